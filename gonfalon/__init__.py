@@ -1,0 +1,1 @@
+"""Gonfalon: say who may do what on a website, and prove it."""

@@ -1,0 +1,182 @@
+"""What somebody holds at a moment: their sources, compiled from a policy once and kept (§4 step 3).
+
+A *source* is the everyone role, the signed-in role, an active assignment or an active direct grant.
+"""
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Literal, NamedTuple
+
+from gonfalon.core.policy import ANYWHERE, Account, Policy, Scope, Subject
+from gonfalon.core.question import MadeUp, Who
+from gonfalon.core.vocabulary import EXTENT_OF, PROFILE, WITHHELD, Extent
+
+
+class Answer(NamedTuple):
+    """What a source says about a capability, and which role of its chain said it."""
+
+    says: str
+    said_by: str | None
+
+    @property
+    def extent(self) -> Extent:
+        return EXTENT_OF.get(self.says, Extent.NONE)
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Source:
+    """Something that may give: `roles` is the role and those it builds on, `groups` likewise."""
+
+    id: str
+    kind: Literal["baseline", "assignment", "direct", "made-up"]
+    answers: Mapping[str, Answer]
+    scope: Scope = ANYWHERE
+    roles: tuple[str, ...] = ()
+    groups: tuple[str, ...] = ()
+
+    @property
+    def role(self) -> str | None:
+        return self.roles[0] if self.roles else None
+
+    @property
+    def subjects(self) -> Iterator[Subject]:
+        """Whoever a stop could name to stop this source (§4 step 4)."""
+        yield from (Subject.role(key) for key in self.roles)
+        yield from (Subject.group(key) for key in self.groups)
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Holding:
+    """A person (or visitor, or made-up holder) with every source active at a moment."""
+
+    account: Account | None
+    sources: tuple[Source, ...]
+    groups: frozenset[str]
+    own: bool = False
+    starts: datetime | None = None
+    ends: datetime | None = None
+
+    @property
+    def keyholder(self) -> bool:
+        return self.account is not None and self.account.keyholder
+
+    @property
+    def active(self) -> bool:
+        return self.account is None or self.account.state == "active"
+
+    @property
+    def id(self) -> str | None:
+        return self.account.id if self.account else None
+
+    @property
+    def subjects(self) -> tuple[Subject, ...]:
+        """The account and its groups, as limits may name them."""
+        own = (Subject.account(self.account.id),) if self.account else ()
+        return own + tuple(Subject.group(key) for key in sorted(self.groups))
+
+    def holds_at(self, at: datetime) -> bool:
+        """Whether the same sources are active at `at`."""
+        return (self.starts is None or self.starts <= at) and (self.ends is None or at < self.ends)
+
+
+class Holdings:
+    """Compiles and keeps holdings for one policy."""
+
+    def __init__(self, policy: Policy) -> None:
+        self.policy = policy
+        self._answers: dict[str, Mapping[str, Answer]] = {}
+        self._kept: dict[Who, Holding] = {}
+        self._given: dict[Subject, list[tuple[Source, datetime | None, datetime | None]]] = {}
+        for a in policy.assignments.values():
+            groups = policy.group_chain(a.to.id) if a.to.kind == "group" else ()
+            role_source = Source(
+                a.id, "assignment", self.answers(a.role), a.scope, policy.role_chain(a.role), groups
+            )
+            self._given.setdefault(a.to, []).append((role_source, a.period.starts, a.period.ends))
+        for d in policy.direct_grants.values():
+            groups = policy.group_chain(d.to.id) if d.to.kind == "group" else ()
+            direct = Source(d.id, "direct", {d.capability: Answer(d.says, None)}, d.scope, (), groups)
+            self._given.setdefault(d.to, []).append((direct, d.period.starts, d.period.ends))
+        everyone, signed_in = (
+            Source(key, "baseline", self.answers(key), roles=policy.role_chain(key))
+            for key in policy.baseline
+        )
+        self._visitor_sources = (everyone,)
+        self._baseline_sources = (everyone, signed_in)
+        self.visitor = Holding(None, self._visitor_sources, frozenset())
+
+    def answers(self, role: str) -> Mapping[str, Answer]:
+        """Everything a role says, what it takes from the roles it builds on included (§2)."""
+        if role not in self._answers:
+            said: dict[str, Answer] = {}
+            for key in reversed(self.policy.role_chain(role)):
+                said.update({c: Answer(says, key) for c, says in self.policy.roles[key].grants.items()})
+            self._answers[role] = said
+        return self._answers[role]
+
+    def of(self, who: Who, at: datetime) -> Holding:
+        """What `who` holds at `at`. KeyError for an unknown account or role."""
+        if who is None:
+            return self.visitor
+        kept = self._kept.get(who)
+        if kept is None or not kept.holds_at(at):
+            kept = self._kept[who] = self._made_up(who) if isinstance(who, MadeUp) else self._of(who, at)
+        return kept
+
+    def _made_up(self, who: MadeUp) -> Holding:
+        sources = tuple(
+            Source(key, "made-up", self.answers(key), roles=self.policy.role_chain(key)) for key in who.roles
+        )
+        return Holding(None, self._baseline_sources + sources, frozenset(), own=who.own)
+
+    def _of(self, id: str, at: datetime) -> Holding:
+        account = self.policy.accounts[id]
+        groups = self.policy.all_groups(account)
+        given = list(self._given.get(Subject.account(id), ()))
+        for key in sorted(groups):
+            given += self._given.get(Subject.group(key), ())
+        changes = [t for _, starts, ends in given for t in (starts, ends) if t is not None]
+        active = tuple(
+            source
+            for source, starts, ends in given
+            if (starts is None or starts <= at) and (ends is None or at < ends)
+        )
+        return Holding(
+            account,
+            (self._baseline_sources if account.state == "active" else self._visitor_sources) + active,
+            groups,
+            starts=max((t for t in changes if t <= at), default=None),
+            ends=min((t for t in changes if t > at), default=None),
+        )
+
+
+def allows_component(policy: Policy, roles: tuple[str, ...], component: str) -> bool:
+    """Whether a role (nearest of its chain that lists components) may insert one (§5). No role allows all."""
+    for key in roles:
+        listed = policy.roles[key].components
+        if listed is not None:
+            return component in listed
+    return True
+
+
+def allows_facet(policy: Policy, roles: tuple[str, ...], component: str, facet: str) -> bool:
+    """Whether a role may change a facet of a component; said component by component (§5)."""
+    for key in roles:
+        listed = policy.roles[key].facets.get(component)
+        if listed is not None:
+            return facet in listed
+    return True
+
+
+def gives(says: str) -> bool:
+    return says != WITHHELD and EXTENT_OF.get(says, Extent.NONE) is not Extent.NONE
+
+
+def capability_of(action: str, type: str, state: str | None) -> str:
+    """The capability an action on a node asks first (§2). Placed capabilities ask their own key."""
+    if "." in action:
+        return action
+    if action == "see" and type != PROFILE and state != "published":
+        return f"{type}.see-draft"
+    return f"{type}.{action}"

@@ -1,0 +1,250 @@
+"""What a policy is made of, as frozen values (§1).
+
+    scope = Scope(branches=frozenset({"pier-3"}))
+    grant = Assignment("a1", "tenant", Subject.group("tenants"), scope)
+    Limit("l1", "fees", Subject.role("tenant"), Effect.STOP, actions=frozenset({"edit"}))
+
+Nothing here decides; `engine` does. Ids are strings, times are aware datetimes.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from datetime import datetime
+from typing import Literal
+
+from gonfalon.core.vocabulary import FIELDS_PRIVATE, LOCKS_OPEN, STAND_IN, Effect, Kind
+
+SubjectKind = Literal["account", "group", "role"]
+Applies = Literal["node", "beneath", "branch"]
+_UNLISTED = {LOCKS_OPEN: Kind.PLACED, FIELDS_PRIVATE: Kind.PLACED, STAND_IN: Kind.SITEWIDE}
+
+
+@dataclass(frozen=True, slots=True)
+class Subject:
+    """Whom a grant or limit names: one account, one group, or (limits only) one role.
+
+    >>> Subject.group("crew")
+    Subject(kind='group', id='crew')
+    """
+
+    kind: SubjectKind
+    id: str
+
+    @classmethod
+    def account(cls, id: str) -> "Subject":
+        return cls("account", id)
+
+    @classmethod
+    def group(cls, id: str) -> "Subject":
+        return cls("group", id)
+
+    @classmethod
+    def role(cls, id: str) -> "Subject":
+        return cls("role", id)
+
+
+@dataclass(frozen=True, slots=True)
+class Scope:
+    """Where a grant holds (§3). An absent list does not restrict, an empty one covers nothing.
+
+    >>> here = Scope(branches=frozenset({"pier-3"}))
+    >>> here.covers(site="quay", path=("root", "pier-3", "loft"), type="berth", topics=frozenset())
+    True
+    >>> here.unrestricted, Scope().unrestricted
+    (False, True)
+    """
+
+    sites: frozenset[str] | None = None
+    branches: frozenset[str] | None = None
+    types: frozenset[str] | None = None
+    topics: frozenset[str] | None = None
+
+    @property
+    def unrestricted(self) -> bool:
+        return self.sites is None and not self.restricts_nodes
+
+    @property
+    def restricts_nodes(self) -> bool:
+        return not (self.branches is None and self.types is None and self.topics is None)
+
+    def covers(self, *, site: str | None, path: tuple[str, ...], type: str, topics: frozenset[str]) -> bool:
+        """Whether a node (or one about to be made) with these facts lies within this scope."""
+        return (
+            (self.sites is None or site in self.sites)
+            and (self.branches is None or not self.branches.isdisjoint(path))
+            and (self.types is None or type in self.types)
+            and (self.topics is None or not self.topics.isdisjoint(topics))
+        )
+
+    def covers_sitewide(self, site: str | None, *, barring: bool) -> bool:
+        """Whether a sitewide request, naming `site` or none, lies within this scope.
+
+        A request that names no site counts as naming every site when the source bars.
+        """
+        if self.restricts_nodes:
+            return False
+        if self.sites is None:
+            return True
+        return bool(self.sites) if barring and site is None else site in self.sites
+
+
+ANYWHERE = Scope()
+
+
+@dataclass(frozen=True, slots=True)
+class Role:
+    """A named bundle of answers. `components` None and a component missing from `facets` mean nothing said."""
+
+    key: str
+    grants: Mapping[str, str] = field(default_factory=dict)
+    builds_on: str | None = None
+    components: frozenset[str] | None = None
+    facets: Mapping[str, frozenset[str]] = field(default_factory=dict)
+
+
+@dataclass(frozen=True, slots=True)
+class Group:
+    key: str
+    parent: str | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Account:
+    """A person. `groups` are those they are a direct member of; `reach` confines them per tree."""
+
+    id: str
+    state: Literal["active", "invited", "disabled"] = "active"
+    keyholder: bool = False
+    groups: frozenset[str] = frozenset()
+    reach: Mapping[str, frozenset[str]] = field(default_factory=dict)
+
+
+@dataclass(frozen=True, slots=True)
+class Period:
+    """From `starts` (included) until `ends` (excluded); an absent end is open (§3)."""
+
+    starts: datetime | None = None
+    ends: datetime | None = None
+
+    def active(self, at: datetime) -> bool:
+        return (self.starts is None or self.starts <= at) and (self.ends is None or at < self.ends)
+
+
+ALWAYS = Period()
+
+
+@dataclass(frozen=True, slots=True)
+class Assignment:
+    """One role for one account or group, within a scope, for a period."""
+
+    id: str
+    role: str
+    to: Subject
+    scope: Scope = ANYWHERE
+    period: Period = ALWAYS
+
+
+@dataclass(frozen=True, slots=True)
+class DirectGrant:
+    """One capability for one account or group: an extent, `yes`, or `barred`."""
+
+    id: str
+    to: Subject
+    capability: str
+    says: str
+    scope: Scope = ANYWHERE
+    period: Period = ALWAYS
+
+
+@dataclass(frozen=True, slots=True)
+class Limit:
+    """Narrows actions on a node, beneath it, or both. `actions` None matches every action (`"*"`)."""
+
+    id: str
+    node: str
+    to: Subject
+    effect: Effect
+    applies: Applies = "branch"
+    actions: frozenset[str] | None = None
+
+    def matches(self, action: str) -> bool:
+        return self.actions is None or action in self.actions
+
+
+@dataclass(frozen=True, slots=True)
+class FieldRule:
+    """Who may see, fill and change one field. `table` maps a role to its marks."""
+
+    mode: Literal["open", "author", "table"] = "open"
+    table: Mapping[str, frozenset[str]] = field(default_factory=dict)
+
+
+OPEN_FIELD = FieldRule()
+
+
+@dataclass(frozen=True, slots=True)
+class Lock:
+    """Closes a node, or one field or one component of it."""
+
+    id: str
+    node: str
+    field: str | None = None
+    component: str | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class NodeType:
+    """A kind of node. The profile type `account` sits in no tree."""
+
+    key: str
+    tree: Literal["content", "media"] | None
+    fields: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class Policy:
+    """Everything said about access, at one moment. Immutable; a change makes another one."""
+
+    capabilities: Mapping[str, Kind] = field(default_factory=dict)
+    types: Mapping[str, NodeType] = field(default_factory=dict)
+    components: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
+    roles: Mapping[str, Role] = field(default_factory=dict)
+    everyone: str = "everyone"
+    signed_in: str = "signed-in"
+    groups: Mapping[str, Group] = field(default_factory=dict)
+    accounts: Mapping[str, Account] = field(default_factory=dict)
+    assignments: Mapping[str, Assignment] = field(default_factory=dict)
+    direct_grants: Mapping[str, DirectGrant] = field(default_factory=dict)
+    limits: Mapping[str, Limit] = field(default_factory=dict)
+    fields: Mapping[tuple[str, str], FieldRule] = field(default_factory=dict)
+    locks: Mapping[str, Lock] = field(default_factory=dict)
+
+    def kind(self, capability: str) -> Kind:
+        """The kind of a capability: graded for `T.verb` of any type, else as the catalogue lists it."""
+        return self.capabilities.get(capability) or _UNLISTED.get(capability, Kind.GRADED)
+
+    def role_chain(self, key: str) -> tuple[str, ...]:
+        """The role, then the roles it builds on, nearest first."""
+        chain: list[str] = []
+        step: str | None = key
+        while step is not None:
+            chain.append(step)
+            step = self.roles[step].builds_on
+        return tuple(chain)
+
+    def group_chain(self, key: str) -> tuple[str, ...]:
+        """The group, then every group above it."""
+        chain: list[str] = []
+        step: str | None = key
+        while step is not None:
+            chain.append(step)
+            step = self.groups[step].parent
+        return tuple(chain)
+
+    def all_groups(self, account: Account) -> frozenset[str]:
+        """Every group the account is a member of, those above its own included."""
+        return frozenset(g for own in account.groups for g in self.group_chain(own))
+
+    @property
+    def baseline(self) -> tuple[str, str]:
+        return (self.everyone, self.signed_in)

@@ -1,0 +1,98 @@
+"""The fixed words of the access rules: kinds, verbs, actions, extents, reasons (§1, §2, §4)."""
+
+from enum import IntEnum, StrEnum
+
+
+class Kind(StrEnum):
+    """What a capability is about (§2)."""
+
+    GRADED = "graded"
+    PLACED = "placed"
+    OPENING = "opening"
+    SITEWIDE = "sitewide"
+
+
+class Extent(IntEnum):
+    """How far a grant reaches, from short to long (§2). `yes` is written ALL: both cover every target."""
+
+    NONE = 0
+    OWN = 1
+    TEAM = 2
+    ALL = 3
+
+
+class Effect(StrEnum):
+    """What a limit does (§4)."""
+
+    STOP = "stop"
+    BAR = "bar"
+    LIFT = "lift"
+
+
+class Reason(StrEnum):
+    """Why an answer is what it is (§4, §5, §7)."""
+
+    ALLOWED = "allowed"
+    INACTIVE = "inactive"
+    BARRED = "barred"
+    NOT_GRANTED = "not-granted"
+    OUT_OF_SCOPE = "out-of-scope"
+    OUT_OF_EXTENT = "out-of-extent"
+    STOPPED = "stopped"
+    OUT_OF_REACH = "out-of-reach"
+    LOCKED = "locked"
+    LIVE = "live"
+    FIELD = "field"
+    COMPONENT = "component"
+    FACET = "facet"
+    BEYOND = "beyond"
+
+
+WITHHELD = "withheld"
+BARRED = "barred"
+
+EXTENT_OF = {"own": Extent.OWN, "team": Extent.TEAM, "all": Extent.ALL, "yes": Extent.ALL}
+"""The extent a word in a role's answer gives; `withheld` and `barred` give none."""
+
+SAYS = {
+    Kind.GRADED: ("own", "team", "all", WITHHELD, BARRED),
+    Kind.PLACED: ("yes", WITHHELD, BARRED),
+    Kind.OPENING: ("yes", WITHHELD, BARRED),
+    Kind.SITEWIDE: ("yes", WITHHELD, BARRED),
+}
+"""The words a role may say about a capability of each kind."""
+
+VERBS = (
+    "see",
+    "see-draft",
+    "create",
+    "edit",
+    "edit-live",
+    "publish",
+    "retire",
+    "remove",
+    "move",
+    "history",
+    "restore",
+)
+"""The verbs of graded capabilities, `T.verb` for every type T."""
+
+ACTIONS = ("see", "create", "edit", "publish", "retire", "remove", "move", "history", "restore")
+"""What can be asked of a node, placed capabilities aside."""
+
+CHANGING = frozenset({"edit", "publish", "retire", "remove", "move", "restore"})
+"""The actions a lock closes (§4 step 6)."""
+
+WHOLE_BRANCH = frozenset({"remove", "move"})
+"""Actions on a node that need the same action on each node beneath it (§4)."""
+
+PART_ACTIONS = frozenset({"see-field", "change-field", "fill-field", "insert-component", "change-facet"})
+STATES = ("draft", "review", "published", "retired")
+TREES = ("content", "media")
+FACETS = ("wording", "media", "links", "style", "layout", "code")
+
+LOCKS_OPEN = "locks.open"
+FIELDS_PRIVATE = "fields.private"
+STAND_IN = "impersonate.start"
+PROFILE = "account"
+"""The type of an account's profile, a target that sits in no tree (§5)."""

@@ -1,0 +1,112 @@
+"""A survey gives the answers that one question after another would."""
+
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from gonfalon.core import Engine, MadeUp, Question
+from gonfalon.core.policy import Account, Assignment, DirectGrant, Limit, Lock, Role, Scope, Subject
+from gonfalon.core.survey import REASONS, Surveyor
+from gonfalon.core.tree import Tree
+from gonfalon.core.vocabulary import Effect, Extent
+from tests.core.harbour import NODES, NOW, harbour
+
+ROLE_KEYS = ("everyone", "signed-in", "writer", "lead")
+CAPABILITIES = [
+    f"{t}.{v}"
+    for t in ("notice", "berth", "picture")
+    for v in ("see", "see-draft", "edit", "edit-live", "create", "remove")
+]
+NODE_IDS = [node.id for node in NODES]
+ACTIONS = ["see", "edit", "history", "retire", "create:berth", "discussion.moderate"]
+
+says = st.sampled_from(["own", "team", "all", "all", "withheld", "barred"])
+grants = st.dictionaries(st.sampled_from(CAPABILITIES), says, max_size=8)
+some = lambda values: st.none() | st.frozensets(st.sampled_from(values), max_size=2)  # noqa: E731
+scopes = st.builds(
+    Scope,
+    sites=some(["quay", "regatta"]),
+    branches=some(NODE_IDS),
+    types=some(["berth", "notice"]),
+    topics=some(["tides", "trade"]),
+)
+receivers = st.sampled_from(
+    [Subject.account("ada"), Subject.account("ben"), Subject.group("tenants"), Subject.group("pier-3")]
+)
+limited = receivers | st.sampled_from([Subject.role(key) for key in ROLE_KEYS])
+
+
+@st.composite
+def engines(draw) -> Engine:
+    ids = (f"x{i}" for i in range(100))
+    roles = {key: draw(grants) for key in ROLE_KEYS[:3]}
+    roles["lead"] = Role(
+        "lead",
+        draw(grants | st.just({"discussion.moderate": "yes", "locks.open": "yes"})),
+        builds_on="writer",
+    )
+    reach = draw(
+        st.dictionaries(
+            st.sampled_from(["content", "media"]), st.frozensets(st.sampled_from(NODE_IDS), max_size=2)
+        )
+    )
+    policy = harbour(
+        roles=roles,
+        accounts=[Account("ada", groups=frozenset({"pier-3"}), reach=reach), Account("gone", "disabled")],
+        assignments=[
+            Assignment(next(ids), draw(st.sampled_from(["writer", "lead"])), draw(receivers), draw(scopes))
+            for _ in range(draw(st.integers(0, 3)))
+        ],
+        direct=[
+            DirectGrant(
+                next(ids), draw(receivers), draw(st.sampled_from(CAPABILITIES)), draw(says), draw(scopes)
+            )
+            for _ in range(draw(st.integers(0, 2)))
+        ],
+        limits=[
+            Limit(
+                next(ids),
+                draw(st.sampled_from(NODE_IDS)),
+                draw(limited),
+                draw(st.sampled_from(Effect)),
+                draw(st.sampled_from(["node", "beneath", "branch"])),
+                draw(some(["see", "edit", "create", "history"]).filter(lambda a: a is None or a)),
+            )
+            for _ in range(draw(st.integers(0, 4)))
+        ],
+        locks=[Lock(next(ids), draw(st.sampled_from(NODE_IDS))) for _ in range(draw(st.integers(0, 2)))],
+    )
+    return Engine(policy, Tree.build(NODES))
+
+
+@settings(max_examples=150, deadline=None)
+@given(engines())
+def test_survey_equals_decide(asked):
+    survey = Surveyor(asked)
+    for who in (None, "ada", "ben", "cy", "gone", "key", MadeUp(("lead",)), MadeUp(("writer",), own=True)):
+        reasons = survey.reasons(who, ACTIONS, NOW)
+        for i, node in enumerate(asked.tree.nodes):
+            for j, action in enumerate(ACTIONS):
+                target = asked.tree.target(node.id)
+                if action.startswith("create:"):
+                    target = target.child("berth")
+                question = Question(who, action.split(":")[0], target, NOW)
+                assert REASONS[reasons[i, j]] is asked.decide(question).reason, (who, node.id, action)
+
+
+@settings(max_examples=100, deadline=None)
+@given(engines())
+def test_marks_hang_as_far_as_the_answers_go(asked):
+    survey = Surveyor(asked)
+    for roles in (("writer",), ("lead", "writer")):
+        marks = survey.marks(MadeUp(roles), ["edit", "history"], NOW)
+        as_stranger = survey.allowed([MadeUp(roles)], None, ["edit", "history"], NOW)[0]
+        as_author = survey.allowed([MadeUp(roles, own=True)], None, ["edit", "history"], NOW)[0]
+        locked = survey._locked(asked.holdings.of(MadeUp(roles), NOW))
+        assert ((marks.extent == Extent.ALL)[~locked] == as_stranger[~locked]).all()
+        assert ((marks.extent > 0)[~locked] == as_author[~locked]).all()
+
+
+def test_a_subset_of_nodes_keeps_the_order_asked_for():
+    asked = Engine(harbour(roles={"everyone": {"berth.see": "all"}}), Tree.build(NODES))
+    answers = Surveyor(asked).allowed([None], ["home", "loft"], ["see"], NOW)
+    assert answers.tolist() == [[[False], [True]]]
