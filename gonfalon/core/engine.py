@@ -20,7 +20,7 @@ from gonfalon.core.holding import (
     gives,
 )
 from gonfalon.core.limits import InForce, LimitIndex
-from gonfalon.core.policy import OPEN_FIELD, Lock, Policy
+from gonfalon.core.policy import OPEN_FIELD, Lock, Policy, Subject
 from gonfalon.core.question import Decision, Finding, Question, Step, Who
 from gonfalon.core.standing import beyond
 from gonfalon.core.tree import EMPTY_TREE, Target, Tree
@@ -93,7 +93,7 @@ class Engine:
         reason = self._on_node(who, q.action, q.target, trail)
         if reason is not Reason.ALLOWED:
             return reason
-        if q.action in WHOLE_BRANCH and q.target.id in self.tree:
+        if q.action in WHOLE_BRANCH and q.target.id is not None and q.target.id in self.tree:
             for node in self.tree.beneath(q.target.id):
                 reason = self._on_node(who, q.action, self.tree.target(node.id), trail)
                 if reason is not Reason.ALLOWED:
@@ -171,8 +171,7 @@ class Engine:
             return Reason.BARRED
 
         rungs = [
-            (source, *self._climb(who, source, source in kept, capability, action, target))
-            for source in who.sources
+            (source, *self._climb(who, source, source in kept, capability, action, target)) for source in who.sources
         ]
         best = max((rung for _, rung, _ in rungs), default=0)
         findings = tuple(
@@ -185,9 +184,7 @@ class Engine:
             return Reason.LIVE if live else _RUNGS[best]
         return self._own_limits(who, capability, action, target, trail)
 
-    def _bars(
-        self, who: Holding, kept: list[Source], capability: str, action: str, target: Target
-    ) -> list[Finding]:
+    def _bars(self, who: Holding, kept: list[Source], capability: str, action: str, target: Target) -> list[Finding]:
         found = [
             _finding(source, capability, Reason.BARRED)
             for source in kept
@@ -229,7 +226,7 @@ class Engine:
                 return 3, tuple(id for force in stops for id in force.limits)
         return _TOP, ()
 
-    def _stops(self, subjects: Iterable, action: str, target: Target) -> list[InForce]:
+    def _stops(self, subjects: Iterable[Subject], action: str, target: Target) -> list[InForce]:
         forces = (self.limits.in_force(subject, action, target) for subject in subjects)
         return [force for force in forces if force.effect is Effect.STOP]
 
@@ -266,9 +263,7 @@ class Engine:
         trail.append(Step("own-limits", capability, False, tuple(found)))
         return reason
 
-    def _locks_pass(
-        self, who: Holding, target: Target, closes: Callable[[Lock], bool], trail: Trail
-    ) -> Reason:
+    def _locks_pass(self, who: Holding, target: Target, closes: Callable[[Lock], bool], trail: Trail) -> Reason:
         """Step 6, and the part locks of §5: a lock that applies and that `who` may not open."""
         locks = [lock for lock in self._locks.get(target.id or "", ()) if closes(lock)]
         if not locks or self._granted(who, LOCKS_OPEN, LOCKS_OPEN, target, []) is Reason.ALLOWED:
@@ -325,21 +320,19 @@ class Engine:
         giving = [
             source
             for source in who.sources
-            if self._climb(who, source, _covers(source, target), f"{target.type}.edit", "edit", target)[0]
-            == _TOP
+            if self._climb(who, source, _covers(source, target), f"{target.type}.edit", "edit", target)[0] == _TOP
         ]
         if q.action == "insert-component":
-            passed = any(allows_component(self.policy, s.roles, component) for s in giving)
-            reason = Reason.COMPONENT
-        else:
-            passed = any(allows_facet(self.policy, s.roles, component, q.facet or "") for s in giving)
-            reason = Reason.FACET
-        if passed:
+            if any(allows_component(self.policy, s.roles, component) for s in giving):
+                return Reason.ALLOWED
+            found = tuple(Finding("component", component, role=s.role) for s in giving)
+            trail.append(Step("component", f"{target.type}.edit", False, found))
+            return Reason.COMPONENT
+        if any(allows_facet(self.policy, s.roles, component, q.facet or "") for s in giving):
             return Reason.ALLOWED
-        what = "component" if reason is Reason.COMPONENT else "facet"
-        found = tuple(Finding(what, component, role=s.role) for s in giving)
-        trail.append(Step(what, f"{target.type}.edit", False, found))
-        return reason
+        found = tuple(Finding("facet", f"{component}.{q.facet}", role=s.role) for s in giving)
+        trail.append(Step("facet", f"{target.type}.edit", False, found))
+        return Reason.FACET
 
 
 def _covers(source: Source, target: Target) -> bool:

@@ -90,17 +90,14 @@ class Holdings:
         self._given: dict[Subject, list[tuple[Source, datetime | None, datetime | None]]] = {}
         for a in policy.assignments.values():
             groups = policy.group_chain(a.to.id) if a.to.kind == "group" else ()
-            role_source = Source(
-                a.id, "assignment", self.answers(a.role), a.scope, policy.role_chain(a.role), groups
-            )
+            role_source = Source(a.id, "assignment", self.answers(a.role), a.scope, policy.role_chain(a.role), groups)
             self._given.setdefault(a.to, []).append((role_source, a.period.starts, a.period.ends))
         for d in policy.direct_grants.values():
             groups = policy.group_chain(d.to.id) if d.to.kind == "group" else ()
             direct = Source(d.id, "direct", {d.capability: Answer(d.says, None)}, d.scope, (), groups)
             self._given.setdefault(d.to, []).append((direct, d.period.starts, d.period.ends))
         everyone, signed_in = (
-            Source(key, "baseline", self.answers(key), roles=policy.role_chain(key))
-            for key in policy.baseline
+            Source(key, "baseline", self.answers(key), roles=policy.role_chain(key)) for key in policy.baseline
         )
         self._visitor_sources = (everyone,)
         self._baseline_sources = (everyone, signed_in)
@@ -138,9 +135,7 @@ class Holdings:
             given += self._given.get(Subject.group(key), ())
         changes = [t for _, starts, ends in given for t in (starts, ends) if t is not None]
         active = tuple(
-            source
-            for source, starts, ends in given
-            if (starts is None or starts <= at) and (ends is None or at < ends)
+            source for source, starts, ends in given if (starts is None or starts <= at) and (ends is None or at < ends)
         )
         return Holding(
             account,

@@ -30,10 +30,7 @@ def _narrowed(policy: Policy, actor: Holding) -> bool:
 
 def _gives_no_more(actor: Holding, subject: Holding) -> bool:
     given = {
-        capability
-        for source in subject.sources
-        for capability, answer in source.answers.items()
-        if gives(answer.says)
+        capability for source in subject.sources for capability, answer in source.answers.items() if gives(answer.says)
     }
     barred = {c for source in actor.sources for c, answer in source.answers.items() if answer.says == BARRED}
     if barred & given:
@@ -50,8 +47,7 @@ def _gives_no_more(actor: Holding, subject: Holding) -> bool:
         if gives(answer.says)
     }
     return all(
-        held.get(c, Extent.NONE) >= (Extent.OWN if c.endswith(".create") else Extent.ALL)
-        for c in beyond_baseline
+        held.get(c, Extent.NONE) >= (Extent.OWN if c.endswith(".create") else Extent.ALL) for c in beyond_baseline
     )
 
 

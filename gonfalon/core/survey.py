@@ -139,9 +139,7 @@ class Surveyor:
         passed = rung == _TOP
         code[passed & self._outside(who)] = CODE[Reason.OUT_OF_REACH]
         if who.account is not None:
-            code[passed & self._in_force(Subject.account(who.account.id), action, STOP)] = CODE[
-                Reason.STOPPED
-            ]
+            code[passed & self._in_force(Subject.account(who.account.id), action, STOP)] = CODE[Reason.STOPPED]
         code[self._barred(who, capabilities, action)] = CODE[Reason.BARRED]
         return code
 
@@ -160,11 +158,7 @@ class Surveyor:
                 np.maximum(reached, standing, out=reached)
                 if source.kind != "baseline":
                     np.maximum(beyond_baseline, standing, out=beyond_baseline)
-            own = (
-                self._in_force(Subject.account(who.account.id), action, STOP)
-                if who.account
-                else ~self._everywhere
-            )
+            own = self._in_force(Subject.account(who.account.id), action, STOP) if who.account else ~self._everywhere
             outside = self._outside(who)
             barred = self._barred(who, capabilities, action)
             final = np.where(own | outside | barred, 0, reached).astype(np.int8)
@@ -173,9 +167,7 @@ class Surveyor:
                 marks.extent[:, j] = final
                 marks.baseline[:, j] = (final > 0) & (beyond_baseline < final)
             else:
-                marks.extent[:, j] = np.where(
-                    where, np.minimum(marks.extent[:, j], final), marks.extent[:, j]
-                )
+                marks.extent[:, j] = np.where(where, np.minimum(marks.extent[:, j], final), marks.extent[:, j])
             marks.stopped[:, j] |= where & (lost > np.where(own, 0, reached)) & ~barred
             marks.barred[:, j] |= where & barred
             marks.outside[:, j] |= where & outside & (reached > 0)
@@ -245,11 +237,9 @@ class Surveyor:
         key = (subject, action)
         if key not in self._force:
             new = action.startswith("create")
-            self._force[key] = self.engine.limits.over(
-                subject, "create" if new else action, self.tree, children=new
-            )
+            self._force[key] = self.engine.limits.over(subject, "create" if new else action, self.tree, children=new)
         force = self._force[key]
-        return ~self._everywhere if force is None else force == effect
+        return ~self._everywhere if force is None else np.equal(force, effect)
 
     def _stopped(self, source: Source, action: str) -> Bools:
         stopped = ~self._everywhere
@@ -283,7 +273,5 @@ class Surveyor:
             if lock.field is None and lock.component is None and lock.node in self.tree:
                 locked[self.tree.index[lock.node]] = True
         if locked.any():
-            locked &= (
-                self._steps(who, [LOCKS_OPEN] * len(self.tree.type_names), LOCKS_OPEN) != CODE[Reason.ALLOWED]
-            )
+            locked &= self._steps(who, [LOCKS_OPEN] * len(self.tree.type_names), LOCKS_OPEN) != CODE[Reason.ALLOWED]
         return locked

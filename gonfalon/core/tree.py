@@ -125,9 +125,7 @@ class Tree:
     def target(self, id: str) -> Target:
         """The node as a question's target. KeyError when there is no such node."""
         node = self.nodes[self.index[id]]
-        return Target(
-            node.id, self.path(id), node.type, node.tree, node.site, node.author, node.state, node.topics
-        )
+        return Target(node.id, self.path(id), node.type, node.tree, node.site, node.author, node.state, node.topics)
 
     @cached_property
     def parents(self) -> NDArray[np.intp]:

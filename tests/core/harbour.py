@@ -44,9 +44,7 @@ NODES = [
     Node("fees", "moorings", "content", "quay", "berth", author="ada"),
     Node("winter", "fees", "content", "quay", "berth", author="ada"),
     Node("hardship", "fees", "content", "quay", "berth", author="ada"),
-    Node(
-        "draft", "home", "content", "quay", "notice", author="ada", state="draft", topics=frozenset({"tides"})
-    ),
+    Node("draft", "home", "content", "quay", "notice", author="ada", state="draft", topics=frozenset({"tides"})),
     Node("races", None, "content", "regatta", "notice", author="cy"),
     Node("pictures", None, "media", "quay", "picture"),
     Node("quayside", "pictures", "media", "quay", "picture", author="ben"),

@@ -6,6 +6,8 @@ import pytest
 
 from gonfalon.core import MadeUp, Question
 from gonfalon.core.policy import (
+    ALWAYS,
+    ANYWHERE,
     Account,
     Assignment,
     DirectGrant,
@@ -25,7 +27,7 @@ ADA, BEN, CREW = Subject.account("ada"), Subject.account("ben"), Subject.group("
 WRITER = Subject.role("writer")
 
 
-def give(role="writer", to=ADA, *, id="a1", scope=Scope(), period=Period()):
+def give(role="writer", to=ADA, *, id="a1", scope=ANYWHERE, period=ALWAYS):
     return Assignment(id, role, to, scope, period)
 
 
@@ -168,10 +170,7 @@ def test_periods_include_their_start_and_exclude_their_end():
         (Period(NOW - hour, NOW), "not-granted"),
         (Period(NOW + hour, None), "not-granted"),
     ]:
-        assert (
-            ask(engine(roles={"writer": EDITS}, assignments=[give(period=period)]), "ada", "edit", "loft")
-            == reason
-        )
+        assert ask(engine(roles={"writer": EDITS}, assignments=[give(period=period)]), "ada", "edit", "loft") == reason
 
 
 def test_a_role_given_to_a_group_reaches_the_groups_beneath():
@@ -196,9 +195,7 @@ class TestLimits:
         return Limit("stop", node, to, Effect.STOP, **more)
 
     def asked(self, *limits, **more):
-        return engine(
-            roles={"writer": EDITS, "other": EDITS}, limits=limits, **({"assignments": [give()]} | more)
-        )
+        return engine(roles={"writer": EDITS, "other": EDITS}, limits=limits, **({"assignments": [give()]} | more))
 
     def test_a_stop_narrows_the_role_it_names_there_and_beneath(self):
         asked = self.asked(self.stop())
@@ -256,9 +253,7 @@ class TestLimits:
     def test_for_a_new_node_the_parent_counts_as_an_ancestor(self):
         grants = {"berth.create": "all"}
         for applies, reason in [("node", "allowed"), ("beneath", "stopped")]:
-            asked = engine(
-                roles={"writer": grants}, assignments=[give()], limits=[self.stop(applies=applies)]
-            )
+            asked = engine(roles={"writer": grants}, assignments=[give()], limits=[self.stop(applies=applies)])
             new = asked.tree.target("fees").child("berth")
             assert str(asked.decide(Question("ada", "create", new, NOW)).reason) == reason
 
@@ -314,8 +309,7 @@ class TestParts:
     def test_rows_add_up_along_the_roles_built_on(self):
         rule = FieldRule("table", {"writer": frozenset({"see-all"})})
         assert (
-            ask(self.asked(rule, assignments=[give("reader")]), "ada", "see-field", "loft", field="dues")
-            == "allowed"
+            ask(self.asked(rule, assignments=[give("reader")]), "ada", "see-field", "loft", field="dues") == "allowed"
         )
 
     def test_author_only(self):
@@ -329,9 +323,7 @@ class TestParts:
         assert ask(asked, "ada", "change-field", "loft", field="title") == "allowed"
 
     def test_components_are_listed_whole_and_facets_one_by_one(self):
-        writer = Role(
-            "writer", EDITS, components=frozenset({"text"}), facets={"table": frozenset({"wording"})}
-        )
+        writer = Role("writer", EDITS, components=frozenset({"text"}), facets={"table": frozenset({"wording"})})
         asked = self.asked(roles={"writer": writer})
         assert ask(asked, "ada", "insert-component", "loft", component="text") == "allowed"
         assert ask(asked, "ada", "insert-component", "loft", component="table") == "component"

@@ -45,9 +45,7 @@ def engines(draw) -> Engine:
         builds_on="writer",
     )
     reach = draw(
-        st.dictionaries(
-            st.sampled_from(["content", "media"]), st.frozensets(st.sampled_from(NODE_IDS), max_size=2)
-        )
+        st.dictionaries(st.sampled_from(["content", "media"]), st.frozensets(st.sampled_from(NODE_IDS), max_size=2))
     )
     policy = harbour(
         roles=roles,
@@ -57,9 +55,7 @@ def engines(draw) -> Engine:
             for _ in range(draw(st.integers(0, 3)))
         ],
         direct=[
-            DirectGrant(
-                next(ids), draw(receivers), draw(st.sampled_from(CAPABILITIES)), draw(says), draw(scopes)
-            )
+            DirectGrant(next(ids), draw(receivers), draw(st.sampled_from(CAPABILITIES)), draw(says), draw(scopes))
             for _ in range(draw(st.integers(0, 2)))
         ],
         limits=[

@@ -1,0 +1,39 @@
+"""What `manage.py check --database default` says about the policy in the database."""
+
+from collections.abc import Sequence
+from typing import Any
+
+from django.core.checks import CheckMessage, Error, Tags, Warning, register
+from django.db import DatabaseError, connection
+
+from gonfalon.access.models import Role
+from gonfalon.access.snapshot import read_policy
+from gonfalon.accounts.models import Account
+
+
+@register(Tags.database)
+def policy_can_be_read(databases: Sequence[str] | None = None, **_: Any) -> list[CheckMessage]:
+    if not databases or Role._meta.db_table not in connection.introspection.table_names():
+        return []  # nothing to read before the first migration
+    try:
+        read_policy()
+        keyholders = Account.objects.filter(keyholder=True, state=Account.State.ACTIVE).exists()
+    except DatabaseError as problem:
+        return [Error(f"The policy cannot be read: {problem}", id="gonfalon.E001")]
+    except KeyError as missing:
+        return [
+            Error(
+                f"The policy names {missing}, which is not there.",
+                hint="Both baseline roles must exist; `manage.py migrate` makes them.",
+                id="gonfalon.E002",
+            )
+        ]
+    if keyholders:
+        return []
+    return [
+        Warning(
+            "No active account is a keyholder.",
+            hint="Nobody can mend a policy that locks everyone out; mark one with `manage.py keyholder`.",
+            id="gonfalon.W001",
+        )
+    ]

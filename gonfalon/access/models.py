@@ -1,0 +1,161 @@
+"""What has been said about access, as rows. `snapshot` reads them into a policy (§1).
+
+Node ids are kept as plain strings: nodes belong to the content app, above this one.
+"""
+
+from django.db import models
+
+from gonfalon.accounts.models import Account, Group
+from gonfalon.moment import new_id
+
+
+class PolicyVersion(models.Model):
+    """A single row, raised with every change to access, locked while one is applied."""
+
+    number = models.PositiveBigIntegerField(default=0)
+
+
+class Role(models.Model):
+    """A named bundle of answers, with the cloth that marks it everywhere."""
+
+    class Baseline(models.TextChoices):
+        NONE = ""
+        EVERYONE = "everyone"
+        SIGNED_IN = "signed-in"
+
+    key = models.CharField(primary_key=True, max_length=60)
+    name = models.CharField(max_length=80, unique=True)
+    description = models.CharField(max_length=300, blank=True)
+    builds_on = models.ForeignKey("self", null=True, on_delete=models.PROTECT, related_name="built_on_by")
+    baseline = models.CharField(max_length=10, choices=Baseline.choices, default=Baseline.NONE, blank=True)
+    colour = models.CharField(max_length=10)
+    pattern = models.CharField(max_length=10)
+    position = models.PositiveIntegerField(default=0)
+    components = models.JSONField(null=True)
+    facets = models.JSONField(default=dict)
+    version = models.PositiveIntegerField(default=1)
+
+    class Meta:
+        ordering = ["position", "name"]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class Answer(models.Model):
+    """What a role says about one capability."""
+
+    role = models.ForeignKey(Role, on_delete=models.CASCADE, related_name="answers")
+    capability = models.CharField(max_length=80)
+    says = models.CharField(max_length=10)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["role", "capability"], name="one_answer")]
+
+
+class Given(models.Model):
+    """What assignments and direct grants share: to whom, where (§3), from when, until when."""
+
+    id = models.CharField(primary_key=True, max_length=40, default=new_id, editable=False)
+    account = models.ForeignKey(Account, null=True, on_delete=models.PROTECT, related_name="+")
+    group = models.ForeignKey(Group, null=True, on_delete=models.PROTECT, related_name="+")
+    scope = models.JSONField(default=dict)
+    starts = models.DateTimeField(null=True)
+    ends = models.DateTimeField(null=True)
+    given_by = models.CharField(max_length=40, null=True)
+    given_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        abstract = True
+
+
+class Assignment(Given):
+    role = models.ForeignKey(Role, on_delete=models.PROTECT, related_name="assignments")
+
+
+class DirectGrant(Given):
+    capability = models.CharField(max_length=80)
+    says = models.CharField(max_length=10)
+
+
+class Reach(models.Model):
+    """The branches of one tree an account is confined to."""
+
+    account = models.ForeignKey(Account, on_delete=models.CASCADE, related_name="reach")
+    tree = models.CharField(max_length=10)
+    branches = models.JSONField(default=list)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["account", "tree"], name="one_reach_a_tree")]
+
+
+class Limit(models.Model):
+    """Narrows actions at a node for a role, a group or an account. `actions` null means all."""
+
+    id = models.CharField(primary_key=True, max_length=40, default=new_id, editable=False)
+    node = models.CharField(max_length=40, db_index=True)
+    subject_kind = models.CharField(max_length=10)
+    subject_id = models.CharField(max_length=60)
+    effect = models.CharField(max_length=5)
+    applies = models.CharField(max_length=10)
+    actions = models.JSONField(null=True)
+    set_by = models.CharField(max_length=40, null=True)
+    set_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["set_at", "id"]
+
+
+class FieldRule(models.Model):
+    """Who may see, fill and change one field of one type. No row: open."""
+
+    type = models.CharField(max_length=40)
+    field = models.CharField(max_length=40)
+    mode = models.CharField(max_length=10)
+    table = models.JSONField(default=dict)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["type", "field"], name="one_rule_a_field")]
+
+
+class Lock(models.Model):
+    """Closes a node, or one field or component of it."""
+
+    id = models.CharField(primary_key=True, max_length=40, default=new_id, editable=False)
+    node = models.CharField(max_length=40, db_index=True)
+    field = models.CharField(max_length=40, null=True)
+    component = models.CharField(max_length=40, null=True)
+    why = models.CharField(max_length=200, blank=True)
+    locked_by = models.CharField(max_length=40, null=True)
+    locked_at = models.DateTimeField(auto_now_add=True)
+
+
+class ChangeSet(models.Model):
+    """Changes staged by one person, applied as one. Each person has at most one open."""
+
+    class State(models.TextChoices):
+        OPEN = "open"
+        APPLIED = "applied"
+        DROPPED = "dropped"
+
+    id = models.CharField(primary_key=True, max_length=40, default=new_id, editable=False)
+    owner = models.ForeignKey(Account, on_delete=models.PROTECT, related_name="change_sets")
+    state = models.CharField(max_length=10, choices=State.choices, default=State.OPEN)
+    ended_at = models.DateTimeField(null=True)
+
+    class Meta:
+        indexes = [models.Index(fields=["owner", "state"])]
+
+
+class StagedOperation(models.Model):
+    """One operation of a change set, with how the part it touches stood when it was staged."""
+
+    change_set = models.ForeignKey(ChangeSet, on_delete=models.CASCADE, related_name="operations")
+    position = models.PositiveIntegerField()
+    part = models.CharField(max_length=200)
+    data = models.JSONField()
+    was = models.JSONField(null=True)
+
+    class Meta:
+        ordering = ["position"]
+        constraints = [models.UniqueConstraint(fields=["change_set", "part"], name="one_operation_a_part")]

@@ -1,0 +1,158 @@
+"""The policy in force, built from rows once per version and kept by each process.
+
+    current().engine.decide(Question("ada", "roles.define"))
+
+A request costs one primary-key read to learn the version; a new version costs a fixed number of
+queries to read, however many rows there are. Processes on one database agree at once, because the
+version is raised in the transaction of the change.
+"""
+
+from collections import defaultdict
+from dataclasses import dataclass
+from threading import Lock as Mutex
+from typing import Any
+
+from django.db import connection, models, transaction
+
+from gonfalon.access import catalogue
+from gonfalon.access import models as rows
+from gonfalon.accounts.models import Account, Group, Membership
+from gonfalon.core import Engine
+from gonfalon.core import policy as core
+from gonfalon.core.policy import Policy
+from gonfalon.core.vocabulary import Effect
+
+VERSION_ROW = 1
+
+
+@dataclass(frozen=True)
+class Snapshot:
+    """A policy, its version, and an engine that keeps what it compiles."""
+
+    version: int
+    policy: Policy
+    engine: Engine
+
+
+_kept: dict[str, Snapshot] = {}
+_building = Mutex()
+
+
+def current() -> Snapshot:
+    """The policy as it stands in the database now. One query unless it changed."""
+    version = _version()
+    database = str(connection.settings_dict["NAME"])
+    kept = _kept.get(database)
+    if kept is None or kept.version != version:
+        with _building:
+            kept = _kept.get(database)
+            if kept is None or kept.version != version:
+                kept = _kept[database] = _read()
+    return kept
+
+
+@transaction.atomic
+def _read() -> Snapshot:
+    """Version and rows from one view of the database, so that they belong together."""
+    version = _version()
+    policy = read_policy()
+    return Snapshot(version, policy, Engine(policy))
+
+
+def _version() -> int:
+    return rows.PolicyVersion.objects.values_list("number", flat=True).get(pk=VERSION_ROW)
+
+
+def lock_version() -> None:
+    """Hold the version row for the rest of the transaction: changes of access come one after another."""
+    rows.PolicyVersion.objects.select_for_update().get(pk=VERSION_ROW)
+
+
+def raise_version() -> None:
+    """Say that access has changed. Belongs in the transaction of the change."""
+    rows.PolicyVersion.objects.filter(pk=VERSION_ROW).update(number=models.F("number") + 1)
+
+
+def read_policy() -> Policy:
+    """Everything said about access, in a fixed number of queries. Nodes are not part of it."""
+    baseline = dict(rows.Role.objects.exclude(baseline="").values_list("baseline", "key"))
+    return Policy(
+        capabilities=catalogue.capabilities(),
+        types=catalogue.core_types(),
+        components=catalogue.core_components(),
+        roles=_roles(),
+        everyone=baseline["everyone"],
+        signed_in=baseline["signed-in"],
+        groups={g.key: core.Group(g.key, g.parent_id) for g in Group.objects.all()},
+        accounts=_accounts(),
+        assignments={
+            a.id: core.Assignment(a.id, a.role_id, _receiver(a), scope(a.scope), _period(a))
+            for a in rows.Assignment.objects.all()
+        },
+        direct_grants={
+            d.id: core.DirectGrant(d.id, _receiver(d), d.capability, d.says, scope(d.scope), _period(d))
+            for d in rows.DirectGrant.objects.all()
+        },
+        limits={row.id: limit(row) for row in rows.Limit.objects.all()},
+        fields={(r.type, r.field): field_rule(r.mode, r.table) for r in rows.FieldRule.objects.all()},
+        locks={k.id: core.Lock(k.id, k.node, k.field, k.component) for k in rows.Lock.objects.all()},
+    )
+
+
+def _roles() -> dict[str, core.Role]:
+    answers: dict[str, dict[str, str]] = defaultdict(dict)
+    for role, capability, says in rows.Answer.objects.values_list("role_id", "capability", "says"):
+        answers[role][capability] = says
+    return {
+        r.key: core.Role(
+            r.key,
+            answers[r.key],
+            r.builds_on_id,
+            None if r.components is None else frozenset(r.components),
+            {component: frozenset(facets) for component, facets in r.facets.items()},
+        )
+        for r in rows.Role.objects.all()
+    }
+
+
+def _accounts() -> dict[str, core.Account]:
+    groups: dict[str, set[str]] = defaultdict(set)
+    for account, group in Membership.objects.values_list("account_id", "group_id"):
+        groups[account].add(group)
+    reach: dict[str, dict[str, frozenset[str]]] = defaultdict(dict)
+    for r in rows.Reach.objects.all():
+        reach[r.account_id][r.tree] = frozenset(r.branches)
+    return {
+        id: core.Account(id, state, keyholder, frozenset(groups[id]), reach[id])
+        for id, state, keyholder in Account.objects.values_list("id", "state", "keyholder")
+    }
+
+
+def _receiver(given: rows.Given) -> core.Subject:
+    if given.account_id is not None:
+        return core.Subject.account(given.account_id)
+    return core.Subject.group(str(given.group_id))
+
+
+def _period(given: rows.Given) -> core.Period:
+    return core.Period(given.starts, given.ends)
+
+
+def scope(data: dict[str, list[str]]) -> core.Scope:
+    """A scope from its JSON: a missing list does not restrict."""
+    return core.Scope(**{name: frozenset(values) for name, values in data.items() if values is not None})
+
+
+def limit(row: rows.Limit) -> core.Limit:
+    return core.Limit(
+        row.id,
+        row.node,
+        core.Subject(row.subject_kind, row.subject_id),  # type: ignore[arg-type]
+        Effect(row.effect),
+        row.applies,  # type: ignore[arg-type]
+        None if row.actions is None else frozenset(row.actions),
+    )
+
+
+def field_rule(mode: Any, table: dict[str, list[str]]) -> core.FieldRule:
+    return core.FieldRule(mode, {role: frozenset(marks) for role, marks in table.items()})

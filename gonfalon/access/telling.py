@@ -1,0 +1,147 @@
+"""Operations and what they touch, told in words: for the tray, the review and the ledger."""
+
+from collections.abc import Iterable
+from datetime import datetime
+from typing import Any
+
+from gonfalon.access import models as rows
+from gonfalon.access.catalogue import DUTIES, TYPES, VERB_WORDS
+from gonfalon.access.names import titles
+from gonfalon.accounts.models import Account, Group
+from gonfalon.ledger.models import Change
+
+Data = dict[str, Any]
+
+SAID = {
+    None: "nothing said",
+    "own": "own",
+    "team": "team",
+    "all": "all",
+    "yes": "yes",
+    "withheld": "withheld",
+    "barred": "barred",
+}
+APPLIES = {"node": "here only", "beneath": "beneath only", "branch": "here and beneath"}
+
+
+class Names:
+    """Names of all roles and groups, and of the accounts and nodes that operations mention."""
+
+    def __init__(self, told: Iterable[Data]) -> None:
+        told = list(told)
+        self.roles = dict(rows.Role.objects.values_list("key", "name"))
+        self.groups = dict(Group.objects.values_list("key", "name"))
+        ids = set(_strings(told))
+        self.accounts = dict(Account.objects.filter(pk__in=ids).values_list("id", "name"))
+        self.nodes = titles(ids)
+
+    def subject(self, to: Data) -> str:
+        if to["kind"] == "account":
+            return self.accounts.get(to["id"], to["id"])
+        if to["kind"] == "group":
+            return f"the group {self.groups.get(to['id'], to['id'])}"
+        return self.roles.get(to["id"], to["id"])
+
+    def node(self, id: str) -> str:
+        return self.nodes.get(id, id)
+
+
+def _strings(value: Any) -> Iterable[str]:
+    if isinstance(value, str):
+        yield value
+    elif isinstance(value, dict):
+        for inner in value.values():
+            yield from _strings(inner)
+    elif isinstance(value, list):
+        for inner in value:
+            yield from _strings(inner)
+
+
+def capability_words(capability: str) -> str:
+    """A capability after "may": "edit events", "open the desk"."""
+    for duty in DUTIES:
+        if duty.key == capability:
+            return duty.phrase
+    type, _, verb = capability.partition(".")
+    return f"{VERB_WORDS[verb][1]} {TYPES[type].plural}" if type in TYPES else capability
+
+
+def change(data: Data, was: Any, names: Names) -> Change:
+    """One operation as what it changes, what that was and what it becomes."""
+    return _TELL[data["kind"]](data, was, names)
+
+
+def _answer(data: Data, was: Any, names: Names) -> Change:
+    what = f"{names.roles.get(data['role'], data['role'])}: {capability_words(data['capability'])}"
+    return Change(what=what, was=SAID[was], now=SAID[data["says"]])
+
+
+def _give(data: Data, was: Any, names: Names) -> Change:
+    what = f"{names.subject(data['to'])}: {names.roles.get(data['role'], data['role'])}"
+    return Change(what=what, was=None, now=f"given {where_words(data.get('scope') or {}, names)}{_when(data)}")
+
+
+def _take(data: Data, was: Any, names: Names) -> Change:
+    if not was:
+        return Change(what=f"Assignment {data['assignment']}", was=None, now="taken away")
+    what = f"{names.subject(was['to'])}: {names.roles.get(was['role'], was['role'])}"
+    return Change(what=what, was=f"given {where_words(was['scope'], names)}", now="taken away")
+
+
+def _limit(data: Data, was: Any, names: Names) -> Change:
+    return Change(what=f"Limit on {names.node(data['node'])}", was=None, now=limit_words(data, names))
+
+
+def _drop(data: Data, was: Any, names: Names) -> Change:
+    if not was:
+        return Change(what=f"Limit {data['limit']}", was=None, now="dropped")
+    return Change(what=f"Limit on {names.node(was['node'])}", was=limit_words(was, names), now="dropped")
+
+
+def limit_words(limit: Data, names: Names) -> str:
+    actions = "everything" if limit["actions"] is None else ", ".join(limit["actions"])
+    return f"{limit['effect']} {actions} for {names.subject(limit['to'])}, {APPLIES[limit['applies']]}"
+
+
+def _field(data: Data, was: Any, names: Names) -> Change:
+    type = TYPES[data["type"]]
+    what = f"{type.name}: {type.field(data['field']).name}"
+    return Change(what=what, was=_rule(was or {"mode": "open"}, names), now=_rule(data, names))
+
+
+def _rule(rule: Data, names: Names) -> str:
+    if rule["mode"] != "table":
+        return "open" if rule["mode"] == "open" else "author only"
+    table = sorted((names.roles.get(role, role), marks) for role, marks in (rule.get("table") or {}).items())
+    return "; ".join(f"{role}: {', '.join(sorted(marks))}" for role, marks in table) or "nobody"
+
+
+def where_words(scope: Data, names: Names) -> str:
+    parts = []
+    if scope.get("branches") is not None:
+        parts.append("on " + ", ".join(names.node(b) for b in scope["branches"]))
+    if scope.get("sites") is not None:
+        parts.append("on the site " + ", ".join(scope["sites"]))
+    if scope.get("types") is not None:
+        parts.append("for " + ", ".join(TYPES[t].plural if t in TYPES else t for t in scope["types"]))
+    if scope.get("topics") is not None:
+        parts.append("about " + ", ".join(scope["topics"]))
+    return " ".join(parts) or "everywhere"
+
+
+def _when(data: Data) -> str:
+    return "".join(
+        f", {word} {datetime.fromisoformat(data[key]):%-d %B %Y}"
+        for word, key in (("from", "starts"), ("until", "ends"))
+        if data.get(key)
+    )
+
+
+_TELL = {
+    "set-answer": _answer,
+    "give-role": _give,
+    "take-role": _take,
+    "set-limit": _limit,
+    "drop-limit": _drop,
+    "set-field-rule": _field,
+}

@@ -1,0 +1,353 @@
+"""Define: the catalogue, the roles, and one role's board."""
+
+from collections.abc import Iterable
+from typing import Any
+
+from django.db import transaction
+from drf_spectacular.utils import OpenApiParameter, extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from gonfalon.access import catalogue, models
+from gonfalon.access.change_sets import staged_policy
+from gonfalon.access.holders import Holders
+from gonfalon.access.roles import COLOURS, PATTERNS, make_role
+from gonfalon.access.telling import Names, limit_words
+from gonfalon.access.views.shapes import RoleShape
+from gonfalon.core.holding import Holdings, gives
+from gonfalon.core.policy import Policy
+from gonfalon.core.vocabulary import EXTENT_OF, VERBS, Extent
+from gonfalon.ledger.models import Change, record
+from gonfalon.server.etag import etag, expected_version
+from gonfalon.server.guard import GuardedView, May, SignedIn
+from gonfalon.server.people import names_of
+from gonfalon.server.problems import ChangedMeanwhile, Invalid, NotFound
+
+SHOWN_HOLDERS = 8
+
+
+class FieldShape(serializers.Serializer):
+    key = serializers.CharField()
+    name = serializers.CharField()
+    kind = serializers.CharField()
+    choices = serializers.ListField(child=serializers.CharField())
+
+
+class TypeShape(serializers.Serializer):
+    key = serializers.CharField()
+    name = serializers.CharField()
+    plural = serializers.CharField()
+    tree = serializers.CharField(allow_null=True)
+    fields_ = FieldShape(many=True, source="fields")
+
+    def get_fields(self) -> dict:
+        fields = super().get_fields()
+        fields["fields"] = fields.pop("fields_")
+        fields["fields"].source = None
+        return fields
+
+
+class VerbShape(serializers.Serializer):
+    key = serializers.CharField()
+    name = serializers.CharField()
+    phrase = serializers.CharField()
+
+
+class DutyShape(serializers.Serializer):
+    key = serializers.CharField()
+    kind = serializers.CharField()
+    name = serializers.CharField()
+    phrase = serializers.CharField()
+    area = serializers.CharField()
+    risk = serializers.CharField()
+
+
+class ComponentShape(serializers.Serializer):
+    key = serializers.CharField()
+    name = serializers.CharField()
+    properties = serializers.DictField(child=serializers.CharField())
+
+
+class CatalogueShape(serializers.Serializer):
+    types = TypeShape(many=True)
+    verbs = VerbShape(many=True)
+    duties = DutyShape(many=True)
+    components = ComponentShape(many=True)
+
+
+class CatalogueView(GuardedView):
+    doors = {"get": SignedIn()}
+
+    @extend_schema(responses=CatalogueShape, operation_id="catalogue")
+    def get(self, request: Request) -> Response:
+        return Response(
+            {
+                "types": [
+                    {
+                        "key": t.key,
+                        "name": t.name,
+                        "plural": t.plural,
+                        "tree": t.tree,
+                        "fields": [
+                            {"key": f.key, "name": f.name, "kind": f.kind, "choices": f.choices} for f in t.fields
+                        ],
+                    }
+                    for t in catalogue.TYPES.values()
+                ],
+                "verbs": [{"key": v.key, "name": v.name, "phrase": v.phrase} for v in catalogue.VERBS_IN_WORDS],
+                "duties": [
+                    {
+                        "key": d.key,
+                        "kind": d.kind,
+                        "name": d.name,
+                        "phrase": d.phrase,
+                        "area": d.area,
+                        "risk": d.risk,
+                    }
+                    for d in catalogue.DUTIES
+                ],
+                "components": [
+                    {"key": c.key, "name": c.name, "properties": c.properties} for c in catalogue.COMPONENTS.values()
+                ],
+            }
+        )
+
+
+class RoleInput(serializers.Serializer):
+    name = serializers.CharField(
+        max_length=80,
+        error_messages={"blank": "A role needs a name.", "required": "A role needs a name."},
+    )
+
+
+class RoleChangeInput(serializers.Serializer):
+    name = serializers.CharField(max_length=80, required=False)
+    description = serializers.CharField(max_length=300, required=False, allow_blank=True)
+    colour = serializers.ChoiceField(choices=COLOURS, required=False)
+    pattern = serializers.ChoiceField(choices=PATTERNS, required=False)
+
+
+class RolesView(GuardedView):
+    doors = {
+        "get": May("roles.define", "roster.see", "limits.set", "impersonate.start"),
+        "post": May("roles.define"),
+    }
+
+    @extend_schema(responses=RoleShape(many=True), operation_id="roles")
+    def get(self, request: Request) -> Response:
+        """All roles in their order. Two queries."""
+        policy = self.presence.snapshot.policy
+        holders = Holders(policy, self.presence.at)
+        return Response([role_data(role, policy, holders) for role in models.Role.objects.all()])
+
+    @extend_schema(request=RoleInput, responses={201: RoleShape}, operation_id="make_role")
+    def post(self, request: Request) -> Response:
+        given = RoleInput(data=request.data)
+        given.is_valid(raise_exception=True)
+        name = " ".join(given.validated_data["name"].split())
+        _name_is_free(name)
+        role = make_role(name, self.presence.by)
+        policy = self.presence.snapshot.policy
+        return Response(role_data(role, policy, Holders(policy, self.presence.at)), status=201)
+
+
+def _name_is_free(name: str, but: str = "") -> None:
+    if models.Role.objects.filter(name__iexact=name).exclude(key=but).exists():
+        raise Invalid({"/name": f"Another role is called {name} already."})
+
+
+def role_data(role: models.Role, policy: Policy, holders: Holders) -> dict[str, Any]:
+    held = holders.by_role[role.key]
+    ends = [h.assignment.period.ends for h in held]
+    if role.baseline == models.Role.Baseline.NONE:
+        count = len(holders.accounts_of(role.key))
+    else:
+        count = sum(a.state == "active" for a in policy.accounts.values())
+    return {
+        "key": role.key,
+        "name": role.name,
+        "description": role.description,
+        "builds_on": role.builds_on_id,
+        "baseline": role.baseline,
+        "cloth": {"colour": role.colour, "pattern": role.pattern},
+        "holders": count,
+        "groups": len({h.group for h in held if h.group}),
+        "ends": min((e for e in ends if e), default=None) if ends and all(ends) else None,
+        "version": role.version,
+    }
+
+
+class CellShape(serializers.Serializer):
+    """One answer of a role: what it says itself, and what counts, with whence it comes."""
+
+    capability = serializers.CharField()
+    said = serializers.CharField(allow_null=True)
+    staged = serializers.BooleanField()
+    inherited = serializers.CharField(allow_null=True)
+    inherited_from = serializers.CharField(allow_null=True)
+    baseline = serializers.CharField(allow_null=True)
+    baseline_from = serializers.CharField(allow_null=True)
+
+
+class BoardShape(serializers.Serializer):
+    role = RoleShape()
+    cells = CellShape(many=True)
+
+
+class RoleView(GuardedView):
+    doors = {"get": May("roles.define"), "patch": May("roles.define")}
+
+    @extend_schema(responses=BoardShape, operation_id="board")
+    def get(self, request: Request, role: str) -> Response:
+        """The board of a role, what one has staged oneself included."""
+        row = models.Role.objects.filter(pk=role).first()
+        if row is None:
+            raise NotFound("role")
+        policy = self.presence.snapshot.policy
+        would_be = staged_policy(self.presence.who or "", policy)
+        data = {
+            "role": role_data(row, policy, Holders(policy, self.presence.at)),
+            "cells": list(_cells(role, policy, would_be)),
+        }
+        return Response(data, headers={"ETag": etag(row.version)})
+
+    @extend_schema(request=RoleChangeInput, responses=RoleShape, operation_id="change_role")
+    @transaction.atomic
+    def patch(self, request: Request, role: str) -> Response:
+        """Name, description and cloth. They decide nothing, so they are saved at once."""
+        expected = expected_version(request)
+        row = models.Role.objects.select_for_update().filter(pk=role).first()
+        if row is None:
+            raise NotFound("role")
+        policy = self.presence.snapshot.policy
+        holders = Holders(policy, self.presence.at)
+        if expected != etag(row.version):
+            raise ChangedMeanwhile(
+                f"{row.name} was changed while you were editing it.", role_data(row, policy, holders)
+            )
+        given = RoleChangeInput(data=request.data)
+        given.is_valid(raise_exception=True)
+        if "name" in given.validated_data:
+            _name_is_free(given.validated_data["name"], but=role)
+        changes = [
+            Change(what=key, was=getattr(row, key), now=value)
+            for key, value in given.validated_data.items()
+            if getattr(row, key) != value
+        ]
+        if changes:
+            for change in changes:
+                setattr(row, change["what"], change["now"])
+            row.version += 1
+            row.save()
+            record(
+                self.presence.by,
+                "role.changed",
+                f"Changed the role {row.name}",
+                about=("role", role),
+                changes=changes,
+            )
+        return Response(role_data(row, policy, holders), headers={"ETag": etag(row.version)})
+
+
+def board_capabilities() -> Iterable[str]:
+    """Every capability a board shows: each type that sits in a tree by each verb, then the duties."""
+    for type in catalogue.TYPES.values():
+        if type.tree:
+            yield from (f"{type.key}.{verb}" for verb in VERBS)
+    yield from (duty.key for duty in catalogue.DUTIES)
+
+
+def _cells(role: str, policy: Policy, would_be: Policy) -> Iterable[dict[str, Any]]:
+    said, was = would_be.roles[role].grants, policy.roles[role].grants
+    holdings = Holdings(would_be)
+    above = would_be.roles[role].builds_on
+    inherited = holdings.answers(above) if above else {}
+    baseline = [(key, holdings.answers(key)) for key in would_be.baseline if key != role]
+    for capability in board_capabilities():
+        from_above = inherited.get(capability)
+        givers = [
+            (answers[capability].says, key)
+            for key, answers in baseline
+            if capability in answers and (gives(answers[capability].says) or answers[capability].says == "barred")
+        ]
+        widest = max(givers, key=lambda g: (g[0] == "barred", EXTENT_OF.get(g[0], Extent.NONE)), default=(None, None))
+        yield {
+            "capability": capability,
+            "said": said.get(capability),
+            "staged": said.get(capability) != was.get(capability),
+            "inherited": from_above.says if from_above else None,
+            "inherited_from": from_above.said_by if from_above else None,
+            "baseline": widest[0],
+            "baseline_from": widest[1],
+        }
+
+
+class AlsoShape(serializers.Serializer):
+    role = serializers.CharField()
+    says = serializers.CharField()
+
+
+class HolderShape(serializers.Serializer):
+    id = serializers.CharField()
+    name = serializers.CharField()
+    group = serializers.CharField(allow_null=True)
+
+
+class CellContextShape(serializers.Serializer):
+    """What stands around one cell: other roles that give the same, limits, and the role's holders."""
+
+    also = AlsoShape(many=True)
+    narrowed = serializers.ListField(child=serializers.CharField())
+    holders = HolderShape(many=True)
+
+
+class CellContextView(GuardedView):
+    doors = {"get": May("roles.define")}
+
+    @extend_schema(
+        responses=CellContextShape,
+        operation_id="cell_context",
+        parameters=[OpenApiParameter("capability", str, required=True)],
+    )
+    def get(self, request: Request, role: str) -> Response:
+        policy = self.presence.snapshot.policy
+        capability = request.query_params.get("capability", "")
+        if role not in policy.roles or catalogue.kind_of(capability) is None:
+            raise NotFound("cell")
+        answers = self.presence.snapshot.engine.holdings.answers
+        also = [
+            {"role": key, "says": answers(key)[capability].says}
+            for key in policy.roles
+            if key != role and capability in answers(key) and gives(answers(key)[capability].says)
+        ]
+        held = Holders(policy, self.presence.at).by_role[role]
+        shown = list({h.account: h for h in held}.values())[:SHOWN_HOLDERS]
+        names = names_of(h.account for h in shown)
+        return Response(
+            {
+                "also": also,
+                "narrowed": _narrowed(policy, role, capability),
+                "holders": [{"id": h.account, "name": names[h.account], "group": h.group} for h in shown],
+            }
+        )
+
+
+def _narrowed(policy: Policy, role: str, capability: str) -> list[str]:
+    verb = capability.split(".")[1] if capability.split(".")[0] in policy.types else capability
+    action = {"see-draft": "see", "edit-live": "edit"}.get(verb, verb)
+    chain = policy.role_chain(role)
+    ids = [k.id for k in policy.limits.values() if k.to.kind == "role" and k.to.id in chain and k.matches(action)]
+    rows = list(models.Limit.objects.filter(pk__in=ids))
+    told = [
+        {
+            "node": r.node,
+            "to": {"kind": r.subject_kind, "id": r.subject_id},
+            "actions": r.actions,
+            "effect": r.effect,
+            "applies": r.applies,
+        }
+        for r in rows
+    ]
+    names = Names(told)
+    return [f"{names.node(limit['node'])}: {limit_words(limit, names)}" for limit in told]

@@ -1,0 +1,116 @@
+"""Signing in and out, and who one is."""
+
+from django.middleware.csrf import get_token
+from drf_spectacular.utils import OpenApiResponse, extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from gonfalon.accounts.models import Account
+from gonfalon.accounts.signin import TooManyGuesses, account_for
+from gonfalon.core import Question
+from gonfalon.ledger.models import By, record
+from gonfalon.server.guard import Anyone, GuardedView, SignedIn, decide
+from gonfalon.server.presence import Presence
+from gonfalon.server.problems import Problem, TooMany
+
+PLACES = {
+    "define": ("roles.define",),
+    "assign": ("roster.see",),
+    "limit": ("limits.set",),
+    "verify": ("impersonate.start", "expectations.keep"),
+    "desk": ("desk.open",),
+    "ledger": ("ledger.read",),
+}
+"""The places of the crossbar, with the capabilities any one of which opens each."""
+
+
+class PersonShape(serializers.Serializer):
+    id = serializers.CharField()
+    name = serializers.CharField()
+    email = serializers.CharField()
+    keyholder = serializers.BooleanField()
+    roles = serializers.ListField(child=serializers.CharField())
+
+
+class StandingInShape(serializers.Serializer):
+    until = serializers.DateTimeField()
+    came_from = serializers.CharField()
+
+
+class SessionShape(serializers.Serializer):
+    """Who signed in, whom decisions are about, and which places are open to them."""
+
+    actor = PersonShape(allow_null=True)
+    subject = PersonShape(allow_null=True)
+    standing_in = StandingInShape(allow_null=True)
+    places = serializers.ListField(child=serializers.CharField())
+
+
+class SignInInput(serializers.Serializer):
+    email = serializers.EmailField(error_messages={"invalid": "This is not an e-mail address."})
+    password = serializers.CharField(trim_whitespace=False, max_length=1000)
+
+
+class SessionView(GuardedView):
+    doors = {
+        "get": Anyone("It tells only about whoever asks."),
+        "post": Anyone("Signing in comes before any account."),
+        "delete": SignedIn(while_looking=True),
+    }
+
+    @extend_schema(responses=SessionShape, operation_id="session")
+    def get(self, request: Request) -> Response:
+        get_token(request._request)
+        return Response(session_data(self.presence))
+
+    @extend_schema(request=SignInInput, responses=SessionShape, operation_id="sign_in")
+    def post(self, request: Request) -> Response:
+        given = SignInInput(data=request.data)
+        given.is_valid(raise_exception=True)
+        try:
+            account = account_for(given.validated_data["email"], given.validated_data["password"])
+        except TooManyGuesses as wait:
+            raise TooMany(wait.seconds) from None
+        if account is None:
+            raise Problem(403, "sign-in-failed", "Not signed in", "This address and password do not belong together.")
+        self.presence.sign_in(account)
+        account.last_seen = self.presence.at
+        account.save(update_fields=["last_seen"])
+        record(By(account.id), "account.signed-in", f"{account.name} signed in", about=("account", account.id))
+        presence = request._request.presence = Presence(request._request)  # type: ignore[attr-defined]
+        return Response(session_data(presence))
+
+    @extend_schema(responses={204: OpenApiResponse()}, operation_id="sign_out")
+    def delete(self, request: Request) -> Response:
+        self.presence.sign_out()
+        return Response(status=204)
+
+
+def session_data(presence: Presence) -> dict:
+    standing_in = presence.standing_in
+    return {
+        "actor": _person(presence, presence.actor),
+        "subject": _person(presence, presence.subject),
+        "standing_in": standing_in and {"until": standing_in.until, "came_from": standing_in.came_from},
+        "places": [place for place, any_of in PLACES.items() if presence.actor and _open(presence, any_of)],
+    }
+
+
+def _open(presence: Presence, any_of: tuple[str, ...]) -> bool:
+    return any(
+        decide(presence, Question(presence.who, capability, at=presence.at), trail=False).allow for capability in any_of
+    )
+
+
+def _person(presence: Presence, account: Account | None) -> dict | None:
+    if account is None:
+        return None
+    holding = presence.snapshot.engine.holdings.of(account.id, presence.at)
+    return {
+        "id": account.id,
+        "name": account.name,
+        "email": account.email,
+        "keyholder": account.keyholder,
+        "roles": list(dict.fromkeys(s.role for s in holding.sources if s.kind == "assignment")),
+    }

@@ -1,0 +1,15 @@
+from django.apps import AppConfig
+
+
+class ContentConfig(AppConfig):
+    name = "gonfalon.content"
+    label = "content"
+
+    def ready(self) -> None:
+        from gonfalon.access.names import titles_come_from
+        from gonfalon.content import types  # noqa: F401
+        from gonfalon.content.nodes import target, titles
+        from gonfalon.server.guard import targets_come_from
+
+        titles_come_from(titles)
+        targets_come_from(target)

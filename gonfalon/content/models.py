@@ -1,0 +1,76 @@
+"""Sites, the tree of nodes, and every version of what was saved."""
+
+from django.db import models
+from treebeard.mp_tree import MP_Node
+
+from gonfalon.accounts.models import Account
+from gonfalon.moment import new_id
+
+
+class ContentVersion(models.Model):
+    """A single row, raised with every change to any node; whole-tree arrays are kept by it."""
+
+    number = models.PositiveBigIntegerField(default=0)
+
+
+class Site(models.Model):
+    key = models.CharField(primary_key=True, max_length=40)
+    name = models.CharField(max_length=120)
+    tagline = models.CharField(max_length=200, blank=True)
+
+    class Meta:
+        ordering = ["key"]
+
+
+class Topic(models.Model):
+    key = models.CharField(primary_key=True, max_length=40)
+    name = models.CharField(max_length=80)
+
+    class Meta:
+        ordering = ["name"]
+
+
+class Node(MP_Node):
+    """A page, a folder or a file. `values` holds its fields, `components` its parts in order."""
+
+    class State(models.TextChoices):
+        DRAFT = "draft"
+        REVIEW = "review"
+        PUBLISHED = "published"
+        RETIRED = "retired"
+
+    id = models.CharField(primary_key=True, max_length=40, default=new_id, editable=False)
+    type = models.CharField(max_length=40)
+    site = models.ForeignKey(Site, on_delete=models.PROTECT, related_name="+")
+    slug = models.CharField(max_length=80, blank=True)
+    address = models.CharField(max_length=400, blank=True)
+    title = models.CharField(max_length=200)
+    author = models.ForeignKey(Account, null=True, on_delete=models.PROTECT, related_name="+")
+    state = models.CharField(max_length=10, choices=State.choices, default=State.DRAFT)
+    topics = models.JSONField(default=list)
+    values = models.JSONField(default=dict)
+    components = models.JSONField(default=list)
+    file = models.FileField(null=True, upload_to="files/")
+    version = models.PositiveIntegerField(default=1)
+    saved_at = models.DateTimeField(auto_now=True)
+    saved_by = models.ForeignKey(Account, null=True, on_delete=models.PROTECT, related_name="+")
+
+    class Meta:
+        indexes = [models.Index(fields=["site", "address"])]
+
+    def __str__(self) -> str:
+        return self.title
+
+
+class Version(models.Model):
+    """What a node was after one save."""
+
+    node = models.ForeignKey(Node, on_delete=models.CASCADE, related_name="versions")
+    number = models.PositiveIntegerField()
+    at = models.DateTimeField()
+    by = models.CharField(max_length=40, null=True)
+    data = models.JSONField()
+
+    class Meta:
+        ordering = ["-number"]
+        constraints = [models.UniqueConstraint(fields=["node", "number"], name="one_version_a_number")]

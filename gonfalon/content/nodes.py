@@ -1,0 +1,107 @@
+"""Nodes as the rules see them: one by its own row, all by arrays kept per content version."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from threading import Lock as Mutex
+
+from django.db import connection, models
+
+from gonfalon.access.catalogue import TYPES
+from gonfalon.access.snapshot import Snapshot
+from gonfalon.content.models import ContentVersion, Node
+from gonfalon.core import Engine
+from gonfalon.core import tree as core
+from gonfalon.core.survey import Surveyor
+from gonfalon.core.tree import Target, Tree
+
+VERSION_ROW = 1
+
+
+def raise_version() -> None:
+    """Say that content has changed. Belongs in the transaction of the change."""
+    ContentVersion.objects.filter(pk=VERSION_ROW).update(number=models.F("number") + 1)
+
+
+def titles(ids: set[str]) -> dict[str, str]:
+    """Titles of the nodes that exist among `ids`."""
+    return dict(Node.objects.filter(pk__in=ids).values_list("id", "title"))
+
+
+def ancestors(node: Node) -> list[Node]:
+    """The nodes above, from the root down. One query."""
+    paths = [node.path[:end] for end in range(node.steplen, len(node.path), node.steplen)]
+    return list(Node.objects.filter(path__in=paths).order_by("path")) if paths else []
+
+
+def as_target(node: Node, above: Iterable[Node]) -> Target:
+    """A row as a question's target."""
+    return Target(
+        id=node.id,
+        path=(*(n.id for n in above), node.id),
+        type=node.type,
+        tree=TYPES[node.type].tree,
+        site=node.site_id,
+        author=node.author_id,
+        state=node.state,
+        topics=frozenset(node.topics),
+    )
+
+
+def target(id: str) -> Target | None:
+    """The node with this id as a target, from its own row and those above it. Two queries."""
+    node = Node.objects.filter(pk=id).first()
+    return as_target(node, ancestors(node)) if node else None
+
+
+@dataclass(frozen=True)
+class Content:
+    """All nodes at one version: the rules' tree, and what screens show of each."""
+
+    version: int
+    tree: Tree
+    titles: dict[str, str]
+    addresses: dict[str, str]
+
+
+_kept: dict[str, Content] = {}
+_surveyors: dict[str, tuple[tuple[int, int], Surveyor]] = {}
+_building = Mutex()
+
+
+def content() -> Content:
+    """All nodes as they stand. One query unless something changed, then one more."""
+    version = ContentVersion.objects.values_list("number", flat=True).get(pk=VERSION_ROW)
+    database = str(connection.settings_dict["NAME"])
+    kept = _kept.get(database)
+    if kept is None or kept.version != version:
+        with _building:
+            kept = _kept[database] = _read(version)
+    return kept
+
+
+def surveyor(snapshot: Snapshot) -> Surveyor:
+    """Answers for whole trees under a policy in force, kept for as long as neither side changes."""
+    nodes = content()
+    versions = (snapshot.version, nodes.version)
+    database = str(connection.settings_dict["NAME"])
+    kept = _surveyors.get(database)
+    if kept is None or kept[0] != versions:
+        kept = _surveyors[database] = (versions, Surveyor(Engine(snapshot.policy, nodes.tree)))
+    return kept[1]
+
+
+def _read(version: int) -> Content:
+    columns = ("path", "id", "type", "site_id", "author_id", "state", "topics", "title", "address")
+    by_path: dict[str, str] = {}
+    nodes: list[core.Node] = []
+    names: dict[str, str] = {}
+    addresses: dict[str, str] = {}
+    for path, id, type, site, author, state, topics, title, address in Node.objects.order_by("path").values_list(
+        *columns
+    ):
+        by_path[path] = id
+        parent = by_path.get(path[: -Node.steplen])
+        tree = TYPES[type].tree or ""
+        nodes.append(core.Node(id, parent, tree, site, type, author, state, frozenset(topics)))
+        names[id], addresses[id] = title, address
+    return Content(version, Tree.build(nodes), names, addresses)

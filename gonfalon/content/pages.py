@@ -1,0 +1,258 @@
+"""Editing a page: what a change touches, part by part, and saving it as a new version.
+
+Every part is asked of the engine before anything is written: a field by `change-field`, a facet of a
+component by `change-facet`, a new component by `insert-component`. Taking a component away or putting
+it elsewhere asks its `layout` facet; a component that has none, the first facet it has.
+"""
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from datetime import date
+from typing import Any
+from urllib.parse import urlsplit
+
+import nh3
+from django.db import transaction
+from django.utils.text import slugify
+
+from gonfalon.access.catalogue import COMPONENTS, TYPES, Field
+from gonfalon.content.models import Node, Version
+from gonfalon.content.nodes import raise_version
+from gonfalon.ledger.models import By, Change, record
+from gonfalon.moment import new_id, now
+
+PROSE_TAGS = {"p", "br", "strong", "em", "a", "ul", "ol", "li", "h3", "h4", "blockquote"}
+LINK_SCHEMES = {"http", "https", "mailto", "tel"}
+
+Data = dict[str, Any]
+
+
+class BadInput(Exception):
+    """What is wrong, by JSON Pointer."""
+
+    def __init__(self, errors: dict[str, str]) -> None:
+        super().__init__(errors)
+        self.errors = errors
+
+
+@dataclass(frozen=True, slots=True)
+class Part:
+    """A question about a part of a page: the action and what it names."""
+
+    action: str
+    field: str | None = None
+    component: str | None = None
+    facet: str | None = None
+    component_id: str | None = None
+
+
+def clean(html: str) -> str:
+    """Rich text with nothing in it but prose."""
+    return nh3.clean(html, tags=PROSE_TAGS, attributes={"a": {"href"}}, url_schemes=LINK_SCHEMES)
+
+
+def read_changes(node: Node, data: Data) -> Data:
+    """The new title, values and components, checked and cleaned. Raises BadInput."""
+    errors: dict[str, str] = {}
+    title = str(data.get("title", node.title)).strip()
+    if not title:
+        errors["/title"] = "A page needs a title."
+    elif len(title) > 200:
+        errors["/title"] = "A title has at most 200 characters."
+    values = dict(node.values)
+    known = {field.key: field for field in TYPES[node.type].fields}
+    for key, value in (data.get("values") or {}).items():
+        if key not in known:
+            errors[f"/values/{key}"] = f"{TYPES[node.type].name} has no field “{key}”."
+            continue
+        try:
+            values[key] = _value(known[key], value)
+        except ValueError as wrong:
+            errors[f"/values/{key}"] = str(wrong)
+    components = node.components
+    if "components" in data:
+        components = list(_components(node, data["components"], errors))
+    if errors:
+        raise BadInput(errors)
+    return {"title": title, "values": values, "components": components}
+
+
+def _value(field: Field, value: Any) -> Any:
+    if value is None or value == "":
+        return None
+    if field.kind == "number":
+        try:
+            number = float(value)
+        except (TypeError, ValueError):
+            number = float("nan")
+        if not abs(number) < 1e15:
+            raise ValueError(f"{field.name} is a number, such as 1250.")
+        return int(number) if number.is_integer() else number
+    if not isinstance(value, str):
+        raise ValueError(f"{field.name} is text.")
+    if field.kind == "date":
+        try:
+            return date.fromisoformat(value).isoformat()
+        except ValueError:
+            raise ValueError(f"{field.name} is a date, such as 2026-05-31.") from None
+    if field.kind == "choice" and value not in field.choices:
+        raise ValueError(f"{field.name} is one of: {', '.join(field.choices)}.")
+    if field.kind in ("picture", "reference") and not Node.objects.filter(pk=value).exists():
+        raise ValueError(f"{field.name} names something that is not there.")
+    if len(value) > (200 if field.kind == "text" else 20_000):
+        raise ValueError(f"{field.name} is too long.")
+    return clean(value) if field.kind == "rich" else value
+
+
+def _components(node: Node, given: Any, errors: dict[str, str]) -> Iterator[Data]:
+    known = {c["id"]: c for c in node.components}
+    if not isinstance(given, list) or len(given) > 200:
+        errors["/components"] = "Components are a list of at most 200."
+        return
+    seen: set[str] = set()
+    for i, component in enumerate(given):
+        at = f"/components/{i}"
+        if not isinstance(component, dict) or component.get("kind") not in COMPONENTS:
+            errors[f"{at}/kind"] = "There is no such component."
+            continue
+        existing = known.get(component.get("id", ""))
+        if existing and (existing["kind"] != component["kind"] or existing["id"] in seen):
+            errors[f"{at}/id"] = "Another component has this id."
+            continue
+        seen.add(component.get("id", ""))
+        props = component.get("props") or {}
+        for key in props:
+            if key not in COMPONENTS[component["kind"]].properties:
+                errors[f"{at}/props/{key}"] = "This component has no such property."
+        cleaned = {key: _property(key, value, f"{at}/props/{key}", errors) for key, value in props.items()}
+        merged = {**existing["props"], **cleaned} if existing else cleaned
+        yield {"id": existing["id"] if existing else new_id(), "kind": component["kind"], "props": merged}
+
+
+def _property(key: str, value: Any, at: str, errors: dict[str, str]) -> Any:
+    if key == "rows":
+        if not isinstance(value, list) or not all(
+            isinstance(row, list) and all(isinstance(cell, str) for cell in row) for row in value
+        ):
+            errors[at] = "A table is rows of text."
+        return value
+    if key in ("level", "width", "head"):
+        if not isinstance(value, str | int | bool):
+            errors[at] = "This cannot be read."
+        return value
+    if not isinstance(value, str) or len(value) > 20_000:
+        errors[at] = "This is text, of at most 20,000 characters."
+        return ""
+    if key == "html":
+        return clean(value)
+    if key == "link" and urlsplit(value).scheme not in LINK_SCHEMES | {""}:
+        errors[at] = "A link begins with https:, mailto: or tel:, or leads to a page of this site."
+    return value
+
+
+def parts_touched(node: Node, new: Data) -> Iterator[Part]:
+    """Every part that `new` would change, as a question for the engine, beyond `edit` itself."""
+    for key in TYPES[node.type].fields:
+        if new["values"].get(key.key) != node.values.get(key.key):
+            yield Part("change-field", field=key.key)
+    before = {c["id"]: c for c in node.components}
+    after = {c["id"]: c for c in new["components"]}
+    for id, component in after.items():
+        kind = component["kind"]
+        if id not in before:
+            yield Part("insert-component", component=kind)
+            facets = {COMPONENTS[kind].properties[key] for key, value in component["props"].items() if value}
+        else:
+            was = before[id]["props"]
+            facets = {
+                COMPONENTS[kind].properties[key] for key, value in component["props"].items() if was.get(key) != value
+            }
+        for facet in sorted(facets):
+            yield Part("change-facet", component=kind, facet=facet, component_id=id if id in before else None)
+    kept = [id for id in before if id in after]
+    moved = [id for id in after if id in before] != kept
+    for id, component in before.items():
+        if id not in after or moved:
+            yield _layout_of(component)
+
+
+def _layout_of(component: Data) -> Part:
+    kind = component["kind"]
+    if "layout" in COMPONENTS[kind].facets:
+        return Part("change-facet", component=kind, facet="layout", component_id=component["id"])
+    return Part("change-facet", component=kind, facet=COMPONENTS[kind].facets[0], component_id=component["id"])
+
+
+@transaction.atomic
+def save(node: Node, new: Data, by: By, *, still: Callable[[Node], bool]) -> Node | None:
+    """Write the change as a new version. None when `still` says the row is no longer what it was."""
+    row = Node.objects.select_for_update().get(pk=node.pk)
+    if not still(row):
+        return None
+    changes = list(_changes(row, new))
+    if not changes:
+        return row
+    row.title, row.values, row.components = new["title"], new["values"], new["components"]
+    _keep(row, by)
+    record(by, "page.saved", f"Saved {row.title}", about=("node", row.id), changes=changes)
+    return row
+
+
+@transaction.atomic
+def set_state(node: Node, state: str, by: By, kind: str, summary: str, *, still: Callable[[Node], bool]) -> Node | None:
+    """Move a page on: handed in, published or retired."""
+    row = Node.objects.select_for_update().get(pk=node.pk)
+    if not still(row):
+        return None
+    change = Change(what="State", was=row.state, now=state)
+    row.state = state
+    _keep(row, by)
+    record(by, kind, f"{summary} {row.title}", about=("node", row.id), changes=[change])
+    return row
+
+
+def _keep(row: Node, by: By) -> None:
+    row.version += 1
+    row.saved_by_id = by.standing_for or by.actor
+    row.save()
+    keep_version(row, by)
+    raise_version()
+
+
+def keep_version(row: Node, by: By) -> None:
+    data = {"title": row.title, "state": row.state, "values": row.values, "components": row.components}
+    Version.objects.create(node=row, number=row.version, at=now(), by=by.actor, data=data)
+
+
+def _changes(row: Node, new: Data) -> Iterator[Change]:
+    if new["title"] != row.title:
+        yield Change(what="Title", was=row.title, now=new["title"])
+    for field in TYPES[row.type].fields:
+        was, value = row.values.get(field.key), new["values"].get(field.key)
+        if was != value:
+            yield Change(what=field.name, was=was, now=value)
+    before = {c["id"]: c for c in row.components}
+    for component in new["components"]:
+        name = COMPONENTS[component["kind"]].name
+        was = before.pop(component["id"], None)
+        if was is None:
+            yield Change(what=name, was=None, now=component["props"])
+        elif was["props"] != component["props"]:
+            for key, value in component["props"].items():
+                if was["props"].get(key) != value:
+                    yield Change(what=f"{name}: {key}", was=was["props"].get(key), now=value)
+    for gone in before.values():
+        yield Change(what=COMPONENTS[gone["kind"]].name, was=gone["props"], now=None)
+    order = [c["id"] for c in row.components]
+    if [c["id"] for c in new["components"] if c["id"] in order] != [id for id in order if id not in before]:
+        yield Change(what="Order of the components", was=None, now=None)
+
+
+def slug_for(title: str, taken: set[str]) -> str:
+    """An address part from a title, not yet taken among its siblings."""
+    base = slugify(title)[:70] or "page"
+    slug, n = base, 1
+    while slug in taken:
+        n += 1
+        slug = f"{base}-{n}"
+    return slug

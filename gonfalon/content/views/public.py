@@ -1,0 +1,69 @@
+"""The public site: plain pages, as visitors and signed-in accounts see them."""
+
+from typing import Any
+
+from django.http import HttpRequest, HttpResponse
+from django.shortcuts import render
+
+from gonfalon.access.catalogue import TYPES
+from gonfalon.content.models import Node, Site
+from gonfalon.content.nodes import ancestors, as_target, content, surveyor
+from gonfalon.content.views.desk import page_data
+from gonfalon.server.guard import Anyone, GuardedPage, ask
+from gonfalon.server.problems import NotFound, Problem
+
+
+class SitePage(GuardedPage):
+    """The page at an address of a site. Fields nobody showed this reader are not in it."""
+
+    doors = {"get": Anyone("The page itself is asked for once its address is known.")}
+
+    def get(self, request: HttpRequest, site: str, address: str = "") -> HttpResponse:
+        row = Node.objects.filter(site=site, address=address.strip("/"), type__in=_page_types()).first()
+        if row is None:
+            raise NotFound
+        above = ancestors(row)
+        ask(self.presence, "see", as_target(row, above))
+        page = page_data(self.presence, row, above)
+        return render(
+            request,
+            "site/page.html",
+            {
+                "site": Site.objects.get(pk=site),
+                "page": page,
+                "fields": [
+                    f | {"value": f["shown"] or f["value"], "picture": f["kind"] == "picture" and f["value"]}
+                    for f in page["fields"]
+                    if f["value"] not in (None, "")
+                ],
+                "above": [n for n in above if n.address or n.depth == 1],
+                **self._around(row),
+            },
+        )
+
+    def problem(self, request: HttpRequest, problem: Problem) -> HttpResponse:
+        return render(request, "site/problem.html", {"problem": problem.body}, status=problem.status)
+
+    def _around(self, row: Node) -> dict[str, Any]:
+        """The sections of the site and the pages just beneath, those that may be seen."""
+        nodes = content()
+        see = surveyor(self.presence.snapshot).allowed([self.presence.who], None, ["see"], self.presence.at)
+        root = nodes.tree.path(row.id)[0]
+        seen = [
+            {
+                "id": node.id,
+                "title": nodes.titles[node.id],
+                "address": nodes.addresses[node.id],
+                "under": node.parent,
+            }
+            for i, node in enumerate(nodes.tree.nodes)
+            if see[0, i, 0] and node.parent in (root, row.id) and node.tree == "content"
+        ]
+        return {
+            "sections": [n for n in seen if n["under"] == root],
+            "beneath": [n for n in seen if n["under"] == row.id and row.id != root],
+        }
+
+
+def _page_types() -> list[str]:
+    return [t.key for t in TYPES.values() if t.tree == "content"]

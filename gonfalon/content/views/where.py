@@ -1,0 +1,53 @@
+"""Where an account can do something: its branches, with counts."""
+
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from gonfalon.content.nodes import content
+from gonfalon.content.views.limits import staged_surveyor
+from gonfalon.server.guard import GuardedView, May
+from gonfalon.server.problems import NotFound
+
+
+class BranchSumShape(serializers.Serializer):
+    """One branch: how many nodes, how many of them the account can edit and publish."""
+
+    id = serializers.CharField()
+    title = serializers.CharField()
+    above = serializers.CharField()
+    nodes = serializers.IntegerField()
+    edits = serializers.IntegerField()
+    publishes = serializers.IntegerField()
+
+
+class WhereView(GuardedView):
+    doors = {"get": May("roster.see")}
+
+    @extend_schema(responses=BranchSumShape(many=True), operation_id="where")
+    def get(self, request: Request, account: str) -> Response:
+        """The branches just under the roots, those where the account can edit or publish anything."""
+        survey, would_be = staged_surveyor(self.presence)
+        if account not in would_be.accounts:
+            raise NotFound("account")
+        nodes = content()
+        may = survey.allowed([account], None, ["edit", "publish"], self.presence.at)[0]
+        branches = []
+        for node in nodes.tree.nodes:
+            if node.parent is None or nodes.tree.nodes[nodes.tree.index[node.parent]].parent is not None:
+                continue
+            part = may[nodes.tree.branch(node.id)]
+            if part.any():
+                edits, publishes = (int(n) for n in part.sum(axis=0))
+                branches.append(
+                    {
+                        "id": node.id,
+                        "title": nodes.titles[node.id],
+                        "above": nodes.titles[node.parent],
+                        "nodes": len(part),
+                        "edits": edits,
+                        "publishes": publishes,
+                    }
+                )
+        return Response(branches)

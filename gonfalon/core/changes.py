@@ -1,0 +1,154 @@
+"""Operations on a policy: what a change set is made of.
+
+    changed = apply(policy, [SetAnswer("tenant", "event.edit", "team")])
+
+Each names the one part of the policy it touches, says how that part stands, and returns a new policy
+with it changed. None of them looks at a database; the server applies the same operations to rows.
+"""
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, replace
+from functools import reduce
+from typing import Any, Protocol, TypeVar
+
+from gonfalon.core.policy import OPEN_FIELD, Assignment, FieldRule, Limit, Policy
+
+K = TypeVar("K")
+V = TypeVar("V")
+
+
+class Operation(Protocol):
+    """One change to one part of a policy."""
+
+    @property
+    def part(self) -> tuple[str, ...]:
+        """What it touches. Two operations with the same part say the same thing twice: the later counts."""
+
+    def standing(self, policy: Policy) -> Any:
+        """How the part stands in a policy; None when nothing is there."""
+
+    def apply(self, policy: Policy) -> Policy:
+        """The policy with this change. KeyError when what it names is not there."""
+
+
+@dataclass(frozen=True, slots=True)
+class SetAnswer:
+    """A role says something about a capability; `says` None means it says nothing."""
+
+    role: str
+    capability: str
+    says: str | None
+
+    @property
+    def part(self) -> tuple[str, ...]:
+        return ("answer", self.role, self.capability)
+
+    def standing(self, policy: Policy) -> str | None:
+        return policy.roles[self.role].grants.get(self.capability)
+
+    def apply(self, policy: Policy) -> Policy:
+        role = policy.roles[self.role]
+        grants = _with(role.grants, self.capability, self.says)
+        return replace(policy, roles=_with(policy.roles, self.role, replace(role, grants=grants)))
+
+
+@dataclass(frozen=True, slots=True)
+class GiveRole:
+    """A new assignment."""
+
+    assignment: Assignment
+
+    @property
+    def part(self) -> tuple[str, ...]:
+        return ("assignment", self.assignment.id)
+
+    def standing(self, policy: Policy) -> Assignment | None:
+        return policy.assignments.get(self.assignment.id)
+
+    def apply(self, policy: Policy) -> Policy:
+        given = _with(policy.assignments, self.assignment.id, self.assignment)
+        return replace(policy, assignments=given)
+
+
+@dataclass(frozen=True, slots=True)
+class TakeRole:
+    """An assignment comes to its end."""
+
+    id: str
+
+    @property
+    def part(self) -> tuple[str, ...]:
+        return ("assignment", self.id)
+
+    def standing(self, policy: Policy) -> Assignment | None:
+        return policy.assignments.get(self.id)
+
+    def apply(self, policy: Policy) -> Policy:
+        return replace(policy, assignments=_with(policy.assignments, self.id, None))
+
+
+@dataclass(frozen=True, slots=True)
+class SetLimit:
+    """A new limit."""
+
+    limit: Limit
+
+    @property
+    def part(self) -> tuple[str, ...]:
+        return ("limit", self.limit.id)
+
+    def standing(self, policy: Policy) -> Limit | None:
+        return policy.limits.get(self.limit.id)
+
+    def apply(self, policy: Policy) -> Policy:
+        return replace(policy, limits=_with(policy.limits, self.limit.id, self.limit))
+
+
+@dataclass(frozen=True, slots=True)
+class DropLimit:
+    """A limit is taken away."""
+
+    id: str
+
+    @property
+    def part(self) -> tuple[str, ...]:
+        return ("limit", self.id)
+
+    def standing(self, policy: Policy) -> Limit | None:
+        return policy.limits.get(self.id)
+
+    def apply(self, policy: Policy) -> Policy:
+        return replace(policy, limits=_with(policy.limits, self.id, None))
+
+
+@dataclass(frozen=True, slots=True)
+class SetFieldRule:
+    """Who may see, fill and change one field of one type."""
+
+    type: str
+    field: str
+    rule: FieldRule
+
+    @property
+    def part(self) -> tuple[str, ...]:
+        return ("field", self.type, self.field)
+
+    def standing(self, policy: Policy) -> FieldRule:
+        return policy.fields.get((self.type, self.field), OPEN_FIELD)
+
+    def apply(self, policy: Policy) -> Policy:
+        return replace(policy, fields=_with(policy.fields, (self.type, self.field), self.rule))
+
+
+def apply(policy: Policy, operations: Iterable[Operation]) -> Policy:
+    """The policy with all operations applied, in their order."""
+    return reduce(lambda changed, operation: operation.apply(changed), operations, policy)
+
+
+def _with(things: Mapping[K, V], key: K, value: V | None) -> dict[K, V]:
+    changed = dict(things)
+    if value is None:
+        changed.pop(key, None)
+    else:
+        changed[key] = value
+    return changed

@@ -1,0 +1,83 @@
+"""Builds Skerrow Harbour from the files beside this one, in one transaction.
+
+load(password, at)     # nothing happens when somebody is already there
+"""
+
+from datetime import datetime
+from pathlib import Path
+from typing import Any
+
+import yaml
+from django.db import transaction
+
+from gonfalon.access.models import FieldRule, Limit, Lock
+from gonfalon.access.snapshot import raise_version as raise_policy_version
+from gonfalon.accounts.models import Account
+from gonfalon.content.models import Site, Topic
+from gonfalon.content.nodes import raise_version as raise_content_version
+from gonfalon.demo.pages import Planter
+from gonfalon.demo.people import load_given, load_people, load_roles
+from gonfalon.ledger.models import By, record
+from gonfalon.standin.models import Expectation
+
+HARBOUR = Path(__file__).parent / "harbour"
+Data = dict[str, Any]
+
+
+def load(password: str, at: datetime) -> bool:
+    """Fill an empty database. False when it is not empty; nothing is touched then."""
+    if Account.objects.exists():
+        return False
+    with transaction.atomic():
+        people = _read("people")
+        load_roles(_read("roles"))
+        load_people(people, password, at)
+        Site.objects.create(key="harbour", name="Skerrow Harbour", tagline="In the lee of the Skerrow")
+        Site.objects.create(key="regatta", name="Skerrow Regatta", tagline="Second week of August")
+        for key, name in (("tides", "Tides"), ("safety", "Safety"), ("season", "Summer season")):
+            Topic.objects.create(key=key, name=name)
+        planter = Planter(_read("berths"))
+        planter.media(_read("media"))
+        planter.pages("harbour", _read("harbour"))
+        planter.pages("regatta", _read("regatta"))
+        load_given(people, at)
+        _load_rules(_read("rules"))
+        raise_policy_version()
+        raise_content_version()
+        record(By("odile"), "site.begun", "Skerrow Harbour was set up")
+    return True
+
+
+def _read(name: str) -> Any:
+    return yaml.safe_load((HARBOUR / f"{name}.yaml").read_text(encoding="utf-8"))
+
+
+def _load_rules(rules: Data) -> None:
+    for n, limit in enumerate(rules["limits"], 1):
+        kind, _, subject = limit["to"].partition(" ")
+        Limit.objects.create(
+            id=f"limit-{n}",
+            node=limit["node"],
+            subject_kind=kind,
+            subject_id=subject,
+            effect=limit["effect"],
+            applies=limit["applies"],
+            actions=limit.get("actions"),
+            set_by="odile",
+        )
+    for name, table in rules["fields"].items():
+        type, field = name.split(".")
+        FieldRule.objects.create(type=type, field=field, mode="table", table=table)
+    for lock in rules["locks"]:
+        Lock.objects.create(locked_by="odile", **lock)
+    for n, data in enumerate(rules["expectations"], 1):
+        question = {key: data[key] for key in ("action", "node", "branch", "types", "field") if key in data}
+        kind, _, name = data["who"].partition(" ")
+        question |= {"account": None} if kind == "visitor" else {kind: name}
+        Expectation.objects.create(
+            id=f"expectation-{n:02}",
+            question=question,
+            expect=data["expect"],
+            note=data.get("note", ""),
+            recorded_by="odile",
+        )

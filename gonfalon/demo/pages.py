@@ -1,0 +1,136 @@
+"""Pages, pictures and documents, from harbour.yaml, regatta.yaml, berths.yaml and media.yaml."""
+
+from collections.abc import Iterable
+from typing import Any
+
+from django.core.files.base import ContentFile
+
+from gonfalon.content.models import Node
+from gonfalon.content.pages import clean, keep_version, slug_for
+from gonfalon.demo.pictures import draw
+from gonfalon.ledger.models import By
+
+Data = dict[str, Any]
+ODILE = By("odile")
+
+
+class Planter:
+    """Adds nodes to the trees, keeping addresses as it goes."""
+
+    def __init__(self, berths: dict[str, list[list[Any]]]) -> None:
+        self.berths = berths
+        self.slugs: dict[str, set[str]] = {}
+
+    def pages(self, site: str, pages: Iterable[Data], parent: Node | None = None) -> None:
+        for data in pages:
+            row = self._add(parent, site, data, _components(data))
+            self.pages(site, data.get("more", ()), row)
+            self.pages(site, (_berth(b) for b in self.berths.get(data.get("berths", ""), ())), row)
+            self.pages(site, (_result(n, r) for n, r in enumerate(data.get("results", ()), 1)), row)
+
+    def media(self, roots: Iterable[Data], parent: Node | None = None, site: str = "") -> None:
+        for data in roots:
+            here = data.get("site", site)
+            row = self._add(parent, here, data | {"type": "folder"}, [])
+            self.media(data.get("folders", ()), row, here)
+            for id, title, author, alt, light in data.get("pictures", ()):
+                values = {"alt": alt, "credit": "Drawn for the harbour"}
+                picture = {"id": id, "title": title, "type": "picture", "by": author, "with": values}
+                self._add(row, here, picture, []).file.save(f"{id}.jpg", ContentFile(draw(id, light)))
+            for id, title, author, summary in data.get("documents", ()):
+                document = {"id": id, "title": title, "type": "document", "by": author, "with": {"summary": summary}}
+                self._add(row, here, document, []).file.save(
+                    f"{id}.txt", ContentFile(f"{title}\n\n{summary}\n".encode())
+                )
+
+    def _add(self, parent: Node | None, site: str, data: Data, components: list[Data]) -> Node:
+        row = Node(
+            id=data["id"],
+            type=data["type"],
+            site_id=site,
+            title=data["title"],
+            author_id=data.get("by"),
+            state=data.get("state", "published"),
+            values={
+                key: str(value) if key.startswith(("valid", "starts", "raced")) else value
+                for key, value in data.get("with", {}).items()
+            },
+            components=components,
+            saved_by_id=data.get("by", "odile"),
+        )
+        if parent is None:
+            row = Node.objects.add_root(instance=row)
+        else:
+            taken = self.slugs.setdefault(parent.id, set())
+            row.slug = slug_for(row.title, taken)
+            taken.add(row.slug)
+            row.address = f"{parent.address}/{row.slug}".lstrip("/")
+            parent.refresh_from_db()
+            row = Node.objects.add_child(parent, instance=row)
+        keep_version(row, ODILE)
+        return row
+
+
+def _components(data: Data) -> list[Data]:
+    """A page's parts: a banner and heading where it has them, its text, a picture, a table."""
+    id = data["id"]
+    parts: list[tuple[str, str, Data]] = []
+    if banner := data.get("banner"):
+        parts.append(("banner", "banner", {"text": banner, "tone": "plain"}))
+    if heading := data.get("heading"):
+        parts.append(("heading", "heading", {"text": heading, "level": 2}))
+    if say := data.get("say"):
+        parts.append(("text", "text", {"html": clean(f"<p>{say.strip()}</p>")}))
+    if picture := data.get("picture"):
+        parts.append(("picture", "picture", {"picture": picture, "caption": data.get("caption", ""), "width": "wide"}))
+    if table := data.get("table"):
+        parts.append(
+            ("table", "table", {"caption": data.get("table_caption", data["title"]), "rows": table, "head": True})
+        )
+    return [{"id": f"{id}-{name}", "kind": kind, "props": props} for name, kind, props in parts]
+
+
+HEADINGS = {
+    "p3-sail-loft": "Sails cut and mended since the old quay",
+    "p3-sea-school": "Learn it in the lee, use it in the blow",
+    "p5-chandlery": "Brass, rope and good advice",
+    "p5-cafe": "Soup from six",
+}
+PICTURES = {
+    "p3-sail-loft": "pic-sail-loft",
+    "p3-sea-school": "pic-dinghies",
+    "p5-chandlery": "pic-chandlery",
+    "p5-cafe": "pic-soup",
+    "p5-net-loft": "pic-nets",
+}
+
+
+def _berth(berth: list[Any]) -> Data:
+    id, title, number, telephone, dues, author, say = berth
+    pier = title.split(",")[0]
+    name = title.split(", ")[1]
+    return {
+        "id": id,
+        "title": title,
+        "type": "berth",
+        "by": author,
+        "with": {"berth_number": number, "telephone": telephone, "dues": dues},
+        "banner": f"Skerrow Harbour, {pier}",
+        "heading": HEADINGS.get(id, f"{name} at berth {number}"),
+        "say": say,
+        "picture": PICTURES.get(id),
+        "table": [["Berth", "Water", "Shore power"], [number, "at the post", "16 A, metered"]],
+        "table_caption": "At this berth",
+    }
+
+
+def _result(n: int, result: list[Any]) -> Data:
+    raced_on, race, winner, elapsed, author = result
+    return {
+        "id": f"result-{n}",
+        "title": race,
+        "type": "result",
+        "by": author,
+        "with": {"raced_on": raced_on, "winner": winner, "elapsed": elapsed},
+        "say": f"{winner} won in {elapsed}, corrected.",
+    }

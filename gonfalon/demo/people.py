@@ -1,0 +1,97 @@
+"""Accounts, groups, roles and what is given, from roles.yaml and people.yaml."""
+
+from collections.abc import Iterable
+from datetime import datetime, timedelta
+from typing import Any
+
+from django.contrib.auth.hashers import make_password
+
+from gonfalon.access.models import Answer, Assignment, DirectGrant, Reach, Role
+from gonfalon.accounts.models import Account, Group, Membership
+
+Data = dict[str, Any]
+
+PAGES = ("home", "section", "notice", "berth", "event", "article", "tenant", "result")
+FILES = ("picture", "document")
+
+
+def load_roles(roles: list[Data]) -> None:
+    """Roles in their order with all they say. The two baseline roles exist already."""
+    for position, data in enumerate(roles):
+        if "name" in data:
+            Role.objects.create(key=data["key"], **_named(data, position))
+        role = Role.objects.get(key=data["key"])
+        role.answers.bulk_create(
+            Answer(role=role, capability=capability, says=says) for capability, says in _answers(data)
+        )
+
+
+def _named(data: Data, position: int) -> Data:
+    colour, pattern = data["cloth"]
+    return {
+        "name": data["name"],
+        "description": data["description"],
+        "colour": colour,
+        "pattern": pattern,
+        "position": position,
+        "builds_on_id": data.get("builds_on"),
+        "components": data.get("components"),
+        "facets": data.get("facets", {}),
+    }
+
+
+def _answers(data: Data) -> Iterable[tuple[str, str]]:
+    said: dict[str, str] = {}
+    for types, verbs in data.get("answers", {}).items():
+        for type in {"pages": PAGES, "files": FILES}.get(types, (types,)):
+            said |= {f"{type}.{verb}": says for verb, says in verbs.items()}
+    return [*said.items(), *((duty, "yes") for duty in data.get("duties", ()))]
+
+
+def load_people(data: Data, password: str, at: datetime) -> dict[str, str]:
+    """Groups and accounts. Gives the ids of accounts by the first part of their address."""
+    for key, group in data["groups"].items():
+        Group.objects.create(key=key, name=group["name"], parent_id=group.get("parent"))
+    hashed = make_password(password)
+    ids = {}
+    for name, email, groups, more in data["people"]:
+        id = email.split("@")[0]
+        ids[id] = id
+        Account.objects.create(
+            id=id,
+            name=name,
+            email=email,
+            password=hashed,
+            telephone="",
+            state=more.get("state", "active"),
+            keyholder=more.get("keyholder", False),
+            last_seen=None if more["seen"] == "never" else at - timedelta(days=more["seen"], minutes=len(name) * 7),
+        )
+        Membership.objects.bulk_create(Membership(account_id=id, group_id=g) for g in groups)
+    return ids
+
+
+def load_given(data: Data, at: datetime) -> None:
+    """Assignments, direct grants and reach, as people.yaml lists them."""
+    for n, given in enumerate(data["given"], 1):
+        Assignment.objects.create(id=f"given-{n}", role_id=given["role"], **_given(given, at))
+    for n, given in enumerate(data["direct"], 1):
+        DirectGrant.objects.create(
+            id=f"direct-{n}", capability=given["capability"], says=given["says"], **_given(given, at)
+        )
+    for reach in data["reach"]:
+        Reach.objects.create(account_id=reach["to"], tree=reach["tree"], branches=reach["branches"])
+
+
+def _given(given: Data, at: datetime) -> Data:
+    kind, _, name = given["to"].rpartition(" ")
+    scope = {"branches": given.get("branches"), "sites": given.get("sites"), "types": given.get("types")}
+    midnight = at.replace(hour=0, minute=0, second=0, microsecond=0)
+    return {
+        "account_id": None if kind == "group" else name,
+        "group_id": name if kind == "group" else None,
+        "scope": {key: value for key, value in scope.items() if value is not None},
+        "starts": midnight - timedelta(days=240),
+        "ends": midnight + timedelta(days=given["until"]) if "until" in given else None,
+        "given_by": "odile",
+    }

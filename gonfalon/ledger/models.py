@@ -1,0 +1,75 @@
+"""What happened: one entry for each change of access or content, never altered afterwards.
+
+    record(By("ada"), "role.made", "Made the role Gallery tenant", about=("role", "gallery-tenant"))
+
+Written in the transaction of what it records, so that both are kept or neither.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any, TypedDict
+
+from django.db import models
+
+from gonfalon.moment import now
+
+
+@dataclass(frozen=True, slots=True)
+class By:
+    """Who did it: the account that acted and, when standing in, for whom."""
+
+    actor: str | None
+    standing_for: str | None = None
+
+
+class Change(TypedDict):
+    """One thing that changed, in words, with what it was and what it is."""
+
+    what: str
+    was: Any
+    now: Any
+
+
+class Entry(models.Model):
+    number = models.BigAutoField(primary_key=True)
+    at = models.DateTimeField(db_index=True)
+    actor = models.CharField(max_length=40, null=True, db_index=True)
+    standing_for = models.CharField(max_length=120, null=True)
+    kind = models.CharField(max_length=40, db_index=True)
+    summary = models.CharField(max_length=300)
+    about_kind = models.CharField(max_length=20, blank=True)
+    about_id = models.CharField(max_length=80, blank=True)
+    changes = models.JSONField(default=list)
+
+    class Meta:
+        ordering = ["-number"]
+        indexes = [models.Index(fields=["about_kind", "about_id"])]
+
+    def save(self, *args: Any, **kwargs: Any) -> None:
+        if not self._state.adding:
+            raise TypeError("A ledger entry is never changed")
+        super().save(*args, **kwargs)
+
+    def delete(self, *args: Any, **kwargs: Any) -> tuple[int, dict[str, int]]:
+        raise TypeError("A ledger entry is never removed")
+
+
+def record(
+    by: By,
+    kind: str,
+    summary: str,
+    *,
+    about: tuple[str, str] = ("", ""),
+    changes: Sequence[Change] = (),
+) -> Entry:
+    """Write an entry. `kind` is `thing.done`; `about` names what it concerns as (kind, id)."""
+    return Entry.objects.create(
+        at=now(),
+        actor=by.actor,
+        standing_for=by.standing_for,
+        kind=kind,
+        summary=summary[:300],
+        about_kind=about[0],
+        about_id=about[1],
+        changes=list(changes),
+    )

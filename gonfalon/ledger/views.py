@@ -1,0 +1,82 @@
+"""Reading the ledger."""
+
+from drf_spectacular.utils import OpenApiParameter, extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from gonfalon.ledger.models import Entry
+from gonfalon.server.guard import GuardedView, May
+from gonfalon.server.people import names_of
+
+PAGE = 50
+
+
+class ChangeShape(serializers.Serializer):
+    what = serializers.CharField()
+    was = serializers.JSONField(allow_null=True)
+    now = serializers.JSONField(allow_null=True)
+
+
+class EntryShape(serializers.Serializer):
+    number = serializers.IntegerField()
+    at = serializers.DateTimeField()
+    actor = serializers.CharField(allow_null=True)
+    standing_for = serializers.CharField(allow_null=True)
+    kind = serializers.CharField()
+    summary = serializers.CharField()
+    about_kind = serializers.CharField()
+    about_id = serializers.CharField()
+    changes = ChangeShape(many=True)
+
+
+class LedgerShape(serializers.Serializer):
+    """A page of entries, newest first; `before` asks for the next one."""
+
+    entries = EntryShape(many=True)
+    before = serializers.IntegerField(allow_null=True)
+
+
+class LedgerView(GuardedView):
+    doors = {"get": May("ledger.read")}
+
+    @extend_schema(
+        operation_id="ledger",
+        responses=LedgerShape,
+        parameters=[
+            OpenApiParameter("before", int),
+            OpenApiParameter("search", str),
+            OpenApiParameter("kind", str),
+        ],
+    )
+    def get(self, request: Request) -> Response:
+        """Two queries a page: the entries, and the names of the people in them."""
+        entries = Entry.objects.all()
+        if before := request.query_params.get("before"):
+            entries = entries.filter(number__lt=int(before) if before.isdigit() else 0)
+        if search := request.query_params.get("search"):
+            entries = entries.filter(summary__icontains=search)
+        if kind := request.query_params.get("kind"):
+            entries = entries.filter(kind__startswith=kind)
+        page = list(entries[: PAGE + 1])
+        names = names_of({id for e in page for id in (e.actor, e.standing_for) if id})
+        return Response(
+            {
+                "entries": [_entry(e, names) for e in page[:PAGE]],
+                "before": page[PAGE - 1].number if len(page) > PAGE else None,
+            }
+        )
+
+
+def _entry(entry: Entry, names: dict[str, str]) -> dict:
+    return {
+        "number": entry.number,
+        "at": entry.at,
+        "actor": names.get(entry.actor or "", entry.actor),
+        "standing_for": names.get(entry.standing_for or "", entry.standing_for),
+        "kind": entry.kind,
+        "summary": entry.summary,
+        "about_kind": entry.about_kind,
+        "about_id": entry.about_id,
+        "changes": entry.changes,
+    }

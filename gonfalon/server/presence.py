@@ -1,0 +1,104 @@
+"""Who a request is from, and for whom it counts.
+
+The *actor* signed in. The *subject* is whom decisions are about: the actor, unless the actor stands
+in for someone. The ledger names both.
+"""
+
+from dataclasses import dataclass
+from datetime import datetime
+from functools import cached_property
+from typing import Any
+
+from django.conf import settings
+from django.http import HttpRequest
+from django.utils.dateparse import parse_datetime
+
+from gonfalon.access.snapshot import Snapshot, current
+from gonfalon.accounts.models import Account
+from gonfalon.ledger.models import By
+from gonfalon.moment import now
+
+ACCOUNT_KEY = "account"
+PROOF_KEY = "password_proof"
+STAND_IN_KEY = "standing_in"
+
+
+@dataclass(frozen=True, slots=True)
+class StandingIn:
+    """A stand-in under way: for whom, until when, and where to go back to."""
+
+    account: str
+    until: datetime
+    came_from: str
+
+    @classmethod
+    def read(cls, data: dict[str, Any] | None) -> "StandingIn | None":
+        if not data:
+            return None
+        until = parse_datetime(data["until"])
+        return cls(data["account"], until, data["came_from"]) if until else None
+
+    def data(self) -> dict[str, str]:
+        return {"account": self.account, "until": self.until.isoformat(), "came_from": self.came_from}
+
+
+class Presence:
+    """The people behind one request. The session is read at the first look, not before."""
+
+    def __init__(self, request: HttpRequest) -> None:
+        self._session = request.session
+        self.at = now()
+
+    @cached_property
+    def snapshot(self) -> Snapshot:
+        return current()
+
+    @cached_property
+    def actor(self) -> Account | None:
+        """The active account that signed in, as long as its password is the one it signed in with."""
+        id = self._session.get(ACCOUNT_KEY)
+        account = Account.objects.filter(pk=id, state=Account.State.ACTIVE).first() if id else None
+        if account and self._session.get(PROOF_KEY) != account.get_session_auth_hash():
+            return None
+        return account
+
+    @cached_property
+    def standing_in(self) -> StandingIn | None:
+        """The stand-in under way; over when its time is up or the actor may no longer do it."""
+        stand_in = StandingIn.read(self._session.get(STAND_IN_KEY)) if self.actor else None
+        if stand_in is None or self.actor is None or stand_in.until <= self.at:
+            return None
+        may = self.snapshot.engine.may_stand_in(self.actor.id, stand_in.account, self.at)
+        return stand_in if may.allow else None
+
+    @cached_property
+    def subject(self) -> Account | None:
+        """Whom decisions are about; None is a visitor."""
+        if self.standing_in is None:
+            return self.actor
+        return Account.objects.get(pk=self.standing_in.account)
+
+    @property
+    def who(self) -> str | None:
+        return self.subject.id if self.subject else None
+
+    @property
+    def by(self) -> By:
+        """Both names, for the ledger."""
+        return By(self.actor.id if self.actor else None, self.standing_in.account if self.standing_in else None)
+
+    def sign_in(self, account: Account) -> None:
+        self._session.flush()
+        self._session.set_expiry(settings.SESSION_COOKIE_AGE)
+        self._session[ACCOUNT_KEY] = account.id
+        self._session[PROOF_KEY] = account.get_session_auth_hash()
+
+    def sign_out(self) -> None:
+        self._session.flush()
+
+    def stand_in(self, stand_in: StandingIn | None) -> None:
+        """Begin standing in, or with None step out."""
+        if stand_in is None:
+            self._session.pop(STAND_IN_KEY, None)
+        else:
+            self._session[STAND_IN_KEY] = stand_in.data()

@@ -1,0 +1,124 @@
+"""Settings, all from the environment. `tools/` sets it for the demo and the tests; see docs/running.md."""
+
+import os
+from pathlib import Path
+
+from django.core.exceptions import ImproperlyConfigured
+
+ROOT = Path(__file__).resolve().parents[2]
+
+
+def _env(name: str, default: str | None = None) -> str:
+    value = os.environ.get(f"GONFALON_{name}", default)
+    if value is None:
+        raise ImproperlyConfigured(f"Set GONFALON_{name}; docs/running.md lists what is needed.")
+    return value
+
+
+SECRET_KEY = _env("SECRET_KEY")
+DEBUG = False
+ALLOWED_HOSTS = _env("HOSTS", "localhost,127.0.0.1").split(",")
+TLS = _env("TLS", "no") == "yes"
+
+INSTALLED_APPS = [
+    "django.contrib.sessions",
+    "django.contrib.staticfiles",
+    "treebeard",
+    "rest_framework",
+    "drf_spectacular",
+    "gonfalon.ledger",
+    "gonfalon.accounts",
+    "gonfalon.access",
+    "gonfalon.content",
+    "gonfalon.standin",
+    "gonfalon.demo",
+]
+MIDDLEWARE = [
+    "gonfalon.server.middleware.security_headers",
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "gonfalon.server.middleware.presence",
+]
+ROOT_URLCONF = "gonfalon.server.urls"
+WSGI_APPLICATION = "gonfalon.server.wsgi.application"
+TEMPLATES = [
+    {
+        "BACKEND": "django.template.backends.django.DjangoTemplates",
+        "DIRS": [ROOT / "web" / "dist"],
+        "APP_DIRS": True,
+    }
+]
+
+DATABASES = {
+    "default": {
+        "ENGINE": "django.db.backends.mysql",
+        "HOST": _env("DB_HOST", "127.0.0.1"),
+        "PORT": _env("DB_PORT", "3306"),
+        "NAME": _env("DB_NAME", "gonfalon"),
+        "USER": _env("DB_USER", "gonfalon"),
+        "PASSWORD": _env("DB_PASSWORD", ""),
+        "CONN_MAX_AGE": 60,
+        "CONN_HEALTH_CHECKS": True,
+        "OPTIONS": {"charset": "utf8mb4", "isolation_level": "repeatable read"},
+        "TEST": {"CHARSET": "utf8mb4", "COLLATION": "utf8mb4_unicode_ci"},
+    }
+}
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+
+AUTH_USER_MODEL = "accounts.Account"
+PASSWORD_HASHERS = ["django.contrib.auth.hashers.Argon2PasswordHasher"]
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": "django.contrib.auth.password_validation.UserAttributeSimilarityValidator"},
+    {
+        "NAME": "django.contrib.auth.password_validation.MinimumLengthValidator",
+        "OPTIONS": {"min_length": 10},
+    },
+    {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
+]
+
+SESSION_COOKIE_HTTPONLY = True
+SESSION_COOKIE_SAMESITE = "Lax"
+SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = TLS
+SESSION_COOKIE_AGE = 12 * 60 * 60
+CSRF_FAILURE_VIEW = "gonfalon.server.problems.csrf_failure"
+SECURE_SSL_REDIRECT = TLS
+SECURE_HSTS_SECONDS = 31_536_000 if TLS else 0
+SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https") if TLS else None
+SECURE_REFERRER_POLICY = "same-origin"
+
+LANGUAGE_CODE = "en"
+USE_TZ = True
+TIME_ZONE = "UTC"
+
+STATIC_URL = "/static/"
+STATIC_ROOT = _env("STATIC", str(ROOT / ".run" / "static"))
+STATICFILES_DIRS = [ROOT / "web" / "dist"] if (ROOT / "web" / "dist").is_dir() else []
+MEDIA_ROOT = _env("MEDIA", str(ROOT / ".run" / "media"))
+DATA_UPLOAD_MAX_MEMORY_SIZE = 5 * 1024 * 1024
+
+REST_FRAMEWORK = {
+    "DEFAULT_AUTHENTICATION_CLASSES": ["gonfalon.server.authentication.SessionPresence"],
+    "DEFAULT_PERMISSION_CLASSES": [],
+    "DEFAULT_RENDERER_CLASSES": ["rest_framework.renderers.JSONRenderer"],
+    "DEFAULT_PARSER_CLASSES": ["rest_framework.parsers.JSONParser"],
+    "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
+    "EXCEPTION_HANDLER": "gonfalon.server.problems.handler",
+    "UNAUTHENTICATED_USER": None,
+}
+SPECTACULAR_SETTINGS = {
+    "TITLE": "Gonfalon",
+    "DESCRIPTION": "Define, assign, limit and verify who may do what on a website.",
+    "VERSION": "0.1.0",
+    "SERVE_INCLUDE_SCHEMA": False,
+    "COMPONENT_SPLIT_REQUEST": True,
+    "ENUM_GENERATE_CHOICE_DESCRIPTION": False,
+}
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "handlers": {"stderr": {"class": "logging.StreamHandler"}},
+    "root": {"handlers": ["stderr"], "level": "WARNING"},
+}

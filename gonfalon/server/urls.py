@@ -1,0 +1,57 @@
+"""Every address there is. Each view has a door; tests/api/test_routes.py walks them all."""
+
+from django.urls import path, re_path
+
+from gonfalon.access.views import assign, changes, define
+from gonfalon.accounts.views import SessionView
+from gonfalon.content.views import desk, limits, public, where
+from gonfalon.ledger.views import LedgerView
+from gonfalon.server.views import PLACES, Home, NoSuchAddress, Schema, Shell
+from gonfalon.standin.views import expectations, stand_in, why
+
+api = [
+    path("session", SessionView.as_view()),
+    path("crossbar", expectations.CrossbarView.as_view()),
+    path("catalogue", define.CatalogueView.as_view()),
+    path("roles", define.RolesView.as_view()),
+    path("roles/<slug:role>", define.RoleView.as_view()),
+    path("roles/<slug:role>/cell", define.CellContextView.as_view()),
+    path("change-set", changes.ChangeSetView.as_view()),
+    path("change-set/operations", changes.StageView.as_view()),
+    path("change-set/operations/<int:position>", changes.StagedOperationView.as_view()),
+    path("change-set/undo", changes.UndoView.as_view()),
+    path("change-set/apply", changes.ApplyView.as_view()),
+    path("change-set/impact", expectations.ImpactView.as_view()),
+    path("accounts", assign.RosterView.as_view()),
+    path("accounts/<slug:account>", assign.AccountView.as_view()),
+    path("accounts/<slug:account>/where", where.WhereView.as_view()),
+    path("groups", assign.GroupsView.as_view()),
+    path("limits", limits.LimitsView.as_view()),
+    path("limits/tree", limits.MarkedTreeView.as_view()),
+    path("limits/places/<slug:node>", limits.PlaceView.as_view()),
+    path("fields", limits.FieldRulesView.as_view()),
+    path("stand-in", stand_in.StandInView.as_view()),
+    path("xray/tree", stand_in.XrayTreeView.as_view()),
+    path("xray/pages/<slug:node>", stand_in.XrayPageView.as_view()),
+    path("why", why.WhyView.as_view()),
+    path("expectations", expectations.ExpectationsView.as_view()),
+    path("expectations/<slug:expectation>", expectations.ExpectationView.as_view()),
+    path("sites", desk.SitesView.as_view()),
+    path("desk/tree", desk.DeskTreeView.as_view()),
+    path("desk/pages/<slug:node>", desk.PageView.as_view()),
+    path("desk/pages/<slug:node>/hand-in", desk.HandInView.as_view()),
+    path("desk/pages/<slug:node>/publish", desk.PublishView.as_view()),
+    path("desk/pages/<slug:node>/retire", desk.RetireView.as_view()),
+    path("ledger", LedgerView.as_view()),
+    path("schema/", Schema.as_view()),
+]
+
+urlpatterns = [
+    path("", Home.as_view()),
+    *(path(f"api/{route.pattern}", route.callback) for route in api),
+    re_path(r"^api/.*$", NoSuchAddress.as_view()),
+    path("files/<slug:node>", desk.FileView.as_view()),
+    path("site/<slug:site>/", public.SitePage.as_view()),
+    path("site/<slug:site>/<path:address>", public.SitePage.as_view()),
+    re_path(rf"^(?:{'|'.join(PLACES)})(?:/.*)?$", Shell.as_view()),
+]

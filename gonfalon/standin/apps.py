@@ -1,0 +1,6 @@
+from django.apps import AppConfig
+
+
+class StandInConfig(AppConfig):
+    name = "gonfalon.standin"
+    label = "standin"

@@ -1,0 +1,64 @@
+"""Expectations as rows: read as the core asks them, told in words, proved against a policy."""
+
+from collections.abc import Iterable, Mapping
+from typing import Any
+
+from gonfalon.access.catalogue import DUTIES, TYPES, VERB_WORDS
+from gonfalon.access.telling import Names
+from gonfalon.core.expectations import Expectation as Asked
+from gonfalon.core.expectations import Range
+from gonfalon.standin.models import Expectation
+
+RANGES = ("account", "holders_of", "members_of", "except_holders_of", "except_members_of")
+
+
+def as_asked(row: Expectation) -> Asked:
+    """The row as a question for the core (§8)."""
+    q: Mapping[str, Any] = row.question
+    types = q.get("types")
+    return Asked(
+        row.id,
+        Range(**{key: q[key] for key in RANGES if q.get(key) is not None}),
+        q["action"],
+        q.get("node"),
+        q.get("branch"),
+        frozenset(types) if types else None,
+        q.get("field"),
+        row.expect == "allow",
+    )
+
+
+def names_in(rows: Iterable[Expectation], more: Iterable[str] = ()) -> Names:
+    """Every name the sentences of these expectations need, in a fixed number of queries."""
+    return Names([{"questions": [row.question for row in rows], "more": list(more)}])
+
+
+def subject_words(question: Mapping[str, Any], names: Names) -> str:
+    if role := question.get("holders_of"):
+        return f"Holders of {names.roles.get(role, role)}"
+    if group := question.get("members_of"):
+        return f"Members of {names.groups.get(group, group)}"
+    if role := question.get("except_holders_of"):
+        return f"Everyone but holders of {names.roles.get(role, role)}"
+    if group := question.get("except_members_of"):
+        return f"Everyone but members of {names.groups.get(group, group)}"
+    account = question.get("account")
+    return names.accounts.get(account, account) if account else "Visitors"
+
+
+def action_words(question: Mapping[str, Any], names: Names) -> tuple[str, str]:
+    """The verb and its object: ("edit", "Winter rates")."""
+    action = question["action"]
+    for duty in DUTIES:
+        if duty.key == action and not question.get("node") and not question.get("branch"):
+            return duty.phrase, ""
+    verb = VERB_WORDS[action][1] if action in VERB_WORDS else action
+    verb = {"see-field": "see", "change-field": "change", "fill-field": "fill"}.get(verb, verb)
+    where = names.node(question["node"]) if question.get("node") else ""
+    if branch := question.get("branch"):
+        kinds = [TYPES[t].plural for t in question.get("types") or () if t in TYPES]
+        where = f"{', '.join(kinds) if kinds else 'anything'} in {names.node(branch)}"
+    if field := question.get("field"):
+        known = {f.key: f.name.lower() for t in TYPES.values() for f in t.fields}
+        return verb, f"{known.get(field, field)} on {where}"
+    return verb, where

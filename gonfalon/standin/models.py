@@ -1,0 +1,19 @@
+"""Expectations: what should hold, whatever anybody changes."""
+
+from django.db import models
+
+from gonfalon.moment import new_id
+
+
+class Expectation(models.Model):
+    """A question as access-rules §8 writes it, the answer it should have, and a note."""
+
+    id = models.CharField(primary_key=True, max_length=40, default=new_id, editable=False)
+    question = models.JSONField()
+    expect = models.CharField(max_length=5, choices=[("allow", "allow"), ("deny", "deny")])
+    note = models.CharField(max_length=200, blank=True)
+    recorded_by = models.CharField(max_length=40, null=True)
+    recorded_at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["recorded_at", "id"]

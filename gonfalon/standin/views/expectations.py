@@ -1,0 +1,269 @@
+"""Verify: what should hold, how it stands, and what staged changes would do to it."""
+
+from time import perf_counter
+from typing import Any
+
+from django.db import transaction
+from drf_spectacular.utils import OpenApiResponse, extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from gonfalon.access.catalogue import TYPES, kind_of
+from gonfalon.access.models import Limit, Role
+from gonfalon.accounts.models import Account
+from gonfalon.content.nodes import content, surveyor
+from gonfalon.content.views.limits import staged_surveyor
+from gonfalon.core import Policy, Question
+from gonfalon.core.expectations import Result, prove
+from gonfalon.core.impact import impact
+from gonfalon.core.vocabulary import ACTIONS, PART_ACTIONS, Kind
+from gonfalon.ledger.models import record
+from gonfalon.server.guard import GuardedView, May, SignedIn, decide
+from gonfalon.server.people import names_of
+from gonfalon.server.presence import Presence
+from gonfalon.server.problems import NotFound
+from gonfalon.standin.expectations import RANGES, action_words, as_asked, names_in, subject_words
+from gonfalon.standin.models import Expectation
+
+
+class AgainstShape(serializers.Serializer):
+    account = serializers.CharField(allow_null=True)
+    name = serializers.CharField()
+    node = serializers.CharField(allow_null=True)
+    title = serializers.CharField(allow_null=True)
+    reason = serializers.CharField()
+
+
+class ExpectationShape(serializers.Serializer):
+    id = serializers.CharField()
+    question = serializers.DictField()
+    expect = serializers.ChoiceField(choices=["allow", "deny"])
+    note = serializers.CharField()
+    who = serializers.CharField()
+    verb = serializers.CharField()
+    object = serializers.CharField()
+    recorded_by = serializers.CharField(allow_null=True)
+    recorded_at = serializers.DateTimeField()
+    holds = serializers.BooleanField()
+    asked = serializers.IntegerField()
+    failed = serializers.IntegerField()
+    against = AgainstShape(allow_null=True)
+
+
+class ExpectationsShape(serializers.Serializer):
+    """Every expectation with how it stands now; `milliseconds` is what asking them took."""
+
+    expectations = ExpectationShape(many=True)
+    milliseconds = serializers.FloatField()
+
+
+class ExpectationInput(serializers.Serializer):
+    account = serializers.CharField(required=False, allow_null=True)
+    holders_of = serializers.CharField(required=False)
+    members_of = serializers.CharField(required=False)
+    except_holders_of = serializers.CharField(required=False)
+    except_members_of = serializers.CharField(required=False)
+    action = serializers.CharField()
+    node = serializers.CharField(required=False)
+    branch = serializers.CharField(required=False)
+    types = serializers.ListField(child=serializers.CharField(), required=False)
+    field = serializers.CharField(required=False)
+    expect = serializers.ChoiceField(choices=["allow", "deny"])
+    note = serializers.CharField(required=False, allow_blank=True, max_length=200, default="")
+
+    def validate(self, data: dict[str, Any]) -> dict[str, Any]:
+        policy: Policy = self.context["policy"]
+        named = [key for key in RANGES if key in data]
+        if len(named) != 1:
+            raise serializers.ValidationError({"account": "Say whom it is about: one account, role or group."})
+        known: Any = policy.accounts if named[0] == "account" else policy.roles
+        known = policy.groups if named[0].endswith("members_of") else known
+        if data[named[0]] is not None and data[named[0]] not in known:
+            raise serializers.ValidationError({named[0]: "There is no such account, role or group."})
+        action, kind = data["action"], kind_of(data["action"])
+        sitewide = kind in (Kind.OPENING, Kind.SITEWIDE)
+        if not sitewide and action not in ACTIONS and action not in PART_ACTIONS and kind is not Kind.PLACED:
+            raise serializers.ValidationError({"action": "There is no such action."})
+        if action.partition("-")[0] in ("create", "fill", "insert") or action == "change-facet":
+            raise serializers.ValidationError({"action": "This action cannot be recorded as an expectation."})
+        places = [key for key in ("node", "branch") if key in data]
+        if len(places) != (0 if sitewide else 1):
+            raise serializers.ValidationError({"node": "Say which page or branch it is about."})
+        for key in places:
+            if data[key] not in content().tree:
+                raise serializers.ValidationError({key: "There is no such page."})
+        if "field" in action and data.get("field") not in {f.key for t in TYPES.values() for f in t.fields}:
+            raise serializers.ValidationError({"field": "There is no such field."})
+        return data
+
+
+class ExpectationsView(GuardedView):
+    doors = {
+        "get": May("expectations.keep", "impersonate.start"),
+        "post": May("expectations.keep", as_actor=True, while_looking=True),
+    }
+
+    @extend_schema(responses=ExpectationsShape, operation_id="expectations")
+    def get(self, request: Request) -> Response:
+        """Ask every expectation. A fixed number of queries."""
+        rows = list(Expectation.objects.all())
+        survey = surveyor(self.presence.snapshot)
+        began = perf_counter()
+        results = prove(survey, [as_asked(row) for row in rows], self.presence.at)
+        took = (perf_counter() - began) * 1000
+        return Response({"expectations": expectations_data(rows, results), "milliseconds": round(took, 1)})
+
+    @extend_schema(request=ExpectationInput, responses={201: ExpectationShape}, operation_id="record_expectation")
+    @transaction.atomic
+    def post(self, request: Request) -> Response:
+        given = ExpectationInput(data=request.data, context={"policy": self.presence.snapshot.policy})
+        given.is_valid(raise_exception=True)
+        data = dict(given.validated_data)
+        expect, note = data.pop("expect"), data.pop("note")
+        actor = self.presence.actor
+        row = Expectation.objects.create(
+            question=data, expect=expect, note=note, recorded_by=actor.id if actor else None
+        )
+        results = prove(surveyor(self.presence.snapshot), [as_asked(row)], self.presence.at)
+        [told] = expectations_data([row], results)
+        may = "may" if expect == "allow" else "may not"
+        record(
+            self.presence.by,
+            "expectation.recorded",
+            f"Expect: {told['who']} {may} {told['verb']} {told['object']}".strip(),
+            about=("expectation", row.id),
+        )
+        return Response(told, status=201)
+
+
+class ExpectationView(GuardedView):
+    doors = {"delete": May("expectations.keep")}
+
+    @extend_schema(responses={204: OpenApiResponse()}, operation_id="drop_expectation")
+    @transaction.atomic
+    def delete(self, request: Request, expectation: str) -> Response:
+        row = Expectation.objects.filter(pk=expectation).first()
+        if row is None:
+            raise NotFound("expectation")
+        names = names_in([row])
+        verb, thing = action_words(row.question, names)
+        record(
+            self.presence.by,
+            "expectation.dropped",
+            f"No longer expected: {subject_words(row.question, names)}, {verb} {thing}".strip(),
+            about=("expectation", row.id),
+        )
+        row.delete()
+        return Response(status=204)
+
+
+def expectations_data(rows: list[Expectation], results: list[Result]) -> list[dict[str, Any]]:
+    found = [r.against for r in results if r.against]
+    names = names_in(rows, [str(x) for a in found for x in (a.who, a.node) if x])
+    people = names_of(row.recorded_by for row in rows if row.recorded_by)
+    told = []
+    for row, result in zip(rows, results, strict=True):
+        verb, thing = action_words(row.question, names)
+        against = result.against
+        told.append(
+            {
+                "id": row.id,
+                "question": row.question,
+                "expect": row.expect,
+                "note": row.note,
+                "who": subject_words(row.question, names),
+                "verb": verb,
+                "object": thing,
+                "recorded_by": people.get(row.recorded_by or ""),
+                "recorded_at": row.recorded_at,
+                "holds": result.holds,
+                "asked": result.asked,
+                "failed": result.failed,
+                "against": against
+                and {
+                    "account": against.who,
+                    "name": names.accounts.get(str(against.who), "A visitor"),
+                    "node": against.node,
+                    "title": names.node(against.node) if against.node else None,
+                    "reason": str(against.reason),
+                },
+            }
+        )
+    return told
+
+
+class ImpactShape(serializers.Serializer):
+    """What one's staged changes would do: accounts that gain and lose, and expectations that would break."""
+
+    gain = serializers.IntegerField()
+    lose = serializers.IntegerField()
+    gained = serializers.IntegerField()
+    lost = serializers.IntegerField()
+    breaks = serializers.ListField(child=serializers.CharField())
+
+
+class ImpactView(GuardedView):
+    doors = {"get": May("roles.define", "roles.assign", "limits.set")}
+
+    @extend_schema(responses=ImpactShape, operation_id="impact")
+    def get(self, request: Request) -> Response:
+        before, at = surveyor(self.presence.snapshot), self.presence.at
+        after, _ = staged_surveyor(self.presence)
+        changed = impact(before, after, at)
+        rows = list(Expectation.objects.all())
+        asked = [as_asked(row) for row in rows]
+        broken = {r.expectation.id for r in prove(before, asked, at) if not r.holds}
+        breaks = [r.expectation.id for r in prove(after, asked, at) if not r.holds and r.expectation.id not in broken]
+        names = names_in(rows)
+        return Response(
+            {
+                "gain": len(changed.gain),
+                "lose": len(changed.lose),
+                "gained": changed.gained,
+                "lost": changed.lost,
+                "breaks": [_sentence(row, names) for row in rows if row.id in breaks],
+            }
+        )
+
+
+def _sentence(row: Expectation, names: Any) -> str:
+    verb, thing = action_words(row.question, names)
+    may = "may" if row.expect == "allow" else "may not"
+    return f"{subject_words(row.question, names)} {may} {verb} {thing}".strip()
+
+
+class CrossbarShape(serializers.Serializer):
+    """The figures beside the places; null where the place is closed."""
+
+    roles = serializers.IntegerField(allow_null=True)
+    accounts = serializers.IntegerField(allow_null=True)
+    limits = serializers.IntegerField(allow_null=True)
+    holding = serializers.IntegerField(allow_null=True)
+    expectations = serializers.IntegerField(allow_null=True)
+
+
+class CrossbarView(GuardedView):
+    doors = {"get": SignedIn()}
+
+    @extend_schema(responses=CrossbarShape, operation_id="crossbar")
+    def get(self, request: Request) -> Response:
+        def open_to(*capabilities: str) -> bool:
+            return any(_may(self.presence, c) for c in capabilities)
+
+        verify = open_to("expectations.keep", "impersonate.start")
+        rows = list(Expectation.objects.all()) if verify else []
+        results = prove(surveyor(self.presence.snapshot), [as_asked(r) for r in rows], self.presence.at) if rows else []
+        return Response(
+            {
+                "roles": Role.objects.count() if open_to("roles.define") else None,
+                "accounts": Account.objects.count() if open_to("roster.see") else None,
+                "limits": Limit.objects.count() if open_to("limits.set") else None,
+                "holding": sum(r.holds for r in results) if verify else None,
+                "expectations": len(rows) if verify else None,
+            }
+        )
+
+
+def _may(presence: Presence, capability: str) -> bool:
+    return decide(presence, Question(presence.who, capability, at=presence.at), trail=False).allow

@@ -1,0 +1,1 @@
+"""Running Gonfalon on one machine: installing, the demo, the tests. Standard library only."""

@@ -1,0 +1,101 @@
+"""Serving the application with demo data from a folder under `.run/`, by gunicorn, as in real use."""
+
+import json
+import os
+import secrets
+import time
+import urllib.error
+import urllib.request
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+from tools.console import Trouble, run, say
+from tools.database import Database
+from tools.install import PYTHON
+from tools.processes import start, stop
+
+WORKERS = 2
+
+
+def secrets_of(home: Path) -> dict[str, str]:
+    """The secrets of one installation, made up the first time and kept in its folder."""
+    file = home / "secrets.json"
+    if not file.exists():
+        home.mkdir(parents=True, exist_ok=True)
+        made = {
+            "secret_key": secrets.token_urlsafe(48),
+            "database": secrets.token_hex(16),
+            "demo": f"quay-{secrets.token_hex(4)}",
+        }
+        file.touch(mode=0o600)
+        file.write_text(json.dumps(made))
+    kept: dict[str, str] = json.loads(file.read_text())
+    return kept
+
+
+def environment(home: Path, database: Database, kept: dict[str, str]) -> dict[str, str]:
+    """What the settings read, for this installation."""
+    return {
+        **os.environ,
+        **database.environment,
+        "DJANGO_SETTINGS_MODULE": "gonfalon.server.settings",
+        "GONFALON_SECRET_KEY": kept["secret_key"],
+        "GONFALON_DEMO_PASSWORD": kept["demo"],
+        "GONFALON_MEDIA": str(home / "media"),
+        "GONFALON_STATIC": str(home / "static"),
+    }
+
+
+@contextmanager
+def demo_database(home: Path, *, durable: bool = True) -> Iterator[dict[str, str]]:
+    """A running database with the harbour in it; gives the environment to serve it with."""
+    kept = secrets_of(home)
+    with Database(home / "database", kept["database"], durable=durable) as database:
+        env = environment(home, database, kept)
+        run("Preparing the database", [str(PYTHON), "manage.py", "migrate", "-v0"], env=env)
+        loaded = run("Loading Skerrow Harbour", [str(PYTHON), "manage.py", "load_demo"], env=env)
+        if loaded.strip():
+            say(loaded.strip())
+        run("Collecting static files", [str(PYTHON), "manage.py", "collectstatic", "--noinput", "-v0"], env=env)
+        yield env
+
+
+@contextmanager
+def served(home: Path, env: dict[str, str], port: int) -> Iterator[str]:
+    """The application on a port of 127.0.0.1; gives its address once it answers."""
+    log = home / "server.log"
+    server = start(
+        [
+            str(PYTHON),
+            "-m",
+            "gunicorn",
+            "gonfalon.server.wsgi",
+            f"--workers={WORKERS}",
+            "--threads=4",
+            f"--bind=127.0.0.1:{port}",
+            "--graceful-timeout=5",
+            "--no-control-socket",
+        ],
+        log,
+        env=env,
+    )
+    address = f"http://127.0.0.1:{port}"
+    try:
+        until = time.monotonic() + 30
+        while not _answers(address):
+            if server.poll() is not None or time.monotonic() > until:
+                tail = "\n".join(log.read_text(errors="replace").splitlines()[-15:])
+                raise Trouble(f"The server did not start. Its log, {log}, ends:\n\n{tail}")
+            time.sleep(0.05)
+        yield address
+    finally:
+        stop(server)
+
+
+def _answers(address: str) -> bool:
+    try:
+        with urllib.request.urlopen(f"{address}/api/session", timeout=5) as answer:
+            return bool(answer.status == 200)
+    except (urllib.error.URLError, ConnectionError, TimeoutError):
+        return False
