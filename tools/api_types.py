@@ -1,7 +1,6 @@
 """The front end's API types, generated from the OpenAPI schema. `--check` only compares."""
 
 import os
-import subprocess
 import sys
 import tempfile
 from pathlib import Path
@@ -21,7 +20,8 @@ def main() -> int:
             [str(PYTHON), "manage.py", "spectacular", "--format", "openapi-json", "--file", str(schema)],
             env=env,
         )
-        subprocess.run(["npx", "--no-install", "openapi-typescript", str(schema), "-o", str(types)], cwd=WEB, check=True, capture_output=True)
+        convert = ["npx", "--no-install", "openapi-typescript", str(schema), "-o", str(types)]
+        run("Writing the types", convert, cwd=WEB)
         fresh = types.read_text()
     if "--check" not in sys.argv:
         TYPES.write_text(fresh)

@@ -4,6 +4,7 @@ from typing import Any
 
 from django.http import HttpRequest, HttpResponse
 from django.middleware.csrf import CsrfViewMiddleware
+from drf_spectacular.extensions import OpenApiAuthenticationExtension
 from rest_framework.authentication import BaseAuthentication
 from rest_framework.request import Request
 
@@ -31,3 +32,13 @@ class SessionPresence(BaseAuthentication):
             )
         actor = request._request.presence.actor  # type: ignore[attr-defined]
         return (actor, None) if actor else None
+
+
+class SessionScheme(OpenApiAuthenticationExtension):  # type: ignore[no-untyped-call]
+    """How the OpenAPI schema tells of it."""
+
+    target_class = SessionPresence
+    name = "session"
+
+    def get_security_definition(self, auto_schema: Any) -> dict[str, str]:
+        return {"type": "apiKey", "in": "cookie", "name": "sessionid"}

@@ -115,6 +115,7 @@ SPECTACULAR_SETTINGS = {
     "SERVE_INCLUDE_SCHEMA": False,
     "COMPONENT_SPLIT_REQUEST": True,
     "ENUM_GENERATE_CHOICE_DESCRIPTION": False,
+    "POSTPROCESSING_HOOKS": ["gonfalon.server.schema.add_problems"],
 }
 LOGGING = {
     "version": 1,

@@ -3,11 +3,11 @@
 from django.urls import path, re_path
 
 from gonfalon.access.views import assign, changes, define
-from gonfalon.accounts.views import SessionView
 from gonfalon.content.views import desk, limits, public, where
 from gonfalon.ledger.views import LedgerView
 from gonfalon.server.views import PLACES, Home, NoSuchAddress, Schema, Shell
 from gonfalon.standin.views import expectations, stand_in, why
+from gonfalon.standin.views.session import SessionView
 
 api = [
     path("session", SessionView.as_view()),
@@ -36,6 +36,7 @@ api = [
     path("why", why.WhyView.as_view()),
     path("expectations", expectations.ExpectationsView.as_view()),
     path("expectations/<slug:expectation>", expectations.ExpectationView.as_view()),
+    path("branches", where.BranchesView.as_view()),
     path("sites", desk.SitesView.as_view()),
     path("desk/tree", desk.DeskTreeView.as_view()),
     path("desk/pages/<slug:node>", desk.PageView.as_view()),

@@ -49,10 +49,10 @@ def subject_words(question: Mapping[str, Any], names: Names) -> str:
 def action_words(question: Mapping[str, Any], names: Names) -> tuple[str, str]:
     """The verb and its object: ("edit", "Winter rates")."""
     action = question["action"]
-    for duty in DUTIES:
-        if duty.key == action and not question.get("node") and not question.get("branch"):
-            return duty.phrase, ""
-    verb = VERB_WORDS[action][1] if action in VERB_WORDS else action
+    duty = next((duty for duty in DUTIES if duty.key == action), None)
+    verb = f"{duty.phrase} on" if duty else VERB_WORDS[action][1] if action in VERB_WORDS else action
+    if duty and not question.get("node") and not question.get("branch"):
+        return duty.phrase, ""
     verb = {"see-field": "see", "change-field": "change", "fill-field": "fill"}.get(verb, verb)
     where = names.node(question["node"]) if question.get("node") else ""
     if branch := question.get("branch"):

@@ -63,7 +63,7 @@ class ChangeSetView(GuardedView):
     def get(self, request: Request) -> Response:
         return Response(change_set_data(self.presence))
 
-    @extend_schema(responses=ChangeSetShape, operation_id="discard")
+    @extend_schema(responses={200: ChangeSetShape}, operation_id="discard")
     def delete(self, request: Request) -> Response:
         change_sets.discard(self.presence.who or "")
         return Response(change_set_data(self.presence))
@@ -88,7 +88,7 @@ class StageView(GuardedView):
 class StagedOperationView(GuardedView):
     doors = {"delete": May(*DUTIES)}
 
-    @extend_schema(responses=ChangeSetShape, operation_id="unstage")
+    @extend_schema(responses={200: ChangeSetShape}, operation_id="unstage")
     def delete(self, request: Request, position: int) -> Response:
         change_sets.unstage(self.presence.who or "", position)
         return Response(change_set_data(self.presence))

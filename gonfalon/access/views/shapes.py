@@ -1,6 +1,11 @@
 """Shapes that several answers share."""
 
+from collections.abc import Iterable
+from typing import Any
+
 from rest_framework import serializers
+
+from gonfalon.access.models import Role
 
 
 class ClothShape(serializers.Serializer):
@@ -28,3 +33,19 @@ class RoleShape(serializers.Serializer):
     groups = serializers.IntegerField()
     ends = serializers.DateTimeField(allow_null=True)
     version = serializers.IntegerField()
+
+
+class RoleTagShape(serializers.Serializer):
+    """As much of a role as marks it beside a name."""
+
+    key = serializers.CharField()
+    name = serializers.CharField()
+    cloth = ClothShape()
+
+
+def role_tags(keys: Iterable[str]) -> dict[str, dict[str, Any]]:
+    """Tags of these roles by key, in one query."""
+    return {
+        role.key: {"key": role.key, "name": role.name, "cloth": {"colour": role.colour, "pattern": role.pattern}}
+        for role in Role.objects.filter(pk__in=set(keys))
+    }

@@ -1,6 +1,6 @@
-"""Where an account can do something: its branches, with counts."""
+"""Where: the branches in which an account can do something, and the branches there are to choose from."""
 
-from drf_spectacular.utils import extend_schema
+from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -51,3 +51,30 @@ class WhereView(GuardedView):
                     }
                 )
         return Response(branches)
+
+
+class NamedBranchShape(serializers.Serializer):
+    id = serializers.CharField()
+    title = serializers.CharField()
+    above = serializers.CharField()
+
+
+class BranchesView(GuardedView):
+    doors = {"get": May("roles.assign", "limits.set")}
+
+    @extend_schema(
+        responses=NamedBranchShape(many=True),
+        operation_id="branches",
+        parameters=[OpenApiParameter("tree", str, enum=["content", "media"])],
+    )
+    def get(self, request: Request) -> Response:
+        """Every node by name and the name of what is above it, for choosing where something holds."""
+        wanted = request.query_params.get("tree", "content")
+        nodes = content()
+        return Response(
+            [
+                {"id": n.id, "title": nodes.titles[n.id], "above": nodes.titles[n.parent] if n.parent else ""}
+                for n in nodes.tree.nodes
+                if n.tree == wanted
+            ]
+        )

@@ -8,6 +8,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from gonfalon.access.catalogue import COMPONENTS, TYPES, kind_of
+from gonfalon.access.views.shapes import RoleTagShape, role_tags
 from gonfalon.access.words import ACTION_WORDS
 from gonfalon.content.models import Node
 from gonfalon.content.nodes import ancestors, as_target
@@ -20,7 +21,7 @@ from gonfalon.standin.why import Words
 
 
 class SentenceShape(serializers.Serializer):
-    role = serializers.CharField(allow_null=True)
+    role = RoleTagShape(allow_null=True)
     text = serializers.CharField()
     good = serializers.BooleanField()
 
@@ -61,12 +62,14 @@ class WhyView(GuardedView):
         question = Question(who, action, target, presence.at, **part)
         answer = decide(presence, question)
         words = Words(presence.snapshot.policy, who, target, answer)
+        steps = words.steps()
+        tags = role_tags(step.role for step in steps if step.role)
         return Response(
             {
                 "allow": answer.allow,
                 "reason": str(answer.reason),
                 "title": _title(words.who, answer.allow, action, asked),
-                "steps": [{"role": s.role, "text": s.text, "good": s.good} for s in words.steps()],
+                "steps": [{"role": tags.get(s.role or ""), "text": s.text, "good": s.good} for s in steps],
             }
         )
 
@@ -101,5 +104,5 @@ def _title(who: str, allow: bool, action: str, asked: Any) -> str:
     elif action == "change-facet":
         component = COMPONENTS.get(asked.get("component", ""))
         verb = f"change the {asked.get('facet', '')} of this {component.name.lower() if component else 'component'}"
-    verb = verb if verb.endswith("this") is False else f"{verb} page"
+    verb = f"{verb} page" if verb.endswith("this") else verb
     return f"Why {'can' if allow else 'can’t'} {who.split()[0] if who != 'A visitor' else 'a visitor'} {verb}?"

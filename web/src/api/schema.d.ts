@@ -55,6 +55,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/branches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Every node by name and the name of what is above it, for choosing where something holds. */
+        get: operations["branches"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/catalogue": {
         parameters: {
             query?: never;
@@ -600,8 +617,6 @@ export interface components {
             entry: number;
             summary: string;
         };
-        /** @enum {unknown} */
-        BlankEnum: "";
         BoardShape: {
             role: components["schemas"]["RoleShape"];
             cells: components["schemas"]["CellShape"][];
@@ -653,8 +668,6 @@ export interface components {
             colour: string;
             pattern: string;
         };
-        /** @enum {string} */
-        ColourEnum: "azure" | "fir" | "ochre" | "murrey" | "tenne" | "plum" | "slate";
         ComponentShape: {
             key: string;
             name: string;
@@ -690,8 +703,6 @@ export interface components {
             about_id: string;
             changes: components["schemas"]["ChangeShape"][];
         };
-        /** @enum {string} */
-        ExpectEnum: "allow" | "deny";
         ExpectationInputRequest: {
             account?: string | null;
             holders_of?: string;
@@ -703,7 +714,8 @@ export interface components {
             branch?: string;
             types?: string[];
             field?: string;
-            expect: components["schemas"]["ExpectEnum"];
+            /** @enum {string} */
+            expect: "allow" | "deny";
             /** @default  */
             note: string;
         };
@@ -712,7 +724,8 @@ export interface components {
             question: {
                 [key: string]: unknown;
             };
-            expect: components["schemas"]["ExpectEnum"];
+            /** @enum {string} */
+            expect: "allow" | "deny";
             note: string;
             who: string;
             verb: string;
@@ -758,7 +771,8 @@ export interface components {
             reason: string;
         };
         GhostShape: {
-            kind: components["schemas"]["KindEnum"];
+            /** @enum {string} */
+            kind: "action" | "field" | "component" | "facet";
             key: string;
             name: string;
             reason: string;
@@ -777,7 +791,8 @@ export interface components {
             /** Format: date-time */
             ends: string | null;
             active: boolean;
-            staged: components["schemas"]["StagedEnum"] | components["schemas"]["BlankEnum"];
+            /** @enum {string} */
+            staged: "" | "new" | "ending";
         };
         GroupShape: {
             key: string;
@@ -799,8 +814,6 @@ export interface components {
             lost: number;
             breaks: string[];
         };
-        /** @enum {string} */
-        KindEnum: "action" | "field" | "component" | "facet";
         /** @description A page of entries, newest first; `before` asks for the next one. */
         LedgerShape: {
             entries: components["schemas"]["EntryShape"][];
@@ -819,7 +832,8 @@ export interface components {
             set_by: string | null;
             /** Format: date-time */
             set_at: string | null;
-            staged: components["schemas"]["StagedEnum"] | components["schemas"]["BlankEnum"];
+            /** @enum {string} */
+            staged: "" | "new" | "ending";
         };
         MarkedRowShape: {
             id: string;
@@ -835,6 +849,11 @@ export interface components {
         MarkedTreeShape: {
             actions: string[];
             rows: components["schemas"]["MarkedRowShape"][];
+        };
+        NamedBranchShape: {
+            id: string;
+            title: string;
+            above: string;
         };
         OperationShape: {
             position: number;
@@ -897,17 +916,17 @@ export interface components {
         PatchedRoleChangeInputRequest: {
             name?: string;
             description?: string;
-            colour?: components["schemas"]["ColourEnum"];
-            pattern?: components["schemas"]["PatternEnum"];
+            /** @enum {string} */
+            colour?: "azure" | "fir" | "ochre" | "murrey" | "tenne" | "plum" | "slate";
+            /** @enum {string} */
+            pattern?: "plain" | "halved" | "slant" | "band" | "chevron" | "disc" | "head" | "bars";
         };
-        /** @enum {string} */
-        PatternEnum: "plain" | "halved" | "slant" | "band" | "chevron" | "disc" | "head" | "bars";
         PersonShape: {
             id: string;
             name: string;
             email: string;
             keyholder: boolean;
-            roles: string[];
+            roles: components["schemas"]["RoleTagShape"][];
         };
         /** @description The limits that count at one node, and who can still edit there. */
         PlaceShape: {
@@ -942,6 +961,12 @@ export interface components {
             ends: string | null;
             version: number;
         };
+        /** @description As much of a role as marks it beside a name. */
+        RoleTagShape: {
+            key: string;
+            name: string;
+            cloth: components["schemas"]["ClothShape"];
+        };
         RosterRowShape: {
             id: string;
             name: string;
@@ -965,16 +990,17 @@ export interface components {
             topics?: string[];
         };
         SentenceShape: {
-            role: string | null;
+            role: components["schemas"]["RoleTagShape"] | null;
             text: string;
             good: boolean;
         };
-        /** @description Who signed in, whom decisions are about, and which places are open to them. */
+        /** @description Who signed in, whom decisions are about, and which places and duties are open to them. */
         SessionShape: {
             actor: components["schemas"]["PersonShape"] | null;
             subject: components["schemas"]["PersonShape"] | null;
             standing_in: components["schemas"]["StandingInShape"] | null;
             places: string[];
+            duties: string[];
         };
         SignInInputRequest: {
             /** Format: email */
@@ -990,8 +1016,6 @@ export interface components {
                 [key: string]: unknown;
             }[];
         };
-        /** @enum {string} */
-        StagedEnum: "new" | "ending";
         StandInInputRequest: {
             account: string;
             /** @default /verify */
@@ -1053,6 +1077,20 @@ export interface components {
             title: string;
             ghosts: components["schemas"]["GhostShape"][];
         };
+        Problem: {
+            status: number;
+            reason: string;
+            title: string;
+            detail: string;
+            errors?: {
+                pointer: string;
+                message: string;
+            }[];
+            trail?: Record<string, never>[];
+            theirs?: {
+                [key: string]: unknown;
+            };
+        };
     };
     responses: never;
     parameters: never;
@@ -1086,6 +1124,15 @@ export interface operations {
                     "application/json": components["schemas"]["RosterShape"];
                 };
             };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     account: {
@@ -1105,6 +1152,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AccountShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -1128,6 +1184,45 @@ export interface operations {
                     "application/json": components["schemas"]["BranchSumShape"][];
                 };
             };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    branches: {
+        parameters: {
+            query?: {
+                tree?: "content" | "media";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NamedBranchShape"][];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     catalogue: {
@@ -1145,6 +1240,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CatalogueShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -1166,6 +1270,15 @@ export interface operations {
                     "application/json": components["schemas"]["ChangeSetShape"];
                 };
             };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     discard: {
@@ -1177,12 +1290,22 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description No response body */
-            204: {
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["ChangeSetShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
             };
         };
     };
@@ -1203,6 +1326,15 @@ export interface operations {
                     "application/json": components["schemas"]["AppliedShape"];
                 };
             };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     impact: {
@@ -1220,6 +1352,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ImpactShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -1245,6 +1386,15 @@ export interface operations {
                     "application/json": components["schemas"]["ChangeSetShape"];
                 };
             };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     unstage: {
@@ -1258,12 +1408,22 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
-            /** @description No response body */
-            204: {
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": components["schemas"]["ChangeSetShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
             };
         };
     };
@@ -1282,6 +1442,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ChangeSetShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -1303,6 +1472,15 @@ export interface operations {
                     "application/json": components["schemas"]["CrossbarShape"];
                 };
             };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     page: {
@@ -1322,6 +1500,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PageShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -1349,6 +1536,15 @@ export interface operations {
                     "application/json": components["schemas"]["PageShape"];
                 };
             };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     hand_in: {
@@ -1368,6 +1564,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PageShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -1391,6 +1596,15 @@ export interface operations {
                     "application/json": components["schemas"]["PageShape"];
                 };
             };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     retire: {
@@ -1410,6 +1624,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PageShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -1433,6 +1656,15 @@ export interface operations {
                     "application/json": components["schemas"]["TreeRowShape"][];
                 };
             };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     expectations: {
@@ -1450,6 +1682,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ExpectationsShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -1475,6 +1716,15 @@ export interface operations {
                     "application/json": components["schemas"]["ExpectationShape"];
                 };
             };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     drop_expectation: {
@@ -1495,6 +1745,15 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     field_rules: {
@@ -1514,6 +1773,15 @@ export interface operations {
                     "application/json": components["schemas"]["FieldRuleShape"][];
                 };
             };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     groups: {
@@ -1531,6 +1799,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["GroupShape"][];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -1556,6 +1833,15 @@ export interface operations {
                     "application/json": components["schemas"]["LedgerShape"];
                 };
             };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     limits: {
@@ -1573,6 +1859,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LimitShape"][];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -1594,6 +1889,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlaceShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -1619,6 +1923,15 @@ export interface operations {
                     "application/json": components["schemas"]["MarkedTreeShape"];
                 };
             };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     roles: {
@@ -1636,6 +1949,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RoleShape"][];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -1661,6 +1983,15 @@ export interface operations {
                     "application/json": components["schemas"]["RoleShape"];
                 };
             };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     board: {
@@ -1680,6 +2011,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BoardShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -1707,6 +2047,15 @@ export interface operations {
                     "application/json": components["schemas"]["RoleShape"];
                 };
             };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     cell_context: {
@@ -1730,6 +2079,15 @@ export interface operations {
                     "application/json": components["schemas"]["CellContextShape"];
                 };
             };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     session: {
@@ -1747,6 +2105,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SessionShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -1772,6 +2139,15 @@ export interface operations {
                     "application/json": components["schemas"]["SessionShape"];
                 };
             };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     sign_out: {
@@ -1790,6 +2166,15 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     sites: {
@@ -1807,6 +2192,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SiteShape"][];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };
@@ -1831,6 +2225,15 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     step_out: {
@@ -1848,6 +2251,15 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
             };
         };
     };
@@ -1877,6 +2289,15 @@ export interface operations {
                     "application/json": components["schemas"]["WhyShape"];
                 };
             };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     xray_page: {
@@ -1898,6 +2319,15 @@ export interface operations {
                     "application/json": components["schemas"]["XrayPageShape"];
                 };
             };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
         };
     };
     xray_tree: {
@@ -1917,6 +2347,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["GhostRowShape"][];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
                 };
             };
         };

@@ -1,4 +1,6 @@
-"""Signing in and out, and who one is."""
+"""Signing in and out, who one is, and for whom one stands in."""
+
+from typing import Any
 
 from django.middleware.csrf import get_token
 from drf_spectacular.utils import OpenApiResponse, extend_schema
@@ -6,9 +8,12 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
+from gonfalon.access.catalogue import DUTIES, Duty
+from gonfalon.access.views.shapes import RoleTagShape, role_tags
 from gonfalon.accounts.models import Account
 from gonfalon.accounts.signin import TooManyGuesses, account_for
 from gonfalon.core import Question
+from gonfalon.core.vocabulary import Kind
 from gonfalon.ledger.models import By, record
 from gonfalon.server.guard import Anyone, GuardedView, SignedIn, decide
 from gonfalon.server.presence import Presence
@@ -30,7 +35,7 @@ class PersonShape(serializers.Serializer):
     name = serializers.CharField()
     email = serializers.CharField()
     keyholder = serializers.BooleanField()
-    roles = serializers.ListField(child=serializers.CharField())
+    roles = RoleTagShape(many=True)
 
 
 class StandingInShape(serializers.Serializer):
@@ -39,12 +44,13 @@ class StandingInShape(serializers.Serializer):
 
 
 class SessionShape(serializers.Serializer):
-    """Who signed in, whom decisions are about, and which places are open to them."""
+    """Who signed in, whom decisions are about, and which places and duties are open to them."""
 
     actor = PersonShape(allow_null=True)
     subject = PersonShape(allow_null=True)
     standing_in = StandingInShape(allow_null=True)
     places = serializers.ListField(child=serializers.CharField())
+    duties = serializers.ListField(child=serializers.CharField())
 
 
 class SignInInput(serializers.Serializer):
@@ -87,30 +93,40 @@ class SessionView(GuardedView):
         return Response(status=204)
 
 
-def session_data(presence: Presence) -> dict:
+def session_data(presence: Presence) -> dict[str, Any]:
+    """The session as the front end reads it. At most one query more than whoever asks costs anyway."""
     standing_in = presence.standing_in
+    duties = {duty.key for duty in DUTIES if presence.actor and _open(presence, duty)}
+    people = [p for p in (presence.actor, presence.subject) if p]
+    held = {p.id: _roles(presence, p) for p in people}
+    tags = role_tags({key for keys in held.values() for key in keys})
     return {
-        "actor": _person(presence, presence.actor),
-        "subject": _person(presence, presence.subject),
+        "actor": _person(presence.actor, held, tags),
+        "subject": _person(presence.subject, held, tags),
         "standing_in": standing_in and {"until": standing_in.until, "came_from": standing_in.came_from},
-        "places": [place for place, any_of in PLACES.items() if presence.actor and _open(presence, any_of)],
+        "places": [place for place, any_of in PLACES.items() if not duties.isdisjoint(any_of)],
+        "duties": sorted(duties),
     }
 
 
-def _open(presence: Presence, any_of: tuple[str, ...]) -> bool:
-    return any(
-        decide(presence, Question(presence.who, capability, at=presence.at), trail=False).allow for capability in any_of
-    )
+def _open(presence: Presence, duty: Duty) -> bool:
+    if duty.kind not in (Kind.OPENING, Kind.SITEWIDE):
+        return False
+    return decide(presence, Question(presence.who, duty.key, at=presence.at), trail=False).allow
 
 
-def _person(presence: Presence, account: Account | None) -> dict | None:
+def _roles(presence: Presence, account: Account) -> list[str]:
+    holding = presence.snapshot.engine.holdings.of(account.id, presence.at)
+    return list(dict.fromkeys(s.role for s in holding.sources if s.kind == "assignment" and s.role))
+
+
+def _person(account: Account | None, held: dict[str, list[str]], tags: dict[str, Any]) -> dict[str, Any] | None:
     if account is None:
         return None
-    holding = presence.snapshot.engine.holdings.of(account.id, presence.at)
     return {
         "id": account.id,
         "name": account.name,
         "email": account.email,
         "keyholder": account.keyholder,
-        "roles": list(dict.fromkeys(s.role for s in holding.sources if s.kind == "assignment")),
+        "roles": [tags[key] for key in held[account.id]],
     }

@@ -1,0 +1,117 @@
+"""One picture of each main view at 1280 x 800, from untouched demo data. Called with the address."""
+
+import os
+import sys
+from collections.abc import Callable
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+
+from tools.console import ROOT
+
+FOLDER = ROOT / "docs" / "screenshots"
+SIZE = {"width": 1280, "height": 800}
+CHROMIUM = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    "--no-first-run",
+]
+
+
+def define(page: Page) -> None:
+    page.goto("/define/tenant-editor?cell=event.edit")
+    page.locator('[data-capability="event.edit"]').focus()
+    for key in ("t", "ArrowRight", "t"):
+        page.keyboard.press(key)
+    page.get_by_text("accounts gain").or_(page.get_by_text("account gains")).wait_for()
+    page.locator('[data-capability="event.edit"]').click()
+
+
+def assign(page: Page) -> None:
+    page.goto("/assign/ines")
+    page.get_by_text("edits").first.wait_for()
+
+
+def limit(page: Page) -> None:
+    page.goto("/limit?role=duty-editor&node=museum")
+    page.get_by_text("Who can edit here").wait_for()
+
+
+def fields(page: Page) -> None:
+    page.goto("/limit?role=tenant-editor&tab=fields")
+    page.get_by_text("Hazard level").wait_for()
+
+
+def verify(page: Page) -> None:
+    page.goto("/verify")
+    page.get_by_text("may not").or_(page.get_by_text("asked just now")).first.wait_for()
+
+
+def ledger(page: Page) -> None:
+    page.goto("/ledger")
+    page.get_by_text("was set up").wait_for()
+
+
+def standing_in(page: Page) -> None:
+    page.goto("/assign/ines")
+    page.get_by_role("button", name="Stand in", exact=True).click()
+    page.get_by_text("Look only").wait_for()
+    page.goto("/desk/p3-sail-loft?xray=on")
+    page.locator('[data-component="p3-sail-loft-heading"]').click()
+    page.get_by_role("button", name="Publish").click()
+    page.get_by_text("The answer is").wait_for()
+
+
+def desk(page: Page) -> None:
+    page.goto("/desk/p3-sail-loft")
+    page.locator('[data-component="p3-sail-loft-text"]').click()
+    page.get_by_role("toolbar").wait_for()
+
+
+def public(page: Page) -> None:
+    page.goto("/site/harbour/moorings/berth-directory/pier-3/pier-3-sail-loft")
+
+
+VIEWS: dict[str, tuple[str, Callable[[Page], None]]] = {
+    "define": ("odile@skerrow.example", define),
+    "assign": ("odile@skerrow.example", assign),
+    "limit": ("odile@skerrow.example", limit),
+    "fields": ("odile@skerrow.example", fields),
+    "verify": ("odile@skerrow.example", verify),
+    "ledger": ("odile@skerrow.example", ledger),
+    "standing-in": ("odile@skerrow.example", standing_in),
+    "desk": ("ines@sailloft.example", desk),
+    "site": ("", public),
+}
+
+
+def sign_in(page: Page, email: str, password: str) -> None:
+    page.goto("/sign-in")
+    page.get_by_label("E-mail address").fill(email)
+    page.get_by_label("Password").fill(password)
+    page.get_by_role("button", name="Sign in").click()
+    page.wait_for_url(lambda url: "/sign-in" not in url)
+
+
+def main(address: str, folder: Path, only: list[str]) -> None:
+    folder.mkdir(parents=True, exist_ok=True)
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM)
+        for name, (email, visit) in VIEWS.items():
+            if only and name not in only:
+                continue
+            page = browser.new_context(base_url=address, viewport=SIZE, reduced_motion="reduce").new_page()  # type: ignore[arg-type]
+            page.set_default_timeout(10_000)
+            if email:
+                sign_in(page, email, os.environ["GONFALON_DEMO_PASSWORD"])
+            visit(page)
+            page.wait_for_load_state("networkidle")
+            page.screenshot(path=str(folder / f"{name}.png"))
+            print(f"{name}.png")
+
+
+if __name__ == "__main__":
+    main(sys.argv[1], FOLDER, sys.argv[2:])

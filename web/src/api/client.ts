@@ -1,0 +1,68 @@
+// The API: typed by the generated schema, with problems (RFC 9457) as errors.
+import createClient, { type Middleware } from "openapi-fetch";
+import type { components, paths } from "./schema";
+
+export type Shapes = components["schemas"];
+export type Problem = Shapes["Problem"] & { theirs?: unknown; positions?: number[] };
+
+/** A refusal or an error as the server told it. */
+export class ProblemError extends Error {
+  constructor(readonly problem: Problem) {
+    super(problem.detail || problem.title);
+  }
+
+  /** The message for one field of what was sent, by its JSON Pointer. */
+  at(pointer: string): string | undefined {
+    return this.problem.errors?.find((e) => e.pointer === pointer)?.message;
+  }
+}
+
+const WRITING = ["POST", "PATCH", "PUT", "DELETE"];
+
+const manners: Middleware = {
+  onRequest({ request }) {
+    if (WRITING.includes(request.method)) {
+      request.headers.set("X-CSRFToken", cookie("csrftoken"));
+    }
+    return request;
+  },
+  onError() {
+    return new ProblemError({
+      status: 0,
+      reason: "no-connection",
+      title: "No connection",
+      detail: "The server cannot be reached. What you did is still here; try again in a moment.",
+    });
+  },
+};
+
+export const api = createClient<paths>({ baseUrl: "/" });
+api.use(manners);
+
+function cookie(name: string): string {
+  const found = document.cookie.split("; ").find((pair) => pair.startsWith(`${name}=`));
+  return found ? found.slice(name.length + 1) : "";
+}
+
+/** The data of an answer. Throws ProblemError when it is a problem. */
+export async function answer<T>(
+  asked: Promise<{ data?: T; error?: unknown; response: Response }>,
+): Promise<T> {
+  const { data, error, response } = await asked;
+  if (error !== undefined || !response.ok) {
+    throw new ProblemError(readProblem(error, response));
+  }
+  return data as T;
+}
+
+function readProblem(error: unknown, response: Response): Problem {
+  if (error && typeof error === "object" && "reason" in error) {
+    return error as Problem;
+  }
+  return {
+    status: response.status,
+    reason: "server",
+    title: "Something went wrong",
+    detail: "The server could not answer. Nothing was changed.",
+  };
+}

@@ -1,0 +1,34 @@
+// A dialog with a title, what it says, and its buttons at the end.
+import { Dialog as Radix } from "radix-ui";
+import type { ReactNode } from "react";
+
+type DialogProps = {
+  open: boolean;
+  onClose: () => void;
+  title: string;
+  children: ReactNode;
+  wide?: boolean;
+};
+
+export function Dialog({ open, onClose, title, children, wide }: DialogProps) {
+  return (
+    <Radix.Root open={open} onOpenChange={(now) => !now && onClose()}>
+      <Radix.Portal>
+        <Radix.Overlay className="fixed inset-0 z-40 bg-rod/45" />
+        <Radix.Content
+          aria-describedby={undefined}
+          className={`fixed top-1/2 left-1/2 z-50 max-h-[88vh] -translate-x-1/2 -translate-y-1/2 overflow-auto rounded-lg border-t-[3px] border-brass bg-paper p-5 shadow-2xl ${
+            wide ? "w-[720px]" : "w-[460px]"
+          } max-w-[94vw]`}
+        >
+          <Radix.Title className="mb-3 text-[17px] font-bold">{title}</Radix.Title>
+          {children}
+        </Radix.Content>
+      </Radix.Portal>
+    </Radix.Root>
+  );
+}
+
+export function DialogButtons({ children }: { children: ReactNode }) {
+  return <div className="mt-4 flex justify-end gap-2">{children}</div>;
+}

@@ -1,0 +1,118 @@
+// The frame of every place: crossbar, strip while standing in, the place itself, the tray.
+import { useQuery } from "@tanstack/react-query";
+import { DropdownMenu, Tooltip } from "radix-ui";
+import { Navigate, Outlet, useLocation } from "react-router";
+import { answer, api, ProblemError, type Shapes } from "../api/client";
+import { Crossbar, type Hanging } from "../cloth/Crossbar";
+import { Strip } from "../desk/Strip";
+import { type Session, useSession, useSignOut } from "./session";
+import { Tray } from "./Tray";
+import { Loading, Trouble } from "./ui";
+
+export function Shell() {
+  const session = useSession();
+  const location = useLocation();
+  if (session.error instanceof ProblemError) return <Trouble error={session.error} again={session.refetch} />;
+  if (!session.data) return <Loading what="your session" />;
+  if (!session.data.actor) {
+    return <Navigate to={`/sign-in?to=${encodeURIComponent(location.pathname + location.search)}`} replace />;
+  }
+  const place = location.pathname.split("/")[1] ?? "";
+  return (
+    <Tooltip.Provider delayDuration={350}>
+      <div className="flex h-full flex-col">
+        <Top session={session.data} />
+        {session.data.standing_in && <Strip session={session.data} />}
+        <main className="flex min-h-0 flex-1">
+          {session.data.places.includes(place) ? <Outlet /> : <Closed session={session.data} place={place} />}
+        </main>
+        {!session.data.standing_in && <Tray />}
+      </div>
+    </Tooltip.Provider>
+  );
+}
+
+function Top({ session }: { session: Session }) {
+  const figures = useQuery({ queryKey: ["crossbar"], queryFn: () => answer(api.GET("/api/crossbar")) });
+  return (
+    <Crossbar
+      places={hangings(session, figures.data)}
+      more={others(session)}
+      flat={Boolean(session.standing_in)}
+    >
+      <Person session={session} />
+    </Crossbar>
+  );
+}
+
+type Figures = Shapes["CrossbarShape"];
+
+function hangings({ places }: Session, f: Figures | undefined): Hanging[] {
+  const all: Hanging[] = [
+    { to: "/define", name: "Define", note: f?.roles == null ? undefined : `${f.roles} roles` },
+    { to: "/assign", name: "Assign", note: f?.accounts == null ? undefined : `${f.accounts} accounts` },
+    { to: "/limit", name: "Limit", note: f?.limits == null ? undefined : `${f.limits} limits` },
+    {
+      to: "/verify",
+      name: "Verify",
+      note: f?.expectations == null ? undefined : `${f.holding} / ${f.expectations} hold`,
+    },
+  ];
+  return all.filter(({ to }) => places.includes(to.slice(1)));
+}
+
+function others({ places }: Session): Hanging[] {
+  return [
+    { to: "/desk", name: "Desk" },
+    { to: "/ledger", name: "Ledger" },
+  ].filter(({ to }) => places.includes(to.slice(1)));
+}
+
+function Person({ session }: { session: Session }) {
+  const signOut = useSignOut();
+  return (
+    <DropdownMenu.Root>
+      <DropdownMenu.Trigger className="rounded px-2 py-1 text-sm font-medium text-[#efe9f6] hover:bg-rod2">
+        {session.subject?.name}
+      </DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content
+          align="end"
+          sideOffset={6}
+          className="z-50 min-w-[200px] rounded-md border border-line bg-paper p-1 text-sm shadow-xl"
+        >
+          <DropdownMenu.Label className="px-2 py-1 text-xs text-ink2">
+            {session.actor?.email}
+          </DropdownMenu.Label>
+          <DropdownMenu.Item
+            asChild
+            className="block rounded px-2 py-1.5 outline-none data-highlighted:bg-chosen"
+          >
+            <a href="/site/harbour/">Public site</a>
+          </DropdownMenu.Item>
+          <DropdownMenu.Item
+            onSelect={() => signOut.mutate()}
+            className="rounded px-2 py-1.5 outline-none data-highlighted:bg-chosen"
+          >
+            Sign out
+          </DropdownMenu.Item>
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  );
+}
+
+function Closed({ session, place }: { session: Session; place: string }) {
+  const who = session.standing_in ? (session.subject?.name ?? "This account") : "You";
+  if (session.places.length > 0 && !session.standing_in)
+    return <Navigate to={`/${session.places[0]}`} replace />;
+  return (
+    <div className="m-auto max-w-[420px] p-6 text-center">
+      <h1>The {place} is closed here</h1>
+      <p className="mt-2 text-ink2">
+        {who} may not open it: no role given to this account opens the {place}. Ask a keyholder for a role
+        that does.
+      </p>
+    </div>
+  );
+}

@@ -1,0 +1,38 @@
+// One query client. Reads are kept a moment; a problem is never retried, a lost connection is.
+import { QueryClient } from "@tanstack/react-query";
+import { ProblemError } from "../api/client";
+
+export const queryClient = new QueryClient({
+  defaultOptions: {
+    queries: {
+      staleTime: 5_000,
+      retry: (count, error) => error instanceof ProblemError && error.problem.status === 0 && count < 2,
+    },
+  },
+});
+
+/** Everything that staging or applying may change. */
+export const ABOUT_ACCESS = [
+  "board",
+  "cell",
+  "roles",
+  "change-set",
+  "impact",
+  "crossbar",
+  "account",
+  "where",
+  "roster",
+  "marked-tree",
+  "place",
+  "limits",
+  "fields",
+  "expectations",
+  "ledger",
+];
+
+/** Ask anew for everything that a change of access may have changed. */
+export function accessChanged(): Promise<void> {
+  return queryClient.invalidateQueries({
+    predicate: (query) => ABOUT_ACCESS.includes(String(query.queryKey[0])),
+  });
+}

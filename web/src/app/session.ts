@@ -1,0 +1,74 @@
+// Who signed in, and for whom they stand in.
+import { useMutation, useQuery } from "@tanstack/react-query";
+import { useNavigate } from "react-router";
+import { answer, api, type Shapes } from "../api/client";
+import { queryClient } from "./query";
+
+export type Session = Shapes["SessionShape"];
+
+export function useSession() {
+  return useQuery({
+    queryKey: ["session"],
+    queryFn: () => answer(api.GET("/api/session")),
+    refetchInterval: (query) => (query.state.data?.standing_in ? 30_000 : false),
+  });
+}
+
+/** Whether whoever decisions are about passes a duty, such as `roles.assign`. */
+export function useDuty(duty: string): boolean {
+  return useSession().data?.duties.includes(duty) ?? false;
+}
+
+export function useSignIn() {
+  return useMutation({
+    mutationFn: (body: Shapes["SignInInputRequest"]) => answer(api.POST("/api/session", { body })),
+    onSuccess: (session) => {
+      queryClient.clear();
+      queryClient.setQueryData(["session"], session);
+    },
+  });
+}
+
+export function useSignOut() {
+  const navigate = useNavigate();
+  return useMutation({
+    mutationFn: () => answer(api.DELETE("/api/session")),
+    onSuccess: () => {
+      queryClient.clear();
+      navigate("/sign-in");
+    },
+  });
+}
+
+/** Begin to see the desk as an account has it; stepping out leads back to where one was. */
+export function useStandIn() {
+  const navigate = useNavigate();
+  return useMutation({
+    mutationFn: (account: string) =>
+      answer(
+        api.POST("/api/stand-in", {
+          body: { account, came_from: window.location.pathname + window.location.search },
+        }),
+      ),
+    onSuccess: async () => {
+      queryClient.clear();
+      navigate("/desk");
+    },
+  });
+}
+
+export function useStepOut() {
+  const navigate = useNavigate();
+  return useMutation({
+    mutationFn: (_cameFrom: string) => answer(api.DELETE("/api/stand-in")),
+    onSuccess: (_, cameFrom) => {
+      queryClient.clear();
+      navigate(cameFrom);
+    },
+  });
+}
+
+/** The first place open to somebody, where they land after signing in. */
+export function firstPlace(session: Session): string {
+  return `/${session.places[0] ?? "desk"}`;
+}

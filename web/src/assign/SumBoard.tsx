@@ -1,0 +1,68 @@
+// What everything given adds up to: kinds of content by actions, with the cloth of each role that gives it.
+import { useCatalogue, useRoleMap } from "../app/useRoles";
+import { colourOf } from "../cloth/colours";
+import { hangOf, Mark } from "../cloth/Mark";
+import { Tip } from "../cloth/Tip";
+import type { AccountData } from "./useRoster";
+
+const ACTIONS = ["see", "create", "edit", "publish", "retire", "remove", "move", "history", "restore"];
+const EXTENTS = ["nothing", "what they wrote", "what their team wrote", "all"];
+
+export function SumBoard({ rows, name }: { rows: AccountData["sum"]; name: string }) {
+  const catalogue = useCatalogue().data;
+  const roles = useRoleMap();
+  if (rows.length === 0) return <p className="text-sm text-ink2">Nothing at all.</p>;
+  return (
+    <table className="w-full table-fixed">
+      <caption className="sr-only">What everything given to {name} adds up to</caption>
+      <thead>
+        <tr className="border-b border-line text-[11px] text-ink2">
+          <th className="w-[128px] py-1 text-left font-normal">
+            <span className="sr-only">Kind</span>
+          </th>
+          {ACTIONS.map((action) => (
+            <th key={action} scope="col" className="font-normal">
+              {catalogue?.verbs.find((verb) => verb.key === action)?.name}
+            </th>
+          ))}
+        </tr>
+      </thead>
+      <tbody>
+        {rows.map(({ type, marks }) => (
+          <tr key={type} className="border-b border-linen2">
+            <th scope="row" className="truncate text-left text-[13.5px] font-semibold">
+              {catalogue?.types.find((t) => t.key === type)?.name}
+            </th>
+            {ACTIONS.map((action) => {
+              const given = marks[action] ?? [];
+              return (
+                <td key={action} className="h-[32px]">
+                  <span className="flex justify-center">
+                    {given.length === 0 && <Mark hang="nothing" />}
+                    {given.map((mark) => {
+                      const role = roles.get(mark.role ?? "");
+                      const from = role?.name ?? "one capability";
+                      const text = mark.barred ? `barred by ${from}` : `${EXTENTS[mark.extent]}, by ${from}`;
+                      return (
+                        <Tip key={mark.role ?? "direct"} text={text}>
+                          <span>
+                            <Mark
+                              hang={mark.barred ? "barred" : hangOf(mark.extent)}
+                              colour={colourOf(role?.cloth)}
+                              inherited={mark.baseline}
+                              label={text}
+                            />
+                          </span>
+                        </Tip>
+                      );
+                    })}
+                  </span>
+                </td>
+              );
+            })}
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}

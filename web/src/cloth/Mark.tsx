@@ -1,0 +1,81 @@
+// The mark of an answer: how far a cloth hangs from its rod is how far the role reaches.
+export type Hang = "nothing" | "own" | "team" | "all" | "withheld" | "barred";
+
+type MarkProps = {
+  hang: Hang;
+  colour?: string;
+  inherited?: boolean;
+  staged?: boolean;
+  stopped?: boolean;
+  label?: string;
+};
+
+const SHAPES = {
+  own: "M6 2.6H20V10L13 6L6 10Z",
+  team: "M6 2.6H20V16L13 12L6 16Z",
+  all: "M6 2.6H20V23L13 19L6 23Z",
+} as const;
+
+const NAMES: Record<Hang, string> = {
+  nothing: "nothing",
+  own: "own",
+  team: "team",
+  all: "all",
+  withheld: "withheld",
+  barred: "barred",
+};
+
+/** A 26 px mark. Its state is in `data-` attributes, for styles and tests alike. */
+export function Mark({ hang, colour = "#b9841a", inherited, staged, stopped, label }: MarkProps) {
+  const text = label ?? NAMES[hang];
+  return (
+    <svg
+      width="26"
+      height="26"
+      viewBox="0 0 26 26"
+      role="img"
+      aria-label={`${text}${inherited ? ", inherited" : ""}${stopped ? ", stopped" : ""}${staged ? ", staged" : ""}`}
+      data-hang={hang}
+      data-inherited={inherited || undefined}
+      data-stopped={stopped || undefined}
+      data-staged={staged || undefined}
+      className="block overflow-visible"
+    >
+      <line
+        x1="3"
+        x2="23"
+        y1="2"
+        y2="2"
+        strokeWidth="1.6"
+        stroke={hang === "nothing" ? "#cfc8bb" : "#2a2038"}
+        strokeDasharray={inherited ? "2 2" : undefined}
+      />
+      {hang === "withheld" && (
+        <path d="M6 2.6H20V10L13 6.5L6 10Z" fill="none" stroke="#8b8494" strokeWidth="1.3" />
+      )}
+      {hang === "barred" && (
+        <g opacity={inherited ? 0.5 : 1}>
+          <path d={SHAPES.all} fill="#3a2a33" />
+          <path d="M4.5 20L21.5 5" stroke="#f5f3ee" strokeWidth="3.4" />
+          <path d="M4.5 20L21.5 5" stroke="#7a1f2b" strokeWidth="1.6" />
+        </g>
+      )}
+      {(hang === "own" || hang === "team" || hang === "all") && (
+        <path d={SHAPES[hang]} fill={colour} opacity={inherited ? 0.42 : 1} />
+      )}
+      {stopped && <line x1="2" x2="24" y1="25" y2="25" stroke="#7a1f2b" strokeWidth="2.4" />}
+      {staged && <circle cx="25" cy="3" r="3.4" fill="#c39134" />}
+    </svg>
+  );
+}
+
+/** The hang for an extent as the API numbers it: 0 nothing, 1 own, 2 team, 3 all. */
+export function hangOf(extent: number): Hang {
+  return (["nothing", "own", "team", "all"] as const)[extent] ?? "nothing";
+}
+
+/** The hang for what a role says about a capability. */
+export function hangSaid(says: string | null | undefined): Hang {
+  if (!says) return "nothing";
+  return says === "yes" ? "all" : (says as Hang);
+}

@@ -1,0 +1,193 @@
+// The right side of the board: the chosen cell as a sentence, what surrounds it, and who holds the role.
+import { Link } from "react-router";
+import { count } from "../app/time";
+import type { Catalogue, Role } from "../app/useRoles";
+import { colourOf } from "../cloth/colours";
+import { type Hang, hangSaid, Mark } from "../cloth/Mark";
+import { RoleCloth } from "../cloth/RoleCloth";
+import { type Cell, effective, headOf, sentence } from "./sentence";
+import { useCellContext } from "./useBoard";
+
+type PanelProps = {
+  role: Role;
+  cell: Cell;
+  catalogue: Catalogue;
+  roles: Map<string, Role>;
+  onSay: (says: string | null) => void;
+};
+
+export function CellPanel({ role, cell, catalogue, roles, onSay }: PanelProps) {
+  const context = useCellContext(role.key, cell.capability).data;
+  const { before, stress, after } = sentence(role, cell, catalogue);
+  return (
+    <aside
+      aria-label="The chosen answer"
+      className="w-[300px] shrink-0 overflow-y-auto border-l border-line bg-paper px-[18px] pt-[30px] pb-8"
+    >
+      <p className="text-xs text-ink2">{headOf(cell.capability, catalogue)}</p>
+      <p className="mt-1 text-[16.5px] leading-[1.42]" data-testid="sentence">
+        {before}
+        <mark className="bg-transparent bg-[linear-gradient(transparent_62%,#f1dcae_62%)] font-bold text-ink">
+          {stress}
+        </mark>
+        {after}
+      </p>
+      <Picker role={role} cell={cell} catalogue={catalogue} onSay={onSay} />
+      <Origin cell={cell} roles={roles} role={role} />
+      <Risk cell={cell} catalogue={catalogue} />
+      {context && (
+        <>
+          <Part title="Also given by">
+            {context.also.length === 0 && <p>No other role.</p>}
+            {context.also.map(({ role: key, says }) => (
+              <p key={key} className="flex items-center gap-1.5 py-[1px]">
+                <RoleCloth cloth={roles.get(key)?.cloth} size={14} />
+                <span>
+                  {roles.get(key)?.name}
+                  {says === "yes" ? "" : `, ${says}`}
+                </span>
+              </p>
+            ))}
+          </Part>
+          <Part title="Narrowed by">
+            {context.narrowed.length === 0 && <p>No limit on this role.</p>}
+            {context.narrowed.map((text) => (
+              <p key={text}>{text}</p>
+            ))}
+          </Part>
+          {role.baseline === "" && (
+            <Part title={`Held by ${count(role.holders, "account")}`}>
+              {context.holders.length === 0 && <p>Nobody yet. Give it to someone in Assign.</p>}
+              {context.holders.map((holder) => (
+                <p key={holder.id}>
+                  <Link to={`/assign/${holder.id}`} className="underline decoration-line2 underline-offset-2">
+                    {holder.name}
+                  </Link>
+                </p>
+              ))}
+              {role.holders > context.holders.length && context.holders.length > 0 && (
+                <p>
+                  <Link
+                    to={`/assign?role=${role.key}`}
+                    className="underline decoration-line2 underline-offset-2"
+                  >
+                    and {role.holders - context.holders.length} more
+                  </Link>
+                </p>
+              )}
+            </Part>
+          )}
+        </>
+      )}
+    </aside>
+  );
+}
+
+function Part({ title, children }: { title: string; children: React.ReactNode }) {
+  return (
+    <section className="mt-4 text-[13.5px]">
+      <h2 className="mb-[3px] text-xs font-semibold text-ink2">{title}</h2>
+      {children}
+    </section>
+  );
+}
+
+type Choice = { says: string | null; name: string; key: string; hang: Hang };
+
+function choices(cell: Cell, catalogue: Catalogue): Choice[] {
+  const duty = catalogue.duties.some((d) => d.key === cell.capability);
+  const given: Choice[] = duty
+    ? [{ says: "yes", name: "Yes", key: "y", hang: "all" }]
+    : [
+        { says: "own", name: "Own", key: "o", hang: "own" },
+        { says: "team", name: "Team", key: "t", hang: "team" },
+        { says: "all", name: "All", key: "a", hang: "all" },
+      ];
+  return [
+    { says: null, name: "None", key: "Backspace", hang: "nothing" },
+    ...given,
+    { says: "withheld", name: "Withheld", key: "w", hang: "withheld" },
+    { says: "barred", name: "Barred", key: "b", hang: "barred" },
+  ];
+}
+
+function Picker({ role, cell, catalogue, onSay }: Omit<PanelProps, "roles">) {
+  return (
+    <div
+      role="radiogroup"
+      aria-label="What this role says"
+      className="mt-3 flex overflow-hidden rounded border border-line"
+    >
+      {choices(cell, catalogue).map(({ says, name, key, hang }) => {
+        const on = cell.said === says;
+        return (
+          <button
+            key={name}
+            type="button"
+            role="radio"
+            aria-checked={on}
+            title={`Key: ${key}`}
+            onClick={() => onSay(says)}
+            className={`flex flex-1 flex-col items-center border-r border-linen2 pt-[6px] pb-[5px] text-[10px] last:border-r-0 ${
+              on ? "bg-chosen font-semibold" : "hover:bg-linen"
+            }`}
+          >
+            <span aria-hidden="true">
+              <Mark hang={hang} colour={colourOf(role.cloth)} />
+            </span>
+            {name}
+          </button>
+        );
+      })}
+    </div>
+  );
+}
+
+function Origin({ role, cell, roles }: { role: Role; cell: Cell; roles: Map<string, Role> }) {
+  const { source } = effective(cell);
+  const name = (key: string | null) => roles.get(key ?? "")?.name ?? key;
+  if (source === "built-on") {
+    return (
+      <Part title="Where it comes from">
+        <p>
+          {role.name} says nothing itself; this comes from <strong>{name(cell.inherited_from)}</strong>, which
+          it builds on. Withhold it to stop it here.
+        </p>
+      </Part>
+    );
+  }
+  if (cell.baseline !== null && role.baseline === "") {
+    return (
+      <Part title="From the baseline">
+        <p className="flex items-start gap-1.5">
+          <Mark
+            hang={hangSaid(cell.baseline)}
+            colour={colourOf(roles.get(cell.baseline_from ?? "")?.cloth)}
+            inherited
+          />
+          <span>
+            <strong>{name(cell.baseline_from)}</strong> has it, so every holder has it too. It cannot be taken
+            away here alone: change{" "}
+            <Link
+              to={`/define/${cell.baseline_from}?cell=${cell.capability}`}
+              className="underline decoration-line2 underline-offset-2"
+            >
+              the baseline
+            </Link>
+            , or bar it.
+          </span>
+        </p>
+      </Part>
+    );
+  }
+  return null;
+}
+
+function Risk({ cell, catalogue }: { cell: Cell; catalogue: Catalogue }) {
+  const risk = catalogue.duties.find((duty) => duty.key === cell.capability)?.risk;
+  return risk ? (
+    <Part title="Take care">
+      <p>{risk}</p>
+    </Part>
+  ) : null;
+}

@@ -1,0 +1,157 @@
+// Define: the roles, the board of the chosen one, and the chosen cell as a sentence.
+import { useEffect, useMemo, useRef } from "react";
+import { useParams } from "react-router";
+import { count } from "../app/time";
+import { Chip, Empty, INPUT, Loading, Tag, Trouble } from "../app/ui";
+import { useParam } from "../app/useParam";
+import { type Catalogue, type Role, useCatalogue, useRoles } from "../app/useRoles";
+import { RoleCloth } from "../cloth/RoleCloth";
+import { Board } from "./Board";
+import { CellPanel } from "./CellPanel";
+import { rowsOf } from "./grid";
+import { RoleList } from "./RoleList";
+import { type Cell, effective, headOf, wordsOf } from "./sentence";
+import { useBoard, useSay } from "./useBoard";
+
+export function DefinePlace() {
+  const roles = useRoles();
+  const catalogue = useCatalogue();
+  const chosen = useParams().role ?? roles.data?.find((role) => !role.baseline)?.key ?? "everyone";
+  if (roles.error) return <Trouble error={roles.error} again={roles.refetch} />;
+  if (!roles.data || !catalogue.data) return <Loading what="the roles" />;
+  const role = roles.data.find(({ key }) => key === chosen);
+  return (
+    <>
+      <RoleList roles={roles.data} chosen={chosen} />
+      {role ? (
+        <RoleBoard key={role.key} role={role} roles={roles.data} catalogue={catalogue.data} />
+      ) : (
+        <Empty title="There is no such role">Choose one on the left.</Empty>
+      )}
+    </>
+  );
+}
+
+const SHOWS: Record<string, { name: string; keep: (cell: Cell) => boolean }> = {
+  "": { name: "Everything", keep: () => true },
+  given: { name: "Given", keep: (cell) => !["barred", "withheld", null].includes(cell.said) },
+  barred: { name: "Barred", keep: (cell) => effective(cell).says === "barred" },
+  inherited: { name: "Inherited", keep: (cell) => effective(cell).source !== "own" },
+  staged: { name: "Staged", keep: (cell) => cell.staged },
+};
+
+function RoleBoard({ role, roles, catalogue }: { role: Role; roles: Role[]; catalogue: Catalogue }) {
+  const board = useBoard(role.key);
+  const { say, error } = useSay(role.key);
+  const [chosen, choose] = useParam("cell");
+  const [show, setShow] = useParam("show");
+  const [words, setWords] = useParam("words");
+  const filter = useRef<HTMLInputElement>(null);
+  const cells = useMemo(
+    () => new Map(board.data?.cells.map((cell) => [cell.capability, cell])),
+    [board.data],
+  );
+  const named = useMemo(() => new Map(roles.map((r) => [r.key, r])), [roles]);
+
+  useEffect(() => {
+    function key(event: KeyboardEvent) {
+      if (
+        event.key === "/" &&
+        !(event.target as HTMLElement).closest("input, textarea, [contenteditable=true]")
+      ) {
+        event.preventDefault();
+        filter.current?.focus();
+      }
+    }
+    window.addEventListener("keydown", key);
+    return () => window.removeEventListener("keydown", key);
+  }, []);
+
+  if (board.error) return <Trouble error={board.error} again={board.refetch} />;
+  if (!board.data) return <Loading what="the board" />;
+
+  const all = [...cells.values()];
+  const keep = SHOWS[show]?.keep ?? (() => true);
+  const wanted = words.toLowerCase().split(/\s+/).filter(Boolean);
+  const shown = (capability: string) => {
+    const cell = cells.get(capability);
+    if (!cell || !keep(cell)) return false;
+    const { verb, thing } = wordsOf(capability, catalogue);
+    const text = `${headOf(capability, catalogue)} ${verb} ${thing}`.toLowerCase();
+    return wanted.every((word) => text.includes(word));
+  };
+  const rows = rowsOf(catalogue, shown);
+  const current = cells.get(chosen) ?? cells.get(rows[0]?.capabilities[0] ?? "");
+  return (
+    <>
+      <section className="flex min-w-0 flex-1 flex-col overflow-y-auto px-[20px] pt-[28px] pb-8">
+        <header>
+          <div className="flex items-center gap-3">
+            <RoleCloth cloth={role.cloth} size={22} />
+            <h1 className="truncate">{role.name}</h1>
+            <Tag>
+              {role.baseline
+                ? "baseline"
+                : `${count(role.holders, "holder")}${role.groups ? `, ${count(role.groups, "group")}` : ""}`}
+            </Tag>
+            <code className="text-xs text-ink2">{role.key}</code>
+          </div>
+          <p className="mt-1 min-h-[20px] text-ink2">
+            {role.description || "No description yet."}{" "}
+            {role.builds_on && `Builds on ${named.get(role.builds_on)?.name}.`}
+          </p>
+        </header>
+        <div className="mt-3 mb-1 flex items-center gap-[7px]">
+          {Object.entries(SHOWS).map(([key, { name, keep }]) => {
+            const n = key ? all.filter(keep).length : 0;
+            return (
+              <Chip key={key} on={show === key} onClick={() => setShow(key)}>
+                {name}
+                {n > 0 && <span className="figures font-normal">{n}</span>}
+              </Chip>
+            );
+          })}
+          <span className="flex-1" />
+          <label className="relative">
+            <span className="sr-only">Filter capabilities by words</span>
+            <input
+              ref={filter}
+              value={words}
+              onChange={(event) => setWords(event.target.value)}
+              placeholder="Filter capabilities"
+              className={`${INPUT} w-[170px] rounded-full! pr-7`}
+            />
+            <kbd className="pointer-events-none absolute top-[5px] right-2.5 rounded border border-line px-1 text-[11px] text-ink2">
+              /
+            </kbd>
+          </label>
+        </div>
+        <Trouble error={error} />
+        {rows.length === 0 ? (
+          <Empty title="Nothing here">
+            No capability of this role is like that. Choose Everything to see all.
+          </Empty>
+        ) : (
+          <Board
+            role={role}
+            rows={rows}
+            cells={cells}
+            catalogue={catalogue}
+            chosen={current?.capability ?? ""}
+            onChoose={choose}
+            onSay={say}
+          />
+        )}
+      </section>
+      {current && (
+        <CellPanel
+          role={role}
+          cell={current}
+          catalogue={catalogue}
+          roles={named}
+          onSay={(says) => say([current], says)}
+        />
+      )}
+    </>
+  );
+}

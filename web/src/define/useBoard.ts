@@ -1,0 +1,51 @@
+// The board of one role: its cells, choosing among them, and staging what is said.
+import { useQuery } from "@tanstack/react-query";
+import { answer, api, type Shapes } from "../api/client";
+import { useStage } from "../app/changeSet";
+import { queryClient } from "../app/query";
+import type { Cell } from "./sentence";
+
+export type Board = Shapes["BoardShape"];
+
+export function useBoard(role: string) {
+  return useQuery({
+    queryKey: ["board", role],
+    queryFn: () => answer(api.GET("/api/roles/{role}", { params: { path: { role } } })),
+    enabled: role !== "",
+  });
+}
+
+export function useCellContext(role: string, capability: string) {
+  return useQuery({
+    queryKey: ["cell", role, capability],
+    queryFn: () =>
+      answer(api.GET("/api/roles/{role}/cell", { params: { path: { role }, query: { capability } } })),
+    enabled: capability !== "",
+    placeholderData: (before) => before,
+  });
+}
+
+/** Say something in cells of a role. The board answers at once; the server's word follows. */
+export function useSay(role: string) {
+  const stage = useStage();
+  return {
+    error: stage.error,
+    say(cells: Cell[], says: string | null) {
+      const capabilities = new Set(cells.map((cell) => cell.capability));
+      queryClient.cancelQueries({ queryKey: ["board", role] });
+      queryClient.setQueryData<Board>(
+        ["board", role],
+        (board) =>
+          board && {
+            ...board,
+            cells: board.cells.map((cell) =>
+              capabilities.has(cell.capability)
+                ? { ...cell, said: says, staged: cell.staged || cell.said !== says }
+                : cell,
+            ),
+          },
+      );
+      stage.mutate([...capabilities].map((capability) => ({ kind: "set-answer", role, capability, says })));
+    },
+  };
+}

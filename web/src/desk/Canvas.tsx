@@ -1,0 +1,173 @@
+// The page as it will read: its components in order, one of them chosen.
+import { DropdownMenu } from "radix-ui";
+import type { ReactNode } from "react";
+import { useSession } from "../app/session";
+import { Button } from "../app/ui";
+import { useCatalogue } from "../app/useRoles";
+import type { Ghost, Page, PageComponent } from "./useDesk";
+
+type CanvasProps = {
+  page: Page;
+  ghosts: Ghost[];
+  chosen: string | null;
+  onChoose: (id: string) => void;
+  onChange: (components: PageComponent[]) => void;
+};
+
+export function Canvas({ page, ghosts, chosen, onChoose, onChange }: CanvasProps) {
+  const standing = Boolean(useSession().data?.standing_in);
+  const hidden = new Set(ghosts.filter((ghost) => ghost.kind === "facet").map((ghost) => ghost.key));
+  if (page.tree === "media") return <MediaCanvas page={page} />;
+  return (
+    <div className="rounded-md border border-line bg-paper p-[14px]">
+      {page.components.length === 0 && <p className="p-3 text-sm text-ink2">This page has no parts yet.</p>}
+      <ul>
+        {page.components.map((component) => {
+          const open = Object.values(component.facets).some(Boolean);
+          const shut = Object.keys(component.facets).every((facet) => hidden.has(`${component.id}.${facet}`));
+          return (
+            <li key={component.id} className="relative mb-[6px]">
+              {component.locked && (
+                <span className="absolute -top-1 right-2 rounded-[3px] bg-ink2 px-1.5 text-[11px] text-white">
+                  locked
+                </span>
+              )}
+              <button
+                type="button"
+                aria-pressed={component.id === chosen}
+                data-component={component.id}
+                onClick={() => onChoose(component.id)}
+                className={`block w-full rounded-[4px] border p-[11px] text-left ${
+                  component.id === chosen
+                    ? "border-rod shadow-[inset_0_0_0_1px_var(--color-rod)]"
+                    : open
+                      ? "border-transparent hover:border-line2"
+                      : "border-transparent"
+                } ${shut && ghosts.length > 0 ? "hatched border-dashed border-line2!" : ""}`}
+              >
+                <Drawn component={component} />
+              </button>
+            </li>
+          );
+        })}
+      </ul>
+      {page.insertable.length > 0 && !standing && <Insert page={page} onChange={onChange} />}
+    </div>
+  );
+}
+
+function Drawn({ component: { kind, props } }: { component: PageComponent }): ReactNode {
+  const text = (key: string) => String(props[key] ?? "");
+  switch (kind) {
+    case "heading":
+      return (
+        <span
+          className={`block font-bold ${props.level === 3 ? "text-[17px]" : "text-[23px] leading-tight"}`}
+        >
+          {text("text") || "A heading"}
+        </span>
+      );
+    case "text":
+      return (
+        <span
+          className="prose-edit block"
+          // biome-ignore lint/security/noDangerouslySetInnerHtml: cleaned by the server when it was saved
+          dangerouslySetInnerHTML={{ __html: text("html") || "<p>Some text</p>" }}
+        />
+      );
+    case "picture":
+      return text("picture") ? (
+        <img
+          src={`/files/${text("picture")}`}
+          alt={text("caption")}
+          className="max-h-[220px] w-full rounded-sm object-cover"
+        />
+      ) : (
+        <span className="block p-6 text-center text-ink2">No picture chosen</span>
+      );
+    case "table":
+      return (
+        <span className="block text-sm">
+          <span className="block font-semibold">{text("caption")}</span>
+          {((props.rows as string[][]) ?? []).map((row, i) => (
+            <span
+              // biome-ignore lint/suspicious/noArrayIndexKey: rows have no other name
+              key={i}
+              className={`flex gap-4 border-b border-linen2 py-[3px] ${i === 0 && props.head ? "font-semibold" : ""}`}
+            >
+              {row.map((cell, j) => (
+                <span // biome-ignore lint/suspicious/noArrayIndexKey: cells have no other name
+                  key={j}
+                  className="flex-1"
+                >
+                  {cell}
+                </span>
+              ))}
+            </span>
+          ))}
+        </span>
+      );
+    case "button":
+      return (
+        <span className="inline-block rounded bg-rod px-4 py-1.5 text-sm text-white">
+          {text("label") || "A button"}
+        </span>
+      );
+    default:
+      return <span className="block text-sm text-ink2">{text("text")}</span>;
+  }
+}
+
+function Insert({ page, onChange }: { page: Page; onChange: (components: PageComponent[]) => void }) {
+  const components = useCatalogue().data?.components ?? [];
+  return (
+    <DropdownMenu.Root>
+      <DropdownMenu.Trigger asChild>
+        <Button look="quiet">Add a part</Button>
+      </DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content
+          align="start"
+          className="z-50 min-w-[160px] rounded-md border border-line bg-paper p-1 text-sm shadow-xl"
+        >
+          {components
+            .filter(({ key }) => page.insertable.includes(key))
+            .map(({ key, name, properties }) => (
+              <DropdownMenu.Item
+                key={key}
+                className="rounded px-2 py-1.5 outline-none data-highlighted:bg-chosen"
+                onSelect={() => {
+                  const facets = Object.fromEntries(Object.values(properties).map((facet) => [facet, true]));
+                  const id = `new-${page.components.length + 1}`;
+                  onChange([...page.components, { id, kind: key, props: {}, facets, locked: false }]);
+                }}
+              >
+                {name}
+              </DropdownMenu.Item>
+            ))}
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
+  );
+}
+
+function MediaCanvas({ page }: { page: Page }) {
+  const alt = page.fields.find((field) => field.key === "alt")?.value;
+  return (
+    <div className="rounded-md border border-line bg-paper p-[14px]">
+      {page.type === "picture" && (
+        <img src={`/files/${page.id}`} alt={String(alt ?? "")} className="w-full rounded-sm" />
+      )}
+      {page.type === "document" && (
+        <p className="p-3">
+          <a className="underline" href={`/files/${page.id}`}>
+            {page.title}
+          </a>
+        </p>
+      )}
+      {page.type === "folder" && (
+        <p className="p-3 text-sm text-ink2">A folder. What is in it is beneath it in the tree.</p>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,200 @@
+// The desk's tree: what may be seen, what is above it for context, and under the X-ray what is hidden.
+import { useEffect, useMemo, useRef } from "react";
+import { useNavigate } from "react-router";
+import { useDuty, useSession } from "../app/session";
+import { useTreeRows } from "../app/treeRows";
+import { Empty, Loading, Trouble } from "../app/ui";
+import { useParam } from "../app/useParam";
+import { type GhostRow, type TreeName, type TreeNode, useDeskTree, useXrayTree } from "./useDesk";
+import { useXray } from "./useXray";
+
+type Shown = {
+  id: string;
+  parent: string | null;
+  title: string;
+  note: string;
+  look: "plain" | "context" | "ghost";
+};
+
+const GHOST_NOTES: Record<string, string> = {
+  "not-granted": "not given",
+  "out-of-scope": "out of scope",
+  "out-of-extent": "not own",
+  "out-of-reach": "out of reach",
+  stopped: "stopped",
+  live: "live is closed",
+};
+
+export function DeskTree({ chosen }: { chosen: string }) {
+  const [name, setName] = useParam("tree");
+  const tree: TreeName = name === "media" ? "media" : "content";
+  const media = useDuty("media.open");
+  const [xray] = useXray();
+  const nodes = useDeskTree(tree);
+  const ghosts = useXrayTree(tree, xray);
+  const shown = useMemo(
+    () => (nodes.data ? merged(nodes.data, xray ? (ghosts.data ?? []) : []) : []),
+    [nodes.data, ghosts.data, xray],
+  );
+  return (
+    <nav
+      aria-label="Pages"
+      className="flex w-[244px] shrink-0 flex-col border-r border-line bg-linen2 pt-[14px]"
+    >
+      {media && (
+        <div className="flex gap-4 px-[16px] pb-2 text-[13.5px]">
+          {(["content", "media"] as const).map((key) => (
+            <button
+              key={key}
+              type="button"
+              aria-pressed={tree === key}
+              onClick={() => setName(key === "content" ? "" : key)}
+              className={
+                tree === key
+                  ? "border-b-[3px] border-brass font-bold"
+                  : "border-b-[3px] border-transparent text-ink2"
+              }
+            >
+              {key === "content" ? "Content" : "Media"}
+            </button>
+          ))}
+        </div>
+      )}
+      {nodes.error && <Trouble error={nodes.error} again={nodes.refetch} />}
+      {nodes.isPending && <Loading what="the tree" />}
+      {nodes.data && shown.length === 0 && (
+        <Empty title="Nothing here">There is nothing in this tree you may see.</Empty>
+      )}
+      {shown.length > 0 && <Rows key={tree} nodes={shown} chosen={chosen} />}
+    </nav>
+  );
+}
+
+/** What may be seen, and ghosts of what may not, each under its parent and in one order. */
+function merged(nodes: TreeNode[], ghosts: GhostRow[]): Shown[] {
+  const closed = new Map(ghosts.map((ghost) => [ghost.id, ghost]));
+  const shown: Shown[] = nodes.map((node) => {
+    const ghost = closed.get(node.id);
+    if (node.context) {
+      return { ...node, note: ghost ? note(ghost) : "", look: ghost ? "ghost" : "context" };
+    }
+    return { ...node, note: ghost ? note(ghost) : stateNote(node.state), look: "plain" };
+  });
+  const known = new Set(nodes.map((node) => node.id));
+  for (const ghost of ghosts) {
+    if (!known.has(ghost.id)) shown.push({ ...ghost, note: note(ghost), look: "ghost" });
+  }
+  return inOrder(shown);
+}
+
+function note(ghost: GhostRow): string {
+  const reason = GHOST_NOTES[ghost.reason] ?? ghost.reason;
+  // That nobody gave it is the rule, not the exception: only what narrows a grant is worth a word.
+  if (ghost.seen) return ghost.reason === "not-granted" ? "" : `edit: ${reason}`;
+  return reason;
+}
+
+function stateNote(state: string | null): string {
+  return state === "review" ? "in review" : state === "published" || state === null ? "" : state;
+}
+
+function inOrder(nodes: Shown[]): Shown[] {
+  const ids = new Set(nodes.map((node) => node.id));
+  const children = new Map<string | null, Shown[]>();
+  for (const node of nodes) {
+    const parent = node.parent !== null && ids.has(node.parent) ? node.parent : null;
+    children.set(parent, [
+      ...(children.get(parent) ?? []),
+      parent === node.parent ? node : { ...node, parent },
+    ]);
+  }
+  const ordered: Shown[] = [];
+  const visit = (parent: string | null) => {
+    for (const node of children.get(parent) ?? []) {
+      ordered.push(node);
+      visit(node.id);
+    }
+  };
+  visit(null);
+  return ordered;
+}
+
+function Rows({ nodes, chosen }: { nodes: Shown[]; chosen: string }) {
+  const { rows, set, reveal, move } = useTreeRows(nodes, 2);
+  const navigate = useNavigate();
+  const list = useRef<HTMLDivElement>(null);
+  const standing = useSession().data?.standing_in;
+  const at = rows.findIndex((row) => row.node.id === chosen);
+
+  // biome-ignore lint/correctness/useExhaustiveDependencies: only a newly chosen page is revealed
+  useEffect(() => {
+    if (chosen) reveal(chosen);
+  }, [chosen]);
+
+  useEffect(() => {
+    if (at >= 0) list.current?.querySelector(`[data-node="${chosen}"]`)?.scrollIntoView({ block: "nearest" });
+  }, [at, chosen]);
+
+  function open(index: number) {
+    const row = rows[index];
+    if (!row) return;
+    if (row.node.look !== "context") navigate(`/desk/${row.node.id}${window.location.search}`);
+    list.current?.querySelector<HTMLElement>(`[data-node="${row.node.id}"]`)?.focus();
+  }
+
+  return (
+    <div
+      ref={list}
+      role="tree"
+      aria-label={standing ? "What this account may see" : "What you may see"}
+      className="min-h-0 flex-1 overflow-y-auto px-2 pb-6"
+      onKeyDown={(event) => {
+        const now = rows.findIndex(
+          (row) => row.node.id === (document.activeElement as HTMLElement)?.dataset.node,
+        );
+        const next = move(event.key, Math.max(now, 0));
+        if (next !== null) {
+          event.preventDefault();
+          list.current?.querySelector<HTMLElement>(`[data-node="${rows[next]?.node.id}"]`)?.focus();
+        } else if (event.key === "Enter") open(now);
+      }}
+    >
+      {rows.map(({ node, depth, branch, open: isOpen }, index) => (
+        <div
+          key={node.id}
+          role="treeitem"
+          aria-level={depth + 1}
+          aria-expanded={branch ? isOpen : undefined}
+          aria-selected={node.id === chosen}
+          tabIndex={node.id === chosen || (at < 0 && index === 0) ? 0 : -1}
+          data-node={node.id}
+          data-look={node.look}
+          onClick={() => open(index)}
+          style={{ paddingLeft: 4 + depth * 13 }}
+          className={`flex min-h-[26px] cursor-pointer items-center gap-1 rounded-[4px] pr-2 text-[13.5px] -outline-offset-2 ${
+            node.id === chosen ? "bg-paper font-semibold" : "hover:bg-linen"
+          } ${node.look === "ghost" ? "hatched text-ink2" : ""} ${node.look === "context" ? "text-ink2 italic" : ""}`}
+        >
+          <button
+            type="button"
+            tabIndex={-1}
+            aria-hidden="true"
+            className={`w-3.5 shrink-0 text-[9px] text-ink3 ${branch ? "" : "invisible"}`}
+            onClick={(event) => {
+              event.stopPropagation();
+              set(node.id, !isOpen);
+            }}
+          >
+            {isOpen ? "▼" : "▶"}
+          </button>
+          <span className="min-w-0 flex-1 truncate" title={node.title}>
+            {node.title}
+          </span>
+          {node.note && (
+            <span className="shrink-0 text-[11px] font-normal text-ink2 not-italic">{node.note}</span>
+          )}
+        </div>
+      ))}
+    </div>
+  );
+}

@@ -1,0 +1,166 @@
+// The head of a page: title, kind, state, and the actions open to whoever looks at it.
+import { Popover } from "radix-ui";
+import { useState } from "react";
+import { useDuty, useSession } from "../app/session";
+import { Button, Tag } from "../app/ui";
+import { useCatalogue } from "../app/useRoles";
+import type { Ghost, Page, Step } from "./useDesk";
+import { WhyPopover, WhyTrail } from "./Why";
+
+const STATES: Record<string, string> = {
+  draft: "Draft",
+  review: "In review",
+  published: "Published",
+  retired: "Retired",
+};
+const ACTIONS = ["see", "edit", "publish", "retire", "remove", "move", "history", "restore"];
+
+type HeadProps = {
+  page: Page;
+  ghosts: Ghost[];
+  dirty: boolean;
+  busy: boolean;
+  standing: boolean;
+  onTitle: (title: string) => void;
+  onSave: () => void;
+  onRevert: () => void;
+  onStep: (step: Step) => void;
+};
+
+export function PageHead({
+  page,
+  ghosts,
+  dirty,
+  busy,
+  standing,
+  onTitle,
+  onSave,
+  onRevert,
+  onStep,
+}: HeadProps) {
+  const type = useCatalogue().data?.types.find((t) => t.key === page.type);
+  const may = (action: string) => page.may.includes(action);
+  const closed = ghosts.filter((ghost) => ghost.kind === "action");
+  return (
+    <header className="mb-3">
+      <p className="mb-1 flex justify-between gap-4 text-xs text-ink2">
+        <span className="truncate">{page.above.join(" / ")}</span>
+        {page.state === "published" && page.tree === "content" && (
+          <a
+            className="shrink-0 underline decoration-line2 underline-offset-2"
+            href={`/site/${page.site}/${page.address}`}
+          >
+            On the site
+          </a>
+        )}
+      </p>
+      <div className="flex flex-wrap items-center gap-2.5">
+        {may("edit") ? (
+          <input
+            aria-label="Title"
+            value={page.title}
+            readOnly={standing}
+            onChange={(event) => onTitle(event.target.value)}
+            className="field-sizing-content max-w-[420px] min-w-[120px] rounded border border-transparent bg-transparent text-[19px] font-bold hover:border-line2"
+          />
+        ) : (
+          <h1>{page.title}</h1>
+        )}
+        <Tag>{type?.name ?? page.type}</Tag>
+        <Tag>{STATES[page.state]}</Tag>
+        {page.locked && <Tag>Locked</Tag>}
+        <span className="flex-1" />
+        {closed
+          .filter(({ key }) => ["edit", "publish", "retire"].includes(key))
+          .map(({ key }) => (
+            <WhyPopover key={key} question={{ action: key, node: page.id }}>
+              <Button className="hatched border-dashed text-ink2!" title="Closed for this account. Why?">
+                {key[0]?.toUpperCase() + key.slice(1)}
+              </Button>
+            </WhyPopover>
+          ))}
+        <WhyMenu page={page} />
+        {dirty && (
+          <Button look="quiet" onClick={onRevert}>
+            Revert
+          </Button>
+        )}
+        {may("retire") && page.state === "published" && (
+          <Button disabled={busy || dirty || standing} onClick={() => onStep("retire")}>
+            Retire
+          </Button>
+        )}
+        {may("edit") && page.state === "draft" && !may("publish") && (
+          <Button disabled={busy || dirty || standing} onClick={() => onStep("hand-in")}>
+            Hand in for review
+          </Button>
+        )}
+        {may("publish") && page.state !== "published" && (
+          <Button disabled={busy || dirty || standing} onClick={() => onStep("publish")}>
+            Publish
+          </Button>
+        )}
+        {may("edit") && (
+          <Button look="main" disabled={busy || !dirty || standing} onClick={onSave}>
+            Save
+          </Button>
+        )}
+      </div>
+    </header>
+  );
+}
+
+/** Every action on the page with yes or no; choosing one tells why. */
+function WhyMenu({ page }: { page: Page }) {
+  const session = useSession().data;
+  const mayAsk = useDuty("impersonate.start") || Boolean(session?.standing_in);
+  const [asked, ask] = useState<string | null>(null);
+  if (!mayAsk) return null;
+  return (
+    <Popover.Root onOpenChange={() => ask(null)}>
+      <Popover.Trigger asChild>
+        <Button>Why?</Button>
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content
+          align="end"
+          sideOffset={6}
+          collisionPadding={12}
+          aria-label="What may be done here, and why"
+          className="z-50 w-[430px] max-w-[94vw] rounded-lg border border-brass bg-paper p-4 shadow-2xl"
+        >
+          {asked ? (
+            <>
+              <WhyTrail question={{ action: asked, node: page.id }} />
+              <Button look="quiet" className="mt-1 -ml-2" onClick={() => ask(null)}>
+                ← Other actions
+              </Button>
+            </>
+          ) : (
+            <>
+              <h2 className="mb-1 text-[15px]">
+                What {session?.standing_in ? session.subject?.name : "you"} may do here
+              </h2>
+              <ul>
+                {ACTIONS.map((action) => (
+                  <li key={action}>
+                    <button
+                      type="button"
+                      onClick={() => ask(action)}
+                      className="flex w-full justify-between rounded px-2 py-1 text-left text-sm hover:bg-chosen"
+                    >
+                      <span>{action}</span>
+                      <span className={page.may.includes(action) ? "font-semibold" : "text-ink2"}>
+                        {page.may.includes(action) ? "may" : "may not"}
+                      </span>
+                    </button>
+                  </li>
+                ))}
+              </ul>
+            </>
+          )}
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  );
+}

@@ -1,0 +1,130 @@
+// One page on the desk: its head with what may be done, its canvas, its parts on the right.
+import { useEffect, useState } from "react";
+import { ProblemError } from "../api/client";
+import { useSession } from "../app/session";
+import { Empty, Loading, Trouble } from "../app/ui";
+import { Canvas } from "./Canvas";
+import { ChangedMeanwhile } from "./ChangedMeanwhile";
+import { PageHead } from "./PageHead";
+import { PartPanel } from "./PartPanel";
+import { type Edits, type Page, theirs, useMovePageOn, usePage, useSavePage, useXrayPage } from "./useDesk";
+import { useXray } from "./useXray";
+import { WhyTrail } from "./Why";
+
+export function PagePane({ node }: { node: string }) {
+  const page = usePage(node);
+  const [xray] = useXray();
+  const hidden = page.error instanceof ProblemError && page.error.problem.status === 404;
+  if (hidden) return <Hidden node={node} xray={xray} />;
+  if (page.error) return <Trouble error={page.error} again={page.refetch} />;
+  if (!page.data) return <Loading what="the page" />;
+  return <Editor page={page.data} xray={xray} />;
+}
+
+/** What stands where a page may not be seen: nothing, or while standing in the reason. */
+function Hidden({ node, xray }: { node: string; xray: boolean }) {
+  const standing = useSession().data?.standing_in;
+  const ghost = useXrayPage(node, xray);
+  if (!standing)
+    return <Empty title="There is no such page, or you may not see it">Choose another in the tree.</Empty>;
+  return (
+    <section className="min-w-0 flex-1 overflow-y-auto p-6">
+      <div className="hatched max-w-[560px] rounded-lg border border-dashed border-line2 bg-paper p-5">
+        <h1 className="mb-1">{xray && ghost.data ? ghost.data.title : "Not there for this account"}</h1>
+        <p className="mb-3 text-ink2">
+          For this account the page is not there at all, neither here nor in what the server answers.
+        </p>
+        <WhyTrail question={{ action: "see", node }} />
+      </div>
+    </section>
+  );
+}
+
+function Editor({ page, xray }: { page: Page; xray: boolean }) {
+  const [edits, edit] = useState<Partial<Edits>>({});
+  const [chosen, choose] = useState<string | null>(null);
+  const [keptVersion, keepVersion] = useState<number | null>(null);
+  const save = useSavePage(page.id);
+  const moveOn = useMovePageOn(page.id);
+  const ghosts = useXrayPage(page.id, xray).data?.ghosts ?? [];
+  const standing = Boolean(useSession().data?.standing_in);
+  const dirty = Object.keys(edits).length > 0;
+  const shown = {
+    ...page,
+    title: edits.title ?? page.title,
+    components: edits.components ?? page.components,
+  };
+  const other = theirs(save.error);
+
+  useEffect(() => {
+    if (!dirty) return;
+    const warn = (event: BeforeUnloadEvent) => event.preventDefault();
+    window.addEventListener("beforeunload", warn);
+    return () => window.removeEventListener("beforeunload", warn);
+  }, [dirty]);
+
+  function saveNow(version = keptVersion ?? page.version) {
+    save.mutate({ edits, version }, { onSuccess: () => forget() });
+  }
+
+  function forget() {
+    edit({});
+    keepVersion(null);
+    save.reset();
+  }
+
+  function change(next: Partial<Edits>) {
+    // What one began to edit from counts, even if the page is fetched anew meanwhile.
+    if (keptVersion === null) keepVersion(page.version);
+    edit((now) => ({ ...now, ...next }));
+  }
+
+  return (
+    <>
+      <section className="min-w-0 flex-1 overflow-y-auto px-[26px] pt-[16px] pb-10" aria-label={page.title}>
+        <PageHead
+          page={shown}
+          ghosts={ghosts}
+          dirty={dirty}
+          busy={save.isPending || moveOn.isPending}
+          standing={standing}
+          onTitle={(title) => change({ title })}
+          onSave={() => saveNow()}
+          onRevert={forget}
+          onStep={(step) => moveOn.mutate({ step, version: page.version })}
+        />
+        {!other && <Trouble error={save.error} />}
+        <Trouble error={moveOn.error} />
+        <p role="status" className="sr-only">
+          {save.isSuccess && !dirty ? "Saved." : ""}
+        </p>
+        <Canvas
+          page={shown}
+          ghosts={ghosts}
+          chosen={chosen}
+          onChoose={choose}
+          onChange={(components) => change({ components })}
+        />
+      </section>
+      <PartPanel
+        page={shown}
+        values={edits.values ?? {}}
+        ghosts={ghosts}
+        chosen={chosen}
+        problem={save.error instanceof ProblemError ? save.error : null}
+        onComponents={(components) => change({ components })}
+        onValue={(key, value) => change({ values: { ...edits.values, [key]: value } })}
+      />
+      {other && (
+        <ChangedMeanwhile
+          base={page}
+          mine={{ ...shown, values: edits.values ?? {} }}
+          theirs={other}
+          onKeepMine={() => saveNow(other.version)}
+          onTakeTheirs={forget}
+          onClose={() => save.reset()}
+        />
+      )}
+    </>
+  );
+}

@@ -1,0 +1,97 @@
+// Record, while standing in, that the answer one sees is the one there should be.
+import { useState } from "react";
+import { Dialog, DialogButtons } from "../app/Dialog";
+import type { Session } from "../app/session";
+import { Button, INPUT, Labelled, Trouble } from "../app/ui";
+import { ACTIONS } from "../verify/NewExpectation";
+import { useRecordExpectation } from "../verify/useExpectations";
+import { useXrayPage } from "./useDesk";
+import { useWhy } from "./Why";
+
+type RecordProps = {
+  open: boolean;
+  onClose: () => void;
+  node: string;
+  subject: NonNullable<Session["subject"]>;
+};
+
+export function RecordExpectation({ open, onClose, node, subject }: RecordProps) {
+  return (
+    <Dialog open={open} onClose={onClose} title="Record expectation">
+      {open && <Form onClose={onClose} node={node} subject={subject} />}
+    </Dialog>
+  );
+}
+
+function Form({ onClose, node, subject }: Omit<RecordProps, "open">) {
+  const [action, setAction] = useState("edit");
+  const [expect, setExpect] = useState<"allow" | "deny" | null>(null);
+  const [note, setNote] = useState("");
+  const title = useXrayPage(node, true).data?.title ?? "this page";
+  const why = useWhy({ action, node }).data;
+  const record = useRecordExpectation();
+  const present = why ? (why.allow ? "allow" : "deny") : "deny";
+  const wanted = expect ?? present;
+  return (
+    <form
+      onSubmit={(event) => {
+        event.preventDefault();
+        record.mutate({ account: subject.id, action, node, expect: wanted, note }, { onSuccess: onClose });
+      }}
+    >
+      <p className="mb-3 text-[15px]">
+        {subject.name}{" "}
+        <select
+          aria-label="May or may not"
+          value={wanted}
+          onChange={(event) => setExpect(event.target.value as "allow" | "deny")}
+          className="rounded border border-line2 bg-white px-1.5 py-[2px] font-semibold"
+        >
+          <option value="deny">may not</option>
+          <option value="allow">may</option>
+        </select>{" "}
+        <select
+          aria-label="Action"
+          value={action}
+          onChange={(event) => {
+            setAction(event.target.value);
+            setExpect(null);
+          }}
+          className="rounded border border-line2 bg-white px-1.5 py-[2px] font-semibold"
+        >
+          {ACTIONS.map((name) => (
+            <option key={name} value={name}>
+              {name}
+            </option>
+          ))}
+        </select>{" "}
+        <strong>{title}</strong>.
+      </p>
+      {why && (
+        <p className="mb-3 text-sm text-ink2">
+          {present === wanted
+            ? "That is how it stands now."
+            : "That is not how it stands now: it will be shown as broken."}
+        </p>
+      )}
+      <Labelled label="Note" hint="Why it should be so, for whoever finds it broken.">
+        {(id, by) => (
+          <input
+            id={id}
+            aria-describedby={by}
+            value={note}
+            onChange={(e) => setNote(e.target.value)}
+            className={INPUT}
+          />
+        )}
+      </Labelled>
+      <Trouble error={record.error} />
+      <DialogButtons>
+        <Button onClick={onClose}>Cancel</Button>
+        <Button type="submit" look="main" disabled={record.isPending}>
+          Record it
+        </Button>
+      </DialogButtons>
+    </form>
+  );
+}

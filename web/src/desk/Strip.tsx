@@ -1,0 +1,62 @@
+// The hatched strip while standing in: for whom, in which mode, for how long, and the way out.
+import { useEffect, useState } from "react";
+import { useParams } from "react-router";
+import { type Session, useStepOut } from "../app/session";
+import { Button } from "../app/ui";
+import { RoleCloth } from "../cloth/RoleCloth";
+import { RecordExpectation } from "./RecordExpectation";
+import { useXray } from "./useXray";
+
+export function Strip({ session }: { session: Session }) {
+  const stepOut = useStepOut();
+  const [xray, setXray] = useXray();
+  const [recording, record] = useState(false);
+  const node = useParams().node ?? "";
+  const { standing_in, subject } = session;
+  if (!standing_in || !subject) return null;
+  return (
+    <section
+      aria-label="Standing in"
+      className="hatched-dark z-10 flex h-[46px] shrink-0 items-center gap-3 border-b-2 border-brass px-[18px]"
+    >
+      <span className="flex gap-1.5">
+        {subject.roles.map((role) => (
+          <RoleCloth key={role.key} cloth={role.cloth} size={17} />
+        ))}
+      </span>
+      <p className="min-w-0 truncate text-[13.5px]">
+        Standing in for <strong>{subject.name}</strong>
+        {subject.roles.length > 0 && `: ${subject.roles.map((role) => role.name).join(", ")}`}
+      </p>
+      <span className="rounded border border-[#8f6620] bg-paper px-2.5 py-[3px] text-[12.5px] font-medium whitespace-nowrap">
+        Look only
+      </span>
+      <Remaining until={standing_in.until} />
+      <span className="flex-1" />
+      <Button look={xray ? "main" : "plain"} aria-pressed={xray} onClick={() => setXray(!xray)}>
+        X-ray
+      </Button>
+      <Button onClick={() => record(true)} disabled={!node}>
+        Record expectation
+      </Button>
+      <Button look="main" onClick={() => stepOut.mutate(standing_in.came_from)} disabled={stepOut.isPending}>
+        Step out
+      </Button>
+      <RecordExpectation open={recording} onClose={() => record(false)} node={node} subject={subject} />
+    </section>
+  );
+}
+
+function Remaining({ until }: { until: string }) {
+  const [now, tick] = useState(Date.now());
+  useEffect(() => {
+    const timer = setInterval(() => tick(Date.now()), 1000);
+    return () => clearInterval(timer);
+  }, []);
+  const left = Math.max(0, Math.floor((new Date(until).getTime() - now) / 1000));
+  return (
+    <span className="figures text-[13px] whitespace-nowrap text-[#5f4512]">
+      nothing can be changed, {Math.floor(left / 60)}:{String(left % 60).padStart(2, "0")} left
+    </span>
+  );
+}

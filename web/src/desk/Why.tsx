@@ -1,0 +1,79 @@
+// Why? The trail of one answer in words, with the cloths of the roles that spoke.
+import { useQuery } from "@tanstack/react-query";
+import { Popover } from "radix-ui";
+import { type ReactNode, useState } from "react";
+import { answer, api } from "../api/client";
+import { Loading, Trouble } from "../app/ui";
+import { RoleCloth } from "../cloth/RoleCloth";
+
+export type WhyQuestion = {
+  action: string;
+  account?: string;
+  role?: string;
+  node?: string;
+  field?: string;
+  component?: string;
+  facet?: string;
+  component_id?: string;
+};
+
+export function useWhy(question: WhyQuestion, enabled = true) {
+  return useQuery({
+    queryKey: ["why", question],
+    queryFn: () => answer(api.GET("/api/why", { params: { query: question } })),
+    enabled,
+    staleTime: 0,
+  });
+}
+
+/** A popover that tells why, opened by its child. */
+export function WhyPopover({ question, children }: { question: WhyQuestion; children: ReactNode }) {
+  const [open, setOpen] = useState(false);
+  return (
+    <Popover.Root open={open} onOpenChange={setOpen}>
+      <Popover.Trigger asChild>{children}</Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content
+          sideOffset={6}
+          collisionPadding={12}
+          aria-label="Why"
+          className="z-50 w-[430px] max-w-[94vw] rounded-lg border border-brass bg-paper p-4 shadow-2xl"
+        >
+          <WhyTrail question={question} />
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  );
+}
+
+export function WhyTrail({ question }: { question: WhyQuestion }) {
+  const why = useWhy(question);
+  if (why.error) return <Trouble error={why.error} />;
+  if (!why.data) return <Loading what="the reason" />;
+  const { title, steps, allow, reason } = why.data;
+  return (
+    <div data-reason={reason}>
+      <h2 className="mb-2 text-[15px]">{title}</h2>
+      <ol className="space-y-1.5">
+        {steps.map((step, i) => (
+          <li key={step.text} className="flex items-start gap-2 text-[13.5px]">
+            <span
+              aria-hidden="true"
+              className={`flex size-5 shrink-0 items-center justify-center rounded-[3px] text-[11px] font-bold ${
+                !step.role && !step.good ? "bg-[#3a2a33] text-white" : "bg-chosen"
+              }`}
+            >
+              {!step.role && !step.good ? "!" : i + 1}
+            </span>
+            {step.role && <RoleCloth cloth={step.role.cloth} size={15} />}
+            <span>{step.text}</span>
+          </li>
+        ))}
+      </ol>
+      <p className="mt-2.5 border-t border-line pt-2 text-[13.5px] text-ink2">
+        The answer is <strong className="text-ink">{allow ? "yes" : "no"}</strong>:{" "}
+        {reason.replaceAll("-", " ")}.
+      </p>
+    </div>
+  );
+}

@@ -1,0 +1,95 @@
+// The desk's data: the tree, a page and saving it, and what the X-ray shows of both.
+import { useMutation, useQuery } from "@tanstack/react-query";
+import { answer, api, ProblemError, type Shapes } from "../api/client";
+import { queryClient } from "../app/query";
+
+export type TreeNode = Shapes["TreeRowShape"];
+export type Page = Shapes["PageShape"];
+export type PageComponent = Shapes["PageComponentShape"];
+export type PageField = Shapes["PageFieldShape"];
+export type Ghost = Shapes["GhostShape"];
+export type GhostRow = Shapes["GhostRowShape"];
+export type TreeName = "content" | "media";
+
+export function useDeskTree(tree: TreeName) {
+  return useQuery({
+    queryKey: ["desk-tree", tree],
+    queryFn: () => answer(api.GET("/api/desk/tree", { params: { query: { tree } } })),
+  });
+}
+
+export function usePage(node: string) {
+  return useQuery({
+    queryKey: ["page", node],
+    queryFn: () => answer(api.GET("/api/desk/pages/{node}", { params: { path: { node } } })),
+    enabled: node !== "",
+    retry: false,
+  });
+}
+
+export function useXrayTree(tree: TreeName, on: boolean) {
+  return useQuery({
+    queryKey: ["xray-tree", tree],
+    queryFn: () => answer(api.GET("/api/xray/tree", { params: { query: { tree } } })),
+    enabled: on,
+  });
+}
+
+export function useXrayPage(node: string, on: boolean) {
+  return useQuery({
+    queryKey: ["xray-page", node],
+    queryFn: () => answer(api.GET("/api/xray/pages/{node}", { params: { path: { node } } })),
+    enabled: on && node !== "",
+    retry: false,
+  });
+}
+
+function keep(page: Page) {
+  queryClient.setQueryData(["page", page.id], page);
+  queryClient.invalidateQueries({ queryKey: ["desk-tree"] });
+  queryClient.invalidateQueries({ queryKey: ["ledger"] });
+}
+
+const tag = (version: number) => ({ "If-Match": `"${version}"` });
+
+export type Edits = { title: string; values: Record<string, unknown>; components: PageComponent[] };
+
+/** Save what changed. A save over someone else's ends in a problem that holds theirs. */
+export function useSavePage(node: string) {
+  return useMutation({
+    mutationFn: ({ edits, version }: { edits: Partial<Edits>; version: number }) =>
+      answer(
+        api.PATCH("/api/desk/pages/{node}", {
+          params: { path: { node } },
+          headers: tag(version),
+          body: {
+            ...edits,
+            components: edits.components?.map(({ id, kind, props }) => ({ id, kind, props })),
+          },
+        }),
+      ),
+    onSuccess: keep,
+  });
+}
+
+export type Step = "hand-in" | "publish" | "retire";
+
+/** Hand in, publish or retire a page. */
+export function useMovePageOn(node: string) {
+  return useMutation({
+    mutationFn: ({ step, version }: { step: Step; version: number }) => {
+      const asked = { params: { path: { node } }, headers: tag(version) };
+      if (step === "hand-in") return answer(api.POST("/api/desk/pages/{node}/hand-in", asked));
+      if (step === "publish") return answer(api.POST("/api/desk/pages/{node}/publish", asked));
+      return answer(api.POST("/api/desk/pages/{node}/retire", asked));
+    },
+    onSuccess: keep,
+  });
+}
+
+/** Theirs, when someone else saved the page meanwhile. */
+export function theirs(error: unknown): Page | null {
+  return error instanceof ProblemError && error.problem.status === 412
+    ? (error.problem.theirs as Page)
+    : null;
+}

@@ -1,0 +1,131 @@
+// The ledger: who did what, for whom, when, what was and what is.
+import { useInfiniteQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { answer, api, type Shapes } from "../api/client";
+import { clock, day } from "../app/time";
+import { Button, Chip, Empty, INPUT, Loading, Trouble } from "../app/ui";
+import { useParam } from "../app/useParam";
+
+const KINDS: Record<string, string> = {
+  "": "Everything",
+  "change-set": "Access",
+  role: "Roles",
+  page: "Pages",
+  expectation: "Expectations",
+  "stand-in": "Standing in",
+  account: "Accounts",
+};
+
+function useLedger(search: string, kind: string) {
+  return useInfiniteQuery({
+    queryKey: ["ledger", search, kind],
+    queryFn: ({ pageParam }) =>
+      answer(api.GET("/api/ledger", { params: { query: { search, kind, before: pageParam } } })),
+    initialPageParam: undefined as number | undefined,
+    getNextPageParam: (last) => last.before ?? undefined,
+    placeholderData: (before) => before,
+  });
+}
+
+export function LedgerPlace() {
+  const [search, setSearch] = useParam("search");
+  const [kind, setKind] = useParam("kind");
+  const ledger = useLedger(search, kind);
+  const entries = ledger.data?.pages.flatMap((page) => page.entries) ?? [];
+  return (
+    <section className="flex min-w-0 flex-1 flex-col overflow-y-auto px-[26px] pt-[30px] pb-8">
+      <div className="flex items-center gap-2">
+        <h1 className="mr-2">Ledger</h1>
+        {Object.entries(KINDS).map(([key, name]) => (
+          <Chip key={key} on={kind === key} onClick={() => setKind(key)}>
+            {name}
+          </Chip>
+        ))}
+        <span className="flex-1" />
+        <label>
+          <span className="sr-only">Words in an entry</span>
+          <input
+            value={search}
+            onChange={(event) => setSearch(event.target.value)}
+            placeholder="Words in an entry"
+            className={`${INPUT} w-[200px]`}
+          />
+        </label>
+      </div>
+      {ledger.error && <Trouble error={ledger.error} again={ledger.refetch} />}
+      {ledger.isPending && <Loading what="the ledger" />}
+      {ledger.data && entries.length === 0 && (
+        <Empty title="No such entry">What changes is written here as it happens.</Empty>
+      )}
+      {entries.length > 0 && (
+        <ol className="mt-3">
+          {entries.map((entry) => (
+            <Entry key={entry.number} entry={entry} />
+          ))}
+        </ol>
+      )}
+      {ledger.hasNextPage && (
+        <Button
+          className="mt-3 self-start"
+          onClick={() => ledger.fetchNextPage()}
+          disabled={ledger.isFetchingNextPage}
+        >
+          Older entries
+        </Button>
+      )}
+    </section>
+  );
+}
+
+function Entry({ entry }: { entry: Shapes["EntryShape"] }) {
+  const [open, setOpen] = useState(false);
+  const many = entry.changes.length > 0;
+  return (
+    <li className="border-b border-linen2 py-[7px]">
+      <div className="grid grid-cols-[96px_190px_1fr_96px] items-baseline gap-3 text-[13.5px]">
+        <time dateTime={entry.at} className="figures text-ink2">
+          {day(entry.at)}, {clock(entry.at)}
+        </time>
+        <span>
+          {entry.actor ?? "The system"}
+          {entry.standing_for && (
+            <span className="block text-xs text-ink2">standing in for {entry.standing_for}</span>
+          )}
+        </span>
+        <span className="font-medium">{entry.summary}</span>
+        <span className="text-right">
+          {many && (
+            <Button look="quiet" aria-expanded={open} onClick={() => setOpen(!open)}>
+              {open ? "Less" : `What changed`}
+            </Button>
+          )}
+        </span>
+      </div>
+      {open && (
+        <table className="mt-1 ml-[310px] text-sm">
+          <thead>
+            <tr className="text-left text-xs text-ink2">
+              <th className="pr-6 font-normal">What</th>
+              <th className="pr-6 font-normal">Was</th>
+              <th className="font-normal">Is</th>
+            </tr>
+          </thead>
+          <tbody>
+            {entry.changes.map((change) => (
+              <tr key={change.what} className="align-top">
+                <td className="py-[2px] pr-6 font-medium">{change.what}</td>
+                <td className="pr-6 text-ink2">{shown(change.was)}</td>
+                <td>{shown(change.now)}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+    </li>
+  );
+}
+
+function shown(value: unknown): string {
+  if (value === null || value === undefined || value === "") return "nothing";
+  return typeof value === "object" ? JSON.stringify(value) : String(value);
+}

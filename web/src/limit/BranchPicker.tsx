@@ -1,0 +1,78 @@
+// Choose branches by typing part of a name; chosen ones stand above as chips.
+import { useState } from "react";
+import { INPUT } from "../app/ui";
+import { useBranches } from "./useLimits";
+
+const SHOWN = 7;
+
+export function BranchPicker({
+  id,
+  chosen,
+  onChange,
+}: {
+  id: string;
+  chosen: string[];
+  onChange: (ids: string[]) => void;
+}) {
+  const [words, setWords] = useState("");
+  const content = useBranches("content").data ?? [];
+  const media = useBranches("media").data ?? [];
+  const all = [...content, ...media];
+  const titles = new Map(all.map((node) => [node.id, node]));
+  const wanted = words.toLowerCase().trim();
+  const found = wanted
+    ? all
+        .filter((node) => !chosen.includes(node.id) && node.title.toLowerCase().includes(wanted))
+        .slice(0, SHOWN)
+    : [];
+  return (
+    <div>
+      {chosen.length > 0 && (
+        <ul className="mb-1.5 flex flex-wrap gap-1.5">
+          {chosen.map((branch) => (
+            <li
+              key={branch}
+              className="flex items-center gap-1 rounded-full border border-rod bg-chosen pr-1 pl-2.5 text-[12.5px]"
+            >
+              {titles.get(branch)?.title ?? branch}
+              <button
+                type="button"
+                aria-label={`Leave out ${titles.get(branch)?.title ?? branch}`}
+                className="rounded-full px-1.5 hover:bg-linen2"
+                onClick={() => onChange(chosen.filter((b) => b !== branch))}
+              >
+                ×
+              </button>
+            </li>
+          ))}
+        </ul>
+      )}
+      <input
+        id={id}
+        value={words}
+        onChange={(event) => setWords(event.target.value)}
+        placeholder="Part of a branch's name"
+        autoComplete="off"
+        className={INPUT}
+      />
+      {found.length > 0 && (
+        <ul aria-label="Branches found" className="mt-1 overflow-hidden rounded border border-line bg-white">
+          {found.map((node) => (
+            <li key={node.id}>
+              <button
+                type="button"
+                className="block w-full px-2.5 py-1 text-left text-sm hover:bg-chosen focus-visible:bg-chosen"
+                onClick={() => {
+                  onChange([...chosen, node.id]);
+                  setWords("");
+                }}
+              >
+                {node.title} <span className="text-xs text-ink2">{node.above}</span>
+              </button>
+            </li>
+          ))}
+        </ul>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,91 @@
+// Limit: "What may [role or account] do where?", then fields, then every limit there is.
+import { useSearchParams } from "react-router";
+import { Loading, Trouble } from "../app/ui";
+import { useParam } from "../app/useParam";
+import { useRoles } from "../app/useRoles";
+import { AllLimits } from "./AllLimits";
+import { FieldRules } from "./FieldRules";
+import { MarkedTree } from "./MarkedTree";
+import { PlacePanel } from "./PlacePanel";
+import type { TreeName } from "./useLimits";
+import { WhomPicker } from "./WhomPicker";
+
+const TABS: Record<string, string> = {
+  content: "Content branches",
+  media: "Media folders",
+  fields: "Fields",
+  all: "All limits",
+};
+
+export function LimitPlace() {
+  const roles = useRoles();
+  const [params, setParams] = useSearchParams();
+  const [node, setNode] = useParam("node");
+  const tab = params.get("tab") ?? "content";
+  if (roles.error) return <Trouble error={roles.error} again={roles.refetch} />;
+  if (!roles.data) return <Loading what="the roles" />;
+  const account = params.get("account") ?? undefined;
+  const role = account
+    ? undefined
+    : (params.get("role") ??
+      roles.data.find((r) => r.key === "tenant-editor")?.key ??
+      roles.data.at(-1)?.key);
+  const whom = { role, account };
+
+  function change(changes: Record<string, string>) {
+    setParams((now) => {
+      const next = new URLSearchParams(now);
+      for (const [key, value] of Object.entries(changes)) {
+        if (value) next.set(key, value);
+        else next.delete(key);
+      }
+      return next;
+    });
+  }
+
+  return (
+    <>
+      <section className="flex min-w-0 flex-1 flex-col px-[26px] pt-[30px]">
+        <h1 className="flex items-center gap-3">
+          What may{" "}
+          <WhomPicker
+            whom={whom}
+            onPick={(next) => change({ role: next.role ?? "", account: next.account ?? "" })}
+          />{" "}
+          do where?
+        </h1>
+        <div role="tablist" aria-label="Kinds of limit" className="mt-3 flex gap-5 border-b border-line">
+          {Object.entries(TABS).map(([key, name]) => (
+            <button
+              key={key}
+              type="button"
+              role="tab"
+              id={`tab-${key}`}
+              aria-selected={tab === key}
+              aria-controls="limit-panel"
+              onClick={() => change({ tab: key, node: "" })}
+              className={`-mb-px border-b-[3px] pt-1 pb-1.5 ${
+                tab === key ? "border-brass font-bold" : "border-transparent text-ink2 hover:text-ink"
+              }`}
+            >
+              {name}
+            </button>
+          ))}
+        </div>
+        <div
+          id="limit-panel"
+          role="tabpanel"
+          aria-labelledby={`tab-${tab}`}
+          className="flex min-h-0 flex-1 flex-col"
+        >
+          {tab === "fields" && <FieldRules roles={roles.data} />}
+          {tab === "all" && <AllLimits onOpen={(limit) => change({ tab: "content", node: limit.node })} />}
+          {(tab === "content" || tab === "media") && (
+            <MarkedTree key={tab} whom={whom} tree={tab as TreeName} chosen={node} onChoose={setNode} />
+          )}
+        </div>
+      </section>
+      {(tab === "content" || tab === "media") && <PlacePanel node={node} whom={whom} onGo={setNode} />}
+    </>
+  );
+}

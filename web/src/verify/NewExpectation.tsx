@@ -1,0 +1,143 @@
+// Record an expectation: who, may or may not, what, where.
+import { useState } from "react";
+import { ProblemError } from "../api/client";
+import { Dialog, DialogButtons } from "../app/Dialog";
+import { Button, INPUT, Labelled } from "../app/ui";
+import { useRoles } from "../app/useRoles";
+import { useGroups, useRoster } from "../assign/useRoster";
+import { BranchPicker } from "../limit/BranchPicker";
+import { useRecordExpectation } from "./useExpectations";
+
+export const ACTIONS = ["see", "edit", "publish", "retire", "remove", "move", "history", "restore"];
+
+export function NewExpectation({ open, onClose }: { open: boolean; onClose: () => void }) {
+  return (
+    <Dialog open={open} onClose={onClose} title="New expectation">
+      {open && <Form onClose={onClose} />}
+    </Dialog>
+  );
+}
+
+function Form({ onClose }: { onClose: () => void }) {
+  const roles = useRoles().data?.filter((role) => !role.baseline) ?? [];
+  const groups = useGroups().data ?? [];
+  const accounts =
+    useRoster({ search: "", role: "", group: "", state: "active" }).data?.pages.flatMap(
+      (page) => page.results,
+    ) ?? [];
+  const [who, setWho] = useState("visitor");
+  const [expect, setExpect] = useState<"allow" | "deny">("deny");
+  const [action, setAction] = useState("edit");
+  const [where, setWhere] = useState<string[]>([]);
+  const [beneath, setBeneath] = useState(true);
+  const [note, setNote] = useState("");
+  const record = useRecordExpectation();
+  const problem = record.error instanceof ProblemError ? record.error : null;
+  return (
+    <form
+      onSubmit={(event) => {
+        event.preventDefault();
+        const [kind, id] = who.split(" ") as [string, string | undefined];
+        const place = where[0];
+        record.mutate(
+          {
+            ...(kind === "visitor" ? { account: null } : { [kind]: id }),
+            action,
+            ...(place ? (beneath ? { branch: place } : { node: place }) : {}),
+            expect,
+            note,
+          },
+          { onSuccess: onClose },
+        );
+      }}
+    >
+      <Labelled label="Who">
+        {(id) => (
+          <select id={id} value={who} onChange={(event) => setWho(event.target.value)} className={INPUT}>
+            <option value="visitor">Visitors</option>
+            <optgroup label="Holders of a role">
+              {roles.map(({ key, name }) => (
+                <option key={key} value={`holders_of ${key}`}>
+                  Holders of {name}
+                </option>
+              ))}
+            </optgroup>
+            <optgroup label="Members of a group">
+              {groups.map(({ key, name }) => (
+                <option key={key} value={`members_of ${key}`}>
+                  Members of {name}
+                </option>
+              ))}
+            </optgroup>
+            <optgroup label="One account">
+              {accounts.map(({ id: account, name }) => (
+                <option key={account} value={`account ${account}`}>
+                  {name}
+                </option>
+              ))}
+            </optgroup>
+          </select>
+        )}
+      </Labelled>
+      <div className="grid grid-cols-2 gap-3">
+        <Labelled label="Expected">
+          {(id) => (
+            <select
+              id={id}
+              value={expect}
+              onChange={(e) => setExpect(e.target.value as "allow" | "deny")}
+              className={INPUT}
+            >
+              <option value="deny">may not</option>
+              <option value="allow">may</option>
+            </select>
+          )}
+        </Labelled>
+        <Labelled label="Action" error={problem?.at("/action")}>
+          {(id) => (
+            <select
+              id={id}
+              value={action}
+              onChange={(event) => setAction(event.target.value)}
+              className={INPUT}
+            >
+              {ACTIONS.map((name) => (
+                <option key={name} value={name}>
+                  {name}
+                </option>
+              ))}
+            </select>
+          )}
+        </Labelled>
+      </div>
+      <Labelled label="Page or branch" error={problem?.at("/node") ?? problem?.at("/branch")}>
+        {(id) => <BranchPicker id={id} chosen={where} onChange={(ids) => setWhere(ids.slice(-1))} />}
+      </Labelled>
+      <label className="mb-3 flex items-center gap-2 text-sm">
+        <input
+          type="checkbox"
+          className="size-4 accent-rod"
+          checked={beneath}
+          onChange={(e) => setBeneath(e.target.checked)}
+        />
+        and everything beneath
+      </label>
+      <Labelled label="Note" error={problem?.at("/note")}>
+        {(id) => (
+          <input id={id} value={note} onChange={(event) => setNote(event.target.value)} className={INPUT} />
+        )}
+      </Labelled>
+      {problem && !problem.problem.errors && (
+        <p role="alert" className="text-sm text-bar">
+          {problem.problem.detail}
+        </p>
+      )}
+      <DialogButtons>
+        <Button onClick={onClose}>Cancel</Button>
+        <Button type="submit" look="main" disabled={record.isPending}>
+          Record it
+        </Button>
+      </DialogButtons>
+    </form>
+  );
+}

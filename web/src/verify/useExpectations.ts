@@ -1,0 +1,25 @@
+// Expectations: how each stands, asking them again, recording and dropping them.
+import { useMutation, useQuery } from "@tanstack/react-query";
+import { answer, api, type Shapes } from "../api/client";
+import { accessChanged } from "../app/query";
+
+export type Expectation = Shapes["ExpectationShape"];
+
+export function useExpectations() {
+  return useQuery({ queryKey: ["expectations"], queryFn: () => answer(api.GET("/api/expectations")) });
+}
+
+export function useRecordExpectation() {
+  return useMutation({
+    mutationFn: (body: Shapes["ExpectationInputRequest"]) => answer(api.POST("/api/expectations", { body })),
+    onSuccess: () => accessChanged(),
+  });
+}
+
+export function useDropExpectation() {
+  return useMutation({
+    mutationFn: (expectation: string) =>
+      answer(api.DELETE("/api/expectations/{expectation}", { params: { path: { expectation } } })),
+    onSuccess: () => accessChanged(),
+  });
+}
