@@ -1,0 +1,84 @@
+"""Roles, their boards, and editing what marks them."""
+
+from gonfalon.access.models import Role
+from gonfalon.ledger.models import Entry
+from tests.api.conftest import apply, ok, refused, stage
+
+
+def cell(board, capability):
+    return next(c for c in board["cells"] if c["capability"] == capability)
+
+
+def test_a_role_is_made_from_a_name_alone(odile):
+    role = ok(odile.post("roles", {"name": "  Gallery   tenant "}), 201)
+    assert (role["key"], role["name"], role["holders"]) == ("gallery-tenant", "Gallery tenant", 0)
+    board = ok(odile.get("roles/gallery-tenant"))
+    assert all(c["said"] is None for c in board["cells"])
+    assert Entry.objects.first().summary == "Made the role Gallery tenant"
+
+
+def test_its_cloth_is_worn_by_no_other_role(odile):
+    made = ok(odile.post("roles", {"name": "Gallery tenant"}), 201)
+    worn = [(r["cloth"]["colour"], r["cloth"]["pattern"]) for r in ok(odile.get("roles"))]
+    assert worn.count((made["cloth"]["colour"], made["cloth"]["pattern"])) == 1
+
+
+def test_names_without_letters_still_find_a_key(odile):
+    assert ok(odile.post("roles", {"name": "港"}), 201)["key"] == "role"
+    assert ok(odile.post("roles", {"name": "湾"}), 201)["key"] == "role-2"
+
+
+def test_a_name_that_is_missing_or_taken_is_named(odile):
+    assert refused(odile.post("roles", {"name": " "}), "invalid", 422)["errors"][0]["pointer"] == "/name"
+    taken = refused(odile.post("roles", {"name": "tenant EDITOR"}), "invalid", 422)
+    assert taken["errors"] == [{"pointer": "/name", "message": "Another role is called tenant EDITOR already."}]
+
+
+def test_the_board_shows_where_an_answer_comes_from(odile):
+    board = ok(odile.get("roles/duty-editor"))
+    own, built_on = cell(board, "notice.edit"), cell(board, "notice.create")
+    assert (own["said"], built_on["said"]) == ("all", None)
+    assert (built_on["inherited"], built_on["inherited_from"]) == ("all", "notice-writer")
+    assert (cell(board, "event.see")["baseline"], cell(board, "event.see")["baseline_from"]) == ("all", "everyone")
+
+
+def test_the_board_shows_what_one_staged_oneself_and_nobody_else(odile, ask):
+    stage(odile, {"kind": "set-answer", "role": "tenant-editor", "capability": "event.edit", "says": "team"})
+    mine = cell(ok(odile.get("roles/tenant-editor")), "event.edit")
+    theirs = cell(ok(ask("ludo").get("roles/tenant-editor")), "event.edit")
+    assert (mine["said"], mine["staged"]) == ("team", True)
+    assert (theirs["said"], theirs["staged"]) == ("own", False)
+
+
+def test_a_change_below_flows_to_the_roles_that_build_on_it(odile):
+    apply(odile, {"kind": "set-answer", "role": "notice-writer", "capability": "result.see-draft", "says": "all"})
+    assert cell(ok(odile.get("roles/harbour-lead")), "result.history")["said"] == "all"
+    assert cell(ok(odile.get("roles/duty-editor")), "result.see-draft")["inherited"] == "all"
+
+
+def test_what_surrounds_a_cell(odile):
+    around = ok(odile.get("roles/duty-editor/cell", capability="article.edit"))
+    assert {"role": "site-steward", "says": "all"} in around["also"]
+    assert any("Shipyard museum" in text for text in around["narrowed"])
+    assert "Tomasz Okafor" in {holder["name"] for holder in around["holders"]}
+
+
+def test_no_such_role_or_capability(odile):
+    refused(odile.get("roles/nobody"), "not-found", 404)
+    refused(odile.get("roles/pilot/cell", capability="ship.sink"), "not-found", 404)
+
+
+def test_a_role_is_changed_only_from_the_version_one_saw(odile):
+    seen = odile.get("roles/pilot")["ETag"]
+    refused(odile.patch("roles/pilot", {"name": "Sea pilot"}), "precondition-required", 428)
+    ok(odile.patch("roles/pilot", {"name": "Sea pilot"}, **{"If-Match": seen}))
+    problem = refused(odile.patch("roles/pilot", {"name": "Old pilot"}, **{"If-Match": seen}), "changed-meanwhile", 412)
+    assert problem["theirs"]["name"] == "Sea pilot"
+    assert Role.objects.get(pk="pilot").name == "Sea pilot"
+
+
+def test_defining_needs_its_duty(ask):
+    bashir = ask("bashir")
+    refused(bashir.post("roles", {"name": "Mine"}), "not-granted")
+    refused(bashir.get("roles/pilot"), "not-granted")
+    assert not Role.objects.filter(name="Mine").exists()

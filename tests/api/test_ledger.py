@@ -1,0 +1,49 @@
+"""The ledger: complete, in order, and never altered."""
+
+import pytest
+
+from gonfalon.ledger.models import By, Entry, record
+from tests.api.conftest import ok
+
+
+def test_an_entry_is_never_changed_or_removed():
+    entry = record(By("odile"), "page.saved", "Saved something")
+    entry.summary = "Did nothing"
+    with pytest.raises(TypeError):
+        entry.save()
+    with pytest.raises(TypeError):
+        entry.delete()
+
+
+def test_it_lists_who_for_whom_when_and_what(odile):
+    record(By("odile", "ines"), "page.saved", "Saved a page", changes=[{"what": "Title", "was": "A", "now": "B"}])
+    entry = ok(odile.get("ledger"))["entries"][0]
+    assert (entry["actor"], entry["standing_for"]) == ("Odile Varga", "Ines Marrow")
+    assert entry["changes"] == [{"what": "Title", "was": "A", "now": "B"}]
+
+
+def test_it_comes_in_pages_newest_first(odile):
+    for n in range(60):
+        record(By("odile"), "page.saved", f"Saved page {n}")
+    first = ok(odile.get("ledger"))
+    second = ok(odile.get("ledger", before=first["before"]))
+    assert first["entries"][0]["summary"] == "Saved page 59"
+    assert len(first["entries"]) == 50
+    assert first["entries"][-1]["number"] > second["entries"][0]["number"]
+    assert second["before"] is None
+
+
+def test_it_is_found_by_words_and_kind(odile):
+    record(By("odile"), "page.saved", "Saved Winter rates")
+    record(By("odile"), "role.made", "Made the role Winter guard")
+    assert len(ok(odile.get("ledger", search="winter"))["entries"]) == 2
+    assert [e["kind"] for e in ok(odile.get("ledger", search="winter", kind="role"))["entries"]] == ["role.made"]
+
+
+def test_a_page_costs_the_same_however_long(odile, django_assert_num_queries):
+    for n in range(30):
+        record(By("odile" if n % 2 else "ines"), "page.saved", f"Saved page {n}")
+    odile.get("session")
+    with django_assert_num_queries(5):
+        odile.get("ledger")
+    assert Entry.objects.count() > 30
