@@ -137,7 +137,9 @@ class SetFieldRule:
         return policy.fields.get((self.type, self.field), OPEN_FIELD)
 
     def apply(self, policy: Policy) -> Policy:
-        return replace(policy, fields=_with(policy.fields, (self.type, self.field), self.rule))
+        return replace(
+            policy, fields=_with(policy.fields, (self.type, self.field), None if self.rule == OPEN_FIELD else self.rule)
+        )
 
 
 def apply(policy: Policy, operations: Iterable[Operation]) -> Policy:

@@ -95,11 +95,16 @@ class On:
     """An action on the node the route names. A node that may not be seen is as good as not there."""
 
     action: str
-    argument: str = "node"
+    desk: bool = False
+    """Whether it is asked on the desk, whose sections must then be open (for media, that one too)."""
     while_looking: bool = False
 
     def pass_through(self, presence: Presence, arguments: Mapping[str, Any]) -> None:
-        target = target_of(arguments[self.argument])
+        if self.desk:
+            May("desk.open").pass_through(presence, arguments)
+        target = target_of(arguments["node"])
+        if self.desk and target.tree == "media":
+            May("media.open").pass_through(presence, arguments)
         ask(presence, "see", target)
         if self.action != "see":
             ask(presence, self.action, target)

