@@ -4,7 +4,10 @@ import { ProblemError } from "../api/client";
 
 export const queryClient = new QueryClient({
   defaultOptions: {
+    // Offline too, a request is tried: a failure that is told beats waiting that is not.
+    mutations: { networkMode: "always" },
     queries: {
+      networkMode: "always",
       staleTime: 5_000,
       retry: (count, error) => error instanceof ProblemError && error.problem.status === 0 && count < 2,
     },

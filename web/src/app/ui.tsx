@@ -65,10 +65,20 @@ export function Loading({ what }: { what: string }) {
   );
 }
 
-export function Empty({ title, children }: { title: string; children?: ReactNode }) {
+/** What belongs in an empty place. With `heading` it is the page's own. */
+export function Empty({
+  title,
+  heading,
+  children,
+}: {
+  title: string;
+  heading?: boolean;
+  children?: ReactNode;
+}) {
+  const Title = heading ? "h1" : "p";
   return (
     <div className="p-6 text-sm text-ink2">
-      <p className="font-semibold text-ink">{title}</p>
+      <Title className="text-sm! font-semibold text-ink">{title}</Title>
       {children && <div className="mt-1">{children}</div>}
     </div>
   );

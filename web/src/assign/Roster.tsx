@@ -97,17 +97,19 @@ function Pick({
   options: Option[];
 }) {
   return (
-    <label>
-      <span className="sr-only">{label}</span>
-      <select value={value} onChange={(event) => onPick(event.target.value)} className={`${INPUT} w-[124px]`}>
-        <option value="">Any {label.toLowerCase()}</option>
-        {options.map(({ key, name }) => (
-          <option key={key} value={key}>
-            {name}
-          </option>
-        ))}
-      </select>
-    </label>
+    <select
+      aria-label={label}
+      value={value}
+      onChange={(event) => onPick(event.target.value)}
+      className={`${INPUT} w-[124px]`}
+    >
+      <option value="">Any {label.toLowerCase()}</option>
+      {options.map(({ key, name }) => (
+        <option key={key} value={key}>
+          {name}
+        </option>
+      ))}
+    </select>
   );
 }
 
@@ -146,7 +148,18 @@ function Table({ rows, total, roles, chosen, more }: TableProps) {
   }
 
   return (
-    <div role="grid" aria-label="Accounts" aria-rowcount={total + 1} className="flex min-h-0 flex-1 flex-col">
+    <div
+      role="grid"
+      aria-label="Accounts"
+      aria-rowcount={total + 1}
+      className="flex min-h-0 flex-1 flex-col"
+      onKeyDown={(event) => {
+        const step = { ArrowDown: 1, ArrowUp: -1, PageDown: 15, PageUp: -15 }[event.key];
+        if (!step) return;
+        event.preventDefault();
+        open(Math.min(Math.max(Math.max(at, 0) + step, 0), rows.length - 1));
+      }}
+    >
       <div
         role="row"
         aria-rowindex={1}

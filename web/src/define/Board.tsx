@@ -66,63 +66,67 @@ export function Board({ role, rows, cells, catalogue, chosen, onChoose, onSay }:
 
   const areas = [...new Set(rows.map((row) => row.area))];
   return (
-    <div
-      ref={grid}
-      role="grid"
-      aria-label={`Board of ${role.name}`}
-      aria-multiselectable
-      onKeyDown={key}
-      tabIndex={-1}
-    >
+    <>
       <p role="status" className="sr-only">
         {told}
       </p>
-      {rows.some((row) => !row.duties) && <Heads catalogue={catalogue} />}
-      {areas.map((area) => (
-        <div key={area} role="rowgroup" aria-label={area}>
-          <div
-            className="border-b border-line pt-[14px] pb-1 text-[12.5px] font-semibold text-ink2"
-            aria-hidden="true"
-          >
-            {area}
+      <div
+        ref={grid}
+        role="grid"
+        aria-label={`Board of ${role.name}`}
+        aria-multiselectable
+        onKeyDown={key}
+        tabIndex={-1}
+      >
+        {rows.some((row) => !row.duties) && <Heads catalogue={catalogue} />}
+        {areas.map((area) => (
+          <div key={area} role="rowgroup" aria-label={area}>
+            <div
+              className="border-b border-line pt-[14px] pb-1 text-[12.5px] font-semibold text-ink2"
+              aria-hidden="true"
+            >
+              {area}
+            </div>
+            {rows.map((row, r) =>
+              row.area === area ? (
+                <div
+                  key={row.key}
+                  role="row"
+                  className={
+                    row.duties
+                      ? "grid grid-cols-5 gap-x-1 pt-2"
+                      : "grid h-[35px] grid-cols-[minmax(120px,1fr)_repeat(11,minmax(38px,52px))] items-center border-b border-linen2"
+                  }
+                >
+                  {!row.duties && (
+                    <div role="rowheader" className="truncate pr-2 font-semibold">
+                      {row.name}
+                    </div>
+                  )}
+                  {row.capabilities.map((capability, c) => {
+                    const cell = cells.get(capability);
+                    return cell ? (
+                      <BoardCell
+                        key={capability}
+                        cell={cell}
+                        role={role}
+                        catalogue={catalogue}
+                        name={
+                          row.duties ? catalogue.duties.find((d) => d.key === capability)?.name : undefined
+                        }
+                        current={capability === current}
+                        selected={selected.size > 1 && selected.has(capability)}
+                        onPick={(extend) => choose({ row: r, column: c }, extend)}
+                      />
+                    ) : null;
+                  })}
+                </div>
+              ) : null,
+            )}
           </div>
-          {rows.map((row, r) =>
-            row.area === area ? (
-              <div
-                key={row.key}
-                role="row"
-                className={
-                  row.duties
-                    ? "grid grid-cols-5 gap-x-1 pt-2"
-                    : "grid h-[35px] grid-cols-[minmax(120px,1fr)_repeat(11,minmax(38px,52px))] items-center border-b border-linen2"
-                }
-              >
-                {!row.duties && (
-                  <div role="rowheader" className="truncate pr-2 font-semibold">
-                    {row.name}
-                  </div>
-                )}
-                {row.capabilities.map((capability, c) => {
-                  const cell = cells.get(capability);
-                  return cell ? (
-                    <BoardCell
-                      key={capability}
-                      cell={cell}
-                      role={role}
-                      catalogue={catalogue}
-                      name={row.duties ? catalogue.duties.find((d) => d.key === capability)?.name : undefined}
-                      current={capability === current}
-                      selected={selected.size > 1 && selected.has(capability)}
-                      onPick={(extend) => choose({ row: r, column: c }, extend)}
-                    />
-                  ) : null;
-                })}
-              </div>
-            ) : null,
-          )}
-        </div>
-      ))}
-    </div>
+        ))}
+      </div>
+    </>
   );
 }
 
@@ -165,7 +169,7 @@ function BoardCell({ cell, role, catalogue, name, current, selected, onPick }: C
     <div
       role="gridcell"
       aria-selected={current || selected}
-      aria-label={text}
+      aria-label={name ? `${name}: ${text}` : text}
       title={text}
       tabIndex={current ? 0 : -1}
       data-capability={cell.capability}

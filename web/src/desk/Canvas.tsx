@@ -36,6 +36,11 @@ export function Canvas({ page, ghosts, chosen, onChoose, onChange }: CanvasProps
                 type="button"
                 aria-pressed={component.id === chosen}
                 data-component={component.id}
+                aria-label={
+                  component.kind === "picture"
+                    ? `Picture: ${component.props.caption || "no caption"}`
+                    : undefined
+                }
                 onClick={() => onChoose(component.id)}
                 className={`block w-full rounded-[4px] border p-[11px] text-left ${
                   component.id === chosen

@@ -12,7 +12,7 @@ export function DeskPlace() {
       {node ? (
         <PagePane key={node} node={node} />
       ) : (
-        <Empty title="No page is open">
+        <Empty heading title="No page is open">
           Choose one in the tree. Names in italics are there for context only.
         </Empty>
       )}

@@ -55,6 +55,7 @@ export function PageHead({
         )}
       </p>
       <div className="flex flex-wrap items-center gap-2.5">
+        {may("edit") && <h1 className="sr-only">{page.title}</h1>}
         {may("edit") ? (
           <input
             aria-label="Title"

@@ -26,7 +26,11 @@ function Hidden({ node, xray }: { node: string; xray: boolean }) {
   const standing = useSession().data?.standing_in;
   const ghost = useXrayPage(node, xray);
   if (!standing)
-    return <Empty title="There is no such page, or you may not see it">Choose another in the tree.</Empty>;
+    return (
+      <Empty heading title="There is no such page, or you may not see it">
+        Choose another in the tree.
+      </Empty>
+    );
   return (
     <section className="min-w-0 flex-1 overflow-y-auto p-6">
       <div className="hatched max-w-[560px] rounded-lg border border-dashed border-line2 bg-paper p-5">

@@ -5,6 +5,12 @@ import { useBranches } from "./useLimits";
 
 const SHOWN = 7;
 
+/** 0 for the very name, 1 for one that begins like it, 2 for one that has it somewhere. */
+function nearness(title: string, wanted: string): number {
+  const name = title.toLowerCase();
+  return name === wanted ? 0 : name.startsWith(wanted) ? 1 : 2;
+}
+
 export function BranchPicker({
   id,
   chosen,
@@ -23,6 +29,7 @@ export function BranchPicker({
   const found = wanted
     ? all
         .filter((node) => !chosen.includes(node.id) && node.title.toLowerCase().includes(wanted))
+        .sort((a, b) => nearness(a.title, wanted) - nearness(b.title, wanted))
         .slice(0, SHOWN)
     : [];
   return (

@@ -1,0 +1,130 @@
+"""The desk for real, the public site behind it, and the ledger that tells of both."""
+
+from playwright.sync_api import expect
+
+from tests.browser.conftest import INES, ODILE
+
+LOFT = "/desk/p3-sail-loft"
+ON_THE_SITE = "/site/harbour/moorings/berth-directory/pier-3/pier-3-sail-loft"
+
+
+def test_a_tenant_edits_her_page_and_visitors_read_it(open_as):
+    page = open_as(INES, LOFT)
+    page.locator('[data-component="p3-sail-loft-heading"]').click()
+    page.get_by_label("Text", exact=True).fill("Sails mended by Friday")
+    page.get_by_label("Telephone").fill("0550 014 999")
+    page.get_by_role("button", name="Save").click()
+    expect(page.get_by_role("button", name="Save")).to_be_disabled()
+    expect(page.get_by_role("button", name="Revert")).to_have_count(0)
+
+    visitor = open_as(None, ON_THE_SITE)
+    expect(visitor.get_by_role("heading", name="Sails mended by Friday")).to_be_visible()
+    expect(visitor.get_by_text("0550 014 999")).to_be_visible()
+    expect(visitor.get_by_text("Annual dues")).to_have_count(0)
+
+
+def test_her_desk_offers_only_what_she_may(open_as):
+    page = open_as(INES, LOFT)
+    expect(page.get_by_role("navigation", name="Places")).to_have_text("Desk")
+    expect(page.get_by_role("button", name="Retire")).to_be_visible()
+    expect(page.get_by_role("button", name="Publish")).to_have_count(0)
+    expect(page.get_by_label("Annual dues")).to_be_disabled()
+    page.locator('[data-component="p3-sail-loft-heading"]').click()
+    expect(page.locator('[data-shut="Layout"]')).to_contain_text("closed")
+    page.locator('[data-component="p3-sail-loft-banner"]').click()
+    expect(page.locator('[data-shut="Wording"]')).to_contain_text("locked")
+    page.get_by_role("button", name="Add a part").click()
+    expect(page.get_by_role("menuitem")).to_have_text(["Heading", "Text", "Picture", "Button"])
+    page.goto("/define")
+    expect(page).to_have_url("/desk")
+
+
+def test_prose_is_edited_with_its_form(open_as):
+    page = open_as(INES, LOFT)
+    page.locator('[data-component="p3-sail-loft-text"]').click()
+    prose = page.get_by_role("textbox", name="Text")
+    prose.click()
+    page.keyboard.press("Control+End")
+    page.keyboard.type(" Knock twice.")
+    page.keyboard.press("Control+a")
+    page.get_by_role("button", name="Bold").click()
+    page.get_by_role("button", name="Save").click()
+    expect(page.get_by_role("button", name="Revert")).to_have_count(0)
+    visitor = open_as(None, ON_THE_SITE)
+    expect(visitor.locator("main strong").first).to_contain_text("Bring your main in")
+    expect(visitor.get_by_text("Knock twice.")).to_be_visible()
+
+
+def test_bad_input_is_named_beside_its_field_and_stays_typed(open_as):
+    page = open_as(ODILE, LOFT)
+    page.get_by_label("Annual dues").fill("a lot")
+    page.get_by_role("button", name="Save").click()
+    expect(page.get_by_text("Annual dues is a number, such as 1250.").first).to_be_visible()
+    expect(page.get_by_label("Annual dues")).to_have_value("a lot")
+
+
+def test_two_people_on_one_page_lose_nothing(open_as):
+    hers, his = open_as(INES, LOFT), open_as("tomasz@skerrow.example", LOFT)
+    hers.get_by_label("Telephone").fill("1111")
+    his.get_by_label("Telephone").fill("2222")
+    his.get_by_role("button", name="Save").click()
+    expect(his.get_by_role("button", name="Revert")).to_have_count(0)
+    hers.get_by_role("button", name="Save").click()
+    both = hers.get_by_role("dialog")
+    expect(both).to_contain_text("Tomasz Okafor saved this page while you were editing it")
+    expect(both.get_by_role("row", name="Telephone")).to_contain_text("2222")
+    expect(both.get_by_role("row", name="Telephone")).to_contain_text("1111")
+    both.get_by_role("button", name="Save yours over it").click()
+    expect(both).to_have_count(0)
+    expect(hers.get_by_label("Telephone")).to_have_value("1111")
+    his.reload()
+    expect(his.get_by_label("Telephone")).to_have_value("1111")
+
+
+def test_a_dropped_connection_loses_nothing(open_as):
+    page = open_as(INES, LOFT)
+    page.get_by_label("Telephone").fill("3333")
+    page.context.set_offline(True)
+    page.get_by_role("button", name="Save").click()
+    expect(page.get_by_role("alert")).to_contain_text("No connection")
+    expect(page.get_by_label("Telephone")).to_have_value("3333")
+    page.context.set_offline(False)
+    page.get_by_role("button", name="Save").click()
+    expect(page.get_by_role("button", name="Revert")).to_have_count(0)
+
+
+def test_a_draft_is_handed_in_and_published(open_as):
+    intern = open_as("ciaran@skerrow.example", "/desk/quay-cinema")
+    intern.get_by_role("button", name="Hand in for review").click()
+    expect(intern.get_by_text("In review", exact=True)).to_be_visible()
+    editor = open_as("tomasz@skerrow.example", "/desk/quay-cinema")
+    editor.get_by_role("button", name="Publish").click()
+    expect(editor.get_by_text("Published", exact=True)).to_be_visible()
+
+
+def test_the_ledger_tells_who_did_what_and_what_was_and_is(open_as):
+    tenant = open_as(INES, LOFT)
+    tenant.get_by_label("Telephone").fill("4444")
+    tenant.get_by_role("button", name="Save").click()
+    expect(tenant.get_by_role("button", name="Revert")).to_have_count(0)
+    page = open_as(ODILE, "/ledger")
+    entry = page.get_by_role("listitem").filter(has_text="Saved Pier 3, Sail loft")
+    expect(entry).to_contain_text("Ines Marrow")
+    entry.get_by_role("button", name="What changed").click()
+    expect(entry.get_by_role("row", name="Telephone")).to_have_text("Telephone0550 014 3204444")
+    page.get_by_role("button", name="Standing in").click()
+    expect(page.get_by_text("No such entry")).to_be_visible()
+
+
+def test_the_tree_is_walked_by_keyboard(open_as):
+    page = open_as(INES, "/desk")
+    page.locator('[role=treeitem][data-node="home-harbour"]').focus()
+    page.keyboard.press("End")
+    page.keyboard.press("Home")
+    page.keyboard.press("ArrowDown")
+    page.keyboard.press("ArrowDown")
+    page.keyboard.press("Enter")
+    expect(page).to_have_url("/desk/n-outer-perch")
+    page.keyboard.press("ArrowLeft")
+    page.keyboard.press("ArrowLeft")
+    expect(page.locator('[role=treeitem][data-node="notices"]')).to_have_attribute("aria-expanded", "false")

@@ -1,0 +1,107 @@
+"""What holds on every view: axe finds nothing, small screens lose nothing, two processes agree."""
+
+import json
+import urllib.error
+import urllib.request
+
+import pytest
+from playwright.sync_api import expect
+
+from tests.browser.conftest import INES, ODILE
+from tests.browser.test_assign import apply
+from tools.install import WEB
+
+AXE = (WEB / "node_modules" / "axe-core" / "axe.min.js").read_text()
+
+VIEWS = {
+    "sign in": (None, "/sign-in", "Gonfalon"),
+    "define": (ODILE, "/define/tenant-editor?cell=event.edit", "Also given by"),
+    "define, from the baseline": (ODILE, "/define/duty-editor?cell=event.see", "From the baseline"),
+    "assign": (ODILE, "/assign", "No account is open"),
+    "an account": (ODILE, "/assign/ines", "edits"),
+    "limit": (ODILE, "/limit?role=duty-editor&node=museum", "Who can edit here"),
+    "fields": (ODILE, "/limit?tab=fields", "Hazard level"),
+    "all limits": (ODILE, "/limit?tab=all", "Shipyard museum"),
+    "verify": (ODILE, "/verify", "Open day"),
+    "ledger": (ODILE, "/ledger", "was set up"),
+    "desk": (INES, "/desk/p3-sail-loft", "Page fields"),
+    "a picture": (ODILE, "/desk/pic-sail-loft?tree=media", "Described in words"),
+    "a page not there": (INES, "/desk/min-2026-10", "There is no such page"),
+    "public site": (None, "/site/harbour/moorings", "In this section"),
+}
+
+
+def axe(page) -> list[str]:
+    page.evaluate(AXE)
+    found = page.evaluate("async () => (await axe.run()).violations")
+    return [f"{v['id']}: {v['help']} at {[n['target'] for n in v['nodes']][:4]}" for v in found]
+
+
+@pytest.mark.parametrize("view", VIEWS)
+def test_axe_finds_nothing(open_as, view):
+    email, path, text = VIEWS[view]
+    page = open_as(email, path)
+    expect(page.get_by_text(text).first).to_be_visible()
+    assert axe(page) == []
+
+
+def test_axe_finds_nothing_in_dialogs_and_while_standing_in(open_as):
+    page = open_as(ODILE, "/define/tenant-editor?cell=event.edit")
+    page.get_by_role("radio", name="Team").click()
+    page.get_by_role("button", name="Review and apply").click()
+    expect(page.get_by_role("dialog")).to_contain_text("account")
+    assert axe(page) == []
+    page.keyboard.press("Escape")
+    page.goto("/assign/ines")
+    page.get_by_role("button", name="Give a role").click()
+    expect(page.get_by_role("dialog")).to_be_visible()
+    assert axe(page) == []
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="Stand in", exact=True).click()
+    expect(page.get_by_role("region", name="Standing in")).to_be_visible()
+    page.goto("/desk/p3-sail-loft?xray=on")
+    page.get_by_role("button", name="Publish").click()
+    expect(page.get_by_text("The answer is")).to_be_visible()
+    assert axe(page) == []
+
+
+@pytest.mark.parametrize("view", ["define", "an account", "limit", "verify", "ledger", "desk"])
+def test_nothing_is_cut_off_at_1024(open_as, view):
+    email, path, text = VIEWS[view]
+    page = open_as(email, path)
+    page.set_viewport_size({"width": 1024, "height": 768})
+    expect(page.get_by_text(text).first).to_be_visible()
+    assert page.evaluate("document.documentElement.scrollWidth <= window.innerWidth")
+    main = page.locator("main")
+    assert main.evaluate("m => m.scrollWidth <= m.clientWidth"), "the place is wider than the window"
+
+
+def test_what_is_applied_through_one_process_counts_in_the_others_next_answer(open_as, address):
+    page = open_as(ODILE, "/limit?role=everyone&node=museum")
+    site = f"{address}/site/harbour/shipyard-museum"
+
+    def statuses() -> set[int]:
+        found = set()
+        for _ in range(16):  # each on a connection of its own, so that both processes answer
+            try:
+                found.add(urllib.request.urlopen(site).status)
+            except urllib.error.HTTPError as refusal:
+                found.add(refusal.code)
+        return found
+
+    assert statuses() == {200}
+    page.get_by_role("button", name="Add a limit").click()
+    dialog = page.get_by_role("dialog")
+    dialog.get_by_role("button", name="edit").click()
+    dialog.get_by_role("button", name="see").click()
+    dialog.get_by_label("For whom").select_option("Everyone")
+    dialog.get_by_role("button", name="Stage it").click()
+    apply(page)
+    assert statuses() == {404}
+
+
+def test_the_api_answers_json_to_whoever_is_signed_in_and_problems_to_others(address):
+    with pytest.raises(urllib.error.HTTPError) as refusal:
+        urllib.request.urlopen(f"{address}/api/roles")
+    assert refusal.value.code == 401
+    assert json.loads(refusal.value.read())["reason"] == "not-signed-in"
