@@ -7,7 +7,7 @@ import subprocess
 from collections.abc import Sequence
 from pathlib import Path
 
-from tools.console import ROOT, Trouble
+from tools.console import Trouble
 
 _PR_SET_PDEATHSIG = 1
 

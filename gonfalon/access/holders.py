@@ -23,8 +23,8 @@ class Holders:
     def __init__(self, policy: Policy, at: datetime) -> None:
         members: dict[str, list[str]] = defaultdict(list)
         for account in policy.accounts.values():
-            for group in policy.all_groups(account):
-                members[group].append(account.id)
+            for member_of in policy.all_groups(account):
+                members[member_of].append(account.id)
         self.members = members
         self.by_role: dict[str, list[Held]] = defaultdict(list)
         self.by_account: dict[str, list[Held]] = defaultdict(list)

@@ -10,7 +10,7 @@ version is raised in the transaction of the change.
 from collections import defaultdict
 from dataclasses import dataclass
 from threading import Lock as Mutex
-from typing import Any
+from typing import Any, Literal
 
 from django.db import connection, models, transaction
 
@@ -123,9 +123,13 @@ def _accounts() -> dict[str, core.Account]:
     for r in rows.Reach.objects.all():
         reach[r.account_id][r.tree] = frozenset(r.branches)
     return {
-        id: core.Account(id, state, keyholder, frozenset(groups[id]), reach[id])
+        id: core.Account(id, _state(state), keyholder, frozenset(groups[id]), reach[id])
         for id, state, keyholder in Account.objects.values_list("id", "state", "keyholder")
     }
+
+
+def _state(state: str) -> Literal["active", "invited", "disabled"]:
+    return state  # type: ignore[return-value]
 
 
 def _receiver(given: rows.Given) -> core.Subject:

@@ -37,10 +37,10 @@ class Names:
 
     def subject(self, to: Data) -> str:
         if to["kind"] == "account":
-            return self.accounts.get(to["id"], to["id"])
+            return str(self.accounts.get(to["id"], to["id"]))
         if to["kind"] == "group":
             return f"the group {self.groups.get(to['id'], to['id'])}"
-        return self.roles.get(to["id"], to["id"])
+        return str(self.roles.get(to["id"], to["id"]))
 
     def node(self, id: str) -> str:
         return self.nodes.get(id, id)

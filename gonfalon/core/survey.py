@@ -19,7 +19,7 @@ from numpy.typing import NDArray
 from gonfalon.core.engine import Engine
 from gonfalon.core.holding import Holding, Source, capability_of, gives
 from gonfalon.core.limits import BAR, STOP
-from gonfalon.core.policy import Scope, Subject
+from gonfalon.core.policy import Account, Scope, Subject
 from gonfalon.core.question import Who
 from gonfalon.core.vocabulary import BARRED, CHANGING, LOCKS_OPEN, Extent, Reason
 
@@ -70,6 +70,7 @@ class Surveyor:
         self.tree = engine.tree
         self._covered: dict[tuple[Scope, str | None], Bools] = {}
         self._force: dict[tuple[Subject, str], NDArray[np.int8] | None] = {}
+        self._authored: dict[str, tuple[Bools, Bools]] = {}
         self._everywhere = np.ones(len(self.tree), dtype=bool)
 
     def allowed(
@@ -223,15 +224,23 @@ class Surveyor:
         """Where an extent covers the node, given who wrote it. `create` ignores the extent."""
         if action.startswith("create"):
             return self._everywhere
-        within = extent == Extent.ALL
         if who.own:
             return self._everywhere
-        if who.account is None:
-            return within
-        own = self.tree.authors == who.account.id
-        mates = [a.id for a in self.policy.accounts.values() if not a.groups.isdisjoint(who.account.groups)]
-        team = own | np.isin(self.tree.authors, np.array(mates, dtype=object))
-        return within | ((extent == Extent.OWN) & own) | ((extent == Extent.TEAM) & team)
+        within: Bools = np.equal(extent, Extent.ALL)
+        if who.account is not None and not within.all():
+            own, team = self._written(who.account)
+            within |= np.equal(extent, Extent.OWN) & own
+            within |= np.equal(extent, Extent.TEAM) & team
+        return within
+
+    def _written(self, account: Account) -> tuple[Bools, Bools]:
+        """What an account wrote, and what it or a direct fellow member of a group wrote."""
+        if account.id not in self._authored:
+            mates = {a.id for a in self.policy.accounts.values() if not a.groups.isdisjoint(account.groups)}
+            own = np.array([author == account.id for author in self.tree.authors], dtype=bool)
+            team = own | np.array([author in mates for author in self.tree.authors], dtype=bool)
+            self._authored[account.id] = (own, team)
+        return self._authored[account.id]
 
     def _in_force(self, subject: Subject, action: str, effect: int) -> Bools:
         key = (subject, action)

@@ -12,7 +12,7 @@ from gonfalon.server.problems import Problem
 
 
 class _CsrfCheck(CsrfViewMiddleware):
-    def _reject(self, request: HttpRequest, reason: str) -> str:  # type: ignore[override]
+    def _reject(self, request: HttpRequest, reason: str) -> str:
         return reason
 
 
@@ -22,7 +22,7 @@ class SessionPresence(BaseAuthentication):
     def authenticate(self, request: Request) -> tuple[Any, None] | None:
         check = _CsrfCheck(lambda _: HttpResponse())
         check.process_request(request._request)
-        reason = check.process_view(request._request, lambda: None, (), {})
+        reason = check.process_view(request._request, HttpResponse, (), {})
         if reason:
             raise Problem(
                 403,
@@ -30,11 +30,11 @@ class SessionPresence(BaseAuthentication):
                 "This request did not come from the application",
                 "Reload the page and try again.",
             )
-        actor = request._request.presence.actor  # type: ignore[attr-defined]
+        actor = request._request.presence.actor
         return (actor, None) if actor else None
 
 
-class SessionScheme(OpenApiAuthenticationExtension):  # type: ignore[no-untyped-call]
+class SessionScheme(OpenApiAuthenticationExtension):
     """How the OpenAPI schema tells of it."""
 
     target_class = SessionPresence

@@ -36,8 +36,9 @@ def targets_come_from(look_up: Callable[[str], Target | None]) -> None:
 class Door(Protocol):
     """What a method of a view asks before it runs."""
 
-    while_looking: bool
-    """Whether a writing method may run while one only looks, standing in."""
+    @property
+    def while_looking(self) -> bool:
+        """Whether a writing method may run while one only looks, standing in."""
 
     def pass_through(self, presence: Presence, arguments: Mapping[str, Any]) -> None:
         """Return when whoever asks may; raise Refused, NotSignedIn or NotFound when not."""
@@ -168,7 +169,7 @@ class GuardedPage(_Guarded, View):
 
     presence: Presence
 
-    def dispatch(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:  # type: ignore[override]
+    def dispatch(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
         try:
             self.presence = self.pass_doors(request, kwargs)
             return super().dispatch(request, *args, **kwargs)  # type: ignore[return-value]

@@ -36,7 +36,7 @@ class NoSuchAddress(GuardedView):
     """Any other address under /api/, so that a typing error is a problem too, not a page."""
 
     doors = {"get": Anyone("There is nothing here.")}
-    schema = None  # type: ignore[assignment]
+    schema = None
 
     def get(self, request: HttpRequest, **_: Any) -> HttpResponse:
         raise NotFound("address")

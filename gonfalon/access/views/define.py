@@ -339,7 +339,7 @@ def _narrowed(policy: Policy, role: str, capability: str) -> list[str]:
     chain = policy.role_chain(role)
     ids = [k.id for k in policy.limits.values() if k.to.kind == "role" and k.to.id in chain and k.matches(action)]
     rows = list(models.Limit.objects.filter(pk__in=ids))
-    told = [
+    told: list[dict[str, Any]] = [
         {
             "node": r.node,
             "to": {"kind": r.subject_kind, "id": r.subject_id},

@@ -84,7 +84,7 @@ class SessionView(GuardedView):
         account.last_seen = self.presence.at
         account.save(update_fields=["last_seen"])
         record(By(account.id), "account.signed-in", f"{account.name} signed in", about=("account", account.id))
-        presence = request._request.presence = Presence(request._request)  # type: ignore[attr-defined]
+        presence = request._request.presence = Presence(request._request)
         return Response(session_data(presence))
 
     @extend_schema(responses={204: OpenApiResponse()}, operation_id="sign_out")
