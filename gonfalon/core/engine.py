@@ -41,7 +41,8 @@ from gonfalon.core.vocabulary import (
 _RUNGS = (Reason.NOT_GRANTED, Reason.OUT_OF_SCOPE, Reason.OUT_OF_EXTENT, Reason.STOPPED, Reason.ALLOWED)
 _TOP = len(_RUNGS) - 1
 
-Trail = list[Step]
+Trail = list[Step] | None
+"""Where steps are told, or None when nobody asked for them."""
 
 
 class Engine:
@@ -62,14 +63,14 @@ class Engine:
         `remove` and `move` of a node ask the same of every node beneath it, which the engine's tree
         must then hold. KeyError when the question names an unknown account or role.
         """
-        steps: Trail = []
+        steps: list[Step] | None = [] if trail else None
         at = question.at or datetime.now(UTC)
         reason = self._answer(question, self.holdings.of(question.who, at), at, steps)
-        return Decision(reason, tuple(steps) if trail else ())
+        return Decision(reason, tuple(steps or ()))
 
     def may_stand_in(self, actor: str, subject: Who, at: datetime, *, trail: bool = False) -> Decision:
         """Whether `actor` may stand in for `subject` (§7)."""
-        steps: Trail = []
+        steps: list[Step] | None = [] if trail else None
         holding = self.holdings.of(actor, at)
         reason = self._plain(holding, STAND_IN, None, steps)
         if reason is Reason.ALLOWED:
@@ -78,7 +79,7 @@ class Engine:
                 reason = Reason.INACTIVE
             elif actor == subject or (not holding.keyholder and beyond(self.policy, holding, other)):
                 reason = Reason.BEYOND
-        return Decision(reason, tuple(steps) if trail else ())
+        return Decision(reason, tuple(steps or ()))
 
     # -- which question is it ------------------------------------------------------------------
 
@@ -136,20 +137,20 @@ class Engine:
             rung = 0 if not gives(answer.says) else _TOP if covered else 1
             best = max(best, rung)
             climbs.append(_finding(source, capability, _RUNGS[rung]))
-        trail.append(Step("bars", capability, not bars, tuple(bars)))
+        _tell(trail, "bars", capability, not bars, bars)
         if bars:
             return Reason.BARRED
-        trail.append(Step("grants", capability, best == _TOP, tuple(climbs)))
+        _tell(trail, "grants", capability, best == _TOP, climbs)
         return _RUNGS[best]
 
     # -- the steps of §4 -----------------------------------------------------------------------
 
     def _first_steps(self, who: Holding, trail: Trail) -> Reason | None:
         if not who.active:
-            trail.append(Step("active", None, False))
+            _tell(trail, "active", None, False)
             return Reason.INACTIVE
         if who.keyholder:
-            trail.append(Step("keyholder", None, True))
+            _tell(trail, "keyholder", None, True)
             return Reason.ALLOWED
         return None
 
@@ -164,22 +165,21 @@ class Engine:
         live: bool = False,
     ) -> Reason:
         """Steps 3 to 5 for one capability. A failure of step 4 for `edit-live` answers `live`."""
-        kept = [s for s in who.sources if _covers(s, target)]
-        bars = self._bars(who, kept, capability, action, target)
-        trail.append(Step("bars", capability, not bars, tuple(bars)))
+        climbed = [(source, _covers(source, target)) for source in who.sources]
+        bars = self._bars(who, [s for s, covered in climbed if covered], capability, action, target)
+        _tell(trail, "bars", capability, not bars, bars)
         if bars:
             return Reason.BARRED
 
-        rungs = [
-            (source, *self._climb(who, source, source in kept, capability, action, target)) for source in who.sources
-        ]
-        best = max((rung for _, rung, _ in rungs), default=0)
-        findings = tuple(
-            _finding(source, capability, _RUNGS[rung], limits)
-            for source, rung, limits in rungs
-            if capability in source.answers
-        )
-        trail.append(Step("grants", capability, best == _TOP, findings))
+        best, findings = 0, []
+        for source, covered in climbed:
+            rung, stops = self._climb(who, source, covered, capability, action, target)
+            best = max(best, rung)
+            if trail is None and best == _TOP:
+                break
+            if trail is not None and capability in source.answers:
+                findings.append(_finding(source, capability, _RUNGS[rung], stops))
+        _tell(trail, "grants", capability, best == _TOP, findings)
         if best != _TOP:
             return Reason.LIVE if live else _RUNGS[best]
         return self._own_limits(who, capability, action, target, trail)
@@ -194,7 +194,7 @@ class Engine:
             return found
         subjects = dict.fromkeys(who.subjects)
         for source in kept:
-            subjects.update(dict.fromkeys(s for s in source.subjects if s.kind == "role"))
+            subjects.update(dict.fromkeys(source.role_subjects))
         for subject in subjects:
             force = self.limits.in_force(subject, action, target)
             if force.effect is Effect.BAR:
@@ -260,15 +260,15 @@ class Engine:
                 return Reason.ALLOWED
             found.append(Finding("reach", who.account.id))
             reason = Reason.OUT_OF_REACH
-        trail.append(Step("own-limits", capability, False, tuple(found)))
+        _tell(trail, "own-limits", capability, False, found)
         return reason
 
     def _locks_pass(self, who: Holding, target: Target, closes: Callable[[Lock], bool], trail: Trail) -> Reason:
         """Step 6, and the part locks of §5: a lock that applies and that `who` may not open."""
         locks = [lock for lock in self._locks.get(target.id or "", ()) if closes(lock)]
-        if not locks or self._granted(who, LOCKS_OPEN, LOCKS_OPEN, target, []) is Reason.ALLOWED:
+        if not locks or self._granted(who, LOCKS_OPEN, LOCKS_OPEN, target, None) is Reason.ALLOWED:
             return Reason.ALLOWED
-        trail.append(Step("locks", LOCKS_OPEN, False, tuple(Finding("lock", lock.id) for lock in locks)))
+        _tell(trail, "locks", LOCKS_OPEN, False, [Finding("lock", lock.id) for lock in locks])
         return Reason.LOCKED
 
     # -- parts of a node, §5 -------------------------------------------------------------------
@@ -289,7 +289,7 @@ class Engine:
                 return reason
         if self._field_passes(who, target, q.field or "", q.action.removesuffix("-field")):
             return Reason.ALLOWED
-        trail.append(Step("field", None, False, (Finding("field", f"{target.type}.{q.field}"),)))
+        _tell(trail, "field", None, False, [Finding("field", f"{target.type}.{q.field}")])
         return Reason.FIELD
 
     def _field_passes(self, who: Holding, target: Target, field: str, verb: str) -> bool:
@@ -301,7 +301,7 @@ class Engine:
             return (
                 verb == "fill"
                 or author
-                or self._granted(who, FIELDS_PRIVATE, FIELDS_PRIVATE, target, []) is Reason.ALLOWED
+                or self._granted(who, FIELDS_PRIVATE, FIELDS_PRIVATE, target, None) is Reason.ALLOWED
             )
         wanted = {"fill"} if verb == "fill" else {f"{verb}-all", f"{verb}-own"} if author else {f"{verb}-all"}
         return any(
@@ -325,14 +325,19 @@ class Engine:
         if q.action == "insert-component":
             if any(allows_component(self.policy, s.roles, component) for s in giving):
                 return Reason.ALLOWED
-            found = tuple(Finding("component", component, role=s.role) for s in giving)
-            trail.append(Step("component", f"{target.type}.edit", False, found))
+            found = [Finding("component", component, role=s.role) for s in giving]
+            _tell(trail, "component", f"{target.type}.edit", False, found)
             return Reason.COMPONENT
         if any(allows_facet(self.policy, s.roles, component, q.facet or "") for s in giving):
             return Reason.ALLOWED
-        found = tuple(Finding("facet", f"{component}.{q.facet}", role=s.role) for s in giving)
-        trail.append(Step("facet", f"{target.type}.edit", False, found))
+        found = [Finding("facet", f"{component}.{q.facet}", role=s.role) for s in giving]
+        _tell(trail, "facet", f"{target.type}.edit", False, found)
         return Reason.FACET
+
+
+def _tell(trail: Trail, step: str, capability: str | None, passed: bool, findings: Iterable[Finding] = ()) -> None:
+    if trail is not None:
+        trail.append(Step(step, capability, passed, tuple(findings)))
 
 
 def _covers(source: Source, target: Target) -> bool:

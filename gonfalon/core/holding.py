@@ -3,8 +3,8 @@
 A *source* is the everyone role, the signed-in role, an active assignment or an active direct grant.
 """
 
-from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 from datetime import datetime
 from typing import Literal, NamedTuple
 
@@ -34,16 +34,18 @@ class Source:
     scope: Scope = ANYWHERE
     roles: tuple[str, ...] = ()
     groups: tuple[str, ...] = ()
+    role_subjects: tuple[Subject, ...] = field(init=False)
+    subjects: tuple[Subject, ...] = field(init=False)
+    """Whoever a stop could name to stop this source (§4 step 4)."""
+
+    def __post_init__(self) -> None:
+        roles = tuple(Subject.role(key) for key in self.roles)
+        object.__setattr__(self, "role_subjects", roles)
+        object.__setattr__(self, "subjects", roles + tuple(Subject.group(key) for key in self.groups))
 
     @property
     def role(self) -> str | None:
         return self.roles[0] if self.roles else None
-
-    @property
-    def subjects(self) -> Iterator[Subject]:
-        """Whoever a stop could name to stop this source (§4 step 4)."""
-        yield from (Subject.role(key) for key in self.roles)
-        yield from (Subject.group(key) for key in self.groups)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -56,6 +58,12 @@ class Holding:
     own: bool = False
     starts: datetime | None = None
     ends: datetime | None = None
+    subjects: tuple[Subject, ...] = field(init=False)
+    """The account and its groups, as limits may name them."""
+
+    def __post_init__(self) -> None:
+        own = (Subject.account(self.account.id),) if self.account else ()
+        object.__setattr__(self, "subjects", own + tuple(Subject.group(key) for key in sorted(self.groups)))
 
     @property
     def keyholder(self) -> bool:
@@ -68,12 +76,6 @@ class Holding:
     @property
     def id(self) -> str | None:
         return self.account.id if self.account else None
-
-    @property
-    def subjects(self) -> tuple[Subject, ...]:
-        """The account and its groups, as limits may name them."""
-        own = (Subject.account(self.account.id),) if self.account else ()
-        return own + tuple(Subject.group(key) for key in sorted(self.groups))
 
     def holds_at(self, at: datetime) -> bool:
         """Whether the same sources are active at `at`."""
