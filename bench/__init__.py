@@ -1,0 +1,1 @@
+"""Measurements, run by hand and by `make bench`. They print figures and judge nothing."""
