@@ -2,7 +2,6 @@
 
 import os
 import shutil
-import signal
 import sys
 
 from tools import install
@@ -26,14 +25,14 @@ def demo() -> int:
     install.debian(install.SERVE)
     install.python("requirements.txt")
     install.front_end()
-    with demo_database(DEMO) as env, served(DEMO, env, port) as address:
+    with demo_database(DEMO) as env, served(DEMO, env, port) as server:
         password = secrets_of(DEMO)["demo"]
-        say(f"\nGonfalon is at {address}\n")
+        say(f"\nGonfalon is at {server.address}\n")
         for who, email in SIGN_INS:
             say(f"  {who:<10} {email:<26} {password}")
-        say(f"\nThe public site is at {address}/site/harbour/ . Ctrl-C stops everything.")
-        signal.pause()
-    return 0
+        say(f"\nThe public site is at {server.address}/site/harbour/ . Ctrl-C stops everything.")
+        code = server.process.wait()
+    raise Trouble(f"The server ended by itself, with code {code}. Its log is {DEMO / 'server.log'}")
 
 
 def _port() -> int:
@@ -103,8 +102,8 @@ def _on_fresh_demo(command: list[str]) -> int:
     _install_all()
     home = RUN / "fresh"
     shutil.rmtree(home, ignore_errors=True)
-    with demo_database(home, durable=False) as env, served(home, env, free_port()) as address:
-        return follow([*command, address], env=env)
+    with demo_database(home, durable=False) as env, served(home, env, free_port()) as server:
+        return follow([*command, server.address], env=env)
 
 
 COMMANDS = {

@@ -3,11 +3,13 @@
 import json
 import os
 import secrets
+import subprocess
 import time
 import urllib.error
 import urllib.request
 from collections.abc import Iterator
 from contextlib import contextmanager
+from dataclasses import dataclass
 from pathlib import Path
 
 from tools.console import Trouble, run, say
@@ -61,9 +63,17 @@ def demo_database(home: Path, *, durable: bool = True) -> Iterator[dict[str, str
         yield env
 
 
+@dataclass(frozen=True)
+class Server:
+    """A server that answers at an address, and its process."""
+
+    address: str
+    process: subprocess.Popen[bytes]
+
+
 @contextmanager
-def served(home: Path, env: dict[str, str], port: int) -> Iterator[str]:
-    """The application on a port of 127.0.0.1; gives its address once it answers."""
+def served(home: Path, env: dict[str, str], port: int) -> Iterator[Server]:
+    """The application on a port of 127.0.0.1, once it answers."""
     log = home / "server.log"
     server = start(
         [
@@ -88,7 +98,7 @@ def served(home: Path, env: dict[str, str], port: int) -> Iterator[str]:
                 tail = "\n".join(log.read_text(errors="replace").splitlines()[-15:])
                 raise Trouble(f"The server did not start. Its log, {log}, ends:\n\n{tail}")
             time.sleep(0.05)
-        yield address
+        yield Server(address, server)
     finally:
         stop(server)
 

@@ -62,8 +62,8 @@ def harbour(tmp_path_factory) -> Harbour:
 
 @pytest.fixture(scope="package")
 def address(harbour) -> Iterator[str]:
-    with served(RUN / "test", dict(os.environ), free_port()) as address:
-        yield address
+    with served(RUN / "test", dict(os.environ), free_port()) as server:
+        yield server.address
 
 
 @pytest.fixture(scope="package")

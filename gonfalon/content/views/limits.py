@@ -22,7 +22,6 @@ from gonfalon.core.question import Who
 from gonfalon.core.survey import Marks, Surveyor
 from gonfalon.core.vocabulary import ACTIONS, Effect
 from gonfalon.server.guard import GuardedView, May
-from gonfalon.server.people import names_of
 from gonfalon.server.presence import Presence
 from gonfalon.server.problems import NotFound
 
@@ -183,8 +182,8 @@ def limits_data(limits: Iterable[Limit], presence: Presence, would_be: Policy) -
     """Limits with names and who set them. A fixed number of queries."""
     limits = list(limits)
     rows = {r.id: r for r in models.Limit.objects.filter(pk__in=[k.id for k in limits])}
-    names = Names([{"node": k.node, "to": {"kind": k.to.kind, "id": k.to.id}} for k in limits])
-    people = names_of(r.set_by for r in rows.values() if r.set_by)
+    told = [{"node": k.node, "to": {"kind": k.to.kind, "id": k.to.id}} for k in limits]
+    names = Names([*told, {"set_by": [r.set_by for r in rows.values()]}])
     applied = presence.snapshot.policy.limits
     return [
         {
@@ -199,7 +198,7 @@ def limits_data(limits: Iterable[Limit], presence: Presence, would_be: Policy) -
             "actions": None
             if k.actions is None
             else [a for a in ACTIONS if a in k.actions] + sorted(a for a in k.actions if a not in ACTIONS),
-            "set_by": people.get(rows[k.id].set_by or "") if k.id in rows else None,
+            "set_by": names.accounts.get(rows[k.id].set_by or "") if k.id in rows else None,
             "set_at": rows[k.id].set_at if k.id in rows else None,
             "staged": "new" if k.id not in applied else "ending" if k.id not in would_be.limits else "",
         }
