@@ -150,6 +150,8 @@ class _Guarded:
             return presence  # no such method here: the view answers 405, or describes itself
         if method not in SAFE and not door.while_looking and presence.standing_in:
             raise Refused("look-only", "You are standing in to look only. Nothing can be changed until you step out.")
+        if method not in SAFE and not door.while_looking and presence.stand_in_over:
+            raise Refused("stand-in-over", "Standing in has ended. Nothing was changed; look again as yourself first.")
         door.pass_through(presence, arguments)
         return presence
 

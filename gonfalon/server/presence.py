@@ -72,6 +72,11 @@ class Presence:
         return stand_in if may.allow else None
 
     @cached_property
+    def stand_in_over(self) -> bool:
+        """Whether a stand-in has ended by itself and the screen may not know it yet."""
+        return STAND_IN_KEY in self._session and self.standing_in is None
+
+    @cached_property
     def subject(self) -> Account | None:
         """Whom decisions are about; None is a visitor."""
         if self.standing_in is None:

@@ -94,6 +94,7 @@ USE_TZ = True
 TIME_ZONE = "UTC"
 
 STATIC_URL = "/static/"
+WHITENOISE_IMMUTABLE_FILE_TEST = r"/assets/.+-[\w-]{8}\.\w+$"  # the build puts a digest into these names
 STATIC_ROOT = _env("STATIC", str(ROOT / ".run" / "static"))
 STATICFILES_DIRS = [ROOT / "web" / "dist"] if (ROOT / "web" / "dist").is_dir() else []
 MEDIA_ROOT = _env("MEDIA", str(ROOT / ".run" / "media"))

@@ -58,7 +58,11 @@ def test_it_ends_by_itself(as_ines):
     session = as_ines.client.session
     session["standing_in"] = session["standing_in"] | {"until": (now() - timedelta(seconds=1)).isoformat()}
     session.save()
+    # The screen still shows her desk: nothing it sends may count as Odile's.
+    tag = {"If-Match": '"1"'}
+    refused(as_ines.patch(LOFT, {"title": "Mine"}, **tag), "stand-in-over")
     assert ok(as_ines.get("session"))["standing_in"] is None
+    ok(as_ines.patch(LOFT, {"title": "Odile's now"}, **tag))
 
 
 def test_it_ends_when_the_account_is_disabled(as_ines):

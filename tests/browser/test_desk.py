@@ -93,6 +93,26 @@ def test_a_dropped_connection_loses_nothing(open_as):
     expect(page.get_by_role("button", name="Revert")).to_have_count(0)
 
 
+def test_leaving_with_something_unsaved_is_asked_first(open_as):
+    page = open_as(INES, LOFT)
+    page.get_by_label("Telephone").fill("5555")
+    page.locator('[role=treeitem][data-node="moorings"]').click()
+    asked = page.get_by_role("dialog", name="Leave Pier 3, Sail loft without saving?")
+    asked.get_by_role("button", name="Stay here").click()
+    expect(page.get_by_label("Telephone")).to_have_value("5555")
+    page.locator('[role=treeitem][data-node="moorings"]').click()
+    asked.get_by_role("button", name="Leave it").click()
+    expect(page).to_have_url("/desk/moorings")
+
+
+def test_whoever_is_signed_out_meanwhile_signs_in_and_goes_on(open_as):
+    page = open_as(INES, LOFT)
+    page.get_by_label("Telephone").wait_for()
+    page.context.clear_cookies()
+    page.locator('[role=treeitem][data-node="moorings"]').click()
+    expect(page).to_have_url("/sign-in?to=%2Fdesk%2Fmoorings")
+
+
 def test_a_draft_is_handed_in_and_published(open_as):
     intern = open_as("ciaran@skerrow.example", "/desk/quay-cinema")
     intern.get_by_role("button", name="Hand in for review").click()

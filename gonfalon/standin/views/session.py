@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from django.middleware.csrf import get_token
+from django.middleware.csrf import get_token, rotate_token
 from drf_spectacular.utils import OpenApiResponse, extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
@@ -68,6 +68,8 @@ class SessionView(GuardedView):
     @extend_schema(responses=SessionShape, operation_id="session")
     def get(self, request: Request) -> Response:
         get_token(request._request)
+        if self.presence.stand_in_over:
+            self.presence.stand_in(None)  # whoever reads this knows that it has ended
         return Response(session_data(self.presence))
 
     @extend_schema(request=SignInInput, responses=SessionShape, operation_id="sign_in")
@@ -81,6 +83,7 @@ class SessionView(GuardedView):
         if account is None:
             raise Problem(403, "sign-in-failed", "Not signed in", "This address and password do not belong together.")
         self.presence.sign_in(account)
+        rotate_token(request._request)
         account.last_seen = self.presence.at
         account.save(update_fields=["last_seen"])
         record(By(account.id), "account.signed-in", f"{account.name} signed in", about=("account", account.id))

@@ -1,8 +1,17 @@
 // One query client. Reads are kept a moment; a problem is never retried, a lost connection is.
-import { QueryClient } from "@tanstack/react-query";
+import { MutationCache, QueryCache, QueryClient } from "@tanstack/react-query";
 import { ProblemError } from "../api/client";
 
+/** Whoever was signed out meanwhile is asked to sign in again; the place one was at stays in the address. */
+function signedOut(error: unknown) {
+  if (error instanceof ProblemError && error.problem.reason === "not-signed-in") {
+    queryClient.invalidateQueries({ queryKey: ["session"] });
+  }
+}
+
 export const queryClient = new QueryClient({
+  queryCache: new QueryCache({ onError: signedOut }),
+  mutationCache: new MutationCache({ onError: signedOut }),
   defaultOptions: {
     // Offline too, a request is tried: a failure that is told beats waiting that is not.
     mutations: { networkMode: "always" },

@@ -1,8 +1,10 @@
 // One page on the desk: its head with what may be done, its canvas, its parts on the right.
 import { useEffect, useState } from "react";
+import { useBlocker } from "react-router";
 import { ProblemError } from "../api/client";
+import { Dialog, DialogButtons } from "../app/Dialog";
 import { useSession } from "../app/session";
-import { Empty, Loading, Trouble } from "../app/ui";
+import { Button, Empty, Loading, Trouble } from "../app/ui";
 import { Canvas } from "./Canvas";
 import { ChangedMeanwhile } from "./ChangedMeanwhile";
 import { PageHead } from "./PageHead";
@@ -67,6 +69,10 @@ function Editor({ page, xray }: { page: Page; xray: boolean }) {
     return () => window.removeEventListener("beforeunload", warn);
   }, [dirty]);
 
+  const leaving = useBlocker(
+    ({ currentLocation, nextLocation }) => dirty && currentLocation.pathname !== nextLocation.pathname,
+  );
+
   function saveNow(version = keptVersion ?? page.version) {
     save.mutate({ edits, version }, { onSuccess: () => forget() });
   }
@@ -119,6 +125,19 @@ function Editor({ page, xray }: { page: Page; xray: boolean }) {
         onComponents={(components) => change({ components })}
         onValue={(key, value) => change({ values: { ...edits.values, [key]: value } })}
       />
+      <Dialog
+        open={leaving.state === "blocked"}
+        onClose={() => leaving.reset?.()}
+        title={`Leave ${shown.title} without saving?`}
+      >
+        <p className="text-ink2">What you changed here would be lost.</p>
+        <DialogButtons>
+          <Button onClick={() => leaving.proceed?.()}>Leave it</Button>
+          <Button look="main" onClick={() => leaving.reset?.()}>
+            Stay here
+          </Button>
+        </DialogButtons>
+      </Dialog>
       {other && (
         <ChangedMeanwhile
           base={page}

@@ -31,7 +31,7 @@ export function Strip({ session }: { session: Session }) {
       <span className="rounded border border-[#8f6620] bg-paper px-2.5 py-[3px] text-[12.5px] font-medium whitespace-nowrap">
         Look only
       </span>
-      <Remaining until={standing_in.until} />
+      <Remaining until={standing_in.until} onOver={() => stepOut.mutate(standing_in.came_from)} />
       <span className="flex-1" />
       <Button look={xray ? "main" : "plain"} aria-pressed={xray} onClick={() => setXray(!xray)}>
         X-ray
@@ -47,13 +47,18 @@ export function Strip({ session }: { session: Session }) {
   );
 }
 
-function Remaining({ until }: { until: string }) {
+function Remaining({ until, onOver }: { until: string; onOver: () => void }) {
   const [now, tick] = useState(Date.now());
   useEffect(() => {
     const timer = setInterval(() => tick(Date.now()), 1000);
     return () => clearInterval(timer);
   }, []);
   const left = Math.max(0, Math.floor((new Date(until).getTime() - now) / 1000));
+  const over = left === 0;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once, when time is up
+  useEffect(() => {
+    if (over) onOver();
+  }, [over]);
   return (
     <span className="figures text-[13px] whitespace-nowrap text-[#5f4512]">
       nothing can be changed, {Math.floor(left / 60)}:{String(left % 60).padStart(2, "0")} left

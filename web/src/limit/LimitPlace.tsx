@@ -1,4 +1,5 @@
 // Limit: "What may [role or account] do where?", then fields, then every limit there is.
+import { Tabs } from "radix-ui";
 import { useSearchParams } from "react-router";
 import { Loading, Trouble } from "../app/ui";
 import { useParam } from "../app/useParam";
@@ -54,36 +55,30 @@ export function LimitPlace() {
           />{" "}
           do where?
         </h1>
-        <div role="tablist" aria-label="Kinds of limit" className="mt-3 flex gap-5 border-b border-line">
-          {Object.entries(TABS).map(([key, name]) => (
-            <button
-              key={key}
-              type="button"
-              role="tab"
-              id={`tab-${key}`}
-              aria-selected={tab === key}
-              aria-controls="limit-panel"
-              onClick={() => change({ tab: key, node: "" })}
-              className={`-mb-px border-b-[3px] pt-1 pb-1.5 ${
-                tab === key ? "border-brass font-bold" : "border-transparent text-ink2 hover:text-ink"
-              }`}
-            >
-              {name}
-            </button>
-          ))}
-        </div>
-        <div
-          id="limit-panel"
-          role="tabpanel"
-          aria-labelledby={`tab-${tab}`}
+        <Tabs.Root
+          value={tab}
+          onValueChange={(next) => change({ tab: next, node: "" })}
           className="flex min-h-0 flex-1 flex-col"
         >
-          {tab === "fields" && <FieldRules roles={roles.data} />}
-          {tab === "all" && <AllLimits onOpen={(limit) => change({ tab: "content", node: limit.node })} />}
-          {(tab === "content" || tab === "media") && (
-            <MarkedTree key={tab} whom={whom} tree={tab as TreeName} chosen={node} onChoose={setNode} />
-          )}
-        </div>
+          <Tabs.List aria-label="Kinds of limit" className="mt-3 flex gap-5 border-b border-line">
+            {Object.entries(TABS).map(([key, name]) => (
+              <Tabs.Trigger
+                key={key}
+                value={key}
+                className="-mb-px border-b-[3px] border-transparent pt-1 pb-1.5 text-ink2 hover:text-ink data-[state=active]:border-brass data-[state=active]:font-bold data-[state=active]:text-ink"
+              >
+                {name}
+              </Tabs.Trigger>
+            ))}
+          </Tabs.List>
+          <Tabs.Content value={tab} tabIndex={-1} className="flex min-h-0 flex-1 flex-col">
+            {tab === "fields" && <FieldRules roles={roles.data} />}
+            {tab === "all" && <AllLimits onOpen={(limit) => change({ tab: "content", node: limit.node })} />}
+            {(tab === "content" || tab === "media") && (
+              <MarkedTree key={tab} whom={whom} tree={tab as TreeName} chosen={node} onChoose={setNode} />
+            )}
+          </Tabs.Content>
+        </Tabs.Root>
       </section>
       {(tab === "content" || tab === "media") && <PlacePanel node={node} whom={whom} onGo={setNode} />}
     </>
