@@ -197,7 +197,7 @@ class TestWhy:
 
 class TestExpectations:
     def standing(self, asking):
-        return {e["id"]: e for e in ok(asking.get("expectations"))["expectations"]}
+        return {e["id"]: e for e in ok(asking.get("expectations"))}
 
     def test_one_is_broken_on_purpose_and_says_by_whom(self, odile):
         standing = self.standing(odile)

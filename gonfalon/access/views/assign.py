@@ -21,6 +21,7 @@ from gonfalon.core.holding import Holdings, Source, gives
 from gonfalon.core.policy import Assignment, DirectGrant, Policy, Scope, Subject
 from gonfalon.core.vocabulary import ACTIONS, Extent
 from gonfalon.server.guard import GuardedView, May
+from gonfalon.server.paging import PAGED, paged
 from gonfalon.server.problems import NotFound
 
 PAGE = 200
@@ -110,7 +111,7 @@ class GroupShape(serializers.Serializer):
 class GroupsView(GuardedView):
     doors = {"get": May("roster.see", "limits.set")}
 
-    @extend_schema(responses=GroupShape(many=True), operation_id="groups")
+    @extend_schema(responses=GroupShape(many=True), operation_id="groups", parameters=PAGED)
     def get(self, request: Request) -> Response:
         policy = self.presence.snapshot.policy
         holders = Holders(policy, self.presence.at)
@@ -118,7 +119,8 @@ class GroupsView(GuardedView):
         for a in policy.assignments.values():
             if a.to.kind == "group":
                 given[a.to.id].append(a.role)
-        return Response(
+        return paged(
+            request,
             [
                 {
                     "key": g.key,
@@ -128,7 +130,7 @@ class GroupsView(GuardedView):
                     "roles": given[g.key],
                 }
                 for g in Group.objects.all()
-            ]
+            ],
         )
 
 

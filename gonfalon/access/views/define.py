@@ -21,6 +21,7 @@ from gonfalon.core.vocabulary import EXTENT_OF, VERBS, Extent
 from gonfalon.ledger.models import Change, record
 from gonfalon.server.etag import etag, expected_version
 from gonfalon.server.guard import GuardedView, May, SignedIn
+from gonfalon.server.paging import PAGED, paged
 from gonfalon.server.people import names_of
 from gonfalon.server.problems import ChangedMeanwhile, Invalid, NotFound
 
@@ -134,12 +135,12 @@ class RolesView(GuardedView):
         "post": May("roles.define"),
     }
 
-    @extend_schema(responses=RoleShape(many=True), operation_id="roles")
+    @extend_schema(responses=RoleShape(many=True), operation_id="roles", parameters=PAGED)
     def get(self, request: Request) -> Response:
         """All roles in their order. Two queries."""
         policy = self.presence.snapshot.policy
         holders = Holders(policy, self.presence.at)
-        return Response([role_data(role, policy, holders) for role in models.Role.objects.all()])
+        return paged(request, [role_data(role, policy, holders) for role in models.Role.objects.all()])
 
     @extend_schema(request=RoleInput, responses={201: RoleShape}, operation_id="make_role")
     def post(self, request: Request) -> Response:

@@ -18,6 +18,7 @@ from gonfalon.core.tree import Target
 from gonfalon.core.vocabulary import ACTIONS
 from gonfalon.server.etag import etag, expected_version
 from gonfalon.server.guard import GuardedPage, GuardedView, May, On, ask, decide
+from gonfalon.server.paging import PAGED, paged
 from gonfalon.server.presence import Presence
 from gonfalon.server.problems import ChangedMeanwhile, Invalid, NotFound
 
@@ -40,7 +41,7 @@ class DeskTreeView(GuardedView):
     @extend_schema(
         responses=TreeRowShape(many=True),
         operation_id="desk_tree",
-        parameters=[OpenApiParameter("tree", str, enum=["content", "media"])],
+        parameters=[OpenApiParameter("tree", str, enum=["content", "media"]), *PAGED],
     )
     def get(self, request: Request) -> Response:
         """Everything the account may see in one tree, with what is above it. Two queries, whole tree at once."""
@@ -56,7 +57,8 @@ class DeskTreeView(GuardedView):
             while parent is not None and parent not in above:
                 above.add(parent)
                 parent = nodes.tree.nodes[nodes.tree.index[parent]].parent
-        return Response(
+        return paged(
+            request,
             [
                 {
                     "id": node.id,
@@ -69,7 +71,7 @@ class DeskTreeView(GuardedView):
                 }
                 for i, node in enumerate(nodes.tree.nodes)
                 if shown[i] or node.id in above
-            ]
+            ],
         )
 
 
@@ -311,9 +313,9 @@ class SiteShape(serializers.Serializer):
 class SitesView(GuardedView):
     doors = {"get": May("desk.open", "roster.see", "limits.set")}
 
-    @extend_schema(responses=SiteShape(many=True), operation_id="sites")
+    @extend_schema(responses=SiteShape(many=True), operation_id="sites", parameters=PAGED)
     def get(self, request: Request) -> Response:
-        return Response([{"key": s.key, "name": s.name} for s in Site.objects.all()])
+        return paged(request, [{"key": s.key, "name": s.name} for s in Site.objects.all()])
 
 
 class FileView(GuardedPage):

@@ -22,6 +22,7 @@ from gonfalon.core.question import Who
 from gonfalon.core.survey import Marks, Surveyor
 from gonfalon.core.vocabulary import ACTIONS, Effect
 from gonfalon.server.guard import GuardedView, May
+from gonfalon.server.paging import PAGED, paged
 from gonfalon.server.presence import Presence
 from gonfalon.server.problems import NotFound
 
@@ -44,11 +45,6 @@ class MarkedRowShape(serializers.Serializer):
     lifts = serializers.IntegerField()
     staged = serializers.BooleanField()
     marks = TreeMarkShape(many=True)
-
-
-class MarkedTreeShape(serializers.Serializer):
-    actions = serializers.ListField(child=serializers.CharField())
-    rows = MarkedRowShape(many=True)
 
 
 WHOM = [OpenApiParameter("role", str), OpenApiParameter("account", str)]
@@ -79,12 +75,12 @@ class MarkedTreeView(GuardedView):
     doors = {"get": May("limits.set")}
 
     @extend_schema(
-        responses=MarkedTreeShape,
+        responses=MarkedRowShape(many=True),
         operation_id="marked_tree",
-        parameters=[*WHOM, OpenApiParameter("tree", str, enum=["content", "media"])],
+        parameters=[*WHOM, OpenApiParameter("tree", str, enum=["content", "media"]), *PAGED],
     )
     def get(self, request: Request) -> Response:
-        """The whole tree with a mark for each node and action. A fixed number of queries."""
+        """The whole tree, each row with a mark for each of §2's actions in their order. A fixed number of queries."""
         survey, would_be = staged_surveyor(self.presence)
         who = _whom(request, would_be)
         nodes = content()
@@ -115,7 +111,7 @@ class MarkedTreeView(GuardedView):
                     "marks": row,
                 }
             )
-        return Response({"actions": list(ACTIONS), "rows": rows})
+        return paged(request, rows)
 
 
 def _creates(survey: Surveyor, who: Who, presence: Presence, nodes: Content) -> Marks:
@@ -258,12 +254,12 @@ class PlaceView(GuardedView):
 class LimitsView(GuardedView):
     doors = {"get": May("limits.set")}
 
-    @extend_schema(responses=LimitShape(many=True), operation_id="limits")
+    @extend_schema(responses=LimitShape(many=True), operation_id="limits", parameters=PAGED)
     def get(self, request: Request) -> Response:
         """All limits, one's own staged changes among them."""
         _, would_be = staged_surveyor(self.presence)
         every = {**self.presence.snapshot.policy.limits, **would_be.limits}
-        return Response(limits_data(every.values(), self.presence, would_be))
+        return paged(request, limits_data(every.values(), self.presence, would_be))
 
 
 class FieldRuleShape(serializers.Serializer):
@@ -279,7 +275,7 @@ class FieldRuleShape(serializers.Serializer):
 class FieldRulesView(GuardedView):
     doors = {"get": May("limits.set")}
 
-    @extend_schema(responses=FieldRuleShape(many=True), operation_id="field_rules")
+    @extend_schema(responses=FieldRuleShape(many=True), operation_id="field_rules", parameters=PAGED)
     def get(self, request: Request) -> Response:
         """Every field of every type with its rule, one's own staged changes included."""
         policy = self.presence.snapshot.policy
@@ -300,4 +296,4 @@ class FieldRulesView(GuardedView):
                         "staged": rule != policy.fields.get(key, OPEN_FIELD),
                     }
                 )
-        return Response(rules)
+        return paged(request, rules)

@@ -8,6 +8,7 @@ from rest_framework.response import Response
 from gonfalon.content.nodes import content
 from gonfalon.content.views.limits import staged_surveyor
 from gonfalon.server.guard import GuardedView, May
+from gonfalon.server.paging import PAGED, paged
 from gonfalon.server.problems import NotFound
 
 
@@ -25,7 +26,7 @@ class BranchSumShape(serializers.Serializer):
 class WhereView(GuardedView):
     doors = {"get": May("roster.see")}
 
-    @extend_schema(responses=BranchSumShape(many=True), operation_id="where")
+    @extend_schema(responses=BranchSumShape(many=True), operation_id="where", parameters=PAGED)
     def get(self, request: Request, account: str) -> Response:
         """The branches just under the roots, those where the account can edit or publish anything."""
         survey, would_be = staged_surveyor(self.presence)
@@ -50,7 +51,7 @@ class WhereView(GuardedView):
                         "publishes": publishes,
                     }
                 )
-        return Response(branches)
+        return paged(request, branches)
 
 
 class NamedBranchShape(serializers.Serializer):
@@ -65,16 +66,17 @@ class BranchesView(GuardedView):
     @extend_schema(
         responses=NamedBranchShape(many=True),
         operation_id="branches",
-        parameters=[OpenApiParameter("tree", str, enum=["content", "media"])],
+        parameters=[OpenApiParameter("tree", str, enum=["content", "media"]), *PAGED],
     )
     def get(self, request: Request) -> Response:
         """Every node by name and the name of what is above it, for choosing where something holds."""
         wanted = request.query_params.get("tree", "content")
         nodes = content()
-        return Response(
+        return paged(
+            request,
             [
                 {"id": n.id, "title": nodes.titles[n.id], "above": nodes.titles[n.parent] if n.parent else ""}
                 for n in nodes.tree.nodes
                 if n.tree == wanted
-            ]
+            ],
         )

@@ -19,6 +19,7 @@ from gonfalon.core.tree import Target
 from gonfalon.core.vocabulary import ACTIONS, STAND_IN, Reason
 from gonfalon.ledger.models import record
 from gonfalon.server.guard import GuardedView, May, decide
+from gonfalon.server.paging import PAGED, paged
 from gonfalon.server.presence import Presence, StandingIn
 from gonfalon.server.problems import Invalid, NotFound, Problem, Refused
 
@@ -94,7 +95,7 @@ class XrayTreeView(GuardedView):
     @extend_schema(
         responses=GhostRowShape(many=True),
         operation_id="xray_tree",
-        parameters=[OpenApiParameter("tree", str, enum=["content", "media"])],
+        parameters=[OpenApiParameter("tree", str, enum=["content", "media"]), *PAGED],
     )
     def get(self, request: Request) -> Response:
         """What is closed to whom one stands in for, as far as one may see it oneself."""
@@ -119,7 +120,7 @@ class XrayTreeView(GuardedView):
                     "reason": str(REASONS[theirs[i, 1 if seen else 0]]),
                 }
             )
-        return Response(ghosts)
+        return paged(request, ghosts)
 
 
 class GhostShape(serializers.Serializer):

@@ -55,6 +55,20 @@ export async function answer<T>(
   return data as T;
 }
 
+/** Every page of a list, one after the other, as far as `Total-Count` says there is more. */
+export async function everyPage<T>(
+  ask: (offset: number) => Promise<{ data?: T[]; error?: unknown; response: Response }>,
+): Promise<T[]> {
+  const all: T[] = [];
+  for (;;) {
+    const asked = await ask(all.length);
+    const page = await answer(Promise.resolve(asked));
+    all.push(...page);
+    const total = Number(asked.response.headers.get("Total-Count") ?? all.length);
+    if (page.length === 0 || all.length >= total) return all;
+  }
+}
+
 function readProblem(error: unknown, response: Response): Problem {
   if (error && typeof error === "object" && "reason" in error) {
     return error as Problem;

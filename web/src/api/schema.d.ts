@@ -302,7 +302,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Ask every expectation. A fixed number of queries. */
+        /** @description Ask every expectation; `Server-Timing` says what asking took. A fixed number of queries. */
         get: operations["expectations"];
         put?: never;
         /** @description An API view behind the door. `self.presence` tells who asks. */
@@ -422,7 +422,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description The whole tree with a mark for each node and action. A fixed number of queries. */
+        /** @description The whole tree, each row with a mark for each of §2's actions in their order. A fixed number of queries. */
         get: operations["marked_tree"];
         put?: never;
         post?: never;
@@ -738,12 +738,6 @@ export interface components {
             failed: number;
             against: components["schemas"]["AgainstShape"] | null;
         };
-        /** @description Every expectation with how it stands now; `milliseconds` is what asking them took. */
-        ExpectationsShape: {
-            expectations: components["schemas"]["ExpectationShape"][];
-            /** Format: double */
-            milliseconds: number;
-        };
         FieldRuleShape: {
             type: string;
             type_name: string;
@@ -845,10 +839,6 @@ export interface components {
             lifts: number;
             staged: boolean;
             marks: components["schemas"]["TreeMarkShape"][];
-        };
-        MarkedTreeShape: {
-            actions: string[];
-            rows: components["schemas"]["MarkedRowShape"][];
         };
         NamedBranchShape: {
             id: string;
@@ -1167,7 +1157,10 @@ export interface operations {
     };
     where: {
         parameters: {
-            query?: never;
+            query?: {
+                limit?: number;
+                offset?: number;
+            };
             header?: never;
             path: {
                 account: string;
@@ -1198,6 +1191,8 @@ export interface operations {
     branches: {
         parameters: {
             query?: {
+                limit?: number;
+                offset?: number;
                 tree?: "content" | "media";
             };
             header?: never;
@@ -1640,6 +1635,8 @@ export interface operations {
     desk_tree: {
         parameters: {
             query?: {
+                limit?: number;
+                offset?: number;
                 tree?: "content" | "media";
             };
             header?: never;
@@ -1669,7 +1666,10 @@ export interface operations {
     };
     expectations: {
         parameters: {
-            query?: never;
+            query?: {
+                limit?: number;
+                offset?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -1681,7 +1681,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ExpectationsShape"];
+                    "application/json": components["schemas"]["ExpectationShape"][];
                 };
             };
             /** @description A refusal or an error */
@@ -1758,7 +1758,10 @@ export interface operations {
     };
     field_rules: {
         parameters: {
-            query?: never;
+            query?: {
+                limit?: number;
+                offset?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -1786,7 +1789,10 @@ export interface operations {
     };
     groups: {
         parameters: {
-            query?: never;
+            query?: {
+                limit?: number;
+                offset?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -1846,7 +1852,10 @@ export interface operations {
     };
     limits: {
         parameters: {
-            query?: never;
+            query?: {
+                limit?: number;
+                offset?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -1906,6 +1915,8 @@ export interface operations {
         parameters: {
             query?: {
                 account?: string;
+                limit?: number;
+                offset?: number;
                 role?: string;
                 tree?: "content" | "media";
             };
@@ -1920,7 +1931,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["MarkedTreeShape"];
+                    "application/json": components["schemas"]["MarkedRowShape"][];
                 };
             };
             /** @description A refusal or an error */
@@ -1936,7 +1947,10 @@ export interface operations {
     };
     roles: {
         parameters: {
-            query?: never;
+            query?: {
+                limit?: number;
+                offset?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -2179,7 +2193,10 @@ export interface operations {
     };
     sites: {
         parameters: {
-            query?: never;
+            query?: {
+                limit?: number;
+                offset?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -2333,6 +2350,8 @@ export interface operations {
     xray_tree: {
         parameters: {
             query?: {
+                limit?: number;
+                offset?: number;
                 tree?: "content" | "media";
             };
             header?: never;

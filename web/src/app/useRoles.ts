@@ -1,13 +1,16 @@
 // All roles with their cloths, and the catalogue of capabilities.
 import { useMutation, useQuery } from "@tanstack/react-query";
-import { answer, api, type Shapes } from "../api/client";
+import { answer, api, everyPage, type Shapes } from "../api/client";
 import { accessChanged } from "./query";
 
 export type Role = Shapes["RoleShape"];
 export type Catalogue = Shapes["CatalogueShape"];
 
 export function useRoles() {
-  return useQuery({ queryKey: ["roles"], queryFn: () => answer(api.GET("/api/roles")) });
+  return useQuery({
+    queryKey: ["roles"],
+    queryFn: () => everyPage((offset) => api.GET("/api/roles", { params: { query: { offset } } })),
+  });
 }
 
 /** Roles by their keys; empty until they are there. */

@@ -3,9 +3,9 @@ import { useCatalogue, useRoleMap } from "../app/useRoles";
 import { colourOf } from "../cloth/colours";
 import { hangOf, Mark } from "../cloth/Mark";
 import { Tip } from "../cloth/Tip";
+import { ACTIONS } from "../limit/useLimits";
 import type { AccountData } from "./useRoster";
 
-const ACTIONS = ["see", "create", "edit", "publish", "retire", "remove", "move", "history", "restore"];
 const EXTENTS = ["nothing", "what they wrote", "what their team wrote", "all"];
 
 export function SumBoard({ rows, name }: { rows: AccountData["sum"]; name: string }) {

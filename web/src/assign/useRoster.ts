@@ -1,6 +1,6 @@
 // The roster a page at a time, and one account with all it is given.
 import { useInfiniteQuery, useQuery } from "@tanstack/react-query";
-import { answer, api, type Shapes } from "../api/client";
+import { answer, api, everyPage, type Shapes } from "../api/client";
 
 export type RosterRow = Shapes["RosterRowShape"];
 export type AccountData = Shapes["AccountShape"];
@@ -31,14 +31,23 @@ export function useAccount(account: string) {
 export function useWhere(account: string) {
   return useQuery({
     queryKey: ["where", account],
-    queryFn: () => answer(api.GET("/api/accounts/{account}/where", { params: { path: { account } } })),
+    queryFn: () =>
+      everyPage((offset) =>
+        api.GET("/api/accounts/{account}/where", { params: { path: { account }, query: { offset } } }),
+      ),
   });
 }
 
 export function useGroups() {
-  return useQuery({ queryKey: ["groups"], queryFn: () => answer(api.GET("/api/groups")) });
+  return useQuery({
+    queryKey: ["groups"],
+    queryFn: () => everyPage((offset) => api.GET("/api/groups", { params: { query: { offset } } })),
+  });
 }
 
 export function useSites() {
-  return useQuery({ queryKey: ["sites"], queryFn: () => answer(api.GET("/api/sites")) });
+  return useQuery({
+    queryKey: ["sites"],
+    queryFn: () => everyPage((offset) => api.GET("/api/sites", { params: { query: { offset } } })),
+  });
 }

@@ -4,6 +4,7 @@ import { useState } from "react";
 import { useDuty, useSession } from "../app/session";
 import { Button, Tag } from "../app/ui";
 import { useCatalogue } from "../app/useRoles";
+import { ON_A_PAGE } from "../limit/useLimits";
 import type { Ghost, Page, Step } from "./useDesk";
 import { WhyPopover, WhyTrail } from "./Why";
 
@@ -13,7 +14,6 @@ const STATES: Record<string, string> = {
   published: "Published",
   retired: "Retired",
 };
-const ACTIONS = ["see", "edit", "publish", "retire", "remove", "move", "history", "restore"];
 
 type HeadProps = {
   page: Page;
@@ -143,7 +143,7 @@ function WhyMenu({ page }: { page: Page }) {
                 What {session?.standing_in ? session.subject?.name : "you"} may do here
               </h2>
               <ul>
-                {ACTIONS.map((action) => (
+                {ON_A_PAGE.map((action) => (
                   <li key={action}>
                     <button
                       type="button"

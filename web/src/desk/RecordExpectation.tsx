@@ -3,7 +3,7 @@ import { useState } from "react";
 import { Dialog, DialogButtons } from "../app/Dialog";
 import type { Session } from "../app/session";
 import { Button, INPUT, Labelled, Trouble } from "../app/ui";
-import { ACTIONS } from "../verify/NewExpectation";
+import { ON_A_PAGE } from "../limit/useLimits";
 import { useRecordExpectation } from "../verify/useExpectations";
 import { useXrayPage } from "./useDesk";
 import { useWhy } from "./Why";
@@ -59,7 +59,7 @@ function Form({ onClose, node, subject }: Omit<RecordProps, "open">) {
           }}
           className="rounded border border-line2 bg-white px-1.5 py-[2px] font-semibold"
         >
-          {ACTIONS.map((name) => (
+          {ON_A_PAGE.map((name) => (
             <option key={name} value={name}>
               {name}
             </option>

@@ -1,6 +1,6 @@
 // The desk's data: the tree, a page and saving it, and what the X-ray shows of both.
 import { useMutation, useQuery } from "@tanstack/react-query";
-import { answer, api, ProblemError, type Shapes } from "../api/client";
+import { answer, api, everyPage, ProblemError, type Shapes } from "../api/client";
 import { queryClient } from "../app/query";
 
 export type TreeNode = Shapes["TreeRowShape"];
@@ -14,7 +14,7 @@ export type TreeName = "content" | "media";
 export function useDeskTree(tree: TreeName) {
   return useQuery({
     queryKey: ["desk-tree", tree],
-    queryFn: () => answer(api.GET("/api/desk/tree", { params: { query: { tree } } })),
+    queryFn: () => everyPage((offset) => api.GET("/api/desk/tree", { params: { query: { tree, offset } } })),
   });
 }
 
@@ -30,7 +30,7 @@ export function usePage(node: string) {
 export function useXrayTree(tree: TreeName, on: boolean) {
   return useQuery({
     queryKey: ["xray-tree", tree],
-    queryFn: () => answer(api.GET("/api/xray/tree", { params: { query: { tree } } })),
+    queryFn: () => everyPage((offset) => api.GET("/api/xray/tree", { params: { query: { tree, offset } } })),
     enabled: on,
   });
 }

@@ -6,7 +6,7 @@ import { Chip, Empty, Loading, Trouble } from "../app/ui";
 import { useCatalogue, useRoles } from "../app/useRoles";
 import { colourOf } from "../cloth/colours";
 import { hangOf, Mark } from "../cloth/Mark";
-import { type MarkedRow, type TreeMark, type TreeName, useMarkedTree, type Whom } from "./useLimits";
+import { ACTIONS, type MarkedRow, type TreeMark, type TreeName, useMarkedTree, type Whom } from "./useLimits";
 
 const ROW = 35;
 const COLUMNS = "grid grid-cols-[minmax(200px,1fr)_repeat(9,minmax(44px,62px))]";
@@ -18,7 +18,7 @@ export function MarkedTree({ whom, tree, chosen, onChoose }: TreeProps) {
   const [onlyLimits, setOnlyLimits] = useState(false);
   if (marked.error) return <Trouble error={marked.error} again={marked.refetch} />;
   if (!marked.data) return <Loading what="the tree" />;
-  const rows = onlyLimits ? withLimits(marked.data.rows) : marked.data.rows;
+  const rows = onlyLimits ? withLimits(marked.data) : marked.data;
   return (
     <>
       <div className="flex justify-end pt-2">
@@ -29,14 +29,7 @@ export function MarkedTree({ whom, tree, chosen, onChoose }: TreeProps) {
       {rows.length === 0 ? (
         <Empty title="No limits in this tree">Choose a row, then add one on the right.</Empty>
       ) : (
-        <Grid
-          key={String(onlyLimits)}
-          rows={rows}
-          actions={marked.data.actions}
-          whom={whom}
-          chosen={chosen}
-          onChoose={onChoose}
-        />
+        <Grid key={String(onlyLimits)} rows={rows} whom={whom} chosen={chosen} onChoose={onChoose} />
       )}
     </>
   );
@@ -56,13 +49,12 @@ function withLimits(rows: MarkedRow[]): MarkedRow[] {
 
 type GridProps = {
   rows: MarkedRow[];
-  actions: string[];
   whom: Whom;
   chosen: string;
   onChoose: (node: string) => void;
 };
 
-function Grid({ rows: all, actions, whom, chosen, onChoose }: GridProps) {
+function Grid({ rows: all, whom, chosen, onChoose }: GridProps) {
   const { rows, set, reveal, move } = useTreeRows(all, 1);
   const verbs = useCatalogue().data?.verbs ?? [];
   const role = useRoles().data?.find((r) => r.key === whom.role);
@@ -116,7 +108,7 @@ function Grid({ rows: all, actions, whom, chosen, onChoose }: GridProps) {
         <span role="columnheader">
           <span className="sr-only">Branch</span>
         </span>
-        {actions.map((action) => (
+        {ACTIONS.map((action) => (
           <span key={action} role="columnheader">
             {verbs.find((verb) => verb.key === action)?.name ?? action}
           </span>
@@ -165,13 +157,13 @@ function Grid({ rows: all, actions, whom, chosen, onChoose }: GridProps) {
                   <Badges row={node} />
                 </span>
                 {node.marks.map((mark, j) => (
-                  <span key={actions[j]} role="gridcell" className="flex justify-center pt-[2px]">
+                  <span key={ACTIONS[j]} role="gridcell" className="flex justify-center pt-[2px]">
                     <Mark
                       hang={mark.barred ? "barred" : hangOf(mark.extent)}
                       colour={colourOf(role?.cloth ?? { colour: "ochre", pattern: "plain" })}
                       inherited={mark.baseline && mark.extent > 0}
                       stopped={mark.stopped && !mark.barred}
-                      label={told(mark, actions[j] ?? "")}
+                      label={told(mark, ACTIONS[j] ?? "")}
                     />
                   </span>
                 ))}

@@ -6,15 +6,13 @@ import { Dialog, DialogButtons } from "../app/Dialog";
 import { Button, Chip, INPUT, Labelled } from "../app/ui";
 import { useRoles } from "../app/useRoles";
 import { useAccount, useGroups } from "../assign/useRoster";
-import type { Whom } from "./useLimits";
+import { ACTIONS, type Whom } from "./useLimits";
 
 const EFFECTS = [
   ["stop", "Stop", "What came through this role or group ends here; other roles still count."],
   ["bar", "Bar", "Nothing gets past it, whatever else is held."],
   ["lift", "Lift", "Ends what comes from further up, and gives nothing by itself."],
 ] as const;
-
-const ACTIONS = ["see", "create", "edit", "publish", "retire", "remove", "move", "history", "restore"];
 
 const HOW_FAR = [
   ["branch", "Here and beneath"],

@@ -1,6 +1,6 @@
 // What someone may do where; the limits at one place; all limits; the rules of fields.
 import { useQuery } from "@tanstack/react-query";
-import { answer, api, type Shapes } from "../api/client";
+import { answer, api, everyPage, type Shapes } from "../api/client";
 
 export type MarkedRow = Shapes["MarkedRowShape"];
 export type TreeMark = Shapes["TreeMarkShape"];
@@ -9,10 +9,17 @@ export type FieldRule = Shapes["FieldRuleShape"];
 export type Whom = { role?: string; account?: string };
 export type TreeName = "content" | "media";
 
+/** The actions of a marked row, in the order of its marks. */
+export const ACTIONS = ["see", "create", "edit", "publish", "retire", "remove", "move", "history", "restore"];
+
+/** Those that are asked of a page that is there. */
+export const ON_A_PAGE = ACTIONS.filter((action) => action !== "create");
+
 export function useMarkedTree(whom: Whom, tree: TreeName) {
   return useQuery({
     queryKey: ["marked-tree", whom, tree],
-    queryFn: () => answer(api.GET("/api/limits/tree", { params: { query: { ...whom, tree } } })),
+    queryFn: () =>
+      everyPage((offset) => api.GET("/api/limits/tree", { params: { query: { ...whom, tree, offset } } })),
     enabled: Boolean(whom.role || whom.account),
     placeholderData: (before) => before,
   });
@@ -27,17 +34,23 @@ export function usePlace(node: string) {
 }
 
 export function useLimits() {
-  return useQuery({ queryKey: ["limits"], queryFn: () => answer(api.GET("/api/limits")) });
+  return useQuery({
+    queryKey: ["limits"],
+    queryFn: () => everyPage((offset) => api.GET("/api/limits", { params: { query: { offset } } })),
+  });
 }
 
 export function useFieldRules() {
-  return useQuery({ queryKey: ["fields"], queryFn: () => answer(api.GET("/api/fields")) });
+  return useQuery({
+    queryKey: ["fields"],
+    queryFn: () => everyPage((offset) => api.GET("/api/fields", { params: { query: { offset } } })),
+  });
 }
 
 /** Every node by name, for choosing where something holds. */
 export function useBranches(tree: TreeName) {
   return useQuery({
     queryKey: ["branches", tree],
-    queryFn: () => answer(api.GET("/api/branches", { params: { query: { tree } } })),
+    queryFn: () => everyPage((offset) => api.GET("/api/branches", { params: { query: { tree, offset } } })),
   });
 }

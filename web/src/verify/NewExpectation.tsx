@@ -6,9 +6,8 @@ import { Button, INPUT, Labelled } from "../app/ui";
 import { useRoles } from "../app/useRoles";
 import { useGroups, useRoster } from "../assign/useRoster";
 import { BranchPicker } from "../limit/BranchPicker";
+import { ON_A_PAGE } from "../limit/useLimits";
 import { useRecordExpectation } from "./useExpectations";
-
-export const ACTIONS = ["see", "edit", "publish", "retire", "remove", "move", "history", "restore"];
 
 export function NewExpectation({ open, onClose }: { open: boolean; onClose: () => void }) {
   return (
@@ -101,7 +100,7 @@ function Form({ onClose }: { onClose: () => void }) {
               onChange={(event) => setAction(event.target.value)}
               className={INPUT}
             >
-              {ACTIONS.map((name) => (
+              {ON_A_PAGE.map((name) => (
                 <option key={name} value={name}>
                   {name}
                 </option>

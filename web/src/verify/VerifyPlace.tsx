@@ -93,7 +93,7 @@ function Expectations() {
   const [recording, record] = useState(false);
   if (expectations.error) return <Trouble error={expectations.error} again={expectations.refetch} />;
   if (!expectations.data) return <Loading what="the expectations" />;
-  const all = expectations.data.expectations;
+  const { all, milliseconds } = expectations.data;
   const broken = all.filter((e) => !e.holds);
   const shown = [...broken, ...(show === "breaks" ? [] : all.filter((e) => e.holds))];
   return (
@@ -108,7 +108,7 @@ function Expectations() {
         </Chip>
         <span className="flex-1" />
         <span role="status" className="figures text-sm text-ink2">
-          asked just now, in {expectations.data.milliseconds} ms
+          asked just now, in {milliseconds} ms
         </span>
         <Button onClick={() => expectations.refetch()} disabled={expectations.isFetching}>
           Ask again

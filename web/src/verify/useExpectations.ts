@@ -1,12 +1,25 @@
 // Expectations: how each stands, asking them again, recording and dropping them.
 import { useMutation, useQuery } from "@tanstack/react-query";
-import { answer, api, type Shapes } from "../api/client";
+import { answer, api, everyPage, type Shapes } from "../api/client";
 import { accessChanged } from "../app/query";
 
 export type Expectation = Shapes["ExpectationShape"];
 
 export function useExpectations() {
-  return useQuery({ queryKey: ["expectations"], queryFn: () => answer(api.GET("/api/expectations")) });
+  return useQuery({
+    queryKey: ["expectations"],
+    queryFn: async () => {
+      let milliseconds = 0;
+      const all = await everyPage(async (offset) => {
+        const asked = await api.GET("/api/expectations", { params: { query: { offset } } });
+        milliseconds += Number(
+          /dur=([\d.]+)/.exec(asked.response.headers.get("Server-Timing") ?? "")?.[1] ?? 0,
+        );
+        return asked;
+      });
+      return { all, milliseconds };
+    },
+  });
 }
 
 export function useRecordExpectation() {
