@@ -74,3 +74,22 @@ class Version(models.Model):
     class Meta:
         ordering = ["-number"]
         constraints = [models.UniqueConstraint(fields=["node", "number"], name="one_version_a_number")]
+
+
+class Post(models.Model):
+    """Something said under a page. Held until someone who moderates discussion there approves it."""
+
+    class State(models.TextChoices):
+        HELD = "held"
+        APPROVED = "approved"
+        REJECTED = "rejected"
+
+    id = models.CharField(primary_key=True, max_length=40, default=new_id, editable=False)
+    node = models.ForeignKey(Node, on_delete=models.CASCADE, related_name="posts")
+    author = models.ForeignKey(Account, on_delete=models.PROTECT, related_name="+")
+    text = models.CharField(max_length=2000)
+    state = models.CharField(max_length=10, choices=State.choices, default=State.HELD)
+    at = models.DateTimeField()
+
+    class Meta:
+        ordering = ["at", "id"]

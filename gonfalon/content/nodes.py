@@ -2,15 +2,19 @@
 
 from collections.abc import Iterable
 from dataclasses import dataclass
+from datetime import datetime
 from threading import Lock as Mutex
 
+import numpy as np
 from django.db import connection, models
+from numpy.typing import NDArray
 
 from gonfalon.access.catalogue import TYPES
 from gonfalon.access.snapshot import Snapshot
 from gonfalon.content.models import ContentVersion, Node
 from gonfalon.core import Engine
 from gonfalon.core import tree as core
+from gonfalon.core.question import Who
 from gonfalon.core.survey import Surveyor
 from gonfalon.core.tree import Target, Tree
 
@@ -79,15 +83,33 @@ def content() -> Content:
     return kept
 
 
-def surveyor(snapshot: Snapshot) -> Surveyor:
+def surveyor(snapshot: Snapshot, nodes: Content) -> Surveyor:
     """Answers for whole trees under a policy in force, kept for as long as neither side changes."""
-    nodes = content()
     versions = (snapshot.version, nodes.version)
     database = str(connection.settings_dict["NAME"])
     kept = _surveyors.get(database)
     if kept is None or kept[0] != versions:
         kept = _surveyors[database] = (versions, Surveyor(Engine(snapshot.policy, nodes.tree)))
     return kept[1]
+
+
+def within_sight(survey: Surveyor, who: Who, at: datetime) -> tuple[NDArray[np.bool_], set[str]]:
+    """What `who` may see, as a mask over the tree, and the ids of all that is above any of it."""
+    tree = survey.tree
+    see = survey.allowed([who], None, ["see"], at)[0, :, 0]
+    above: set[str] = set()
+    for i in see.nonzero()[0].tolist():
+        parent = tree.nodes[i].parent
+        while parent is not None and parent not in above:
+            above.add(parent)
+            parent = tree.nodes[tree.index[parent]].parent
+    return see, above
+
+
+def known(survey: Surveyor, who: Who, at: datetime) -> set[str]:
+    """The ids of all nodes whose names `who` may read: those in sight and those above them."""
+    see, above = within_sight(survey, who, at)
+    return above | {survey.tree.nodes[i].id for i in see.nonzero()[0].tolist()}
 
 
 def _read(version: int) -> Content:

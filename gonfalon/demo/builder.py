@@ -3,7 +3,7 @@
 load(password, at)     # nothing happens when somebody is already there
 """
 
-from datetime import datetime
+from datetime import datetime, timedelta
 from pathlib import Path
 from typing import Any
 
@@ -13,7 +13,7 @@ from django.db import transaction
 from gonfalon.access.models import FieldRule, Limit, Lock
 from gonfalon.access.snapshot import raise_version as raise_policy_version
 from gonfalon.accounts.models import Account
-from gonfalon.content.models import Site, Topic
+from gonfalon.content.models import Post, Site, Topic
 from gonfalon.content.nodes import raise_version as raise_content_version
 from gonfalon.demo.pages import Planter
 from gonfalon.demo.people import load_given, load_people, load_roles
@@ -40,6 +40,7 @@ def load(password: str, at: datetime) -> bool:
         planter.media(_read("media"))
         planter.pages("harbour", _read("harbour"))
         planter.pages("regatta", _read("regatta"))
+        _load_discussion(_read("discussion"), at)
         load_given(people, at)
         _load_rules(_read("rules"))
         raise_policy_version()
@@ -50,6 +51,13 @@ def load(password: str, at: datetime) -> bool:
 
 def _read(name: str) -> Any:
     return yaml.safe_load((HARBOUR / f"{name}.yaml").read_text(encoding="utf-8"))
+
+
+def _load_discussion(posts: list[list[Any]], at: datetime) -> None:
+    Post.objects.bulk_create(
+        Post(id=f"post-{n}", node_id=node, author_id=author, at=at - timedelta(days=days), state=state, text=text)
+        for n, (node, author, days, state, text) in enumerate(posts, 1)
+    )
 
 
 def _load_rules(rules: Data) -> None:

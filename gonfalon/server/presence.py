@@ -15,6 +15,8 @@ from django.utils.dateparse import parse_datetime
 
 from gonfalon.access.snapshot import Snapshot, current
 from gonfalon.accounts.models import Account
+from gonfalon.content.nodes import Content, content, surveyor
+from gonfalon.core.survey import Surveyor
 from gonfalon.ledger.models import By
 from gonfalon.moment import now
 
@@ -52,6 +54,15 @@ class Presence:
     @cached_property
     def snapshot(self) -> Snapshot:
         return current()
+
+    @cached_property
+    def nodes(self) -> Content:
+        return content()
+
+    @cached_property
+    def survey(self) -> Surveyor:
+        """Answers for whole trees, under the policy in force."""
+        return surveyor(self.snapshot, self.nodes)
 
     @cached_property
     def actor(self) -> Account | None:

@@ -3,7 +3,7 @@
 from django.urls import path, re_path
 
 from gonfalon.access.views import assign, changes, define
-from gonfalon.content.views import desk, limits, public, where
+from gonfalon.content.views import desk, discussion, limits, public, where
 from gonfalon.ledger.views import LedgerView
 from gonfalon.server.views import PLACES, Home, NoSuchAddress, Schema, Shell
 from gonfalon.standin.views import expectations, stand_in, why
@@ -43,6 +43,8 @@ api = [
     path("desk/pages/<slug:node>/hand-in", desk.HandInView.as_view()),
     path("desk/pages/<slug:node>/publish", desk.PublishView.as_view()),
     path("desk/pages/<slug:node>/retire", desk.RetireView.as_view()),
+    path("desk/pages/<slug:node>/posts", discussion.PostsView.as_view()),
+    path("desk/pages/<slug:node>/posts/<slug:post>", discussion.PostView.as_view()),
     path("ledger", LedgerView.as_view()),
     path("schema/", Schema.as_view()),
 ]

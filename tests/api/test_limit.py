@@ -97,6 +97,17 @@ def test_fields_of_all_types_with_their_rules(odile):
     assert ("account", "telephone") in rules
 
 
+def test_names_out_of_sight_stay_out_of_sight(ask):
+    """A steward sets limits, but does not see what the harbour office keeps to itself."""
+    ludo = ask("ludo")
+    hidden = {"min-2026-10", "watch-rota"}
+    assert not hidden & {row["id"] for row in ok(ludo.get("limits/tree", role="pilot"))}
+    assert not hidden & {row["id"] for row in ok(ludo.get("branches"))}
+    assert "fees" in {row["id"] for row in ok(ludo.get("branches"))}
+    refused(ludo.get("limits/places/min-2026-10"), "not-found", 404)
+    assert "limit-5" in {k["id"] for k in ok(ask("odile").get("limits"))}
+
+
 def test_no_such_place_role_or_account(odile):
     refused(odile.get("limits/places/atlantis"), "not-found", 404)
     refused(odile.get("limits/tree", role="nobody"), "not-found", 404)

@@ -12,6 +12,7 @@ SAMPLES = {
     "account": "ines",
     "position": "1",
     "expectation": "expectation-01",
+    "post": "post-3",
     "site": "harbour",
     "address": "moorings",
 }

@@ -136,6 +136,13 @@ def test_the_ledger_tells_who_did_what_and_what_was_and_is(open_as):
     expect(page.get_by_text("No such entry")).to_be_visible()
 
 
+def test_what_is_held_under_a_page_is_approved(open_as):
+    page = open_as("halla@skerrow.example", "/desk/n-pier-3-dredging")
+    post = page.get_by_role("region", name="Discussion").get_by_role("listitem").filter(has_text="has no light")
+    post.get_by_role("button", name="Approve").click()
+    expect(post).to_have_attribute("data-state", "approved")
+
+
 def test_the_tree_is_walked_by_keyboard(open_as):
     page = open_as(INES, "/desk")
     page.locator('[role=treeitem][data-node="home-harbour"]').focus()

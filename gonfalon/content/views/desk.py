@@ -12,7 +12,7 @@ from gonfalon.access.catalogue import COMPONENTS, TYPES, Field
 from gonfalon.accounts.models import Account
 from gonfalon.content import pages
 from gonfalon.content.models import Node, Site
-from gonfalon.content.nodes import ancestors, as_target, content, surveyor
+from gonfalon.content.nodes import ancestors, as_target, within_sight
 from gonfalon.core import Question
 from gonfalon.core.tree import Target
 from gonfalon.core.vocabulary import ACTIONS
@@ -46,17 +46,11 @@ class DeskTreeView(GuardedView):
     def get(self, request: Request) -> Response:
         """Everything the account may see in one tree, with what is above it. Two queries, whole tree at once."""
         wanted = request.query_params.get("tree", "content")
-        nodes = content()
-        see, edit = (
-            surveyor(self.presence.snapshot).allowed([self.presence.who], None, ["see", "edit"], self.presence.at)[0].T
-        )
+        nodes = self.presence.nodes
+        presence = self.presence
+        see, above = within_sight(presence.survey, presence.who, presence.at)
+        edit = presence.survey.allowed([presence.who], None, ["edit"], presence.at)[0, :, 0]
         shown = see & (nodes.tree.trees == wanted)
-        above: set[str] = set()
-        for i in shown.nonzero()[0]:
-            parent = nodes.tree.nodes[i].parent
-            while parent is not None and parent not in above:
-                above.add(parent)
-                parent = nodes.tree.nodes[nodes.tree.index[parent]].parent
         return paged(
             request,
             [
@@ -70,7 +64,7 @@ class DeskTreeView(GuardedView):
                     "may_edit": bool(shown[i] and edit[i]),
                 }
                 for i, node in enumerate(nodes.tree.nodes)
-                if shown[i] or node.id in above
+                if shown[i] or (node.id in above and node.tree == wanted)
             ],
         )
 
@@ -195,9 +189,9 @@ def _seen_titles(presence: Presence, node: Node, fields: list[Field]) -> dict[An
     named = {node.values.get(f.key) for f in fields if f.kind in ("reference", "picture")} - {None}
     if not named:
         return {}
-    nodes = content()
+    nodes = presence.nodes
     known = [id for id in named if id in nodes.tree]
-    see = surveyor(presence.snapshot).allowed([presence.who], known, ["see"], presence.at)[0, :, 0]
+    see = presence.survey.allowed([presence.who], known, ["see"], presence.at)[0, :, 0]
     return {id: nodes.titles[id] for id, seen in zip(known, see, strict=True) if seen}
 
 

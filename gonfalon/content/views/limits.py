@@ -15,7 +15,7 @@ from gonfalon.access.catalogue import TYPES
 from gonfalon.access.change_sets import staged_policy
 from gonfalon.access.holders import Holders
 from gonfalon.access.telling import Names
-from gonfalon.content.nodes import Content, content, surveyor
+from gonfalon.content.nodes import Content, known
 from gonfalon.core import Engine, MadeUp, Policy
 from gonfalon.core.policy import OPEN_FIELD, Limit
 from gonfalon.core.question import Who
@@ -67,8 +67,13 @@ def staged_surveyor(presence: Presence) -> tuple[Surveyor, Policy]:
     policy = presence.snapshot.policy
     would_be = staged_policy(presence.who or "", policy)
     if would_be is policy:
-        return surveyor(presence.snapshot), policy
-    return Surveyor(Engine(would_be, content().tree)), would_be
+        return presence.survey, policy
+    return Surveyor(Engine(would_be, presence.nodes.tree)), would_be
+
+
+def names_known(presence: Presence) -> set[str]:
+    """The nodes whose names whoever asks may read."""
+    return known(presence.survey, presence.who, presence.at)
 
 
 class MarkedTreeView(GuardedView):
@@ -83,7 +88,7 @@ class MarkedTreeView(GuardedView):
         """The whole tree, each row with a mark for each of §2's actions in their order. A fixed number of queries."""
         survey, would_be = staged_surveyor(self.presence)
         who = _whom(request, would_be)
-        nodes = content()
+        nodes = self.presence.nodes
         wanted = request.query_params.get("tree", "content")
         actions = [action for action in ACTIONS if action != "create"]
         marks = survey.marks(who, actions, self.presence.at)
@@ -91,9 +96,10 @@ class MarkedTreeView(GuardedView):
         at_node: dict[str, list[Limit]] = defaultdict(list)
         for limit in would_be.limits.values():
             at_node[limit.node].append(limit)
+        in_sight = names_known(self.presence)
         rows = []
         for i, node in enumerate(nodes.tree.nodes):
-            if node.tree != wanted:
+            if node.tree != wanted or node.id not in in_sight:
                 continue
             row = [_mark(marks, i, j) for j in range(len(actions))]
             row.insert(1, _mark(creates, i, 0))
@@ -207,8 +213,8 @@ class PlaceView(GuardedView):
 
     @extend_schema(responses=PlaceShape, operation_id="place")
     def get(self, request: Request, node: str) -> Response:
-        nodes = content()
-        if node not in nodes.tree:
+        nodes = self.presence.nodes
+        if node not in names_known(self.presence):
             raise NotFound
         survey, would_be = staged_surveyor(self.presence)
         every = {**self.presence.snapshot.policy.limits, **would_be.limits}
@@ -256,10 +262,12 @@ class LimitsView(GuardedView):
 
     @extend_schema(responses=LimitShape(many=True), operation_id="limits", parameters=PAGED)
     def get(self, request: Request) -> Response:
-        """All limits, one's own staged changes among them."""
+        """All limits on nodes within one's sight, one's own staged changes among them."""
         _, would_be = staged_surveyor(self.presence)
         every = {**self.presence.snapshot.policy.limits, **would_be.limits}
-        return paged(request, limits_data(every.values(), self.presence, would_be))
+        in_sight = names_known(self.presence)
+        mine = [limit for limit in every.values() if limit.node in in_sight]
+        return paged(request, limits_data(mine, self.presence, would_be))
 
 
 class FieldRuleShape(serializers.Serializer):

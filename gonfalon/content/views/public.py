@@ -6,8 +6,8 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 
 from gonfalon.access.catalogue import TYPES
-from gonfalon.content.models import Node, Site
-from gonfalon.content.nodes import ancestors, as_target, content, surveyor
+from gonfalon.content.models import Node, Post, Site
+from gonfalon.content.nodes import ancestors, as_target
 from gonfalon.content.views.desk import page_data
 from gonfalon.server.guard import Anyone, GuardedPage, ask
 from gonfalon.server.problems import NotFound, Problem
@@ -36,6 +36,7 @@ class SitePage(GuardedPage):
                     for f in page["fields"]
                     if f["value"] not in (None, "")
                 ],
+                "posts": row.posts.filter(state=Post.State.APPROVED).select_related("author"),
                 "above": [n for n in above if n.address or n.depth == 1],
                 **self._around(row),
             },
@@ -46,8 +47,8 @@ class SitePage(GuardedPage):
 
     def _around(self, row: Node) -> dict[str, Any]:
         """The sections of the site and the pages just beneath, those that may be seen."""
-        nodes = content()
-        see = surveyor(self.presence.snapshot).allowed([self.presence.who], None, ["see"], self.presence.at)
+        nodes = self.presence.nodes
+        see = self.presence.survey.allowed([self.presence.who], None, ["see"], self.presence.at)
         root = nodes.tree.path(row.id)[0]
         seen = [
             {

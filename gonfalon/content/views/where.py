@@ -5,8 +5,7 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from gonfalon.content.nodes import content
-from gonfalon.content.views.limits import staged_surveyor
+from gonfalon.content.views.limits import names_known, staged_surveyor
 from gonfalon.server.guard import GuardedView, May
 from gonfalon.server.paging import PAGED, paged
 from gonfalon.server.problems import NotFound
@@ -32,11 +31,13 @@ class WhereView(GuardedView):
         survey, would_be = staged_surveyor(self.presence)
         if account not in would_be.accounts:
             raise NotFound("account")
-        nodes = content()
+        nodes = self.presence.nodes
         may = survey.allowed([account], None, ["edit", "publish"], self.presence.at)[0]
+        in_sight = names_known(self.presence)
+        roots = {n.id for n in nodes.tree.nodes if n.parent is None}
         branches = []
         for node in nodes.tree.nodes:
-            if node.parent is None or nodes.tree.nodes[nodes.tree.index[node.parent]].parent is not None:
+            if node.id not in in_sight or node.parent not in roots:
                 continue
             part = may[nodes.tree.branch(node.id)]
             if part.any():
@@ -71,12 +72,13 @@ class BranchesView(GuardedView):
     def get(self, request: Request) -> Response:
         """Every node by name and the name of what is above it, for choosing where something holds."""
         wanted = request.query_params.get("tree", "content")
-        nodes = content()
+        nodes = self.presence.nodes
+        in_sight = names_known(self.presence)
         return paged(
             request,
             [
                 {"id": n.id, "title": nodes.titles[n.id], "above": nodes.titles[n.parent] if n.parent else ""}
                 for n in nodes.tree.nodes
-                if n.tree == wanted
+                if n.tree == wanted and n.id in in_sight
             ],
         )

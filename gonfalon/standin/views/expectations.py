@@ -12,7 +12,6 @@ from rest_framework.response import Response
 from gonfalon.access.catalogue import TYPES, kind_of
 from gonfalon.access.models import Limit, Role
 from gonfalon.accounts.models import Account
-from gonfalon.content.nodes import content, surveyor
 from gonfalon.content.views.limits import staged_surveyor
 from gonfalon.core import Policy, Question
 from gonfalon.core.expectations import Result, prove
@@ -85,7 +84,7 @@ class ExpectationInput(serializers.Serializer):
         if len(places) != (0 if sitewide else 1):
             raise serializers.ValidationError({"node": "Say which page or branch it is about."})
         for key in places:
-            if data[key] not in content().tree:
+            if data[key] not in self.context["nodes"].tree:
                 raise serializers.ValidationError({key: "There is no such page."})
         if "field" in action and data.get("field") not in {f.key for t in TYPES.values() for f in t.fields}:
             raise serializers.ValidationError({"field": "There is no such field."})
@@ -102,7 +101,7 @@ class ExpectationsView(GuardedView):
     def get(self, request: Request) -> Response:
         """Ask every expectation; `Server-Timing` says what asking took. A fixed number of queries."""
         rows = list(Expectation.objects.all())
-        survey = surveyor(self.presence.snapshot)
+        survey = self.presence.survey
         began = perf_counter()
         results = prove(survey, [as_asked(row) for row in rows], self.presence.at)
         took = (perf_counter() - began) * 1000
@@ -113,7 +112,9 @@ class ExpectationsView(GuardedView):
     @extend_schema(request=ExpectationInput, responses={201: ExpectationShape}, operation_id="record_expectation")
     @transaction.atomic
     def post(self, request: Request) -> Response:
-        given = ExpectationInput(data=request.data, context={"policy": self.presence.snapshot.policy})
+        given = ExpectationInput(
+            data=request.data, context={"policy": self.presence.snapshot.policy, "nodes": self.presence.nodes}
+        )
         given.is_valid(raise_exception=True)
         data = dict(given.validated_data)
         expect, note = data.pop("expect"), data.pop("note")
@@ -121,7 +122,7 @@ class ExpectationsView(GuardedView):
         row = Expectation.objects.create(
             question=data, expect=expect, note=note, recorded_by=actor.id if actor else None
         )
-        results = prove(surveyor(self.presence.snapshot), [as_asked(row)], self.presence.at)
+        results = prove(self.presence.survey, [as_asked(row)], self.presence.at)
         [told] = expectations_data([row], results)
         may = "may" if expect == "allow" else "may not"
         record(
@@ -204,7 +205,7 @@ class ImpactView(GuardedView):
 
     @extend_schema(responses=ImpactShape, operation_id="impact")
     def get(self, request: Request) -> Response:
-        before, at = surveyor(self.presence.snapshot), self.presence.at
+        before, at = self.presence.survey, self.presence.at
         after, _ = staged_surveyor(self.presence)
         changed = impact(before, after, at)
         rows = list(Expectation.objects.all())
@@ -249,7 +250,7 @@ class CrossbarView(GuardedView):
 
         verify = open_to("expectations.keep", "impersonate.start")
         rows = list(Expectation.objects.all()) if verify else []
-        results = prove(surveyor(self.presence.snapshot), [as_asked(r) for r in rows], self.presence.at) if rows else []
+        results = prove(self.presence.survey, [as_asked(r) for r in rows], self.presence.at) if rows else []
         return Response(
             {
                 "roles": Role.objects.count() if open_to("roles.define") else None,

@@ -12,7 +12,7 @@ from gonfalon.access.catalogue import COMPONENTS, TYPES
 from gonfalon.access.words import REASON_WORDS, trail_data
 from gonfalon.accounts.models import Account
 from gonfalon.content.models import Node
-from gonfalon.content.nodes import ancestors, as_target, content, surveyor
+from gonfalon.content.nodes import ancestors, as_target
 from gonfalon.core import Question
 from gonfalon.core.survey import CODE, REASONS
 from gonfalon.core.tree import Target
@@ -101,8 +101,8 @@ class XrayTreeView(GuardedView):
         """What is closed to whom one stands in for, as far as one may see it oneself."""
         presence = _standing(self.presence)
         wanted = request.query_params.get("tree", "content")
-        nodes = content()
-        survey = surveyor(presence.snapshot)
+        nodes = self.presence.nodes
+        survey = presence.survey
         theirs = survey.reasons(presence.who, ["see", "edit"], presence.at)
         mine = survey.allowed([presence.actor.id if presence.actor else None], None, ["see"], presence.at)[0, :, 0]
         allowed = CODE[Reason.ALLOWED]

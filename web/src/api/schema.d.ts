@@ -244,6 +244,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/desk/pages/{node}/posts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What has been said; what is held or was rejected only for those who moderate here. */
+        get: operations["posts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/desk/pages/{node}/posts/{post}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description An API view behind the door. `self.presence` tells who asks. */
+        patch: operations["moderate"];
+        trace?: never;
+    };
     "/api/desk/pages/{node}/publish": {
         parameters: {
             query?: never;
@@ -388,7 +422,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description All limits, one's own staged changes among them. */
+        /** @description All limits on nodes within one's sight, one's own staged changes among them. */
         get: operations["limits"];
         put?: never;
         post?: never;
@@ -903,6 +937,10 @@ export interface components {
                 [key: string]: unknown;
             }[];
         };
+        PatchedPostChangeInputRequest: {
+            /** @enum {string} */
+            state?: "approved" | "rejected";
+        };
         PatchedRoleChangeInputRequest: {
             name?: string;
             description?: string;
@@ -930,6 +968,16 @@ export interface components {
             lifted_beneath: components["schemas"]["LimitShape"][];
             editors: components["schemas"]["RoleCountShape"][];
             keyholders: number;
+        };
+        PostShape: {
+            id: string;
+            author: string;
+            text: string;
+            /** @enum {string} */
+            state: "held" | "approved" | "rejected";
+            /** Format: date-time */
+            at: string;
+            may_moderate: boolean;
         };
         RoleCountShape: {
             role: string;
@@ -1559,6 +1607,74 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PageShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    posts: {
+        parameters: {
+            query?: {
+                limit?: number;
+                offset?: number;
+            };
+            header?: never;
+            path: {
+                node: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PostShape"][];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    moderate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                node: string;
+                post: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedPostChangeInputRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PostShape"];
                 };
             };
             /** @description A refusal or an error */

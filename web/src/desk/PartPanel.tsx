@@ -3,6 +3,7 @@ import type { ProblemError } from "../api/client";
 import { useSession } from "../app/session";
 import { Button, INPUT } from "../app/ui";
 import { useCatalogue } from "../app/useRoles";
+import { Discussion } from "./Discussion";
 import { PicturePicker } from "./PicturePicker";
 import { RichText } from "./RichText";
 import type { Ghost, Page, PageComponent, PageField } from "./useDesk";
@@ -59,6 +60,7 @@ export function PartPanel({ page, values, ghosts, chosen, problem, onComponents,
           question={{ action: "see-field", node: page.id, field: ghost.key }}
         />
       ))}
+      <Discussion node={page.id} />
       <p className="mt-4 px-[18px] text-xs text-ink2">
         {page.author ? `Written by ${page.author}. ` : ""}
         {page.saved_by ? `Last saved by ${page.saved_by}.` : ""}

@@ -93,3 +93,27 @@ export function theirs(error: unknown): Page | null {
     ? (error.problem.theirs as Page)
     : null;
 }
+
+export function usePosts(node: string) {
+  return useQuery({
+    queryKey: ["posts", node],
+    queryFn: () =>
+      everyPage((offset) =>
+        api.GET("/api/desk/pages/{node}/posts", { params: { path: { node }, query: { offset } } }),
+      ),
+  });
+}
+
+/** Approve or reject what is held under a page. */
+export function useModerate(node: string) {
+  return useMutation({
+    mutationFn: ({ post, state }: { post: string; state: "approved" | "rejected" }) =>
+      answer(
+        api.PATCH("/api/desk/pages/{node}/posts/{post}", {
+          params: { path: { node, post } },
+          body: { state },
+        }),
+      ),
+    onSuccess: () => queryClient.invalidateQueries({ queryKey: ["posts", node] }),
+  });
+}
