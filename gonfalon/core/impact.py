@@ -4,7 +4,8 @@
     changed.gain, changed.lose     # accounts
     changed.gained, changed.lost   # (account, node, action) answers
 
-Every account and a visitor is surveyed under both policies; the cost is twice a survey of each.
+Accounts that are given other things under the two policies are surveyed under both, all of them when
+limits, locks, people or groups differ; the cost is two surveys of each.
 """
 
 from collections.abc import Sequence
@@ -12,6 +13,7 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from gonfalon.core.engine import Engine
+from gonfalon.core.policy import Policy
 from gonfalon.core.question import Question, Who
 from gonfalon.core.survey import CODE, Surveyor
 from gonfalon.core.vocabulary import ACTIONS, Kind, Reason
@@ -36,7 +38,10 @@ def impact(before: Surveyor, after: Surveyor, at: datetime) -> Impact:
         if after.policy.kind(c) in (Kind.OPENING, Kind.SITEWIDE)
     )
     gain, lose, gained, lost = set(), set(), 0, 0
+    everyone = _narrowed_otherwise(before.policy, after.policy)
     for who in (*after.policy.accounts, None):
+        if not everyone and not _given_otherwise(before.engine, after.engine, who, at):
+            continue
         allowed = CODE[Reason.ALLOWED]
         was = before.reasons(who, actions, at) == allowed
         now = after.reasons(who, actions, at) == allowed
@@ -51,6 +56,25 @@ def impact(before: Surveyor, after: Surveyor, at: datetime) -> Impact:
             lose.add(who)
         gained, lost = gained + more, lost + less
     return Impact(frozenset(gain), frozenset(lose), gained, lost)
+
+
+def _narrowed_otherwise(before: Policy, after: Policy) -> bool:
+    """Whether anything but what is given differs: limits, locks, people and groups may count for anyone."""
+    return (before.limits, before.locks, before.accounts, before.groups) != (
+        after.limits,
+        after.locks,
+        after.accounts,
+        after.groups,
+    )
+
+
+def _given_otherwise(before: Engine, after: Engine, who: Who, at: datetime) -> bool:
+    """Whether what is given to somebody differs in any source, its scope or its answers."""
+    was, now = (
+        [(s.id, s.scope, s.roles, s.groups, s.answers) for s in engine.holdings.of(who, at).sources]
+        for engine in (before, after)
+    )
+    return was != now
 
 
 def _may(engine: Engine, who: Who, capability: str, at: datetime) -> bool:

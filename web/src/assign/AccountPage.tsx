@@ -102,7 +102,7 @@ function GivenLine({ given, role, group, mayTake }: LineProps) {
   const siteNames = new Map(useSites().data?.map((site) => [site.key, site.name]));
   const ending = given.staged === "ending";
   return (
-    <li className="grid min-h-[38px] grid-cols-[24px_minmax(120px,1fr)_minmax(0,1.7fr)_150px_86px] items-center gap-2 border-b border-line py-1 text-[13.5px]">
+    <li className="grid min-h-[38px] grid-cols-[24px_minmax(110px,1fr)_minmax(0,1.7fr)_minmax(96px,150px)_86px] items-center gap-2 border-b border-line py-1 text-[13.5px]">
       {role ? <RoleCloth cloth={role.cloth} size={17} /> : <span className="pl-1 text-ink2">+</span>}
       <span className="leading-tight">
         <strong className={`font-semibold ${ending ? "line-through" : ""}`}>
@@ -176,7 +176,7 @@ function Where({ account, reach }: { account: string; reach: AccountData["reach"
         {where.data?.map((branch) => (
           <li
             key={branch.id}
-            className="grid grid-cols-[230px_270px_1fr] items-center gap-3 py-[4px] text-[13.5px]"
+            className="grid grid-cols-[minmax(120px,230px)_minmax(60px,270px)_minmax(150px,1fr)] items-center gap-3 py-[4px] text-[13.5px]"
           >
             <span className="truncate">
               {branch.title} <span className="text-xs text-ink2">{branch.above}</span>

@@ -10,7 +10,8 @@ import { RoleCloth } from "../cloth/RoleCloth";
 import { type RosterRow, useGroups, useRoster } from "./useRoster";
 
 const ROW = 38;
-const COLUMNS = "grid grid-cols-[minmax(0,1fr)_138px_112px_46px]";
+const COLUMNS =
+  "grid grid-cols-[minmax(0,1fr)_138px_112px_46px] max-[1180px]:grid-cols-[minmax(0,1fr)_112px_84px_42px]";
 
 export function Roster({ chosen }: { chosen: string }) {
   const [, setParams] = useSearchParams();
@@ -27,7 +28,7 @@ export function Roster({ chosen }: { chosen: string }) {
   return (
     <section
       aria-label="Roster"
-      className="flex w-[520px] shrink-0 flex-col border-r border-line bg-linen2 pt-[30px]"
+      className="flex w-[520px] shrink-0 max-[1180px]:w-[430px] flex-col border-r border-line bg-linen2 pt-[30px]"
     >
       <div className="flex items-baseline gap-3 px-[18px]">
         <h1>Roster</h1>
@@ -101,7 +102,7 @@ function Pick({
       aria-label={label}
       value={value}
       onChange={(event) => onPick(event.target.value)}
-      className={`${INPUT} w-[124px]`}
+      className={`${INPUT} w-[124px]!`}
     >
       <option value="">Any {label.toLowerCase()}</option>
       {options.map(({ key, name }) => (

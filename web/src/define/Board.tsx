@@ -95,7 +95,7 @@ export function Board({ role, rows, cells, catalogue, chosen, onChoose, onSay }:
                   className={
                     row.duties
                       ? "grid grid-cols-5 gap-x-1 pt-2"
-                      : "grid h-[35px] grid-cols-[minmax(120px,1fr)_repeat(11,minmax(38px,52px))] items-center border-b border-linen2"
+                      : "grid h-[35px] grid-cols-[minmax(116px,1fr)_repeat(11,minmax(36px,52px))] items-center border-b border-linen2"
                   }
                 >
                   {!row.duties && (
@@ -138,7 +138,7 @@ function Heads({ catalogue }: { catalogue: Catalogue }) {
   return (
     <div
       role="row"
-      className="sticky top-0 z-10 grid grid-cols-[minmax(120px,1fr)_repeat(11,minmax(38px,52px))] items-end border-b border-line bg-linen pt-2 pb-1 text-center text-[11px] leading-[1.1] text-ink2"
+      className="sticky top-0 z-10 grid grid-cols-[minmax(116px,1fr)_repeat(11,minmax(36px,52px))] items-end border-b border-line bg-linen pt-2 pb-1 text-center text-[11px] leading-[1.1] text-ink2"
     >
       <span role="columnheader">
         <span className="sr-only">Kind</span>

@@ -22,7 +22,7 @@ export function CellPanel({ role, cell, catalogue, roles, onSay }: PanelProps) {
   return (
     <aside
       aria-label="The chosen answer"
-      className="w-[300px] shrink-0 overflow-y-auto border-l border-line bg-paper px-[18px] pt-[30px] pb-8"
+      className="w-[300px] shrink-0 max-[1180px]:w-[252px] max-[1180px]:px-[12px] overflow-y-auto border-l border-line bg-paper px-[18px] pt-[30px] pb-8"
     >
       <p className="text-xs text-ink2">{headOf(cell.capability, catalogue)}</p>
       <p className="mt-1 text-[16.5px] leading-[1.42]" data-testid="sentence">
@@ -128,7 +128,7 @@ function Picker({ role, cell, catalogue, onSay }: Omit<PanelProps, "roles">) {
             aria-checked={on}
             title={`Key: ${key}`}
             onClick={() => onSay(says)}
-            className={`flex flex-1 flex-col items-center border-r border-linen2 pt-[6px] pb-[5px] text-[10px] last:border-r-0 ${
+            className={`flex flex-1 flex-col items-center border-r border-linen2 pt-[6px] pb-[5px] text-[10px] max-[1180px]:text-[9px] last:border-r-0 ${
               on ? "bg-chosen font-semibold" : "hover:bg-linen"
             }`}
           >

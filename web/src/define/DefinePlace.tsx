@@ -84,7 +84,7 @@ function RoleBoard({ role, roles, catalogue }: { role: Role; roles: Role[]; cata
   const current = cells.get(chosen) ?? cells.get(rows[0]?.capabilities[0] ?? "");
   return (
     <>
-      <section className="flex min-w-0 flex-1 flex-col overflow-y-auto px-[20px] pt-[28px] pb-8">
+      <section className="flex min-w-0 flex-1 flex-col overflow-y-auto px-[20px] pt-[28px] pb-8 max-[1180px]:px-[12px]">
         <header>
           <div className="flex items-center gap-3">
             <RoleCloth cloth={role.cloth} size={22} />
@@ -101,7 +101,7 @@ function RoleBoard({ role, roles, catalogue }: { role: Role; roles: Role[]; cata
             {role.builds_on && `Builds on ${named.get(role.builds_on)?.name}.`}
           </p>
         </header>
-        <div className="mt-3 mb-1 flex items-center gap-[7px]">
+        <div className="mt-3 mb-1 flex flex-wrap items-center gap-[7px]">
           {Object.entries(SHOWS).map(([key, { name, keep }]) => {
             const n = key ? all.filter(keep).length : 0;
             return (

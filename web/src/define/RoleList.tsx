@@ -14,7 +14,7 @@ export function RoleList({ roles, chosen }: { roles: Role[]; chosen: string }) {
   return (
     <nav
       aria-label="Roles"
-      className="w-[236px] shrink-0 overflow-y-auto border-r border-line bg-linen2 pt-[30px] pb-6"
+      className="w-[236px] shrink-0 max-[1180px]:w-[198px] overflow-y-auto border-r border-line bg-linen2 pt-[30px] pb-6"
     >
       <div className="mb-2 flex items-center justify-between px-[15px] pl-[18px]">
         <h2 className="text-[14.5px]">Roles</h2>

@@ -26,7 +26,7 @@ export function PartPanel({ page, values, ghosts, chosen, problem, onComponents,
   return (
     <aside
       aria-label="Parts of the page"
-      className="w-[318px] shrink-0 overflow-y-auto border-l border-line bg-paper pt-[16px] pb-8"
+      className="w-[318px] shrink-0 max-[1180px]:w-[270px] overflow-y-auto border-l border-line bg-paper pt-[16px] pb-8"
     >
       {component && (
         <ComponentForm

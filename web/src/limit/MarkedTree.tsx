@@ -9,7 +9,7 @@ import { hangOf, Mark } from "../cloth/Mark";
 import { ACTIONS, type MarkedRow, type TreeMark, type TreeName, useMarkedTree, type Whom } from "./useLimits";
 
 const ROW = 35;
-const COLUMNS = "grid grid-cols-[minmax(200px,1fr)_repeat(9,minmax(44px,62px))]";
+const COLUMNS = "grid grid-cols-[minmax(180px,1fr)_repeat(9,minmax(40px,62px))]";
 
 type TreeProps = { whom: Whom; tree: TreeName; chosen: string; onChoose: (node: string) => void };
 

@@ -25,7 +25,7 @@ export function PlacePanel({ node, whom, onGo }: PanelProps) {
   return (
     <aside
       aria-label="Limits here"
-      className="w-[330px] shrink-0 overflow-y-auto border-l border-line bg-paper px-[18px] pt-[30px] pb-8"
+      className="w-[330px] shrink-0 max-[1180px]:w-[280px] overflow-y-auto border-l border-line bg-paper px-[18px] pt-[30px] pb-8"
     >
       {!node && (
         <p className="text-sm text-ink2">Choose a row of the tree to see and set the limits there.</p>
