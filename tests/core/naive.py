@@ -1,0 +1,285 @@
+"""A second reading of docs/access-rules.md, written straight from the page, one sentence after another.
+
+Slow and plain on purpose: no arrays, no caches, no short cuts, nothing shared with the engine but the
+value classes. Where this and the engine disagree, one of them has misread the page.
+"""
+
+from gonfalon.core.policy import Policy
+from gonfalon.core.question import MadeUp, Question
+from gonfalon.core.tree import Target, Tree
+
+EXTENTS = {"own": 1, "team": 2, "all": 3, "yes": 3}
+CHANGING = ("edit", "publish", "retire", "remove", "move", "restore")
+
+
+class Naive:
+    def __init__(self, policy: Policy, tree: Tree) -> None:
+        self.policy, self.tree = policy, tree
+
+    # -- §1 and §2 -----------------------------------------------------------------------------
+
+    def roles_up(self, role):
+        return [role, *(self.roles_up(self.policy.roles[role].builds_on) if self.policy.roles[role].builds_on else [])]
+
+    def groups_up(self, group):
+        parent = self.policy.groups[group].parent
+        return [group, *(self.groups_up(parent) if parent else [])]
+
+    def says(self, role, capability):
+        """A role that says nothing takes what the role it builds on says, and so on up."""
+        said = self.policy.roles[role].grants.get(capability)
+        if said is None and self.policy.roles[role].builds_on:
+            return self.says(self.policy.roles[role].builds_on, capability)
+        return said
+
+    def account(self, who):
+        return self.policy.accounts[who] if isinstance(who, str) else None
+
+    def member_of(self, who):
+        account = self.account(who)
+        return {g for own in account.groups for g in self.groups_up(own)} if account else set()
+
+    # -- §3 ------------------------------------------------------------------------------------
+
+    def covers(self, scope, target: Target):
+        for listed, mine in (
+            (scope.sites, {target.site}),
+            (scope.branches, set(target.path)),
+            (scope.types, {target.type}),
+            (scope.topics, set(target.topics)),
+        ):
+            if listed is not None and not (listed & mine):
+                return False
+        return True
+
+    def covers_sitewide(self, scope, site, barring):
+        if scope.branches is not None or scope.types is not None or scope.topics is not None:
+            return False
+        if scope.sites is None:
+            return True
+        if site is None:
+            return barring and len(scope.sites) > 0
+        return site in scope.sites
+
+    def sources(self, who, at):
+        """(id, role or None, answers, scope, group named or None)"""
+        found = [("everyone", self.policy.everyone, None, None, None)]
+        if who is not None:
+            found.append(("signed-in", self.policy.signed_in, None, None, None))
+        if isinstance(who, MadeUp):
+            return found + [(role, role, None, None, None) for role in who.roles]
+        for given in [*self.policy.assignments.values(), *self.policy.direct_grants.values()]:
+            starts, ends = given.period.starts, given.period.ends
+            if (starts and at < starts) or (ends and at >= ends):
+                continue
+            if given.to.kind == "account" and given.to.id != who:
+                continue
+            if given.to.kind == "group" and given.to.id not in self.member_of(who):
+                continue
+            group = given.to.id if given.to.kind == "group" else None
+            role = getattr(given, "role", None)
+            single = None if role else {given.capability: given.says}
+            found.append((given.id, role, single, given.scope, group))
+        return found
+
+    def source_says(self, source, capability):
+        _, role, single, _, _ = source
+        return self.says(role, capability) if role else single.get(capability)
+
+    def source_covers(self, source, target):
+        return source[3] is None or self.covers(source[3], target)
+
+    # -- §4 ------------------------------------------------------------------------------------
+
+    def in_force(self, kind, id, action, target: Target):
+        noted = False
+        for node in reversed(target.path):
+            itself = node == target.id
+            met = [
+                limit.effect.value
+                for limit in self.policy.limits.values()
+                if limit.node == node
+                and (limit.to.kind, limit.to.id) == (kind, id)
+                and (limit.actions is None or action in limit.actions)
+                and limit.applies in (("node", "branch") if itself else ("beneath", "branch"))
+            ]
+            if "bar" in met:
+                return "bar"
+            if "stop" in met:
+                noted = True
+            elif "lift" in met:
+                break
+        return "stop" if noted else None
+
+    def is_author(self, who, target):
+        if isinstance(who, MadeUp):
+            return who.own and target.id is not None
+        return who is not None and target.author == who
+
+    def extent_covers(self, who, said, target, action):
+        if action == "create" or EXTENTS[said] == 3 or self.is_author(who, target):
+            return True
+        mine, author = self.account(who), self.policy.accounts.get(target.author or "")
+        return said == "team" and mine is not None and author is not None and bool(mine.groups & author.groups)
+
+    def steps_3_to_5(self, who, capability, action, target, at, live=False):
+        sources = self.sources(who, at)
+        kept = [s for s in sources if self.source_covers(s, target)]
+        if any(self.source_says(s, capability) == "barred" for s in kept):
+            return "barred"
+        if not target.profile:
+            subjects = [("account", who)] if isinstance(who, str) else []
+            subjects += [("group", g) for g in self.member_of(who)]
+            subjects += [("role", r) for s in kept if s[1] for r in self.roles_up(s[1])]
+            if any(self.in_force(kind, id, action, target) == "bar" for kind, id in subjects):
+                return "barred"
+        rungs = ["not-granted"]
+        for source in sources:
+            rungs.append(self.rung(who, source, capability, action, target))
+        order = ["not-granted", "out-of-scope", "out-of-extent", "stopped", "top"]
+        best = max(rungs, key=order.index)
+        if best != "top":
+            return "live" if live else best
+        if isinstance(who, str) and not target.profile:
+            if self.in_force("account", who, action, target) == "stop":
+                return "stopped"
+            reach = self.account(who).reach.get(target.tree)
+            if reach is not None and not (reach & set(target.path)):
+                return "out-of-reach"
+        return "allowed"
+
+    def rung(self, who, source, capability, action, target):
+        said = self.source_says(source, capability)
+        if said not in EXTENTS:
+            return "not-granted"
+        if not self.source_covers(source, target):
+            return "out-of-scope"
+        if not self.extent_covers(who, said, target, action):
+            return "out-of-extent"
+        if not target.profile:
+            subjects = [("role", r) for r in self.roles_up(source[1])] if source[1] else []
+            subjects += [("group", g) for g in self.groups_up(source[4])] if source[4] else []
+            if any(self.in_force(kind, id, action, target) == "stop" for kind, id in subjects):
+                return "stopped"
+        return "top"
+
+    def on_node(self, who, action, target, at):
+        account = self.account(who)
+        if account and account.state != "active":
+            return "inactive"
+        if account and account.keyholder:
+            return "allowed"
+        if "." in action:
+            reason = self.steps_3_to_5(who, action, action, target, at)
+        elif action == "see" and target.state != "published" and not target.profile:
+            reason = self.steps_3_to_5(who, f"{target.type}.see-draft", "see", target, at)
+        else:
+            reason = self.steps_3_to_5(who, f"{target.type}.{action}", action, target, at)
+        if reason != "allowed":
+            return reason
+        if action == "edit" and target.state == "published" and not target.profile:
+            reason = self.steps_3_to_5(who, f"{target.type}.edit-live", "edit", target, at, live=True)
+            if reason != "allowed":
+                return reason
+        if action in CHANGING and not target.profile and self.locked(who, target, None, None, at):
+            return "locked"
+        return "allowed"
+
+    def locked(self, who, target, field, component, at):
+        closing = [
+            k
+            for k in self.policy.locks.values()
+            if k.node == target.id and (k.field, k.component) == (field, component)
+        ]
+        return bool(closing) and self.steps_3_to_5(who, "locks.open", "locks.open", target, at) != "allowed"
+
+    def plain(self, who, capability, site, at):
+        account = self.account(who)
+        if account and account.state != "active":
+            return "inactive"
+        if account and account.keyholder:
+            return "allowed"
+        opening = self.policy.kind(capability).value == "opening"
+        best = "not-granted"
+        for source in self.sources(who, at):
+            said, scope = self.source_says(source, capability), source[3]
+            covered = opening or scope is None or self.covers_sitewide(scope, site, said == "barred")
+            if said == "barred" and covered:
+                return "barred"
+        for source in self.sources(who, at):
+            said, scope = self.source_says(source, capability), source[3]
+            if said not in EXTENTS:
+                continue
+            if opening or scope is None or self.covers_sitewide(scope, site, False):
+                best = "allowed"
+            elif best == "not-granted":
+                best = "out-of-scope"
+        return best
+
+    # -- §5 ------------------------------------------------------------------------------------
+
+    def field(self, who, verb, target, name, at):
+        rule = self.policy.fields.get((target.type, name))
+        if rule is None or rule.mode == "open":
+            return True
+        if rule.mode == "author":
+            private = self.steps_3_to_5(who, "fields.private", "fields.private", target, at)
+            return verb == "fill" or self.is_author(who, target) or private == "allowed"
+        wanted = {"fill"} if verb == "fill" else {f"{verb}-all"}
+        if verb != "fill" and self.is_author(who, target):
+            wanted.add(f"{verb}-own")
+        kept = [s for s in self.sources(who, at) if self.source_covers(s, target) and s[1]]
+        return any(wanted & rule.table.get(r, frozenset()) for s in kept for r in self.roles_up(s[1]))
+
+    def reaching(self, who, target, at):
+        """The roles of sources that reached the top of step 4 for `T.edit`; None for a direct grant."""
+        capability = f"{target.type}.edit"
+        return [s[1] for s in self.sources(who, at) if self.rung(who, s, capability, "edit", target) == "top"]
+
+    def may_insert(self, role, component):
+        for r in self.roles_up(role) if role else []:
+            if self.policy.roles[r].components is not None:
+                return component in self.policy.roles[r].components
+        return True
+
+    def may_change(self, role, component, facet):
+        for r in self.roles_up(role) if role else []:
+            if component in self.policy.roles[r].facets:
+                return facet in self.policy.roles[r].facets[component]
+        return True
+
+    # -- the answer ----------------------------------------------------------------------------
+
+    def answer(self, q: Question) -> str:
+        who, target, at = q.who, q.target, q.at
+        account = self.account(who)
+        whole = {"see-field": "see", "fill-field": "create", "change-field": "edit"}.get(q.action)
+        if q.action in ("insert-component", "change-facet"):
+            whole = "edit"
+        if whole:
+            reason = self.on_node(who, whole, target, at)
+            if reason != "allowed" or (account and account.keyholder):
+                return reason
+            if q.action == "change-field" and not target.profile and self.locked(who, target, q.field, None, at):
+                return "locked"
+            if "field" in q.action:
+                return "allowed" if self.field(who, q.action.split("-")[0], target, q.field, at) else "field"
+            if q.action == "change-facet":
+                if q.component_id and self.locked(who, target, None, q.component_id, at):
+                    return "locked"
+                may = any(self.may_change(r, q.component, q.facet) for r in self.reaching(who, target, at))
+                return "allowed" if may else "facet"
+            may = any(self.may_insert(r, q.component) for r in self.reaching(who, target, at))
+            return "allowed" if may else "component"
+        if "." in q.action and self.policy.kind(q.action).value in ("opening", "sitewide"):
+            return self.plain(who, q.action, q.site, at)
+        reason = self.on_node(who, q.action, target, at)
+        if reason == "allowed" and q.action in ("remove", "move") and target.id:
+            for node in self.tree.nodes:
+                path = self.tree.path(node.id)
+                if target.id in path[:-1] and reason == "allowed":
+                    reason = self.on_node(who, q.action, self.tree.target(node.id), at)
+        if reason == "allowed" and q.to is not None:
+            new = Target(None, q.to.path, target.type, q.to.tree, q.to.site, None, None, target.topics)
+            reason = self.on_node(who, "create", new, at)
+        return reason
