@@ -1,0 +1,100 @@
+"""Operating an installation: the keyholder command, the checks, and what trouble says."""
+
+import json
+import socket
+import stat
+from io import StringIO
+
+import pytest
+from django.core.management import CommandError, call_command
+
+from gonfalon.access.checks import policy_can_be_read
+from gonfalon.access.models import PolicyVersion, Role
+from gonfalon.accounts.management.commands import keyholder
+from gonfalon.accounts.models import Account
+from gonfalon.ledger.models import Entry
+from tests.api.conftest import ok
+from tools import install
+from tools.console import Trouble, run
+from tools.processes import free_port, require_free
+from tools.serving import secrets_of
+
+
+def make_keyholder(address, **more):
+    out = StringIO()
+    call_command("keyholder", address, stdout=out, **more)
+    return out.getvalue()
+
+
+class TestKeyholder:
+    def test_an_account_becomes_one_and_counts_at_once(self, ask):
+        tomasz = ask("tomasz")
+        assert "define" not in ok(tomasz.get("session"))["places"]
+        version = PolicyVersion.objects.get().number
+        assert "Tomasz Okafor" in make_keyholder("TOMASZ@skerrow.example")
+        assert PolicyVersion.objects.get().number == version + 1
+        assert "define" in ok(tomasz.get("session"))["places"]
+        assert Entry.objects.first().kind == "account.keyholder"
+
+    def test_a_disabled_one_is_active_again(self):
+        make_keyholder("agnes@skerrow.example")
+        assert Account.objects.get(pk="agnes").is_active
+
+    def test_a_new_one_is_asked_for_a_password(self, monkeypatch):
+        monkeypatch.setattr(keyholder, "getpass", lambda _: "the tide waits for nobody")
+        make_keyholder("new@skerrow.example", name="New Keyholder")
+        made = Account.objects.get(email="new@skerrow.example")
+        assert made.keyholder
+        assert made.check_password("the tide waits for nobody")
+
+    def test_a_weak_password_is_refused_with_the_reason(self, monkeypatch):
+        monkeypatch.setattr(keyholder, "getpass", lambda _: "harbour")
+        with pytest.raises(CommandError, match="too short"):
+            make_keyholder("new@skerrow.example")
+        assert not Account.objects.filter(email="new@skerrow.example").exists()
+
+
+class TestChecks:
+    def test_the_harbour_passes(self):
+        assert policy_can_be_read(databases=["default"]) == []
+
+    def test_no_keyholder_is_warned_of(self):
+        Account.objects.filter(keyholder=True).update(state="disabled")
+        [warning] = policy_can_be_read(databases=["default"])
+        assert warning.id == "gonfalon.W001"
+
+    def test_a_missing_baseline_role_is_an_error(self):
+        Role.objects.filter(pk="signed-in").update(baseline="")
+        [error] = policy_can_be_read(databases=["default"])
+        assert (error.id, "signed-in" in error.msg) == ("gonfalon.E002", True)
+
+    def test_without_a_database_nothing_is_asked(self):
+        assert policy_can_be_read() == []
+
+
+class TestTrouble:
+    def test_a_taken_port_says_what_to_do(self):
+        with socket.socket() as taken:
+            taken.bind(("127.0.0.1", 0))
+            taken.listen()
+            port = taken.getsockname()[1]
+            with pytest.raises(Trouble, match=f"Port {port} is taken. Choose another: PORT={port + 1} make demo"):
+                require_free(port)
+        require_free(free_port())
+
+    def test_a_failing_command_is_told_with_its_last_words(self):
+        with pytest.raises(Trouble, match=r"Looking failed. Is it there\?\n\n.*no-such-file"):
+            run("Looking", ["ls", "no-such-file"], advice="Is it there?")
+
+    def test_missing_packages_are_named_where_one_is_not_root(self, monkeypatch):
+        monkeypatch.setattr(install.os, "geteuid", lambda: 1000)
+        with pytest.raises(Trouble, match="As root, run: apt-get install the-package"):
+            install.debian({"no-such-program": "the-package"})
+
+    def test_secrets_are_made_once_and_kept_to_their_owner(self, tmp_path):
+        made = secrets_of(tmp_path)
+        assert secrets_of(tmp_path) == made
+        assert len(made["secret_key"]) > 50
+        file = tmp_path / "secrets.json"
+        assert stat.S_IMODE(file.stat().st_mode) == 0o600
+        assert json.loads(file.read_text()) == made

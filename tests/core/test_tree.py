@@ -1,0 +1,89 @@
+"""Nodes in preorder: branches as slices, paths, and the limit in force over all of them."""
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from gonfalon.core.limits import BAR, NOTHING, STOP, LimitIndex
+from gonfalon.core.policy import Limit, Subject
+from gonfalon.core.tree import Node, Tree, profile
+from gonfalon.core.vocabulary import Effect
+from tests.core.harbour import NODES
+
+TREE = Tree.build(NODES)
+WRITER = Subject.role("writer")
+
+
+def test_nodes_may_come_in_any_order():
+    assert {n.id for n in Tree.build(reversed(NODES)).nodes} == {n.id for n in NODES}
+    assert Tree.build(reversed(NODES)).path("winter") == ("home", "moorings", "fees", "winter")
+
+
+def test_a_branch_is_the_node_and_all_beneath_it():
+    ids = [n.id for n in TREE.nodes[TREE.branch("fees")]]
+    assert ids == ["fees", "winter", "hardship"]
+    assert [n.id for n in TREE.beneath("fees")] == ["winter", "hardship"]
+    assert TREE.beneath("winter") == []
+
+
+def test_the_children_keep_their_order():
+    children = [n.id for n in TREE.nodes if n.parent == "moorings"]
+    assert children == ["loft", "chandlery", "fees"]
+
+
+def test_a_target_knows_its_place():
+    winter = TREE.target("winter")
+    assert winter.ancestors == ("home", "moorings", "fees")
+    new = winter.child("berth", frozenset({"tides"}))
+    assert (new.id, new.ancestors, new.author, new.topics) == (None, winter.path, None, {"tides"})
+    with pytest.raises(KeyError):
+        TREE.target("atlantis")
+
+
+def test_a_profile_is_in_no_tree():
+    mine = profile("ada")
+    assert (mine.profile, mine.author, mine.path, mine.tree) == (True, "ada", (), None)
+
+
+def test_an_empty_tree():
+    empty = Tree.build([])
+    assert (len(empty), "home" in empty, list(empty.types)) == (0, False, [])
+
+
+@st.composite
+def forests(draw):
+    size = draw(st.integers(1, 25))
+    return [
+        Node(f"n{i}", f"n{draw(st.integers(0, i - 1))}" if i and draw(st.booleans()) else None, "content", "quay", "t")
+        for i in range(size)
+    ]
+
+
+limits = st.lists(
+    st.tuples(st.integers(0, 24), st.sampled_from(Effect), st.sampled_from(["node", "beneath", "branch"])), max_size=8
+)
+
+
+@given(forests(), limits)
+def test_over_the_whole_tree_is_the_walk_from_each_node(nodes, given_limits):
+    tree = Tree.build(nodes)
+    index = LimitIndex(
+        Limit(f"l{n}", f"n{i % len(nodes)}", WRITER, effect, applies)
+        for n, (i, effect, applies) in enumerate(given_limits)
+    )
+    words = {None: NOTHING, Effect.STOP: STOP, Effect.BAR: BAR}
+    for children in (False, True):
+        over = index.over(WRITER, "edit", tree, children=children)
+        for i, node in enumerate(tree.nodes):
+            target = tree.target(node.id)
+            target = target.child("t") if children else target
+            walked = words[index.in_force(WRITER, "edit", target).effect]
+            assert (NOTHING if over is None else int(over[i])) == walked
+
+
+@given(forests())
+def test_ends_close_every_branch(nodes):
+    tree = Tree.build(nodes)
+    for node in tree.nodes:
+        beneath = {n.id for n in tree.beneath(node.id)}
+        assert beneath == {n.id for n in tree.nodes if node.id in tree.path(n.id)[:-1]}
