@@ -34,14 +34,13 @@ export function LimitPlace() {
   const whom = { role, account };
 
   function change(changes: Record<string, string>) {
-    setParams((now) => {
-      const next = new URLSearchParams(now);
-      for (const [key, value] of Object.entries(changes)) {
-        if (value) next.set(key, value);
-        else next.delete(key);
-      }
-      return next;
-    });
+    const next = new URLSearchParams(window.location.search);
+    for (const [key, value] of Object.entries(changes)) {
+      if (value) next.set(key, value);
+      else next.delete(key);
+    }
+    // Choosing what is chosen already leaves no second step to go back through.
+    if (`?${next}` !== window.location.search) setParams(next);
   }
 
   return (
