@@ -85,7 +85,6 @@ class _SetAnswer(_Reader):
 
 
 class _GiveRole(_Reader):
-    id = serializers.CharField(required=False)
     role = serializers.CharField()
     to = _Subject()
     scope = _Scope(required=False)
@@ -119,7 +118,6 @@ class _TakeRole(_Reader):
 
 
 class _SetLimit(_Reader):
-    id = serializers.CharField(required=False)
     node = serializers.CharField()
     to = _Subject()
     effect = serializers.ChoiceField(choices=[e.value for e in Effect])
@@ -209,7 +207,7 @@ class SetAnswer(OperationKind):
 
 class _WithId(OperationKind):
     def complete(self, data: Data) -> Data:
-        return {**data, "id": data.get("id") or new_id()}
+        return {**data, "id": new_id()}
 
 
 class GiveRole(_WithId):

@@ -1,6 +1,6 @@
 """Operations and what they touch, told in words: for the tray, the review and the ledger."""
 
-from collections.abc import Iterable
+from collections.abc import Container, Iterable
 from datetime import datetime
 from typing import Any
 
@@ -27,8 +27,10 @@ APPLIES = {"node": "here only", "beneath": "beneath only", "branch": "here and b
 class Names:
     """Names of all roles and groups, and of the accounts and nodes that operations mention."""
 
-    def __init__(self, told: Iterable[Data]) -> None:
+    def __init__(self, told: Iterable[Data], in_sight: Container[str] | None = None) -> None:
+        """With `in_sight`, only those nodes are named; any other is a page out of sight."""
         told = list(told)
+        self.in_sight = in_sight
         self.roles = dict(rows.Role.objects.values_list("key", "name"))
         self.groups = dict(Group.objects.values_list("key", "name"))
         ids = set(_strings(told))
@@ -43,6 +45,8 @@ class Names:
         return str(self.roles.get(to["id"], to["id"]))
 
     def node(self, id: str) -> str:
+        if self.in_sight is not None and id not in self.in_sight:
+            return "a page out of sight"
         return self.nodes.get(id, id)
 
 

@@ -230,7 +230,7 @@ def _changes(row: Node, new: Data) -> Iterator[Change]:
     for field in TYPES[row.type].fields:
         was, value = row.values.get(field.key), new["values"].get(field.key)
         if was != value:
-            yield Change(what=field.name, was=was, now=value)
+            yield Change(what=field.name, was=was, now=value, field=field.key)
     before = {c["id"]: c for c in row.components}
     for component in new["components"]:
         name = COMPONENTS[component["kind"]].name

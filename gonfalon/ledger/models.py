@@ -7,7 +7,7 @@ Written in the transaction of what it records, so that both are kept or neither.
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Any, TypedDict
+from typing import Any, NotRequired, TypedDict
 
 from django.db import models
 
@@ -23,11 +23,12 @@ class By:
 
 
 class Change(TypedDict):
-    """One thing that changed, in words, with what it was and what it is."""
+    """One thing that changed, in words, with what it was and what it is; `field` when it is a node's field."""
 
     what: str
     was: Any
     now: Any
+    field: NotRequired[str]
 
 
 class Entry(models.Model):

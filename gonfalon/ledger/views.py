@@ -1,13 +1,17 @@
 """Reading the ledger."""
 
+from typing import Any
+
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from gonfalon.ledger.models import Entry
-from gonfalon.server.guard import GuardedView, May
+from gonfalon.core import Question
+from gonfalon.ledger.models import Change, Entry
+from gonfalon.server.guard import GuardedView, May, decide
 from gonfalon.server.people import names_of
+from gonfalon.server.presence import Presence
 
 PAGE = 50
 
@@ -62,21 +66,36 @@ class LedgerView(GuardedView):
         names = names_of({id for e in page for id in (e.actor, e.standing_for) if id})
         return Response(
             {
-                "entries": [_entry(e, names) for e in page[:PAGE]],
+                "entries": [_entry(e, names, self.presence) for e in page[:PAGE]],
                 "before": page[PAGE - 1].number if len(page) > PAGE else None,
             }
         )
 
 
-def _entry(entry: Entry, names: dict[str, str]) -> dict:
+def _entry(entry: Entry, names: dict[str, str], presence: Presence) -> dict[str, Any]:
+    summary, changes = _as_far_as_seen(entry, presence)
     return {
         "number": entry.number,
         "at": entry.at,
         "actor": names.get(entry.actor or "", entry.actor),
         "standing_for": names.get(entry.standing_for or "", entry.standing_for),
         "kind": entry.kind,
-        "summary": entry.summary,
+        "summary": summary,
         "about_kind": entry.about_kind,
         "about_id": entry.about_id,
-        "changes": entry.changes,
+        "changes": changes,
     }
+
+
+def _as_far_as_seen(entry: Entry, presence: Presence) -> tuple[str, list[Change]]:
+    """What a reader may know of an entry: nothing of a node out of sight, no value of a field closed to them."""
+    if entry.about_kind != "node" or entry.about_id not in presence.nodes.tree:
+        return entry.summary, entry.changes
+
+    def may(action: str, field: str | None = None) -> bool:
+        target = presence.nodes.tree.target(entry.about_id)
+        return decide(presence, Question(presence.who, action, target, presence.at, field=field), trail=False).allow
+
+    if not may("see"):
+        return "Something out of your sight was changed", []
+    return entry.summary, [c for c in entry.changes if "field" not in c or may("see-field", c["field"])]

@@ -15,7 +15,7 @@ from django.utils.dateparse import parse_datetime
 
 from gonfalon.access.snapshot import Snapshot, current
 from gonfalon.accounts.models import Account
-from gonfalon.content.nodes import Content, content, surveyor
+from gonfalon.content.nodes import Content, content, known, surveyor
 from gonfalon.core.survey import Surveyor
 from gonfalon.ledger.models import By
 from gonfalon.moment import now
@@ -63,6 +63,11 @@ class Presence:
     def survey(self) -> Surveyor:
         """Answers for whole trees, under the policy in force."""
         return surveyor(self.snapshot, self.nodes)
+
+    @cached_property
+    def in_sight(self) -> set[str]:
+        """The ids of all nodes whose names whoever asks may read."""
+        return known(self.survey, self.who, self.at)
 
     @cached_property
     def actor(self) -> Account | None:

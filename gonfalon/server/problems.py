@@ -117,6 +117,18 @@ def json_problem(problem: Problem) -> JsonResponse:
     return JsonResponse(problem.body, status=problem.status, content_type=MEDIA_TYPE, headers=problem.headers)
 
 
+def server_error(request: HttpRequest) -> JsonResponse:
+    """What an unexpected error answers; the server's log has the rest."""
+    return json_problem(
+        Problem(500, "server", "Something went wrong", "The server could not answer. Nothing was changed.")
+    )
+
+
+def not_found(request: HttpRequest, exception: Exception) -> JsonResponse:
+    """What an address that leads nowhere answers."""
+    return json_problem(NotFound("address"))
+
+
 def csrf_failure(request: HttpRequest, reason: str = "") -> JsonResponse:
     """What Django answers when the CSRF token is missing or wrong."""
     return json_problem(

@@ -58,3 +58,6 @@ urlpatterns = [
     path("site/<slug:site>/<path:address>", public.SitePage.as_view()),
     re_path(rf"^(?:{'|'.join(PLACES)})(?:/.*)?$", Shell.as_view()),
 ]
+
+handler404 = "gonfalon.server.problems.not_found"
+handler500 = "gonfalon.server.problems.server_error"

@@ -1,6 +1,6 @@
 """Expectations as rows: read as the core asks them, told in words, proved against a policy."""
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Container, Iterable, Mapping
 from typing import Any
 
 from gonfalon.access.catalogue import DUTIES, TYPES, VERB_WORDS
@@ -28,9 +28,9 @@ def as_asked(row: Expectation) -> Asked:
     )
 
 
-def names_in(rows: Iterable[Expectation], more: Iterable[str] = ()) -> Names:
-    """Every name the sentences of these expectations need, in a fixed number of queries."""
-    return Names([{"questions": [row.question for row in rows], "more": list(more)}])
+def names_in(rows: Iterable[Expectation], in_sight: Container[str], more: Iterable[str] = ()) -> Names:
+    """Every name within sight that the sentences of these expectations need, in a fixed number of queries."""
+    return Names([{"questions": [row.question for row in rows], "more": list(more)}], in_sight)
 
 
 def subject_words(question: Mapping[str, Any], names: Names) -> str:

@@ -90,6 +90,28 @@ def test_saying_what_is_so_already_stages_nothing(odile):
     assert stage(odile, EDIT | {"says": "own"})["operations"] == []
 
 
+def test_a_whole_selection_costs_as_much_as_one_answer(odile, django_assert_num_queries):
+    verbs = ("see", "edit", "publish", "retire", "remove", "move", "history")
+    many = [EDIT | {"role": "pilot", "capability": f"{t}.{v}"} for t in ("event", "berth", "article") for v in verbs]
+    stage(odile, *many[:2])
+    with django_assert_num_queries(14):
+        stage(odile, many[2])
+    with django_assert_num_queries(14):
+        assert len(stage(odile, *many[3:])["operations"]) == 21
+
+
+def test_an_id_of_ones_own_choosing_is_not_taken(odile):
+    staged = stage(odile, GIVE | {"id": "given-1"}, STOP | {"id": "limit-1"})["operations"]
+    assert not {"given-1", "limit-1"} & {op["data"]["id"] for op in staged}
+    ok(odile.post("change-set/apply"))
+    assert Assignment.objects.get(pk="given-1").role_id == "duty-editor"
+
+
+def test_one_that_cannot_be_read_leaves_none_behind(odile):
+    refused(odile.post("change-set/operations", {"operations": [EDIT, STOP | {"node": "atlantis"}]}), "invalid", 422)
+    assert ok(odile.get("change-set"))["operations"] == []
+
+
 def test_undo_takes_back_the_last(odile):
     stage(odile, EDIT, STOP)
     [left] = ok(odile.post("change-set/undo"))["operations"]

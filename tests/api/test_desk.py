@@ -66,7 +66,7 @@ def test_saving_wording_and_a_field(ines):
     assert row.components[1]["props"]["text"] == "Sails mended by Friday"
     entry = Entry.objects.first()
     assert (entry.kind, entry.actor) == ("page.saved", "ines")
-    assert {"what": "Telephone", "was": "0550 014 320", "now": "0550 014 999"} in entry.changes
+    assert {"what": "Telephone", "was": "0550 014 320", "now": "0550 014 999", "field": "telephone"} in entry.changes
     assert row.versions.first().data["values"]["telephone"] == "0550 014 999"
 
 

@@ -40,6 +40,20 @@ def test_it_is_found_by_words_and_kind(odile):
     assert [e["kind"] for e in ok(odile.get("ledger", search="winter", kind="role"))["entries"]] == ["role.made"]
 
 
+def test_it_tells_nothing_the_rules_keep_from_its_reader(ask, odile):
+    """A steward reads the ledger, but neither the harbour office nor the annual dues."""
+    office, loft = "desk/pages/min-2026-10", "desk/pages/p3-sail-loft"
+    ok(odile.patch(office, {"title": "Secret minutes"}, **{"If-Match": '"1"'}))
+    ok(odile.patch(loft, {"values": {"dues": 9999, "telephone": "1"}}, **{"If-Match": '"1"'}))
+    assert b"9999" in odile.get("ledger").content
+    read = ask("ludo").get("ledger")
+    loft_entry, office_entry = read.data_read["entries"][:2]
+    assert [c["what"] for c in loft_entry["changes"]] == ["Telephone"]
+    assert (office_entry["summary"], office_entry["changes"]) == ("Something out of your sight was changed", [])
+    assert b"9999" not in read.content
+    assert b"Secret" not in read.content
+
+
 def test_a_page_costs_the_same_however_long(odile, django_assert_num_queries):
     for n in range(30):
         record(By("odile" if n % 2 else "ines"), "page.saved", f"Saved page {n}")

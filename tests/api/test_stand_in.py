@@ -225,6 +225,12 @@ class TestExpectations:
         apply(odile, {"kind": "set-answer", "role": "tenant-editor", "capability": "berth.edit", "says": "barred"})
         assert self.standing(odile)["expectation-02"]["against"]["reason"] == "barred"
 
+    def test_names_out_of_sight_are_not_told(self, ask, odile):
+        minutes = {"account": "ines", "action": "see", "node": "min-2026-10", "expect": "deny"}
+        id = ok(odile.post("expectations", minutes), 201)["id"]
+        assert self.standing(odile)[id]["object"] == "Minutes of October"
+        assert self.standing(ask("ludo"))[id]["object"] == "a page out of sight"
+
     def test_one_can_be_dropped(self, odile):
         ok(odile.delete("expectations/expectation-01"), 204)
         assert "expectation-01" not in self.standing(odile)

@@ -80,8 +80,7 @@ class StageView(GuardedView):
         todo = given.validated_data["operations"]
         for duty in {operations.kind_named(data).duty for data in todo}:
             _require_duty(self.presence, duty)
-        for data in todo:
-            change_sets.stage(self.presence.who or "", data, self.presence.snapshot.policy)
+        change_sets.stage(self.presence.who or "", todo, self.presence.snapshot.policy)
         return Response(change_set_data(self.presence))
 
 
@@ -109,8 +108,8 @@ class ApplyView(GuardedView):
     @extend_schema(request=None, responses=AppliedShape, operation_id="apply")
     def post(self, request: Request) -> Response:
         owner = self.presence.who or ""
-        for row in change_sets.staged_rows(owner):
-            _require_duty(self.presence, operations.KINDS[row.data["kind"]].duty)
+        for duty in {operations.KINDS[row.data["kind"]].duty for row in change_sets.staged_rows(owner)}:
+            _require_duty(self.presence, duty)
         try:
             entry = change_sets.apply_staged(owner, self.presence.by)
         except change_sets.NothingStaged:

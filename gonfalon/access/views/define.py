@@ -328,13 +328,13 @@ class CellContextView(GuardedView):
         return Response(
             {
                 "also": also,
-                "narrowed": _narrowed(policy, role, capability),
+                "narrowed": _narrowed(policy, role, capability, self.presence.in_sight),
                 "holders": [{"id": h.account, "name": names[h.account], "group": h.group} for h in shown],
             }
         )
 
 
-def _narrowed(policy: Policy, role: str, capability: str) -> list[str]:
+def _narrowed(policy: Policy, role: str, capability: str, in_sight: set[str]) -> list[str]:
     verb = capability.split(".")[1] if capability.split(".")[0] in policy.types else capability
     action = {"see-draft": "see", "edit-live": "edit"}.get(verb, verb)
     chain = policy.role_chain(role)
@@ -350,5 +350,5 @@ def _narrowed(policy: Policy, role: str, capability: str) -> list[str]:
         }
         for r in rows
     ]
-    names = Names(told)
+    names = Names(told, in_sight)
     return [f"{names.node(limit['node'])}: {limit_words(limit, names)}" for limit in told]

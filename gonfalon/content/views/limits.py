@@ -15,7 +15,7 @@ from gonfalon.access.catalogue import TYPES
 from gonfalon.access.change_sets import staged_policy
 from gonfalon.access.holders import Holders
 from gonfalon.access.telling import Names
-from gonfalon.content.nodes import Content, known
+from gonfalon.content.nodes import Content
 from gonfalon.core import Engine, MadeUp, Policy
 from gonfalon.core.policy import OPEN_FIELD, Limit
 from gonfalon.core.question import Who
@@ -71,11 +71,6 @@ def staged_surveyor(presence: Presence) -> tuple[Surveyor, Policy]:
     return Surveyor(Engine(would_be, presence.nodes.tree)), would_be
 
 
-def names_known(presence: Presence) -> set[str]:
-    """The nodes whose names whoever asks may read."""
-    return known(presence.survey, presence.who, presence.at)
-
-
 class MarkedTreeView(GuardedView):
     doors = {"get": May("limits.set")}
 
@@ -96,7 +91,7 @@ class MarkedTreeView(GuardedView):
         at_node: dict[str, list[Limit]] = defaultdict(list)
         for limit in would_be.limits.values():
             at_node[limit.node].append(limit)
-        in_sight = names_known(self.presence)
+        in_sight = self.presence.in_sight
         rows = []
         for i, node in enumerate(nodes.tree.nodes):
             if node.tree != wanted or node.id not in in_sight:
@@ -214,7 +209,7 @@ class PlaceView(GuardedView):
     @extend_schema(responses=PlaceShape, operation_id="place")
     def get(self, request: Request, node: str) -> Response:
         nodes = self.presence.nodes
-        if node not in names_known(self.presence):
+        if node not in self.presence.in_sight:
             raise NotFound
         survey, would_be = staged_surveyor(self.presence)
         every = {**self.presence.snapshot.policy.limits, **would_be.limits}
@@ -265,7 +260,7 @@ class LimitsView(GuardedView):
         """All limits on nodes within one's sight, one's own staged changes among them."""
         _, would_be = staged_surveyor(self.presence)
         every = {**self.presence.snapshot.policy.limits, **would_be.limits}
-        in_sight = names_known(self.presence)
+        in_sight = self.presence.in_sight
         mine = [limit for limit in every.values() if limit.node in in_sight]
         return paged(request, limits_data(mine, self.presence, would_be))
 

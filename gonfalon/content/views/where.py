@@ -5,7 +5,7 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from gonfalon.content.views.limits import names_known, staged_surveyor
+from gonfalon.content.views.limits import staged_surveyor
 from gonfalon.server.guard import GuardedView, May
 from gonfalon.server.paging import PAGED, paged
 from gonfalon.server.problems import NotFound
@@ -33,7 +33,7 @@ class WhereView(GuardedView):
             raise NotFound("account")
         nodes = self.presence.nodes
         may = survey.allowed([account], None, ["edit", "publish"], self.presence.at)[0]
-        in_sight = names_known(self.presence)
+        in_sight = self.presence.in_sight
         roots = {n.id for n in nodes.tree.nodes if n.parent is None}
         branches = []
         for node in nodes.tree.nodes:
@@ -73,7 +73,7 @@ class BranchesView(GuardedView):
         """Every node by name and the name of what is above it, for choosing where something holds."""
         wanted = request.query_params.get("tree", "content")
         nodes = self.presence.nodes
-        in_sight = names_known(self.presence)
+        in_sight = self.presence.in_sight
         return paged(
             request,
             [

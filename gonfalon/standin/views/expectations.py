@@ -105,7 +105,7 @@ class ExpectationsView(GuardedView):
         began = perf_counter()
         results = prove(survey, [as_asked(row) for row in rows], self.presence.at)
         took = (perf_counter() - began) * 1000
-        answer = paged(request, expectations_data(rows, results))
+        answer = paged(request, expectations_data(rows, results, self.presence.in_sight))
         answer.headers["Server-Timing"] = f"ask;dur={took:.1f}"
         return answer
 
@@ -123,7 +123,7 @@ class ExpectationsView(GuardedView):
             question=data, expect=expect, note=note, recorded_by=actor.id if actor else None
         )
         results = prove(self.presence.survey, [as_asked(row)], self.presence.at)
-        [told] = expectations_data([row], results)
+        [told] = expectations_data([row], results, self.presence.in_sight)
         may = "may" if expect == "allow" else "may not"
         record(
             self.presence.by,
@@ -143,7 +143,7 @@ class ExpectationView(GuardedView):
         row = Expectation.objects.filter(pk=expectation).first()
         if row is None:
             raise NotFound("expectation")
-        names = names_in([row])
+        names = names_in([row], self.presence.in_sight)
         verb, thing = action_words(row.question, names)
         record(
             self.presence.by,
@@ -155,9 +155,9 @@ class ExpectationView(GuardedView):
         return Response(status=204)
 
 
-def expectations_data(rows: list[Expectation], results: list[Result]) -> list[dict[str, Any]]:
+def expectations_data(rows: list[Expectation], results: list[Result], in_sight: set[str]) -> list[dict[str, Any]]:
     found = [r.against for r in results if r.against]
-    names = names_in(rows, [str(x) for a in found for x in (a.who, a.node) if x])
+    names = names_in(rows, in_sight, [str(x) for a in found for x in (a.who, a.node) if x])
     people = names_of(row.recorded_by for row in rows if row.recorded_by)
     told = []
     for row, result in zip(rows, results, strict=True):
@@ -212,7 +212,7 @@ class ImpactView(GuardedView):
         asked = [as_asked(row) for row in rows]
         broken = {r.expectation.id for r in prove(before, asked, at) if not r.holds}
         breaks = [r.expectation.id for r in prove(after, asked, at) if not r.holds and r.expectation.id not in broken]
-        names = names_in(rows)
+        names = names_in(rows, self.presence.in_sight)
         return Response(
             {
                 "gain": len(changed.gain),
