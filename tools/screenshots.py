@@ -26,7 +26,7 @@ def define(page: Page) -> None:
     page.locator('[data-capability="event.edit"]').focus()
     for key in ("t", "ArrowRight", "t"):
         page.keyboard.press(key)
-    page.get_by_text("accounts gain").or_(page.get_by_text("account gains")).wait_for()
+    page.get_by_text("24 accounts gain").wait_for()
     page.locator('[data-capability="event.edit"]').click()
 
 
@@ -51,8 +51,12 @@ def verify(page: Page) -> None:
 
 
 def ledger(page: Page) -> None:
+    page.goto("/define/tenant-editor")
+    page.get_by_role("button", name="Review and apply").click()
+    page.get_by_role("dialog").get_by_role("button", name="Apply").click()
+    page.get_by_role("dialog").wait_for(state="detached")
     page.goto("/ledger")
-    page.get_by_text("was set up").wait_for()
+    page.get_by_role("button", name="What changed").first.click()
 
 
 def standing_in(page: Page) -> None:

@@ -39,7 +39,7 @@ export function Tray() {
         >
           <strong className="font-semibold">{count(operations.length, "change")} staged</strong>
           <span className="text-sm text-rod3">
-            {impact.data
+            {impact.data && !impact.isFetching
               ? `${count(impact.data.gain, "account gains", "accounts gain")} · ${impact.data.lose} ${impact.data.lose === 1 ? "loses" : "lose"} · ${count(impact.data.breaks.length, "expectation")} would break`
               : "Working out what they would do…"}
           </span>
