@@ -55,9 +55,9 @@ class NaiveStanding(Naive):
         mine_all = {r for s in free if s[1] for r in self.roles_up(s[1])}
         for rule in self.policy.fields.values():
             for role in {r for s in theirs if s[1] for r in self.roles_up(s[1])}:
-                if rule.mode == "table" and {"see-own", "see-all"} & rule.table.get(role, frozenset()):
-                    if not any("see-all" in rule.table.get(r, ()) for r in mine_all):
-                        return True
+                sees = rule.mode == "table" and {"see-own", "see-all"} & rule.table.get(role, frozenset())
+                if sees and not any("see-all" in rule.table.get(r, ()) for r in mine_all):
+                    return True
         return False
 
     def capabilities(self, source):

@@ -8,7 +8,7 @@ import { Button, Trouble } from "./ui";
 export function Tray() {
   const changeSet = useChangeSet();
   const operations = changeSet.data?.operations ?? [];
-  const impact = useImpact(operations.length > 0);
+  const impact = useImpact();
   const discard = useDiscard();
   const undo = useUndoLast();
   const [reviewing, review] = useState(false);
@@ -71,7 +71,7 @@ type ReviewProps = { open: boolean; onClose: () => void; onApplied: (summary: st
 
 function Review({ open, onClose, onApplied }: ReviewProps) {
   const operations = useChangeSet().data?.operations ?? [];
-  const impact = useImpact(open).data;
+  const impact = useImpact().data;
   const apply = useApply();
   const unstage = useUnstage();
   const stale = operations.some((op) => op.stale);

@@ -21,11 +21,13 @@ export function useChangeSet() {
 }
 
 /** What the staged changes would do to accounts and expectations. */
-export function useImpact(enabled: boolean) {
+export function useImpact() {
+  // Every change of what is staged moves a position, so a late answer never stands for a later change.
+  const staged = useChangeSet().data?.operations.map((operation) => operation.position) ?? [];
   return useQuery({
-    queryKey: ["impact"],
+    queryKey: ["impact", staged.join()],
     queryFn: () => answer(api.GET("/api/change-set/impact")),
-    enabled,
+    enabled: staged.length > 0,
     placeholderData: (before) => before,
   });
 }
