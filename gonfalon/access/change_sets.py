@@ -72,7 +72,7 @@ def staged_policy(owner: str, policy: Policy) -> Policy:
 
 
 @transaction.atomic
-def stage(owner: str, todo: list[Data], policy: Policy) -> None:
+def stage(owner: str, asked: list[Data], policy: Policy) -> None:
     """Add operations, each in place of an earlier one on the same part; what changes nothing is left out.
 
     All or none: raises ValidationError naming the field when one of them cannot be read. The number of
@@ -84,7 +84,7 @@ def stage(owner: str, todo: list[Data], policy: Policy) -> None:
     before = dict(kept)
     position = max((row.position for row in kept.values()), default=0)
     seen = changes.apply(policy, [operations.operation(row.data) for row in kept.values() if not _stale(row, policy)])
-    for data in todo:
+    for data in asked:
         kind = operations.kind_named(data)
         complete = kind.read(data, seen)
         operation = kind.operation(complete)

@@ -6,7 +6,7 @@ Node ids are kept as plain strings: nodes belong to the content app, above this 
 from django.db import models
 
 from gonfalon.accounts.models import Account, Group
-from gonfalon.moment import new_id
+from gonfalon.moment import new_id, now
 
 
 class PolicyVersion(models.Model):
@@ -63,7 +63,7 @@ class Given(models.Model):
     starts = models.DateTimeField(null=True)
     ends = models.DateTimeField(null=True)
     given_by = models.CharField(max_length=40, null=True)
-    given_at = models.DateTimeField(auto_now_add=True)
+    given_at = models.DateTimeField(default=now)
 
     class Meta:
         abstract = True
@@ -100,7 +100,7 @@ class Limit(models.Model):
     applies = models.CharField(max_length=10)
     actions = models.JSONField(null=True)
     set_by = models.CharField(max_length=40, null=True)
-    set_at = models.DateTimeField(auto_now_add=True)
+    set_at = models.DateTimeField(default=now)
 
     class Meta:
         ordering = ["set_at", "id"]
@@ -127,7 +127,7 @@ class Lock(models.Model):
     component = models.CharField(max_length=40, null=True)
     why = models.CharField(max_length=200, blank=True)
     locked_by = models.CharField(max_length=40, null=True)
-    locked_at = models.DateTimeField(auto_now_add=True)
+    locked_at = models.DateTimeField(default=now)
 
 
 class ChangeSet(models.Model):

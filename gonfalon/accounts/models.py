@@ -5,7 +5,7 @@ from typing import ClassVar
 from django.contrib.auth.base_user import AbstractBaseUser, BaseUserManager
 from django.db import models
 
-from gonfalon.moment import new_id
+from gonfalon.moment import new_id, now
 
 
 class AccountManager(BaseUserManager["Account"]):
@@ -29,7 +29,7 @@ class Account(AbstractBaseUser):
     state = models.CharField(max_length=10, choices=State.choices, default=State.ACTIVE, db_index=True)
     keyholder = models.BooleanField(default=False)
     last_seen = models.DateTimeField(null=True)
-    created_at = models.DateTimeField(auto_now_add=True)
+    created_at = models.DateTimeField(default=now)
     groups: models.ManyToManyField = models.ManyToManyField("Group", through="Membership", related_name="members")
 
     USERNAME_FIELD = "email"

@@ -4,7 +4,7 @@ from django.db import models
 from treebeard.mp_tree import MP_Node
 
 from gonfalon.accounts.models import Account
-from gonfalon.moment import new_id
+from gonfalon.moment import new_id, now
 
 
 class ContentVersion(models.Model):
@@ -52,7 +52,7 @@ class Node(MP_Node):
     components = models.JSONField(default=list)
     file = models.FileField(null=True, upload_to="files/")
     version = models.PositiveIntegerField(default=1)
-    saved_at = models.DateTimeField(auto_now=True)
+    saved_at = models.DateTimeField(default=now)
     saved_by = models.ForeignKey(Account, null=True, on_delete=models.PROTECT, related_name="+")
 
     class Meta:

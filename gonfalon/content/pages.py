@@ -213,7 +213,7 @@ def set_state(node: Node, state: str, by: By, kind: str, summary: str, *, still:
 
 def _keep(row: Node, by: By) -> None:
     row.version += 1
-    row.saved_by_id = by.standing_for or by.actor
+    row.saved_at, row.saved_by_id = now(), by.standing_for or by.actor
     row.save()
     keep_version(row, by)
     raise_version()

@@ -2,7 +2,7 @@
 
 from django.db import models
 
-from gonfalon.moment import new_id
+from gonfalon.moment import new_id, now
 
 
 class Expectation(models.Model):
@@ -13,7 +13,7 @@ class Expectation(models.Model):
     expect = models.CharField(max_length=5, choices=[("allow", "allow"), ("deny", "deny")])
     note = models.CharField(max_length=200, blank=True)
     recorded_by = models.CharField(max_length=40, null=True)
-    recorded_at = models.DateTimeField(auto_now_add=True)
+    recorded_at = models.DateTimeField(default=now)
 
     class Meta:
         ordering = ["recorded_at", "id"]

@@ -9,8 +9,8 @@ import pytest
 from django.core.management import CommandError, call_command
 
 from gonfalon.access.checks import policy_can_be_read
+from gonfalon.access.management.commands import keyholder
 from gonfalon.access.models import PolicyVersion, Role
-from gonfalon.accounts.management.commands import keyholder
 from gonfalon.accounts.models import Account
 from gonfalon.ledger.models import Entry
 from tests.api.conftest import ok

@@ -77,10 +77,10 @@ class StageView(GuardedView):
         """Stage operations, each allowed only to whoever has its duty."""
         given = StageInput(data=request.data)
         given.is_valid(raise_exception=True)
-        todo = given.validated_data["operations"]
-        for duty in {operations.kind_named(data).duty for data in todo}:
+        asked = given.validated_data["operations"]
+        for duty in {operations.kind_named(data).duty for data in asked}:
             _require_duty(self.presence, duty)
-        change_sets.stage(self.presence.who or "", todo, self.presence.snapshot.policy)
+        change_sets.stage(self.presence.who or "", asked, self.presence.snapshot.policy)
         return Response(change_set_data(self.presence))
 
 

@@ -2,6 +2,7 @@
 
 from typing import Any
 
+from django.db import transaction
 from django.middleware.csrf import get_token, rotate_token
 from drf_spectacular.utils import OpenApiResponse, extend_schema
 from rest_framework import serializers
@@ -84,9 +85,10 @@ class SessionView(GuardedView):
             raise Problem(403, "sign-in-failed", "Not signed in", "This address and password do not belong together.")
         self.presence.sign_in(account)
         rotate_token(request._request)
-        account.last_seen = self.presence.at
-        account.save(update_fields=["last_seen"])
-        record(By(account.id), "account.signed-in", f"{account.name} signed in", about=("account", account.id))
+        with transaction.atomic():
+            account.last_seen = self.presence.at
+            account.save(update_fields=["last_seen"])
+            record(By(account.id), "account.signed-in", f"{account.name} signed in", about=("account", account.id))
         presence = request._request.presence = Presence(request._request)
         return Response(session_data(presence))
 

@@ -1,6 +1,6 @@
 // A dialog with a title, what it says, and its buttons at the end.
 import { Dialog as Radix } from "radix-ui";
-import type { ReactNode } from "react";
+import { type ReactNode, useRef } from "react";
 
 type DialogProps = {
   open: boolean;
@@ -10,13 +10,22 @@ type DialogProps = {
   wide?: boolean;
 };
 
+/** The focus goes into the dialog when it opens, and back to where it was when it closes. */
 export function Dialog({ open, onClose, title, children, wide }: DialogProps) {
+  const before = useRef<HTMLElement | null>(null);
   return (
     <Radix.Root open={open} onOpenChange={(now) => !now && onClose()}>
       <Radix.Portal>
         <Radix.Overlay className="fixed inset-0 z-40 bg-rod/45" />
         <Radix.Content
           aria-describedby={undefined}
+          onOpenAutoFocus={() => {
+            before.current = document.activeElement as HTMLElement | null;
+          }}
+          onCloseAutoFocus={(event) => {
+            event.preventDefault();
+            before.current?.focus();
+          }}
           className={`fixed top-1/2 left-1/2 z-50 max-h-[88vh] -translate-x-1/2 -translate-y-1/2 overflow-auto rounded-lg border-t-[3px] border-brass bg-paper p-5 shadow-2xl ${
             wide ? "w-[720px]" : "w-[460px]"
           } max-w-[94vw]`}

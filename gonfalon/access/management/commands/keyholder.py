@@ -6,8 +6,9 @@ from typing import Any
 from django.contrib.auth.password_validation import validate_password
 from django.core.exceptions import ValidationError
 from django.core.management.base import BaseCommand, CommandError, CommandParser
-from django.db import models, transaction
+from django.db import transaction
 
+from gonfalon.access.snapshot import raise_version
 from gonfalon.accounts.models import Account
 from gonfalon.ledger.models import By, record
 
@@ -33,12 +34,6 @@ class Command(BaseCommand):
             account.set_password(password)
         account.keyholder, account.state = True, Account.State.ACTIVE
         account.save()
-        self._raise_policy_version()
+        raise_version()
         record(By(None), "account.keyholder", f"{account.name} became a keyholder", about=("account", account.id))
         self.stdout.write(f"{account.name} ({account.email}) is a keyholder.")
-
-    def _raise_policy_version(self) -> None:
-        from django.apps import apps
-
-        version = apps.get_model("access", "PolicyVersion")
-        version.objects.filter(pk=1).update(number=models.F("number") + 1)

@@ -1,0 +1,92 @@
+"""Nodes by their own rows and nodes by the whole tree: the same to the rules."""
+
+from gonfalon.access.snapshot import current
+from gonfalon.content.models import ContentVersion, Node
+from gonfalon.content.nodes import (
+    ancestors,
+    as_target,
+    content,
+    known,
+    raise_version,
+    surveyor,
+    target,
+    titles,
+    within_sight,
+)
+from gonfalon.core import Engine, Question
+from gonfalon.core.survey import REASONS
+from gonfalon.moment import now
+from tests.api.conftest import ok
+
+ACTIONS = ["see", "edit", "publish", "retire", "history"]
+
+
+def survey():
+    return surveyor(current(), content())
+
+
+def test_a_row_and_the_tree_make_the_same_target():
+    tree = content().tree
+    for row in Node.objects.all():
+        assert as_target(row, ancestors(row)) == tree.target(row.id)
+
+
+def test_one_node_costs_two_queries_however_deep(django_assert_num_queries):
+    with django_assert_num_queries(2):
+        assert target("p3-sail-loft").path == ("home-harbour", "moorings", "directory", "pier-3-branch", "p3-sail-loft")
+    with django_assert_num_queries(1):
+        assert target("nowhere") is None
+
+
+def test_the_whole_harbour_surveyed_is_the_whole_harbour_asked():
+    """Every tenth person, every node, five actions: as if each had been asked alone."""
+    snapshot, nodes, at = current(), content(), now()
+    engine = Engine(snapshot.policy, nodes.tree)
+    for account in [None, "ines", "aiko", *sorted(snapshot.policy.accounts)[::10]]:
+        reasons = surveyor(snapshot, nodes).reasons(account, ACTIONS, at)
+        for i, node in enumerate(nodes.tree.nodes):
+            for j, action in enumerate(ACTIONS):
+                asked = engine.decide(Question(account, action, nodes.tree.target(node.id), at)).reason
+                assert REASONS[reasons[i, j]] is asked, (account, action, node.id)
+
+
+def test_the_tree_is_kept_until_the_version_is_raised(django_assert_num_queries):
+    first = content()
+    with django_assert_num_queries(1):
+        assert content() is first
+    raise_version()
+    assert content() is not first
+    assert content().version == ContentVersion.objects.get().number
+
+
+def test_answers_are_kept_for_as_long_as_neither_side_changes():
+    first = survey()
+    assert survey() is first
+    raise_version()
+    assert survey() is not first
+
+
+def test_a_saved_page_raises_the_version(ask):
+    before = content().version
+    ok(ask("ines").patch("desk/pages/p3-sail-loft", {"values": {"telephone": "1"}}, **{"If-Match": '"1"'}))
+    assert content().version == before + 1
+
+
+def test_saving_what_is_there_already_changes_nothing(ask):
+    before = content().version
+    page = ok(ask("ines").patch("desk/pages/p3-sail-loft", {"title": "Pier 3, Sail loft"}, **{"If-Match": '"1"'}))
+    assert (page["version"], content().version) == (1, before)
+
+
+def test_sight_reaches_as_far_as_seeing_and_no_further():
+    see, above = within_sight(survey(), None, now())
+    nodes = content().tree.nodes
+    assert all(node.state == "published" for node, seen in zip(nodes, see, strict=True) if seen)
+    assert {"home-harbour", "events", "season-events"} <= above
+    assert "harbour-office" not in known(survey(), None, now())
+    assert len(known(survey(), "odile", now())) == len(nodes)
+
+
+def test_titles_of_many_in_one_query(django_assert_num_queries):
+    with django_assert_num_queries(1):
+        assert titles({"fees", "events", "nowhere"}) == {"fees": "Fees and dues", "events": "Events"}

@@ -1,0 +1,88 @@
+"""From signing in to applied and signed out without a mouse."""
+
+from playwright.sync_api import Page, expect
+
+from tests.browser.conftest import ODILE
+from tools.screenshots import SIZE
+
+
+def tab_to(page: Page, name: str, most: int = 60) -> None:
+    """Press Tab until the element with this accessible name has the focus."""
+    for _ in range(most):
+        page.keyboard.press("Tab")
+        focused = page.evaluate(
+            "() => { const e = document.activeElement; return e.getAttribute('aria-label') || e.innerText || e.id }"
+        )
+        if name in focused:
+            return
+    raise AssertionError(f"Tab never came to {name}")
+
+
+def test_define_and_apply_by_keyboard_alone(open_as, address):
+    import os
+
+    page = open_as()
+    assert page.viewport_size == SIZE
+    page.keyboard.press("Tab")
+    page.keyboard.type(ODILE)
+    page.keyboard.press("Tab")
+    page.keyboard.type(os.environ["GONFALON_DEMO_PASSWORD"])
+    page.keyboard.press("Enter")
+    expect(page).to_have_url("/define")
+
+    tab_to(page, "New role")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("dialog", name="New role")).to_be_visible()
+    page.keyboard.type("Night watch")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("heading", name="Night watch")).to_be_visible()
+
+    tab_to(page, "see all home pages")
+    for key in ("ArrowDown", "ArrowDown", "ArrowRight", "Shift+ArrowDown", "a"):
+        page.keyboard.press(key)
+    page.keyboard.press("Control+End")
+    page.keyboard.press("y")
+    expect(page.get_by_role("region", name="Staged changes")).to_contain_text("3 changes staged")
+    page.keyboard.press("Control+z")
+    expect(page.get_by_role("region", name="Staged changes")).to_contain_text("2 changes staged")
+
+    tab_to(page, "Review and apply")
+    page.keyboard.press("Enter")
+    review = page.get_by_role("dialog", name="Review and apply")
+    expect(review).to_contain_text("Night watch: see unpublished notices to mariners")
+    expect(review).to_contain_text("Night watch: see unpublished berth pages")
+    tab_to(page, "Apply 2 changes")
+    page.keyboard.press("Enter")
+    expect(review).to_have_count(0)
+    expect(page.get_by_role("status").filter(has_text="Applied: 2 changes")).to_have_count(1)
+
+
+def test_the_focus_is_always_to_be_seen_and_returns_from_dialogs(open_as):
+    page = open_as(ODILE, "/define/pilot")
+    button = page.get_by_role("button", name="New role")
+    button.focus()
+    page.keyboard.press("Enter")
+    expect(page.get_by_label("Name")).to_be_focused()
+    page.keyboard.press("Escape")
+    expect(button).to_be_focused()
+    outline = button.evaluate("e => getComputedStyle(e).outlineStyle + getComputedStyle(e).outlineWidth")
+    assert outline == "solid2px"
+
+
+def test_keys_do_nothing_while_one_types(open_as):
+    page = open_as(ODILE, "/define/pilot?cell=notice.edit")
+    page.get_by_placeholder("Filter capabilities").fill("notice")
+    page.keyboard.type(" by")
+    page.keyboard.press("Backspace")
+    page.keyboard.press("Control+z")
+    expect(page.get_by_role("region", name="Staged changes")).to_have_count(0)
+
+
+def test_a_key_that_says_nothing_here_is_explained(open_as):
+    page = open_as(ODILE, "/define/pilot?cell=notice.edit")
+    page.locator('[data-capability="notice.edit"]').click()
+    page.keyboard.press("y")
+    expect(
+        page.get_by_role("status").filter(has_text="Kinds of content take o, t and a; duties take y.")
+    ).to_have_count(1)
+    expect(page.get_by_role("region", name="Staged changes")).to_have_count(0)
