@@ -26,6 +26,7 @@ def tab_to(page: Page, name: str, most: int = 60) -> None:
 def test_define_and_apply_by_keyboard_alone(open_as, address):
     page = open_as()
     assert page.viewport_size == SIZE
+    expect(page.get_by_label("E-mail address")).to_be_visible()
     page.keyboard.press("Tab")
     page.keyboard.type(ODILE)
     page.keyboard.press("Tab")
@@ -38,7 +39,7 @@ def test_define_and_apply_by_keyboard_alone(open_as, address):
     expect(page.get_by_role("dialog", name="New role")).to_be_visible()
     page.keyboard.type("Night watch")
     page.keyboard.press("Enter")
-    expect(page.get_by_role("heading", name="Night watch")).to_be_visible()
+    expect(page.get_by_role("grid", name="Board of Night watch")).to_be_visible()
 
     tab_to(page, "see all home pages")
     for key in ("ArrowDown", "ArrowDown", "ArrowRight", "Shift+ArrowDown", "a"):
