@@ -66,7 +66,12 @@ class LedgerView(GuardedView):
         names = names_of({id for e in page for id in (e.actor, e.standing_for) if id})
         return Response(
             {
-                "entries": [_entry(e, names, self.presence) for e in page[:PAGE]],
+                # What is out of sight is not found by its words either: a hit would tell them.
+                "entries": [
+                    _entry(e, names, self.presence)
+                    for e in page[:PAGE]
+                    if not search or _as_far_as_seen(e, self.presence)[0] == e.summary
+                ],
                 "before": page[PAGE - 1].number if len(page) > PAGE else None,
             }
         )

@@ -52,6 +52,8 @@ def test_it_tells_nothing_the_rules_keep_from_its_reader(ask, odile):
     assert (office_entry["summary"], office_entry["changes"]) == ("Something out of your sight was changed", [])
     assert b"9999" not in read.content
     assert b"Secret" not in read.content
+    assert ok(ask("ludo").get("ledger", search="Secret"))["entries"] == []
+    assert len(ok(odile.get("ledger", search="Secret"))["entries"]) == 1
 
 
 def test_a_page_costs_the_same_however_long(odile, django_assert_num_queries):
