@@ -147,6 +147,12 @@ def scope(data: dict[str, list[str]]) -> core.Scope:
     return core.Scope(**{name: frozenset(values) for name, values in data.items() if values is not None})
 
 
+def scope_data(scope: core.Scope) -> dict[str, list[str]]:
+    """A scope as JSON: lists that do not restrict are left out."""
+    lists = {"sites": scope.sites, "branches": scope.branches, "types": scope.types, "topics": scope.topics}
+    return {name: sorted(values) for name, values in lists.items() if values is not None}
+
+
 def limit(row: rows.Limit) -> core.Limit:
     return core.Limit(
         row.id,

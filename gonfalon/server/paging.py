@@ -16,8 +16,8 @@ PAGED = [OpenApiParameter("limit", int), OpenApiParameter("offset", int)]
 def paged(request: Request, items: Sequence[Any]) -> Response:
     """One page of a list, at most MOST of it, with `Total-Count` and a `Link` to the next page if there is one."""
     asked = request.query_params
-    limit = min(_whole(asked.get("limit"), MOST), MOST) or MOST
-    offset = _whole(asked.get("offset"), 0)
+    limit = min(whole(asked.get("limit"), MOST), MOST) or MOST
+    offset = whole(asked.get("offset"), 0)
     headers = {"Total-Count": str(len(items))}
     if offset + limit < len(items):
         query = urlencode({**asked.dict(), "limit": limit, "offset": offset + limit})
@@ -25,5 +25,6 @@ def paged(request: Request, items: Sequence[Any]) -> Response:
     return Response(items[offset : offset + limit], headers=headers)
 
 
-def _whole(text: str | None, otherwise: int) -> int:
+def whole(text: str | None, otherwise: int) -> int:
+    """A whole number from a query, or `otherwise` when it is none."""
     return int(text) if text and text.isdigit() else otherwise

@@ -11,6 +11,7 @@ from typing import Any
 
 from gonfalon.access.catalogue import COMPONENTS, TYPES
 from gonfalon.access.models import Lock
+from gonfalon.access.snapshot import scope_data
 from gonfalon.access.telling import Names, capability_words, where_words
 from gonfalon.access.words import REASON_WORDS
 from gonfalon.accounts.models import Account
@@ -98,7 +99,7 @@ class Words:
         name, words = self._name(f), capability_words(capability)
         through = f" through {self.names.groups.get(f.group, f.group)}" if f.group else ""
         given = self._given(f)
-        scope = where_words(_scope(given.scope), self.names) if given else "everywhere"
+        scope = where_words(scope_data(given.scope), self.names) if given else "everywhere"
         if f.reason is Reason.ALLOWED:
             by = "" if f.said_by in (None, f.role) else f", which it takes from {self.names.roles[f.said_by]}"
             return Sentence(f.role, f"{name}, held{through} {scope}, gives {words} ({f.says}){by}.", True)
@@ -151,8 +152,3 @@ class Words:
 
     def _given(self, f: Finding) -> Any:
         return self.policy.assignments.get(f.id) or self.policy.direct_grants.get(f.id)
-
-
-def _scope(scope: Any) -> dict[str, list[str]]:
-    lists = {"sites": scope.sites, "branches": scope.branches, "types": scope.types, "topics": scope.topics}
-    return {name: sorted(values) for name, values in lists.items() if values is not None}

@@ -14,14 +14,15 @@ from gonfalon.access import catalogue
 from gonfalon.access.change_sets import staged_policy
 from gonfalon.access.holders import Holders
 from gonfalon.access.names import titles
+from gonfalon.access.snapshot import scope_data
 from gonfalon.access.telling import capability_words
 from gonfalon.access.views.shapes import ScopeShape
 from gonfalon.accounts.models import Account, Group, Membership
 from gonfalon.core.holding import Holdings, Source, gives
-from gonfalon.core.policy import Assignment, DirectGrant, Policy, Scope, Subject
+from gonfalon.core.policy import Assignment, DirectGrant, Policy, Subject
 from gonfalon.core.vocabulary import ACTIONS, Extent
 from gonfalon.server.guard import GuardedView, May
-from gonfalon.server.paging import PAGED, paged
+from gonfalon.server.paging import PAGED, paged, whole
 from gonfalon.server.problems import NotFound
 
 PAGE = 200
@@ -58,7 +59,7 @@ class RosterView(GuardedView):
         policy = self.presence.snapshot.policy
         holders = Holders(policy, self.presence.at)
         found = _filtered(asked, holders)
-        offset, limit = _whole(asked.get("offset"), 0), min(_whole(asked.get("limit"), PAGE), PAGE)
+        offset, limit = whole(asked.get("offset"), 0), min(whole(asked.get("limit"), PAGE), PAGE)
         page = list(found[offset : offset + limit])
         groups: dict[str, list[str]] = defaultdict(list)
         for account, name in Membership.objects.filter(account__in=page).values_list("account_id", "group__name"):
@@ -94,10 +95,6 @@ def _filtered(asked: Any, holders: Holders) -> QuerySet[Account]:
     if state := asked.get("state"):
         found = found.filter(state=state)
     return found
-
-
-def _whole(text: str | None, otherwise: int) -> int:
-    return int(text) if text and text.isdigit() else otherwise
 
 
 class GroupShape(serializers.Serializer):
@@ -236,12 +233,6 @@ def _given_data(given: Assignment | DirectGrant, staged: str, names: dict[str, s
         "active": active,
         "staged": staged,
     }
-
-
-def scope_data(scope: Scope) -> dict[str, list[str]]:
-    """A scope as JSON: lists that do not restrict are left out."""
-    lists = {"sites": scope.sites, "branches": scope.branches, "types": scope.types, "topics": scope.topics}
-    return {name: sorted(values) for name, values in lists.items() if values is not None}
 
 
 def _branches(ids: Iterable[str], names: dict[str, str]) -> list[dict[str, str]]:
