@@ -7,8 +7,13 @@ Cost: the first question about an account compiles its sources; a later one take
 look at each of them and at the limits between the target and the root.
 """
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from datetime import UTC, datetime
+from functools import cached_property
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
 
 from gonfalon.core.holding import (
     Holding,
@@ -22,8 +27,11 @@ from gonfalon.core.holding import (
 from gonfalon.core.limits import InForce, LimitIndex
 from gonfalon.core.policy import OPEN_FIELD, Lock, Policy, Subject
 from gonfalon.core.question import Decision, Finding, Question, Step, Who
+from gonfalon.core.quick import QuickAnswers
+from gonfalon.core.requests import read_question
 from gonfalon.core.standing import beyond
-from gonfalon.core.tree import EMPTY_TREE, Target, Tree
+from gonfalon.core.survey import Surveyor
+from gonfalon.core.tree import Target, Tree
 from gonfalon.core.vocabulary import (
     BARRED,
     CHANGING,
@@ -31,6 +39,7 @@ from gonfalon.core.vocabulary import (
     LOCKS_OPEN,
     PART_ACTIONS,
     STAND_IN,
+    STAND_IN_ACTION,
     WHOLE_BRANCH,
     Effect,
     Extent,
@@ -40,6 +49,7 @@ from gonfalon.core.vocabulary import (
 
 _RUNGS = (Reason.NOT_GRANTED, Reason.OUT_OF_SCOPE, Reason.OUT_OF_EXTENT, Reason.STOPPED, Reason.ALLOWED)
 _TOP = len(_RUNGS) - 1
+_PLAIN_ANSWERS = {reason: Decision(reason) for reason in Reason}
 
 Trail = list[Step] | None
 """Where steps are told, or None when nobody asked for them."""
@@ -48,44 +58,61 @@ Trail = list[Step] | None
 class Engine:
     """Answers questions about one policy. Keeps what it compiles; safe to share between threads."""
 
-    def __init__(self, policy: Policy, tree: Tree = EMPTY_TREE) -> None:
+    def __init__(self, policy: Policy, tree: Tree | None = None) -> None:
+        """`tree` holds the nodes where they are kept apart from the policy."""
         self.policy = policy
-        self.tree = tree
+        self.tree = policy.tree if tree is None else tree
         self.holdings = Holdings(policy)
-        self.limits = LimitIndex(policy.limits.values())
+        self.limits = LimitIndex(policy.limits.values(), self.tree)
+        self._quick = QuickAnswers(self.holdings, self.limits, self.tree)
         self._locks: dict[str, list[Lock]] = {}
         for lock in policy.locks.values():
             self._locks.setdefault(lock.node, []).append(lock)
 
-    def decide(self, question: Question, *, trail: bool = False) -> Decision:
-        """Answer one question. With `trail`, every step taken is told (§6).
+    def decide(self, asked: Question | Mapping[str, Any], *, trail: bool = False) -> Decision:
+        """Answer one question, or a request as §8 writes it. With `trail`, every step taken is told (§6).
 
         `remove` and `move` of a node ask the same of every node beneath it, which the engine's tree
-        must then hold. KeyError when the question names an unknown account or role.
+        must then hold. Raises Unreadable for a request that cannot be asked, KeyError for a question
+        that names an unknown account or role.
         """
+        if isinstance(asked, Question):
+            question = asked
+        else:
+            quick = None if trail else self._quick.answer(asked)
+            if quick is not None:
+                return _PLAIN_ANSWERS[quick]
+            question = read_question(asked, self.policy, self.tree)
         steps: list[Step] | None = [] if trail else None
         at = question.at or datetime.now(UTC)
         reason = self._answer(question, self.holdings.of(question.who, at), at, steps)
         return Decision(reason, tuple(steps or ()))
 
+    def survey(
+        self, accounts: Sequence[Who], nodes: Sequence[str] | None, actions: Sequence[str], at: datetime
+    ) -> NDArray[np.bool_]:
+        """`[accounts, nodes, actions]` yes or no, the same answers as `decide`.
+
+        `None` is a visitor; nodes None are the whole tree in its order; `create` is asked as `create:T`,
+        without topics. KeyError for an account or node that there is not.
+        """
+        return self.surveyor.allowed(accounts, nodes, actions, at)
+
+    @cached_property
+    def surveyor(self) -> Surveyor:
+        return Surveyor(self)
+
     def may_stand_in(self, actor: str, subject: Who, at: datetime, *, trail: bool = False) -> Decision:
         """Whether `actor` may stand in for `subject` (§7)."""
-        steps: list[Step] | None = [] if trail else None
-        holding = self.holdings.of(actor, at)
-        reason = self._plain(holding, STAND_IN, None, steps)
-        if reason is Reason.ALLOWED:
-            other = self.holdings.of(subject, at)
-            if not other.active:
-                reason = Reason.INACTIVE
-            elif actor == subject or (not holding.keyholder and beyond(self.policy, holding, other)):
-                reason = Reason.BEYOND
-        return Decision(reason, tuple(steps or ()))
+        return self.decide(Question(actor, STAND_IN_ACTION, at=at, subject=subject), trail=trail)
 
     # -- which question is it ------------------------------------------------------------------
 
     def _answer(self, q: Question, who: Holding, at: datetime, trail: Trail) -> Reason:
         if q.action in PART_ACTIONS:
             return self._part(q, who, trail)
+        if q.action == STAND_IN_ACTION:
+            return self._stand_in(q, who, at, trail)
         kind = self.policy.kind(q.action) if "." in q.action else Kind.GRADED
         if kind in (Kind.OPENING, Kind.SITEWIDE):
             return self._plain(who, q.action, q.site, trail)
@@ -94,13 +121,29 @@ class Engine:
         reason = self._on_node(who, q.action, q.target, trail)
         if reason is not Reason.ALLOWED:
             return reason
-        if q.action in WHOLE_BRANCH and q.target.id is not None and q.target.id in self.tree:
-            for node in self.tree.beneath(q.target.id):
+        if q.action in WHOLE_BRANCH and not q.target.profile and q.target.id in self.tree:
+            for node in self.tree.beneath(q.target.path[-1]):
                 reason = self._on_node(who, q.action, self.tree.target(node.id), trail)
                 if reason is not Reason.ALLOWED:
                     return reason
+        if q.topics is not None and q.action == "edit":
+            return self._on_node(who, q.action, q.target.with_topics(q.topics), trail)
         if q.to is not None:
             return self._on_node(who, "create", q.to.child(q.target.type, q.target.topics), trail)
+        return Reason.ALLOWED
+
+    def _stand_in(self, q: Question, actor: Holding, at: datetime, trail: Trail) -> Reason:
+        """Whether one may stand in for another (§7)."""
+        reason = self._plain(actor, STAND_IN, None, trail)
+        if reason is not Reason.ALLOWED:
+            return reason
+        other = self.holdings.of(q.subject, at)
+        if not other.active:
+            return Reason.INACTIVE
+        themselves = isinstance(q.who, str) and q.who == q.subject
+        if themselves or (not actor.keyholder and beyond(self.policy, actor, other)):
+            _tell(trail, "beyond", STAND_IN, False)
+            return Reason.BEYOND
         return Reason.ALLOWED
 
     def _on_node(self, who: Holding, action: str, target: Target, trail: Trail) -> Reason:

@@ -10,7 +10,7 @@ from typing import Literal, NamedTuple
 
 from gonfalon.core.policy import ANYWHERE, Account, Policy, Scope, Subject
 from gonfalon.core.question import MadeUp, Who
-from gonfalon.core.vocabulary import EXTENT_OF, PROFILE, WITHHELD, Extent
+from gonfalon.core.vocabulary import BARRED, EXTENT_OF, PROFILE, WITHHELD, Extent
 
 
 class Answer(NamedTuple):
@@ -25,12 +25,26 @@ class Answer(NamedTuple):
 
 
 @dataclass(frozen=True, slots=True, eq=False)
+class Said:
+    """All that a role (those it builds on included) or a direct grant says, told apart by what it does."""
+
+    answers: Mapping[str, Answer]
+    extents: Mapping[str, int]
+    barred: frozenset[str]
+
+    @classmethod
+    def of(cls, answers: Mapping[str, Answer]) -> "Said":
+        extents = {c: int(a.extent) for c, a in answers.items() if a.extent is not Extent.NONE}
+        return cls(answers, extents, frozenset(c for c, a in answers.items() if a.says == BARRED))
+
+
+@dataclass(frozen=True, slots=True, eq=False)
 class Source:
     """Something that may give: `roles` is the role and those it builds on, `groups` likewise."""
 
     id: str
     kind: Literal["baseline", "assignment", "direct", "made-up"]
-    answers: Mapping[str, Answer]
+    said: Said
     scope: Scope = ANYWHERE
     roles: tuple[str, ...] = ()
     groups: tuple[str, ...] = ()
@@ -42,6 +56,10 @@ class Source:
         roles = tuple(Subject.role(key) for key in self.roles)
         object.__setattr__(self, "role_subjects", roles)
         object.__setattr__(self, "subjects", roles + tuple(Subject.group(key) for key in self.groups))
+
+    @property
+    def answers(self) -> Mapping[str, Answer]:
+        return self.said.answers
 
     @property
     def role(self) -> str | None:
@@ -87,32 +105,38 @@ class Holdings:
 
     def __init__(self, policy: Policy) -> None:
         self.policy = policy
-        self._answers: dict[str, Mapping[str, Answer]] = {}
+        self._said: dict[str, Said] = {}
         self._kept: dict[Who, Holding] = {}
         self._given: dict[Subject, list[tuple[Source, datetime | None, datetime | None]]] = {}
         for a in policy.assignments.values():
             groups = policy.group_chain(a.to.id) if a.to.kind == "group" else ()
-            role_source = Source(a.id, "assignment", self.answers(a.role), a.scope, policy.role_chain(a.role), groups)
+            role_source = Source(a.id, "assignment", self.said(a.role), a.scope, policy.role_chain(a.role), groups)
             self._given.setdefault(a.to, []).append((role_source, a.period.starts, a.period.ends))
         for d in policy.direct_grants.values():
             groups = policy.group_chain(d.to.id) if d.to.kind == "group" else ()
-            direct = Source(d.id, "direct", {d.capability: Answer(d.says, None)}, d.scope, (), groups)
+            direct = Source(d.id, "direct", Said.of({d.capability: Answer(d.says, None)}), d.scope, (), groups)
             self._given.setdefault(d.to, []).append((direct, d.period.starts, d.period.ends))
-        everyone, signed_in = (
-            Source(key, "baseline", self.answers(key), roles=policy.role_chain(key)) for key in policy.baseline
-        )
-        self._visitor_sources = (everyone,)
-        self._baseline_sources = (everyone, signed_in)
+        self._visitor_sources = self._baseline(policy.everyone)
+        self._baseline_sources = self._visitor_sources + self._baseline(policy.signed_in)
         self.visitor = Holding(None, self._visitor_sources, frozenset())
+
+    def _baseline(self, role: str | None) -> tuple[Source, ...]:
+        if role is None:
+            return ()
+        return (Source(role, "baseline", self.said(role), roles=self.policy.role_chain(role)),)
 
     def answers(self, role: str) -> Mapping[str, Answer]:
         """Everything a role says, what it takes from the roles it builds on included (§2)."""
-        if role not in self._answers:
-            said: dict[str, Answer] = {}
+        return self.said(role).answers
+
+    def said(self, role: str) -> Said:
+        """What a role says, as `answers`; one object for all its sources."""
+        if role not in self._said:
+            answers: dict[str, Answer] = {}
             for key in reversed(self.policy.role_chain(role)):
-                said.update({c: Answer(says, key) for c, says in self.policy.roles[key].grants.items()})
-            self._answers[role] = said
-        return self._answers[role]
+                answers.update({c: Answer(says, key) for c, says in self.policy.roles[key].grants.items()})
+            self._said[role] = Said.of(answers)
+        return self._said[role]
 
     def of(self, who: Who, at: datetime) -> Holding:
         """What `who` holds at `at`. KeyError for an unknown account or role."""
@@ -124,9 +148,7 @@ class Holdings:
         return kept
 
     def _made_up(self, who: MadeUp) -> Holding:
-        sources = tuple(
-            Source(key, "made-up", self.answers(key), roles=self.policy.role_chain(key)) for key in who.roles
-        )
+        sources = tuple(Source(key, "made-up", self.said(key), roles=self.policy.role_chain(key)) for key in who.roles)
         return Holding(None, self._baseline_sources + sources, frozenset(), own=who.own)
 
     def _of(self, id: str, at: datetime) -> Holding:

@@ -10,13 +10,16 @@ Nothing here decides; `engine` does. Ids are strings, times are aware datetimes.
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from datetime import datetime
-from typing import Literal
+from functools import cached_property
+from typing import Any, Literal
 
-from gonfalon.core.vocabulary import FIELDS_PRIVATE, LOCKS_OPEN, STAND_IN, Effect, Kind
+from gonfalon.core.tree import EMPTY_TREE, Tree
+from gonfalon.core.vocabulary import FIELDS_PRIVATE, LOCKS_OPEN, PROFILE, STAND_IN, VERBS, Effect, Kind, Reason
 
 SubjectKind = Literal["account", "group", "role"]
 Applies = Literal["node", "beneath", "branch"]
-_UNLISTED = {LOCKS_OPEN: Kind.PLACED, FIELDS_PRIVATE: Kind.PLACED, STAND_IN: Kind.SITEWIDE}
+UNLISTED = {LOCKS_OPEN: Kind.PLACED, FIELDS_PRIVATE: Kind.PLACED, STAND_IN: Kind.SITEWIDE}
+"""Capabilities that exist without being listed (§8)."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -201,6 +204,17 @@ class NodeType:
     fields: tuple[str, ...] = ()
 
 
+@dataclass(frozen=True, slots=True)
+class Expectation:
+    """A question as §8 writes it, ranges included, and the answer each of its questions should have."""
+
+    id: str
+    question: Mapping[str, Any]
+    expect: Literal["allow", "deny"]
+    reason: Reason | None = None
+    note: str = ""
+
+
 @dataclass(frozen=True)
 class Policy:
     """Everything said about access, at one moment. Immutable; a change makes another one."""
@@ -209,8 +223,8 @@ class Policy:
     types: Mapping[str, NodeType] = field(default_factory=dict)
     components: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
     roles: Mapping[str, Role] = field(default_factory=dict)
-    everyone: str = "everyone"
-    signed_in: str = "signed-in"
+    everyone: str | None = "everyone"
+    signed_in: str | None = "signed-in"
     groups: Mapping[str, Group] = field(default_factory=dict)
     accounts: Mapping[str, Account] = field(default_factory=dict)
     assignments: Mapping[str, Assignment] = field(default_factory=dict)
@@ -218,10 +232,40 @@ class Policy:
     limits: Mapping[str, Limit] = field(default_factory=dict)
     fields: Mapping[tuple[str, str], FieldRule] = field(default_factory=dict)
     locks: Mapping[str, Lock] = field(default_factory=dict)
+    expectations: Mapping[str, Expectation] = field(default_factory=dict)
+    sites: frozenset[str] = frozenset()
+    topics: frozenset[str] = frozenset()
+    tree: Tree = field(default_factory=lambda: EMPTY_TREE)
 
     def kind(self, capability: str) -> Kind:
         """The kind of a capability: graded for `T.verb` of any type, else as the catalogue lists it."""
-        return self.capabilities.get(capability) or _UNLISTED.get(capability, Kind.GRADED)
+        return self.capabilities.get(capability) or UNLISTED.get(capability, Kind.GRADED)
+
+    def knows(self, capability: str) -> bool:
+        """Whether there is such a capability: listed, one that needs no listing, or a verb of a type."""
+        thing, _, verb = capability.partition(".")
+        return (
+            capability in self.capabilities
+            or capability in UNLISTED
+            or (verb in VERBS and (thing in self.types or thing == PROFILE))
+        )
+
+    @cached_property
+    def node_types(self) -> frozenset[str]:
+        """Types that nodes may be of: all but the profile."""
+        return frozenset(key for key in self.types if key != PROFILE)
+
+    @cached_property
+    def placed(self) -> tuple[str, ...]:
+        """The placed capabilities, each an action of its own (§2), in order."""
+        listed = {key for key, kind in {**UNLISTED, **self.capabilities}.items() if kind is Kind.PLACED}
+        return tuple(sorted(listed))
+
+    @cached_property
+    def plain(self) -> tuple[str, ...]:
+        """The opening and sitewide capabilities: those asked without a target, in order."""
+        every = {**UNLISTED, **self.capabilities}
+        return tuple(sorted(key for key, kind in every.items() if kind in (Kind.OPENING, Kind.SITEWIDE)))
 
     def role_chain(self, key: str) -> tuple[str, ...]:
         """The role, then the roles it builds on, nearest first."""
@@ -246,5 +290,6 @@ class Policy:
         return frozenset(g for own in account.groups for g in self.group_chain(own))
 
     @property
-    def baseline(self) -> tuple[str, str]:
-        return (self.everyone, self.signed_in)
+    def baseline(self) -> tuple[str, ...]:
+        """The roles that nobody assigns, as far as there are any."""
+        return tuple(key for key in (self.everyone, self.signed_in) if key is not None)

@@ -32,8 +32,9 @@ Who = str | None | MadeUp
 class Question:
     """May `who` do `action` on `target` at `at`?
 
-    `site` belongs to sitewide actions, `to` (the new parent) to `move`; `field`, `component`,
-    `facet` and `component_id` to the actions on parts of a node (§5).
+    `site` belongs to sitewide actions, `to` (the new parent) to `move`, `topics` (those it would then
+    have) to `edit`, `subject` to `stand-in` (§7); `field`, `component`, `facet` and `component_id` to the
+    actions on parts of a node (§5).
     """
 
     who: Who
@@ -42,6 +43,8 @@ class Question:
     at: datetime | None = None
     site: str | None = None
     to: Target | None = None
+    topics: frozenset[str] | None = None
+    subject: Who = None
     field: str | None = None
     component: str | None = None
     facet: str | None = None

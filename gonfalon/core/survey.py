@@ -1,47 +1,36 @@
 """Whole trees and rosters at once, with the same answers as `decide` (§4).
 
     survey = Surveyor(engine)
-    survey.reasons("ada", ["see", "edit"], at)     # [nodes, 2] positions in REASONS
     survey.allowed([None, "ada"], None, ["see"], at)  # [2, nodes, 1] booleans
+    survey.reasons("ada", ["see", "edit"], at)     # [nodes, 2] positions in REASONS
     survey.marks("ada", ["edit"], at).extent       # [nodes, 1] how far the cloth hangs
 
-`create` is asked as `create:T`, without topics: a new node of type T under each node. All work is
-done per source over whole arrays; the cost is (sources + limits met) x nodes, with no question per node.
+`create` is asked as `create:T`, without topics: a new node of type T under each node. The cost is a few
+operations on an array of one integer a node, for each source of each account; no question is asked per node.
 """
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from datetime import datetime
+from typing import TYPE_CHECKING
 
 import numpy as np
 from numpy.typing import NDArray
 
-from gonfalon.core.engine import Engine
-from gonfalon.core.holding import Holding, Source, capability_of, gives
-from gonfalon.core.limits import BAR, STOP
-from gonfalon.core.policy import Account, Scope, Subject
+from gonfalon.core.holding import Holding, Source
+from gonfalon.core.planes import MOST_ACTIONS, Bits, Bools, Plan, Sheet
 from gonfalon.core.question import Who
-from gonfalon.core.vocabulary import BARRED, CHANGING, LOCKS_OPEN, Extent, Reason
+from gonfalon.core.vocabulary import CHANGING, WHOLE_BRANCH, Effect, Extent, Reason
+
+if TYPE_CHECKING:
+    from gonfalon.core.engine import Engine
 
 REASONS = tuple(Reason)
 """Reasons by position, as the arrays hold them."""
 CODE = {reason: np.uint8(i) for i, reason in enumerate(REASONS)}
-_RUNG_CODES = np.array(
-    [
-        CODE[r]
-        for r in (
-            Reason.NOT_GRANTED,
-            Reason.OUT_OF_SCOPE,
-            Reason.OUT_OF_EXTENT,
-            Reason.STOPPED,
-            Reason.ALLOWED,
-        )
-    ],
-    dtype=np.uint8,
-)
-_TOP = 4
+_ALLOWED = CODE[Reason.ALLOWED]
+_RUNGS = (Reason.NOT_GRANTED, Reason.OUT_OF_SCOPE, Reason.OUT_OF_EXTENT, Reason.STOPPED, Reason.ALLOWED)
 
-Bools = NDArray[np.bool_]
 Codes = NDArray[np.uint8]
 
 
@@ -64,23 +53,48 @@ class Marks:
 class Surveyor:
     """Answers for every node of an engine's tree."""
 
-    def __init__(self, engine: Engine) -> None:
+    def __init__(self, engine: "Engine") -> None:
         self.engine = engine
         self.policy = engine.policy
         self.tree = engine.tree
-        self._covered: dict[tuple[Scope, str | None], Bools] = {}
-        self._force: dict[tuple[Subject, str], NDArray[np.int8] | None] = {}
-        self._authored: dict[str, tuple[Bools, Bools]] = {}
-        self._everywhere = np.ones(len(self.tree), dtype=bool)
+        self._plans: dict[tuple[tuple[str, ...], bool], Plan] = {}
+        self._sheets: dict[tuple[str, ...], Sheet] = {}
 
     def allowed(
         self, accounts: Sequence[Who], nodes: Sequence[str] | None, actions: Sequence[str], at: datetime
     ) -> Bools:
         """`[accounts, nodes, actions]` yes or no; `nodes` None means the whole tree in its order."""
-        rows = slice(None) if nodes is None else np.array([self.tree.index[n] for n in nodes], dtype=np.intp)
-        answers = [self.reasons(who, actions, at)[rows] == CODE[Reason.ALLOWED] for who in accounts]
         count = len(self.tree) if nodes is None else len(nodes)
-        return np.array(answers, dtype=bool).reshape(len(accounts), count, len(actions))
+        answers = np.empty((len(accounts), count, len(actions)), dtype=bool)
+        rows, order = None, None
+        if nodes is not None:
+            asked = np.array([self.tree.index[n] for n in nodes], dtype=np.intp)
+            rows, order = np.sort(asked), np.argsort(np.argsort(asked, kind="stable"))
+        for first in range(0, len(actions), MOST_ACTIONS):
+            some = tuple(actions[first : first + MOST_ACTIONS])
+            sheet = self._sheet(some) if rows is None else self._sheet_of(some, rows)
+            for i, who in enumerate(accounts):
+                holding = self.engine.holdings.of(who, at)
+                bits = self.bits(sheet, holding)
+                answers[i, :, first : first + len(some)] = sheet.plan.unpacked(bits if order is None else bits[order])
+        return answers
+
+    def bits(self, sheet: Sheet, who: Holding) -> Bits:
+        """What one account may do at each node of a sheet, as the asked columns of its plan."""
+        plan = sheet.plan
+        if not who.active or who.keyholder:
+            return np.full(sheet.length, plan.asked if who.active else 0, dtype=plan.dtype)
+        passed = _without(self._top(sheet, who), self._narrowed(sheet, who))
+        if plan.live is not None:
+            may_edit_live = (passed >> plan.live) & 1 == 1
+            passed &= ~((sheet.published & ~may_edit_live) * plan.edits)
+        if plan.opens is not None and sheet.locked is not None:
+            may_open = (passed >> plan.opens) & 1 == 1
+            passed &= ~((sheet.locked & ~may_open) * plan.changing)
+        if plan.whole_branch:
+            self._branches(sheet, who, passed)
+        answer: Bits = passed & plan.asked
+        return answer
 
     def reasons(self, who: Who, actions: Sequence[str], at: datetime) -> Codes:
         """`[nodes, actions]` the reason of each answer, as positions in REASONS."""
@@ -89,8 +103,9 @@ class Surveyor:
         if not holding.active or holding.keyholder:
             answers[:] = CODE[Reason.ALLOWED if holding.active else Reason.INACTIVE]
             return answers
-        for j, action in enumerate(actions):
-            answers[:, j] = self._reasons(holding, action)
+        for first in range(0, len(actions), MOST_ACTIONS):
+            some = tuple(actions[first : first + MOST_ACTIONS])
+            answers[:, first : first + len(some)] = self._reasons(self._sheet(some), holding)
         return answers
 
     def marks(self, who: Who, actions: Sequence[str], at: datetime) -> Marks:
@@ -98,189 +113,227 @@ class Surveyor:
         holding = self.engine.holdings.of(who, at)
         shape = (len(self.tree), len(actions))
         marks = Marks(np.zeros(shape, dtype=np.int8), *(np.zeros(shape, dtype=bool) for _ in range(4)))
-        if not holding.active:
-            return marks
-        if holding.keyholder:
+        if holding.keyholder and holding.active:
             marks.extent[:] = Extent.ALL
-            return marks
-        for j, action in enumerate(actions):
-            self._mark(holding, action, marks, j)
+        elif holding.active:
+            for first in range(0, len(actions), MOST_ACTIONS):
+                self._mark(self._sheet(tuple(actions[first : first + MOST_ACTIONS])), holding, marks, first)
         return marks
 
-    # -- one action over the whole tree --------------------------------------------------------
+    # -- the steps of §4, as bits --------------------------------------------------------------
 
-    def _reasons(self, who: Holding, action: str) -> Codes:
-        code = self._steps(who, self._capabilities(action), action)
-        if action == "edit":
-            live = self._steps(who, [f"{t}.edit-live" for t in self.tree.type_names], action, live=True)
-            second = self.tree.published & (code == CODE[Reason.ALLOWED])
-            code = np.where(second, live, code)
-        if action in CHANGING:
-            locked = self._locked(who)
-            code = np.where(locked & (code == CODE[Reason.ALLOWED]), CODE[Reason.LOCKED], code)
-        return code
-
-    def _steps(self, who: Holding, capabilities: Sequence[str], action: str, *, live: bool = False) -> Codes:
-        """Steps 3 to 5 of §4; `capabilities` names what each type asks, then what each type asks unpublished."""
-        rung = np.zeros(len(self.tree), dtype=np.int8)
+    def _top(self, sheet: Sheet, who: Holding) -> Bits:
+        """Where some source reaches the top of step 4."""
+        top = sheet.nothing.copy()
+        near = _near(sheet, who)
         for source in who.sources:
-            extent = self._extents(source, capabilities)
-            if not extent.any():
-                continue
-            climbed = (extent > 0).astype(np.int8)
-            covered = (climbed == 1) & self._covers(source.scope, action)
-            within = covered & self._within(who, extent, action)
-            climbed[covered] = 2
-            climbed[within] = 3
-            climbed[within & ~self._stopped(source, action)] = _TOP
-            np.maximum(rung, climbed, out=rung)
-        code = _RUNG_CODES[rung]
-        if live:
-            code = np.where(rung == _TOP, code, CODE[Reason.LIVE])
-        passed = rung == _TOP
-        code[passed & self._outside(who)] = CODE[Reason.OUT_OF_REACH]
+            within = _within(sheet, source, near)
+            if within is not None:
+                top |= _without(within, sheet.in_force(source.subjects, Effect.STOP))
+        return top
+
+    def _narrowed(self, sheet: Sheet, who: Holding) -> Bits | None:
+        """What bars, a stop on the account itself, or its reach take, of whatever is granted."""
+        taken = self._barred(sheet, who)
         if who.account is not None:
-            code[passed & self._in_force(Subject.account(who.account.id), action, STOP)] = CODE[Reason.STOPPED]
-        code[self._barred(who, capabilities, action)] = CODE[Reason.BARRED]
-        return code
+            taken = _also(taken, sheet.in_force(who.subjects[:1], Effect.STOP))
+            outside = sheet.outside(who.account)
+            taken = taken if outside is None else _also(taken, outside * sheet.plan.every)
+        return taken
 
-    def _mark(self, who: Holding, action: str, marks: Marks, j: int) -> None:
-        asked = [self._capabilities(action)]
-        if action == "edit":
-            asked.append([f"{t}.edit-live" for t in self.tree.type_names])
-        for n, capabilities in enumerate(asked):
-            reached, lost, beyond_baseline = (np.zeros(len(self.tree), dtype=np.int8) for _ in range(3))
-            for source in who.sources:
-                extent = self._extents(source, capabilities) * self._covers(source.scope, action)
-                if action == "create":
-                    extent = np.where(extent > 0, Extent.ALL, 0)
-                standing = np.where(self._stopped(source, action), 0, extent)
-                np.maximum(lost, extent, out=lost)
-                np.maximum(reached, standing, out=reached)
-                if source.kind != "baseline":
-                    np.maximum(beyond_baseline, standing, out=beyond_baseline)
-            own = self._in_force(Subject.account(who.account.id), action, STOP) if who.account else ~self._everywhere
-            outside = self._outside(who)
-            barred = self._barred(who, capabilities, action)
-            final = np.where(own | outside | barred, 0, reached).astype(np.int8)
-            where = self._everywhere if n == 0 else self.tree.published
-            if n == 0:
-                marks.extent[:, j] = final
-                marks.baseline[:, j] = (final > 0) & (beyond_baseline < final)
-            else:
-                marks.extent[:, j] = np.where(where, np.minimum(marks.extent[:, j], final), marks.extent[:, j])
-            marks.stopped[:, j] |= where & (lost > np.where(own, 0, reached)) & ~barred
-            marks.barred[:, j] |= where & barred
-            marks.outside[:, j] |= where & outside & (reached > 0)
-
-    # -- the pieces, each over the whole tree --------------------------------------------------
-
-    def _capabilities(self, action: str) -> list[str]:
-        """The capability each type asks when published, then what each asks in another state."""
-        if action.startswith("create:"):
-            return [f"{action.removeprefix('create:')}.create"] * len(self.tree.type_names)
-        published = [capability_of(action, t, "published") for t in self.tree.type_names]
-        return published + [capability_of(action, t, "draft") for t in self.tree.type_names]
-
-    def _by_node(self, per_type: list[int]) -> NDArray[np.int8]:
-        table = np.array(per_type, dtype=np.int8)
-        types = self.tree.types
-        if len(per_type) > len(self.tree.type_names):
-            types = types + np.where(self.tree.published, 0, len(self.tree.type_names))
-        return table[types] if len(table) else np.zeros(0, dtype=np.int8)
-
-    def _extents(self, source: Source, capabilities: Sequence[str]) -> NDArray[np.int8]:
-        given = [source.answers.get(c) for c in capabilities]
-        return self._by_node([int(a.extent) if a and gives(a.says) else 0 for a in given])
-
-    def _covers(self, scope: Scope, action: str) -> Bools:
-        """Nodes in a scope; for `create:T` the places under which a T would be in it."""
-        new_type = action.removeprefix("create:") if action.startswith("create:") else None
-        key = (scope, new_type)
-        if key not in self._covered:
-            covered = self._everywhere.copy()
-            if scope.sites is not None:
-                covered &= np.isin(self.tree.sites, list(scope.sites))
-            if scope.branches is not None:
-                covered &= self._beneath(scope.branches)
-            if new_type is not None:
-                covered &= (scope.types is None or new_type in scope.types) and scope.topics is None
-            else:
-                if scope.types is not None:
-                    covered &= np.array([t in scope.types for t in self.tree.type_names])[self.tree.types]
-                if scope.topics is not None:
-                    covered &= self.tree.having_topic(scope.topics)
-            self._covered[key] = covered
-        return self._covered[key]
-
-    def _beneath(self, branches: frozenset[str]) -> Bools:
-        within = ~self._everywhere
-        for branch in branches:
-            if branch in self.tree:
-                within[self.tree.branch(branch)] = True
-        return within
-
-    def _within(self, who: Holding, extent: NDArray[np.int8], action: str) -> Bools:
-        """Where an extent covers the node, given who wrote it. `create` ignores the extent."""
-        if action.startswith("create"):
-            return self._everywhere
-        if who.own:
-            return self._everywhere
-        within: Bools = np.equal(extent, Extent.ALL)
-        if who.account is not None and not within.all():
-            own, team = self._written(who.account)
-            within |= np.equal(extent, Extent.OWN) & own
-            within |= np.equal(extent, Extent.TEAM) & team
-        return within
-
-    def _written(self, account: Account) -> tuple[Bools, Bools]:
-        """What an account wrote, and what it or a direct fellow member of a group wrote."""
-        if account.id not in self._authored:
-            mates = {a.id for a in self.policy.accounts.values() if not a.groups.isdisjoint(account.groups)}
-            own = np.array([author == account.id for author in self.tree.authors], dtype=bool)
-            team = own | np.array([author in mates for author in self.tree.authors], dtype=bool)
-            self._authored[account.id] = (own, team)
-        return self._authored[account.id]
-
-    def _in_force(self, subject: Subject, action: str, effect: int) -> Bools:
-        key = (subject, action)
-        if key not in self._force:
-            new = action.startswith("create")
-            self._force[key] = self.engine.limits.over(subject, "create" if new else action, self.tree, children=new)
-        force = self._force[key]
-        return ~self._everywhere if force is None else np.equal(force, effect)
-
-    def _stopped(self, source: Source, action: str) -> Bools:
-        stopped = ~self._everywhere
-        for subject in source.subjects:
-            stopped |= self._in_force(subject, action, STOP)
-        return stopped
-
-    def _barred(self, who: Holding, capabilities: Sequence[str], action: str) -> Bools:
-        barred = ~self._everywhere
-        for subject in who.subjects:
-            barred |= self._in_force(subject, action, BAR)
+    def _barred(self, sheet: Sheet, who: Holding) -> Bits | None:
+        barred = sheet.in_force(who.subjects, Effect.BAR)
         for source in who.sources:
-            said = [source.answers.get(c) for c in capabilities]
-            bars = self._by_node([int(a is not None and a.says == BARRED) for a in said]) == 1
-            for key in source.roles:
-                bars |= self._in_force(Subject.role(key), action, BAR)
-            if bars.any():
-                barred |= bars & self._covers(source.scope, action)
+            bars = sheet.barred(source.said) if source.said.barred else None
+            bars = _also(bars, sheet.in_force(source.role_subjects, Effect.BAR))
+            if bars is not None:
+                barred = _also(barred, _covered(sheet, source, bars))
         return barred
 
-    def _outside(self, who: Holding) -> Bools:
-        outside = ~self._everywhere
-        if who.account is not None:
-            for tree, branches in who.account.reach.items():
-                outside |= (self.tree.trees == tree) & ~self._beneath(branches)
-        return outside
+    def _branches(self, sheet: Sheet, who: Holding, passed: Bits) -> None:
+        """Keep `remove` and `move` only where the same may be done to all beneath (§4)."""
+        plan = sheet.plan
+        if sheet.positions is None:
+            below, starts, ends, each = plan, np.arange(sheet.length), self.tree.ends, passed
+        elif sheet.beneath_rows is None or not (passed & plan.whole_branch).any():
+            return
+        else:
+            deep, starts, ends = sheet.beneath_rows
+            below, each = deep.plan, self.bits(deep, who)
+        for i, action in enumerate(plan.actions):
+            if action in WHOLE_BRANCH:
+                failing = np.concatenate(
+                    ([0], np.cumsum(each & below.bit(below.actions.index(action)) == 0, dtype=np.int32))
+                )
+                passed[failing[ends] > failing[starts]] &= ~plan.bit(i)
 
-    def _locked(self, who: Holding) -> Bools:
-        locked = ~self._everywhere
-        for lock in self.policy.locks.values():
-            if lock.field is None and lock.component is None and lock.node in self.tree:
-                locked[self.tree.index[lock.node]] = True
-        if locked.any():
-            locked &= self._steps(who, [LOCKS_OPEN] * len(self.tree.type_names), LOCKS_OPEN) != CODE[Reason.ALLOWED]
-        return locked
+    # -- reasons -------------------------------------------------------------------------------
+
+    def _reasons(self, sheet: Sheet, who: Holding) -> Codes:
+        plan = sheet.plan
+        rungs = [sheet.nothing.copy() for _ in range(4)]
+        near = _near(sheet, who)
+        for source in who.sources:
+            says = sheet.given(source.said, Extent.OWN)
+            if says is None:
+                continue
+            rungs[0] |= says
+            rungs[1] |= _covered(sheet, source, says)
+            within = _within(sheet, source, near)
+            if within is not None:
+                rungs[2] |= within
+                rungs[3] |= _without(within, sheet.in_force(source.subjects, Effect.STOP))
+        stopped = sheet.in_force(who.subjects[:1], Effect.STOP) if who.account else None
+        outside = sheet.outside(who.account) if who.account else None
+        barred = self._barred(sheet, who)
+
+        def column(i: int, *, live: bool = False) -> Codes:
+            code = np.full(sheet.length, CODE[Reason.NOT_GRANTED])
+            for rung, reason in zip(rungs, _RUNGS[1:], strict=True):
+                code[_has(rung, i)] = CODE[reason]
+            passed = _has(rungs[3], i)
+            if live:
+                code[~passed] = CODE[Reason.LIVE]
+            if outside is not None:
+                code[passed & outside] = CODE[Reason.OUT_OF_REACH]
+            if stopped is not None:
+                code[passed & _has(stopped, i)] = CODE[Reason.STOPPED]
+            if barred is not None:
+                code[_has(barred, i)] = CODE[Reason.BARRED]
+            return code
+
+        codes = np.empty((sheet.length, len(plan.actions)), dtype=np.uint8)
+        for i, action in enumerate(plan.actions):
+            codes[:, i] = column(i)
+            if action == "edit" and plan.live is not None:
+                second = sheet.published & (codes[:, i] == _ALLOWED)
+                codes[second, i] = column(plan.live, live=True)[second]
+            if action in CHANGING and plan.opens is not None and sheet.locked is not None:
+                closed = sheet.locked & (column(plan.opens) != _ALLOWED)
+                codes[closed & (codes[:, i] == _ALLOWED), i] = CODE[Reason.LOCKED]
+            if action in WHOLE_BRANCH:
+                codes[:, i] = self._first_failing(codes[:, i])
+        return codes
+
+    def _first_failing(self, codes: Codes) -> Codes:
+        """Each node's own reason if it fails, else that of the first in its branch that does."""
+        count = len(codes)
+        failing = np.where(codes == _ALLOWED, count, np.arange(count))
+        following = np.minimum.accumulate(failing[::-1])[::-1]
+        within = following < self.tree.ends
+        answer = codes.copy()
+        answer[within] = codes[following[within]]
+        return answer
+
+    # -- marks ---------------------------------------------------------------------------------
+
+    def _mark(self, sheet: Sheet, who: Holding, marks: Marks, first: int) -> None:
+        plan, extents = sheet.plan, (Extent.OWN, Extent.TEAM, Extent.ALL)
+        reached, given, brought = ({e: sheet.nothing.copy() for e in extents} for _ in range(3))
+        for source in who.sources:
+            stops = sheet.in_force(source.subjects, Effect.STOP)
+            for extent in extents:
+                says = sheet.given(source.said, extent)
+                if says is None:
+                    continue
+                says = _covered(sheet, source, says)
+                standing = _without(says, stops)
+                given[extent] |= says
+                reached[extent] |= standing
+                if source.kind != "baseline":
+                    brought[extent] |= standing
+        own_stop = sheet.in_force(who.subjects[:1], Effect.STOP) if who.account else None
+        outside = sheet.outside(who.account) if who.account else None
+        outside = np.zeros(sheet.length, dtype=bool) if outside is None else outside
+        barred = self._barred(sheet, who)
+        taken = _also(_also(own_stop, barred), outside * plan.every)
+
+        def extent_of(planes: dict[Extent, Bits], i: int) -> NDArray[np.int8]:
+            extent: NDArray[np.int8] = np.sum([_has(plane, i) for plane in planes.values()], axis=0, dtype=np.int8)
+            return extent
+
+        def mark(i: int, j: int, where: Bools) -> NDArray[np.int8]:
+            stopped = np.zeros(sheet.length, dtype=bool) if own_stop is None else _has(own_stop, i)
+            bars = np.zeros(sheet.length, dtype=bool) if barred is None else _has(barred, i)
+            far = extent_of(reached, i)
+            marks.stopped[:, j] |= where & (extent_of(given, i) > np.where(stopped, 0, far)) & ~bars
+            marks.barred[:, j] |= where & bars
+            marks.outside[:, j] |= where & outside & (far > 0)
+            if taken is not None:
+                far[_has(taken, i)] = 0
+            return far
+
+        everywhere = np.ones(sheet.length, dtype=bool)
+        for i, action in enumerate(plan.actions):
+            j = first + i
+            final = mark(i, j, everywhere)
+            marks.baseline[:, j] = (final > 0) & (extent_of(brought, i) < final)
+            if action == "edit" and plan.live is not None:
+                final = np.where(sheet.published, np.minimum(final, mark(plan.live, j, sheet.published)), final)
+            marks.extent[:, j] = final
+
+    # -- plans and sheets ----------------------------------------------------------------------
+
+    def _plan(self, actions: tuple[str, ...], *, alone: bool = False) -> Plan:
+        key = (actions, alone)
+        if key not in self._plans:
+            self._plans[key] = Plan(self.tree, actions, alone=alone)
+        return self._plans[key]
+
+    def _sheet(self, actions: tuple[str, ...]) -> Sheet:
+        """The sheet of the whole tree, kept."""
+        if actions not in self._sheets:
+            self._sheets[actions] = Sheet(self._plan(actions), self.engine.limits, self.policy, None)
+        return self._sheets[actions]
+
+    def _sheet_of(self, actions: tuple[str, ...], rows: NDArray[np.intp]) -> Sheet:
+        return Sheet(self._plan(actions), self.engine.limits, self.policy, rows)
+
+
+_Near = Sequence[tuple[Extent, Bits | None]]
+
+
+def _near(sheet: Sheet, who: Holding) -> _Near:
+    """For each extent shorter than all, the nodes that it covers for somebody (None: all of them)."""
+    return list(_nearness(sheet, who))
+
+
+def _nearness(sheet: Sheet, who: Holding) -> Iterator[tuple[Extent, Bits | None]]:
+    if who.own:
+        yield Extent.OWN, None
+    elif who.account is not None:
+        own, team = sheet.by(who.account, team=False), sheet.by(who.account, team=True)
+        if own is not None:
+            yield Extent.OWN, own
+        if team is not None:
+            yield Extent.TEAM, team
+
+
+def _within(sheet: Sheet, source: Source, near: _Near) -> Bits | None:
+    """What a source gives where its scope and its extent cover the node; None when nothing."""
+    within = far = sheet.given(source.said, Extent.ALL)
+    for extent, where in near:
+        given = sheet.given(source.said, extent)
+        if given is not None and given is not far:
+            within = _also(within, given if where is None else given & where)
+    return None if within is None else _covered(sheet, source, within)
+
+
+def _covered(sheet: Sheet, source: Source, bits: Bits) -> Bits:
+    covers = sheet.covers(source.scope)
+    return bits if covers is None else bits & covers
+
+
+def _without(bits: Bits, taken: Bits | None) -> Bits:
+    return bits if taken is None else bits & ~taken
+
+
+def _also(bits: Bits | None, more: Bits | None) -> Bits | None:
+    if bits is None or more is None:
+        return more if bits is None else bits
+    return bits | more
+
+
+def _has(bits: Bits, column: int) -> Bools:
+    has: Bools = np.equal((bits >> column) & 1, 1)
+    return has

@@ -8,6 +8,7 @@ tree.ids[tree.branch("root")] # the root and everything beneath it
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
+from typing import Literal, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -15,8 +16,7 @@ from numpy.typing import NDArray
 from gonfalon.core.vocabulary import PROFILE
 
 
-@dataclass(frozen=True, slots=True)
-class Node:
+class Node(NamedTuple):
     """A place in a tree, as the rules see it (§1)."""
 
     id: str
@@ -79,7 +79,7 @@ class Tree:
     def build(cls, nodes: Iterable[Node]) -> "Tree":
         """Order nodes given in any order; children keep the order in which they come.
 
-        Every parent named must be among the nodes, and parents must not form a cycle.
+        Nodes whose parent is not among them, or that are beneath themselves, are left out.
         """
         children: dict[str | None, list[Node]] = {}
         for node in nodes:
@@ -100,6 +100,11 @@ class Tree:
 
     def __len__(self) -> int:
         return len(self.nodes)
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, Tree) and set(self.nodes) == set(other.nodes)
+
+    __hash__ = None  # type: ignore[assignment]
 
     def __contains__(self, id: object) -> bool:
         return id in self.index
@@ -128,19 +133,6 @@ class Tree:
         return Target(node.id, self.path(id), node.type, node.tree, node.site, node.author, node.state, node.topics)
 
     @cached_property
-    def parents(self) -> NDArray[np.intp]:
-        """The position of each node's parent, -1 at a root."""
-        return np.array([-1 if n.parent is None else self.index[n.parent] for n in self.nodes], dtype=np.intp)
-
-    @cached_property
-    def sites(self) -> NDArray[np.object_]:
-        return np.array([n.site for n in self.nodes], dtype=object)
-
-    @cached_property
-    def trees(self) -> NDArray[np.object_]:
-        return np.array([n.tree for n in self.nodes], dtype=object)
-
-    @cached_property
     def published(self) -> NDArray[np.bool_]:
         return np.array([n.state == "published" for n in self.nodes], dtype=bool)
 
@@ -149,17 +141,36 @@ class Tree:
         return tuple(sorted({n.type for n in self.nodes}))
 
     @cached_property
-    def types(self) -> NDArray[np.intp]:
-        """Each node's type as a position in `type_names`."""
-        code = {name: i for i, name in enumerate(self.type_names)}
-        return np.array([code[n.type] for n in self.nodes], dtype=np.intp)
+    def kinds(self) -> NDArray[np.intp]:
+        """What makes nodes ask the same capabilities: twice the place in `type_names`, one more if not published."""
+        code = {name: 2 * i for i, name in enumerate(self.type_names)}
+        types = np.array([code[n.type] for n in self.nodes], dtype=np.intp)
+        return types + ~self.published
 
-    @cached_property
-    def authors(self) -> NDArray[np.object_]:
-        return np.array([n.author for n in self.nodes], dtype=object)
+    def having(self, column: Literal["site", "tree"], values: frozenset[str]) -> NDArray[np.bool_]:
+        """Which nodes have one of some sites or trees."""
+        return np.array([value in values for value in self._columns[column][0]])[self._columns[column][1]]
 
     def having_topic(self, topics: frozenset[str]) -> NDArray[np.bool_]:
-        return np.array([not topics.isdisjoint(n.topics) for n in self.nodes], dtype=bool)
+        """Which nodes have at least one of some topics."""
+        values, codes = self._topic_sets
+        return np.array([not topics.isdisjoint(value) for value in values], dtype=bool)[codes]
+
+    @cached_property
+    def _topic_sets(self) -> tuple[list[frozenset[str]], NDArray[np.intp]]:
+        code: dict[frozenset[str], int] = {}
+        codes = [code.setdefault(n.topics, len(code)) for n in self.nodes]
+        return list(code), np.array(codes, dtype=np.intp)
+
+    @cached_property
+    def _columns(self) -> dict[str, tuple[list[str], NDArray[np.intp]]]:
+        """Sites and trees, each as the values there are and every node's place among them."""
+        columns = {}
+        for column in ("site", "tree"):
+            values = [getattr(n, column) for n in self.nodes]
+            code = {value: i for i, value in enumerate(dict.fromkeys(values))}
+            columns[column] = (list(code), np.array([code[v] for v in values], dtype=np.intp))
+        return columns
 
 
 EMPTY_TREE = Tree([], np.array([], dtype=np.intp))

@@ -87,8 +87,13 @@ WHOLE_BRANCH = frozenset({"remove", "move"})
 """Actions on a node that need the same action on each node beneath it (§4)."""
 
 PART_ACTIONS = frozenset({"see-field", "change-field", "fill-field", "insert-component", "change-facet"})
+STAND_IN_ACTION = "stand-in"
+"""Asking whether one may stand in for another (§7)."""
+ACCOUNT_STATES = ("active", "invited", "disabled")
 STATES = ("draft", "review", "published", "retired")
 TREES = ("content", "media")
+FIELD_MARKS = ("see-own", "see-all", "change-own", "change-all", "fill")
+"""What a role's row in a field's table may say (§5)."""
 FACETS = ("wording", "media", "links", "style", "layout", "code")
 
 LOCKS_OPEN = "locks.open"

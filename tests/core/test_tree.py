@@ -47,7 +47,7 @@ def test_a_profile_is_in_no_tree():
 
 def test_an_empty_tree():
     empty = Tree.build([])
-    assert (len(empty), "home" in empty, list(empty.types)) == (0, False, [])
+    assert (len(empty), "home" in empty, list(empty.kinds)) == (0, False, [])
 
 
 @st.composite
@@ -67,18 +67,19 @@ limits = st.lists(
 @given(forests(), limits)
 def test_over_the_whole_tree_is_the_walk_from_each_node(nodes, given_limits):
     tree = Tree.build(nodes)
-    index = LimitIndex(
+    said = [
         Limit(f"l{n}", f"n{i % len(nodes)}", WRITER, effect, applies)
         for n, (i, effect, applies) in enumerate(given_limits)
-    )
+    ]
+    index = LimitIndex(said, tree)
     words = {None: NOTHING, Effect.STOP: STOP, Effect.BAR: BAR}
-    for children in (False, True):
-        over = index.over(WRITER, "edit", tree, children=children)
+    for action in ("edit", "create"):
+        steps = index.steps(WRITER, action)
         for i, node in enumerate(tree.nodes):
             target = tree.target(node.id)
-            target = target.child("t") if children else target
-            walked = words[index.in_force(WRITER, "edit", target).effect]
-            assert (NOTHING if over is None else int(over[i])) == walked
+            target = target.child("t") if action == "create" else target
+            walked = words[index.in_force(WRITER, action, target).effect]
+            assert (NOTHING if steps is None else steps.at(i)) == walked
 
 
 @given(forests())

@@ -50,7 +50,7 @@ class DeskTreeView(GuardedView):
         presence = self.presence
         see, above = within_sight(presence.survey, presence.who, presence.at)
         edit = presence.survey.allowed([presence.who], None, ["edit"], presence.at)[0, :, 0]
-        shown = see & (nodes.tree.trees == wanted)
+        shown = see & (nodes.tree.having("tree", frozenset({wanted})))
         return paged(
             request,
             [

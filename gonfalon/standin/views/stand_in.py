@@ -107,7 +107,9 @@ class XrayTreeView(GuardedView):
         mine = survey.allowed([presence.actor.id if presence.actor else None], None, ["see"], presence.at)[0, :, 0]
         allowed = CODE[Reason.ALLOWED]
         ghosts = []
-        for i in ((theirs != allowed).any(axis=1) & mine & (nodes.tree.trees == wanted)).nonzero()[0]:
+        for i in ((theirs != allowed).any(axis=1) & mine & (nodes.tree.having("tree", frozenset({wanted})))).nonzero()[
+            0
+        ]:
             node = nodes.tree.nodes[i]
             seen = theirs[i, 0] == allowed
             ghosts.append(
