@@ -124,7 +124,7 @@ class Plan:
     def unpacked(self, bits: Bits) -> Bools:
         """`[nodes, actions]`: the asked columns as booleans."""
         each = np.unpackbits(bits.view(np.uint8), bitorder="little")
-        return each.reshape(len(bits), -1)[:, : len(self.actions)].view(bool)
+        return each.reshape(len(bits), 8 * bits.itemsize)[:, : len(self.actions)].view(bool)
 
     def force(self, limits: LimitIndex, subject: Subject) -> "Force":
         """The limits in force for a subject, for all columns at once (§4).
@@ -302,25 +302,26 @@ class Sheet:
         return outside
 
     @cached_property
-    def beneath_rows(self) -> "tuple[Sheet, NDArray[np.intp], NDArray[np.intp]] | None":
-        """The branches of all nodes here, as a sheet of `remove` and `move`, and where in it each begins and ends.
-
-        None when nothing lies beneath any of them.
-        """
+    def deep(self) -> "Sheet":
+        """A sheet that holds the whole branch of every node here, for `remove` and `move`; this one if it does."""
         if self.positions is None:
-            raise ValueError("the whole tree holds its branches itself")
-        ends = self.tree.ends[self.positions]
-        deep = ends > self.positions + 1
-        if not deep.any():
-            return None
-        depth = np.zeros(len(self.tree) + 1, dtype=np.intp)
-        np.add.at(depth, self.positions[deep], 1)
-        np.add.at(depth, ends[deep], -1)
-        within = np.cumsum(depth[:-1]) > 0
-        place = np.concatenate(([0], np.cumsum(within)))
+            return self
+        opens = np.zeros(len(self.tree) + 1, dtype=np.intp)
+        np.add.at(opens, self.positions, 1)
+        np.add.at(opens, self.tree.ends[self.positions], -1)
+        within = (np.cumsum(opens[:-1]) > 0).nonzero()[0]
         plan = Plan(self.tree, [a for a in self.plan.actions if a in WHOLE_BRANCH], alone=True)
-        sheet = Sheet(plan, self.limits, self.policy, within.nonzero()[0])
-        return sheet, place[self.positions], np.where(deep, place[ends], place[self.positions])
+        return Sheet(plan, self.limits, self.policy, within)
+
+    @cached_property
+    def branches(self) -> tuple[NDArray[np.intp], NDArray[np.intp], NDArray[np.intp]]:
+        """The rows with something beneath them, and where in `deep` the branch of each begins and ends."""
+        positions = np.arange(self.length) if self.positions is None else self.positions
+        rows = (self.tree.ends[positions] > positions + 1).nonzero()[0]
+        starts, ends = positions[rows], self.tree.ends[positions[rows]]
+        if self.deep.positions is not None:
+            starts, ends = (np.searchsorted(self.deep.positions, edge) for edge in (starts, ends))
+        return rows, starts, ends
 
     @cached_property
     def locked(self) -> Bools | None:
@@ -347,6 +348,11 @@ class Sheet:
         for positions in found:
             mask[positions] = self.plan.every
         return mask
+
+    def wrote(self, account: Account) -> bool:
+        """Whether the account, or a direct fellow member of a group, wrote anything here."""
+        written = self._written
+        return account.id in written.by_author or not account.groups.isdisjoint(written.by_group)
 
     @cached_property
     def _written(self) -> "Written":

@@ -9,7 +9,7 @@
 operations on an array of one integer a node, for each source of each account; no question is asked per node.
 """
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Hashable, Iterator, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from typing import TYPE_CHECKING
@@ -72,7 +72,7 @@ class Surveyor:
             rows, order = np.sort(asked), np.argsort(np.argsort(asked, kind="stable"))
         for first in range(0, len(actions), MOST_ACTIONS):
             some = tuple(actions[first : first + MOST_ACTIONS])
-            sheet = self._sheet(some) if rows is None else self._sheet_of(some, rows)
+            sheet = self.whole(some) if rows is None else self.sheet(self.plan(some), rows)
             for i, who in enumerate(accounts):
                 holding = self.engine.holdings.of(who, at)
                 bits = self.bits(sheet, holding)
@@ -84,7 +84,7 @@ class Surveyor:
         plan = sheet.plan
         if not who.active or who.keyholder:
             return np.full(sheet.length, plan.asked if who.active else 0, dtype=plan.dtype)
-        passed = _without(self._top(sheet, who), self._narrowed(sheet, who))
+        passed = self.granted(sheet, who)
         if plan.live is not None:
             may_edit_live = (passed >> plan.live) & 1 == 1
             passed &= ~((sheet.published & ~may_edit_live) * plan.edits)
@@ -96,6 +96,32 @@ class Surveyor:
         answer: Bits = passed & plan.asked
         return answer
 
+    def granted(self, sheet: Sheet, who: Holding) -> Bits:
+        """Where steps 3 to 5 pass, column by column, whatever else an action asks."""
+        return without(self._top(sheet, who), self._narrowed(sheet, who))
+
+    def footing(self, sheet: Sheet, who: Holding) -> Hashable:
+        """What `bits` rests on: holders with an equal footing on one sheet may do the same everywhere on it."""
+        if not who.active or who.keyholder:
+            return who.active
+        gives, bars, near = set(), set(), False
+        for source in who.sources:
+            said = source.said
+            given = [sheet.given(said, extent) for extent in (Extent.OWN, Extent.TEAM, Extent.ALL)]
+            if given[0] is not None:
+                stops = sheet.in_force(source.subjects, Effect.STOP)
+                gives.add((*map(id, given), source.scope, id(stops)))
+                near = near or given[0] is not given[2]
+            barred = sheet.barred(said) if said.barred else None
+            barring = sheet.in_force(source.role_subjects, Effect.BAR)
+            if barred is not None or barring is not None:
+                bars.add((id(barred), id(barring), source.scope))
+        own = who.account.id if near and who.account and sheet.wrote(who.account) else None
+        stopped = sheet.in_force(who.subjects[:1], Effect.STOP) if who.account else None
+        reach = frozenset(who.account.reach.items()) if who.account else None
+        barred_here = sheet.in_force(who.subjects, Effect.BAR)
+        return frozenset(gives), frozenset(bars), own, who.own, id(stopped), id(barred_here), reach
+
     def reasons(self, who: Who, actions: Sequence[str], at: datetime) -> Codes:
         """`[nodes, actions]` the reason of each answer, as positions in REASONS."""
         holding = self.engine.holdings.of(who, at)
@@ -105,7 +131,7 @@ class Surveyor:
             return answers
         for first in range(0, len(actions), MOST_ACTIONS):
             some = tuple(actions[first : first + MOST_ACTIONS])
-            answers[:, first : first + len(some)] = self._reasons(self._sheet(some), holding)
+            answers[:, first : first + len(some)] = self._reasons(self.whole(some), holding)
         return answers
 
     def marks(self, who: Who, actions: Sequence[str], at: datetime) -> Marks:
@@ -117,7 +143,7 @@ class Surveyor:
             marks.extent[:] = Extent.ALL
         elif holding.active:
             for first in range(0, len(actions), MOST_ACTIONS):
-                self._mark(self._sheet(tuple(actions[first : first + MOST_ACTIONS])), holding, marks, first)
+                self._mark(self.whole(tuple(actions[first : first + MOST_ACTIONS])), holding, marks, first)
         return marks
 
     # -- the steps of §4, as bits --------------------------------------------------------------
@@ -125,11 +151,11 @@ class Surveyor:
     def _top(self, sheet: Sheet, who: Holding) -> Bits:
         """Where some source reaches the top of step 4."""
         top = sheet.nothing.copy()
-        near = _near(sheet, who)
+        near = near_to(sheet, who)
         for source in who.sources:
-            within = _within(sheet, source, near)
+            within = reaching(sheet, source, near)
             if within is not None:
-                top |= _without(within, sheet.in_force(source.subjects, Effect.STOP))
+                top |= without(within, sheet.in_force(source.subjects, Effect.STOP))
         return top
 
     def _narrowed(self, sheet: Sheet, who: Holding) -> Bits | None:
@@ -147,42 +173,40 @@ class Surveyor:
             bars = sheet.barred(source.said) if source.said.barred else None
             bars = _also(bars, sheet.in_force(source.role_subjects, Effect.BAR))
             if bars is not None:
-                barred = _also(barred, _covered(sheet, source, bars))
+                barred = _also(barred, covered(sheet, source, bars))
         return barred
 
     def _branches(self, sheet: Sheet, who: Holding, passed: Bits) -> None:
         """Keep `remove` and `move` only where the same may be done to all beneath (§4)."""
         plan = sheet.plan
-        if sheet.positions is None:
-            below, starts, ends, each = plan, np.arange(sheet.length), self.tree.ends, passed
-        elif sheet.beneath_rows is None or not (passed & plan.whole_branch).any():
+        if not (passed & plan.whole_branch).any():
             return
-        else:
-            deep, starts, ends = sheet.beneath_rows
-            below, each = deep.plan, self.bits(deep, who)
+        below, each = plan, passed
+        if sheet.deep is not sheet:
+            below, each = sheet.deep.plan, self.bits(sheet.deep, who)
+        rows, starts, ends = sheet.branches
         for i, action in enumerate(plan.actions):
             if action in WHOLE_BRANCH:
-                failing = np.concatenate(
-                    ([0], np.cumsum(each & below.bit(below.actions.index(action)) == 0, dtype=np.int32))
-                )
-                passed[failing[ends] > failing[starts]] &= ~plan.bit(i)
+                fails = each & below.bit(below.actions.index(action)) == 0
+                failing = np.concatenate(([0], np.cumsum(fails, dtype=np.int32)))
+                passed[rows[failing[ends] > failing[starts]]] &= ~plan.bit(i)
 
     # -- reasons -------------------------------------------------------------------------------
 
     def _reasons(self, sheet: Sheet, who: Holding) -> Codes:
         plan = sheet.plan
         rungs = [sheet.nothing.copy() for _ in range(4)]
-        near = _near(sheet, who)
+        near = near_to(sheet, who)
         for source in who.sources:
             says = sheet.given(source.said, Extent.OWN)
             if says is None:
                 continue
             rungs[0] |= says
-            rungs[1] |= _covered(sheet, source, says)
-            within = _within(sheet, source, near)
+            rungs[1] |= covered(sheet, source, says)
+            within = reaching(sheet, source, near)
             if within is not None:
                 rungs[2] |= within
-                rungs[3] |= _without(within, sheet.in_force(source.subjects, Effect.STOP))
+                rungs[3] |= without(within, sheet.in_force(source.subjects, Effect.STOP))
         stopped = sheet.in_force(who.subjects[:1], Effect.STOP) if who.account else None
         outside = sheet.outside(who.account) if who.account else None
         barred = self._barred(sheet, who)
@@ -190,16 +214,16 @@ class Surveyor:
         def column(i: int, *, live: bool = False) -> Codes:
             code = np.full(sheet.length, CODE[Reason.NOT_GRANTED])
             for rung, reason in zip(rungs, _RUNGS[1:], strict=True):
-                code[_has(rung, i)] = CODE[reason]
-            passed = _has(rungs[3], i)
+                code[has(rung, i)] = CODE[reason]
+            passed = has(rungs[3], i)
             if live:
                 code[~passed] = CODE[Reason.LIVE]
             if outside is not None:
                 code[passed & outside] = CODE[Reason.OUT_OF_REACH]
             if stopped is not None:
-                code[passed & _has(stopped, i)] = CODE[Reason.STOPPED]
+                code[passed & has(stopped, i)] = CODE[Reason.STOPPED]
             if barred is not None:
-                code[_has(barred, i)] = CODE[Reason.BARRED]
+                code[has(barred, i)] = CODE[Reason.BARRED]
             return code
 
         codes = np.empty((sheet.length, len(plan.actions)), dtype=np.uint8)
@@ -236,8 +260,8 @@ class Surveyor:
                 says = sheet.given(source.said, extent)
                 if says is None:
                     continue
-                says = _covered(sheet, source, says)
-                standing = _without(says, stops)
+                says = covered(sheet, source, says)
+                standing = without(says, stops)
                 given[extent] |= says
                 reached[extent] |= standing
                 if source.kind != "baseline":
@@ -249,18 +273,18 @@ class Surveyor:
         taken = _also(_also(own_stop, barred), outside * plan.every)
 
         def extent_of(planes: dict[Extent, Bits], i: int) -> NDArray[np.int8]:
-            extent: NDArray[np.int8] = np.sum([_has(plane, i) for plane in planes.values()], axis=0, dtype=np.int8)
+            extent: NDArray[np.int8] = np.sum([has(plane, i) for plane in planes.values()], axis=0, dtype=np.int8)
             return extent
 
         def mark(i: int, j: int, where: Bools) -> NDArray[np.int8]:
-            stopped = np.zeros(sheet.length, dtype=bool) if own_stop is None else _has(own_stop, i)
-            bars = np.zeros(sheet.length, dtype=bool) if barred is None else _has(barred, i)
+            stopped = np.zeros(sheet.length, dtype=bool) if own_stop is None else has(own_stop, i)
+            bars = np.zeros(sheet.length, dtype=bool) if barred is None else has(barred, i)
             far = extent_of(reached, i)
             marks.stopped[:, j] |= where & (extent_of(given, i) > np.where(stopped, 0, far)) & ~bars
             marks.barred[:, j] |= where & bars
             marks.outside[:, j] |= where & outside & (far > 0)
             if taken is not None:
-                far[_has(taken, i)] = 0
+                far[has(taken, i)] = 0
             return far
 
         everywhere = np.ones(sheet.length, dtype=bool)
@@ -274,26 +298,27 @@ class Surveyor:
 
     # -- plans and sheets ----------------------------------------------------------------------
 
-    def _plan(self, actions: tuple[str, ...], *, alone: bool = False) -> Plan:
+    def plan(self, actions: tuple[str, ...], *, alone: bool = False) -> Plan:
         key = (actions, alone)
         if key not in self._plans:
             self._plans[key] = Plan(self.tree, actions, alone=alone)
         return self._plans[key]
 
-    def _sheet(self, actions: tuple[str, ...]) -> Sheet:
+    def whole(self, actions: tuple[str, ...]) -> Sheet:
         """The sheet of the whole tree, kept."""
         if actions not in self._sheets:
-            self._sheets[actions] = Sheet(self._plan(actions), self.engine.limits, self.policy, None)
+            self._sheets[actions] = Sheet(self.plan(actions), self.engine.limits, self.policy, None)
         return self._sheets[actions]
 
-    def _sheet_of(self, actions: tuple[str, ...], rows: NDArray[np.intp]) -> Sheet:
-        return Sheet(self._plan(actions), self.engine.limits, self.policy, rows)
+    def sheet(self, plan: Plan, positions: NDArray[np.intp]) -> Sheet:
+        """A sheet of some nodes, by their ascending places in the tree."""
+        return Sheet(plan, self.engine.limits, self.policy, positions)
 
 
 _Near = Sequence[tuple[Extent, Bits | None]]
 
 
-def _near(sheet: Sheet, who: Holding) -> _Near:
+def near_to(sheet: Sheet, who: Holding) -> _Near:
     """For each extent shorter than all, the nodes that it covers for somebody (None: all of them)."""
     return list(_nearness(sheet, who))
 
@@ -309,22 +334,22 @@ def _nearness(sheet: Sheet, who: Holding) -> Iterator[tuple[Extent, Bits | None]
             yield Extent.TEAM, team
 
 
-def _within(sheet: Sheet, source: Source, near: _Near) -> Bits | None:
+def reaching(sheet: Sheet, source: Source, near: _Near) -> Bits | None:
     """What a source gives where its scope and its extent cover the node; None when nothing."""
     within = far = sheet.given(source.said, Extent.ALL)
     for extent, where in near:
         given = sheet.given(source.said, extent)
         if given is not None and given is not far:
             within = _also(within, given if where is None else given & where)
-    return None if within is None else _covered(sheet, source, within)
+    return None if within is None else covered(sheet, source, within)
 
 
-def _covered(sheet: Sheet, source: Source, bits: Bits) -> Bits:
+def covered(sheet: Sheet, source: Source, bits: Bits) -> Bits:
     covers = sheet.covers(source.scope)
     return bits if covers is None else bits & covers
 
 
-def _without(bits: Bits, taken: Bits | None) -> Bits:
+def without(bits: Bits, taken: Bits | None) -> Bits:
     return bits if taken is None else bits & ~taken
 
 
@@ -334,6 +359,6 @@ def _also(bits: Bits | None, more: Bits | None) -> Bits | None:
     return bits | more
 
 
-def _has(bits: Bits, column: int) -> Bools:
+def has(bits: Bits, column: int) -> Bools:
     has: Bools = np.equal((bits >> column) & 1, 1)
     return has

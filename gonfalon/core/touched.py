@@ -1,0 +1,268 @@
+"""Where two policies over one tree can differ: whose answers, about which actions, at which nodes.
+
+    Touched(before, after).by_account()["ada"]      # (Touch(actions={"edit"}, where=..., ...),)
+
+Nothing is decided here. What is left out cannot have changed; what is named may have.
+"""
+
+from collections import defaultdict
+from collections.abc import Iterable, Iterator, Mapping
+from dataclasses import dataclass
+from typing import Any, TypeVar
+
+import numpy as np
+
+from gonfalon.core.engine import Engine
+from gonfalon.core.planes import Bools
+from gonfalon.core.policy import Assignment, DirectGrant, Limit, Policy, Scope, Subject
+from gonfalon.core.vocabulary import ACTIONS, CHANGING, FIELDS_PRIVATE, LOCKS_OPEN
+
+T = TypeVar("T")
+_SEEN = {"see-draft": "see", "edit-live": "edit"}
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Touch:
+    """Actions that may be answered otherwise, where (None: anywhere), and plain capabilities.
+
+    `parts` says that fields, components or facets may be, too.
+    """
+
+    actions: frozenset[str]
+    where: Bools | None = None
+    plain: frozenset[str] = frozenset()
+    parts: bool = False
+
+
+class Touched:
+    """Who is touched by what, between an engine before and one after a change."""
+
+    def __init__(self, before: Engine, after: Engine) -> None:
+        self.before, self.after = before, after
+        self.was, self.now, self.tree = before.policy, after.policy, after.tree
+        self.types = sorted({t.key for p in (self.was, self.now) for t in p.types.values() if t.tree})
+        self.placed = sorted({*self.was.placed, *self.now.placed})
+        self.plain = frozenset({*self.was.plain, *self.now.plain})
+        self.actions = (*(a for a in ACTIONS if a != "create"), *(f"create:{t}" for t in self.types), *self.placed)
+        self.anything = Touch(frozenset(self.actions), None, self.plain, True)
+        self._named: dict[Subject, dict[Touch, None]] = defaultdict(dict)
+        self._everyone: dict[Touch, None] = {}
+        self._signed_in: dict[Touch, None] = {}
+
+    def by_account(self) -> dict[str | None, tuple[Touch, ...]]:
+        """Every account that is touched (None: a visitor), with the touches."""
+        if self._vocabulary(self.was) != self._vocabulary(self.now):
+            return dict.fromkeys((None, *self.was.accounts, *self.now.accounts), (self.anything,))
+        self._roles()
+        self._given()
+        self._limits()
+        self._locks()
+        self._parts()
+        changed = set(_changed(self.was.accounts, self.now.accounts))
+        changed |= self._teams_of(changed) | self._regrouped()
+        found: dict[str | None, tuple[Touch, ...]] = {}
+        if self._everyone:
+            found[None] = tuple(self._everyone)
+        for id in {**self.was.accounts, **self.now.accounts}:
+            touches = (self.anything,) if id in changed else tuple(self._touches(id))
+            if touches:
+                found[id] = touches
+        return found
+
+    @staticmethod
+    def _vocabulary(policy: Policy) -> tuple[object, ...]:
+        return policy.capabilities, policy.types, policy.everyone, policy.signed_in
+
+    def _touches(self, id: str) -> Iterable[Touch]:
+        found = {**self._everyone, **self._signed_in, **self._named.get(Subject.account(id), {})}
+        for policy in (self.was, self.now):
+            account = policy.accounts.get(id)
+            for group in policy.all_groups(account) if account else ():
+                found |= self._named.get(Subject.group(group), {})
+        return found
+
+    def _teams_of(self, changed: set[str]) -> set[str]:
+        """Direct fellow members, before or after, of accounts that left or joined a group: what those wrote counts."""
+        teams: set[str] = set()
+        for id in changed:
+            was, now = (p.accounts[id].groups if id in p.accounts else frozenset() for p in (self.was, self.now))
+            teams |= was ^ now
+        if not teams:
+            return set()
+        return {id for p in (self.was, self.now) for id, a in p.accounts.items() if not a.groups.isdisjoint(teams)}
+
+    def _regrouped(self) -> set[str]:
+        """Members of groups that came to lie elsewhere."""
+        moved = set(_changed(self.was.groups, self.now.groups))
+        if not moved:
+            return set()
+        members = (
+            id for policy in (self.was, self.now) for id, a in policy.accounts.items() if moved & policy.all_groups(a)
+        )
+        return set(members)
+
+    # -- what is given -------------------------------------------------------------------------
+
+    def _roles(self) -> None:
+        """Roles that say something else, whoever they are given to."""
+        touch_of: dict[str, Any] = {}
+        for role in {**self.was.roles, **self.now.roles}:
+            capabilities = self._said_otherwise(role)
+            if capabilities is None or capabilities:
+                touch_of[role] = capabilities
+        if not touch_of:
+            return
+        for baseline, named in ((self.was.everyone, self._everyone), (self.was.signed_in, self._signed_in)):
+            if baseline in touch_of:
+                named[self._asking(touch_of[baseline], None)] = None
+        kept: dict[tuple[str, Scope], Touch] = {}
+        for policy in (self.was, self.now):
+            for a in policy.assignments.values():
+                if a.role in touch_of:
+                    key = (a.role, a.scope)
+                    kept[key] = kept.get(key) or self._asking(touch_of[a.role], a.scope)
+                    self._named[a.to][kept[key]] = None
+
+    def _said_otherwise(self, role: str) -> frozenset[str] | None:
+        """Capabilities a role answers otherwise; None when what it builds on, or its parts, changed."""
+        if role not in self.was.roles or role not in self.now.roles:
+            return None
+        chains = [p.role_chain(role) for p in (self.was, self.now)]
+        if chains[0] != chains[1]:
+            return None
+        changed = [key for key in chains[0] if self.was.roles[key] is not self.now.roles[key]]
+        if not changed:
+            return frozenset()
+        for key in changed:
+            old, new = self.was.roles[key], self.now.roles[key]
+            if (old.components, old.facets) != (new.components, new.facets):
+                return None
+        old_said, new_said = self.before.holdings.said(role).answers, self.after.holdings.said(role).answers
+        return frozenset(c for c in {**old_said, **new_said} if _says(old_said.get(c)) != _says(new_said.get(c)))
+
+    def _given(self) -> None:
+        """Assignments and direct grants that came, went or changed."""
+        for id in _changed(self.was.assignments, self.now.assignments):
+            for policy, engine in ((self.was, self.before), (self.now, self.after)):
+                a = policy.assignments.get(id)
+                if a is not None:
+                    self._named[a.to][self._asking(frozenset(engine.holdings.said(a.role).answers), a.scope, a)] = None
+        for id in _changed(self.was.direct_grants, self.now.direct_grants):
+            for policy in (self.was, self.now):
+                d = policy.direct_grants.get(id)
+                if d is not None:
+                    self._named[d.to][self._asking(frozenset({d.capability}), d.scope, d)] = None
+
+    def _asking(
+        self, capabilities: frozenset[str] | None, scope: Scope | None, given: Assignment | DirectGrant | None = None
+    ) -> Touch:
+        """The actions that ask some capabilities (None: any), within a scope."""
+        where = None
+        if scope is not None and scope.branches is not None:
+            where = self._beneath(scope.branches)
+        if capabilities is None:
+            return Touch(self.anything.actions, where, self.plain, True)
+        actions: set[str] = set()
+        kinds: set[str] = set()
+        for capability in capabilities:
+            thing, _, verb = capability.partition(".")
+            if capability in self.plain:
+                continue
+            if capability in self.placed:
+                actions.add(capability)
+                kinds.update(self.tree.type_names)
+            elif verb == "create":
+                actions.add(f"create:{thing}")
+                kinds.update(self.tree.type_names)
+            else:
+                actions.add(_SEEN.get(verb, verb))
+                kinds.add(thing)
+        if LOCKS_OPEN in capabilities:
+            actions |= CHANGING
+        if len(kinds) < len(self.tree.type_names):
+            of_type = np.repeat([name in kinds for name in self.tree.type_names], 2)[self.tree.kinds]
+            where = of_type if where is None else where & of_type
+        # A bar that a scope's limits bring with it counts for every action, not only for what the role says.
+        if isinstance(given, Assignment) and self._limited(given.role):
+            return Touch(self.anything.actions, None, self.plain, True)
+        parts = bool(actions & {"see", "edit", FIELDS_PRIVATE} or any(a.startswith("create") for a in actions))
+        plain = frozenset(capabilities & self.plain)
+        return Touch(frozenset(actions & set(self.actions)), where, plain, parts or given is not None)
+
+    def _limited(self, role: str) -> bool:
+        return any(
+            engine.limits.bars(Subject.role(key))
+            for policy, engine in ((self.was, self.before), (self.now, self.after))
+            if role in policy.roles
+            for key in policy.role_chain(role)
+        )
+
+    # -- what narrows --------------------------------------------------------------------------
+
+    def _limits(self) -> None:
+        changed: dict[Subject, list[Limit]] = defaultdict(list)
+        for id in _changed(self.was.limits, self.now.limits):
+            for policy in (self.was, self.now):
+                if (limit := policy.limits.get(id)) is not None:
+                    changed[limit.to].append(limit)
+        for subject, limits in changed.items():
+            for limit in limits:
+                self._name(subject, self._limiting(limit))
+
+    def _limiting(self, limit: Limit) -> Touch:
+        actions = {a for a in self.actions if limit.matches(a.partition(":")[0])}
+        if limit.matches(LOCKS_OPEN):
+            actions |= CHANGING
+        return Touch(frozenset(actions), self._beneath(frozenset({limit.node})), parts=True)
+
+    def _name(self, subject: Subject, touch: Touch) -> None:
+        """Touch a subject, a role through all that hold it or build on it."""
+        if subject.kind != "role":
+            self._named[subject][touch] = None
+            return
+        for policy in (self.was, self.now):
+            holding = {key for key in policy.roles if subject.id in policy.role_chain(key)}
+            if policy.everyone in holding:
+                self._everyone[touch] = None
+            if policy.signed_in in holding:
+                self._signed_in[touch] = None
+            for a in policy.assignments.values():
+                if a.role in holding:
+                    self._named[a.to][touch] = None
+
+    def _locks(self) -> None:
+        for id in _changed(self.was.locks, self.now.locks):
+            for policy in (self.was, self.now):
+                if (lock := policy.locks.get(id)) is not None:
+                    whole = lock.field is None and lock.component is None
+                    where = self._beneath(frozenset({lock.node}))
+                    self._everyone[Touch(CHANGING if whole else frozenset(), where, parts=True)] = None
+
+    def _parts(self) -> None:
+        """Field rules that changed, and components there are."""
+        rules = any(True for _ in _changed(self.was.fields, self.now.fields))
+        if rules or self.was.components != self.now.components:
+            # Filling a field is asked at any node under which one of its type may be made.
+            self._everyone[Touch(frozenset(), None, parts=True)] = None
+
+    def _beneath(self, branches: Iterable[str]) -> Bools:
+        where = np.zeros(len(self.tree), dtype=bool)
+        for branch in branches:
+            if branch in self.tree:
+                where[self.tree.branch(branch)] = True
+        return where
+
+
+def _changed(before: Mapping[T, object], after: Mapping[T, object]) -> Iterator[T]:
+    """Keys of what came, went or changed."""
+    if before is after:
+        return
+    for key, was in before.items():
+        now = after.get(key)
+        if now is not was and now != was:
+            yield key
+    yield from (key for key in after if key not in before)
+
+
+def _says(answer: Any) -> str | None:
+    return None if answer is None else answer.says

@@ -1,0 +1,164 @@
+"""What differs between two policies is what one question after another finds to differ."""
+
+from collections import Counter
+from dataclasses import replace
+
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from gonfalon.core import Engine, Question
+from gonfalon.core.changes import DropLimit, GiveRole, SetAnswer, SetFieldRule, SetLimit, TakeRole, apply
+from gonfalon.core.impact import impact
+from gonfalon.core.policy import Account, Assignment, FieldRule, Limit, Lock, Role, Subject
+from gonfalon.core.tree import Tree
+from gonfalon.core.vocabulary import ACTIONS, Effect
+from tests.core.harbour import CAPABILITIES, COMPONENTS, NODES, NOW, TYPES, harbour
+from tests.core.test_two_readings import GRADED, NODE_IDS, ROLES, TREE, anyone, policies, rules, scopes
+
+WHO = (None, "ada", "ben", "cy", "gone", "key")
+FEW = settings(max_examples=25, suppress_health_check=list(HealthCheck), deadline=None)
+
+
+def questions(tree, who):
+    """Every question an impact answers, with the name it goes by there."""
+    for capability, kind in CAPABILITIES.items():
+        if kind != "placed":
+            yield capability, None, Question(who, capability, at=NOW)
+    placed = [c for c, kind in CAPABILITIES.items() if kind == "placed"]
+    for node in tree.nodes:
+        target = tree.target(node.id)
+        for action in (*(a for a in ACTIONS if a != "create"), *placed):
+            yield action, node.id, Question(who, action, target, NOW)
+        for type in ("notice", "berth", "picture"):
+            yield f"create:{type}", node.id, Question(who, "create", target.child(type), NOW)
+        for component, facets in COMPONENTS.items():
+            yield (
+                f"insert-component {component}",
+                node.id,
+                Question(who, "insert-component", target, NOW, component=component),
+            )
+            for facet in facets:
+                part = {"component": component, "facet": facet}
+                yield f"change-facet {component}.{facet}", node.id, Question(who, "change-facet", target, NOW, **part)
+        if node.type == "berth":
+            for verb in ("see", "change"):
+                yield f"{verb}-field berth.dues", node.id, Question(who, f"{verb}-field", target, NOW, field="dues")
+        yield "fill-field berth.dues", node.id, Question(who, "fill-field", target.child("berth"), NOW, field="dues")
+
+
+def restricted(policy, name):
+    """Whether an impact tells of a part: only of those that something restricts."""
+    kind, _, part = name.partition(" ")
+    if kind.endswith("-field"):
+        type, _, field = part.partition(".")
+        rule = policy.fields.get((type, field))
+        return rule is not None and rule.mode != "open"
+    if kind == "insert-component":
+        return any(role.components is not None for role in policy.roles.values())
+    return any(part.partition(".")[0] in role.facets for role in policy.roles.values())
+
+
+def asked_one_by_one(before, after, who):
+    """Turns by asking one question after another, and the nodes they are at."""
+    told = [p for p in (before, after) if who is None or who in p.accounts]
+    if not told:
+        return {}, {}
+    turned, nodes = Counter(), {}
+    engines = [Engine(p, TREE) if p in told else None for p in (before, after)]
+    for name, node, question in questions(TREE, who):
+        if " " in name and not (restricted(before, name) or restricted(after, name)):
+            continue
+        was, now = (e is not None and e.decide(question).allow for e in engines)
+        if was != now:
+            turned[name, now] += 1
+            nodes.setdefault((name, now), []).append(node)
+    return turned, nodes
+
+
+def compare(before, after):
+    changed = impact(Engine(before, TREE).surveyor, Engine(after, TREE).surveyor, NOW)
+    for who in WHO:
+        turned, nodes = asked_one_by_one(before, after, who)
+        told = changed.turned.get(who, {})
+        found = {(name, True): t.gained for name, t in told.items() if t.gained}
+        found |= {(name, False): t.lost for name, t in told.items() if t.lost}
+        assert found == dict(turned), who
+        assert (who in changed.gain, who in changed.lose) == (any(n for _, n in turned), any(not n for _, n in turned))
+        for (name, now), at in nodes.items():
+            if at != [None]:
+                assert changed.nodes(who, name)[0 if now else 1] == at
+
+
+operations = st.one_of(
+    st.builds(
+        SetAnswer,
+        st.sampled_from(ROLES),
+        st.sampled_from([*GRADED, "locks.open", "roles.define", "fields.private"]),
+        st.sampled_from(["all", "barred", None]),
+    ),
+    st.builds(
+        lambda role, to, scope: GiveRole(Assignment("new", role, to, scope)),
+        st.sampled_from(ROLES[2:]),
+        st.sampled_from([Subject.account("ada"), Subject.group("tenants")]),
+        scopes,
+    ),
+    st.just(TakeRole("x0")),
+    st.just(DropLimit("x0")),
+    st.builds(
+        lambda node, to, effect, applies: SetLimit(Limit("new", node, to, effect, applies)),
+        st.sampled_from(NODE_IDS),
+        anyone,
+        st.sampled_from(Effect),
+        st.sampled_from(["node", "beneath", "branch"]),
+    ),
+    st.builds(lambda rule: SetFieldRule("berth", "dues", rule), rules),
+)
+
+
+@FEW
+@given(policies(), st.lists(operations, min_size=1, max_size=3))
+def test_a_change_set_turns_what_asking_everything_turns(before, changes):
+    compare(before, apply(before, changes))
+
+
+@FEW
+@given(policies(), policies())
+def test_two_policies_differ_as_asking_everything_differs(before, after):
+    compare(before, after)
+
+
+def test_people_and_locks_that_change_count():
+    before = harbour(
+        roles={"everyone": {"berth.see": "all"}, "writer": {"berth.edit": "team", "berth.edit-live": "team"}},
+        assignments=[Assignment("a", "writer", Subject.group("tenants"))],
+        accounts=[Account("gone", "disabled")],
+    )
+    moved = replace(before.accounts["cy"], groups=frozenset({"pier-3"}))
+    confined = replace(before.accounts["ada"], reach={"content": frozenset()})
+    closed = replace(before.roles["writer"], facets={"text": frozenset()})
+    for after in (
+        replace(before, accounts={**before.accounts, "cy": moved}),
+        replace(before, accounts={**before.accounts, "ben": replace(before.accounts["ben"], keyholder=True)}),
+        replace(before, accounts={**before.accounts, "ada": confined}),
+        replace(before, groups={**before.groups, "pier-5": replace(before.groups["pier-5"], parent=None)}),
+        replace(before, locks={"k": Lock("k", "loft")}),
+        replace(before, locks={"k": Lock("k", "loft", field="dues")}, fields={("berth", "dues"): FieldRule("author")}),
+        replace(before, roles={**before.roles, "writer": Role("writer", {}, "everyone", frozenset({"text"}))}),
+        replace(before, roles={**before.roles, "writer": closed}),
+        replace(before, accounts={id: a for id, a in before.accounts.items() if id != "cy"}),
+    ):
+        compare(before, after)
+        compare(after, before)
+
+
+def test_nodes_that_only_one_policy_has_are_gained_and_lost():
+    roles = {"everyone": {"berth.see": "all", "notice.see": "all"}}
+    before, after = (
+        replace(harbour(roles=roles), tree=Tree.build(nodes))
+        for nodes in (NODES, [n for n in NODES if n.id not in ("loft", "winter")])
+    )
+    changed = impact(Engine(before).surveyor, Engine(after).surveyor, NOW)
+    assert changed.turned[None]["see"] == (0, 2)
+    assert changed.nodes(None, "see") == ([], ["loft", "winter"])
+    assert changed.turned["key"]["publish"] == (0, 2)
+    assert set(TYPES) > {"berth", "notice"}
