@@ -1,47 +1,31 @@
 """Expectations: questions with the answer they should have, asked of many people and nodes at once (§8).
 
-e = Expectation("e1", Range(holders_of="tenant"), "publish", branch="moorings", expect=False)
-result = prove(surveyor, [e], at)[0]
-result.holds, result.asked, result.against
+    result = prove(engine, policy.expectations.values(), at)[0]
+    result.holds, result.asked, result.against
+
+An expectation holds when each of its questions has the expected answer; one that ranges over nothing holds.
 """
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Hashable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
+from functools import lru_cache
+from typing import Any
 
-from gonfalon.core.policy import Policy
-from gonfalon.core.question import Question, Who
-from gonfalon.core.survey import CODE, REASONS, Surveyor
-from gonfalon.core.vocabulary import PART_ACTIONS, Kind, Reason
+import numpy as np
 
+from gonfalon.core.engine import Engine
+from gonfalon.core.faults import Unreadable, read_time
+from gonfalon.core.planes import Bools, Sheet
+from gonfalon.core.policy import Assignment, Expectation, Policy
+from gonfalon.core.question import MadeUp, Who
+from gonfalon.core.requests import RANGES
+from gonfalon.core.vocabulary import ACTIONS, PART_ACTIONS, Reason
+from gonfalon.core.writing import write_time
 
-@dataclass(frozen=True, slots=True)
-class Range:
-    """Who is asked: one account, a visitor (nothing named), or everyone a role or group tells apart.
-
-    `holders_of` is every active account with an active assignment of the role; the `except_` forms are
-    all other active accounts but keyholders, and visitors.
-    """
-
-    account: str | None = None
-    holders_of: str | None = None
-    members_of: str | None = None
-    except_holders_of: str | None = None
-    except_members_of: str | None = None
-
-
-@dataclass(frozen=True, slots=True)
-class Expectation:
-    """A question and its expected answer. A node, or a branch (narrowed to `types`), or neither (sitewide)."""
-
-    id: str
-    who: Range
-    action: str
-    node: str | None = None
-    branch: str | None = None
-    types: frozenset[str] | None = None
-    field: str | None = None
-    expect: bool = True
+Request = Mapping[str, Any]
+_FEW_NODES = 40
+"""Up to so many nodes are asked one by one; more at once."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,81 +51,184 @@ class Result:
         return self.failed == 0
 
 
-def prove(survey: Surveyor, expectations: Iterable[Expectation], at: datetime) -> list[Result]:
-    """Ask every expectation. Nodes that are no longer there are asked of no more."""
-    return [_ask(survey, expectation, at) for expectation in expectations]
+def prove(
+    engine: Engine, expectations: Iterable[Expectation], at: datetime, progress: Callable[[int], None] | None = None
+) -> list[Result]:
+    """Ask every expectation, at its own time if it names one, else at `at`.
+
+    Nodes, accounts and roles that are no longer there are asked of no more. `progress` is called with how
+    many are done.
+    """
+    asker = _Asker(engine, at)
+    results = []
+    for done, expectation in enumerate(expectations):
+        if progress is not None:
+            progress(done)
+        results.append(asker.ask(expectation))
+    return results
 
 
-def people(policy: Policy, who: Range, at: datetime) -> list[Who]:
-    """Everyone a range means, accounts in the policy's order, a visitor last."""
-    if who.holders_of is not None:
-        return [*sorted(_holders(policy, who.holders_of, at))]
-    if who.members_of is not None:
-        return [*sorted(_members(policy, who.members_of))]
-    if who.except_holders_of is not None:
-        return _others(policy, _holders(policy, who.except_holders_of, at))
-    if who.except_members_of is not None:
-        return _others(policy, _members(policy, who.except_members_of))
-    return [who.account]
+class People:
+    """Whom the questions of expectations mean (§8), looked up in one policy."""
+
+    def __init__(self, policy: Policy) -> None:
+        self._active = {a.id: a for a in policy.accounts.values() if a.state == "active"}
+        self._members: dict[str, set[str]] = {}
+        for account in self._active.values():
+            for group in policy.all_groups(account):
+                self._members.setdefault(group, set()).add(account.id)
+        self._given: dict[str, list[Assignment]] = {}
+        for a in policy.assignments.values():
+            self._given.setdefault(a.role, []).append(a)
+
+    def asked(self, question: Request, at: datetime) -> list[Who]:
+        """Everyone a question asks: accounts in the order of their ids, a visitor last."""
+        named = next((key for key in RANGES if question.get(key) is not None), None)
+        if named is None:
+            return [_asked(question)]
+        meant = self.holders(question[named], at) if named.endswith("holders_of") else self.members(question[named])
+        if not named.startswith("except"):
+            return [*sorted(meant)]
+        return [*sorted(a.id for a in self._active.values() if not a.keyholder and a.id not in meant), None]
+
+    def members(self, group: str) -> set[str]:
+        """Every active member of a group, through the groups beneath it too."""
+        return self._members.get(group, set())
+
+    def holders(self, role: str, at: datetime) -> set[str]:
+        """Every active account with an active assignment of a role, through a group too."""
+        held: set[str] = set()
+        for a in self._given.get(role, ()):
+            if a.period.active(at):
+                held |= self.members(a.to.id) if a.to.kind == "group" else {a.to.id} & self._active.keys()
+        return held
 
 
-def _members(policy: Policy, group: str) -> set[str]:
-    return {a.id for a in policy.accounts.values() if a.state == "active" and group in policy.all_groups(a)}
+class _Asker:
+    """Asks the expectations of one engine at one time, keeping what several of them share."""
+
+    def __init__(self, engine: Engine, at: datetime) -> None:
+        self.engine, self.at, self.at_text = engine, at, write_time(at)
+        self.tree, self.survey = engine.tree, engine.surveyor
+        self._placed = frozenset(engine.policy.placed)
+        self._rosters = People(engine.policy)
+        self._people = lru_cache(256)(self._found)
+        self._sheets = lru_cache(16)(self._sheet)
+
+    def ask(self, e: Expectation) -> Result:
+        who = self._who(e.question)
+        nodes = self._nodes(e.question)
+        at_once = self._at_once(e, nodes)
+        if at_once is not None and nodes is not None:
+            return self._survey(e, who, nodes, at_once)
+        return self._each(e, who, nodes)
+
+    def _who(self, q: Request) -> Sequence[Who]:
+        """The accounts a question ranges over; none where it names whom it asks itself."""
+        named = next((key for key in RANGES if q.get(key) is not None), None)
+        return [] if named is None else self._people(named, q[named], q.get("at"))
+
+    def _found(self, named: str, id: str, at: str | None) -> Sequence[Who]:
+        when = self.at if at is None else read_time(at)
+        return self._rosters.asked({named: id}, when)
+
+    def _nodes(self, q: Request) -> Sequence[str] | None:
+        """The nodes a branch ranges over; None where the question names its node itself, or none."""
+        if q.get("branch") is None:
+            return None
+        if q["branch"] not in self.tree:
+            return []
+        types, fielded = q.get("types"), q["action"] in PART_ACTIONS and q.get("field") is not None
+        return [
+            n.id
+            for n in self.tree.nodes[self.tree.branch(q["branch"])]
+            if (types is None or n.type in types) and (not fielded or self._has_field(n.type, q))
+        ]
+
+    def _has_field(self, type: str, q: Request) -> bool:
+        known = self.engine.policy.types.get(type)
+        return known is not None and q["field"] in known.fields
+
+    # -- one by one ----------------------------------------------------------------------------
+
+    def _each(self, e: Expectation, who: Sequence[Who], nodes: Sequence[str] | None) -> Result:
+        asked = failed = 0
+        against = None
+        for person, node, request in self._requests(e.question, who, nodes):
+            try:
+                reason = self.engine.decide(request).reason
+            except Unreadable:
+                continue
+            asked += 1
+            wanted = reason is e.reason if e.reason else True
+            if (reason is Reason.ALLOWED) != (e.expect == "allow") or not wanted:
+                failed += 1
+                against = against or Against(person, node, reason)
+        return Result(e, asked, failed, against)
+
+    def _requests(
+        self, q: Request, who: Sequence[Who], nodes: Sequence[str] | None
+    ) -> Iterator[tuple[Who, str | None, Request]]:
+        """Each question with whom and which node it asks about."""
+        plain = {k: v for k, v in q.items() if k not in _RANGING} | {"at": q.get("at") or self.at_text}
+        asking = [(person, {**plain, "account": person}) for person in who]
+        if not _ranges(q):
+            asking = [(_asked(q), {**plain, "account": q["account"]} if "account" in q else plain)]
+        for person, request in asking:
+            if nodes is None:
+                yield person, q.get("node") if isinstance(q.get("node"), str) else None, request
+            else:
+                yield from ((person, node, {**request, "node": node}) for node in nodes)
+
+    # -- many nodes at once --------------------------------------------------------------------
+
+    def _at_once(self, e: Expectation, nodes: Sequence[str] | None) -> str | None:
+        """The action to survey, for an expectation that ranges over many nodes and names no reason."""
+        action = e.question["action"]
+        if nodes is None or len(nodes) <= _FEW_NODES or e.reason or e.question.get("roles") is not None:
+            return None
+        if action == "create":
+            return None if e.question.get("topics") else f"create:{e.question['type']}"
+        plain = action in ACTIONS or action in self._placed
+        return action if plain and not e.question.get("topics") and not e.question.get("to") else None
+
+    def _survey(self, e: Expectation, who: Sequence[Who], nodes: Sequence[str], action: str) -> Result:
+        q = e.question
+        at = self.at if q.get("at") is None else read_time(q["at"])
+        who = who if _ranges(q) else [_asked(q)]
+        sheet = self._sheets(action, tuple(nodes))
+        failed, against = 0, None
+        kept: dict[Hashable, Bools] = {}
+        for person in who:
+            holding = self.engine.holdings.of(person, at)
+            footing = self.survey.footing(sheet, holding), self.survey.minds_author(sheet, holding) and person
+            if footing not in kept:
+                kept[footing] = sheet.plan.unpacked(self.survey.bits(sheet, holding))[:, 0]
+            wrong = (kept[footing] != (e.expect == "allow")).nonzero()[0]
+            failed += len(wrong)
+            if against is None and len(wrong):
+                node = self.tree.nodes[int(sheet.positions[wrong[0]])].id if sheet.positions is not None else nodes[0]
+                request = {k: v for k, v in q.items() if k not in _RANGING} | {"account": person, "node": node}
+                reason = self.engine.decide({**request, "at": q.get("at") or self.at_text}).reason
+                against = Against(person, node, reason)
+        return Result(e, len(who) * len(nodes), failed, against)
+
+    def _sheet(self, action: str, nodes: tuple[str, ...]) -> Sheet:
+        positions = np.array([self.tree.index[n] for n in nodes], dtype=np.intp)
+        return self.survey.sheet(self.survey.plan((action,)), positions)
 
 
-def _holders(policy: Policy, role: str, at: datetime) -> set[str]:
-    given = [a.to for a in policy.assignments.values() if a.role == role and a.period.active(at)]
-    accounts = {to.id for to in given if to.kind == "account"}
-    groups = {to.id for to in given if to.kind == "group"}
-    return {
-        a.id
-        for a in policy.accounts.values()
-        if a.state == "active" and (a.id in accounts or not groups.isdisjoint(policy.all_groups(a)))
-    }
+_RANGING = frozenset({*RANGES, "account", "branch", "types"})
 
 
-def _others(policy: Policy, left_out: set[str]) -> list[Who]:
-    others = [
-        a.id for a in policy.accounts.values() if a.state == "active" and not a.keyholder and a.id not in left_out
-    ]
-    return [*others, None]
+def _ranges(q: Request) -> bool:
+    """Whether a question ranges over accounts."""
+    return any(q.get(key) is not None for key in RANGES)
 
 
-def _nodes(survey: Surveyor, e: Expectation) -> list[str]:
-    tree = survey.tree
-    if e.branch is not None:
-        found = tree.nodes[tree.branch(e.branch)] if e.branch in tree else []
-        return [n.id for n in found if e.types is None or n.type in e.types]
-    return [e.node] if e.node is not None and e.node in tree else []
-
-
-def _ask(survey: Surveyor, e: Expectation, at: datetime) -> Result:
-    who = people(survey.policy, e.who, at)
-    if "." in e.action and survey.policy.kind(e.action) in (Kind.OPENING, Kind.SITEWIDE):
-        return _each(survey, e, [(w, None) for w in who], at)
-    nodes = _nodes(survey, e)
-    if e.action in PART_ACTIONS:
-        return _each(survey, e, [(w, n) for w in who for n in nodes], at)
-    if not nodes:
-        return Result(e, 0, 0, None)
-    rows = [survey.tree.index[n] for n in nodes]
-    failed, against = 0, None
-    for w in who:
-        codes = survey.reasons(w, [e.action], at)[rows, 0]
-        wrong = ((codes == CODE[Reason.ALLOWED]) != e.expect).nonzero()[0]
-        failed += len(wrong)
-        if against is None and len(wrong):
-            first = int(wrong[0])
-            against = Against(w, nodes[first], REASONS[int(codes[first])])
-    return Result(e, len(who) * len(nodes), failed, against)
-
-
-def _each(survey: Surveyor, e: Expectation, asked: Sequence[tuple[Who, str | None]], at: datetime) -> Result:
-    failed, against = 0, None
-    for who, node in asked:
-        target = survey.tree.target(node) if node is not None else None
-        answer = survey.engine.decide(Question(who, e.action, target, at, field=e.field))
-        if answer.allow != e.expect:
-            failed += 1
-            against = against or Against(who, node, answer.reason)
-    return Result(e, len(asked), failed, against)
+def _asked(q: Request) -> Who:
+    """The account that a question names, or the made-up holder of roles."""
+    if q.get("roles") is not None:
+        return MadeUp(tuple(q["roles"]), bool(q.get("own")))
+    account: str | None = q.get("account")
+    return account

@@ -16,18 +16,17 @@ from numpy.typing import NDArray
 from gonfalon.core.holding import Holding, allows_component, allows_facet
 from gonfalon.core.planes import MOST_ACTIONS, Bools
 from gonfalon.core.policy import OPEN_FIELD, FieldRule, Policy
-from gonfalon.core.survey import Surveyor, has, near_to, reaching, without
+from gonfalon.core.survey import AUTHOR, Near, Surveyor, has, near_to, reaching, without
 from gonfalon.core.vocabulary import FIELDS_PRIVATE, PROFILE, Effect
-
-_MOST_TYPES = MOST_ACTIONS - 3
 
 
 class Restricted(NamedTuple):
-    """The parts that policies restrict: fields, components, and facets of components."""
+    """Parts that policies restrict: fields seen and changed, fields filled, components, facets of components."""
 
-    fields: frozenset[tuple[str, str]]
-    components: frozenset[str]
-    facets: frozenset[tuple[str, str]]
+    fields: frozenset[tuple[str, str]] = frozenset()
+    filled: frozenset[tuple[str, str]] = frozenset()
+    components: frozenset[str] = frozenset()
+    facets: frozenset[tuple[str, str]] = frozenset()
 
     @classmethod
     def by(cls, policies: Iterable[Policy]) -> "Restricted":
@@ -41,132 +40,174 @@ class Restricted(NamedTuple):
                     components.update(policy.components)
                 for component in role.facets:
                     facets |= {(component, facet) for facet in policy.components.get(component, ())}
-        return cls(frozenset(fields), frozenset(components), frozenset(facets))
+        return cls(frozenset(fields), frozenset(fields), frozenset(components), frozenset(facets))
 
-    def split(self) -> "Iterator[Restricted]":
-        """The same in pieces that each name no more types than one plan has room for."""
-        types = sorted({type for type, _ in self.fields})
-        for first in range(0, max(len(types), 1), _MOST_TYPES):
-            some = types[first : first + _MOST_TYPES]
-            fields = frozenset(key for key in self.fields if key[0] in some)
-            yield Restricted(fields, *((frozenset(), frozenset()) if first else (self.components, self.facets)))
-
-    @property
-    def any(self) -> bool:
-        return bool(self.fields or self.components or self.facets)
+    def apart(self) -> "Iterator[Restricted]":
+        """The same in pieces that ask about different actions, each small enough for one plan."""
+        if self.fields:
+            yield Restricted(fields=self.fields)
+        types = sorted({type for type, _ in self.filled})
+        for first in range(0, len(types), MOST_ACTIONS):
+            some = types[first : first + MOST_ACTIONS]
+            yield Restricted(filled=frozenset(key for key in self.filled if key[0] in some))
+        if self.components or self.facets:
+            yield Restricted(components=self.components, facets=self.facets)
 
 
 class Parts:
-    """Answers about restricted parts of the nodes at some ascending positions, under one policy."""
+    """Answers about one piece of restricted parts, at some ascending positions, under one policy."""
 
     def __init__(self, survey: Surveyor, restricted: Restricted, positions: NDArray[np.intp]) -> None:
         self.survey, self.policy, self.restricted = survey, survey.policy, restricted
-        types = sorted({type for type, _ in restricted.fields})
-        self.actions = ("see", "edit", FIELDS_PRIVATE, *(f"create:{type}" for type in types))
+        actions = ["see", "edit", FIELDS_PRIVATE] if restricted.fields else ["edit"]
+        if restricted.filled:
+            actions = [f"create:{type}" for type in sorted({type for type, _ in restricted.filled})]
+        self.actions = tuple(actions)
         self.sheet = survey.sheet(survey.plan(self.actions, alone=True), positions)
+        self._types: dict[str, Bools] = {}
 
     def footing(self, who: Holding) -> Hashable:
-        """What `answers` rests on, as `Surveyor.footing`."""
-        by_role = {role for key in self.restricted.fields for role in self._rule(key).table}
-        told = {key for key, role in self.policy.roles.items() if role.components is not None or role.facets}
-        spoken = frozenset((s.scope, s.said, r) for s in who.sources for r in s.roles if r in by_role or r in told)
-        wrote = who.account is not None and self.sheet.wrote(who.account)
-        own = who.account.id if who.account and wrote and self.restricted.fields else None
-        return self.survey.footing(self.sheet, who), spoken, own
+        """What `answers` rests on for a stranger, as `Surveyor.footing`."""
+        spoken = frozenset((s.scope, key) for s in who.sources for key in s.roles if key in self._telling)
+        giving = None
+        if self.restricted.components or self.restricted.facets:
+            giving = frozenset(
+                (None if self._telling.isdisjoint(source.roles) else source.said, stand)
+                for source in who.sources
+                if (stand := self.sheet.stand(source)) is not None
+            )
+        return self.survey.footing(self.sheet, who), spoken, giving
 
-    def answers(self, who: Holding) -> dict[str, Bools]:
-        """`[positions]` yes or no for each restricted part, by its action and name."""
-        may = dict(zip(self.actions, self.sheet.plan.unpacked(self.survey.bits(self.sheet, who)).T, strict=True))
-        passes = who.keyholder and who.active
-        answers: dict[str, Bools] = {}
-        for key in sorted(self.restricted.fields):
-            name, rule = ".".join(key), self._rule(key)
-            of_type = self._of_type(key[0])
-            for verb, whole in (("see", may["see"] & of_type), ("change", may["edit"] & of_type)):
-                closed = self._locked(key, who) if verb == "change" and not passes else False
-                passed = passes or (self._passes(rule, verb, who, may[FIELDS_PRIVATE], None) & ~np.bool_(closed))
-                answers[f"{verb}-field {name}"] = whole & passed
-            filled = passes or self._passes(rule, "fill", who, may[FIELDS_PRIVATE], key[0])
-            answers[f"fill-field {name}"] = may[f"create:{key[0]}"] & filled
-        if not (self.restricted.components or self.restricted.facets):
-            return answers
-        giving = list(self._giving(who))
-        for component in sorted(self.restricted.components):
-            allowed = [top for top, roles in giving if allows_component(self.policy, roles, component)]
-            answers[f"insert-component {component}"] = may["edit"] & (passes or _any(allowed, self.sheet.length))
-        for component, facet in sorted(self.restricted.facets):
-            allowed = [top for top, roles in giving if allows_facet(self.policy, roles, component, facet)]
-            answers[f"change-facet {component}.{facet}"] = may["edit"] & (passes or _any(allowed, self.sheet.length))
-        return answers
+    def minds_author(self, who: Holding) -> bool:
+        """Whether it can count for somebody's answers here who wrote a node."""
+        rules = [self.rule(key) for key in self.restricted.fields]
+        if any(rule.mode == "author" or (rule.mode == "table" and _minds(rule, who)) for rule in rules):
+            return True
+        return self.survey.minds_author(self.sheet, who)
 
-    def _rule(self, key: tuple[str, str]) -> FieldRule:
+    def answers(self, who: Holding, near: Near | None = None) -> dict[str, Bools]:
+        """`[positions]` yes or no for each restricted part, by its action and name; see `Surveyor.bits`."""
+        return dict(_Asked(self, who, near).answers())
+
+    def rule(self, key: tuple[str, str]) -> FieldRule:
         return self.policy.fields.get(key, OPEN_FIELD)
 
-    def _of_type(self, type: str) -> Bools:
-        names = np.repeat([name == type for name in self.sheet.tree.type_names], 2)
-        of_type: Bools = names[self.sheet.kinds]
-        return of_type
+    def of_type(self, type: str) -> Bools:
+        """The positions with a node of a type."""
+        if type not in self._types:
+            names = np.repeat([name == type for name in self.sheet.tree.type_names], 2)
+            self._types[type] = names[self.sheet.kinds]
+        return self._types[type]
 
-    def _passes(self, rule: FieldRule, verb: str, who: Holding, private: Bools, new: str | None) -> Bools:
-        """Where a field rule lets a verb pass; `new` is the type of a node about to be made there."""
-        everywhere = np.ones(self.sheet.length, dtype=bool)
-        if rule.mode == "open" or (rule.mode == "author" and verb == "fill"):
-            return everywhere
-        own = self._own(who)
-        if rule.mode == "author":
-            return own | private
-        passes = ~everywhere
-        for source in who.sources:
-            marks = frozenset(mark for role in source.roles for mark in rule.table.get(role, ()))
-            if verb == "fill":
-                here = everywhere if "fill" in marks else ~everywhere
-            elif f"{verb}-all" in marks:
-                here = everywhere
-            else:
-                here = own if f"{verb}-own" in marks else ~everywhere
-            if here.any():
-                column = self.actions.index("see" if new is None else f"create:{new}")
-                covers = self.sheet.covers(source.scope)
-                passes |= here if covers is None else here & has(covers, column)
-        return passes
-
-    def _own(self, who: Holding) -> Bools:
-        if who.own:
-            return np.ones(self.sheet.length, dtype=bool)
-        own = self.sheet.by(who.account, team=False) if who.account else None
-        return np.zeros(self.sheet.length, dtype=bool) if own is None else own != 0
-
-    def _locked(self, key: tuple[str, str], who: Holding) -> Bools:
-        """Where a lock on the field closes it to somebody."""
-        nodes = {k.node for k in self.policy.locks.values() if k.field == key[1]}
-        locked = np.zeros(self.sheet.length, dtype=bool)
-        tree, positions = self.sheet.tree, self._positions
-        for node in nodes:
-            if node in tree:
-                locked |= positions == tree.index[node]
-        plan = self.sheet.plan
-        if plan.opens is None or not locked.any():
-            return locked
-        passed = self.survey.granted(self.sheet, who)
-        return locked & ~has(passed, plan.opens)
+    def locked(self, field: str) -> Bools | None:
+        """The positions with a lock on a field; None when there is none."""
+        nodes = {k.node for k in self.policy.locks.values() if k.field == field}
+        tree = self.sheet.tree
+        at = [tree.index[node] for node in nodes if node in tree]
+        positions = np.arange(self.sheet.length) if self.sheet.positions is None else self.sheet.positions
+        locked = np.isin(positions, at)
+        return locked if locked.any() else None
 
     @cached_property
-    def _positions(self) -> NDArray[np.intp]:
-        if self.sheet.positions is None:
-            return np.arange(self.sheet.length)
-        return self.sheet.positions
+    def _telling(self) -> frozenset[str]:
+        """The roles that what is asked here depends on by name."""
+        if self.restricted.components or self.restricted.facets:
+            roles = self.policy.roles.values()
+            return frozenset(r.key for r in roles if r.components is not None or r.facets)
+        keys = self.restricted.fields | self.restricted.filled
+        return frozenset(role for key in keys for role in self.rule(key).table)
 
-    def _giving(self, who: Holding) -> Iterable[tuple[Bools, tuple[str, ...]]]:
+
+class _Asked:
+    """The answers to one holder, at some rows."""
+
+    def __init__(self, parts: Parts, who: Holding, near: Near | None) -> None:
+        self.parts, self.who, self.near = parts, who, near
+        self.survey, self.sheet, self.policy = parts.survey, parts.sheet, parts.policy
+        bits = self.survey.bits(self.sheet, who, near)
+        self.length = len(bits)
+        self.may = dict(zip(parts.actions, self.sheet.plan.unpacked(bits).T, strict=True))
+        self.may_all = who.keyholder and who.active
+
+    def answers(self) -> Iterator[tuple[str, Bools]]:
+        restricted = self.parts.restricted
+        for key in sorted(restricted.fields):
+            name, of_type = ".".join(key), self.parts.of_type(key[0])
+            see, change = self.may["see"] & of_type, self.may["edit"] & of_type
+            yield f"see-field {name}", see & self._passes(key, "see") if see.any() else see
+            if change.any():
+                change = change & self._passes(key, "change") & self._unlocked(key[1])
+            yield f"change-field {name}", change
+        for key in sorted(restricted.filled):
+            create = self.may[f"create:{key[0]}"]
+            yield f"fill-field {'.'.join(key)}", create & self._passes(key, "fill") if create.any() else create
+        if restricted.components or restricted.facets:
+            yield from self._components()
+
+    def _components(self) -> Iterator[tuple[str, Bools]]:
+        giving, edit = list(self._giving()), self.may["edit"]
+        for component in sorted(self.parts.restricted.components):
+            tops = [top for top, roles in giving if allows_component(self.policy, roles, component)]
+            yield f"insert-component {component}", edit & self._any(tops)
+        for component, facet in sorted(self.parts.restricted.facets):
+            tops = [top for top, roles in giving if allows_facet(self.policy, roles, component, facet)]
+            yield f"change-facet {component}.{facet}", edit & self._any(tops)
+
+    def _passes(self, key: tuple[str, str], verb: str) -> Bools:
+        """Where a field's rule lets a verb pass."""
+        rule, nowhere = self.parts.rule(key), np.zeros(self.length, dtype=bool)
+        if self.may_all or rule.mode == "open" or (rule.mode == "author" and verb == "fill"):
+            return ~nowhere
+        if rule.mode == "author":
+            either: Bools = self._own | self.may[FIELDS_PRIVATE]
+            return either
+        column = self.parts.actions.index(f"create:{key[0]}" if verb == "fill" else "see")
+        passes = nowhere
+        for source in self.who.sources:
+            marks = frozenset(mark for role in source.roles for mark in rule.table.get(role, ()))
+            if not marks.isdisjoint({verb, f"{verb}-all"}):
+                here = ~nowhere
+            elif f"{verb}-own" in marks:
+                here = self._own
+            else:
+                continue
+            covers = self.sheet.covers(source.scope)
+            passes = passes | (here if covers is None else here & has(covers, column))
+        return passes
+
+    @cached_property
+    def _own(self) -> Bools:
+        if self.who.own or self.near is AUTHOR:
+            return np.ones(self.length, dtype=bool)
+        own = None
+        if self.who.account is not None and self.near is None:
+            own = self.sheet.by(self.who.account, team=False)
+        return np.zeros(self.length, dtype=bool) if own is None else has(own, 0)
+
+    def _unlocked(self, field: str) -> Bools:
+        """Where no lock closes the field to the holder."""
+        locked, plan = self.parts.locked(field), self.sheet.plan
+        if locked is None or plan.opens is None or self.may_all:
+            return np.ones(self.length, dtype=bool)
+        passed = self.survey.granted(self.sheet, self.who, self.near)
+        return ~locked | has(passed, plan.opens)
+
+    def _giving(self) -> Iterator[tuple[Bools, tuple[str, ...]]]:
         """The sources that reach the top for `T.edit`, with where, and their roles."""
-        near = near_to(self.sheet, who)
-        column = self.actions.index("edit")
-        for source in who.sources:
+        near = near_to(self.sheet, self.who) if self.near is None else self.near
+        column = self.parts.actions.index("edit")
+        for source in self.who.sources:
             given = reaching(self.sheet, source, near)
             if given is not None:
                 top = without(given, self.sheet.in_force(source.subjects, Effect.STOP))
                 yield has(top, column), source.roles
 
+    def _any(self, found: list[Bools]) -> Bools:
+        some: Bools = np.logical_or.reduce([np.full(self.length, self.may_all), *found])
+        return some
 
-def _any(found: list[Bools], length: int) -> Bools:
-    some: Bools = np.logical_or.reduce([np.zeros(length, dtype=bool), *found])
-    return some
+
+def _minds(rule: FieldRule, who: Holding) -> bool:
+    """Whether a row of the holder's in a field's table says more of what they wrote themselves."""
+    rows = (rule.table.get(role, frozenset()) for source in who.sources for role in source.roles)
+    return any(not row.isdisjoint({"see-own", "change-own"}) for row in rows)

@@ -1,7 +1,7 @@
 """Answers as bits: one integer a node, one bit an action, so that a step of §4 is a few array operations.
 
     plan = Plan(policy, tree, ["see", "edit"])
-    sheet = Sheet(plan, limits, positions)        # None: the whole tree
+    sheet = Sheet(plan, limits, policy, written, positions)        # None: the whole tree
     sheet.given(source, Extent.ALL) & ~sheet.stopped(source)
 
 A plan knows which capabilities its actions ask of each kind of node; a sheet holds what can be said of
@@ -11,12 +11,13 @@ each node whoever asks, made once and shared by all accounts.
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from functools import cached_property, reduce
+from hashlib import blake2b
 from typing import Any, Literal, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
-from gonfalon.core.holding import Said, capability_of
+from gonfalon.core.holding import Said, Source, capability_of
 from gonfalon.core.limits import LimitIndex
 from gonfalon.core.policy import Account, Limit, Policy, Scope, Subject
 from gonfalon.core.tree import Tree
@@ -194,8 +195,15 @@ class Sheet:
     `positions` are places in the tree, ascending, or None for the whole tree.
     """
 
-    def __init__(self, plan: Plan, limits: LimitIndex, policy: Policy, positions: NDArray[np.intp] | None) -> None:
-        self.plan, self.limits, self.policy, self.tree = plan, limits, policy, plan.tree
+    def __init__(
+        self,
+        plan: Plan,
+        limits: LimitIndex,
+        policy: Policy,
+        written: "Written",
+        positions: NDArray[np.intp] | None = None,
+    ) -> None:
+        self.plan, self.limits, self.policy, self.written, self.tree = plan, limits, policy, written, plan.tree
         self.positions = positions
         self.length = len(self.tree) if positions is None else len(positions)
         self.kinds = self._of(self.tree.kinds)
@@ -206,6 +214,10 @@ class Sheet:
         self._covers: dict[Scope, Bits] = {}
         self._forces: dict[tuple[tuple[Subject, ...], Effect], Bits | None] = {}
         self._by_subject: dict[Subject, Force] = {}
+        self._counting: dict[Said, bool] = {}
+        self._narrowings: dict[tuple[tuple[Subject, ...], Effect], bytes | None] = {}
+        self._near: dict[str, NDArray[np.intp]] = {}
+        self._stands: dict[Source, Stand | None] = {}
 
     def _of(self, whole: NDArray[Any]) -> NDArray[Any]:
         return whole if self.positions is None else whole[self.positions]
@@ -266,6 +278,37 @@ class Sheet:
             within[start:end] = True
         return within
 
+    def counts(self, source: Source) -> bool:
+        """Whether a source can give or take anything at all on this sheet."""
+        said = source.said
+        if said not in self._counting:
+            bars = self.in_force(source.role_subjects, Effect.BAR)
+            parts = (self.given(said, Extent.OWN), self.barred(said), bars)
+            self._counting[said] = any(part is not None and part.any() for part in parts)
+        return self._counting[said]
+
+    def stand(self, source: Source) -> "Stand | None":
+        """What a source comes to on this sheet; None when it gives and bars nothing here."""
+        if source not in self._stands:
+            self._stands[source] = self._stand(source) if self.counts(source) else None
+        return self._stands[source]
+
+    def _stand(self, source: Source) -> "Stand | None":
+        covers, stops = self.covers(source.scope), self.in_force(source.subjects, Effect.STOP)
+        taken = None if stops is None else ~stops
+        given = [self.given(source.said, extent) for extent in (Extent.OWN, Extent.TEAM, Extent.ALL)]
+        bars = [self.barred(source.said), self.in_force(source.role_subjects, Effect.BAR)]
+        gives = [_digest(part, covers, taken) for part in given]
+        barring = tuple(_digest(part, covers) for part in bars)
+        return Stand((*gives, *barring), gives[0] != gives[2]) if any((*gives, *barring)) else None
+
+    def narrowing(self, subjects: tuple[Subject, ...], effect: Literal[Effect.STOP, Effect.BAR]) -> bytes | None:
+        """What `in_force` comes to on this sheet, to compare; None when it takes nothing here."""
+        key = (subjects, effect)
+        if key not in self._narrowings:
+            self._narrowings[key] = _digest(self.in_force(subjects, effect))
+        return self._narrowings[key]
+
     # -- what narrows --------------------------------------------------------------------------
 
     def in_force(self, subjects: tuple[Subject, ...], effect: Literal[Effect.STOP, Effect.BAR]) -> Bits | None:
@@ -311,7 +354,7 @@ class Sheet:
         np.add.at(opens, self.tree.ends[self.positions], -1)
         within = (np.cumsum(opens[:-1]) > 0).nonzero()[0]
         plan = Plan(self.tree, [a for a in self.plan.actions if a in WHOLE_BRANCH], alone=True)
-        return Sheet(plan, self.limits, self.policy, within)
+        return Sheet(plan, self.limits, self.policy, self.written, within)
 
     @cached_property
     def branches(self) -> tuple[NDArray[np.intp], NDArray[np.intp], NDArray[np.intp]]:
@@ -339,42 +382,63 @@ class Sheet:
 
     def by(self, account: Account, *, team: bool) -> Bits | None:
         """Every bit on what the account wrote, or with `team` a direct fellow member; None when it is nothing."""
-        found = [self._written.by_group[g] for g in account.groups if g in self._written.by_group] if team else []
-        if account.id in self._written.by_author:
-            found.append(self._written.by_author[account.id])
-        if not found:
+        rows = self.rows_near(account) if team else self.rows_by(account)
+        if not len(rows):
             return None
         mask = self.nothing.copy()
-        for positions in found:
-            mask[positions] = self.plan.every
+        mask[rows] = self.plan.every
         return mask
 
-    def wrote(self, account: Account) -> bool:
-        """Whether the account, or a direct fellow member of a group, wrote anything here."""
-        written = self._written
-        return account.id in written.by_author or not account.groups.isdisjoint(written.by_group)
+    def rows_by(self, account: Account) -> NDArray[np.intp]:
+        """The rows of what the account wrote."""
+        return self._rows(self.written.by_author(account.id))
 
-    @cached_property
-    def _written(self) -> "Written":
-        nodes = self.tree.nodes
-        authors = (n.author for n in nodes) if self.positions is None else (nodes[i].author for i in self.positions)
-        return Written.of(authors, self.policy)
+    def rows_near(self, account: Account) -> NDArray[np.intp]:
+        """The rows of what the account, or a direct fellow member of a group, wrote."""
+        if account.id not in self._near:
+            found = [self.written.by_author(account.id), *(self.written.by_group(g) for g in account.groups)]
+            self._near[account.id] = self._rows(np.unique(np.concatenate(found)))
+        return self._near[account.id]
+
+    def _rows(self, positions: NDArray[np.intp]) -> NDArray[np.intp]:
+        """The rows of those among some ascending positions that are here."""
+        if self.positions is None or not len(positions) or not self.length:
+            return positions[: self.length]
+        rows: NDArray[np.intp] = np.minimum(np.searchsorted(self.positions, positions), self.length - 1)
+        here: NDArray[np.intp] = rows[self.positions[rows] == positions]
+        return here
 
 
-class Written(NamedTuple):
-    """Where in a sheet the work of each author, and of the direct members of each group, lies."""
+class Written:
+    """Where in a tree the work of each author lies, and of the direct members of each group, ascending."""
 
-    by_author: dict[str, list[int]]
-    by_group: dict[str, list[int]]
-
-    @classmethod
-    def of(cls, authors: Iterable[str | None], policy: Policy) -> "Written":
-        by_author: dict[str, list[int]] = {}
-        by_group: dict[str, list[int]] = {}
-        for i, author in enumerate(authors):
-            if author is not None:
-                by_author.setdefault(author, []).append(i)
-        for author, positions in by_author.items():
+    def __init__(self, policy: Policy, tree: Tree) -> None:
+        self._by_author: dict[str, list[int]] = {}
+        for i, node in enumerate(tree.nodes):
+            if node.author is not None:
+                self._by_author.setdefault(node.author, []).append(i)
+        self._by_group: dict[str, list[int]] = {}
+        for author, positions in self._by_author.items():
             for group in policy.accounts[author].groups if author in policy.accounts else ():
-                by_group.setdefault(group, []).extend(positions)
-        return cls(by_author, by_group)
+                self._by_group.setdefault(group, []).extend(positions)
+
+    def by_author(self, id: str) -> NDArray[np.intp]:
+        return np.array(self._by_author.get(id, ()), dtype=np.intp)
+
+    def by_group(self, key: str) -> NDArray[np.intp]:
+        return np.array(sorted(self._by_group.get(key, ())), dtype=np.intp)
+
+
+class Stand(NamedTuple):
+    """What a source comes to on a sheet: equal stands give and bar the same there."""
+
+    parts: tuple[bytes | None, ...]
+    minds_author: bool
+
+
+def _digest(bits: Bits | None, *within: Bits | None) -> bytes | None:
+    """What some bits come to within others, in a few bytes to compare by; None when it is nothing."""
+    for mask in within:
+        if bits is not None and mask is not None:
+            bits = bits & mask
+    return blake2b(bits.tobytes(), digest_size=16).digest() if bits is not None and bits.any() else None

@@ -12,13 +12,14 @@ operations on an array of one integer a node, for each source of each account; n
 from collections.abc import Hashable, Iterator, Sequence
 from dataclasses import dataclass
 from datetime import datetime
+from functools import cached_property
 from typing import TYPE_CHECKING
 
 import numpy as np
 from numpy.typing import NDArray
 
 from gonfalon.core.holding import Holding, Source
-from gonfalon.core.planes import MOST_ACTIONS, Bits, Bools, Plan, Sheet
+from gonfalon.core.planes import MOST_ACTIONS, Bits, Bools, Plan, Sheet, Written
 from gonfalon.core.question import Who
 from gonfalon.core.vocabulary import CHANGING, WHOLE_BRANCH, Effect, Extent, Reason
 
@@ -32,6 +33,11 @@ _ALLOWED = CODE[Reason.ALLOWED]
 _RUNGS = (Reason.NOT_GRANTED, Reason.OUT_OF_SCOPE, Reason.OUT_OF_EXTENT, Reason.STOPPED, Reason.ALLOWED)
 
 Codes = NDArray[np.uint8]
+Near = Sequence[tuple[Extent, Bits | None]]
+"""For each extent shorter than all, the nodes that it covers for somebody (None: all of them)."""
+STRANGER: Near = ()
+TEAMMATE: Near = ((Extent.TEAM, None),)
+AUTHOR: Near = ((Extent.OWN, None),)
 
 
 @dataclass(frozen=True, slots=True)
@@ -79,48 +85,53 @@ class Surveyor:
                 answers[i, :, first : first + len(some)] = sheet.plan.unpacked(bits if order is None else bits[order])
         return answers
 
-    def bits(self, sheet: Sheet, who: Holding) -> Bits:
-        """What one account may do at each node of a sheet, as the asked columns of its plan."""
+    def bits(self, sheet: Sheet, who: Holding, near: Near | None = None) -> Bits:
+        """What one account may do at each row of a sheet, as the asked columns of its plan.
+
+        `near` puts a supposed author in the place of the real ones: STRANGER, TEAMMATE or AUTHOR of all.
+        """
         plan = sheet.plan
         if not who.active or who.keyholder:
             return np.full(sheet.length, plan.asked if who.active else 0, dtype=plan.dtype)
-        passed = self.granted(sheet, who)
+        passed = self.granted(sheet, who, near)
         if plan.live is not None:
-            may_edit_live = (passed >> plan.live) & 1 == 1
+            may_edit_live = has(passed, plan.live)
             passed &= ~((sheet.published & ~may_edit_live) * plan.edits)
         if plan.opens is not None and sheet.locked is not None:
-            may_open = (passed >> plan.opens) & 1 == 1
+            may_open = has(passed, plan.opens)
             passed &= ~((sheet.locked & ~may_open) * plan.changing)
         if plan.whole_branch:
             self._branches(sheet, who, passed)
         answer: Bits = passed & plan.asked
         return answer
 
-    def granted(self, sheet: Sheet, who: Holding) -> Bits:
+    def granted(self, sheet: Sheet, who: Holding, near: Near | None = None) -> Bits:
         """Where steps 3 to 5 pass, column by column, whatever else an action asks."""
-        return without(self._top(sheet, who), self._narrowed(sheet, who))
+        top = sheet.nothing.copy()
+        near = near_to(sheet, who) if near is None else near
+        for source in filter(sheet.counts, who.sources):
+            given = reaching(sheet, source, near)
+            if given is not None:
+                top |= without(given, sheet.in_force(source.subjects, Effect.STOP))
+        return without(top, self._narrowed(sheet, who))
 
     def footing(self, sheet: Sheet, who: Holding) -> Hashable:
-        """What `bits` rests on: holders with an equal footing on one sheet may do the same everywhere on it."""
+        """What `bits` rests on for a stranger: holders with an equal footing may do the same on the sheet."""
         if not who.active or who.keyholder:
             return who.active
-        gives, bars, near = set(), set(), False
-        for source in who.sources:
-            said = source.said
-            given = [sheet.given(said, extent) for extent in (Extent.OWN, Extent.TEAM, Extent.ALL)]
-            if given[0] is not None:
-                stops = sheet.in_force(source.subjects, Effect.STOP)
-                gives.add((*map(id, given), source.scope, id(stops)))
-                near = near or given[0] is not given[2]
-            barred = sheet.barred(said) if said.barred else None
-            barring = sheet.in_force(source.role_subjects, Effect.BAR)
-            if barred is not None or barring is not None:
-                bars.add((id(barred), id(barring), source.scope))
-        own = who.account.id if near and who.account and sheet.wrote(who.account) else None
-        stopped = sheet.in_force(who.subjects[:1], Effect.STOP) if who.account else None
-        reach = frozenset(who.account.reach.items()) if who.account else None
-        barred_here = sheet.in_force(who.subjects, Effect.BAR)
-        return frozenset(gives), frozenset(bars), own, who.own, id(stopped), id(barred_here), reach
+        stands = frozenset(stand for source in who.sources if (stand := sheet.stand(source)) is not None)
+        if who.account is None:
+            return stands, who.own
+        stopped = sheet.narrowing(who.subjects[:1], Effect.STOP)
+        barred = sheet.narrowing(who.subjects, Effect.BAR)
+        reach = frozenset(who.account.reach.items()) if who.account.reach else None
+        return stands, stopped, barred, reach
+
+    def minds_author(self, sheet: Sheet, who: Holding) -> bool:
+        """Whether it can count for somebody's answers on a sheet who wrote a node."""
+        if not who.active or who.keyholder:
+            return False
+        return any((stand := sheet.stand(source)) is not None and stand.minds_author for source in who.sources)
 
     def reasons(self, who: Who, actions: Sequence[str], at: datetime) -> Codes:
         """`[nodes, actions]` the reason of each answer, as positions in REASONS."""
@@ -148,16 +159,6 @@ class Surveyor:
 
     # -- the steps of §4, as bits --------------------------------------------------------------
 
-    def _top(self, sheet: Sheet, who: Holding) -> Bits:
-        """Where some source reaches the top of step 4."""
-        top = sheet.nothing.copy()
-        near = near_to(sheet, who)
-        for source in who.sources:
-            within = reaching(sheet, source, near)
-            if within is not None:
-                top |= without(within, sheet.in_force(source.subjects, Effect.STOP))
-        return top
-
     def _narrowed(self, sheet: Sheet, who: Holding) -> Bits | None:
         """What bars, a stop on the account itself, or its reach take, of whatever is granted."""
         taken = self._barred(sheet, who)
@@ -169,7 +170,7 @@ class Surveyor:
 
     def _barred(self, sheet: Sheet, who: Holding) -> Bits | None:
         barred = sheet.in_force(who.subjects, Effect.BAR)
-        for source in who.sources:
+        for source in filter(sheet.counts, who.sources):
             bars = sheet.barred(source.said) if source.said.barred else None
             bars = _also(bars, sheet.in_force(source.role_subjects, Effect.BAR))
             if bars is not None:
@@ -296,6 +297,10 @@ class Surveyor:
                 final = np.where(sheet.published, np.minimum(final, mark(plan.live, j, sheet.published)), final)
             marks.extent[:, j] = final
 
+    @cached_property
+    def _written(self) -> Written:
+        return Written(self.policy, self.tree)
+
     # -- plans and sheets ----------------------------------------------------------------------
 
     def plan(self, actions: tuple[str, ...], *, alone: bool = False) -> Plan:
@@ -307,18 +312,15 @@ class Surveyor:
     def whole(self, actions: tuple[str, ...]) -> Sheet:
         """The sheet of the whole tree, kept."""
         if actions not in self._sheets:
-            self._sheets[actions] = Sheet(self.plan(actions), self.engine.limits, self.policy, None)
+            self._sheets[actions] = self.sheet(self.plan(actions), None)
         return self._sheets[actions]
 
-    def sheet(self, plan: Plan, positions: NDArray[np.intp]) -> Sheet:
+    def sheet(self, plan: Plan, positions: NDArray[np.intp] | None) -> Sheet:
         """A sheet of some nodes, by their ascending places in the tree."""
-        return Sheet(plan, self.engine.limits, self.policy, positions)
+        return Sheet(plan, self.engine.limits, self.policy, self._written, positions)
 
 
-_Near = Sequence[tuple[Extent, Bits | None]]
-
-
-def near_to(sheet: Sheet, who: Holding) -> _Near:
+def near_to(sheet: Sheet, who: Holding) -> Near:
     """For each extent shorter than all, the nodes that it covers for somebody (None: all of them)."""
     return list(_nearness(sheet, who))
 
@@ -334,9 +336,10 @@ def _nearness(sheet: Sheet, who: Holding) -> Iterator[tuple[Extent, Bits | None]
             yield Extent.TEAM, team
 
 
-def reaching(sheet: Sheet, source: Source, near: _Near) -> Bits | None:
+def reaching(sheet: Sheet, source: Source, near: Near) -> Bits | None:
     """What a source gives where its scope and its extent cover the node; None when nothing."""
-    within = far = sheet.given(source.said, Extent.ALL)
+    far = sheet.given(source.said, Extent.ALL)
+    within = None if far is None else far
     for extent, where in near:
         given = sheet.given(source.said, extent)
         if given is not None and given is not far:

@@ -7,7 +7,7 @@ Nothing is decided here. What is left out cannot have changed; what is named may
 
 from collections import defaultdict
 from collections.abc import Iterable, Iterator, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any, TypeVar
 
 import numpy as np
@@ -15,9 +15,11 @@ import numpy as np
 from gonfalon.core.engine import Engine
 from gonfalon.core.planes import Bools
 from gonfalon.core.policy import Assignment, DirectGrant, Limit, Policy, Scope, Subject
-from gonfalon.core.vocabulary import ACTIONS, CHANGING, FIELDS_PRIVATE, LOCKS_OPEN
+from gonfalon.core.vocabulary import ACTIONS, CHANGING, FIELDS_PRIVATE, LOCKS_OPEN, Effect
 
 T = TypeVar("T")
+_FIELD_VERBS = frozenset({"see", "see-draft", "edit", "edit-live"})
+_ASKED_WHEN = {"see": (True,), "see-draft": (False,), "edit-live": (True,)}
 _SEEN = {"see-draft": "see", "edit-live": "edit"}
 
 
@@ -25,13 +27,16 @@ _SEEN = {"see-draft": "see", "edit-live": "edit"}
 class Touch:
     """Actions that may be answered otherwise, where (None: anywhere), and plain capabilities.
 
-    `parts` says that fields, components or facets may be, too.
+    `fields` and `filled` are the types whose fields may be seen, changed and filled otherwise;
+    `components` says that components and facets may go otherwise.
     """
 
-    actions: frozenset[str]
+    actions: frozenset[str] = frozenset()
     where: Bools | None = None
     plain: frozenset[str] = frozenset()
-    parts: bool = False
+    fields: frozenset[str] = frozenset()
+    filled: frozenset[str] = frozenset()
+    components: bool = False
 
 
 class Touched:
@@ -44,7 +49,9 @@ class Touched:
         self.placed = sorted({*self.was.placed, *self.now.placed})
         self.plain = frozenset({*self.was.plain, *self.now.plain})
         self.actions = (*(a for a in ACTIONS if a != "create"), *(f"create:{t}" for t in self.types), *self.placed)
-        self.anything = Touch(frozenset(self.actions), None, self.plain, True)
+        every = frozenset(self.types)
+        self.anything = Touch(frozenset(self.actions), None, self.plain, every, every, True)
+        self._every_kind = [(name, published) for name in self.tree.type_names for published in (True, False)]
         self._named: dict[Subject, dict[Touch, None]] = defaultdict(dict)
         self._everyone: dict[Touch, None] = {}
         self._signed_in: dict[Touch, None] = {}
@@ -146,7 +153,8 @@ class Touched:
             for policy, engine in ((self.was, self.before), (self.now, self.after)):
                 a = policy.assignments.get(id)
                 if a is not None:
-                    self._named[a.to][self._asking(frozenset(engine.holdings.said(a.role).answers), a.scope, a)] = None
+                    said = frozenset(engine.holdings.said(a.role).answers)
+                    self._named[a.to] |= dict.fromkeys([self._asking(said, a.scope, a), *self._bars_with(a.role)])
         for id in _changed(self.was.direct_grants, self.now.direct_grants):
             for policy in (self.was, self.now):
                 d = policy.direct_grants.get(id)
@@ -161,41 +169,52 @@ class Touched:
         if scope is not None and scope.branches is not None:
             where = self._beneath(scope.branches)
         if capabilities is None:
-            return Touch(self.anything.actions, where, self.plain, True)
+            return replace(self.anything, where=where)
         actions: set[str] = set()
-        kinds: set[str] = set()
-        for capability in capabilities:
+        kinds: set[tuple[str, bool]] = set()
+        for capability in capabilities - self.plain:
             thing, _, verb = capability.partition(".")
-            if capability in self.plain:
-                continue
-            if capability in self.placed:
-                actions.add(capability)
-                kinds.update(self.tree.type_names)
-            elif verb == "create":
+            if verb == "create" and capability not in self.placed:
                 actions.add(f"create:{thing}")
-                kinds.update(self.tree.type_names)
+                kinds.update(self._every_kind)
+            elif capability in self.placed:
+                actions.add(capability)
+                kinds.update(self._every_kind)
             else:
                 actions.add(_SEEN.get(verb, verb))
-                kinds.add(thing)
+                kinds.update((thing, published) for published in _ASKED_WHEN.get(verb, (True, False)))
+        asked_of = {c.partition(".")[0] for c in capabilities if c.partition(".")[2] in _FIELD_VERBS}
+        fields = set(asked_of)
+        filled = {c.partition(".")[0] for c in capabilities if c.endswith(".create")}
         if LOCKS_OPEN in capabilities:
             actions |= CHANGING
-        if len(kinds) < len(self.tree.type_names):
-            of_type = np.repeat([name in kinds for name in self.tree.type_names], 2)[self.tree.kinds]
-            where = of_type if where is None else where & of_type
-        # A bar that a scope's limits bring with it counts for every action, not only for what the role says.
-        if isinstance(given, Assignment) and self._limited(given.role):
-            return Touch(self.anything.actions, None, self.plain, True)
-        parts = bool(actions & {"see", "edit", FIELDS_PRIVATE} or any(a.startswith("create") for a in actions))
-        plain = frozenset(capabilities & self.plain)
-        return Touch(frozenset(actions & set(self.actions)), where, plain, parts or given is not None)
+        if FIELDS_PRIVATE in capabilities or LOCKS_OPEN in capabilities:
+            fields.update(self.types)
+        if isinstance(given, Assignment):
+            with_rows = self._types_with_rows(given.role)
+            fields, filled = fields | with_rows, filled | with_rows
+        kinds |= {(type, published) for type in fields - asked_of for published in (True, False)}
+        if not kinds.issuperset(self._every_kind) and not filled:
+            of_kind = np.array([kind in kinds for kind in self._every_kind], dtype=bool)[self.tree.kinds]
+            where = of_kind if where is None else where & of_kind
+        edits = "edit" in actions
+        asked = frozenset(actions & set(self.actions))
+        return Touch(asked, where, frozenset(capabilities & self.plain), frozenset(fields), frozenset(filled), edits)
 
-    def _limited(self, role: str) -> bool:
-        return any(
-            engine.limits.bars(Subject.role(key))
-            for policy, engine in ((self.was, self.before), (self.now, self.after))
-            if role in policy.roles
-            for key in policy.role_chain(role)
-        )
+    def _types_with_rows(self, role: str) -> set[str]:
+        """The types with a field whose table has a row of the role, or one it builds on."""
+        chains = {key for p in (self.was, self.now) if role in p.roles for key in p.role_chain(role)}
+        rules = [*self.was.fields.items(), *self.now.fields.items()]
+        return {type for (type, _), rule in rules if not chains.isdisjoint(rule.table)}
+
+    def _bars_with(self, role: str) -> Iterator[Touch]:
+        """What bars on a role, or one it builds on, take from whoever comes to hold it."""
+        for policy in (self.was, self.now):
+            chain = policy.role_chain(role) if role in policy.roles else ()
+            named = {Subject.role(key) for key in chain}
+            for limit in policy.limits.values():
+                if limit.effect is Effect.BAR and limit.to in named:
+                    yield self._limiting(limit)
 
     # -- what narrows --------------------------------------------------------------------------
 
@@ -213,7 +232,13 @@ class Touched:
         actions = {a for a in self.actions if limit.matches(a.partition(":")[0])}
         if limit.matches(LOCKS_OPEN):
             actions |= CHANGING
-        return Touch(frozenset(actions), self._beneath(frozenset({limit.node})), parts=True)
+        every = frozenset(self.types)
+        fields = (
+            every if limit.matches("see") or limit.matches("edit") or limit.matches(FIELDS_PRIVATE) else frozenset()
+        )
+        filled = every if limit.matches("create") else frozenset()
+        where = self._beneath(frozenset({limit.node}))
+        return Touch(frozenset(actions), where, frozenset(), fields, filled, limit.matches("edit"))
 
     def _name(self, subject: Subject, touch: Touch) -> None:
         """Touch a subject, a role through all that hold it or build on it."""
@@ -233,17 +258,25 @@ class Touched:
     def _locks(self) -> None:
         for id in _changed(self.was.locks, self.now.locks):
             for policy in (self.was, self.now):
-                if (lock := policy.locks.get(id)) is not None:
+                lock = policy.locks.get(id)
+                if lock is not None and lock.node in self.tree:
                     whole = lock.field is None and lock.component is None
                     where = self._beneath(frozenset({lock.node}))
-                    self._everyone[Touch(CHANGING if whole else frozenset(), where, parts=True)] = None
+                    fields = frozenset({self.tree.nodes[self.tree.index[lock.node]].type} & set(self.types))
+                    touch = (
+                        Touch(CHANGING, where, frozenset(), fields, components=True)
+                        if whole
+                        else Touch(where=where, fields=fields)
+                    )
+                    self._everyone[touch] = None
 
     def _parts(self) -> None:
         """Field rules that changed, and components there are."""
-        rules = any(True for _ in _changed(self.was.fields, self.now.fields))
-        if rules or self.was.components != self.now.components:
-            # Filling a field is asked at any node under which one of its type may be made.
-            self._everyone[Touch(frozenset(), None, parts=True)] = None
+        types = frozenset(type for type, _ in _changed(self.was.fields, self.now.fields))
+        if types:
+            self._everyone[Touch(fields=types, filled=types)] = None
+        if self.was.components != self.now.components:
+            self._everyone[Touch(components=True)] = None
 
     def _beneath(self, branches: Iterable[str]) -> Bools:
         where = np.zeros(len(self.tree), dtype=bool)

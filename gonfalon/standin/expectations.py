@@ -5,27 +5,14 @@ from typing import Any
 
 from gonfalon.access.catalogue import DUTIES, TYPES, VERB_WORDS
 from gonfalon.access.telling import Names
-from gonfalon.core.expectations import Expectation as Asked
-from gonfalon.core.expectations import Range
+from gonfalon.core.policy import Expectation as Asked
+from gonfalon.core.vocabulary import Reason
 from gonfalon.standin.models import Expectation
-
-RANGES = ("account", "holders_of", "members_of", "except_holders_of", "except_members_of")
 
 
 def as_asked(row: Expectation) -> Asked:
-    """The row as a question for the core (§8)."""
-    q: Mapping[str, Any] = row.question
-    types = q.get("types")
-    return Asked(
-        row.id,
-        Range(**{key: q[key] for key in RANGES if q.get(key) is not None}),
-        q["action"],
-        q.get("node"),
-        q.get("branch"),
-        frozenset(types) if types else None,
-        q.get("field"),
-        row.expect == "allow",
-    )
+    """The row as the core asks it (§8)."""
+    return Asked(row.id, row.question, row.expect, Reason(row.reason) if row.reason else None, row.note)  # type: ignore[arg-type]
 
 
 def names_in(rows: Iterable[Expectation], in_sight: Container[str], more: Iterable[str] = ()) -> Names:

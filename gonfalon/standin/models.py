@@ -11,6 +11,7 @@ class Expectation(models.Model):
     id = models.CharField(primary_key=True, max_length=40, default=new_id, editable=False)
     question = models.JSONField()
     expect = models.CharField(max_length=5, choices=[("allow", "allow"), ("deny", "deny")])
+    reason = models.CharField(max_length=20, blank=True)
     note = models.CharField(max_length=200, blank=True)
     recorded_by = models.CharField(max_length=40, null=True)
     recorded_at = models.DateTimeField(default=now)

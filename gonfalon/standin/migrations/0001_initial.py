@@ -18,6 +18,7 @@ class Migration(migrations.Migration):
                 ('id', models.CharField(default=gonfalon.moment.new_id, editable=False, max_length=40, primary_key=True, serialize=False)),
                 ('question', models.JSONField()),
                 ('expect', models.CharField(choices=[('allow', 'allow'), ('deny', 'deny')], max_length=5)),
+                ('reason', models.CharField(blank=True, max_length=20)),
                 ('note', models.CharField(blank=True, max_length=200)),
                 ('recorded_by', models.CharField(max_length=40, null=True)),
                 ('recorded_at', models.DateTimeField(default=gonfalon.moment.now)),

@@ -16,6 +16,7 @@ from gonfalon.content.views.limits import staged_surveyor
 from gonfalon.core import Policy, Question
 from gonfalon.core.expectations import Result, prove
 from gonfalon.core.impact import impact
+from gonfalon.core.requests import RANGES
 from gonfalon.core.vocabulary import ACTIONS, PART_ACTIONS, Kind
 from gonfalon.ledger.models import record
 from gonfalon.server.guard import GuardedView, May, SignedIn, decide
@@ -23,7 +24,7 @@ from gonfalon.server.paging import PAGED, paged
 from gonfalon.server.people import names_of
 from gonfalon.server.presence import Presence
 from gonfalon.server.problems import NotFound
-from gonfalon.standin.expectations import RANGES, action_words, as_asked, names_in, subject_words
+from gonfalon.standin.expectations import action_words, as_asked, names_in, subject_words
 from gonfalon.standin.models import Expectation
 
 
@@ -67,7 +68,7 @@ class ExpectationInput(serializers.Serializer):
 
     def validate(self, data: dict[str, Any]) -> dict[str, Any]:
         policy: Policy = self.context["policy"]
-        named = [key for key in RANGES if key in data]
+        named = [key for key in ("account", *RANGES) if key in data]
         if len(named) != 1:
             raise serializers.ValidationError({"account": "Say whom it is about: one account, role or group."})
         known: Any = policy.accounts if named[0] == "account" else policy.roles
@@ -103,7 +104,7 @@ class ExpectationsView(GuardedView):
         rows = list(Expectation.objects.all())
         survey = self.presence.survey
         began = perf_counter()
-        results = prove(survey, [as_asked(row) for row in rows], self.presence.at)
+        results = prove(survey.engine, [as_asked(row) for row in rows], self.presence.at)
         took = (perf_counter() - began) * 1000
         answer = paged(request, expectations_data(rows, results, self.presence.in_sight))
         answer.headers["Server-Timing"] = f"ask;dur={took:.1f}"
@@ -122,7 +123,7 @@ class ExpectationsView(GuardedView):
         row = Expectation.objects.create(
             question=data, expect=expect, note=note, recorded_by=actor.id if actor else None
         )
-        results = prove(self.presence.survey, [as_asked(row)], self.presence.at)
+        results = prove(self.presence.survey.engine, [as_asked(row)], self.presence.at)
         [told] = expectations_data([row], results, self.presence.in_sight)
         may = "may" if expect == "allow" else "may not"
         record(
@@ -210,8 +211,10 @@ class ImpactView(GuardedView):
         changed = impact(before, after, at)
         rows = list(Expectation.objects.all())
         asked = [as_asked(row) for row in rows]
-        broken = {r.expectation.id for r in prove(before, asked, at) if not r.holds}
-        breaks = [r.expectation.id for r in prove(after, asked, at) if not r.holds and r.expectation.id not in broken]
+        broken = {r.expectation.id for r in prove(before.engine, asked, at) if not r.holds}
+        breaks = [
+            r.expectation.id for r in prove(after.engine, asked, at) if not r.holds and r.expectation.id not in broken
+        ]
         names = names_in(rows, self.presence.in_sight)
         return Response(
             {
@@ -219,7 +222,7 @@ class ImpactView(GuardedView):
                 "lose": len(changed.lose),
                 "gained": changed.gained,
                 "lost": changed.lost,
-                "breaks": [_sentence(row, names) for row in rows if row.id in breaks],
+                "breaks": [_sentence(row, names) for row in rows if row.id in now_broken - broken],
             }
         )
 
@@ -250,7 +253,7 @@ class CrossbarView(GuardedView):
 
         verify = open_to("expectations.keep", "impersonate.start")
         rows = list(Expectation.objects.all()) if verify else []
-        results = prove(self.presence.survey, [as_asked(r) for r in rows], self.presence.at) if rows else []
+        results = prove(self.presence.survey.engine, [as_asked(r) for r in rows], self.presence.at) if rows else []
         return Response(
             {
                 "roles": Role.objects.count() if open_to("roles.define") else None,
