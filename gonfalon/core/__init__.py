@@ -1,11 +1,27 @@
 """The rules of access, and nothing else.
 
-Knows no Django, no database, no clock and no words for people. See
+    engine = Engine(load_policy(document))
+    engine.decide({"account": "ada", "action": "edit", "node": "n2"}).reason
+
+Knows no Django, no database, no clock of its own and, but for the command line, no words for people. See
 docs/access-rules.md for the rules it implements, section by section.
 """
 
+from gonfalon.core.document import load_policy
 from gonfalon.core.engine import Engine
+from gonfalon.core.faults import PolicyError, Unreadable
 from gonfalon.core.policy import Policy
 from gonfalon.core.question import Decision, MadeUp, Question
+from gonfalon.core.writing import write_policy
 
-__all__ = ["Decision", "Engine", "MadeUp", "Policy", "Question"]
+__all__ = [
+    "Decision",
+    "Engine",
+    "MadeUp",
+    "Policy",
+    "PolicyError",
+    "Question",
+    "Unreadable",
+    "load_policy",
+    "write_policy",
+]

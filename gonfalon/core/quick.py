@@ -119,6 +119,8 @@ class QuickAnswers:
 
     def answer(self, request: Mapping[str, Any]) -> Reason | None:
         """The reason, or None for a question that this does not answer."""
+        if request.__class__ is not dict:
+            return None
         try:
             place = self._places.get(request["node"]) or self._place(request["node"])
             action = request["action"]

@@ -212,9 +212,7 @@ class ImpactView(GuardedView):
         rows = list(Expectation.objects.all())
         asked = [as_asked(row) for row in rows]
         broken = {r.expectation.id for r in prove(before.engine, asked, at) if not r.holds}
-        breaks = [
-            r.expectation.id for r in prove(after.engine, asked, at) if not r.holds and r.expectation.id not in broken
-        ]
+        now_broken = {r.expectation.id for r in prove(after.engine, asked, at) if not r.holds}
         names = names_in(rows, self.presence.in_sight)
         return Response(
             {

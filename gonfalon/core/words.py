@@ -1,0 +1,57 @@
+"""A trail in plain words, for the command line (§6). The ids are those of the policy."""
+
+from collections.abc import Iterator
+
+from gonfalon.core.question import Decision, Finding, Step
+from gonfalon.core.vocabulary import Reason
+
+_STEPS = {
+    "active": "the account",
+    "keyholder": "keyholder",
+    "bars": "bars",
+    "grants": "grants",
+    "own-limits": "own limits",
+    "locks": "locks",
+    "field": "the field's rule",
+    "component": "components",
+    "facet": "facets",
+    "beyond": "standing in",
+}
+_RUNG = {
+    Reason.NOT_GRANTED: "does not give it",
+    Reason.OUT_OF_SCOPE: "gives it, but not here",
+    Reason.OUT_OF_EXTENT: "gives it, but not on what this author wrote",
+    Reason.STOPPED: "gives it, but is stopped",
+    Reason.ALLOWED: "gives it",
+    Reason.BARRED: "bars it",
+}
+
+
+def explained(decision: Decision) -> Iterator[str]:
+    """The answer, then each step with what it found, one line each."""
+    yield f"{'yes' if decision.allow else 'no'}: {decision.reason}"
+    for step in decision.trail:
+        yield _step(step)
+        for finding in step.findings:
+            yield f"    {_finding(finding)}"
+
+
+def _step(step: Step) -> str:
+    about = f" for {step.capability}" if step.capability else ""
+    if step.step == "keyholder":
+        return "  keyholder: may do everything"
+    return f"  {_STEPS.get(step.step, step.step)}{about}: {'passed' if step.passed else 'failed'}"
+
+
+def _finding(f: Finding) -> str:
+    limits = f" by limit {', '.join(f.limits)}" if f.limits else ""
+    if f.what == "source":
+        through = f" through group {f.group}" if f.group else ""
+        said = f" ({f.says}{f', said by {f.said_by}' if f.said_by not in (None, f.role) else ''})" if f.says else ""
+        name = f"role {f.role}, {f.id}" if f.role and f.role != f.id else f"role {f.role}" if f.role else f.id
+        return f"{name}{through}{said} {_RUNG.get(f.reason, '') if f.reason else ''}{limits}".rstrip()
+    if f.what in ("bar", "own-limit"):
+        return f"{f.what.replace('-', ' ')} on {f.id}{limits}"
+    if f.what == "reach":
+        return f"outside the reach of {f.id}"
+    return f"{f.what} {f.id}{f' closed to role {f.role}' if f.role else ''}"
