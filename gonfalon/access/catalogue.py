@@ -6,7 +6,7 @@ Types are registered by the apps that bring them; `duties` are the placed, openi
 from dataclasses import dataclass
 
 from gonfalon.core.policy import NodeType
-from gonfalon.core.vocabulary import VERBS, Kind
+from gonfalon.core.vocabulary import FACETS, VERBS, Kind
 
 
 @dataclass(frozen=True, slots=True)
@@ -146,6 +146,11 @@ def register(*things: ContentType | Component) -> None:
             COMPONENTS[thing.key] = thing
 
 
+def type_named(key: str) -> ContentType:
+    """A registered type; one that no module brings has its key for a name, and no fields to edit."""
+    return TYPES.get(key) or ContentType(key, key, key, None)
+
+
 def capabilities() -> dict[str, Kind]:
     """The capabilities that are not graded, with their kinds, as a policy lists them."""
     return {duty.key: duty.kind for duty in DUTIES}
@@ -170,4 +175,4 @@ def core_types() -> dict[str, NodeType]:
 
 def core_components() -> dict[str, tuple[str, ...]]:
     """The registered components with their facets."""
-    return {c.key: c.facets for c in COMPONENTS.values()}
+    return {c.key: tuple(facet for facet in FACETS if facet in c.facets) for c in COMPONENTS.values()}

@@ -16,24 +16,25 @@ def policy_can_be_read(databases: Sequence[str] | None = None, **_: Any) -> list
     if not databases or Role._meta.db_table not in connection.introspection.table_names():
         return []  # nothing to read before the first migration
     try:
-        read_policy()
+        policy = read_policy()
         keyholders = Account.objects.filter(keyholder=True, state=Account.State.ACTIVE).exists()
     except DatabaseError as problem:
         return [Error(f"The policy cannot be read: {problem}", id="gonfalon.E001")]
-    except KeyError as missing:
-        return [
-            Error(
-                f"The policy names {missing}, which is not there.",
-                hint="Both baseline roles must exist; `manage.py migrate` makes them.",
-                id="gonfalon.E002",
-            )
-        ]
-    if keyholders:
-        return []
-    return [
+    missing = [key for key, role in (("everyone", policy.everyone), ("signed-in", policy.signed_in)) if role is None]
+    found: list[CheckMessage] = [
         Warning(
-            "No active account is a keyholder.",
-            hint="Nobody can mend a policy that locks everyone out; mark one with `manage.py keyholder`.",
-            id="gonfalon.W001",
+            f"No role is the baseline for {key}, so that reaches nobody.",
+            hint="`manage.py migrate` makes both; an imported document may leave one out.",
+            id="gonfalon.W002",
         )
+        for key in missing
     ]
+    if not keyholders:
+        found.append(
+            Warning(
+                "No active account is a keyholder.",
+                hint="Nobody can mend a policy that locks everyone out; mark one with `manage.py keyholder`.",
+                id="gonfalon.W001",
+            )
+        )
+    return found

@@ -6,6 +6,7 @@ Node ids are kept as plain strings: nodes belong to the content app, above this 
 from django.db import models
 
 from gonfalon.accounts.models import Account, Group
+from gonfalon.ids import LONGEST_ID, IdField
 from gonfalon.moment import new_id, now
 
 
@@ -23,7 +24,7 @@ class Role(models.Model):
         EVERYONE = "everyone"
         SIGNED_IN = "signed-in"
 
-    key = models.CharField(primary_key=True, max_length=60)
+    key = IdField(primary_key=True)
     name = models.CharField(max_length=80, unique=True)
     description = models.CharField(max_length=300, blank=True)
     builds_on = models.ForeignKey("self", null=True, on_delete=models.PROTECT, related_name="built_on_by")
@@ -46,7 +47,7 @@ class Answer(models.Model):
     """What a role says about one capability."""
 
     role = models.ForeignKey(Role, on_delete=models.CASCADE, related_name="answers")
-    capability = models.CharField(max_length=80)
+    capability = IdField()
     says = models.CharField(max_length=10)
 
     class Meta:
@@ -56,13 +57,13 @@ class Answer(models.Model):
 class Given(models.Model):
     """What assignments and direct grants share: to whom, where (§3), from when, until when."""
 
-    id = models.CharField(primary_key=True, max_length=40, default=new_id, editable=False)
+    id = IdField(primary_key=True, default=new_id, editable=False)
     account = models.ForeignKey(Account, null=True, on_delete=models.PROTECT, related_name="+")
     group = models.ForeignKey(Group, null=True, on_delete=models.PROTECT, related_name="+")
     scope = models.JSONField(default=dict)
     starts = models.DateTimeField(null=True)
     ends = models.DateTimeField(null=True)
-    given_by = models.CharField(max_length=40, null=True)
+    given_by = IdField(null=True)
     given_at = models.DateTimeField(default=now)
 
     class Meta:
@@ -74,7 +75,7 @@ class Assignment(Given):
 
 
 class DirectGrant(Given):
-    capability = models.CharField(max_length=80)
+    capability = IdField()
     says = models.CharField(max_length=10)
 
 
@@ -92,14 +93,14 @@ class Reach(models.Model):
 class Limit(models.Model):
     """Narrows actions at a node for a role, a group or an account. `actions` null means all."""
 
-    id = models.CharField(primary_key=True, max_length=40, default=new_id, editable=False)
-    node = models.CharField(max_length=40, db_index=True)
+    id = IdField(primary_key=True, default=new_id, editable=False)
+    node = IdField(db_index=True)
     subject_kind = models.CharField(max_length=10)
-    subject_id = models.CharField(max_length=60)
+    subject_id = IdField()
     effect = models.CharField(max_length=5)
     applies = models.CharField(max_length=10)
     actions = models.JSONField(null=True)
-    set_by = models.CharField(max_length=40, null=True)
+    set_by = IdField(null=True)
     set_at = models.DateTimeField(default=now)
 
     class Meta:
@@ -109,8 +110,8 @@ class Limit(models.Model):
 class FieldRule(models.Model):
     """Who may see, fill and change one field of one type. No row: open."""
 
-    type = models.CharField(max_length=40)
-    field = models.CharField(max_length=40)
+    type = IdField()
+    field = IdField()
     mode = models.CharField(max_length=10)
     table = models.JSONField(default=dict)
 
@@ -121,13 +122,19 @@ class FieldRule(models.Model):
 class Lock(models.Model):
     """Closes a node, or one field or component of it."""
 
-    id = models.CharField(primary_key=True, max_length=40, default=new_id, editable=False)
-    node = models.CharField(max_length=40, db_index=True)
-    field = models.CharField(max_length=40, null=True)
-    component = models.CharField(max_length=40, null=True)
+    id = IdField(primary_key=True, default=new_id, editable=False)
+    node = IdField(db_index=True)
+    field = IdField(null=True)
+    component = IdField(null=True)
     why = models.CharField(max_length=200, blank=True)
-    locked_by = models.CharField(max_length=40, null=True)
+    locked_by = IdField(null=True)
     locked_at = models.DateTimeField(default=now)
+
+
+class Vocabulary(models.Model):
+    """The capabilities, types and components that an imported document named, where they are not those installed."""
+
+    data = models.JSONField()
 
 
 class ChangeSet(models.Model):
@@ -138,7 +145,7 @@ class ChangeSet(models.Model):
         APPLIED = "applied"
         DROPPED = "dropped"
 
-    id = models.CharField(primary_key=True, max_length=40, default=new_id, editable=False)
+    id = IdField(primary_key=True, default=new_id, editable=False)
     owner = models.ForeignKey(Account, on_delete=models.PROTECT, related_name="change_sets")
     state = models.CharField(max_length=10, choices=State.choices, default=State.OPEN)
     ended_at = models.DateTimeField(null=True)
@@ -152,7 +159,7 @@ class StagedOperation(models.Model):
 
     change_set = models.ForeignKey(ChangeSet, on_delete=models.CASCADE, related_name="operations")
     position = models.PositiveIntegerField()
-    part = models.CharField(max_length=200)
+    part = IdField(max_length=3 * LONGEST_ID)
     data = models.JSONField()
     was = models.JSONField(null=True)
 

@@ -14,8 +14,8 @@ from typing import Any, Literal
 
 from django.db import connection, models, transaction
 
-from gonfalon.access import catalogue
 from gonfalon.access import models as rows
+from gonfalon.access.vocabulary import vocabulary
 from gonfalon.accounts.models import Account, Group, Membership
 from gonfalon.core import Engine
 from gonfalon.core import policy as core
@@ -76,13 +76,14 @@ def raise_version() -> None:
 def read_policy() -> Policy:
     """Everything said about access, in a fixed number of queries. Nodes are not part of it."""
     baseline = dict(rows.Role.objects.exclude(baseline="").values_list("baseline", "key"))
+    words = vocabulary()
     return Policy(
-        capabilities=catalogue.capabilities(),
-        types=catalogue.core_types(),
-        components=catalogue.core_components(),
+        capabilities=words.capabilities,
+        types=words.types,
+        components=words.components,
         roles=_roles(),
-        everyone=baseline["everyone"],
-        signed_in=baseline["signed-in"],
+        everyone=baseline.get("everyone"),
+        signed_in=baseline.get("signed-in"),
         groups={g.key: core.Group(g.key, g.parent_id) for g in Group.objects.all()},
         accounts=_accounts(),
         assignments={
@@ -145,12 +146,6 @@ def _period(given: rows.Given) -> core.Period:
 def scope(data: dict[str, list[str]]) -> core.Scope:
     """A scope from its JSON: a missing list does not restrict."""
     return core.Scope(**{name: frozenset(values) for name, values in data.items() if values is not None})
-
-
-def scope_data(scope: core.Scope) -> dict[str, list[str]]:
-    """A scope as JSON: lists that do not restrict are left out."""
-    lists = {"sites": scope.sites, "branches": scope.branches, "types": scope.types, "topics": scope.topics}
-    return {name: sorted(values) for name, values in lists.items() if values is not None}
 
 
 def limit(row: rows.Limit) -> core.Limit:

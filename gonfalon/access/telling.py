@@ -5,7 +5,7 @@ from datetime import datetime
 from typing import Any
 
 from gonfalon.access import models as rows
-from gonfalon.access.catalogue import DUTIES, TYPES, VERB_WORDS
+from gonfalon.access.catalogue import DUTIES, TYPES, VERB_WORDS, type_named
 from gonfalon.access.names import titles
 from gonfalon.accounts.models import Account, Group
 from gonfalon.ledger.models import Change
@@ -108,7 +108,7 @@ def limit_words(limit: Data, names: Names) -> str:
 
 
 def _field(data: Data, was: Any, names: Names) -> Change:
-    type = TYPES[data["type"]]
+    type = type_named(data["type"])
     what = f"{type.name}: {type.field(data['field']).name}"
     return Change(what=what, was=_rule(was or {"mode": "open"}, names), now=_rule(data, names))
 

@@ -5,6 +5,7 @@ from typing import ClassVar
 from django.contrib.auth.base_user import AbstractBaseUser, BaseUserManager
 from django.db import models
 
+from gonfalon.ids import IdField
 from gonfalon.moment import new_id, now
 
 
@@ -21,7 +22,7 @@ class Account(AbstractBaseUser):
         INVITED = "invited"
         DISABLED = "disabled"
 
-    id = models.CharField(primary_key=True, max_length=40, default=new_id, editable=False)
+    id = IdField(primary_key=True, default=new_id, editable=False)
     email = models.EmailField(unique=True)
     name = models.CharField(max_length=120, db_index=True)
     language = models.CharField(max_length=10, default="en")
@@ -50,7 +51,7 @@ class Account(AbstractBaseUser):
 class Group(models.Model):
     """A team. Members of a group are members of every group above it."""
 
-    key = models.CharField(primary_key=True, max_length=60)
+    key = IdField(primary_key=True)
     name = models.CharField(max_length=120)
     parent = models.ForeignKey("self", null=True, on_delete=models.PROTECT, related_name="children")
 

@@ -4,6 +4,7 @@ from django.db import models
 from treebeard.mp_tree import MP_Node
 
 from gonfalon.accounts.models import Account
+from gonfalon.ids import IdField
 from gonfalon.moment import new_id, now
 
 
@@ -14,7 +15,7 @@ class ContentVersion(models.Model):
 
 
 class Site(models.Model):
-    key = models.CharField(primary_key=True, max_length=40)
+    key = IdField(primary_key=True)
     name = models.CharField(max_length=120)
     tagline = models.CharField(max_length=200, blank=True)
 
@@ -23,7 +24,7 @@ class Site(models.Model):
 
 
 class Topic(models.Model):
-    key = models.CharField(primary_key=True, max_length=40)
+    key = IdField(primary_key=True)
     name = models.CharField(max_length=80)
 
     class Meta:
@@ -39,8 +40,8 @@ class Node(MP_Node):
         PUBLISHED = "published"
         RETIRED = "retired"
 
-    id = models.CharField(primary_key=True, max_length=40, default=new_id, editable=False)
-    type = models.CharField(max_length=40)
+    id = IdField(primary_key=True, default=new_id, editable=False)
+    type = IdField()
     site = models.ForeignKey(Site, on_delete=models.PROTECT, related_name="+")
     slug = models.CharField(max_length=80, blank=True)
     address = models.CharField(max_length=400, blank=True)
@@ -68,7 +69,7 @@ class Version(models.Model):
     node = models.ForeignKey(Node, on_delete=models.CASCADE, related_name="versions")
     number = models.PositiveIntegerField()
     at = models.DateTimeField()
-    by = models.CharField(max_length=40, null=True)
+    by = IdField(null=True)
     data = models.JSONField()
 
     class Meta:
@@ -84,7 +85,7 @@ class Post(models.Model):
         APPROVED = "approved"
         REJECTED = "rejected"
 
-    id = models.CharField(primary_key=True, max_length=40, default=new_id, editable=False)
+    id = IdField(primary_key=True, default=new_id, editable=False)
     node = models.ForeignKey(Node, on_delete=models.CASCADE, related_name="posts")
     author = models.ForeignKey(Account, on_delete=models.PROTECT, related_name="+")
     text = models.CharField(max_length=2000)

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 
 from gonfalon.access.catalogue import TYPES
 from gonfalon.access.snapshot import Snapshot
+from gonfalon.access.vocabulary import vocabulary
 from gonfalon.content.models import ContentVersion, Node
 from gonfalon.core import Engine
 from gonfalon.core import tree as core
@@ -43,7 +44,7 @@ def as_target(node: Node, above: Iterable[Node]) -> Target:
         id=node.id,
         path=(*(n.id for n in above), node.id),
         type=node.type,
-        tree=TYPES[node.type].tree,
+        tree=_tree(node.type),
         site=node.site_id,
         author=node.author_id,
         state=node.state,
@@ -112,18 +113,27 @@ def known(survey: Surveyor, who: Who, at: datetime) -> set[str]:
     return above | {survey.tree.nodes[i].id for i in see.nonzero()[0].tolist()}
 
 
+def _tree(type: str, kept: dict[str, str | None] | None = None) -> str | None:
+    """The tree of a type; one that no module brings is looked up, and kept where there is a place for it."""
+    kept = {} if kept is None else kept
+    if type not in kept:
+        kept[type] = TYPES[type].tree if type in TYPES else vocabulary().types[type].tree
+    return kept[type]
+
+
 def _read(version: int) -> Content:
     columns = ("path", "id", "type", "site_id", "author_id", "state", "topics", "title", "address")
     by_path: dict[str, str] = {}
     nodes: list[core.Node] = []
     names: dict[str, str] = {}
     addresses: dict[str, str] = {}
+    trees: dict[str, str | None] = {}
     for path, id, type, site, author, state, topics, title, address in Node.objects.order_by("path").values_list(
         *columns
     ):
         by_path[path] = id
         parent = by_path.get(path[: -Node.steplen])
-        tree = TYPES[type].tree or ""
+        tree = _tree(type, trees) or ""
         nodes.append(core.Node(id, parent, tree, site, type, author, state, frozenset(topics)))
         names[id], addresses[id] = title, address
     return Content(version, Tree.build(nodes), names, addresses)

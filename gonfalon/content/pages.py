@@ -15,7 +15,7 @@ import nh3
 from django.db import transaction
 from django.utils.text import slugify
 
-from gonfalon.access.catalogue import COMPONENTS, TYPES, Field
+from gonfalon.access.catalogue import COMPONENTS, Field, type_named
 from gonfalon.content.models import Node, Version
 from gonfalon.content.nodes import raise_version
 from gonfalon.ledger.models import By, Change, record
@@ -60,10 +60,10 @@ def read_changes(node: Node, data: Data) -> Data:
     elif len(title) > 200:
         errors["/title"] = "A title has at most 200 characters."
     values = dict(node.values)
-    known = {field.key: field for field in TYPES[node.type].fields}
+    known = {field.key: field for field in type_named(node.type).fields}
     for key, value in (data.get("values") or {}).items():
         if key not in known:
-            errors[f"/values/{key}"] = f"{TYPES[node.type].name} has no field “{key}”."
+            errors[f"/values/{key}"] = f"{type_named(node.type).name} has no field “{key}”."
             continue
         try:
             values[key] = _value(known[key], value)
@@ -152,7 +152,7 @@ def _property(key: str, value: Any, at: str, errors: dict[str, str]) -> Any:
 
 def parts_touched(node: Node, new: Data) -> Iterator[Part]:
     """Every part that `new` would change, as a question for the engine, beyond `edit` itself."""
-    for key in TYPES[node.type].fields:
+    for key in type_named(node.type).fields:
         if new["values"].get(key.key) != node.values.get(key.key):
             yield Part("change-field", field=key.key)
     before = {c["id"]: c for c in node.components}
@@ -227,7 +227,7 @@ def keep_version(row: Node, by: By) -> None:
 def _changes(row: Node, new: Data) -> Iterator[Change]:
     if new["title"] != row.title:
         yield Change(what="Title", was=row.title, now=new["title"])
-    for field in TYPES[row.type].fields:
+    for field in type_named(row.type).fields:
         was, value = row.values.get(field.key), new["values"].get(field.key)
         if was != value:
             yield Change(what=field.name, was=was, now=value, field=field.key)

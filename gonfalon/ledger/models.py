@@ -11,6 +11,7 @@ from typing import Any, NotRequired, TypedDict
 
 from django.db import models
 
+from gonfalon.ids import IdField
 from gonfalon.moment import now
 
 
@@ -34,12 +35,12 @@ class Change(TypedDict):
 class Entry(models.Model):
     number = models.BigAutoField(primary_key=True)
     at = models.DateTimeField(db_index=True)
-    actor = models.CharField(max_length=40, null=True, db_index=True)
-    standing_for = models.CharField(max_length=120, null=True)
+    actor = IdField(null=True, db_index=True)
+    standing_for = IdField(null=True)
     kind = models.CharField(max_length=40, db_index=True)
     summary = models.CharField(max_length=300)
     about_kind = models.CharField(max_length=20, blank=True)
-    about_id = models.CharField(max_length=80, blank=True)
+    about_id = IdField(blank=True)
     changes = models.JSONField(default=list)
 
     class Meta:

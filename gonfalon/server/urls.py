@@ -5,7 +5,7 @@ from django.urls import path, re_path
 from gonfalon.access.views import assign, changes, define
 from gonfalon.content.views import desk, discussion, limits, public, where
 from gonfalon.ledger.views import LedgerView
-from gonfalon.server.views import PLACES, Home, NoSuchAddress, Schema, Shell
+from gonfalon.server.views import PLACES, DocumentSchema, Home, NoSuchAddress, Schema, Shell
 from gonfalon.standin.views import expectations, stand_in, why
 from gonfalon.standin.views.session import SessionView
 
@@ -47,6 +47,7 @@ api = [
     path("desk/pages/<slug:node>/posts/<slug:post>", discussion.PostView.as_view()),
     path("ledger", LedgerView.as_view()),
     path("schema/", Schema.as_view()),
+    path("policy.schema.json", DocumentSchema.as_view()),
 ]
 
 urlpatterns = [

@@ -1,11 +1,14 @@
 """The application shell, and the description of the API."""
 
+from pathlib import Path
 from typing import Any
 
 from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
+from drf_spectacular.utils import extend_schema
 from drf_spectacular.views import SpectacularAPIView
 
+import gonfalon.core
 from gonfalon.server.guard import Anyone, GuardedPage, GuardedView
 from gonfalon.server.problems import NotFound
 
@@ -32,6 +35,16 @@ class Schema(GuardedView, SpectacularAPIView):
     doors = {"get": Anyone("What can be asked is no secret; what is answered is.")}
 
 
+class DocumentSchema(GuardedView):
+    """JSON Schema 2020-12 of the policy document."""
+
+    doors = {"get": Anyone("The form of a document is no secret.")}
+
+    @extend_schema(responses={(200, "application/schema+json"): dict}, operation_id="policy_schema")
+    def get(self, request: HttpRequest) -> HttpResponse:
+        return HttpResponse(_DOCUMENT_SCHEMA.read_bytes(), content_type="application/schema+json")
+
+
 class NoSuchAddress(GuardedView):
     """Any other address under /api/, so that a typing error is a problem too, not a page."""
 
@@ -42,4 +55,5 @@ class NoSuchAddress(GuardedView):
         raise NotFound("address")
 
 
+_DOCUMENT_SCHEMA = Path(gonfalon.core.__file__).with_name("policy.schema.json")
 PLACES = ("sign-in", "define", "assign", "limit", "verify", "desk", "ledger")

@@ -2,18 +2,19 @@
 
 from django.db import models
 
+from gonfalon.ids import IdField
 from gonfalon.moment import new_id, now
 
 
 class Expectation(models.Model):
     """A question as access-rules §8 writes it, the answer it should have, and a note."""
 
-    id = models.CharField(primary_key=True, max_length=40, default=new_id, editable=False)
+    id = IdField(primary_key=True, default=new_id, editable=False)
     question = models.JSONField()
     expect = models.CharField(max_length=5, choices=[("allow", "allow"), ("deny", "deny")])
     reason = models.CharField(max_length=20, blank=True)
     note = models.CharField(max_length=200, blank=True)
-    recorded_by = models.CharField(max_length=40, null=True)
+    recorded_by = IdField(null=True)
     recorded_at = models.DateTimeField(default=now)
 
     class Meta:

@@ -9,9 +9,8 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from typing import Any
 
-from gonfalon.access.catalogue import COMPONENTS, TYPES
+from gonfalon.access.catalogue import COMPONENTS, type_named
 from gonfalon.access.models import Lock
-from gonfalon.access.snapshot import scope_data
 from gonfalon.access.telling import Names, capability_words, where_words
 from gonfalon.access.words import REASON_WORDS
 from gonfalon.accounts.models import Account
@@ -19,6 +18,7 @@ from gonfalon.core import Decision, Policy
 from gonfalon.core.question import Finding, Step, Who
 from gonfalon.core.tree import Target
 from gonfalon.core.vocabulary import Reason
+from gonfalon.core.writing import write_scope
 
 
 @dataclass(frozen=True, slots=True)
@@ -99,7 +99,7 @@ class Words:
         name, words = self._name(f), capability_words(capability)
         through = f" through {self.names.groups.get(f.group, f.group)}" if f.group else ""
         given = self._given(f)
-        scope = where_words(scope_data(given.scope), self.names) if given else "everywhere"
+        scope = where_words(write_scope(given.scope), self.names) if given else "everywhere"
         if f.reason is Reason.ALLOWED:
             by = "" if f.said_by in (None, f.role) else f", which it takes from {self.names.roles[f.said_by]}"
             return Sentence(f.role, f"{name}, held{through} {scope}, gives {words} ({f.says}){by}.", True)
@@ -129,7 +129,7 @@ class Words:
     def _field(self, f: Finding) -> Sentence:
         type, _, field = f.id.partition(".")
         rule = self.policy.fields[(type, field)]
-        name = TYPES[type].field(field).name
+        name = type_named(type).field(field).name
         if rule.mode == "author":
             return Sentence(None, f"{name} is for its author alone.", False)
         named = ", ".join(self.names.roles.get(role, role) for role in sorted(rule.table)) or "no role"

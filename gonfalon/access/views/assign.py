@@ -14,13 +14,13 @@ from gonfalon.access import catalogue
 from gonfalon.access.change_sets import staged_policy
 from gonfalon.access.holders import Holders
 from gonfalon.access.names import titles
-from gonfalon.access.snapshot import scope_data
 from gonfalon.access.telling import capability_words
 from gonfalon.access.views.shapes import ScopeShape
 from gonfalon.accounts.models import Account, Group, Membership
 from gonfalon.core.holding import Holdings, Source, gives
 from gonfalon.core.policy import Assignment, DirectGrant, Policy, Subject
 from gonfalon.core.vocabulary import ACTIONS, Extent
+from gonfalon.core.writing import write_scope
 from gonfalon.server.guard import GuardedView, May
 from gonfalon.server.paging import PAGED, paged, whole
 from gonfalon.server.problems import NotFound
@@ -226,7 +226,7 @@ def _given_data(given: Assignment | DirectGrant, staged: str, names: dict[str, s
         "capability": capability_words(given.capability) if direct else None,  # type: ignore[union-attr]
         "says": given.says if direct else None,  # type: ignore[union-attr]
         "group": given.to.id if given.to.kind == "group" else None,
-        "scope": scope_data(given.scope),
+        "scope": write_scope(given.scope),
         "branches": _branches(given.scope.branches or (), names),
         "starts": given.period.starts,
         "ends": given.period.ends,

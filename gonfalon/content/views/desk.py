@@ -8,7 +8,7 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from gonfalon.access.catalogue import COMPONENTS, TYPES, Field
+from gonfalon.access.catalogue import COMPONENTS, Field, type_named
 from gonfalon.accounts.models import Account
 from gonfalon.content import pages
 from gonfalon.content.models import Node, Site
@@ -135,14 +135,14 @@ def page_data(presence: Presence, node: Node, above: list[Node]) -> dict[str, An
     target = as_target(node, above)
     asker = _Asker(presence, target)
     locks = [k for k in presence.snapshot.policy.locks.values() if k.node == node.id]
-    fields = [f for f in TYPES[node.type].fields if asker.may("see-field", field=f.key)]
+    fields = [f for f in type_named(node.type).fields if asker.may("see-field", field=f.key)]
     pictures = _seen_titles(presence, node, fields)
     names = dict(Account.objects.filter(pk__in=[node.author_id, node.saved_by_id]).values_list("id", "name"))
     may_edit = asker.may("edit")
     return {
         "id": node.id,
         "type": node.type,
-        "tree": TYPES[node.type].tree,
+        "tree": type_named(node.type).tree,
         "title": node.title,
         "state": node.state,
         "site": node.site_id,

@@ -8,7 +8,7 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from gonfalon.access.catalogue import COMPONENTS, TYPES
+from gonfalon.access.catalogue import COMPONENTS, type_named
 from gonfalon.access.words import REASON_WORDS, trail_data
 from gonfalon.accounts.models import Account
 from gonfalon.content.models import Node
@@ -160,7 +160,7 @@ def _ghosts(presence: Presence, row: Node, target: Target) -> Any:
     for action in ACTIONS:
         if action != "create" and (reason := closed(action)):
             yield {"kind": "action", "key": action, "name": action, "reason": reason}
-    for field in TYPES[row.type].fields:
+    for field in type_named(row.type).fields:
         if reason := closed("see-field", field=field.key):
             yield {"kind": "field", "key": field.key, "name": field.name, "reason": reason}
     for component in row.components:

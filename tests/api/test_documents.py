@@ -1,0 +1,109 @@
+"""Whatever a policy document says the database can hold."""
+
+import json
+from dataclasses import replace
+
+import pytest
+from django.core.management import CommandError, call_command
+from jsonschema import Draft202012Validator
+
+from gonfalon.access.models import Assignment, ChangeSet, DirectGrant, FieldRule, Limit, Lock, Role
+from gonfalon.accounts.models import Account, Group
+from gonfalon.content.models import Node, Site, Topic
+from gonfalon.core import PolicyError, load_policy, write_policy
+from gonfalon.core.policy import Limit as CoreLimit
+from gonfalon.core.policy import Subject
+from gonfalon.core.tree import Tree
+from gonfalon.core.vocabulary import Effect
+from gonfalon.ledger.models import By, Entry
+from gonfalon.standin.documents import install, whole_policy
+from gonfalon.standin.models import Expectation
+from tests.core.test_document import EVERYTHING
+
+BY = By("odile")
+
+
+@pytest.fixture
+def nothing_here(harbour):
+    """The installation without anything that a document would have to name."""
+    Node.objects.all().delete()
+    for model in (ChangeSet, Assignment, DirectGrant, Limit, FieldRule, Lock, Expectation):
+        model.objects.all().delete()
+    for model, above in ((Role, "builds_on"), (Group, "parent")):
+        model.objects.update(**{above: None})
+        model.objects.all().delete()
+    for model in (Account, Site, Topic):
+        model.objects.all().delete()
+
+
+def test_what_is_exported_is_imported_again_and_nothing_changes(harbour):
+    document = write_policy(whole_policy())
+    entries = Entry.objects.count()
+    install(load_policy(json.loads(json.dumps(document))), BY)
+    assert write_policy(whole_policy()) == document
+    assert Entry.objects.count() == entries + 1
+
+
+def test_a_document_of_another_installation_is_held_whole(nothing_here):
+    policy = load_policy(EVERYTHING)
+    install(policy, BY)
+    assert whole_policy() == policy
+    assert write_policy(whole_policy()) == write_policy(policy)
+
+
+def test_a_document_written_by_the_installation_fits_its_schema(harbour, client):
+    schema = client.get("/api/policy.schema.json").json()
+    Draft202012Validator.check_schema(schema)
+    Draft202012Validator(schema).validate(write_policy(whole_policy()))
+
+
+def test_a_change_made_in_the_document_is_made_here_and_the_rest_stays(harbour):
+    was = whole_policy()
+    roles = {
+        **was.roles,
+        "night-watch": replace(was.roles["tenant-editor"], key="night-watch", builds_on="tenant-editor"),
+    }
+    limit = CoreLimit("new-limit", "fees", Subject.role("night-watch"), Effect.BAR)
+    gone = next(iter(was.limits))
+    limits = {id: k for id, k in was.limits.items() if id != gone} | {"new-limit": limit}
+    given_before = dict(Assignment.objects.values_list("id", "given_at"))
+    install(replace(was, roles=roles, limits=limits), BY)
+    now = whole_policy()
+    assert now.roles["night-watch"].builds_on == "tenant-editor"
+    assert (now.limits["new-limit"], gone in now.limits) == (limit, False)
+    assert dict(Assignment.objects.values_list("id", "given_at")) == given_before
+    assert Role.objects.get(pk="tenant-editor").name != "tenant-editor"
+
+
+def test_accounts_and_nodes_left_out_refuse_the_whole_document(harbour):
+    was = whole_policy()
+    document = write_policy(was)
+    document["accounts"] |= {"somebody-new": {"state": "invited"}}
+    fewer = replace(
+        load_policy(document),
+        accounts={id: a for id, a in was.accounts.items() if id != "aiko"},
+        tree=Tree.build(n for n in was.tree.nodes if n.id != "min-2026-10"),
+    )
+    with pytest.raises(PolicyError) as refused:
+        install(fewer, BY)
+    assert [f.pointer for f in refused.value.faults] == ["/accounts/aiko", "/nodes/min-2026-10"]
+    assert whole_policy() == was
+
+
+def test_an_id_too_long_to_keep_is_named(harbour):
+    was = whole_policy()
+    long = "x" * 121
+    with pytest.raises(PolicyError) as refused:
+        install(replace(was, topics=was.topics | {long}), BY)
+    assert [fault.pointer for fault in refused.value.faults] == [f"/topics/{long}"]
+
+
+def test_the_commands_write_and_read_a_file(harbour, tmp_path, capsys):
+    file = tmp_path / "policy.json"
+    call_command("export_policy", str(file))
+    call_command("import_policy", str(file))
+    assert load_policy(json.loads(file.read_text())) == whole_policy()
+    broken = tmp_path / "broken.json"
+    broken.write_text('{"gonfalon": 2}')
+    with pytest.raises(CommandError, match="/gonfalon: this should be the number 1"):
+        call_command("import_policy", str(broken))
