@@ -1,13 +1,18 @@
 """The `gonfalon` command: the core's, and what needs the installation's database."""
 
+import os
 import sys
 from typing import Any
+
+import django
+from django.core.exceptions import ImproperlyConfigured
+from django.core.management import CommandError, call_command
 
 from gonfalon.core import cli
 
 
-def main() -> int:
-    return cli.main(more=_of_the_installation)
+def main(arguments: list[str] | None = None) -> int:
+    return cli.main(arguments, more=_of_the_installation)
 
 
 def _of_the_installation(commands: Any) -> None:
@@ -17,20 +22,18 @@ def _of_the_installation(commands: Any) -> None:
     ):
         parser = commands.add_parser(name, help=help)
         parser.add_argument("file", metavar="FILE", nargs="?" if name == "export" else None, default="-")
-        parser.set_defaults(run=lambda asked, command=command: _manage(command, asked.file))
+        parser.set_defaults(run=_manage, command=command)
 
 
-def _manage(command: str, file: str) -> int:
-    """Run a management command; the installation is named by the GONFALON_ settings, as for serving."""
-    import os
-
-    from django.core.management import call_command
-
+def _manage(asked: Any) -> int:
+    """Run a management command; the installation is the one that the GONFALON_ settings name."""
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "gonfalon.server.settings")
-    import django
-
-    django.setup()
-    call_command(command, file)
+    try:
+        django.setup()
+        call_command(asked.command, asked.file)
+    except (CommandError, ImproperlyConfigured) as error:
+        print(f"gonfalon: {error}", file=sys.stderr)
+        return cli.UNABLE
     return cli.FINE
 
 

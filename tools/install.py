@@ -54,8 +54,8 @@ def _found(program: str) -> bool:
 
 
 def python(lock: str) -> None:
-    """The virtual environment, with the exact versions of a lock file."""
-    stamp = _digest([ROOT / lock])
+    """The virtual environment, with the exact versions of a lock file and the `gonfalon` command."""
+    stamp = _digest([ROOT / lock, ROOT / "pyproject.toml"])
     if PYTHON.exists() and _stamped(lock, stamp):
         return
     say("Installing Python packages")
@@ -64,6 +64,11 @@ def python(lock: str) -> None:
     run(
         "pip install",
         [str(PYTHON), "-m", "pip", "install", "-q", "-r", str(ROOT / lock)],
+        advice="Is there a network?",
+    )
+    run(
+        "Installing the gonfalon command",
+        [str(PYTHON), "-m", "pip", "install", "-q", "--no-deps", "-e", str(ROOT)],
         advice="Is there a network?",
     )
     _leave(lock, stamp)

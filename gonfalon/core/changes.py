@@ -11,7 +11,7 @@ from dataclasses import dataclass, replace
 from functools import reduce
 from typing import Any, Protocol, TypeVar
 
-from gonfalon.core.policy import OPEN_FIELD, Assignment, FieldRule, Limit, Policy
+from gonfalon.core.policy import OPEN_FIELD, Assignment, FieldRule, Limit, Lock, Policy
 
 K = TypeVar("K")
 V = TypeVar("V")
@@ -140,6 +140,44 @@ class SetFieldRule:
         return replace(
             policy, fields=_with(policy.fields, (self.type, self.field), None if self.rule == OPEN_FIELD else self.rule)
         )
+
+
+@dataclass(frozen=True, slots=True)
+class SetReach:
+    """The branches of one tree that an account is confined to; None means it is not."""
+
+    account: str
+    tree: str
+    branches: frozenset[str] | None
+
+    @property
+    def part(self) -> tuple[str, ...]:
+        return ("reach", self.account, self.tree)
+
+    def standing(self, policy: Policy) -> frozenset[str] | None:
+        return policy.accounts[self.account].reach.get(self.tree)
+
+    def apply(self, policy: Policy) -> Policy:
+        account = policy.accounts[self.account]
+        changed = replace(account, reach=_with(account.reach, self.tree, self.branches))
+        return replace(policy, accounts=_with(policy.accounts, self.account, changed))
+
+
+@dataclass(frozen=True, slots=True)
+class OpenLock:
+    """A lock is taken away."""
+
+    id: str
+
+    @property
+    def part(self) -> tuple[str, ...]:
+        return ("lock", self.id)
+
+    def standing(self, policy: Policy) -> Lock | None:
+        return policy.locks.get(self.id)
+
+    def apply(self, policy: Policy) -> Policy:
+        return replace(policy, locks=_with(policy.locks, self.id, None))
 
 
 def apply(policy: Policy, operations: Iterable[Operation]) -> Policy:

@@ -163,7 +163,7 @@ class Checker:
         if isinstance(value, str):
             self.fault(path, f"there is no {what} {shown(value)}")
         else:
-            self.wrong(value, path, f"the id of a {what}")
+            self.wrong(value, path, f"the id of {'an' if what[0] in 'aeiou' else 'a'} {what}")
         return None
 
     def some(self, value: object, path: Path, known: Container[str], what: str) -> frozenset[str]:
