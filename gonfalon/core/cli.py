@@ -13,15 +13,17 @@ from datetime import UTC, datetime
 from pathlib import Path
 from typing import IO, Any
 
+from gonfalon.core.advice import advise
 from gonfalon.core.engine import Engine
 from gonfalon.core.expectations import Result, prove
 from gonfalon.core.faults import PolicyError, Unreadable, read_time
 from gonfalon.core.impact import Impact, impact
 from gonfalon.core.jsonl import decision_data, read_json, read_policy
 from gonfalon.core.question import Decision, MadeUp, Who
+from gonfalon.core.requests import read_question
 from gonfalon.core.review import review
 from gonfalon.core.vocabulary import Reason
-from gonfalon.core.words import explained
+from gonfalon.core.words import advised, explained
 
 FINE, WRONG, UNABLE = 0, 1, 2
 _SOME = 1000
@@ -134,11 +136,14 @@ def explain(asked: argparse.Namespace) -> int:
         request = read_json(asked.question)
         if asked.at is not None and isinstance(request, dict):
             request.setdefault("at", asked.at)
-        decision = engine.decide(request, trail=True)
+        question = read_question(request, engine.policy, engine.tree)
     except Unreadable as error:
         raise PolicyError([error.fault]) from None
-    for line in explained(decision):
+    for line in explained(engine.decide(question, trail=True)):
         print(line)
+    if asked.advice:
+        for line in advised(advise(engine, question, question.at or _when(asked))):
+            print(line)
     return FINE
 
 
@@ -193,6 +198,7 @@ def _decide_parser(commands: Any) -> None:
 def _explain_parser(commands: Any) -> None:
     parser = _plain_parser(commands, "explain", explain, "answer one question, in words")
     parser.add_argument("--question", required=True, metavar="JSON")
+    parser.add_argument("--advice", action="store_true", help="tell what would turn a no, and what else that turns")
     _at(parser)
 
 

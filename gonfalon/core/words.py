@@ -2,8 +2,20 @@
 
 from collections.abc import Iterator
 
+from gonfalon.core.advice import Advice
+from gonfalon.core.changes import (
+    DropLimit,
+    GiveRole,
+    OpenLock,
+    Operation,
+    SetAnswer,
+    SetFieldRule,
+    SetLimit,
+    SetReach,
+)
 from gonfalon.core.question import Decision, Finding, Step
 from gonfalon.core.vocabulary import Reason
+from gonfalon.core.writing import write_scope
 
 _STEPS = {
     "active": "the account",
@@ -34,6 +46,37 @@ def explained(decision: Decision) -> Iterator[str]:
         yield _step(step)
         for finding in step.findings:
             yield f"    {_finding(finding)}"
+
+
+def advised(advice: Advice) -> Iterator[str]:
+    """What would turn a no, one line each, with what else it would turn."""
+    if advice.bars:
+        yield "  nothing but lifting what bars it would turn this"
+    for change in advice.changes:
+        turned = change.impact
+        accounts = len(turned.gain | turned.lose)
+        also = f"{accounts} {'account' if accounts == 1 else 'accounts'}, +{turned.gained} -{turned.lost} answers"
+        yield f"  {', and '.join(_operation(op) for op in change.operations)} ({also})"
+
+
+def _operation(operation: Operation) -> str:
+    match operation:
+        case GiveRole(given):
+            where = "; ".join(f"{name} {', '.join(ids)}" for name, ids in write_scope(given.scope).items())
+            return f"give role {given.role} to {given.to.kind} {given.to.id}, {where or 'everywhere'}"
+        case SetAnswer(role, capability, says):
+            return f"let role {role} say {says} about {capability}"
+        case SetLimit(limit):
+            return f"{limit.effect} at {limit.node} for {limit.to.kind} {limit.to.id}"
+        case DropLimit(id):
+            return f"drop limit {id}"
+        case SetReach(account, tree, branches):
+            return f"let {account} reach {', '.join(sorted(branches or ()))} in {tree}"
+        case OpenLock(id):
+            return f"open lock {id}"
+        case SetFieldRule(type, field, _):
+            return f"widen the rule of {type}.{field}"
+    raise TypeError(f"{operation} is not advised")
 
 
 def _step(step: Step) -> str:

@@ -7,6 +7,7 @@ import pytest
 from django.core.management import CommandError, call_command
 from jsonschema import Draft202012Validator
 
+from gonfalon.__main__ import main
 from gonfalon.access.models import Assignment, ChangeSet, DirectGrant, FieldRule, Limit, Lock, Role
 from gonfalon.accounts.models import Account, Group
 from gonfalon.content.models import Node, Site, Topic
@@ -107,3 +108,12 @@ def test_the_commands_write_and_read_a_file(harbour, tmp_path, capsys):
     broken.write_text('{"gonfalon": 2}')
     with pytest.raises(CommandError, match="/gonfalon: this should be the number 1"):
         call_command("import_policy", str(broken))
+
+
+def test_the_gonfalon_command_exports_and_imports(harbour, tmp_path, capsys):
+    file = tmp_path / "policy.json"
+    assert main(["export", str(file)]) == 0
+    assert main(["import", str(file)]) == 0
+    file.write_text("{}")
+    assert main(["import", str(file)]) == 2
+    assert "/gonfalon: this is missing" in capsys.readouterr().err

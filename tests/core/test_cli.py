@@ -77,6 +77,10 @@ def test_explain_tells_the_trail_in_words(files, capsys):
     told = capsys.readouterr().out.splitlines()
     assert told[0] == "no: stopped"
     assert "    role lead, a1 through group crew (all) gives it, but is stopped by limit l1" in told
+    assert main(["explain", "--policy", files("p.json", EXAMPLE), "--question", question, "--advice"]) == 0
+    told = capsys.readouterr().out
+    assert "  lift at n2 for role lead (1 account, +5 -0 answers)" in told
+    assert "  give role writer to account ada, branches n2 (1 account, +8 -0 answers)" in told
     assert main(["explain", "--policy", files("p.json", EXAMPLE), "--question", '{"action": "see"}']) == 2
 
 

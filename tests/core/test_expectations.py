@@ -1,0 +1,90 @@
+"""Expectations ask what their ranges mean, at once or one by one, with the same result."""
+
+import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from gonfalon.core import Engine, MadeUp
+from gonfalon.core import expectations as core
+from gonfalon.core.expectations import People, prove
+from gonfalon.core.policy import Account, Assignment, Expectation, Period, Subject
+from gonfalon.core.vocabulary import Reason
+from tests.core.harbour import NOW, engine
+from tests.core.test_two_readings import TREE, policies
+
+ROLES = {"everyone": {"berth.see": "all"}, "writer": {"berth.edit": "own", "desk.open": "yes"}}
+ASKED = engine(
+    roles=ROLES,
+    assignments=[
+        Assignment("a1", "writer", Subject.group("tenants")),
+        Assignment("a2", "writer", Subject.account("gone")),
+        Assignment("a3", "writer", Subject.account("key"), period=Period(None, NOW)),
+    ],
+    accounts=[Account("gone", "disabled")],
+)
+
+
+def proved(expect="allow", reason=None, **question):
+    [result] = prove(ASKED, [Expectation("e", question, expect, reason)], NOW)
+    return result.asked, result.failed, result.against and (result.against.who, result.against.node)
+
+
+@pytest.mark.parametrize(
+    ("question", "asked"),
+    [
+        ({"account": "ada"}, ["ada"]),
+        ({"account": None}, [None]),
+        ({"roles": ["writer"], "own": True}, [MadeUp(("writer",), own=True)]),
+        ({"holders_of": "writer"}, ["ada", "ben", "cy"]),
+        ({"members_of": "pier-3"}, ["ada", "ben"]),
+        ({"members_of": "tenants"}, ["ada", "ben", "cy"]),
+        ({"except_holders_of": "writer"}, [None]),
+        ({"except_members_of": "pier-3"}, ["cy", None]),
+    ],
+)
+def test_whom_a_question_asks(question, asked):
+    assert People(ASKED.policy).asked(question, NOW) == asked
+
+
+def test_a_branch_narrowed_to_types_and_every_answer_against_is_counted():
+    assert proved(holders_of="writer", action="see", branch="home", types=["berth"]) == (18, 0, None)
+    assert proved("deny", members_of="pier-3", action="see", branch="fees") == (6, 6, ("ada", "fees"))
+    assert proved(account=None, action="see", branch="home") == (8, 2, (None, "home"))
+
+
+def test_parts_and_what_has_no_place_can_be_expected():
+    assert proved(holders_of="writer", action="desk.open") == (3, 0, None)
+    assert proved(members_of="pier-3", action="see-field", field="dues", branch="home") == (12, 0, None)
+    assert proved("deny", account="ada", action="stand-in", **{"for": {"account": "ben"}}) == (1, 0, None)
+
+
+def test_a_reason_has_to_be_the_one_expected():
+    question = {"account": "cy", "action": "edit", "node": "loft"}
+    assert proved("deny", Reason.OUT_OF_EXTENT, **question) == (1, 0, None)
+    assert proved("deny", Reason.NOT_GRANTED, **question) == (1, 1, ("cy", "loft"))
+
+
+def test_what_is_no_longer_there_is_asked_of_no_more():
+    assert proved(account="ada", action="see", node="drained") == (0, 0, None)
+    assert proved(account="ada", action="see", branch="drained") == (0, 0, None)
+    assert proved(account="nobody", action="see", node="loft") == (0, 0, None)
+
+
+RANGES = [
+    {"account": "ada"}, {"account": None}, {"holders_of": "writer"}, {"except_holders_of": "lead"},
+    {"members_of": "tenants"}, {"except_members_of": "pier-3"},
+]  # fmt: skip
+
+
+@settings(max_examples=40, suppress_health_check=list(HealthCheck), deadline=None)
+@given(policies(), st.sampled_from(RANGES), st.sampled_from(["see", "edit", "remove", "move", "discussion.moderate"]))
+def test_many_nodes_at_once_and_one_by_one_give_the_same(policy, who, action):
+    expected = Expectation("e", {**who, "action": action, "branch": "home"}, "allow")
+    asked = Engine(policy, TREE)
+    [one_by_one] = prove(asked, [expected], NOW)
+    kept, core._FEW_NODES = core._FEW_NODES, 0
+    try:
+        [at_once] = prove(asked, [expected], NOW)
+    finally:
+        core._FEW_NODES = kept
+    assert one_by_one == at_once
