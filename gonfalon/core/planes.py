@@ -76,6 +76,7 @@ class Plan:
                 capability = column.capability(tree.type_names[kind // 2], kind % 2 == 0)
                 self._asking.setdefault(capability, []).append((kind, i))
         self._tables: dict[tuple[Said, Extent], Bits | None] = {}
+        self._forces: dict[Subject, Force] = {}
 
     def _add(self, column: Column) -> int:
         self.columns.append(column)
@@ -128,10 +129,18 @@ class Plan:
         return each.reshape(len(bits), 8 * bits.itemsize)[:, : len(self.actions)].view(bool)
 
     def force(self, limits: LimitIndex, subject: Subject) -> "Force":
-        """The limits in force for a subject, for all columns at once (§4).
+        """The limits in force for a subject, for all columns at once (§4); kept."""
+        if subject not in self._forces:
+            self._forces[subject] = self._force(limits, subject)
+        return self._forces[subject]
 
-        What `limits.steps` tells for one action; here each limit is a number of columns it matches.
-        """
+    @cached_property
+    def branching(self) -> "Plan":
+        """A plan of this one's actions on whole branches, about each node alone."""
+        return Plan(self.tree, [a for a in self.actions if a in WHOLE_BRANCH], alone=True)
+
+    def _force(self, limits: LimitIndex, subject: Subject) -> "Force":
+        """What `limits.steps` tells for one action; here each limit is a number of columns it matches."""
         force = Force([0], [0], [0])
         above: list[tuple[int, int, int]] = []
         stops = bars = 0
@@ -213,7 +222,6 @@ class Sheet:
         self._barred: dict[Said, Bits | None] = {}
         self._covers: dict[Scope, Bits] = {}
         self._forces: dict[tuple[tuple[Subject, ...], Effect], Bits | None] = {}
-        self._by_subject: dict[Subject, Force] = {}
         self._counting: dict[Said, bool] = {}
         self._narrowings: dict[tuple[tuple[Subject, ...], Effect], bytes | None] = {}
         self._near: dict[str, NDArray[np.intp]] = {}
@@ -321,9 +329,7 @@ class Sheet:
         return self._forces[key]
 
     def _force(self, subject: Subject, effect: Effect) -> Bits | None:
-        if subject not in self._by_subject:
-            self._by_subject[subject] = self.plan.force(self.limits, subject)
-        force = self._by_subject[subject]
+        force = self.plan.force(self.limits, subject)
         values = force.bars if effect is Effect.BAR else force.stops
         if not any(values):
             return None
@@ -353,8 +359,7 @@ class Sheet:
         np.add.at(opens, self.positions, 1)
         np.add.at(opens, self.tree.ends[self.positions], -1)
         within = (np.cumsum(opens[:-1]) > 0).nonzero()[0]
-        plan = Plan(self.tree, [a for a in self.plan.actions if a in WHOLE_BRANCH], alone=True)
-        return Sheet(plan, self.limits, self.policy, self.written, within)
+        return Sheet(self.plan.branching, self.limits, self.policy, self.written, within)
 
     @cached_property
     def branches(self) -> tuple[NDArray[np.intp], NDArray[np.intp], NDArray[np.intp]]:

@@ -180,12 +180,12 @@ class Surveyor:
     def _branches(self, sheet: Sheet, who: Holding, passed: Bits) -> None:
         """Keep `remove` and `move` only where the same may be done to all beneath (§4)."""
         plan = sheet.plan
-        if not (passed & plan.whole_branch).any():
+        rows, starts, ends = sheet.branches
+        if not (passed[rows] & plan.whole_branch).any():
             return
         below, each = plan, passed
         if sheet.deep is not sheet:
             below, each = sheet.deep.plan, self.bits(sheet.deep, who)
-        rows, starts, ends = sheet.branches
         for i, action in enumerate(plan.actions):
             if action in WHOLE_BRANCH:
                 fails = each & below.bit(below.actions.index(action)) == 0
