@@ -30,6 +30,9 @@ class Operation(Protocol):
     def apply(self, policy: Policy) -> Policy:
         """The policy with this change. KeyError when what it names is not there."""
 
+    def undone(self, policy: Policy) -> "Operation":
+        """The operation that, after this one, makes the part stand again as it does in a policy."""
+
 
 @dataclass(frozen=True, slots=True)
 class SetAnswer:
@@ -51,6 +54,9 @@ class SetAnswer:
         grants = _with(role.grants, self.capability, self.says)
         return replace(policy, roles=_with(policy.roles, self.role, replace(role, grants=grants)))
 
+    def undone(self, policy: Policy) -> Operation:
+        return replace(self, says=self.standing(policy))
+
 
 @dataclass(frozen=True, slots=True)
 class GiveRole:
@@ -69,6 +75,10 @@ class GiveRole:
         given = _with(policy.assignments, self.assignment.id, self.assignment)
         return replace(policy, assignments=given)
 
+    def undone(self, policy: Policy) -> Operation:
+        was = self.standing(policy)
+        return TakeRole(self.assignment.id) if was is None else GiveRole(was)
+
 
 @dataclass(frozen=True, slots=True)
 class TakeRole:
@@ -85,6 +95,10 @@ class TakeRole:
 
     def apply(self, policy: Policy) -> Policy:
         return replace(policy, assignments=_with(policy.assignments, self.id, None))
+
+    def undone(self, policy: Policy) -> Operation:
+        was = self.standing(policy)
+        return self if was is None else GiveRole(was)
 
 
 @dataclass(frozen=True, slots=True)
@@ -103,6 +117,10 @@ class SetLimit:
     def apply(self, policy: Policy) -> Policy:
         return replace(policy, limits=_with(policy.limits, self.limit.id, self.limit))
 
+    def undone(self, policy: Policy) -> Operation:
+        was = self.standing(policy)
+        return DropLimit(self.limit.id) if was is None else SetLimit(was)
+
 
 @dataclass(frozen=True, slots=True)
 class DropLimit:
@@ -119,6 +137,10 @@ class DropLimit:
 
     def apply(self, policy: Policy) -> Policy:
         return replace(policy, limits=_with(policy.limits, self.id, None))
+
+    def undone(self, policy: Policy) -> Operation:
+        was = self.standing(policy)
+        return self if was is None else SetLimit(was)
 
 
 @dataclass(frozen=True, slots=True)
@@ -141,6 +163,9 @@ class SetFieldRule:
             policy, fields=_with(policy.fields, (self.type, self.field), None if self.rule == OPEN_FIELD else self.rule)
         )
 
+    def undone(self, policy: Policy) -> Operation:
+        return replace(self, rule=self.standing(policy))
+
 
 @dataclass(frozen=True, slots=True)
 class SetReach:
@@ -162,6 +187,30 @@ class SetReach:
         changed = replace(account, reach=_with(account.reach, self.tree, self.branches))
         return replace(policy, accounts=_with(policy.accounts, self.account, changed))
 
+    def undone(self, policy: Policy) -> Operation:
+        return replace(self, branches=self.standing(policy))
+
+
+@dataclass(frozen=True, slots=True)
+class SetLock:
+    """A new lock."""
+
+    lock: Lock
+
+    @property
+    def part(self) -> tuple[str, ...]:
+        return ("lock", self.lock.id)
+
+    def standing(self, policy: Policy) -> Lock | None:
+        return policy.locks.get(self.lock.id)
+
+    def apply(self, policy: Policy) -> Policy:
+        return replace(policy, locks=_with(policy.locks, self.lock.id, self.lock))
+
+    def undone(self, policy: Policy) -> Operation:
+        was = self.standing(policy)
+        return OpenLock(self.lock.id) if was is None else SetLock(was)
+
 
 @dataclass(frozen=True, slots=True)
 class OpenLock:
@@ -179,10 +228,23 @@ class OpenLock:
     def apply(self, policy: Policy) -> Policy:
         return replace(policy, locks=_with(policy.locks, self.id, None))
 
+    def undone(self, policy: Policy) -> Operation:
+        was = self.standing(policy)
+        return self if was is None else SetLock(was)
+
 
 def apply(policy: Policy, operations: Iterable[Operation]) -> Policy:
     """The policy with all operations applied, in their order."""
     return reduce(lambda changed, operation: operation.apply(changed), operations, policy)
+
+
+def undo(policy: Policy, operations: Iterable[Operation]) -> list[Operation]:
+    """The operations that take back others, applied to a policy in their order."""
+    back: list[Operation] = []
+    for operation in operations:
+        back.append(operation.undone(policy))
+        policy = operation.apply(policy)
+    return back[::-1]
 
 
 def _with(things: Mapping[K, V], key: K, value: V | None) -> dict[K, V]:

@@ -1,14 +1,20 @@
-"""Operations on a policy, and what they would do to people and expectations."""
+"""Operations on a policy, what takes them back, and what they would do to people."""
 
-from gonfalon.core.changes import DropLimit, GiveRole, SetAnswer, SetFieldRule, SetLimit, TakeRole, apply
+from dataclasses import replace
+
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from gonfalon.core.changes import DropLimit, GiveRole, SetAnswer, SetFieldRule, SetLimit, TakeRole, apply, undo
 from gonfalon.core.engine import Engine
-from gonfalon.core.expectations import Expectation, Range, people, prove
 from gonfalon.core.impact import impact
 from gonfalon.core.policy import OPEN_FIELD, Account, Assignment, FieldRule, Limit, Role, Scope, Subject
 from gonfalon.core.survey import Surveyor
 from gonfalon.core.tree import Tree
-from gonfalon.core.vocabulary import Effect, Reason
+from gonfalon.core.vocabulary import Effect
 from tests.core.harbour import NODES, NOW, harbour
+from tests.core.test_impact import operations
+from tests.core.test_two_readings import policies
 
 GIVEN = Assignment("a1", "writer", Subject.group("pier-3"))
 STOP = Limit("l1", "fees", Subject.role("writer"), Effect.STOP)
@@ -54,8 +60,7 @@ class TestImpact:
         return impact(survey(POLICY), survey(apply(POLICY, operations)), NOW)
 
     def test_nothing_changed_changes_nothing(self):
-        assert self.of() == impact(survey(POLICY), survey(POLICY), NOW)
-        assert (self.of().gain, self.of().lose) == (frozenset(), frozenset())
+        assert (self.of().turned, self.of().gain, self.of().lose) == ({}, frozenset(), frozenset())
 
     def test_who_gains_and_who_loses_and_how_often(self):
         stopped = self.of(SetLimit(Limit("l2", "home", Subject.role("writer"), Effect.STOP)))
@@ -73,29 +78,9 @@ class TestImpact:
         assert self.of(SetAnswer("writer", "roles.define", "yes")).gained == 2
 
 
-class TestExpectations:
-    def ask(self, who, action="retire", *, expect=True, **where):
-        return prove(survey(POLICY), [Expectation("e", who, action, expect=expect, **where)], NOW)[0]
-
-    def test_a_range_means_these_people(self):
-        assert people(POLICY, Range(account="ada"), NOW) == ["ada"]
-        assert people(POLICY, Range(), NOW) == [None]
-        assert people(POLICY, Range(holders_of="writer"), NOW) == ["ada", "ben"]
-        assert people(POLICY, Range(members_of="tenants"), NOW) == ["ada", "ben", "cy"]
-        assert people(POLICY, Range(except_holders_of="writer"), NOW) == ["cy", None]
-        assert people(POLICY, Range(except_members_of="tenants"), NOW) == [None]
-
-    def test_it_holds_when_every_answer_is_the_expected_one(self):
-        holds = self.ask(Range(holders_of="writer"), branch="moorings", types=frozenset({"berth"}))
-        assert (holds.holds, holds.asked, holds.failed) == (False, 12, 6)
-        assert (holds.against.who, holds.against.node, holds.against.reason) == ("ada", "fees", Reason.STOPPED)
-        assert self.ask(Range(holders_of="writer"), node="loft").holds
-
-    def test_one_that_ranges_over_nothing_holds(self):
-        nothing = self.ask(Range(holders_of="writer"), branch="pictures", types=frozenset({"berth"}))
-        assert (nothing.holds, nothing.asked) == (True, 0)
-        assert self.ask(Range(account="ada"), node="sunk").holds
-
-    def test_fields_and_sitewide_capabilities_are_asked_too(self):
-        assert self.ask(Range(account="ada"), "see-field", expect=False, node="loft", field="dues").holds
-        assert self.ask(Range(holders_of="writer"), "roles.define", expect=False).asked == 2
+@settings(max_examples=150, suppress_health_check=list(HealthCheck), deadline=None)
+@given(policies(), st.lists(operations, max_size=6))
+def test_a_change_set_and_its_undo_give_the_same_policy(policy, changes):
+    policy = replace(policy, fields={key: rule for key, rule in policy.fields.items() if rule != OPEN_FIELD})
+    changed = apply(policy, changes)
+    assert apply(changed, undo(policy, changes)) == policy

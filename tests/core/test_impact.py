@@ -7,7 +7,18 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from gonfalon.core import Engine, Question
-from gonfalon.core.changes import DropLimit, GiveRole, SetAnswer, SetFieldRule, SetLimit, TakeRole, apply
+from gonfalon.core.changes import (
+    DropLimit,
+    GiveRole,
+    OpenLock,
+    SetAnswer,
+    SetFieldRule,
+    SetLimit,
+    SetLock,
+    SetReach,
+    TakeRole,
+    apply,
+)
 from gonfalon.core.impact import impact
 from gonfalon.core.policy import Account, Assignment, FieldRule, Limit, Lock, Role, Subject
 from gonfalon.core.tree import Tree
@@ -112,6 +123,12 @@ operations = st.one_of(
         st.sampled_from(["node", "beneath", "branch"]),
     ),
     st.builds(lambda rule: SetFieldRule("berth", "dues", rule), rules),
+    st.builds(lambda node: SetLock(Lock("new", node)), st.sampled_from(NODE_IDS)),
+    st.just(OpenLock("x0")),
+    st.builds(
+        lambda branches: SetReach("ada", "content", branches),
+        st.none() | st.frozensets(st.sampled_from(NODE_IDS), max_size=2),
+    ),
 )
 
 

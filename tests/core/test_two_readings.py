@@ -178,18 +178,29 @@ ALL = list(questions())
 reached: Counter[str] = Counter()
 
 
-@settings(max_examples=80, suppress_health_check=list(HealthCheck))
-@given(policies())
-def test_both_readings_answer_alike(policy):
+def compare(policy, asked):
+    """Hold the engine, its trail and its answer to JSON beside the naive reading."""
     policy = replace(policy, sites=frozenset({"quay", "regatta"}), topics=frozenset({"tides", "trade"}))
     engine, naive = Engine(policy, TREE), Naive(policy, TREE)
-    for question in ALL:
+    for question in asked:
         answer = str(engine.decide(question).reason)
         assert answer == naive.answer(question), question
         assert answer == str(engine.decide(question, trail=True).reason), "the trail changed the answer"
         if question.facet is None or question.facet in COMPONENTS[question.component]:
             assert answer == str(engine.decide(request(question)).reason), request(question)
         reached[answer] += 1
+
+
+@settings(max_examples=40, suppress_health_check=list(HealthCheck))
+@given(policies())
+def test_both_readings_answer_everything_alike(policy):
+    compare(policy, ALL)
+
+
+@settings(max_examples=2_000, suppress_health_check=list(HealthCheck), deadline=None)
+@given(policies(), st.randoms(use_true_random=False))
+def test_both_readings_answer_alike_on_thousands_of_policies(policy, random):
+    compare(policy, random.sample(ALL, 20))
 
 
 def test_every_reason_was_reached_on_the_way():
