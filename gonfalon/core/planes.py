@@ -223,7 +223,7 @@ class Sheet:
         self._covers: dict[Scope, Bits] = {}
         self._forces: dict[tuple[tuple[Subject, ...], Effect], Bits | None] = {}
         self._counting: dict[Said, bool] = {}
-        self._narrowings: dict[tuple[tuple[Subject, ...], Effect], bytes | None] = {}
+        self._narrowings: dict[tuple[Subject, Effect], bytes | None] = {}
         self._near: dict[str, NDArray[np.intp]] = {}
         self._stands: dict[Source, Stand | None] = {}
 
@@ -302,7 +302,10 @@ class Sheet:
         return self._stands[source]
 
     def _stand(self, source: Source) -> "Stand | None":
-        covers, stops = self.covers(source.scope), self.in_force(source.subjects, Effect.STOP)
+        covers = self.covers(source.scope)
+        if covers is not None and not covers.any():
+            return None
+        stops = self.in_force(source.subjects, Effect.STOP)
         taken = None if stops is None else ~stops
         given = [self.given(source.said, extent) for extent in (Extent.OWN, Extent.TEAM, Extent.ALL)]
         bars = [self.barred(source.said), self.in_force(source.role_subjects, Effect.BAR)]
@@ -310,11 +313,17 @@ class Sheet:
         barring = tuple(_digest(part, covers) for part in bars)
         return Stand((*gives, *barring), gives[0] != gives[2]) if any((*gives, *barring)) else None
 
-    def narrowing(self, subjects: tuple[Subject, ...], effect: Literal[Effect.STOP, Effect.BAR]) -> bytes | None:
-        """What `in_force` comes to on this sheet, to compare; None when it takes nothing here."""
-        key = (subjects, effect)
+    def narrowing(
+        self, subjects: Iterable[Subject], effect: Literal[Effect.STOP, Effect.BAR]
+    ) -> frozenset[bytes | None]:
+        """What `in_force` comes to on this sheet, to compare; None in it is a subject that nothing narrows here."""
+        return frozenset(self._narrowing(subject, effect) for subject in subjects)
+
+    def _narrowing(self, subject: Subject, effect: Literal[Effect.STOP, Effect.BAR]) -> bytes | None:
+        key = (subject, effect)
         if key not in self._narrowings:
-            self._narrowings[key] = _digest(self.in_force(subjects, effect))
+            limited = self.limits.limited(subject)
+            self._narrowings[key] = _digest(self._force(subject, effect)) if limited else None
         return self._narrowings[key]
 
     # -- what narrows --------------------------------------------------------------------------
