@@ -85,7 +85,7 @@ def open_as(browser, address, harbour) -> Iterator[Callable[..., Page]]:
         context = browser.new_context(base_url=address, viewport=SIZE, reduced_motion="reduce")  # type: ignore[arg-type]
         contexts.append(context)
         page = context.new_page()
-        page.set_default_timeout(10_000)
+        page.set_default_timeout(20_000)
         page.on("pageerror", lambda error: errors.append(str(error)))
         if email:
             sign_in(page, email, os.environ["GONFALON_DEMO_PASSWORD"])
