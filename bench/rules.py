@@ -188,7 +188,7 @@ def plot(figures: dict[float, dict[str, float]], file: Path) -> None:
     for frame, (name, most) in zip(frames.flat, TARGETS.items(), strict=True):
         frame.plot([100 * s for s in figures], [f[name] for f in figures.values()], marker="o", color="#1f4e79")
         frame.axhline(most, color="#b03a2e", linestyle="--")
-        frame.set(title=f"{name} ({UNITS[name]})", xscale="log", yscale="log", xlabel="% of the large policy")
+        frame.set(title=f"{name}\n{UNITS[name]}", xscale="log", yscale="log", xlabel="% of the large policy")
         frame.grid(alpha=0.3)
     drawing.suptitle("At 100%: 10,000 accounts, 200 roles, 1,000 groups, 100,000 nodes. Dashed: at most.")
     drawing.savefig(file, dpi=80)

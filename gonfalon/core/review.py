@@ -6,7 +6,7 @@ for finding in review(policy): print(finding)      # a pointer into the document
 from collections.abc import Iterator, Sequence
 
 from gonfalon.core.faults import Fault, pointer
-from gonfalon.core.policy import Assignment, DirectGrant, Limit, Policy, Scope
+from gonfalon.core.policy import Assignment, DirectGrant, Limit, Policy, Scope, Subject
 from gonfalon.core.vocabulary import PROFILE, WITHHELD, Effect, Kind
 
 
@@ -85,29 +85,31 @@ def _keyholder(policy: Policy, kind: str, id: str) -> bool:
 
 
 def _limits(policy: Policy) -> Iterator[Fault]:
+    by_subject: dict[Subject, list[Limit]] = {}
+    for limit in policy.limits.values():
+        by_subject.setdefault(limit.to, []).append(limit)
     for i, (_, limit) in enumerate(policy.limits.items()):
-        if why := _never_narrows(policy, limit):
+        if why := _never_narrows(policy, limit, by_subject[limit.to]):
             yield Fault(pointer(("limits", i)), f"this can never matter: {why}")
 
 
-def _never_narrows(policy: Policy, limit: Limit) -> str | None:
+def _never_narrows(policy: Policy, limit: Limit, alike: Sequence[Limit]) -> str | None:
     if _keyholder(policy, limit.to.kind, limit.to.id):
         return "no limit touches a keyholder"
     if limit.applies == "node" and limit.actions == frozenset({"create"}):
         return "what is created does not exist yet, so a limit at one node alone never meets it"
-    if limit.effect is Effect.LIFT and not _lifts(policy, limit):
+    if limit.effect is Effect.LIFT and not _lifts(policy, limit, alike):
         return "there is no stop or bar above it to lift"
     return None
 
 
-def _lifts(policy: Policy, lift: Limit) -> bool:
+def _lifts(policy: Policy, lift: Limit, alike: Sequence[Limit]) -> bool:
     """Whether anything of the same subject, from further up, shares an action with a lift."""
     above = policy.tree.path(lift.node)[:-1] if lift.node in policy.tree else ()
     return any(
-        other.to == lift.to
-        and other.effect is not Effect.LIFT
+        other.effect is not Effect.LIFT
         and other.applies != "node"
         and other.node in above
         and (lift.actions is None or other.actions is None or lift.actions & other.actions)
-        for other in policy.limits.values()
+        for other in alike
     )
