@@ -16,10 +16,11 @@ import numpy as np
 
 from gonfalon.core.engine import Engine
 from gonfalon.core.faults import Unreadable, read_time
-from gonfalon.core.planes import Bools, Sheet
+from gonfalon.core.plan import Bools
 from gonfalon.core.policy import Assignment, Expectation, Policy
 from gonfalon.core.question import MadeUp, Who
 from gonfalon.core.requests import RANGES
+from gonfalon.core.sheet import Sheet
 from gonfalon.core.vocabulary import ACTIONS, PART_ACTIONS, Reason
 from gonfalon.core.writing import write_time
 

@@ -20,8 +20,9 @@ from numpy.typing import NDArray
 
 from gonfalon.core.holding import Holding
 from gonfalon.core.parts import Parts, Restricted
-from gonfalon.core.planes import MOST_ACTIONS, Bools, Sheet
+from gonfalon.core.plan import MOST_ACTIONS, Bools
 from gonfalon.core.question import Question, Who
+from gonfalon.core.sheet import Sheet
 from gonfalon.core.survey import AUTHOR, STRANGER, TEAMMATE, Near, Surveyor
 from gonfalon.core.touched import Touch, Touched
 from gonfalon.core.tree import Tree

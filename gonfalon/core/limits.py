@@ -5,7 +5,7 @@ or bar on one node does nothing.
 """
 
 from bisect import bisect_right
-from collections.abc import Iterable, Mapping
+from collections.abc import Callable, Iterable
 from typing import NamedTuple
 
 from gonfalon.core.policy import Limit, Subject
@@ -14,8 +14,6 @@ from gonfalon.core.vocabulary import Effect
 
 _HERE = ("node", "branch")
 _BELOW = ("beneath", "branch")
-
-NOTHING, STOP, BAR = 0, 1, 2
 
 
 class InForce(NamedTuple):
@@ -67,13 +65,8 @@ class LimitIndex:
         limits = self._by_subject.get(subject, {}).values()
         return any(limit.effect is Effect.BAR for here in limits for limit in here)
 
-    def on_nodes_for(self, subject: Subject) -> Mapping[str, list[Limit]]:
-        """The limits on a subject, by the nodes of the tree they are on."""
-        limits = self._by_subject.get(subject, {})
-        return {node: here for node, here in limits.items() if node in self.tree}
-
     def near_bars(self, subjects: Iterable[Subject]) -> "Steps":
-        """1 on every branch with a bar for any of the subjects on it, 0 elsewhere: where bars need a look."""
+        """Barred on every branch with a bar for any of the subjects on it: where bars need a look."""
         barred = {
             node
             for subject in subjects
@@ -84,70 +77,81 @@ class LimitIndex:
         for i in sorted(self.tree.index[node] for node in barred):
             if i >= done:
                 done = int(self.tree.ends[i])
-                steps.put(i, 1)
-                steps.put(done, 0)
+                steps.put(i, 0, 1)
+                steps.put(done, 0, 0)
         return steps
 
     def steps(self, subject: Subject, action: str) -> "Steps | None":
-        """What is in force at every node of the tree; None when nothing is anywhere.
+        """What is in force for an action at every node of the tree; None when nothing is anywhere.
 
         For `create`, what would be in force for a new child of each node.
         """
-        limits = self._by_subject.get(subject)
-        if not limits:
+        if subject not in self._by_subject:
             return None
         key = (subject, action)
         if key not in self._steps:
-            self._steps[key] = self._along(limits, action)
+            steps = self.along(subject, lambda limit: int(limit.matches(action)), int(action == "create"))
+            self._steps[key] = steps if any(steps.stops) or any(steps.bars) else None
         return self._steps[key]
 
-    def _along(self, limits: Mapping[str, list[Limit]], action: str) -> "Steps | None":
-        tree = self.tree
-        steps = Steps()
-        above: list[tuple[int, int]] = []
-        flow = NOTHING
-        for i in sorted(tree.index[node] for node in limits if node in tree):
+    def along(self, subject: Subject, matched: Callable[[Limit], int], new: int) -> "Steps":
+        """What is in force for some actions at once, each a bit: `matched` tells those that a limit names.
+
+        The actions of `new` make a node that is not there yet, so that each node counts as an ancestor.
+        """
+        tree, steps = self.tree, Steps()
+        limits = {node: here for node, here in self._by_subject.get(subject, {}).items() if node in tree}
+        above: list[tuple[int, int, int]] = []
+        stops = bars = 0
+        for i in sorted(tree.index[node] for node in limits):
             while above and above[-1][0] <= i:
-                end, flow = above.pop()
-                steps.put(end, flow)
-            met = [k for k in limits[tree.nodes[i].id] if k.matches(action)]
-            below = _meet([k for k in met if k.applies in _BELOW], flow)
-            here = below if action == "create" else _meet([k for k in met if k.applies in _HERE], flow)
-            above.append((int(tree.ends[i]), flow))
-            steps.put(i, here)
-            steps.put(i + 1, below)
-            flow = below
-        for end, flow in reversed(above):
-            steps.put(end, flow)
-        return steps if any(steps.values) else None
+                end, stops, bars = above.pop()
+                steps.put(end, stops, bars)
+            met = [(limit, matched(limit)) for limit in limits[tree.nodes[i].id]]
+            below = _meet(((k, bits) for k, bits in met if k.applies in _BELOW), stops, bars)
+            here = _meet(((k, bits) for k, bits in met if k.applies in _HERE), stops, bars)
+            above.append((int(tree.ends[i]), stops, bars))
+            steps.put(i, here[0] & ~new | below[0] & new, here[1] & ~new | below[1] & new)
+            steps.put(i + 1, *below)
+            stops, bars = below
+        for end, stops, bars in reversed(above):
+            steps.put(end, stops, bars)
+        return steps
 
 
 class Steps:
-    """NOTHING, STOP or BAR at each position of a tree in preorder: a value holds until the next begins."""
+    """The actions stopped, and those barred, along a tree in preorder: each a number with a bit an action.
 
-    __slots__ = ("starts", "values")
+    What begins at one of `starts` holds until the next begins. Where an action is both, it is barred.
+    """
+
+    __slots__ = ("bars", "starts", "stops")
 
     def __init__(self) -> None:
-        self.starts = [0]
-        self.values = [NOTHING]
+        self.starts, self.stops, self.bars = [0], [0], [0]
 
-    def put(self, start: int, value: int) -> None:
-        """From `start`, no earlier than any before it, `value` holds."""
+    def put(self, start: int, stops: int, bars: int) -> None:
+        """From `start`, no earlier than any before it, these hold."""
         if self.starts[-1] == start:
-            self.values[-1] = value
-        elif self.values[-1] != value:
+            self.stops[-1], self.bars[-1] = stops, bars
+        elif (self.stops[-1], self.bars[-1]) != (stops, bars):
             self.starts.append(start)
-            self.values.append(value)
+            self.stops.append(stops)
+            self.bars.append(bars)
 
-    def at(self, position: int) -> int:
-        return self.values[bisect_right(self.starts, position) - 1]
+    def of(self, effect: Effect) -> list[int]:
+        """What is stopped, or barred, from each of `starts` on."""
+        return self.bars if effect is Effect.BAR else self.stops
+
+    def at(self, position: int, effect: Effect) -> int:
+        """What is stopped, or barred, at one position."""
+        return self.of(effect)[bisect_right(self.starts, position) - 1]
 
 
-def _meet(met: list[Limit], above: int) -> int:
-    """What is in force at a node given the limits met there and what comes from above."""
-    effects = {k.effect for k in met}
-    if Effect.BAR in effects:
-        return BAR
-    if Effect.STOP in effects:
-        return max(STOP, above)
-    return NOTHING if Effect.LIFT in effects else above
+def _meet(met: Iterable[tuple[Limit, int]], stops: int, bars: int) -> tuple[int, int]:
+    """The actions stopped and barred at a node, given the limits there and what comes from above."""
+    by_effect = dict.fromkeys(Effect, 0)
+    for limit, bits in met:
+        by_effect[limit.effect] |= bits
+    lifted = by_effect[Effect.LIFT] & ~by_effect[Effect.STOP] & ~by_effect[Effect.BAR]
+    return by_effect[Effect.STOP] | stops & ~lifted, by_effect[Effect.BAR] | bars & ~lifted

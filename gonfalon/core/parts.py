@@ -14,7 +14,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from gonfalon.core.holding import Holding, allows_component, allows_facet
-from gonfalon.core.planes import MOST_ACTIONS, Bools
+from gonfalon.core.plan import MOST_ACTIONS, Bools
 from gonfalon.core.policy import OPEN_FIELD, FieldRule, Policy
 from gonfalon.core.survey import AUTHOR, Near, Surveyor, has, near_to, reaching, without
 from gonfalon.core.vocabulary import FIELDS_PRIVATE, PROFILE, Effect

@@ -9,7 +9,6 @@ What is compiled is kept: sources per account, scopes as spans of preorder posit
 along them. A warm answer looks at each source of the account once.
 """
 
-from bisect import bisect_right
 from collections.abc import Mapping
 from datetime import UTC, datetime
 from functools import lru_cache
@@ -17,10 +16,10 @@ from typing import Any
 
 from gonfalon.core.faults import read_time
 from gonfalon.core.holding import Holding, Holdings, capability_of
-from gonfalon.core.limits import BAR, STOP, LimitIndex, Steps
+from gonfalon.core.limits import LimitIndex, Steps
 from gonfalon.core.policy import Scope, Subject
 from gonfalon.core.tree import Node, Tree
-from gonfalon.core.vocabulary import ACTIONS, CHANGING, LOCKS_OPEN, WHOLE_BRANCH, Extent, Reason
+from gonfalon.core.vocabulary import ACTIONS, CHANGING, LOCKS_OPEN, WHOLE_BRANCH, Effect, Extent, Reason
 
 _ALL, _OWN, _TOP = int(Extent.ALL), int(Extent.OWN), 4
 _RUNGS = (Reason.NOT_GRANTED, Reason.OUT_OF_SCOPE, Reason.OUT_OF_EXTENT, Reason.STOPPED)
@@ -63,13 +62,13 @@ class _Narrowed:
         self._subjects, self._limits = subjects, limits
         self._by_action: dict[str, tuple[Steps, ...]] = {}
 
-    def by(self, effect: int, action: str, position: int) -> bool:
+    def by(self, effect: Effect, action: str, position: int) -> bool:
         """Whether a limit of this effect is in force for any of the subjects."""
         found = self._by_action.get(action)
         if found is None:
             every = (self._limits.steps(subject, action) for subject in self._subjects)
             found = self._by_action[action] = tuple(steps for steps in every if steps is not None)
-        return any(steps.values[bisect_right(steps.starts, position) - 1] == effect for steps in found)
+        return any(steps.at(position, effect) for steps in found)
 
 
 class _Person:
@@ -192,9 +191,9 @@ class QuickAnswers:
         for barred, area in person.barring:
             if capability in barred and (area is None or area.covers(i, node)):
                 return Reason.BARRED
-        if person.limit_bars and person.near_bars.at(i):
+        if person.limit_bars and person.near_bars.at(i, Effect.BAR):
             for limited, area in person.limit_bars:
-                if (area is None or area.covers(i, node)) and limited.by(BAR, action, i):
+                if (area is None or area.covers(i, node)) and limited.by(Effect.BAR, action, i):
                     return Reason.BARRED
         best = 0
         for extents, area, narrowed in person.sources:
@@ -208,14 +207,14 @@ class QuickAnswers:
                 and not self._written_by(person, extent, node.author)
             ):
                 best = max(best, 2)
-            elif narrowed is not None and narrowed.by(STOP, action, i):
+            elif narrowed is not None and narrowed.by(Effect.STOP, action, i):
                 best = 3
             else:
                 best = _TOP
                 break
         if best != _TOP:
             return Reason.LIVE if live else _RUNGS[best]
-        if person.own is not None and person.own.by(STOP, action, i):
+        if person.own is not None and person.own.by(Effect.STOP, action, i):
             return Reason.STOPPED
         if person.reach:
             spans = person.reach.get(node.tree)

@@ -19,8 +19,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from gonfalon.core.holding import Holding, Source
-from gonfalon.core.planes import MOST_ACTIONS, Bits, Bools, Plan, Sheet, Written
+from gonfalon.core.plan import MOST_ACTIONS, Bits, Bools, Plan
 from gonfalon.core.question import Who
+from gonfalon.core.sheet import Sheet, Written
 from gonfalon.core.vocabulary import CHANGING, WHOLE_BRANCH, Effect, Extent, Reason
 
 if TYPE_CHECKING:

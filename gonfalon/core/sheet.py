@@ -1,15 +1,10 @@
-"""Answers as bits: one integer a node, one bit an action, so that a step of §4 is a few array operations.
+"""What can be said of some nodes whoever asks, as the bits of a plan: made once, shared by all accounts.
 
-    plan = Plan(policy, tree, ["see", "edit"])
-    sheet = Sheet(plan, limits, policy, written, positions)        # None: the whole tree
-    sheet.given(source, Extent.ALL) & ~sheet.stopped(source)
-
-A plan knows which capabilities its actions ask of each kind of node; a sheet holds what can be said of
-each node whoever asks, made once and shared by all accounts.
+sheet = Sheet(plan, limits, policy, written, positions)        # None: the whole tree
+sheet.given(source.said, Extent.ALL) & ~sheet.in_force(source.subjects, Effect.STOP)
 """
 
-from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from collections.abc import Iterable
 from functools import cached_property, reduce
 from hashlib import blake2b
 from typing import Any, Literal, NamedTuple
@@ -17,185 +12,12 @@ from typing import Any, Literal, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from gonfalon.core.holding import Said, Source, capability_of
+from gonfalon.core.holding import Said, Source
 from gonfalon.core.limits import LimitIndex
-from gonfalon.core.policy import Account, Limit, Policy, Scope, Subject
+from gonfalon.core.plan import Bits, Bools, Plan
+from gonfalon.core.policy import Account, Policy, Scope, Subject
 from gonfalon.core.tree import Tree
-from gonfalon.core.vocabulary import CHANGING, LOCKS_OPEN, WHOLE_BRANCH, Effect, Extent
-
-Bits = NDArray[np.uint64]
-"""An unsigned integer for each node, with a bit for each column of a plan: typed as the largest there may be."""
-Bools = NDArray[np.bool_]
-
-MOST_ACTIONS = 60
-"""Actions one plan can hold: 64 bits, less those it may need of its own."""
-
-_SIZES: Any = ((8, np.uint8), (16, np.uint16), (32, np.uint32), (64, np.uint64))
-
-
-@dataclass(frozen=True, slots=True)
-class Column:
-    """One bit: the action that limits must name, and the capability asked; `new` is the type a `create` makes."""
-
-    action: str
-    asks: str | None = None
-    new: str | None = None
-
-    def capability(self, type: str, published: bool) -> str:
-        if self.asks is not None:
-            return self.asks if "." in self.asks else f"{type}.{self.asks}"
-        return capability_of(self.action, type, "published" if published else "draft")
-
-
-class Plan:
-    """Which bit stands for what, and the tables of what each role gives to each kind of node.
-
-    The columns asked for come first, in their order; `edit-live` and `locks.open` are added where
-    an action needs them. With `alone`, `remove` and `move` ask about the node alone, not its branch.
-    """
-
-    def __init__(self, tree: Tree, actions: Sequence[str], *, alone: bool = False) -> None:
-        if len(actions) > MOST_ACTIONS:
-            raise ValueError(f"a plan holds no more than {MOST_ACTIONS} actions")
-        self.tree = tree
-        self.actions = tuple(actions)
-        self.columns = [_column(action) for action in actions]
-        self.live = self._add(Column("edit", "edit-live")) if "edit" in actions else None
-        self.opens = self._add(Column(LOCKS_OPEN)) if CHANGING.intersection(actions) else None
-        self.dtype: type[np.uint64] = next(size for most, size in _SIZES if len(self.columns) <= most)
-        self.asked = self.bits(range(len(actions)))
-        self.every = self.bits(range(len(self.columns)))
-        self.edits = self.bits(i for i, a in enumerate(actions) if a == "edit")
-        self.changing = self.bits(i for i, a in enumerate(actions) if a in CHANGING)
-        self.whole_branch = self.bits(i for i, a in enumerate(actions) if a in WHOLE_BRANCH and not alone)
-        self._makes_new = sum(1 << i for i, column in enumerate(self.columns) if column.new is not None)
-        self.on_nodes = self.bits(i for i, column in enumerate(self.columns) if column.new is None)
-        self._asking: dict[str, list[tuple[int, int]]] = {}
-        for i, column in enumerate(self.columns):
-            for kind in range(2 * len(tree.type_names)):
-                capability = column.capability(tree.type_names[kind // 2], kind % 2 == 0)
-                self._asking.setdefault(capability, []).append((kind, i))
-        self._tables: dict[tuple[Said, Extent], Bits | None] = {}
-        self._forces: dict[Subject, Force] = {}
-
-    def _add(self, column: Column) -> int:
-        self.columns.append(column)
-        return len(self.columns) - 1
-
-    def bits(self, columns: Any) -> Any:
-        """The columns as one number."""
-        return self.dtype(sum(1 << i for i in columns))
-
-    def bit(self, column: int) -> Any:
-        return self.dtype(1 << column)
-
-    def table(self, said: Said, least: Extent) -> Bits | None:
-        """What is given at `least` or longer, for each kind of node; None when nothing is.
-
-        Any extent gives `create` (§2). Where a shorter extent gives no more, it is the same table.
-        """
-        key = (said, least)
-        if key not in self._tables:
-            table = self._rows(c for c, e in said.extents.items() if e >= least or c.endswith(".create"))
-            longer = self.table(said, Extent(least + 1)) if least < Extent.ALL else None
-            same = table is not None and longer is not None and bool((table == longer).all())
-            self._tables[key] = longer if same else table
-        return self._tables[key]
-
-    def barred(self, said: Said) -> Bits | None:
-        """What is barred for each kind of node; None when nothing is."""
-        return self._rows(said.barred)
-
-    def _rows(self, capabilities: Iterable[str]) -> Bits | None:
-        """For each kind of node the columns that ask one of these capabilities."""
-        rows = [0] * (2 * len(self.tree.type_names))
-        for capability in capabilities:
-            for kind, column in self._asking.get(capability, ()):
-                rows[kind] |= 1 << column
-        return np.array(rows, dtype=self.dtype) if any(rows) else None
-
-    def new_within(self, scope: Scope) -> Any:
-        """The columns that make a node of a type the scope covers. It is made without topics (§8)."""
-        if scope.topics is not None:
-            return self.dtype(0)
-        types = scope.types
-        return self.bits(
-            i for i, c in enumerate(self.columns) if c.new is not None and (types is None or c.new in types)
-        )
-
-    def unpacked(self, bits: Bits) -> Bools:
-        """`[nodes, actions]`: the asked columns as booleans."""
-        each = np.unpackbits(bits.view(np.uint8), bitorder="little")
-        return each.reshape(len(bits), 8 * bits.itemsize)[:, : len(self.actions)].view(bool)
-
-    def force(self, limits: LimitIndex, subject: Subject) -> "Force":
-        """The limits in force for a subject, for all columns at once (§4); kept."""
-        if subject not in self._forces:
-            self._forces[subject] = self._force(limits, subject)
-        return self._forces[subject]
-
-    @cached_property
-    def branching(self) -> "Plan":
-        """A plan of this one's actions on whole branches, about each node alone."""
-        return Plan(self.tree, [a for a in self.actions if a in WHOLE_BRANCH], alone=True)
-
-    def _force(self, limits: LimitIndex, subject: Subject) -> "Force":
-        """What `limits.steps` tells for one action; here each limit is a number of columns it matches."""
-        force = Force([0], [0], [0])
-        above: list[tuple[int, int, int]] = []
-        stops = bars = 0
-        tree, by_node = self.tree, limits.on_nodes_for(subject)
-        for i in sorted(tree.index[node] for node in by_node):
-            while above and above[-1][0] <= i:
-                end, stops, bars = above.pop()
-                force.put(end, stops, bars)
-            met = by_node[tree.nodes[i].id]
-            below = self._meet([k for k in met if k.applies != "node"], stops, bars)
-            here = self._meet([k for k in met if k.applies != "beneath"], stops, bars)
-            new = self._makes_new
-            above.append((int(tree.ends[i]), stops, bars))
-            force.put(i, here[0] & ~new | below[0] & new, here[1] & ~new | below[1] & new)
-            force.put(i + 1, *below)
-            stops, bars = below
-        for end, stops, bars in reversed(above):
-            force.put(end, stops, bars)
-        return force
-
-    def _meet(self, met: Iterable[Limit], stops: int, bars: int) -> tuple[int, int]:
-        """The columns stopped and barred at a node, given the limits there and what comes from above."""
-        by_effect = dict.fromkeys(Effect, 0)
-        for limit in met:
-            by_effect[limit.effect] |= self._matched(limit)
-        lifted = by_effect[Effect.LIFT] & ~by_effect[Effect.STOP] & ~by_effect[Effect.BAR]
-        return by_effect[Effect.STOP] | stops & ~lifted, by_effect[Effect.BAR] | bars & ~lifted
-
-    def _matched(self, limit: Limit) -> int:
-        if limit.actions is None:
-            return int(self.every)
-        return sum(1 << i for i, column in enumerate(self.columns) if column.action in limit.actions)
-
-
-class Force(NamedTuple):
-    """Columns stopped and barred along the tree: values hold from their start until the next."""
-
-    starts: list[int]
-    stops: list[int]
-    bars: list[int]
-
-    def put(self, start: int, stops: int, bars: int) -> None:
-        if self.starts[-1] == start:
-            self.stops[-1], self.bars[-1] = stops, bars
-        else:
-            self.starts.append(start)
-            self.stops.append(stops)
-            self.bars.append(bars)
-
-
-def _column(action: str) -> Column:
-    if action.startswith("create:"):
-        type = action.removeprefix("create:")
-        return Column("create", f"{type}.create", type)
-    return Column(action)
+from gonfalon.core.vocabulary import Effect, Extent
 
 
 class Sheet:
@@ -339,7 +161,7 @@ class Sheet:
 
     def _force(self, subject: Subject, effect: Effect) -> Bits | None:
         force = self.plan.force(self.limits, subject)
-        values = force.bars if effect is Effect.BAR else force.stops
+        values = force.of(effect)
         if not any(values):
             return None
         return np.repeat(np.array(values, dtype=self.plan.dtype), np.diff(self._edges(force.starts)))
