@@ -15,11 +15,14 @@ import numpy as np
 from gonfalon.core.engine import Engine
 from gonfalon.core.plan import Bools
 from gonfalon.core.policy import Assignment, DirectGrant, Limit, Policy, Scope, Subject
-from gonfalon.core.vocabulary import ACTIONS, CHANGING, FIELDS_PRIVATE, LOCKS_OPEN, Effect
+from gonfalon.core.vocabulary import ACTIONS, CHANGING, FIELDS_PRIVATE, LOCKS_OPEN, PROFILE, Effect
 
 T = TypeVar("T")
 _FIELD_VERBS = frozenset({"see", "see-draft", "edit", "edit-live"})
 _ASKED_WHEN = {"see": (True,), "see-draft": (False,), "edit-live": (True,)}
+_FIELDED = frozenset({"see", "edit"})
+ON_PROFILES = frozenset(ACTIONS) - {"create"}
+"""The actions that can be asked of a profile (§5)."""
 _SEEN = {"see-draft": "see", "edit-live": "edit"}
 
 
@@ -28,7 +31,8 @@ class Touch:
     """Actions that may be answered otherwise, where (None: anywhere), and plain capabilities.
 
     `fields` and `filled` are the types whose fields may be seen, changed and filled otherwise;
-    `components` says that components and facets may go otherwise.
+    `components` says that components and facets may go otherwise, `profiles` names actions on the
+    profiles of accounts.
     """
 
     actions: frozenset[str] = frozenset()
@@ -37,6 +41,7 @@ class Touch:
     fields: frozenset[str] = frozenset()
     filled: frozenset[str] = frozenset()
     components: bool = False
+    profiles: frozenset[str] = frozenset()
 
 
 class Touched:
@@ -50,7 +55,7 @@ class Touched:
         self.plain = frozenset({*self.was.plain, *self.now.plain})
         self.actions = (*(a for a in ACTIONS if a != "create"), *(f"create:{t}" for t in self.types), *self.placed)
         every = frozenset(self.types)
-        self.anything = Touch(frozenset(self.actions), None, self.plain, every, every, True)
+        self.anything = Touch(frozenset(self.actions), None, self.plain, every, every, True, ON_PROFILES)
         self._every_kind = [(name, published) for name in self.tree.type_names for published in (True, False)]
         self._named: dict[Subject, dict[Touch, None]] = defaultdict(dict)
         self._everyone: dict[Touch, None] = {}
@@ -65,6 +70,8 @@ class Touched:
         self._limits()
         self._locks()
         self._parts()
+        if self.was.accounts.keys() != self.now.accounts.keys():
+            self._everyone[Touch(profiles=ON_PROFILES)] = None
         changed = set(_changed(self.was.accounts, self.now.accounts))
         changed |= self._teams_of(changed) | self._regrouped()
         found: dict[str | None, tuple[Touch, ...]] = {}
@@ -172,9 +179,12 @@ class Touched:
             return replace(self.anything, where=where)
         actions: set[str] = set()
         kinds: set[tuple[str, bool]] = set()
+        profiles: set[str] = set()
         for capability in capabilities - self.plain:
             thing, _, verb = capability.partition(".")
-            if verb == "create" and capability not in self.placed:
+            if thing == PROFILE:
+                profiles |= ON_PROFILES & {verb}
+            elif verb == "create" and capability not in self.placed:
                 actions.add(f"create:{thing}")
                 kinds.update(self._every_kind)
             elif capability in self.placed:
@@ -183,15 +193,18 @@ class Touched:
             else:
                 actions.add(_SEEN.get(verb, verb))
                 kinds.update((thing, published) for published in _ASKED_WHEN.get(verb, (True, False)))
-        asked_of = {c.partition(".")[0] for c in capabilities if c.partition(".")[2] in _FIELD_VERBS}
+        asked_of = {c.partition(".")[0] for c in capabilities if c.partition(".")[2] in _FIELD_VERBS} - {PROFILE}
         fields = set(asked_of)
         filled = {c.partition(".")[0] for c in capabilities if c.endswith(".create")}
         if LOCKS_OPEN in capabilities:
             actions |= CHANGING
         if FIELDS_PRIVATE in capabilities or LOCKS_OPEN in capabilities:
             fields.update(self.types)
+        if FIELDS_PRIVATE in capabilities:
+            profiles |= _FIELDED
         if isinstance(given, Assignment):
             with_rows = self._types_with_rows(given.role)
+            profiles |= _FIELDED if PROFILE in with_rows else frozenset()
             fields, filled = fields | with_rows, filled | with_rows
         kinds |= {(type, published) for type in fields - asked_of for published in (True, False)}
         if not kinds.issuperset(self._every_kind) and not filled:
@@ -199,7 +212,9 @@ class Touched:
             where = of_kind if where is None else where & of_kind
         edits = "edit" in actions
         asked = frozenset(actions & set(self.actions))
-        return Touch(asked, where, frozenset(capabilities & self.plain), frozenset(fields), frozenset(filled), edits)
+        plain = frozenset(capabilities & self.plain)
+        parts = frozenset(fields), frozenset(filled)
+        return Touch(asked, where, plain, *parts, edits, frozenset(profiles))
 
     def _types_with_rows(self, role: str) -> set[str]:
         """The types with a field whose table has a row of the role, or one it builds on."""
@@ -274,7 +289,8 @@ class Touched:
         """Field rules that changed, and components there are."""
         types = frozenset(type for type, _ in _changed(self.was.fields, self.now.fields))
         if types:
-            self._everyone[Touch(fields=types, filled=types)] = None
+            profiles = _FIELDED if PROFILE in types else frozenset()
+            self._everyone[Touch(fields=types, filled=types, profiles=profiles)] = None
         if self.was.components != self.now.components:
             self._everyone[Touch(components=True)] = None
 

@@ -21,7 +21,7 @@ from gonfalon.core.changes import (
 )
 from gonfalon.core.impact import impact
 from gonfalon.core.policy import Account, Assignment, FieldRule, Limit, Lock, Role, Subject
-from gonfalon.core.tree import Tree
+from gonfalon.core.tree import Tree, profile
 from gonfalon.core.vocabulary import ACTIONS, Effect
 from tests.core.harbour import CAPABILITIES, COMPONENTS, NODES, NOW, TYPES, harbour
 from tests.core.test_two_readings import GRADED, NODE_IDS, ROLES, TREE, anyone, policies, rules, scopes
@@ -30,8 +30,14 @@ WHO = (None, "ada", "ben", "cy", "gone", "key")
 FEW = settings(max_examples=25, suppress_health_check=list(HealthCheck), deadline=None)
 
 
-def questions(tree, who):
+def questions(tree, who, accounts):
     """Every question an impact answers, with the name it goes by there."""
+    for account in accounts:
+        for action in (a for a in ACTIONS if a != "create"):
+            yield f"{action} account", account, Question(who, action, profile(account), NOW)
+        for verb in ("see", "change"):
+            asked = Question(who, f"{verb}-field", profile(account), NOW, field="phone")
+            yield f"{verb}-field account.phone", account, asked
     for capability, kind in CAPABILITIES.items():
         if kind != "placed":
             yield capability, None, Question(who, capability, at=NOW)
@@ -60,6 +66,8 @@ def questions(tree, who):
 def restricted(policy, name):
     """Whether an impact tells of a part: only of those that something restricts."""
     kind, _, part = name.partition(" ")
+    if part == "account":
+        return True
     if kind.endswith("-field"):
         type, _, field = part.partition(".")
         rule = policy.fields.get((type, field))
@@ -76,10 +84,14 @@ def asked_one_by_one(before, after, who):
         return {}, {}
     turned, nodes = Counter(), {}
     engines = [Engine(p, TREE) if p in told else None for p in (before, after)]
-    for name, node, question in questions(TREE, who):
+    for name, node, question in questions(TREE, who, {**before.accounts, **after.accounts}):
         if " " in name and not (restricted(before, name) or restricted(after, name)):
             continue
-        was, now = (e is not None and e.decide(question).allow for e in engines)
+        about = question.target.author if question.target and question.target.profile else None
+        was, now = (
+            e is not None and (about is None or about in e.policy.accounts) and e.decide(question).allow
+            for e in engines
+        )
         if was != now:
             turned[name, now] += 1
             nodes.setdefault((name, now), []).append(node)
