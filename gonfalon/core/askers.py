@@ -1,122 +1,113 @@
 """Asking the same of many accounts under two policies: of those that cannot be told apart only once.
 
-asker = ActionsAsker(sides, at, ["edit"], positions)
-asker.turns("ada")                 # {"edit": Turned(gained=3, lost=0)}
+asker = ActionsAsker(sides, at, ["edit"], where)
+asker.turns(["ada", "ben"])        # {"ada": {"edit": Turned(gained=3, lost=0)}}
 """
 
-from collections.abc import Hashable, Sequence
-from dataclasses import dataclass
+from collections.abc import Hashable, Iterator, Mapping, Sequence
 from datetime import datetime
-from typing import NamedTuple, TypeVar
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
+from gonfalon.core.crowd import MOST_CELLS, footing, granted, has, may, minds_author
 from gonfalon.core.holding import Holding
 from gonfalon.core.parts import Parts, Restricted
-from gonfalon.core.plan import Bools
-from gonfalon.core.question import Who
-from gonfalon.core.sheet import Sheet
-from gonfalon.core.survey import AUTHOR, STRANGER, TEAMMATE, Near, Surveyor
-from gonfalon.core.turned import Answers, Turns, added, differences, turns_of
+from gonfalon.core.places import Places, Sides, places_of
+from gonfalon.core.plan import Bits, Bools
+from gonfalon.core.turned import Turned, Turns
+from gonfalon.core.vocabulary import Extent
+from gonfalon.core.written import NO_ROWS, Rows
 
-T = TypeVar("T", bound=np.generic)
-_NO_ROWS = np.zeros(0, dtype=np.intp)
-
-
-@dataclass(frozen=True)
-class Side:
-    """One of two policies, and where in its tree each node compared lies.
-
-    `rows` is None where both trees are the same; else -1 stands for a node that this tree has not.
-    """
-
-    survey: Surveyor
-    rows: NDArray[np.intp] | None = None
-
-    def holding(self, who: Who, at: datetime) -> Holding | None:
-        """What somebody holds; None for an account that there is not."""
-        known = not isinstance(who, str) or who in self.survey.policy.accounts
-        return self.survey.engine.holdings.of(who, at) if known else None
-
-    def aligned(self, answers: NDArray[T]) -> NDArray[T]:
-        """Answers at the common rows: no at nodes that are not here."""
-        if self.rows is None:
-            return answers
-        padded = np.append(answers, np.zeros(1, dtype=answers.dtype))
-        here: NDArray[T] = padded[self.rows]
-        return here
-
-    def positions(self, where: Bools | None) -> NDArray[np.intp]:
-        """The places of this tree to ask about; `where` None is all of them."""
-        return np.arange(len(self.survey.tree)) if where is None else where.nonzero()[0]
+Counts = NDArray[np.int64]
+Answers = Mapping[str, Bools]
+"""`[holders, places]` yes or no, by the name of what was asked."""
 
 
-Sides = tuple[Side, Side]
+Holdings = tuple[Holding | None, Holding | None]
+"""What somebody holds before, and after."""
 
 
-class _Kept(NamedTuple):
-    """What turns for all with one footing: as a stranger everywhere, and how a team's and one's own work differ.
+class _Alike(NamedTuple):
+    """Accounts with one footing, and what one of them holds; all of them if it counts who wrote what."""
 
-    The differences are `[names, rows]` of what is gained, then of what is lost, more or less than by a
-    stranger; None where there are none.
-    """
-
-    turns: Turns
-    names: tuple[str, ...] = ()
-    by_team: NDArray[np.int8] | None = None
-    by_author: NDArray[np.int8] | None = None
+    holdings: Holdings
+    who: list[str | None]
+    minds_author: bool
 
 
 class Asker:
-    """Asks the same of many accounts under both policies, and of those with an equal footing only once."""
+    """Asks the same of many accounts under both policies, and of those with an equal footing only once.
 
-    def __init__(self, sides: Sides, at: datetime) -> None:
-        self.sides, self.at = sides, at
-        self._kept: dict[Hashable, _Kept] = {}
+    With `apart`, each account is asked by itself, with who wrote what as each policy has it.
+    """
 
-    def turns(self, who: str | None) -> Turns:
-        holdings = [side.holding(who, self.at) for side in self.sides]
-        footing = tuple(self.footing(i, holding) if holding else None for i, holding in enumerate(holdings))
-        if footing not in self._kept:
-            self._kept[footing] = self._ask(holdings)
-        kept = self._kept[footing]
-        if kept.by_team is None or kept.by_author is None:
-            return kept.turns
-        own, team = self._written(holdings[1])
-        more = kept.by_author[:, :, own].sum(axis=2) + kept.by_team[:, :, np.setdiff1d(team, own)].sum(axis=2)
-        return added(kept.turns, turns_of((n, int(g), int(x)) for n, g, x in zip(kept.names, *more, strict=True)))
+    def __init__(self, sides: Sides, at: datetime, places: Sequence[Places], *, apart: bool) -> None:
+        self.sides, self.at, self.apart, self.places = sides, at, apart, places
 
-    def alone(self, who: str | None) -> Turns:
-        """The same for one account that is like no other."""
-        holdings = [side.holding(who, self.at) for side in self.sides]
-        return turns_of(differences(*(self._answers(i, holding) for i, holding in enumerate(holdings))))
+    def turns(self, who: Sequence[str | None]) -> dict[str | None, Turns]:
+        """What turns for each of some accounts that anything turns for."""
+        turns: dict[str | None, dict[str, Turned]] = {}
+        groups = self._alike(who)
+        step = max(1, MOST_CELLS // max(1, *(len(places.positions) for places in self.places)))
+        for first in range(0, len(groups), step):
+            some = groups[first : first + step]
+            asked = [id for group in some for id in group.who]
+            for name, counts in self._counted(some):
+                for i in counts.any(axis=0).nonzero()[0].tolist():
+                    turns.setdefault(asked[i], {})[name] = Turned(int(counts[0, i]), int(counts[1, i]))
+        return dict(turns)
 
-    def _ask(self, holdings: Sequence[Holding | None]) -> _Kept:
-        supposed: tuple[Near, ...] = (STRANGER,)
-        if any(h is not None and self.minds_author(i, h) for i, h in enumerate(holdings)):
-            supposed = (STRANGER, TEAMMATE, AUTHOR)
-        asked = [[self._answers(i, h, near) for i, h in enumerate(holdings)] for near in supposed]
-        turns = turns_of(differences(*asked[0]))
-        if len(asked) == 1:
-            return _Kept(turns)
-        names = tuple(dict.fromkeys(name for sides in asked for answers in sides for name in answers))
-        stranger, team, author = (_signed(names, *sides) for sides in asked)
-        if np.array_equal(stranger, team) and np.array_equal(stranger, author):
-            return _Kept(turns)
-        return _Kept(turns, names, team - stranger, author - stranger)
+    def _alike(self, who: Sequence[str | None]) -> list[_Alike]:
+        """The accounts by footing, those that mind who wrote what first."""
+        found: dict[Hashable, _Alike] = {}
+        for id in who:
+            before, after = (side.holding(id, self.at) for side in self.sides)
+            rests_on = id if self.apart else (self._footing(0, before), self._footing(1, after))
+            if rests_on not in found:
+                minds = not self.apart and (self._minds(0, before) or self._minds(1, after))
+                found[rests_on] = _Alike((before, after), [], minds)
+            found[rests_on].who.append(id)
+        return sorted(found.values(), key=lambda group: not group.minds_author)
 
-    def _answers(self, side: int, who: Holding | None, near: Near | None = None) -> Answers:
-        return self.answers(side, who, near) if who is not None else {}
+    def _footing(self, side: int, who: Holding | None) -> Hashable:
+        return None if who is None else self.footing(side, who)
 
-    def _written(self, who: Holding | None) -> tuple[NDArray[np.intp], NDArray[np.intp]]:
-        """The rows of what somebody wrote, and of what they or their team wrote: the same on both sides."""
-        if who is None or who.account is None:
-            return _NO_ROWS, _NO_ROWS
-        return self.sheet(1).rows_by(who.account), self.sheet(1).rows_near(who.account)
+    def _minds(self, side: int, who: Holding | None) -> bool:
+        return who is not None and self.minds_author(side, who)
 
-    def sheet(self, side: int) -> Sheet:
-        raise NotImplementedError
+    def _counted(self, groups: Sequence[_Alike]) -> Iterator[tuple[str, Counts]]:
+        """By name `[2, accounts]`, how many answers each account of some groups gains, and loses."""
+        group_of = np.repeat(np.arange(len(groups)), [len(group.who) for group in groups])
+        minding = sum(group.minds_author for group in groups)
+        nearer = self._written(groups[:minding])
+        stranger = _Turning(self, groups, None if self.apart else Extent.ALL)
+        closer = [(_Turning(self, groups[:minding], near), nearer[near]) for near in nearer if len(nearer[near].who)]
+        turnings = (stranger, *(turning for turning, _ in closer))
+        for name in dict.fromkeys(name for turning in turnings for name in turning.names):
+            turned = stranger.of(name)
+            counts = np.array([self.places[1].count(way) for way in turned])[:, group_of]
+            for turning, cells in closer:
+                for way, own, far in zip(counts, turning.of(name), turned, strict=True):
+                    more = own[cells.group, cells.row].astype(np.int8) - far[cells.group, cells.row]
+                    way += np.bincount(cells.who, more, len(group_of)).astype(np.int64)
+            yield name, counts
+
+    def _written(self, groups: Sequence[_Alike]) -> "dict[Extent, _Cells]":
+        """What accounts wrote themselves, and what else their teams did: the same on both sides."""
+        cells: dict[Extent, list[tuple[int, int, int]]] = {Extent.OWN: [], Extent.TEAM: []}
+        number, written, row_of = 0, self.sides[1].survey.written, self.places[1].row_of
+        for i, group in enumerate(groups):
+            for id in group.who:
+                holding = self.sides[1].holding(id, self.at)
+                if holding is not None and holding.account is not None:
+                    own, near = written.by(holding.account), written.near(holding.account)
+                    others = np.setdiff1d(near, own, assume_unique=True) if len(near) > len(own) else NO_ROWS
+                    for extent, positions in ((Extent.OWN, own), (Extent.TEAM, others)):
+                        cells[extent] += [(number, i, row) for row in row_of[positions].tolist() if row >= 0]
+                number += 1
+        return {near: _Cells(*np.array(found, dtype=np.intp).reshape(-1, 3).T) for near, found in cells.items()}
 
     def footing(self, side: int, who: Holding) -> Hashable:
         raise NotImplementedError
@@ -124,64 +115,121 @@ class Asker:
     def minds_author(self, side: int, who: Holding) -> bool:
         raise NotImplementedError
 
-    def answers(self, side: int, who: Holding, near: Near | None) -> Answers:
+    def answers(self, side: int, who: Sequence[Holding], near: Extent | None) -> Answers:
         raise NotImplementedError
+
+
+class _Cells(NamedTuple):
+    """Nodes written by accounts: the place of each account among all, of its group, and the row of the node."""
+
+    who: Rows
+    group: Rows
+    row: Rows
+
+
+class _Turning:
+    """The answers that turn for some groups."""
+
+    def __init__(self, asker: Asker, groups: Sequence[_Alike], near: Extent | None) -> None:
+        self._sides = [self._answers(asker, i, groups, near) for i in range(2)]
+        self.names = tuple(dict.fromkeys(name for answers in self._sides for name in answers))
+        was, now = self._sides
+        if isinstance(was, _Columns) and isinstance(now, _Columns):
+            turned = np.bitwise_or.reduce(was.bits ^ now.bits, axis=None)
+            self.names = tuple(name for name, i in was.column.items() if int(turned) >> i & 1)
+
+    def of(self, name: str) -> tuple[Bools, Bools]:
+        """`[groups, places]` where an answer turns to yes, and where to no."""
+        was, now = (answers.get(name, _NO) for answers in self._sides)
+        return now & ~was, was & ~now
+
+    @staticmethod
+    def _answers(asker: Asker, side: int, groups: Sequence[_Alike], near: Extent | None) -> Answers:
+        holders = [group.holdings[side] for group in groups]
+        there = [who is not None for who in holders]
+        answers = asker.answers(side, [who for who in holders if who is not None], near)
+        if all(there) and asker.sides[side].rows is None:
+            return answers
+        return {name: _spread(asker.sides[side].aligned(answer), there) for name, answer in answers.items()}
+
+
+_NO = np.zeros((1, 1), dtype=bool)
+
+
+def _spread(answers: Bools, there: Sequence[bool]) -> Bools:
+    """Answers of those that are there among all: no for the others."""
+    spread = np.zeros((len(there), answers.shape[1]), dtype=bool)
+    spread[np.array(there)] = answers
+    return spread
+
+
+class _Columns(Mapping[str, Bools]):
+    """Bits of a plan as answers by action, each made when it is read."""
+
+    def __init__(self, bits: Bits, actions: Sequence[str]) -> None:
+        self.bits, self.column = bits, {action: i for i, action in enumerate(actions)}
+
+    def __getitem__(self, action: str) -> Bools:
+        return has(self.bits, self.column[action])
+
+    def __iter__(self) -> Iterator[str]:
+        return iter(self.column)
+
+    def __len__(self) -> int:
+        return len(self.column)
 
 
 class ActionsAsker(Asker):
     """Asks about actions on nodes."""
 
-    def __init__(self, sides: Sides, at: datetime, actions: Sequence[str], where: Bools | None) -> None:
-        super().__init__(sides, at)
-        self.actions = tuple(actions)
-        self.sheets = [side.survey.sheet(side.survey.plan(self.actions), side.positions(where)) for side in sides]
+    def __init__(
+        self, sides: Sides, at: datetime, actions: Sequence[str], where: Bools | None, *, apart: bool, many: bool
+    ) -> None:
+        plans = [side.survey.plan(tuple(actions)) for side in sides]
+        self.whole_branch = bool(plans[0].whole_branch)
+        super().__init__(sides, at, places_of(sides, plans, where, many=many), apart=apart)
+        self.sheets = [s.survey.sheet(p, at.positions) for s, p, at in zip(sides, plans, self.places, strict=True)]
+
+    def _alike(self, who: Sequence[str | None]) -> list[_Alike]:
+        groups = super()._alike(who)
+        if not self.whole_branch or self.apart:
+            return groups
+        passing = [group for group in groups if any(self._passes(i, group.holdings[i]) for i in range(2))]
+        both = [(id, *(side.holding(id, self.at) for side in self.sides)) for group in passing for id in group.who]
+        return [_Alike((before, after), [id], minds_author=False) for id, before, after in both]
+
+    def _passes(self, side: int, who: Holding | None) -> bool:
+        """Whether something here is given to somebody, of the nodes alone, at least where they wrote them."""
+        sheet = self.sheets[side]
+        return who is not None and bool((granted(sheet, [who], Extent.OWN) & sheet.plan.asked).any())
 
     def footing(self, side: int, who: Holding) -> Hashable:
-        survey, sheet = self.sides[side].survey, self.sheets[side]
-        footing = survey.footing(sheet, who)
-        if not sheet.plan.whole_branch:
-            return footing
-        own = who.account.id if who.account and survey.minds_author(sheet.deep, who) else None
-        return footing, survey.footing(sheet.deep, who), own
-
-    def sheet(self, side: int) -> Sheet:
-        return self.sheets[side]
+        return footing(self.sheets[side], who)
 
     def minds_author(self, side: int, who: Holding) -> bool:
-        sheet = self.sheets[side]
-        return not sheet.plan.whole_branch and self.sides[side].survey.minds_author(sheet, who)
+        return not self.whole_branch and minds_author(self.sheets[side], who)
 
-    def answers(self, side: int, who: Holding, near: Near | None) -> Answers:
-        one, sheet = self.sides[side], self.sheets[side]
-        bits = one.aligned(one.survey.bits(sheet, who, None if sheet.plan.whole_branch else near))
-        return dict(zip(self.actions, sheet.plan.unpacked(bits).T, strict=True))
+    def answers(self, side: int, who: Sequence[Holding], near: Extent | None) -> Answers:
+        sheet = self.sheets[side]
+        return _Columns(may(sheet, who, None if self.whole_branch else near), sheet.plan.actions)
 
 
 class PartsAsker(Asker):
     """Asks about restricted fields, components and facets."""
 
-    def __init__(self, sides: Sides, at: datetime, restricted: Restricted, where: Bools | None) -> None:
-        super().__init__(sides, at)
-        self.parts = [Parts(side.survey, restricted, side.positions(where)) for side in sides]
+    def __init__(
+        self, sides: Sides, at: datetime, restricted: Restricted, where: Bools | None, *, apart: bool, many: bool
+    ) -> None:
+        plans = [side.survey.plan(restricted.actions, alone=True) for side in sides]
+        super().__init__(sides, at, places_of(sides, plans, where, many=many), apart=apart)
+        pairs = zip(sides, self.places, strict=True)
+        self.parts = [Parts(side.survey, restricted, places.positions) for side, places in pairs]
 
     def footing(self, side: int, who: Holding) -> Hashable:
         return self.parts[side].footing(who)
 
-    def sheet(self, side: int) -> Sheet:
-        return self.parts[side].sheet
-
     def minds_author(self, side: int, who: Holding) -> bool:
         return self.parts[side].minds_author(who)
 
-    def answers(self, side: int, who: Holding, near: Near | None) -> Answers:
-        one = self.sides[side]
-        return {name: one.aligned(answer) for name, answer in self.parts[side].answers(who, near).items()}
-
-
-def _signed(names: Sequence[str], was: Answers, now: Answers) -> NDArray[np.int8]:
-    """`[2, names, rows]`: 1 where an answer is gained, then where it is lost."""
-    length = max((len(a) for a in (*was.values(), *now.values())), default=0)
-    nothing = np.zeros(length, dtype=bool)
-    before = np.array([was.get(name, nothing) for name in names]).reshape(len(names), length)
-    after = np.array([now.get(name, nothing) for name in names]).reshape(len(names), length)
-    return np.array([after & ~before, before & ~after]).astype(np.int8)
+    def answers(self, side: int, who: Sequence[Holding], near: Extent | None) -> Answers:
+        return self.parts[side].answers(who, near)

@@ -1,32 +1,46 @@
 """Two policies beside each other: what can be touched, and who asks about it."""
 
-from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from datetime import datetime
-from functools import cached_property, partial
+from functools import cached_property
+from typing import NamedTuple
 
 import numpy as np
 
-from gonfalon.core.askers import ActionsAsker, Asker, PartsAsker, Side
+from gonfalon.core.askers import ActionsAsker, Asker, PartsAsker
 from gonfalon.core.parts import Restricted
+from gonfalon.core.places import Side
 from gonfalon.core.plan import MOST_ACTIONS, Bools
 from gonfalon.core.profiles import ProfileAsker
 from gonfalon.core.question import Question
 from gonfalon.core.survey import Surveyor
 from gonfalon.core.touched import Touch, Touched
 from gonfalon.core.tree import Tree
-from gonfalon.core.turned import Turned, Turns, turns_of
+from gonfalon.core.turned import Turns, turns_of
 from gonfalon.core.vocabulary import WHOLE_BRANCH
 
-_MOST_SHARED = 8
-"""Actions a touch may name, anywhere, and still share its askers with others."""
-Concerned = tuple[Asker, Callable[[Touch], bool]]
+Touches = tuple[Touch, ...]
+Asking = tuple[Asker, list[str | None]]
+
+
+_MANY = 100
+"""From so many accounts on it pays to look for places that are alike."""
+
+
+class _About(NamedTuple):
+    """What one asker asks about: an action, the fields of a type seen and changed, or filled, or components."""
+
+    action: str | None = None
+    fields: str | None = None
+    filled: str | None = None
+    components: bool = False
 
 
 class Comparison:
     """Two policies beside each other: what can be touched, and who asks about it.
 
-    Most accounts share askers about what the touches name, each over the places where any of them may
-    count. Those few that are touched in much and anywhere have askers of their own.
+    Accounts with the same touches about some actions share one asker, over the places where any of those
+    touches may count.
     """
 
     def __init__(self, before: Surveyor, after: Surveyor, at: datetime) -> None:
@@ -35,10 +49,9 @@ class Comparison:
         self._all = Touched(before.engine, after.engine)
         self.same_tree = before.tree is after.tree or before.tree.nodes == after.tree.nodes
         self.tree = before.tree
-        self._apart: tuple[tuple[Touch, ...], list[Concerned]] = ((), [])
         if self.same_tree:
             self.sides = (Side(before), Side(after))
-            self.touched: Mapping[str | None, tuple[Touch, ...]] = self._all.by_account()
+            self.touched: Mapping[str | None, Touches] = self._all.by_account()
         else:
             ids = {**dict.fromkeys(before.tree.index), **dict.fromkeys(after.tree.index)}
             rows = [np.array([s.tree.index.get(id, -1) for id in ids], dtype=np.intp) for s in (before, after)]
@@ -46,68 +59,74 @@ class Comparison:
             everyone = (None, *before.policy.accounts, *after.policy.accounts)
             self.touched = dict.fromkeys(everyone, (self._all.anything,))
 
-    def turns(self, who: str | None, touches: tuple[Touch, ...]) -> Turns:
-        """What turns for an account with these touches."""
-        turns: dict[str, Turned] = {}
-        for asker, concerns in self._asking(touches):
-            if any(concerns(touch) for touch in touches):
-                turns |= asker.turns(who) if self.same_authors(touches) else asker.alone(who)
+    def asking(self) -> Iterator[Asking]:
+        """Askers about all that is touched, each with the accounts it is to ask; made as they come."""
+        alike: dict[Touches, list[str | None]] = {}
+        for who, touches in self.touched.items():
+            alike.setdefault(touches, []).append(who)
+        concerned: dict[tuple[_About, Touches, bool], list[Touches]] = {}
+        for touches in alike:
+            apart = self._all.anything in touches
+            for about, naming in self._naming(touches):
+                concerned.setdefault((about, naming, apart), []).append(touches)
+        together: dict[tuple[Touches, bool, tuple[Touches, ...]], list[_About]] = {}
+        for (about, naming, apart), touching in concerned.items():
+            together.setdefault((naming, apart, tuple(touching)), []).append(about)
+        for (naming, apart, touching), abouts in together.items():
+            who = [id for touches in touching for id in alike[touches]]
+            for asker in self._askers(abouts, naming, apart=apart, many=len(who) > _MANY and not apart):
+                yield asker, who
+
+    def plain(self, who: str | None) -> Turns:
+        """What turns for an account about capabilities without a target, and about profiles."""
+        touches = self.touched[who]
         plain = frozenset[str]().union(*(t.plain for t in touches))
         profiles = frozenset[str]().union(*(t.profiles for t in touches))
-        return {**turns, **self._plain(who, plain), **self._profiles.turns(who, profiles)}
+        return {**self._plain(who, plain), **self._profiles.turns(who, profiles)}
 
     @cached_property
     def _profiles(self) -> ProfileAsker:
         return ProfileAsker(self.sides, self.at)
 
-    def same_authors(self, touches: tuple[Touch, ...]) -> bool:
-        """Whether nothing changed about who wrote what, and who is in a team with whom, for an account."""
-        return self._all.anything not in touches
+    def _naming(self, touches: Touches) -> Iterator[tuple[_About, Touches]]:
+        """What some touches are about, each with those of them that are."""
+        found: dict[_About, list[Touch]] = {}
+        for touch in touches:
+            for about in self._about(touch):
+                found.setdefault(about, []).append(touch)
+        for about, naming in found.items():
+            yield about, tuple(naming)
 
-    def _asking(self, touches: tuple[Touch, ...]) -> list[Concerned]:
-        if not any(map(_broad, touches)):
-            return self._shared
-        if touches != self._apart[0]:
-            self._apart = touches, list(self._askers(touches))
-        return self._apart[1]
+    def _about(self, touch: Touch) -> Iterator[_About]:
+        yield from (_About(action=action) for action in self._all.actions if action in touch.actions)
+        fielded = sorted({type for type, _ in self.restricted.fields})
+        yield from (_About(fields=type) for type in fielded if type in touch.fields)
+        yield from (_About(filled=type) for type in fielded if type in touch.filled)
+        if touch.components and (self.restricted.components or self.restricted.facets):
+            yield _About(components=True)
 
-    @cached_property
-    def _shared(self) -> list[Concerned]:
-        every = {touch: None for touches in self.touched.values() for touch in touches}
-        return list(self._askers([touch for touch in every if not _broad(touch)]))
+    def _askers(self, abouts: Sequence[_About], naming: Touches, *, apart: bool, many: bool) -> Iterator[Asker]:
+        where = self._where(naming)
+        if where is not None and not where.any():
+            return
+        actions = [about.action for about in abouts if about.action is not None]
+        for some in _apart(actions):
+            branching = where is not None and some[0] in WHOLE_BRANCH
+            here = _with_ancestors(self.tree, where) if branching and where is not None else where
+            yield ActionsAsker(self.sides, self.at, some, here, apart=apart, many=many)
+        for about in abouts:
+            if about.action is None:
+                here = where if about.fields is None else self._of_type(where, about.fields)
+                if here is None or here.any():
+                    yield PartsAsker(self.sides, self.at, self._pieces(about), here, apart=apart, many=many)
 
-    def _askers(self, touches: Sequence[Touch]) -> Iterator[Concerned]:
-        """Askers about all that some touches name, each with whether a touch concerns it."""
-        by_place: dict[bytes | None, tuple[Bools | None, list[str]]] = {}
-        for action in self._all.actions:
-            if naming := [t for t in touches if action in t.actions]:
-                where = self._where(naming)
-                if action in WHOLE_BRANCH and where is not None:
-                    where = _with_ancestors(self.tree, where)
-                key = None if where is None else np.packbits(where).tobytes()
-                by_place.setdefault(key, (where, []))[1].append(action)
-        for where, actions in by_place.values():
-            for some in _apart(actions):
-                yield ActionsAsker(self.sides, self.at, some, where), partial(_names_action, frozenset(some))
-        yield from self._part_askers(touches)
-
-    def _part_askers(self, touches: Sequence[Touch]) -> Iterator[Concerned]:
-        """Askers about restricted fields, type by type, and about components."""
+    def _pieces(self, about: _About) -> Restricted:
         every = self.restricted
-        for type in sorted({type for type, _ in every.fields}):
-            keys = frozenset(key for key in every.fields if key[0] == type)
-            if naming := [t for t in touches if type in t.fields]:
-                where = self._of_type(self._where(naming), type)
-                yield PartsAsker(self.sides, self.at, Restricted(fields=keys), where), partial(_names_fields, type)
-            if naming := [t for t in touches if type in t.filled]:
-                yield (
-                    PartsAsker(self.sides, self.at, Restricted(filled=keys), self._where(naming)),
-                    partial(_names_filled, type),
-                )
-        naming = [t for t in touches if t.components]
-        if naming and (every.components or every.facets):
-            pieces = Restricted(components=every.components, facets=every.facets)
-            yield PartsAsker(self.sides, self.at, pieces, self._where(naming)), _names_components
+        if about.fields is not None:
+            return Restricted(fields=frozenset(key for key in every.fields if key[0] == about.fields))
+        if about.filled is not None:
+            return Restricted(filled=frozenset(key for key in every.filled if key[0] == about.filled))
+        return Restricted(components=every.components, facets=every.facets)
 
     def _where(self, touches: Sequence[Touch]) -> Bools | None:
         """Where any of some touches may count; None: anywhere."""
@@ -127,27 +146,6 @@ class Comparison:
 
         answers = ((c, [may(side, c) for side in self.sides]) for c in sorted(capabilities))
         return turns_of((c, int(now and not was), int(was and not now)) for c, (was, now) in answers)
-
-
-def _broad(touch: Touch) -> bool:
-    """Whether a touch names so much that it is asked about apart, for those few that it touches."""
-    return touch.where is None and len(touch.actions) > _MOST_SHARED
-
-
-def _names_action(actions: frozenset[str], touch: Touch) -> bool:
-    return not actions.isdisjoint(touch.actions)
-
-
-def _names_fields(type: str, touch: Touch) -> bool:
-    return type in touch.fields
-
-
-def _names_filled(type: str, touch: Touch) -> bool:
-    return type in touch.filled
-
-
-def _names_components(touch: Touch) -> bool:
-    return touch.components
 
 
 def _apart(actions: Sequence[str]) -> Iterator[list[str]]:

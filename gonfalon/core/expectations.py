@@ -6,7 +6,7 @@
 An expectation holds when each of its questions has the expected answer; one that ranges over nothing holds.
 """
 
-from collections.abc import Callable, Hashable, Iterable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from functools import lru_cache
@@ -14,9 +14,9 @@ from typing import Any
 
 import numpy as np
 
+from gonfalon.core.crowd import at_once, may
 from gonfalon.core.engine import Engine
 from gonfalon.core.faults import Unreadable, read_time
-from gonfalon.core.plan import Bools
 from gonfalon.core.policy import Assignment, Expectation, Policy
 from gonfalon.core.question import MadeUp, Who
 from gonfalon.core.requests import RANGES
@@ -199,20 +199,18 @@ class _Asker:
         who = who if _ranges(q) else [_asked(q)]
         sheet = self._sheets(action, tuple(nodes))
         failed, against = 0, None
-        kept: dict[Hashable, Bools] = {}
-        for person in who:
-            holding = self.engine.holdings.of(person, at)
-            footing = self.survey.footing(sheet, holding), self.survey.minds_author(sheet, holding) and person
-            if footing not in kept:
-                kept[footing] = sheet.plan.unpacked(self.survey.bits(sheet, holding))[:, 0]
-            wrong = (kept[footing] != (e.expect == "allow")).nonzero()[0]
-            failed += len(wrong)
-            if against is None and len(wrong):
-                node = self.tree.nodes[int(sheet.positions[wrong[0]])].id if sheet.positions is not None else nodes[0]
-                request = {k: v for k, v in q.items() if k not in _RANGING} | {"account": person, "node": node}
-                reason = self.engine.decide({**request, "at": q.get("at") or self.at_text}).reason
-                against = Against(person, node, reason)
+        holders = [self.engine.holdings.of(person, at) for person in who]
+        for part in at_once(sheet, len(holders)):
+            wrong_at = (may(sheet, holders[part]) != 0) != (e.expect == "allow")
+            failed += int(np.count_nonzero(wrong_at))
+            if against is None and wrong_at.any():
+                first, row = (int(at[0]) for at in wrong_at.nonzero())
+                against = self._against(q, who[part][first], nodes[row])
         return Result(e, len(who) * len(nodes), failed, against)
+
+    def _against(self, q: Request, person: Who, node: str) -> Against:
+        request = {k: v for k, v in q.items() if k not in _RANGING} | {"account": person, "node": node}
+        return Against(person, node, self.engine.decide({**request, "at": q.get("at") or self.at_text}).reason)
 
     def _sheet(self, action: str, nodes: tuple[str, ...]) -> Sheet:
         positions = np.array([self.tree.index[n] for n in nodes], dtype=np.intp)

@@ -3,7 +3,7 @@
 A *source* is the everyone role, the signed-in role, an active assignment or an active direct grant.
 """
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field
 from datetime import datetime
 from typing import Literal, NamedTuple
@@ -137,6 +137,10 @@ class Holdings:
                 answers.update({c: Answer(says, key) for c, says in self.policy.roles[key].grants.items()})
             self._said[role] = Said.of(answers)
         return self._said[role]
+
+    def given(self) -> Iterator[Source]:
+        """The source of every assignment and direct grant, active or not."""
+        return (source for given in self._given.values() for source, _, _ in given)
 
     def of(self, who: Who, at: datetime) -> Holding:
         """What `who` holds at `at`. KeyError for an unknown account or role."""

@@ -72,14 +72,16 @@ def impact(before: Surveyor, after: Surveyor, at: datetime, progress: Progress |
     `progress` is called with how many accounts are done, and of how many.
     """
     compare = Comparison(before, after, at)
-    turned: dict[Who, Turns] = {}
-    # Those with the same touches come one after another, so that askers of their own are kept no longer.
-    alike = sorted(compare.touched.items(), key=lambda item: [id(touch) for touch in item[1]])
-    for done, (who, touches) in enumerate(alike):
+    turned: dict[Who, dict[str, Turned]] = {}
+    asking = list(compare.asking())
+    for done, (asker, who) in enumerate(asking):
         if progress is not None:
-            progress(done, len(compare.touched))
-        if turns := compare.turns(who, touches):
-            turned[who] = turns
+            progress(done, len(asking))
+        for id, turns in asker.turns(who).items():
+            turned.setdefault(id, {}).update(turns)
+    for id in compare.touched:
+        if turns := compare.plain(id):
+            turned.setdefault(id, {}).update(turns)
     return Impact(turned, before, after, at)
 
 
@@ -96,7 +98,7 @@ def _by_id(side: Surveyor, restricted: Restricted, who: Who, action: str, at: da
         return dict(zip(ids, side.allowed([who], None, [action], at)[0, :, 0].tolist(), strict=True))
     holding = side.engine.holdings.of(who, at)
     for some in restricted.apart():
-        answers = Parts(side, some, np.arange(len(ids))).answers(holding)
+        answers = Parts(side, some, np.arange(len(ids))).answers([holding])
         if action in answers:
-            return dict(zip(ids, answers[action].tolist(), strict=True))
+            return dict(zip(ids, answers[action][0].tolist(), strict=True))
     raise KeyError(action)

@@ -33,7 +33,10 @@ class LimitIndex:
         self.tree = tree
         self._steps: dict[tuple[Subject, str], Steps | None] = {}
         self._by_subject: dict[Subject, dict[str, list[Limit]]] = {}
+        self.subjects: dict[Effect, set[Subject]] = {effect: set() for effect in Effect}
+        """Those that limits of each effect name."""
         for limit in limits:
+            self.subjects[limit.effect].add(limit.to)
             self._by_subject.setdefault(limit.to, {}).setdefault(limit.node, []).append(limit)
 
     def in_force(self, subject: Subject, action: str, target: Target) -> InForce:
@@ -62,8 +65,7 @@ class LimitIndex:
 
     def bars(self, subject: Subject) -> bool:
         """Whether a limit bars something for the subject somewhere."""
-        limits = self._by_subject.get(subject, {}).values()
-        return any(limit.effect is Effect.BAR for here in limits for limit in here)
+        return subject in self.subjects[Effect.BAR]
 
     def near_bars(self, subjects: Iterable[Subject]) -> "Steps":
         """Barred on every branch with a bar for any of the subjects on it: where bars need a look."""

@@ -1,23 +1,25 @@
 """Fields, components and facets over many nodes at once, with the same answers as `decide` (§5).
 
     parts = Parts(surveyor, policies, positions)
-    parts.answers(holding)["see-field berth.dues"]      # a boolean for each position
+    parts.answers([holding])["see-field berth.dues"]      # [1, positions] booleans
 
 Only what some rule or role restricts is a part here: the rest goes as `see`, `edit` and `create` go.
 """
 
-from collections.abc import Hashable, Iterable, Iterator
-from functools import cached_property
+from collections.abc import Callable, Hashable, Iterable, Iterator, Sequence
+from functools import cached_property, partial
 from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
+from gonfalon.core.crowd import footing, granted, has, may, minds_author, reached
 from gonfalon.core.holding import Holding, allows_component, allows_facet
 from gonfalon.core.plan import MOST_ACTIONS, Bools
 from gonfalon.core.policy import OPEN_FIELD, FieldRule, Policy
-from gonfalon.core.survey import AUTHOR, Near, Surveyor, has, near_to, reaching, without
-from gonfalon.core.vocabulary import FIELDS_PRIVATE, PROFILE, Effect
+from gonfalon.core.survey import Surveyor
+from gonfalon.core.vocabulary import FIELDS_PRIVATE, PROFILE, Extent
+from gonfalon.core.written import Rows
 
 
 class Restricted(NamedTuple):
@@ -42,6 +44,13 @@ class Restricted(NamedTuple):
                     facets |= {(component, facet) for facet in policy.components.get(component, ())}
         return cls(frozenset(fields), frozenset(fields), frozenset(components), frozenset(facets))
 
+    @property
+    def actions(self) -> tuple[str, ...]:
+        """What one piece, as `apart` makes them, asks about the nodes."""
+        if self.filled:
+            return tuple(f"create:{type}" for type in sorted({type for type, _ in self.filled}))
+        return ("see", "edit", FIELDS_PRIVATE) if self.fields else ("edit",)
+
     def apart(self) -> "Iterator[Restricted]":
         """The same in pieces that ask about different actions, each small enough for one plan."""
         if self.fields:
@@ -59,35 +68,32 @@ class Parts:
 
     def __init__(self, survey: Surveyor, restricted: Restricted, positions: NDArray[np.intp]) -> None:
         self.survey, self.policy, self.restricted = survey, survey.policy, restricted
-        actions = ["see", "edit", FIELDS_PRIVATE] if restricted.fields else ["edit"]
-        if restricted.filled:
-            actions = [f"create:{type}" for type in sorted({type for type, _ in restricted.filled})]
-        self.actions = tuple(actions)
+        self.actions = restricted.actions
         self.sheet = survey.sheet(survey.plan(self.actions, alone=True), positions)
         self._types: dict[str, Bools] = {}
 
     def footing(self, who: Holding) -> Hashable:
-        """What `answers` rests on for a stranger, as `Surveyor.footing`."""
+        """What `answers` rests on for a stranger, as `crowd.footing`."""
         spoken = frozenset((s.scope, key) for s in who.sources for key in s.roles if key in self._telling)
         giving = None
         if self.restricted.components or self.restricted.facets:
             giving = frozenset(
-                (None if self._telling.isdisjoint(source.roles) else source.said, stand)
+                (None if self._telling.isdisjoint(source.roles) else source.said, alike.number)
                 for source in who.sources
-                if (stand := self.sheet.stand(source)) is not None
+                if (alike := self.sheet.alike(source)) is not None
             )
-        return self.survey.footing(self.sheet, who), spoken, giving
+        return footing(self.sheet, who), spoken, giving
 
     def minds_author(self, who: Holding) -> bool:
         """Whether it can count for somebody's answers here who wrote a node."""
         rules = [self.rule(key) for key in self.restricted.fields]
         if any(rule.mode == "author" or (rule.mode == "table" and _minds(rule, who)) for rule in rules):
             return True
-        return self.survey.minds_author(self.sheet, who)
+        return minds_author(self.sheet, who)
 
-    def answers(self, who: Holding, near: Near | None = None) -> dict[str, Bools]:
-        """`[positions]` yes or no for each restricted part, by its action and name; see `Surveyor.bits`."""
-        return dict(_Asked(self, who, near).answers())
+    def answers(self, holders: Sequence[Holding], near: Extent | None = None) -> dict[str, Bools]:
+        """`[holders, positions]` yes or no for each restricted part, by its action and name; see `crowd.may`."""
+        return dict(_Asked(self, holders, near).answers())
 
     def rule(self, key: tuple[str, str]) -> FieldRule:
         return self.policy.fields.get(key, OPEN_FIELD)
@@ -119,15 +125,15 @@ class Parts:
 
 
 class _Asked:
-    """The answers to one holder, at some rows."""
+    """The answers to some holders, at some rows."""
 
-    def __init__(self, parts: Parts, who: Holding, near: Near | None) -> None:
-        self.parts, self.who, self.near = parts, who, near
-        self.survey, self.sheet, self.policy = parts.survey, parts.sheet, parts.policy
-        bits = self.survey.bits(self.sheet, who, near)
-        self.length = len(bits)
-        self.may = dict(zip(parts.actions, self.sheet.plan.unpacked(bits).T, strict=True))
-        self.may_all = who.keyholder and who.active
+    def __init__(self, parts: Parts, holders: Sequence[Holding], near: Extent | None) -> None:
+        self.parts, self.holders, self.near = parts, holders, near
+        self.sheet, self.policy = parts.sheet, parts.policy
+        bits = may(self.sheet, holders, near)
+        self.shape = bits.shape
+        self.may = {action: has(bits, i) for i, action in enumerate(parts.actions)}
+        self.may_all = np.array([who.keyholder and who.active for who in holders], dtype=bool)[:, None]
 
     def answers(self) -> Iterator[tuple[str, Bools]]:
         restricted = self.parts.restricted
@@ -145,66 +151,75 @@ class _Asked:
             yield from self._components()
 
     def _components(self) -> Iterator[tuple[str, Bools]]:
-        giving, edit = list(self._giving()), self.may["edit"]
+        giving, edit = [list(self._giving(who)) for who in self.holders], self.may["edit"]
+
+        def among(allows: Callable[[tuple[str, ...]], bool]) -> Bools:
+            answer: Bools = np.broadcast_to(self.may_all, self.shape).copy()
+            for row, tops in zip(answer, giving, strict=True):
+                for top, roles in tops:
+                    if allows(roles):
+                        row |= top
+            return edit & answer
+
         for component in sorted(self.parts.restricted.components):
-            tops = [top for top, roles in giving if allows_component(self.policy, roles, component)]
-            yield f"insert-component {component}", edit & self._any(tops)
+            yield f"insert-component {component}", among(partial(allows_component, self.policy, component=component))
         for component, facet in sorted(self.parts.restricted.facets):
-            tops = [top for top, roles in giving if allows_facet(self.policy, roles, component, facet)]
-            yield f"change-facet {component}.{facet}", edit & self._any(tops)
+            allows = partial(allows_facet, self.policy, component=component, facet=facet)
+            yield f"change-facet {component}.{facet}", among(allows)
 
     def _passes(self, key: tuple[str, str], verb: str) -> Bools:
         """Where a field's rule lets a verb pass."""
-        rule, nowhere = self.parts.rule(key), np.zeros(self.length, dtype=bool)
-        if self.may_all or rule.mode == "open" or (rule.mode == "author" and verb == "fill"):
-            return ~nowhere
+        rule = self.parts.rule(key)
+        if rule.mode == "open" or (rule.mode == "author" and verb == "fill"):
+            return np.ones(self.shape, dtype=bool)
+        passes: Bools = np.broadcast_to(self.may_all, self.shape).copy()
         if rule.mode == "author":
-            either: Bools = self._own | self.may[FIELDS_PRIVATE]
-            return either
+            passes |= self.may[FIELDS_PRIVATE]
         column = self.parts.actions.index(f"create:{key[0]}" if verb == "fill" else "see")
-        passes = nowhere
-        for source in self.who.sources:
-            marks = frozenset(mark for role in source.roles for mark in rule.table.get(role, ()))
-            if not marks.isdisjoint({verb, f"{verb}-all"}):
-                here = ~nowhere
-            elif f"{verb}-own" in marks:
-                here = self._own
+        for row, who in zip(passes, self.holders, strict=True):
+            if rule.mode == "author":
+                row[self._own(who)] = True
             else:
-                continue
-            covers = self.sheet.covers(source.scope)
-            passes = passes | (here if covers is None else here & has(covers, column))
+                self._by_table(row, who, rule, verb, column)
         return passes
 
-    @cached_property
-    def _own(self) -> Bools:
-        if self.who.own or self.near is AUTHOR:
-            return np.ones(self.length, dtype=bool)
-        own = None
-        if self.who.account is not None and self.near is None:
-            own = self.sheet.by(self.who.account, team=False)
-        return np.zeros(self.length, dtype=bool) if own is None else has(own, 0)
+    def _by_table(self, row: Bools, who: Holding, rule: FieldRule, verb: str, column: int) -> None:
+        for source in who.sources:
+            if rule.table.keys().isdisjoint(source.roles):
+                continue
+            marks = frozenset(mark for role in source.roles for mark in rule.table.get(role, ()))
+            cover = self.sheet.covers(source.scope)
+            if cover is None:
+                continue
+            if not marks.isdisjoint({verb, f"{verb}-all"}):
+                row[cover.rows] |= True if cover.mask is None else has(cover.mask, column)
+            elif f"{verb}-own" in marks:
+                here = np.zeros(self.shape[1], dtype=bool)
+                here[self._own(who)] = True
+                row |= here & has(self.sheet.within(source.scope, self.sheet.all), column)
+
+    def _own(self, who: Holding) -> slice | Rows:
+        """The rows that the holder wrote, or is supposed to have written."""
+        if who.own or self.near is Extent.OWN:
+            return self.sheet.everything
+        if who.account is None or self.near is not None:
+            return slice(0, 0)
+        return self.sheet.rows_by(who.account)
 
     def _unlocked(self, field: str) -> Bools:
         """Where no lock closes the field to the holder."""
         locked, plan = self.parts.locked(field), self.sheet.plan
-        if locked is None or plan.opens is None or self.may_all:
-            return np.ones(self.length, dtype=bool)
-        passed = self.survey.granted(self.sheet, self.who, self.near)
-        return ~locked | has(passed, plan.opens)
+        if locked is None or plan.opens is None:
+            return np.ones(self.shape, dtype=bool)
+        return ~locked | has(granted(self.sheet, self.holders, self.near), plan.opens)
 
-    def _giving(self) -> Iterator[tuple[Bools, tuple[str, ...]]]:
+    def _giving(self, who: Holding) -> Iterator[tuple[Bools, tuple[str, ...]]]:
         """The sources that reach the top for `T.edit`, with where, and their roles."""
-        near = near_to(self.sheet, self.who) if self.near is None else self.near
         column = self.parts.actions.index("edit")
-        for source in self.who.sources:
-            given = reaching(self.sheet, source, near)
+        for source in who.sources:
+            given = reached(self.sheet, who, source, self.near)
             if given is not None:
-                top = without(given, self.sheet.in_force(source.subjects, Effect.STOP))
-                yield has(top, column), source.roles
-
-    def _any(self, found: list[Bools]) -> Bools:
-        some: Bools = np.logical_or.reduce([np.full(self.length, self.may_all), *found])
-        return some
+                yield has(given, column), source.roles
 
 
 def _minds(rule: FieldRule, who: Holding) -> bool:

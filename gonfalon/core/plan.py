@@ -67,6 +67,7 @@ class Plan:
         self.whole_branch = self.bits(i for i, a in enumerate(actions) if a in WHOLE_BRANCH and not alone)
         self._makes_new = sum(1 << i for i, column in enumerate(self.columns) if column.new is not None)
         self.on_nodes = self.bits(i for i, column in enumerate(self.columns) if column.new is None)
+        self.nothing = np.zeros(2 * len(tree.type_names), dtype=self.dtype)
         self._asking: dict[str, list[tuple[int, int]]] = {}
         for i, column in enumerate(self.columns):
             for kind in range(2 * len(tree.type_names)):
@@ -121,9 +122,9 @@ class Plan:
         )
 
     def unpacked(self, bits: Bits) -> Bools:
-        """`[nodes, actions]`: the asked columns as booleans."""
-        each = np.unpackbits(bits.view(np.uint8), bitorder="little")
-        return each.reshape(len(bits), 8 * bits.itemsize)[:, : len(self.actions)].view(bool)
+        """`[..., actions]`: the asked columns as booleans."""
+        each = np.unpackbits(np.ascontiguousarray(bits).view(np.uint8), bitorder="little")
+        return each.reshape(*bits.shape, 8 * bits.itemsize)[..., : len(self.actions)].view(bool)
 
     def force(self, limits: LimitIndex, subject: Subject) -> Steps:
         """The limits in force for a subject, for all columns at once (§4); kept."""

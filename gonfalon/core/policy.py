@@ -11,7 +11,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from datetime import datetime
 from functools import cached_property
-from typing import Any, Literal
+from typing import Any, Literal, NamedTuple
 
 from gonfalon.core.tree import EMPTY_TREE, Tree
 from gonfalon.core.vocabulary import FIELDS_PRIVATE, LOCKS_OPEN, PROFILE, STAND_IN, VERBS, Effect, Kind, Reason
@@ -22,8 +22,7 @@ UNLISTED = {LOCKS_OPEN: Kind.PLACED, FIELDS_PRIVATE: Kind.PLACED, STAND_IN: Kind
 """Capabilities that exist without being listed (§8)."""
 
 
-@dataclass(frozen=True, slots=True)
-class Subject:
+class Subject(NamedTuple):
     """Whom a grant or limit names: one account, one group, or (limits only) one role.
 
     >>> Subject.group("crew")
@@ -46,8 +45,7 @@ class Subject:
         return cls("role", id)
 
 
-@dataclass(frozen=True, slots=True)
-class Scope:
+class Scope(NamedTuple):
     """Where a grant holds (§3). An absent list does not restrict, an empty one covers nothing.
 
     >>> here = Scope(branches=frozenset({"pier-3"}))

@@ -9,7 +9,7 @@ from collections.abc import Iterator, Mapping
 from dataclasses import replace
 from datetime import datetime
 
-from gonfalon.core.askers import Side, Sides
+from gonfalon.core.places import Side, Sides
 from gonfalon.core.question import Question
 from gonfalon.core.tree import profile
 from gonfalon.core.turned import Turns, turns_of

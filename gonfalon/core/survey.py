@@ -9,20 +9,22 @@
 operations on an array of one integer a node, for each source of each account; no question is asked per node.
 """
 
-from collections.abc import Hashable, Iterator, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
-from functools import cached_property
+from functools import cached_property, reduce
 from typing import TYPE_CHECKING
 
 import numpy as np
 from numpy.typing import NDArray
 
+from gonfalon.core.crowd import at_once, has, may
 from gonfalon.core.holding import Holding, Source
 from gonfalon.core.plan import MOST_ACTIONS, Bits, Bools, Plan
 from gonfalon.core.question import Who
-from gonfalon.core.sheet import Sheet, Written
+from gonfalon.core.sheet import Sheet
 from gonfalon.core.vocabulary import CHANGING, WHOLE_BRANCH, Effect, Extent, Reason
+from gonfalon.core.written import Written
 
 if TYPE_CHECKING:
     from gonfalon.core.engine import Engine
@@ -34,11 +36,6 @@ _ALLOWED = CODE[Reason.ALLOWED]
 _RUNGS = (Reason.NOT_GRANTED, Reason.OUT_OF_SCOPE, Reason.OUT_OF_EXTENT, Reason.STOPPED, Reason.ALLOWED)
 
 Codes = NDArray[np.uint8]
-Near = Sequence[tuple[Extent, Bits | None]]
-"""For each extent shorter than all, the nodes that it covers for somebody (None: all of them)."""
-STRANGER: Near = ()
-TEAMMATE: Near = ((Extent.TEAM, None),)
-AUTHOR: Near = ((Extent.OWN, None),)
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,63 +73,16 @@ class Surveyor:
         rows, order = None, None
         if nodes is not None:
             asked = np.array([self.tree.index[n] for n in nodes], dtype=np.intp)
-            rows, order = np.sort(asked), np.argsort(np.argsort(asked, kind="stable"))
+            rows, order = np.unique(asked, return_inverse=True)
+        holders = [self.engine.holdings.of(who, at) for who in accounts]
         for first in range(0, len(actions), MOST_ACTIONS):
             some = tuple(actions[first : first + MOST_ACTIONS])
             sheet = self.whole(some) if rows is None else self.sheet(self.plan(some), rows)
-            for i, who in enumerate(accounts):
-                holding = self.engine.holdings.of(who, at)
-                bits = self.bits(sheet, holding)
-                answers[i, :, first : first + len(some)] = sheet.plan.unpacked(bits if order is None else bits[order])
+            for part in at_once(sheet, len(holders)):
+                bits = may(sheet, holders[part])
+                bits = bits if order is None else bits[:, order]
+                answers[part, :, first : first + len(some)] = sheet.plan.unpacked(bits)
         return answers
-
-    def bits(self, sheet: Sheet, who: Holding, near: Near | None = None) -> Bits:
-        """What one account may do at each row of a sheet, as the asked columns of its plan.
-
-        `near` puts a supposed author in the place of the real ones: STRANGER, TEAMMATE or AUTHOR of all.
-        """
-        plan = sheet.plan
-        if not who.active or who.keyholder:
-            return np.full(sheet.length, plan.asked if who.active else 0, dtype=plan.dtype)
-        passed = self.granted(sheet, who, near)
-        if plan.live is not None:
-            may_edit_live = has(passed, plan.live)
-            passed &= ~((sheet.published & ~may_edit_live) * plan.edits)
-        if plan.opens is not None and sheet.locked is not None:
-            may_open = has(passed, plan.opens)
-            passed &= ~((sheet.locked & ~may_open) * plan.changing)
-        if plan.whole_branch:
-            self._branches(sheet, who, passed)
-        answer: Bits = passed & plan.asked
-        return answer
-
-    def granted(self, sheet: Sheet, who: Holding, near: Near | None = None) -> Bits:
-        """Where steps 3 to 5 pass, column by column, whatever else an action asks."""
-        top = sheet.nothing.copy()
-        near = near_to(sheet, who) if near is None else near
-        for source in filter(sheet.counts, who.sources):
-            given = reaching(sheet, source, near)
-            if given is not None:
-                top |= without(given, sheet.in_force(source.subjects, Effect.STOP))
-        return without(top, self._narrowed(sheet, who))
-
-    def footing(self, sheet: Sheet, who: Holding) -> Hashable:
-        """What `bits` rests on for a stranger: holders with an equal footing may do the same on the sheet."""
-        if not who.active or who.keyholder:
-            return who.active
-        stands = frozenset(stand for source in who.sources if (stand := sheet.stand(source)) is not None)
-        if who.account is None:
-            return stands, who.own
-        stopped = sheet.narrowing(who.subjects[:1], Effect.STOP)
-        barred = sheet.narrowing(who.subjects, Effect.BAR)
-        reach = frozenset(who.account.reach.items()) if who.account.reach else None
-        return stands, stopped, barred, reach
-
-    def minds_author(self, sheet: Sheet, who: Holding) -> bool:
-        """Whether it can count for somebody's answers on a sheet who wrote a node."""
-        if not who.active or who.keyholder:
-            return False
-        return any((stand := sheet.stand(source)) is not None and stand.minds_author for source in who.sources)
 
     def reasons(self, who: Who, actions: Sequence[str], at: datetime) -> Codes:
         """`[nodes, actions]` the reason of each answer, as positions in REASONS."""
@@ -158,55 +108,29 @@ class Surveyor:
                 self._mark(self.whole(tuple(actions[first : first + MOST_ACTIONS])), holding, marks, first)
         return marks
 
-    # -- the steps of §4, as bits --------------------------------------------------------------
-
-    def _narrowed(self, sheet: Sheet, who: Holding) -> Bits | None:
-        """What bars, a stop on the account itself, or its reach take, of whatever is granted."""
-        taken = self._barred(sheet, who)
-        if who.account is not None:
-            taken = _also(taken, sheet.in_force(who.subjects[:1], Effect.STOP))
-            outside = sheet.outside(who.account)
-            taken = taken if outside is None else _also(taken, outside * sheet.plan.every)
-        return taken
+    # -- reasons -------------------------------------------------------------------------------
 
     def _barred(self, sheet: Sheet, who: Holding) -> Bits | None:
         barred = sheet.in_force(who.subjects, Effect.BAR)
-        for source in filter(sheet.counts, who.sources):
-            bars = sheet.barred(source.said) if source.said.barred else None
-            bars = _also(bars, sheet.in_force(source.role_subjects, Effect.BAR))
-            if bars is not None:
-                barred = _also(barred, covered(sheet, source, bars))
+        for source in who.sources:
+            stand = sheet.stand(source)
+            if stand is not None and stand.bars is not None:
+                barred = sheet.nothing.copy() if barred is None else barred.copy()
+                barred[stand.rows] |= stand.bars
         return barred
-
-    def _branches(self, sheet: Sheet, who: Holding, passed: Bits) -> None:
-        """Keep `remove` and `move` only where the same may be done to all beneath (§4)."""
-        plan = sheet.plan
-        rows, starts, ends = sheet.branches
-        if not (passed[rows] & plan.whole_branch).any():
-            return
-        below, each = plan, passed
-        if sheet.deep is not sheet:
-            below, each = sheet.deep.plan, self.bits(sheet.deep, who)
-        for i, action in enumerate(plan.actions):
-            if action in WHOLE_BRANCH:
-                fails = each & below.bit(below.actions.index(action)) == 0
-                failing = np.concatenate(([0], np.cumsum(fails, dtype=np.int32)))
-                passed[rows[failing[ends] > failing[starts]]] &= ~plan.bit(i)
-
-    # -- reasons -------------------------------------------------------------------------------
 
     def _reasons(self, sheet: Sheet, who: Holding) -> Codes:
         plan = sheet.plan
         rungs = [sheet.nothing.copy() for _ in range(4)]
-        near = near_to(sheet, who)
         for source in who.sources:
             says = sheet.given(source.said, Extent.OWN)
             if says is None:
                 continue
             rungs[0] |= says
-            rungs[1] |= covered(sheet, source, says)
-            within = reaching(sheet, source, near)
-            if within is not None:
+            rungs[1] |= sheet.within(source.scope, says)
+            near = _near(sheet, who, source)
+            if near is not None:
+                within = sheet.within(source.scope, near)
                 rungs[2] |= within
                 rungs[3] |= without(within, sheet.in_force(source.subjects, Effect.STOP))
         stopped = sheet.in_force(who.subjects[:1], Effect.STOP) if who.account else None
@@ -262,7 +186,7 @@ class Surveyor:
                 says = sheet.given(source.said, extent)
                 if says is None:
                     continue
-                says = covered(sheet, source, says)
+                says = sheet.within(source.scope, says)
                 standing = without(says, stops)
                 given[extent] |= says
                 reached[extent] |= standing
@@ -272,7 +196,7 @@ class Surveyor:
         outside = sheet.outside(who.account) if who.account else None
         outside = np.zeros(sheet.length, dtype=bool) if outside is None else outside
         barred = self._barred(sheet, who)
-        taken = _also(_also(own_stop, barred), outside * plan.every)
+        taken = reduce(np.bitwise_or, [b for b in (own_stop, barred) if b is not None], outside * plan.every)
 
         def extent_of(planes: dict[Extent, Bits], i: int) -> NDArray[np.int8]:
             extent: NDArray[np.int8] = np.sum([has(plane, i) for plane in planes.values()], axis=0, dtype=np.int8)
@@ -285,8 +209,7 @@ class Surveyor:
             marks.stopped[:, j] |= where & (extent_of(given, i) > np.where(stopped, 0, far)) & ~bars
             marks.barred[:, j] |= where & bars
             marks.outside[:, j] |= where & outside & (far > 0)
-            if taken is not None:
-                far[has(taken, i)] = 0
+            far[has(taken, i)] = 0
             return far
 
         everywhere = np.ones(sheet.length, dtype=bool)
@@ -299,7 +222,8 @@ class Surveyor:
             marks.extent[:, j] = final
 
     @cached_property
-    def _written(self) -> Written:
+    def written(self) -> Written:
+        """Who wrote what."""
         return Written(self.policy, self.tree)
 
     # -- plans and sheets ----------------------------------------------------------------------
@@ -318,51 +242,21 @@ class Surveyor:
 
     def sheet(self, plan: Plan, positions: NDArray[np.intp] | None) -> Sheet:
         """A sheet of some nodes, by their ascending places in the tree."""
-        return Sheet(plan, self.engine.limits, self.policy, self._written, positions)
+        return Sheet(plan, self.engine.limits, self.policy, self.written, positions)
 
 
-def near_to(sheet: Sheet, who: Holding) -> Near:
-    """For each extent shorter than all, the nodes that it covers for somebody (None: all of them)."""
-    return list(_nearness(sheet, who))
-
-
-def _nearness(sheet: Sheet, who: Holding) -> Iterator[tuple[Extent, Bits | None]]:
-    if who.own:
-        yield Extent.OWN, None
-    elif who.account is not None:
-        own, team = sheet.by(who.account, team=False), sheet.by(who.account, team=True)
-        if own is not None:
-            yield Extent.OWN, own
-        if team is not None:
-            yield Extent.TEAM, team
-
-
-def reaching(sheet: Sheet, source: Source, near: Near) -> Bits | None:
-    """What a source gives where its scope and its extent cover the node; None when nothing."""
-    far = sheet.given(source.said, Extent.ALL)
-    within = None if far is None else far
-    for extent, where in near:
-        given = sheet.given(source.said, extent)
-        if given is not None and given is not far:
-            within = _also(within, given if where is None else given & where)
-    return None if within is None else covered(sheet, source, within)
-
-
-def covered(sheet: Sheet, source: Source, bits: Bits) -> Bits:
-    covers = sheet.covers(source.scope)
-    return bits if covers is None else bits & covers
+def _near(sheet: Sheet, who: Holding, source: Source) -> Bits | None:
+    """What a source says of nodes that its extent covers, wherever its scope lies; None when nothing."""
+    own, team, far = (sheet.given(source.said, extent) for extent in (Extent.OWN, Extent.TEAM, Extent.ALL))
+    if own is far or who.own:
+        return own
+    found = sheet.nothing.copy() if far is None else far.copy()
+    if who.account is not None:
+        for given, rows in ((own, sheet.rows_by(who.account)), (team, sheet.rows_near(who.account))):
+            if given is not None:
+                found[rows] |= given[rows]
+    return found
 
 
 def without(bits: Bits, taken: Bits | None) -> Bits:
     return bits if taken is None else bits & ~taken
-
-
-def _also(bits: Bits | None, more: Bits | None) -> Bits | None:
-    if bits is None or more is None:
-        return more if bits is None else bits
-    return bits | more
-
-
-def has(bits: Bits, column: int) -> Bools:
-    has: Bools = np.equal((bits >> column) & 1, 1)
-    return has

@@ -129,13 +129,11 @@ class Touched:
         for baseline, named in ((self.was.everyone, self._everyone), (self.was.signed_in, self._signed_in)):
             if baseline in touch_of:
                 named[self._asking(touch_of[baseline], None)] = None
-        kept: dict[tuple[str, Scope], Touch] = {}
+        anywhere = {role: self._asking(said, None) for role, said in touch_of.items()}
         for policy in (self.was, self.now):
             for a in policy.assignments.values():
                 if a.role in touch_of:
-                    key = (a.role, a.scope)
-                    kept[key] = kept.get(key) or self._asking(touch_of[a.role], a.scope)
-                    self._named[a.to][kept[key]] = None
+                    self._named[a.to][anywhere[a.role]] = None
 
     def _said_otherwise(self, role: str) -> frozenset[str] | None:
         """Capabilities a role answers otherwise; None when what it builds on, or its parts, changed."""

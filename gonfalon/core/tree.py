@@ -156,6 +156,11 @@ class Tree:
         values, codes = self._topic_sets
         return np.array([not topics.isdisjoint(value) for value in values], dtype=bool)[codes]
 
+    @property
+    def sites(self) -> NDArray[np.intp]:
+        """A number for the site of each node."""
+        return self._columns["site"][1]
+
     @cached_property
     def _topic_sets(self) -> tuple[list[frozenset[str]], NDArray[np.intp]]:
         code: dict[frozenset[str], int] = {}
