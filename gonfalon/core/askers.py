@@ -12,13 +12,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from gonfalon.core.crowd import MOST_CELLS, footing, granted, has, may, minds_author
+from gonfalon.core.ground import Rows
 from gonfalon.core.holding import Holding
 from gonfalon.core.parts import Parts, Restricted
-from gonfalon.core.places import Places, Sides, places_of
+from gonfalon.core.places import Places, Sides
 from gonfalon.core.plan import Bits, Bools
 from gonfalon.core.turned import Turned, Turns
 from gonfalon.core.vocabulary import Extent
-from gonfalon.core.written import NO_ROWS, Rows
 
 Counts = NDArray[np.int64]
 Answers = Mapping[str, Bools]
@@ -81,33 +81,31 @@ class Asker:
         """By name `[2, accounts]`, how many answers each account of some groups gains, and loses."""
         group_of = np.repeat(np.arange(len(groups)), [len(group.who) for group in groups])
         minding = sum(group.minds_author for group in groups)
-        nearer = self._written(groups[:minding])
+        cells = self._written(groups[:minding])
         stranger = _Turning(self, groups, None if self.apart else Extent.ALL)
-        closer = [(_Turning(self, groups[:minding], near), nearer[near]) for near in nearer if len(nearer[near].who)]
-        turnings = (stranger, *(turning for turning, _ in closer))
-        for name in dict.fromkeys(name for turning in turnings for name in turning.names):
-            turned = stranger.of(name)
-            counts = np.array([self.places[1].count(way) for way in turned])[:, group_of]
-            for turning, cells in closer:
-                for way, own, far in zip(counts, turning.of(name), turned, strict=True):
-                    more = own[cells.group, cells.row].astype(np.int8) - far[cells.group, cells.row]
-                    way += np.bincount(cells.who, more, len(group_of)).astype(np.int64)
+        closer = [_Turning(self, groups[:minding], near) for near in cells]
+        names = dict.fromkeys(name for turning in (stranger, *closer) for name in turning.names)
+        for name in names:
+            turned = [turning.of(name) for turning in (stranger, *closer)]
+            counts = np.array([self.places[1].count(way) for way in turned[0]])[:, group_of]
+            for near, far, some in zip(turned[1:], turned, cells.values(), strict=False):
+                for way, is_near, is_far in zip(counts, near, far, strict=True):
+                    more = is_near[some.group, some.row].astype(np.int8) - is_far[some.group, some.row]
+                    way += np.bincount(some.who, more, len(group_of)).astype(np.int64)
             yield name, counts
 
     def _written(self, groups: Sequence[_Alike]) -> "dict[Extent, _Cells]":
-        """What accounts wrote themselves, and what else their teams did: the same on both sides."""
-        cells: dict[Extent, list[tuple[int, int, int]]] = {Extent.OWN: [], Extent.TEAM: []}
-        number, written, row_of = 0, self.sides[1].survey.written, self.places[1].row_of
-        for i, group in enumerate(groups):
-            for id in group.who:
-                holding = self.sides[1].holding(id, self.at)
-                if holding is not None and holding.account is not None:
-                    own, near = written.by(holding.account), written.near(holding.account)
-                    others = np.setdiff1d(near, own, assume_unique=True) if len(near) > len(own) else NO_ROWS
-                    for extent, positions in ((Extent.OWN, own), (Extent.TEAM, others)):
-                        cells[extent] += [(number, i, row) for row in row_of[positions].tolist() if row >= 0]
-                number += 1
-        return {near: _Cells(*np.array(found, dtype=np.intp).reshape(-1, 3).T) for near, found in cells.items()}
+        """What each account or its team wrote, and what it wrote itself: the same on both sides."""
+        written, row_of = self.sides[1].survey.ground, self.places[1].row_of
+        found: dict[Extent, list[tuple[int, int, Rows]]] = {Extent.TEAM: [], Extent.OWN: []}
+        everyone = [(i, id) for i, group in enumerate(groups) for id in group.who]
+        for number, (i, id) in enumerate(everyone):
+            holding = self.sides[1].holding(id, self.at)
+            if holding is not None and holding.account is not None:
+                own, *teams = written.parts(holding.account)
+                found[Extent.OWN].append((number, i, own))
+                found[Extent.TEAM] += [(number, i, part) for part in (own, *teams)]
+        return {near: _Cells.of(parts, row_of) for near, parts in found.items() if parts}
 
     def footing(self, side: int, who: Holding) -> Hashable:
         raise NotImplementedError
@@ -125,6 +123,17 @@ class _Cells(NamedTuple):
     who: Rows
     group: Rows
     row: Rows
+
+    @classmethod
+    def of(cls, parts: Sequence[tuple[int, int, Rows]], row_of: Rows) -> "_Cells":
+        """From accounts, their groups and positions of the tree; nodes told twice count once."""
+        who, group, positions = zip(*parts, strict=True)
+        lengths = [len(part) for part in positions]
+        every = np.concatenate(positions)
+        asked = row_of[every] >= 0
+        numbers, every = np.repeat(who, lengths)[asked], every[asked]
+        _, once = np.unique(numbers * len(row_of) + every, return_index=True)
+        return cls(numbers[once], np.repeat(group, lengths)[asked][once], row_of[every[once]])
 
 
 class _Turning:
@@ -183,11 +192,11 @@ class ActionsAsker(Asker):
     """Asks about actions on nodes."""
 
     def __init__(
-        self, sides: Sides, at: datetime, actions: Sequence[str], where: Bools | None, *, apart: bool, many: bool
+        self, sides: Sides, at: datetime, actions: Sequence[str], places: Sequence[Places], *, apart: bool
     ) -> None:
+        super().__init__(sides, at, places, apart=apart)
         plans = [side.survey.plan(tuple(actions)) for side in sides]
         self.whole_branch = bool(plans[0].whole_branch)
-        super().__init__(sides, at, places_of(sides, plans, where, many=many), apart=apart)
         self.sheets = [s.survey.sheet(p, at.positions) for s, p, at in zip(sides, plans, self.places, strict=True)]
 
     def _alike(self, who: Sequence[str | None]) -> list[_Alike]:
@@ -218,10 +227,9 @@ class PartsAsker(Asker):
     """Asks about restricted fields, components and facets."""
 
     def __init__(
-        self, sides: Sides, at: datetime, restricted: Restricted, where: Bools | None, *, apart: bool, many: bool
+        self, sides: Sides, at: datetime, restricted: Restricted, places: Sequence[Places], *, apart: bool
     ) -> None:
-        plans = [side.survey.plan(restricted.actions, alone=True) for side in sides]
-        super().__init__(sides, at, places_of(sides, plans, where, many=many), apart=apart)
+        super().__init__(sides, at, places, apart=apart)
         pairs = zip(sides, self.places, strict=True)
         self.parts = [Parts(side.survey, restricted, places.positions) for side, places in pairs]
 

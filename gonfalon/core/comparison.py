@@ -8,8 +8,9 @@ from typing import NamedTuple
 import numpy as np
 
 from gonfalon.core.askers import ActionsAsker, Asker, PartsAsker
+from gonfalon.core.ground import Rows
 from gonfalon.core.parts import Restricted
-from gonfalon.core.places import Side
+from gonfalon.core.places import Places, Side, classes_of_children
 from gonfalon.core.plan import MOST_ACTIONS, Bools
 from gonfalon.core.profiles import ProfileAsker
 from gonfalon.core.question import Question
@@ -20,11 +21,10 @@ from gonfalon.core.turned import Turns, turns_of
 from gonfalon.core.vocabulary import WHOLE_BRANCH
 
 Touches = tuple[Touch, ...]
-Asking = tuple[Asker, list[str | None]]
 
 
-_MANY = 100
-"""From so many accounts on it pays to look for places that are alike."""
+_FEW = 20
+"""Up to so many accounts are asked each by itself, wherever any of them is touched: to tell them apart costs more."""
 
 
 class _About(NamedTuple):
@@ -34,6 +34,15 @@ class _About(NamedTuple):
     fields: str | None = None
     filled: str | None = None
     components: bool = False
+
+
+class _Part(NamedTuple):
+    """What some touches are about, and the accounts that have just these about it."""
+
+    abouts: list[_About]
+    naming: Touches
+    apart: bool
+    who: list[str | None]
 
 
 class Comparison:
@@ -59,8 +68,9 @@ class Comparison:
             everyone = (None, *before.policy.accounts, *after.policy.accounts)
             self.touched = dict.fromkeys(everyone, (self._all.anything,))
 
-    def asking(self) -> Iterator[Asking]:
-        """Askers about all that is touched, each with the accounts it is to ask; made as they come."""
+    @cached_property
+    def parts(self) -> list[_Part]:
+        """What there is to ask, each part with the accounts it concerns."""
         alike: dict[Touches, list[str | None]] = {}
         for who, touches in self.touched.items():
             alike.setdefault(touches, []).append(who)
@@ -72,10 +82,22 @@ class Comparison:
         together: dict[tuple[Touches, bool, tuple[Touches, ...]], list[_About]] = {}
         for (about, naming, apart), touching in concerned.items():
             together.setdefault((naming, apart, tuple(touching)), []).append(about)
+        parts: list[_Part] = []
+        few: dict[tuple[tuple[_About, ...], bool], _Part] = {}
         for (naming, apart, touching), abouts in together.items():
             who = [id for touches in touching for id in alike[touches]]
-            for asker in self._askers(abouts, naming, apart=apart, many=len(who) > _MANY and not apart):
-                yield asker, who
+            if len(who) > _FEW:
+                parts.append(_Part(abouts, naming, apart, who))
+                continue
+            key = tuple(abouts), self._where(naming) is None
+            same = few.setdefault(key, _Part(abouts, (), True, []))
+            few[key] = same._replace(naming=tuple(dict.fromkeys((*same.naming, *naming))), who=same.who + who)
+        return [*parts, *few.values()]
+
+    def turns(self, part: _Part) -> Iterator[tuple[str | None, Turns]]:
+        """What turns for each account that a part concerns."""
+        for asker in self._askers(part):
+            yield from asker.turns(part.who).items()
 
     def plain(self, who: str | None) -> Turns:
         """What turns for an account about capabilities without a target, and about profiles."""
@@ -105,20 +127,33 @@ class Comparison:
         if touch.components and (self.restricted.components or self.restricted.facets):
             yield _About(components=True)
 
-    def _askers(self, abouts: Sequence[_About], naming: Touches, *, apart: bool, many: bool) -> Iterator[Asker]:
-        where = self._where(naming)
-        if where is not None and not where.any():
-            return
-        actions = [about.action for about in abouts if about.action is not None]
+    def _askers(self, part: _Part) -> Iterator[Asker]:
+        where = self._where(part.naming)
+        actions = [about.action for about in part.abouts if about.action is not None]
         for some in _apart(actions):
-            branching = where is not None and some[0] in WHOLE_BRANCH
-            here = _with_ancestors(self.tree, where) if branching and where is not None else where
-            yield ActionsAsker(self.sides, self.at, some, here, apart=apart, many=many)
-        for about in abouts:
+            here, new = where, some[0].startswith("create:")
+            if some[0] in WHOLE_BRANCH and where is not None:
+                here = _with_ancestors(self.tree, where)
+            for places in self._places(here, new=new and not part.apart):
+                yield ActionsAsker(self.sides, self.at, some, places, apart=part.apart)
+        for about in part.abouts:
             if about.action is None:
                 here = where if about.fields is None else self._of_type(where, about.fields)
-                if here is None or here.any():
-                    yield PartsAsker(self.sides, self.at, self._pieces(about), here, apart=apart, many=many)
+                for places in self._places(here, new=about.filled is not None and not part.apart):
+                    yield PartsAsker(self.sides, self.at, self._pieces(about), places, apart=part.apart)
+
+    def _places(self, where: Bools | None, *, new: bool) -> Iterator[tuple[Places, Places]]:
+        """The places on each side, if there are any; those that are alike to `new` nodes once."""
+        trees = [side.survey.tree for side in self.sides]
+        if not self.same_tree:
+            yield Places(trees[0]), Places(trees[1])
+        elif where is None or where.any():
+            both = Places(trees[0], where, self._classes_of_children if new else None)
+            yield both, both
+
+    @cached_property
+    def _classes_of_children(self) -> Rows:
+        return classes_of_children(self.sides)
 
     def _pieces(self, about: _About) -> Restricted:
         every = self.restricted
@@ -149,10 +184,12 @@ class Comparison:
 
 
 def _apart(actions: Sequence[str]) -> Iterator[list[str]]:
-    """Actions in pieces that fit a plan, those about whole branches apart."""
-    alone = [a for a in actions if a not in WHOLE_BRANCH]
-    for first in range(0, len(alone), MOST_ACTIONS):
-        yield alone[first : first + MOST_ACTIONS]
+    """Actions in pieces that fit a plan: those that make new nodes, those about whole branches, and others."""
+    new = [a for a in actions if a.startswith("create:")]
+    alone = [a for a in actions if a not in WHOLE_BRANCH and not a.startswith("create:")]
+    for some in (new, alone):
+        for first in range(0, len(some), MOST_ACTIONS):
+            yield some[first : first + MOST_ACTIONS]
     if branching := [a for a in actions if a in WHOLE_BRANCH]:
         yield branching
 

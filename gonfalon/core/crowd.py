@@ -70,7 +70,8 @@ def footing(sheet: Sheet, who: Holding) -> Hashable:
     """What the answers rest on, for a stranger: holders with an equal footing may do the same on the sheet."""
     if not who.active or who.keyholder:
         return who.active
-    stands = frozenset(alike.number for source in who.sources if (alike := sheet.alike(source)) is not None)
+    counting = [source for source in who.sources if source.said in sheet.counting]
+    stands = frozenset(alike.number for source in counting if (alike := sheet.alike(source)) is not None)
     if who.account is None:
         return stands, who.own
     stopped = sheet.narrowing(who.subjects[:1], Effect.STOP)
@@ -98,7 +99,8 @@ def at_once(sheet: Sheet, holders: int) -> Iterable[slice]:
 
 
 def _stands(sheet: Sheet, who: Holding) -> list[Stand]:
-    return [stand for source in who.sources if (stand := sheet.stand(source)) is not None]
+    counting = [source for source in who.sources if source.said in sheet.counting]
+    return [stand for source in counting if (stand := sheet.stand(source)) is not None]
 
 
 def _add(row: Bits, stands: Iterable[Stand], near: Extent) -> None:
@@ -198,7 +200,7 @@ def _hopeless(sheet: Sheet, holders: Sequence[Holding], near: Extent | None) -> 
             table = below.table(source.said, least)
             if table is not None:
                 row |= table
-        if near is None and who.account is not None and len(there := sheet.written.near(who.account)):
+        if near is None and who.account is not None and len(there := sheet.ground.near(who.account)):
             count[:] = np.searchsorted(there, ends) - np.searchsorted(there, starts)
     hopeless = np.zeros(written.shape, dtype=sheet.plan.dtype)
     for column, action in enumerate(sheet.plan.actions):

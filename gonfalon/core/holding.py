@@ -138,9 +138,10 @@ class Holdings:
             self._said[role] = Said.of(answers)
         return self._said[role]
 
-    def given(self) -> Iterator[Source]:
-        """The source of every assignment and direct grant, active or not."""
-        return (source for given in self._given.values() for source, _, _ in given)
+    def every(self) -> Iterator[Said]:
+        """What each role says, and each direct grant."""
+        yield from (self.said(role) for role in self.policy.roles)
+        yield from (s.said for given in self._given.values() for s, _, _ in given if s.kind == "direct")
 
     def of(self, who: Who, at: datetime) -> Holding:
         """What `who` holds at `at`. KeyError for an unknown account or role."""

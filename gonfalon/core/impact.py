@@ -73,11 +73,10 @@ def impact(before: Surveyor, after: Surveyor, at: datetime, progress: Progress |
     """
     compare = Comparison(before, after, at)
     turned: dict[Who, dict[str, Turned]] = {}
-    asking = list(compare.asking())
-    for done, (asker, who) in enumerate(asking):
+    for done, part in enumerate(compare.parts):
         if progress is not None:
-            progress(done, len(asking))
-        for id, turns in asker.turns(who).items():
+            progress(done, len(compare.parts))
+        for id, turns in compare.turns(part):
             turned.setdefault(id, {}).update(turns)
     for id in compare.touched:
         if turns := compare.plain(id):

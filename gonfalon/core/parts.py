@@ -14,12 +14,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from gonfalon.core.crowd import footing, granted, has, may, minds_author, reached
+from gonfalon.core.ground import Rows
 from gonfalon.core.holding import Holding, allows_component, allows_facet
 from gonfalon.core.plan import MOST_ACTIONS, Bools
 from gonfalon.core.policy import OPEN_FIELD, FieldRule, Policy
 from gonfalon.core.survey import Surveyor
 from gonfalon.core.vocabulary import FIELDS_PRIVATE, PROFILE, Extent
-from gonfalon.core.written import Rows
 
 
 class Restricted(NamedTuple):
@@ -74,7 +74,8 @@ class Parts:
 
     def footing(self, who: Holding) -> Hashable:
         """What `answers` rests on for a stranger, as `crowd.footing`."""
-        spoken = frozenset((s.scope, key) for s in who.sources for key in s.roles if key in self._telling)
+        telling = [source for source in who.sources if not self._telling.isdisjoint(source.roles)]
+        spoken = frozenset((s.scope, key) for s in telling for key in s.roles if key in self._telling)
         giving = None
         if self.restricted.components or self.restricted.facets:
             giving = frozenset(

@@ -1,24 +1,23 @@
 """Two policies over the same places: where to ask, and which places neither can tell apart.
 
-    places = places_of(sides, plans, where)[1]
-    places.positions            # one of each class, ascending
-    places.count(turned)        # how many places some answers, `[holders, classes]`, stand for
+places = Places(tree, where, classes_of_children(sides))
+places.positions            # one of each class, ascending
+places.count(turned)        # how many places some answers, `[holders, classes]`, stand for
 """
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import datetime
 
 import numpy as np
 from numpy.typing import NDArray
 
-from gonfalon.core.holding import Holding, Source
-from gonfalon.core.plan import Bools, Plan
+from gonfalon.core.ground import Rows
+from gonfalon.core.holding import Holding
+from gonfalon.core.plan import Bools
 from gonfalon.core.question import Who
 from gonfalon.core.survey import Surveyor
 from gonfalon.core.tree import Tree
-from gonfalon.core.vocabulary import Extent
-from gonfalon.core.written import Rows
 
 
 @dataclass(frozen=True)
@@ -49,17 +48,20 @@ Sides = tuple[Side, Side]
 
 
 class Places:
-    """Classes of places: a position of each, how many there are of it, and of which class a position is.
+    """Where to ask in a tree (`where` None: everywhere), of places of one class only once.
 
-    `sizes` is None where each place is a class of its own; `row_of` has -1 for positions that are not asked.
+    `positions` has one of each class, `sizes` how many there are of it, `row_of` the class of each position.
+    `sizes` is None where each place is a class of its own, `row_of` -1 at positions that are not asked.
     """
 
-    def __init__(self, tree: Tree, positions: Rows, classes: NDArray[np.intp] | None = None) -> None:
+    def __init__(self, tree: Tree, where: Bools | None = None, classes: Rows | None = None) -> None:
+        positions: Rows = np.arange(len(tree)) if where is None else where.nonzero()[0]
         self.positions, self.sizes = positions, None
         self.row_of = np.full(len(tree), -1, dtype=np.intp)
         self.row_of[positions] = np.arange(len(positions))
         if classes is not None:
-            _, firsts, of, sizes = np.unique(classes, return_index=True, return_inverse=True, return_counts=True)
+            found = np.unique(classes[positions], return_index=True, return_inverse=True, return_counts=True)
+            _, firsts, of, sizes = found
             ascending = np.argsort(firsts)
             self.row_of[positions] = np.argsort(ascending)[of]
             self.positions, self.sizes = positions[firsts[ascending]], sizes[ascending].astype(float)
@@ -71,48 +73,29 @@ class Places:
         return np.rint(turned @ self.sizes).astype(np.int64)
 
 
-def places_of(sides: Sides, plans: Sequence[Plan], where: Bools | None, *, many: bool) -> tuple[Places, Places]:
-    """The places to ask about on each side, `where` None being all of them; alike ones once if they are `many`.
+def classes_of_children(sides: Sides) -> Rows:
+    """A number for each place of a tree: of a new node under those with the same number all is answered alike.
 
-    A new node under one place is like one under another unless something begins or ends between them, so that
-    it pays for questions about new nodes only.
+    New nodes have no kind, author, topics nor locks yet: only what begins or ends between two places counts.
     """
-    trees = [side.survey.tree for side in sides]
-    asked = [np.arange(len(tree)) if where is None else where.nonzero()[0] for tree in trees]
-    if not many or sides[0].rows is not None or any(column.new is None for column in plans[0].columns):
-        return Places(trees[0], asked[0]), Places(trees[1], asked[1])
-    both = Places(trees[0], asked[0], _classes(sides, plans)[asked[0]])
-    return both, both
-
-
-def _classes(sides: Sides, plans: Sequence[Plan]) -> Rows:
-    """A number for each place of the tree: under those with the same number a new node is answered alike."""
     tree = sides[0].survey.tree
     starting = np.zeros(len(tree) + 1, dtype=bool)
-    for side, plan in zip(sides, plans, strict=True):
-        starting[list(_edges(side, plan))] = True
-    sites = tree.sites
+    for side in sides:
+        starting[list(_edges(side))] = True
+    sites = tree.codes("site")
     classes: Rows = np.cumsum(starting[:-1]) * (int(sites.max(initial=0)) + 1) + sites
     return classes
 
 
-def _edges(side: Side, plan: Plan) -> Iterator[int]:
+def _edges(side: Side) -> Iterator[int]:
     """Where along the tree something begins or ends that a policy may mind."""
     policy, tree = side.survey.policy, side.survey.tree
     branches = {limit.node for limit in policy.limits.values()}
     for account in policy.accounts.values():
         branches.update(*account.reach.values())
-    for source in side.survey.engine.holdings.given():
-        if source.scope.branches is not None and _counts(side, plan, source):
-            branches |= source.scope.branches
+    for given in (*policy.assignments.values(), *policy.direct_grants.values()):
+        branches.update(given.scope.branches or ())
     for id in branches:
         if id in tree:
             span = tree.branch(id)
             yield from (span.start, span.start + 1, span.stop)
-
-
-def _counts(side: Side, plan: Plan, source: Source) -> bool:
-    """Whether a source gives or bars anything that a plan asks."""
-    if plan.table(source.said, Extent.OWN) is not None or plan.barred(source.said) is not None:
-        return True
-    return any(side.survey.engine.limits.bars(subject) for subject in source.role_subjects)

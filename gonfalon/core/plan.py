@@ -95,14 +95,17 @@ class Plan:
         key = (said, least)
         if key not in self._tables:
             table = self._rows(c for c, e in said.extents.items() if e >= least or c.endswith(".create"))
-            longer = self.table(said, Extent(least + 1)) if least < Extent.ALL else None
-            same = table is not None and longer is not None and bool((table == longer).all())
-            self._tables[key] = longer if same else table
+            longer = self.table(said, Extent(least + 1)) if least < Extent.ALL and table is not None else None
+            self._tables[key] = longer if longer is not None and (table == longer).all() else table
         return self._tables[key]
 
     def barred(self, said: Said) -> Bits | None:
         """What is barred for each kind of node; None when nothing is."""
         return self._rows(said.barred)
+
+    def capabilities(self, kinds: NDArray[np.bool_]) -> set[str]:
+        """What is asked of nodes of some kinds."""
+        return {c for c, asking in self._asking.items() if any(kinds[kind] for kind, _ in asking)}
 
     def _rows(self, capabilities: Iterable[str]) -> Bits | None:
         """For each kind of node the columns that ask one of these capabilities."""

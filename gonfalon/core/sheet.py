@@ -1,6 +1,6 @@
 """What can be said of some nodes whoever asks, as the bits of a plan: made once, shared by all accounts.
 
-sheet = Sheet(plan, limits, policy, written, positions)        # None: the whole tree
+sheet = Sheet(plan, limits, policy, ground, positions)        # None: the whole tree
 stand = sheet.stand(source)                                    # what the source comes to here, or None
 stand.far, stand.team, stand.own                               # given on anybody's work, a team's, one's own
 """
@@ -13,14 +13,16 @@ from typing import Any, Literal, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from gonfalon.core.ground import Ground, Rows
 from gonfalon.core.holding import Said, Source
-from gonfalon.core.limits import LimitIndex
 from gonfalon.core.plan import Bits, Bools, Plan
-from gonfalon.core.policy import Account, Policy, Scope, Subject
+from gonfalon.core.policy import Account, Scope, Subject
 from gonfalon.core.vocabulary import Effect, Extent
-from gonfalon.core.written import Rows, Written
 
 Narrowing = Literal[Effect.STOP, Effect.BAR]
+
+
+_NONE: frozenset[int] = frozenset()
 
 
 class Cover(NamedTuple):
@@ -61,16 +63,9 @@ class Sheet:
     `positions` are places in the tree, ascending, or None for the whole tree.
     """
 
-    def __init__(
-        self,
-        plan: Plan,
-        limits: LimitIndex,
-        policy: Policy,
-        written: Written,
-        positions: NDArray[np.intp] | None = None,
-    ) -> None:
-        self.plan, self.limits, self.policy, self.written, self.tree = plan, limits, policy, written, plan.tree
-        self.positions = positions
+    def __init__(self, plan: Plan, ground: Ground, positions: Rows | None = None) -> None:
+        self.plan, self.ground, self.tree, self.limits = plan, ground, plan.tree, ground.limits
+        self.positions = None if positions is not None and len(positions) == len(self.tree) else positions
         self.length = len(self.tree) if positions is None else len(positions)
         self.kinds = self._of(self.tree.kinds)
         self.published = self._of(self.tree.published)
@@ -82,7 +77,6 @@ class Sheet:
         self._covers: dict[Scope, Cover | None] = {}
         self._forces: dict[tuple[Subject, Effect], Bits | None] = {}
         self._in_force: dict[tuple[tuple[Subject, ...], Effect], Bits | None] = {}
-        self._counting: dict[Said, bool] = {}
         self._stands: dict[Source, Stand | None] = {}
         self._alike: dict[Source, Alike | None] = {}
         self._numbers: dict[Hashable, int] = {}
@@ -111,17 +105,16 @@ class Sheet:
             self._barred[said] = None if table is None else _some(table.take(self.kinds))
         return self._barred[said]
 
-    def counts(self, source: Source) -> bool:
-        """Whether a source can give or take anything at all on this sheet, wherever it is given."""
-        said = source.said
-        if said not in self._counting:
-            bars = self.in_force(source.role_subjects, Effect.BAR)
-            parts = (self.given(said, Extent.OWN), self.barred(said), bars)
-            self._counting[said] = any(part is not None for part in parts)
-        return self._counting[said]
+    @cached_property
+    def counting(self) -> set[Said]:
+        """What can give or take anything at all on this sheet, wherever it is given."""
+        present = np.bincount(self.kinds, minlength=2 * len(self.tree.type_names)) > 0
+        return self.ground.saying(self.plan.capabilities(present))
 
     def stand(self, source: Source) -> Stand | None:
         """What a source comes to on this sheet; None when it gives and bars nothing here."""
+        if source.said not in self.counting:
+            return None
         try:
             return self._stands[source]
         except KeyError:
@@ -129,7 +122,7 @@ class Sheet:
             return stand
 
     def _stand(self, source: Source) -> Stand | None:
-        cover = self.covers(source.scope) if self.counts(source) else None
+        cover = self.covers(source.scope)
         if cover is None:
             return None
         stops = self.in_force(source.subjects, Effect.STOP)
@@ -143,6 +136,8 @@ class Sheet:
 
     def alike(self, source: Source) -> Alike | None:
         """A number to tell sources apart by what they come to here; None as for `stand`."""
+        if source.said not in self.counting:
+            return None
         if source not in self._alike:
             stand = self.stand(source)
             self._alike[source] = None if stand is None else self._compared(stand)
@@ -165,7 +160,7 @@ class Sheet:
         if rows.start == rows.stop:
             return None
         if scope.sites is not None:
-            here = self._of(self.tree.having("site", scope.sites))[rows] & (True if here is None else here)
+            here = self.tree.having("site", scope.sites)[self._sites[rows]] & (True if here is None else here)
         if here is None and scope.types is None and scope.topics is None:
             return Cover(rows, None)
         here = np.ones(rows.stop - rows.start, dtype=bool) if here is None else here
@@ -174,7 +169,7 @@ class Sheet:
             types = [type in scope.types for type in self.tree.type_names]
             on_nodes &= np.repeat(types, 2)[self.kinds[rows]]
         if scope.topics is not None:
-            on_nodes &= self._of(self.tree.having_topic(scope.topics))[rows]
+            on_nodes &= self.tree.having_topic(scope.topics)[self._topics[rows]]
         mask = on_nodes * self.plan.on_nodes | here * self.plan.new_within(scope)
         return Cover(rows, mask) if mask.any() else None
 
@@ -209,6 +204,14 @@ class Sheet:
         if self.positions is None:
             return span.start, span.stop
         return bisect_left(self._places, span.start), bisect_left(self._places, span.stop)
+
+    @cached_property
+    def _sites(self) -> NDArray[np.intp]:
+        return self._of(self.tree.codes("site"))
+
+    @cached_property
+    def _topics(self) -> NDArray[np.intp]:
+        return self._of(self.tree.codes("topics"))
 
     @cached_property
     def _places(self) -> list[int]:
@@ -247,6 +250,8 @@ class Sheet:
 
     def narrowing(self, subjects: Iterable[Subject], effect: Narrowing) -> frozenset[int]:
         """What limits on some subjects come to on this sheet, to compare."""
+        if self.limits.subjects[effect].isdisjoint(subjects):
+            return _NONE
         return frozenset(self._number(force.tobytes()) for force in self._narrowing(subjects, effect))
 
     def _number(self, told: Hashable) -> int:
@@ -261,19 +266,13 @@ class Sheet:
             inside = np.zeros(self.length, dtype=bool)
             rows, here = self._beneath(branches)
             inside[rows] = True if here is None else here
-            outside |= self._of(self.tree.having("tree", frozenset({tree}))) & ~inside
+            outside |= self.tree.having("tree", frozenset({tree}))[self._of(self.tree.codes("tree"))] & ~inside
         return outside
 
     @cached_property
     def locked(self) -> Bools | None:
         """The nodes with a lock on the whole of them; None when no node has one."""
-        nodes = {k.node for k in self.policy.locks.values() if k.field is None and k.component is None}
-        at = [self.tree.index[node] for node in nodes if node in self.tree]
-        if not at:
-            return None
-        locked = np.zeros(len(self.tree), dtype=bool)
-        locked[at] = True
-        here = self._of(locked)
+        here = self._of(self.ground.locked)
         return here if here.any() else None
 
     # -- whole branches ------------------------------------------------------------------------
@@ -306,17 +305,17 @@ class Sheet:
         np.add.at(opens, starts, 1)
         np.add.at(opens, ends, -1)
         within = (np.cumsum(opens[:-1]) > 0).nonzero()[0]
-        return Sheet(self.plan.branching, self.limits, self.policy, self.written, within)
+        return Sheet(self.plan.branching, self.ground, within)
 
     # -- who wrote what ------------------------------------------------------------------------
 
     def rows_by(self, account: Account) -> Rows:
         """The rows of what the account wrote, ascending."""
-        return self._here(self.written.by(account))
+        return self._here(self.ground.by(account))
 
     def rows_near(self, account: Account) -> Rows:
         """The rows of what the account, or a direct fellow member of a group, wrote, ascending."""
-        return self._here(self.written.near(account))
+        return self._here(self.ground.near(account))
 
     def _here(self, written: Rows) -> Rows:
         """The rows of those among some positions that are on this sheet."""

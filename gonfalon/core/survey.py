@@ -19,12 +19,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from gonfalon.core.crowd import at_once, has, may
+from gonfalon.core.ground import Ground
 from gonfalon.core.holding import Holding, Source
 from gonfalon.core.plan import MOST_ACTIONS, Bits, Bools, Plan
 from gonfalon.core.question import Who
 from gonfalon.core.sheet import Sheet
 from gonfalon.core.vocabulary import CHANGING, WHOLE_BRANCH, Effect, Extent, Reason
-from gonfalon.core.written import Written
 
 if TYPE_CHECKING:
     from gonfalon.core.engine import Engine
@@ -222,9 +222,9 @@ class Surveyor:
             marks.extent[:, j] = final
 
     @cached_property
-    def written(self) -> Written:
-        """Who wrote what."""
-        return Written(self.policy, self.tree)
+    def ground(self) -> Ground:
+        """What all sheets share."""
+        return Ground(self.engine.holdings, self.engine.limits, self.tree)
 
     # -- plans and sheets ----------------------------------------------------------------------
 
@@ -242,7 +242,7 @@ class Surveyor:
 
     def sheet(self, plan: Plan, positions: NDArray[np.intp] | None) -> Sheet:
         """A sheet of some nodes, by their ascending places in the tree."""
-        return Sheet(plan, self.engine.limits, self.policy, self.written, positions)
+        return Sheet(plan, self.ground, positions)
 
 
 def _near(sheet: Sheet, who: Holding, source: Source) -> Bits | None:

@@ -8,12 +8,14 @@ tree.ids[tree.branch("root")] # the root and everything beneath it
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
-from typing import Literal, NamedTuple
+from typing import Any, Literal, NamedTuple, get_args
 
 import numpy as np
 from numpy.typing import NDArray
 
 from gonfalon.core.vocabulary import PROFILE
+
+Column = Literal["site", "tree", "topics"]
 
 
 class Node(NamedTuple):
@@ -74,6 +76,7 @@ class Tree:
         self.nodes = nodes
         self.ends = ends
         self.index = {node.id: i for i, node in enumerate(nodes)}
+        self._having_topic: dict[frozenset[str], NDArray[np.bool_]] = {}
 
     @classmethod
     def build(cls, nodes: Iterable[Node]) -> "Tree":
@@ -147,35 +150,51 @@ class Tree:
         types = np.array([code[n.type] for n in self.nodes], dtype=np.intp)
         return types + ~self.published
 
+    def codes(self, column: Column) -> NDArray[np.intp]:
+        """What each node has in a column, as its place among all the values there are."""
+        return self._columns[column][1]
+
     def having(self, column: Literal["site", "tree"], values: frozenset[str]) -> NDArray[np.bool_]:
-        """Which nodes have one of some sites or trees."""
-        return np.array([value in values for value in self._columns[column][0]])[self._columns[column][1]]
+        """Which values of a column, by their codes, are among some."""
+        return np.array([value in values for value in self._columns[column][0]], dtype=bool)
 
     def having_topic(self, topics: frozenset[str]) -> NDArray[np.bool_]:
-        """Which nodes have at least one of some topics."""
-        values, codes = self._topic_sets
-        return np.array([not topics.isdisjoint(value) for value in values], dtype=bool)[codes]
-
-    @property
-    def sites(self) -> NDArray[np.intp]:
-        """A number for the site of each node."""
-        return self._columns["site"][1]
+        """Which sets of topics, by their codes, hold at least one of some topics."""
+        if topics not in self._having_topic:
+            sets = self._columns["topics"][0]
+            self._having_topic[topics] = np.array([not topics.isdisjoint(held) for held in sets], dtype=bool)
+        return self._having_topic[topics]
 
     @cached_property
-    def _topic_sets(self) -> tuple[list[frozenset[str]], NDArray[np.intp]]:
-        code: dict[frozenset[str], int] = {}
-        codes = [code.setdefault(n.topics, len(code)) for n in self.nodes]
-        return list(code), np.array(codes, dtype=np.intp)
-
-    @cached_property
-    def _columns(self) -> dict[str, tuple[list[str], NDArray[np.intp]]]:
-        """Sites and trees, each as the values there are and every node's place among them."""
-        columns = {}
-        for column in ("site", "tree"):
+    def _columns(self) -> dict[Column, tuple[list[Any], NDArray[np.intp]]]:
+        columns: dict[Column, tuple[list[Any], NDArray[np.intp]]] = {}
+        for column in get_args(Column):
             values = [getattr(n, column) for n in self.nodes]
             code = {value: i for i, value in enumerate(dict.fromkeys(values))}
             columns[column] = (list(code), np.array([code[v] for v in values], dtype=np.intp))
         return columns
+
+    def by_author(self, id: str) -> NDArray[np.intp]:
+        """The positions of what somebody wrote, ascending."""
+        numbers, order, edges = self._authors
+        number = numbers.get(id)
+        return order[:0] if number is None else order[edges[number] : edges[number + 1]]
+
+    @property
+    def authors(self) -> Iterable[str]:
+        """Whoever wrote something."""
+        return self._authors[0].keys()
+
+    @cached_property
+    def _authors(self) -> tuple[dict[str, int], NDArray[np.intp], list[int]]:
+        """A number for each author, all that was written by that number, and where the work of each begins there."""
+        numbers: dict[str, int] = {}
+        codes = np.array(
+            [-1 if n.author is None else numbers.setdefault(n.author, len(numbers)) for n in self.nodes], dtype=np.intp
+        )
+        order = np.argsort(codes, kind="stable")
+        edges: list[int] = np.searchsorted(codes[order], np.arange(len(numbers) + 1)).tolist()
+        return numbers, order, edges
 
 
 EMPTY_TREE = Tree([], np.array([], dtype=np.intp))
