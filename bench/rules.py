@@ -78,6 +78,8 @@ def measured(scale: float) -> dict[str, float]:
         figures["questions"] = questions(policy, file, Path(home) / "questions", random)
         after = Engine(apply(policy, change_set(policy, random)))
         engine = Engine(policy)
+        gc.collect()
+        gc.freeze()
         _, figures["impact"] = timed(lambda: impact(engine.surveyor, after.surveyor, AT))
         figures["peak GB"] = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1e6
     return figures

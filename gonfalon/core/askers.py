@@ -55,7 +55,7 @@ class Asker:
             some = groups[first : first + step]
             asked = [id for group in some for id in group.who]
             for name, counts in self._counted(some):
-                for i in counts.any(axis=0).nonzero()[0].tolist():
+                for i in np.any(counts, axis=0).nonzero()[0].tolist():
                     turns.setdefault(asked[i], {})[name] = Turned(int(counts[0, i]), int(counts[1, i]))
         return dict(turns)
 
@@ -63,13 +63,17 @@ class Asker:
         """The accounts by footing, those that mind who wrote what first."""
         found: dict[Hashable, _Alike] = {}
         for id in who:
-            before, after = (side.holding(id, self.at) for side in self.sides)
+            holdings = before, after = self._holdings(id)
             rests_on = id if self.apart else (self._footing(0, before), self._footing(1, after))
             if rests_on not in found:
                 minds = not self.apart and (self._minds(0, before) or self._minds(1, after))
-                found[rests_on] = _Alike((before, after), [], minds)
+                found[rests_on] = _Alike(holdings, [], minds)
             found[rests_on].who.append(id)
         return sorted(found.values(), key=lambda group: not group.minds_author)
+
+    def _holdings(self, who: str | None) -> Holdings:
+        before, after = (side.holding(who, self.at) for side in self.sides)
+        return before, after
 
     def _footing(self, side: int, who: Holding | None) -> Hashable:
         return None if who is None else self.footing(side, who)
@@ -204,8 +208,7 @@ class ActionsAsker(Asker):
         if not self.whole_branch or self.apart:
             return groups
         passing = [group for group in groups if any(self._passes(i, group.holdings[i]) for i in range(2))]
-        both = [(id, *(side.holding(id, self.at) for side in self.sides)) for group in passing for id in group.who]
-        return [_Alike((before, after), [id], minds_author=False) for id, before, after in both]
+        return [_Alike(self._holdings(id), [id], minds_author=False) for group in passing for id in group.who]
 
     def _passes(self, side: int, who: Holding | None) -> bool:
         """Whether something here is given to somebody, of the nodes alone, at least where they wrote them."""

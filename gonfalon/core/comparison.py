@@ -72,8 +72,8 @@ class Comparison:
     def parts(self) -> list[_Part]:
         """What there is to ask, each part with the accounts it concerns."""
         alike: dict[Touches, list[str | None]] = {}
-        for who, touches in self.touched.items():
-            alike.setdefault(touches, []).append(who)
+        for id, touches in self.touched.items():
+            alike.setdefault(touches, []).append(id)
         concerned: dict[tuple[_About, Touches, bool], list[Touches]] = {}
         for touches in alike:
             apart = self._all.anything in touches
@@ -84,14 +84,14 @@ class Comparison:
             together.setdefault((naming, apart, tuple(touching)), []).append(about)
         parts: list[_Part] = []
         few: dict[tuple[tuple[_About, ...], bool], _Part] = {}
-        for (naming, apart, touching), abouts in together.items():
-            who = [id for touches in touching for id in alike[touches]]
+        for (naming, apart, touched), abouts in together.items():
+            who = [id for touches in touched for id in alike[touches]]
             if len(who) > _FEW:
                 parts.append(_Part(abouts, naming, apart, who))
                 continue
             key = tuple(abouts), self._where(naming) is None
             same = few.setdefault(key, _Part(abouts, (), True, []))
-            few[key] = same._replace(naming=tuple(dict.fromkeys((*same.naming, *naming))), who=same.who + who)
+            few[key] = same._replace(naming=tuple(dict.fromkeys((*same.naming, *naming))), who=[*same.who, *who])
         return [*parts, *few.values()]
 
     def turns(self, part: _Part) -> Iterator[tuple[str | None, Turns]]:

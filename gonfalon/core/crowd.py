@@ -11,6 +11,7 @@ from collections.abc import Hashable, Iterable, Sequence
 
 import numpy as np
 
+from gonfalon.core.ground import Rows
 from gonfalon.core.holding import Holding, Source
 from gonfalon.core.plan import Bits, Bools
 from gonfalon.core.sheet import Sheet, Stand
@@ -123,7 +124,7 @@ def _add_written(sheet: Sheet, who: Holding, row: Bits, stands: Sequence[Stand])
             _add_at(row, stand, stand.team, near)
 
 
-def _add_at(row: Bits, stand: Stand, given: Bits | None, rows: Bits) -> None:
+def _add_at(row: Bits, stand: Stand, given: Bits | None, rows: Rows) -> None:
     if given is None or not len(rows):
         return
     if len(given) != len(row):

@@ -88,6 +88,13 @@ class Engine:
         reason = self._answer(question, self.holdings.of(question.who, at), at, steps)
         return Decision(reason, tuple(steps or ()))
 
+    def reasons(self, accounts: Iterable[Who], action: str, node: str, at: datetime) -> Iterable[Reason] | None:
+        """The reason for each account (None: a visitor) about one action on one node, as `decide` gives it.
+
+        None where that cannot be asked of all of them at once.
+        """
+        return self._quick.of_each(accounts, action, node, at)
+
     def survey(
         self, accounts: Sequence[Who], nodes: Sequence[str] | None, actions: Sequence[str], at: datetime
     ) -> NDArray[np.bool_]:

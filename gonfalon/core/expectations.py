@@ -10,6 +10,7 @@ from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from functools import lru_cache
+from itertools import repeat
 from typing import Any
 
 import numpy as np
@@ -155,31 +156,34 @@ class _Asker:
     def _each(self, e: Expectation, who: Sequence[Who], nodes: Sequence[str] | None) -> Result:
         asked = failed = 0
         against = None
-        for person, node, request in self._requests(e.question, who, nodes):
-            try:
-                reason = self.engine.decide(request).reason
-            except Unreadable:
-                continue
+        for person, node, reason in self._reasons(e.question, who, nodes):
             asked += 1
-            wanted = reason is e.reason if e.reason else True
-            if (reason is Reason.ALLOWED) != (e.expect == "allow") or not wanted:
+            if (reason is Reason.ALLOWED) != (e.expect == "allow") or (e.reason and reason is not e.reason):
                 failed += 1
                 against = against or Against(person, node, reason)
         return Result(e, asked, failed, against)
 
-    def _requests(
+    def _reasons(
         self, q: Request, who: Sequence[Who], nodes: Sequence[str] | None
-    ) -> Iterator[tuple[Who, str | None, Request]]:
-        """Each question with whom and which node it asks about."""
+    ) -> Iterator[tuple[Who, str | None, Reason]]:
+        """The answer to each question, with whom and which node it asks about; none where it cannot be asked."""
         plain = {k: v for k, v in q.items() if k not in _RANGING} | {"at": q.get("at") or self.at_text}
+        if _ranges(q) and nodes is None and plain.keys() == _ON_ONE_NODE and isinstance(q["node"], str):
+            reasons = self.engine.reasons(who, q["action"], q["node"], read_time(plain["at"]))
+            if reasons is not None:
+                yield from zip(who, repeat(q["node"]), reasons)
+                return
         asking = [(person, {**plain, "account": person}) for person in who]
         if not _ranges(q):
             asking = [(_asked(q), {**plain, "account": q["account"]} if "account" in q else plain)]
         for person, request in asking:
-            if nodes is None:
-                yield person, q.get("node") if isinstance(q.get("node"), str) else None, request
-            else:
-                yield from ((person, node, {**request, "node": node}) for node in nodes)
+            for node in (None,) if nodes is None else nodes:
+                try:
+                    reason = self.engine.decide(request if node is None else {**request, "node": node}).reason
+                except Unreadable:
+                    continue
+                named = q.get("node") if node is None else node
+                yield person, named if isinstance(named, str) else None, reason
 
     # -- many nodes at once --------------------------------------------------------------------
 
@@ -217,6 +221,7 @@ class _Asker:
         return self.survey.sheet(self.survey.plan((action,)), positions)
 
 
+_ON_ONE_NODE = {"action", "node", "at"}
 _RANGING = frozenset({*RANGES, "account", "branch", "types"})
 
 

@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 from gonfalon.core.ground import Rows
 from gonfalon.core.holding import Holding
 from gonfalon.core.plan import Bools
+from gonfalon.core.policy import Assignment, DirectGrant
 from gonfalon.core.question import Who
 from gonfalon.core.survey import Surveyor
 from gonfalon.core.tree import Tree
@@ -69,8 +70,10 @@ class Places:
     def count(self, turned: Bools) -> NDArray[np.int64]:
         """`[holders]` how many places are meant by some answers, `[holders, classes]`."""
         if self.sizes is None:
-            return np.count_nonzero(turned, axis=1)
-        return np.rint(turned @ self.sizes).astype(np.int64)
+            counts: NDArray[np.int64] = np.count_nonzero(turned, axis=1)
+        else:
+            counts = np.rint(turned @ self.sizes).astype(np.int64)
+        return counts
 
 
 def classes_of_children(sides: Sides) -> Rows:
@@ -82,8 +85,9 @@ def classes_of_children(sides: Sides) -> Rows:
     starting = np.zeros(len(tree) + 1, dtype=bool)
     for side in sides:
         starting[list(_edges(side))] = True
-    sites = tree.codes("site")
-    classes: Rows = np.cumsum(starting[:-1]) * (int(sites.max(initial=0)) + 1) + sites
+    sites, trees = tree.codes("site"), tree.codes("tree")
+    facts = sites * (int(trees.max(initial=0)) + 1) + trees
+    classes: Rows = np.cumsum(starting[:-1]) * (int(facts.max(initial=0)) + 1) + facts
     return classes
 
 
@@ -93,8 +97,9 @@ def _edges(side: Side) -> Iterator[int]:
     branches = {limit.node for limit in policy.limits.values()}
     for account in policy.accounts.values():
         branches.update(*account.reach.values())
-    for given in (*policy.assignments.values(), *policy.direct_grants.values()):
-        branches.update(given.scope.branches or ())
+    given: list[Assignment | DirectGrant] = [*policy.assignments.values(), *policy.direct_grants.values()]
+    for one in given:
+        branches.update(one.scope.branches or ())
     for id in branches:
         if id in tree:
             span = tree.branch(id)

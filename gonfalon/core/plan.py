@@ -96,7 +96,8 @@ class Plan:
         if key not in self._tables:
             table = self._rows(c for c, e in said.extents.items() if e >= least or c.endswith(".create"))
             longer = self.table(said, Extent(least + 1)) if least < Extent.ALL and table is not None else None
-            self._tables[key] = longer if longer is not None and (table == longer).all() else table
+            same = table is not None and longer is not None and np.array_equal(table, longer)
+            self._tables[key] = longer if same else table
         return self._tables[key]
 
     def barred(self, said: Said) -> Bits | None:

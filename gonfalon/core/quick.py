@@ -9,7 +9,7 @@ What is compiled is kept: sources per account, scopes as spans of preorder posit
 along them. A warm answer looks at each source of the account once.
 """
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from datetime import UTC, datetime
 from functools import lru_cache
 from typing import Any
@@ -18,6 +18,7 @@ from gonfalon.core.faults import read_time
 from gonfalon.core.holding import Holding, Holdings, capability_of
 from gonfalon.core.limits import LimitIndex, Steps
 from gonfalon.core.policy import Scope, Subject
+from gonfalon.core.question import Who
 from gonfalon.core.tree import Node, Tree
 from gonfalon.core.vocabulary import ACTIONS, CHANGING, LOCKS_OPEN, WHOLE_BRANCH, Effect, Extent, Reason
 
@@ -109,7 +110,7 @@ class QuickAnswers:
     def __init__(self, holdings: Holdings, limits: LimitIndex, tree: Tree) -> None:
         self.holdings, self.limits, self.tree = holdings, limits, tree
         self.policy = holdings.policy
-        self._people: dict[str | None, _Person] = {}
+        self._people: dict[Who, _Person] = {}
         self._areas: dict[Scope, _Area | None] = {}
         self._narrowed: dict[tuple[Subject, ...], _Narrowed | None] = {}
         self._asks: dict[tuple[str, bool], _Asks] = {}
@@ -140,6 +141,19 @@ class QuickAnswers:
         if action in WHOLE_BRANCH:
             return self._whole_branch(person, action, place[0])
         return self._on_node(person, action, place)
+
+    def of_each(self, accounts: Iterable[Who], action: str, node: str, at: datetime) -> list[Reason] | None:
+        """The reasons for many accounts about one node, `create` left out; None where `answer` gives none."""
+        try:
+            place = self._places.get(node) or self._place(node)
+            if action not in place[2]:
+                return None
+            people = [self._person(account, at) for account in accounts]
+        except KeyError:
+            return None
+        if action in WHOLE_BRANCH:
+            return [person.decided or self._whole_branch(person, action, place[0]) for person in people]
+        return [person.decided or self._on_node(person, action, place) for person in people]
 
     def _create(self, request: Mapping[str, Any], place: _Place) -> Reason | None:
         type, topics, at = request["type"], request.get("topics"), request.get("at")
@@ -250,12 +264,12 @@ class QuickAnswers:
         then = f"{type}.edit-live" if action == "edit" and published else None
         return capability_of(action, type, "published" if published else "draft"), then, action in CHANGING
 
-    def _person(self, id: str | None, at: datetime | None) -> _Person:
+    def _person(self, who: Who, at: datetime | None) -> _Person:
         """Somebody as they stand at a time (None: now). KeyError if there is no such account."""
         at = at or datetime.now(UTC)
-        person = self._people.get(id)
+        person = self._people.get(who)
         if person is None or not person.holds_at(at):
-            person = self._people[id] = self._compiled(self.holdings.of(id, at))
+            person = self._people[who] = self._compiled(self.holdings.of(who, at))
         return person
 
     def _compiled(self, who: Holding) -> _Person:

@@ -1,6 +1,6 @@
 """What can be said of some nodes whoever asks, as the bits of a plan: made once, shared by all accounts.
 
-sheet = Sheet(plan, limits, policy, ground, positions)        # None: the whole tree
+sheet = Sheet(plan, ground, positions)        # None: the whole tree
 stand = sheet.stand(source)                                    # what the source comes to here, or None
 stand.far, stand.team, stand.own                               # given on anybody's work, a team's, one's own
 """
@@ -160,7 +160,7 @@ class Sheet:
         if rows.start == rows.stop:
             return None
         if scope.sites is not None:
-            here = self.tree.having("site", scope.sites)[self._sites[rows]] & (True if here is None else here)
+            here = self.tree.matching("site", scope.sites)[self._sites[rows]] & (True if here is None else here)
         if here is None and scope.types is None and scope.topics is None:
             return Cover(rows, None)
         here = np.ones(rows.stop - rows.start, dtype=bool) if here is None else here
@@ -169,7 +169,7 @@ class Sheet:
             types = [type in scope.types for type in self.tree.type_names]
             on_nodes &= np.repeat(types, 2)[self.kinds[rows]]
         if scope.topics is not None:
-            on_nodes &= self.tree.having_topic(scope.topics)[self._topics[rows]]
+            on_nodes &= self.tree.matching_topic(scope.topics)[self._topics[rows]]
         mask = on_nodes * self.plan.on_nodes | here * self.plan.new_within(scope)
         return Cover(rows, mask) if mask.any() else None
 
@@ -266,7 +266,7 @@ class Sheet:
             inside = np.zeros(self.length, dtype=bool)
             rows, here = self._beneath(branches)
             inside[rows] = True if here is None else here
-            outside |= self.tree.having("tree", frozenset({tree}))[self._of(self.tree.codes("tree"))] & ~inside
+            outside |= self._of(self.tree.having("tree", frozenset({tree}))) & ~inside
         return outside
 
     @cached_property

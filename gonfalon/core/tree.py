@@ -76,7 +76,7 @@ class Tree:
         self.nodes = nodes
         self.ends = ends
         self.index = {node.id: i for i, node in enumerate(nodes)}
-        self._having_topic: dict[frozenset[str], NDArray[np.bool_]] = {}
+        self._matching_topic: dict[frozenset[str], NDArray[np.bool_]] = {}
 
     @classmethod
     def build(cls, nodes: Iterable[Node]) -> "Tree":
@@ -155,15 +155,19 @@ class Tree:
         return self._columns[column][1]
 
     def having(self, column: Literal["site", "tree"], values: frozenset[str]) -> NDArray[np.bool_]:
+        """Which nodes have one of some sites or trees."""
+        return self.matching(column, values)[self.codes(column)]
+
+    def matching(self, column: Literal["site", "tree"], values: frozenset[str]) -> NDArray[np.bool_]:
         """Which values of a column, by their codes, are among some."""
         return np.array([value in values for value in self._columns[column][0]], dtype=bool)
 
-    def having_topic(self, topics: frozenset[str]) -> NDArray[np.bool_]:
+    def matching_topic(self, topics: frozenset[str]) -> NDArray[np.bool_]:
         """Which sets of topics, by their codes, hold at least one of some topics."""
-        if topics not in self._having_topic:
+        if topics not in self._matching_topic:
             sets = self._columns["topics"][0]
-            self._having_topic[topics] = np.array([not topics.isdisjoint(held) for held in sets], dtype=bool)
-        return self._having_topic[topics]
+            self._matching_topic[topics] = np.array([not topics.isdisjoint(held) for held in sets], dtype=bool)
+        return self._matching_topic[topics]
 
     @cached_property
     def _columns(self) -> dict[Column, tuple[list[Any], NDArray[np.intp]]]:

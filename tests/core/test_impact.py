@@ -3,6 +3,7 @@
 from collections import Counter
 from dataclasses import replace
 
+import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
@@ -144,6 +145,13 @@ operations = st.one_of(
 )
 
 
+@pytest.fixture(params=["each by itself", "those alike at once"])
+def asked_how(request, monkeypatch):
+    """Accounts are asked each by itself where there are few, and those that are alike at once where many."""
+    monkeypatch.setattr("gonfalon.core.comparison._FEW", 20 if request.param == "each by itself" else 0)
+
+
+@pytest.mark.usefixtures("asked_how")
 @FEW
 @given(policies(), st.lists(operations, min_size=1, max_size=3))
 def test_a_change_set_turns_what_asking_everything_turns(before, changes):
