@@ -3,8 +3,10 @@
 from collections.abc import Iterable, Mapping
 from datetime import UTC, datetime
 
-from gonfalon.core import Engine, Policy
+from gonfalon.core import Engine, Policy, Question
 from gonfalon.core.policy import (
+    ALWAYS,
+    ANYWHERE,
     Account,
     Assignment,
     DirectGrant,
@@ -14,6 +16,8 @@ from gonfalon.core.policy import (
     Lock,
     NodeType,
     Role,
+    Scope,
+    Subject,
 )
 from gonfalon.core.tree import Node, Tree
 from gonfalon.core.vocabulary import Kind
@@ -94,3 +98,26 @@ def harbour(
 
 def engine(**said) -> Engine:
     return Engine(harbour(**said), Tree.build(NODES))
+
+
+ADA, BEN, CREW = Subject.account("ada"), Subject.account("ben"), Subject.group("tenants")
+WRITER = Subject.role("writer")
+EDITS = {"berth.edit": "all", "berth.edit-live": "all"}
+
+
+def give(role="writer", to=ADA, *, id="a1", scope=ANYWHERE, period=ALWAYS) -> Assignment:
+    return Assignment(id, role, to, scope, period)
+
+
+def only(**lists) -> Scope:
+    return Scope(**{name: frozenset(value) for name, value in lists.items()})
+
+
+def ask(asked, who, action, node=None, **more) -> str:
+    target = asked.tree.target(node) if node else None
+    return str(asked.decide(Question(who, action, target, NOW, **more)).reason)
+
+
+def ask_new(asked, who, type, parent, topics=(), action="create", **more) -> str:
+    target = asked.tree.target(parent).child(type, frozenset(topics))
+    return str(asked.decide(Question(who, action, target, NOW, **more)).reason)

@@ -6,41 +6,18 @@ import pytest
 
 from gonfalon.core import MadeUp, Question
 from gonfalon.core.policy import (
-    ALWAYS,
-    ANYWHERE,
     Account,
-    Assignment,
     DirectGrant,
     FieldRule,
     Limit,
     Lock,
     Period,
     Role,
-    Scope,
     Subject,
 )
 from gonfalon.core.tree import profile
 from gonfalon.core.vocabulary import Effect
-from tests.core.harbour import NOW, engine
-
-ADA, BEN, CREW = Subject.account("ada"), Subject.account("ben"), Subject.group("tenants")
-WRITER = Subject.role("writer")
-
-
-def give(role="writer", to=ADA, *, id="a1", scope=ANYWHERE, period=ALWAYS):
-    return Assignment(id, role, to, scope, period)
-
-
-def only(**lists):
-    return Scope(**{name: frozenset(value) for name, value in lists.items()})
-
-
-def ask(asked, who, action, node=None, **more):
-    target = asked.tree.target(node) if node else None
-    return str(asked.decide(Question(who, action, target, NOW, **more)).reason)
-
-
-EDITS = {"berth.edit": "all", "berth.edit-live": "all"}
+from tests.core.harbour import ADA, BEN, CREW, EDITS, NOW, WRITER, ask, engine, give, only
 
 
 def test_no_grant_is_not_granted():
