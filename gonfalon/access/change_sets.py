@@ -3,6 +3,7 @@
     stage(ada, [{"kind": "set-answer", ...}], policy)
     staged_policy(ada, policy)             # what would be
     apply_staged(ada, by)                  # what is, from then on
+    undo_applied(change_set, ada, by)      # as it was, if nothing was built on it
 
 Applying holds the version row, so change sets are applied one after another; an operation whose part
 has changed since it was staged refuses the whole set, and nothing is written.
@@ -14,9 +15,9 @@ from typing import Any
 from django.db import transaction
 
 from gonfalon.access import operations, telling
+from gonfalon.access.kinds.base import plain
 from gonfalon.access.models import ChangeSet, StagedOperation
 from gonfalon.access.snapshot import current, lock_version, raise_version
-from gonfalon.core import changes
 from gonfalon.core.policy import Policy
 from gonfalon.ledger.models import By, Change, Entry, record
 from gonfalon.moment import now
@@ -34,6 +35,14 @@ class StaleOperations(Exception):
 
 class NothingStaged(Exception):
     """There is no change to apply."""
+
+
+class BuiltOn(Exception):
+    """What stands in the way of undoing: each change that something was built on, in words."""
+
+    def __init__(self, told: list[str]) -> None:
+        super().__init__("Something was built on these changes, so that they cannot be undone as one.")
+        self.told = told
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,18 +66,18 @@ def staged_rows(owner: str) -> list[StagedOperation]:
 def staged(owner: str, policy: Policy) -> list[Staged]:
     """What is staged, in order, with words. Four queries however many operations."""
     rows = staged_rows(owner)
-    names = telling.Names([{"data": row.data, "was": row.was} for row in rows]) if rows else None
+    if not rows:
+        return []
+    names = telling.Names([{"data": row.data, "was": row.was} for row in rows])
+    _, stale = _sorted_out(rows, policy)
     return [
-        Staged(row.position, row.data, telling.change(row.data, row.was, names), _stale(row, policy))
-        for row in rows
-        if names
+        Staged(row.position, row.data, telling.change(row.data, row.was, names), row.position in stale) for row in rows
     ]
 
 
 def staged_policy(owner: str, policy: Policy) -> Policy:
     """The policy as it would be with everything staged that still can be applied."""
-    fresh = [operations.operation(row.data) for row in staged_rows(owner) if not _stale(row, policy)]
-    return changes.apply(policy, fresh) if fresh else policy
+    return _sorted_out(staged_rows(owner), policy)[0]
 
 
 @transaction.atomic
@@ -83,16 +92,16 @@ def stage(owner: str, asked: list[Data], policy: Policy) -> None:
     kept = {row.part: row for row in change_set.operations.all()}
     before = dict(kept)
     position = max((row.position for row in kept.values()), default=0)
-    seen = changes.apply(policy, [operations.operation(row.data) for row in kept.values() if not _stale(row, policy)])
+    seen, _ = _sorted_out(list(kept.values()), policy)
     for data in asked:
         kind = operations.kind_named(data)
         complete = kind.read(data, seen)
         operation = kind.operation(complete)
         seen = operation.apply(seen)
         part = "/".join(operation.part)
-        was = operations.plain(operation.standing(policy))
+        was = plain(operation.standing(policy))
         kept.pop(part, None)
-        if was != operations.plain(operation.standing(seen)):
+        if was != plain(operation.standing(seen)):
             position += 1
             kept[part] = StagedOperation(change_set=change_set, position=position, part=part, data=complete, was=was)
     gone = [row.pk for part, row in before.items() if kept.get(part) is not row]
@@ -114,6 +123,52 @@ def discard(owner: str) -> None:
     )
 
 
+def rebase(owner: str, position: int, policy: Policy) -> None:
+    """Take one staged operation as meant on top of what others applied meanwhile."""
+    row = StagedOperation.objects.filter(
+        change_set__owner_id=owner, change_set__state=ChangeSet.State.OPEN, position=position
+    ).first()
+    if row is None:
+        return
+    operation = operations.operation(row.data)
+    try:
+        standing = operation.standing(policy)
+        same = plain(standing) == plain(operation.standing(operation.apply(policy)))
+    except KeyError:
+        same = True
+    if same or operations.KINDS[row.data["kind"]].obstacle(row.data, policy):
+        row.delete()
+    else:
+        row.was = plain(standing)
+        row.save(update_fields=["was"])
+
+
+@transaction.atomic
+def put_aside(owner: str, name: str) -> None:
+    """Keep what is staged under a name, and begin with nothing staged. Raises NothingStaged."""
+    change_set = open_set(owner)
+    if change_set is None or not change_set.operations.exists():
+        raise NothingStaged
+    change_set.name, change_set.state = name, ChangeSet.State.KEPT
+    change_set.save()
+
+
+@transaction.atomic
+def take_up(owner: str, id: str) -> bool:
+    """Go on with one of one's kept change sets; what is staged now is kept instead. False: there is none."""
+    kept = ChangeSet.objects.select_for_update().filter(pk=id, owner_id=owner, state=ChangeSet.State.KEPT).first()
+    if kept is None:
+        return False
+    at_hand = open_set(owner)
+    if at_hand is not None and at_hand.operations.exists():
+        put_aside(owner, at_hand.name or f"Put aside for {kept.name}"[:80])
+    elif at_hand is not None:
+        at_hand.delete()
+    kept.state = ChangeSet.State.OPEN
+    kept.save()
+    return True
+
+
 @transaction.atomic
 def apply_staged(owner: str, by: By) -> Entry:
     """Apply everything staged as one ledger entry. Raises NothingStaged or StaleOperations."""
@@ -123,23 +178,82 @@ def apply_staged(owner: str, by: By) -> Entry:
     rows = list(change_set.operations.all()) if change_set else []
     if change_set is None or not rows:
         raise NothingStaged
-    stale = [row.position for row in rows if _stale(row, policy)]
+    _, stale = _sorted_out(rows, policy)
     if stale:
-        raise StaleOperations(stale)
-    names = telling.Names([{"data": row.data, "was": row.was} for row in rows])
-    told = [telling.change(row.data, row.was, names) for row in rows]
-    for row in rows:
-        operations.KINDS[row.data["kind"]].write(row.data, by)
+        raise StaleOperations(sorted(stale))
+    entry = _write(rows, policy, by, "change-set.applied", change_set)
     change_set.state = ChangeSet.State.APPLIED
     change_set.ended_at = now()
     change_set.save()
+    return entry
+
+
+@transaction.atomic
+def undo_applied(change_set: ChangeSet, owner: str, by: By) -> Entry:
+    """Take back an applied change set as one ledger entry, itself an applied change set that can be undone.
+
+    Raises BuiltOn where a part does not stand any more as the change set left it, or cannot be put back.
+    """
+    lock_version()
+    policy = current().policy
+    applied = list(change_set.operations.order_by("-position"))
+    names = telling.Names([{"data": row.data, "was": row.was} for row in applied])
+    after, obstacles = policy, []
+    back = ChangeSet(owner_id=owner, name=change_set.name, state=ChangeSet.State.APPLIED, ended_at=now())
+    rows = []
+    for position, row in enumerate(applied, 1):
+        kind, operation = operations.KINDS[row.reverse["kind"]], operations.operation(row.reverse)
+        what = telling.change(row.data, row.was, names)["what"]
+        if (left := _standing(row.reverse, policy)) != row.left:
+            obstacles.append(f"{what}: changed since")
+        elif why := kind.obstacle(row.reverse, after):
+            obstacles.append(f"{what}: {why}")
+        else:
+            after = operation.apply(after)
+            rows.append(StagedOperation(change_set=back, position=position, part=row.part, data=row.reverse, was=left))
+    if obstacles:
+        raise BuiltOn(obstacles)
+    back.save()
+    change_set.state = ChangeSet.State.UNDONE
+    change_set.save()
+    StagedOperation.objects.bulk_create(rows)
+    return _write(rows, policy, by, "change-set.undone", back)
+
+
+def _write(rows: list[StagedOperation], policy: Policy, by: By, kind: str, change_set: ChangeSet) -> Entry:
+    """Write operations to rows, keep how they left their parts and what takes them back, and tell the ledger."""
+    names = telling.Names([{"data": row.data, "was": row.was} for row in rows])
+    told = [telling.change(row.data, row.was, names) for row in rows]
+    for row in rows:
+        one = operations.KINDS[row.data["kind"]]
+        row.reverse = one.reverse(row.data, row.was)
+        operation = one.operation(row.data)
+        policy = operation.apply(policy)
+        row.left = plain(operation.standing(policy))
+        one.write(row.data, by)
+    StagedOperation.objects.bulk_update(rows, ["reverse", "left"])
     raise_version()
     summary = told[0]["what"] if len(told) == 1 else f"{len(told)} changes, the first: {told[0]['what']}"
-    return record(by, "change-set.applied", summary, about=("change-set", change_set.id), changes=told)
+    summary = f"{change_set.name}: {summary}" if change_set.name else summary
+    if kind == "change-set.undone":
+        summary = f"Undone: {summary}"
+    return record(by, kind, summary, about=("change-set", change_set.id), changes=told)
 
 
-def _stale(row: StagedOperation, policy: Policy) -> bool:
+def _standing(data: Data, policy: Policy) -> Any:
+    """How the part of an operation stands; a word of its own where what it belongs to is gone."""
     try:
-        return operations.plain(operations.operation(row.data).standing(policy)) != row.was
+        return plain(operations.operation(data).standing(policy))
     except KeyError:
-        return True
+        return "gone"
+
+
+def _sorted_out(rows: list[StagedOperation], policy: Policy) -> tuple[Policy, set[int]]:
+    """The policy with all that still can be applied, and the positions of what cannot."""
+    seen, stale = policy, set()
+    for row in rows:
+        if _standing(row.data, policy) != row.was or operations.KINDS[row.data["kind"]].obstacle(row.data, seen):
+            stale.add(row.position)
+        else:
+            seen = operations.operation(row.data).apply(seen)
+    return seen, stale

@@ -138,16 +138,23 @@ class Vocabulary(models.Model):
 
 
 class ChangeSet(models.Model):
-    """Changes staged by one person, applied as one. Each person has at most one open."""
+    """Changes staged by one person, applied as one, undone as one. Each person has at most one open.
+
+    Others are kept aside under a name until they are taken up again.
+    """
 
     class State(models.TextChoices):
         OPEN = "open"
+        KEPT = "kept"
         APPLIED = "applied"
+        UNDONE = "undone"
         DROPPED = "dropped"
 
     id = IdField(primary_key=True, default=new_id, editable=False)
     owner = models.ForeignKey(Account, on_delete=models.PROTECT, related_name="change_sets")
+    name = models.CharField(max_length=80, blank=True)
     state = models.CharField(max_length=10, choices=State.choices, default=State.OPEN)
+    begun_at = models.DateTimeField(default=now)
     ended_at = models.DateTimeField(null=True)
 
     class Meta:
@@ -155,13 +162,18 @@ class ChangeSet(models.Model):
 
 
 class StagedOperation(models.Model):
-    """One operation of a change set, with how the part it touches stood when it was staged."""
+    """One operation of a change set, with how the part it touches stood when it was staged.
+
+    Once applied it also has how it left the part, and the operation that takes it back.
+    """
 
     change_set = models.ForeignKey(ChangeSet, on_delete=models.CASCADE, related_name="operations")
     position = models.PositiveIntegerField()
     part = IdField(max_length=3 * LONGEST_ID)
     data = models.JSONField()
     was = models.JSONField(null=True)
+    left = models.JSONField(null=True)
+    reverse = models.JSONField(default=dict)
 
     class Meta:
         ordering = ["position"]

@@ -1,15 +1,18 @@
 """Making roles: a key from the name, a cloth of its own, an empty board."""
 
 from collections import Counter
+from collections.abc import Sequence
 from itertools import product
+from typing import Any
 from unicodedata import normalize
 
 from django.db import transaction
 from django.db.models import Max
 from django.utils.text import slugify
 
-from gonfalon.access.models import Role
+from gonfalon.access.models import Answer, Role
 from gonfalon.access.snapshot import lock_version, raise_version
+from gonfalon.core.policy import Policy, Scope, Subject
 from gonfalon.ledger.models import By, record
 
 COLOURS = ("azure", "fir", "ochre", "murrey", "tenne", "plum", "slate")
@@ -46,19 +49,79 @@ def cloth_for(worn: Counter[tuple[str, str]]) -> tuple[str, str]:
 
 
 @transaction.atomic
-def make_role(name: str, by: By, *, description: str = "") -> Role:
-    """A new role that says nothing yet. The name must not be another role's; the caller has checked."""
+def make_role(
+    name: str, by: By, *, description: str = "", copy_of: str | None = None, builds_on: str | None = None
+) -> Role:
+    """A new role that nobody holds: saying nothing yet, all that another says now, or building on another.
+
+    The name must not be another role's and the others must be there; the caller has checked.
+    """
     lock_version()
     roles = list(Role.objects.values_list("key", "colour", "pattern"))
     colour, pattern = cloth_for(Counter((c, p) for _, c, p in roles))
+    copied = Role.objects.get(pk=copy_of) if copy_of else None
     role = Role.objects.create(
         key=key_for(name, {key for key, _, _ in roles}),
         name=name,
-        description=description,
+        description=description or (copied.description if copied else ""),
+        builds_on_id=copied.builds_on_id if copied else builds_on,
+        components=copied.components if copied else None,
+        facets=copied.facets if copied else {},
         colour=colour,
         pattern=pattern,
         position=(Role.objects.aggregate(last=Max("position"))["last"] or 0) + 1,
     )
+    if copied:
+        Answer.objects.bulk_create(
+            Answer(role=role, capability=answer.capability, says=answer.says) for answer in copied.answers.all()
+        )
     raise_version()
-    record(by, "role.made", f"Made the role {name}", about=("role", role.key))
+    how = f" as a copy of {copied.name}" if copied else ""
+    how = f" building on {role.builds_on.name}" if builds_on and role.builds_on and not copied else how
+    record(by, "role.made", f"Made the role {name}{how}", about=("role", role.key))
     return role
+
+
+@transaction.atomic
+def put_in_order(keys: Sequence[str], by: By) -> None:
+    """Put the roles in this order; those not named keep theirs, after the others. It decides nothing."""
+    rank = {key: i for i, key in enumerate(keys)}
+    roles = sorted(Role.objects.select_for_update(), key=lambda role: rank.get(role.key, len(rank)))
+    if [role.position for role in roles] == list(range(len(roles))):
+        return
+    for position, role in enumerate(roles):
+        role.position = position
+    Role.objects.bulk_update(roles, ["position"])
+    record(by, "role.ordered", "Put the roles in another order")
+
+
+def removal(role: str, hand_to: str | None, policy: Policy) -> list[dict[str, Any]]:
+    """The operations that take a role away: its holders are handed to another role or lose it, and what
+    else names it goes first. Roles that build on it build on what it built on."""
+    subject = Subject.role(role)
+    ops: list[dict[str, Any]] = []
+    for a in policy.assignments.values():
+        if a.role == role:
+            ops.append({"kind": "take-role", "assignment": a.id})
+            if hand_to:
+                given = {
+                    "to": a.to._asdict(),
+                    "scope": _lists(a.scope),
+                    "starts": a.period.starts,
+                    "ends": a.period.ends,
+                }
+                ops.append({"kind": "give-role", "role": hand_to, **given})
+    ops += [{"kind": "drop-limit", "limit": k.id} for k in policy.limits.values() if k.to == subject]
+    for (type, field), rule in policy.fields.items():
+        if role in rule.table:
+            table = {key: sorted(marks) for key, marks in rule.table.items() if key != role}
+            ops.append({"kind": "set-field-rule", "type": type, "field": field, "mode": "table", "table": table})
+    above = policy.roles[role].builds_on
+    for other in policy.roles.values():
+        if other.builds_on == role:
+            ops.append({"kind": "set-builds-on", "role": other.key, "builds_on": above})
+    return [*ops, {"kind": "drop-role", "role": role}]
+
+
+def _lists(scope: Scope) -> dict[str, list[str]]:
+    return {name: sorted(values) for name, values in scope._asdict().items() if values is not None}

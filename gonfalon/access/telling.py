@@ -5,7 +5,7 @@ from datetime import datetime
 from typing import Any
 
 from gonfalon.access import models as rows
-from gonfalon.access.catalogue import DUTIES, TYPES, VERB_WORDS, type_named
+from gonfalon.access.catalogue import COMPONENTS, DUTIES, TYPES, VERB_WORDS, type_named
 from gonfalon.access.names import titles
 from gonfalon.accounts.models import Account, Group
 from gonfalon.ledger.models import Change
@@ -80,6 +80,40 @@ def _answer(data: Data, was: Any, names: Names) -> Change:
     return Change(what=what, was=SAID[was], now=SAID[data["says"]])
 
 
+def _builds_on(data: Data, was: Any, names: Names) -> Change:
+    def above(key: str | None) -> str:
+        return "nothing" if key is None else str(names.roles.get(key, key))
+
+    what = f"{names.roles.get(data['role'], data['role'])}: builds on"
+    return Change(what=what, was=above(was), now=above(data["builds_on"]))
+
+
+def _components(data: Data, was: Any, names: Names) -> Change:
+    what = f"{names.roles.get(data['role'], data['role'])}: insert components"
+    return Change(what=what, was=_listed(was, "any"), now=_listed(data["components"], "any"))
+
+
+def _facets(data: Data, was: Any, names: Names) -> Change:
+    component = COMPONENTS[data["component"]].name if data["component"] in COMPONENTS else data["component"]
+    what = f"{names.roles.get(data['role'], data['role'])}: change {component.lower()}"
+    return Change(what=what, was=_listed(was, "everything"), now=_listed(data["facets"], "everything"))
+
+
+def _listed(listed: list[str] | None, unsaid: str) -> str:
+    if listed is None:
+        return f"nothing said, so {unsaid}"
+    names = [COMPONENTS[key].name.lower() if key in COMPONENTS else key for key in listed]
+    return ", ".join(names) or "nothing"
+
+
+def _drop_role(data: Data, was: Any, names: Names) -> Change:
+    return Change(what=f"Role {names.roles.get(data['role'], data['role'])}", was="there", now="removed")
+
+
+def _put_role(data: Data, was: Any, names: Names) -> Change:
+    return Change(what=f"Role {data['row']['name']}", was=None, now="put back")
+
+
 def _give(data: Data, was: Any, names: Names) -> Change:
     what = f"{names.subject(data['to'])}: {names.roles.get(data['role'], data['role'])}"
     return Change(what=what, was=None, now=f"given {where_words(data.get('scope') or {}, names)}{_when(data)}")
@@ -143,6 +177,11 @@ def _when(data: Data) -> str:
 
 _TELL = {
     "set-answer": _answer,
+    "set-builds-on": _builds_on,
+    "set-components": _components,
+    "set-facets": _facets,
+    "drop-role": _drop_role,
+    "put-role": _put_role,
     "give-role": _give,
     "take-role": _take,
     "set-limit": _limit,

@@ -11,7 +11,7 @@ from dataclasses import dataclass, replace
 from functools import reduce
 from typing import Any, Protocol, TypeVar
 
-from gonfalon.core.policy import OPEN_FIELD, Assignment, FieldRule, Limit, Lock, Policy
+from gonfalon.core.policy import OPEN_FIELD, Assignment, FieldRule, Limit, Lock, Policy, Role
 
 K = TypeVar("K")
 V = TypeVar("V")
@@ -52,10 +52,117 @@ class SetAnswer:
     def apply(self, policy: Policy) -> Policy:
         role = policy.roles[self.role]
         grants = _with(role.grants, self.capability, self.says)
-        return replace(policy, roles=_with(policy.roles, self.role, replace(role, grants=grants)))
+        return _with_role(policy, replace(role, grants=grants))
 
     def undone(self, policy: Policy) -> Operation:
         return replace(self, says=self.standing(policy))
+
+
+@dataclass(frozen=True, slots=True)
+class SetBuildsOn:
+    """A role builds on another from now on; None means on none."""
+
+    role: str
+    builds_on: str | None
+
+    @property
+    def part(self) -> tuple[str, ...]:
+        return ("builds-on", self.role)
+
+    def standing(self, policy: Policy) -> str | None:
+        return policy.roles[self.role].builds_on
+
+    def apply(self, policy: Policy) -> Policy:
+        return _with_role(policy, replace(policy.roles[self.role], builds_on=self.builds_on))
+
+    def undone(self, policy: Policy) -> Operation:
+        return replace(self, builds_on=self.standing(policy))
+
+
+@dataclass(frozen=True, slots=True)
+class SetComponents:
+    """The components a role may insert; None means it says nothing of them (§5)."""
+
+    role: str
+    components: frozenset[str] | None
+
+    @property
+    def part(self) -> tuple[str, ...]:
+        return ("components", self.role)
+
+    def standing(self, policy: Policy) -> frozenset[str] | None:
+        return policy.roles[self.role].components
+
+    def apply(self, policy: Policy) -> Policy:
+        return _with_role(policy, replace(policy.roles[self.role], components=self.components))
+
+    def undone(self, policy: Policy) -> Operation:
+        return replace(self, components=self.standing(policy))
+
+
+@dataclass(frozen=True, slots=True)
+class SetFacets:
+    """The facets of a component that a role may change; None means it says nothing of them (§5)."""
+
+    role: str
+    component: str
+    facets: frozenset[str] | None
+
+    @property
+    def part(self) -> tuple[str, ...]:
+        return ("facets", self.role, self.component)
+
+    def standing(self, policy: Policy) -> frozenset[str] | None:
+        return policy.roles[self.role].facets.get(self.component)
+
+    def apply(self, policy: Policy) -> Policy:
+        role = policy.roles[self.role]
+        return _with_role(policy, replace(role, facets=_with(role.facets, self.component, self.facets)))
+
+    def undone(self, policy: Policy) -> Operation:
+        return replace(self, facets=self.standing(policy))
+
+
+@dataclass(frozen=True, slots=True)
+class PutRole:
+    """A role with all it says."""
+
+    role: Role
+
+    @property
+    def part(self) -> tuple[str, ...]:
+        return ("role", self.role.key)
+
+    def standing(self, policy: Policy) -> Role | None:
+        return policy.roles.get(self.role.key)
+
+    def apply(self, policy: Policy) -> Policy:
+        return _with_role(policy, self.role)
+
+    def undone(self, policy: Policy) -> Operation:
+        was = self.standing(policy)
+        return DropRole(self.role.key) if was is None else PutRole(was)
+
+
+@dataclass(frozen=True, slots=True)
+class DropRole:
+    """A role is taken away; nothing may hold, build on or name it any more."""
+
+    role: str
+
+    @property
+    def part(self) -> tuple[str, ...]:
+        return ("role", self.role)
+
+    def standing(self, policy: Policy) -> Role | None:
+        return policy.roles.get(self.role)
+
+    def apply(self, policy: Policy) -> Policy:
+        return replace(policy, roles=_with(policy.roles, self.role, None))
+
+    def undone(self, policy: Policy) -> Operation:
+        was = self.standing(policy)
+        return self if was is None else PutRole(was)
 
 
 @dataclass(frozen=True, slots=True)
@@ -245,6 +352,10 @@ def undo(policy: Policy, operations: Iterable[Operation]) -> list[Operation]:
         back.append(operation.undone(policy))
         policy = operation.apply(policy)
     return back[::-1]
+
+
+def _with_role(policy: Policy, role: Role) -> Policy:
+    return replace(policy, roles=_with(policy.roles, role.key, role))
 
 
 def _with(things: Mapping[K, V], key: K, value: V | None) -> dict[K, V]:

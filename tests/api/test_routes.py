@@ -11,6 +11,7 @@ SAMPLES = {
     "role": "tenant-editor",
     "account": "ines",
     "position": "1",
+    "change_set": "some-change-set",
     "expectation": "expectation-01",
     "post": "post-3",
     "site": "harbour",

@@ -2,16 +2,18 @@
 
 from typing import Any
 
+from django.db.models import Count
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
 from gonfalon.access import change_sets, operations
+from gonfalon.access.models import ChangeSet
 from gonfalon.core import Question
 from gonfalon.server.guard import GuardedView, May, decide, refuse
 from gonfalon.server.presence import Presence
-from gonfalon.server.problems import Conflict, Invalid
+from gonfalon.server.problems import Conflict, Invalid, NotFound
 
 DUTIES = ("roles.define", "roles.assign", "limits.set")
 
@@ -26,8 +28,26 @@ class OperationShape(serializers.Serializer):
     data = serializers.JSONField()
 
 
+class KeptShape(serializers.Serializer):
+    """A change set put aside under a name."""
+
+    id = serializers.CharField()
+    name = serializers.CharField()
+    begun_at = serializers.DateTimeField()
+    operations = serializers.IntegerField()
+
+
 class ChangeSetShape(serializers.Serializer):
+    name = serializers.CharField()
     operations = OperationShape(many=True)
+    kept = KeptShape(many=True)
+
+
+class NameInput(serializers.Serializer):
+    name = serializers.CharField(
+        max_length=80,
+        error_messages={"blank": "Give it a name to find it by.", "required": "Give it a name to find it by."},
+    )
 
 
 class StageInput(serializers.Serializer):
@@ -35,17 +55,26 @@ class StageInput(serializers.Serializer):
 
 
 class AppliedShape(serializers.Serializer):
+    id = serializers.CharField()
     entry = serializers.IntegerField()
     summary = serializers.CharField()
 
 
 def change_set_data(presence: Presence) -> dict[str, Any]:
-    staged = change_sets.staged(presence.who or "", presence.snapshot.policy)
+    owner = presence.who or ""
+    staged = change_sets.staged(owner, presence.snapshot.policy)
+    at_hand = change_sets.open_set(owner)
+    kept = ChangeSet.objects.filter(owner_id=owner, state=ChangeSet.State.KEPT).order_by("begun_at")
     return {
+        "name": at_hand.name if at_hand else "",
+        "kept": [
+            {"id": row.id, "name": row.name, "begun_at": row.begun_at, "operations": row.count}
+            for row in kept.annotate(count=Count("operations"))
+        ],
         "operations": [
             {"position": op.position, "kind": op.data["kind"], "stale": op.stale, "data": op.data, **op.told}
             for op in staged
-        ]
+        ],
     }
 
 
@@ -54,6 +83,13 @@ def _require_duty(presence: Presence, duty: str) -> None:
     answer = decide(presence, question)
     if not answer.allow:
         refuse(question, answer)
+
+
+def stage_all(presence: Presence, asked: list[dict[str, Any]]) -> None:
+    """Stage operations, each allowed only to whoever has its duty."""
+    for duty in {operations.kind_named(data).duty for data in asked}:
+        _require_duty(presence, duty)
+    change_sets.stage(presence.who or "", asked, presence.snapshot.policy)
 
 
 class ChangeSetView(GuardedView):
@@ -77,10 +113,7 @@ class StageView(GuardedView):
         """Stage operations, each allowed only to whoever has its duty."""
         given = StageInput(data=request.data)
         given.is_valid(raise_exception=True)
-        asked = given.validated_data["operations"]
-        for duty in {operations.kind_named(data).duty for data in asked}:
-            _require_duty(self.presence, duty)
-        change_sets.stage(self.presence.who or "", asked, self.presence.snapshot.policy)
+        stage_all(self.presence, given.validated_data["operations"])
         return Response(change_set_data(self.presence))
 
 
@@ -102,6 +135,59 @@ class UndoView(GuardedView):
         return Response(change_set_data(self.presence))
 
 
+class RebaseView(GuardedView):
+    doors = {"post": May(*DUTIES)}
+
+    @extend_schema(request=None, responses=ChangeSetShape, operation_id="rebase")
+    def post(self, request: Request, position: int) -> Response:
+        """Mean one's own word on top of what others applied meanwhile; what says nothing new is dropped."""
+        change_sets.rebase(self.presence.who or "", position, self.presence.snapshot.policy)
+        return Response(change_set_data(self.presence))
+
+
+class KeepView(GuardedView):
+    doors = {"post": May(*DUTIES)}
+
+    @extend_schema(request=NameInput, responses=ChangeSetShape, operation_id="put_aside")
+    def post(self, request: Request) -> Response:
+        """Put what is staged aside under a name."""
+        given = NameInput(data=request.data)
+        given.is_valid(raise_exception=True)
+        try:
+            change_sets.put_aside(self.presence.who or "", given.validated_data["name"])
+        except change_sets.NothingStaged:
+            raise Invalid({"": "Nothing is staged."}) from None
+        return Response(change_set_data(self.presence))
+
+
+class TakeUpView(GuardedView):
+    doors = {"post": May(*DUTIES)}
+
+    @extend_schema(request=None, responses=ChangeSetShape, operation_id="take_up")
+    def post(self, request: Request, change_set: str) -> Response:
+        if not change_sets.take_up(self.presence.who or "", change_set):
+            raise NotFound("change set")
+        return Response(change_set_data(self.presence))
+
+
+class UndoneView(GuardedView):
+    doors = {"post": May(*DUTIES)}
+
+    @extend_schema(request=None, responses=AppliedShape, operation_id="undo_applied")
+    def post(self, request: Request, change_set: str) -> Response:
+        """Take back an applied change set as one, whoever applied it."""
+        row = ChangeSet.objects.filter(pk=change_set, state=ChangeSet.State.APPLIED).first()
+        if row is None:
+            raise NotFound("change set")
+        for duty in {operations.KINDS[op.data["kind"]].duty for op in row.operations.all()}:
+            _require_duty(self.presence, duty)
+        try:
+            entry = change_sets.undo_applied(row, self.presence.who or "", self.presence.by)
+        except change_sets.BuiltOn as built_on:
+            raise Conflict(str(built_on), built_on=built_on.told) from None
+        return Response({"id": entry.about_id, "entry": entry.number, "summary": entry.summary})
+
+
 class ApplyView(GuardedView):
     doors = {"post": May(*DUTIES)}
 
@@ -116,4 +202,4 @@ class ApplyView(GuardedView):
             raise Invalid({"": "Nothing is staged."}) from None
         except change_sets.StaleOperations as stale:
             raise Conflict(str(stale), positions=stale.positions) from None
-        return Response({"entry": entry.number, "summary": entry.summary})
+        return Response({"id": entry.about_id, "entry": entry.number, "summary": entry.summary})

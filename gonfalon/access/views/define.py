@@ -4,7 +4,7 @@ from collections.abc import Iterable
 from typing import Any
 
 from django.db import transaction
-from drf_spectacular.utils import OpenApiParameter, extend_schema
+from drf_spectacular.utils import OpenApiParameter, OpenApiResponse, extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -12,8 +12,9 @@ from rest_framework.response import Response
 from gonfalon.access import catalogue, models
 from gonfalon.access.change_sets import staged_policy
 from gonfalon.access.holders import Holders
-from gonfalon.access.roles import COLOURS, PATTERNS, make_role
+from gonfalon.access.roles import COLOURS, PATTERNS, make_role, put_in_order, removal
 from gonfalon.access.telling import Names, limit_words
+from gonfalon.access.views.changes import ChangeSetShape, change_set_data, stage_all
 from gonfalon.access.views.shapes import RoleShape
 from gonfalon.core.holding import Holdings, gives
 from gonfalon.core.policy import Policy
@@ -121,6 +122,25 @@ class RoleInput(serializers.Serializer):
         error_messages={"blank": "A role needs a name.", "required": "A role needs a name."},
     )
 
+    copy_of = serializers.CharField(required=False, allow_null=True)
+    builds_on = serializers.CharField(required=False, allow_null=True)
+
+    def validate(self, data: dict[str, Any]) -> dict[str, Any]:
+        for key in ("copy_of", "builds_on"):
+            if data.get(key) and not models.Role.objects.filter(pk=data[key]).exists():
+                raise serializers.ValidationError({key: "There is no such role."})
+        if data.get("copy_of") and data.get("builds_on"):
+            raise serializers.ValidationError({"builds_on": "A copy builds on what the other builds on."})
+        return data
+
+
+class RoleOrderInput(serializers.Serializer):
+    roles = serializers.ListField(child=serializers.CharField(), allow_empty=False, max_length=2000)
+
+
+class RemovalInput(serializers.Serializer):
+    hand_to = serializers.CharField(required=False, allow_null=True)
+
 
 class RoleChangeInput(serializers.Serializer):
     name = serializers.CharField(max_length=80, required=False)
@@ -148,9 +168,40 @@ class RolesView(GuardedView):
         given.is_valid(raise_exception=True)
         name = " ".join(given.validated_data["name"].split())
         _name_is_free(name)
-        role = make_role(name, self.presence.by)
+        beginning = {key: given.validated_data.get(key) for key in ("copy_of", "builds_on")}
+        role = make_role(name, self.presence.by, **beginning)
         policy = self.presence.snapshot.policy
         return Response(role_data(role, policy, Holders(policy, self.presence.at)), status=201)
+
+
+class RoleOrderView(GuardedView):
+    doors = {"post": May("roles.define")}
+
+    @extend_schema(request=RoleOrderInput, responses={204: OpenApiResponse()}, operation_id="order_roles")
+    def post(self, request: Request) -> Response:
+        """Put the roles in an order of one's own. It is only for the eye, so it is saved at once."""
+        given = RoleOrderInput(data=request.data)
+        given.is_valid(raise_exception=True)
+        put_in_order(given.validated_data["roles"], self.presence.by)
+        return Response(status=204)
+
+
+class RoleRemovalView(GuardedView):
+    doors = {"post": May("roles.define")}
+
+    @extend_schema(request=RemovalInput, responses=ChangeSetShape, operation_id="stage_removal")
+    def post(self, request: Request, role: str) -> Response:
+        """Stage all that taking a role away needs, holders handed to another role if one is named."""
+        policy = staged_policy(self.presence.who or "", self.presence.snapshot.policy)
+        given = RemovalInput(data=request.data)
+        given.is_valid(raise_exception=True)
+        hand_to = given.validated_data.get("hand_to")
+        if role not in policy.roles:
+            raise NotFound("role")
+        if hand_to is not None and (hand_to not in policy.roles or hand_to == role or hand_to in policy.baseline):
+            raise Invalid({"/hand_to": "Choose another role that can be given."})
+        stage_all(self.presence, removal(role, hand_to, policy))
+        return Response(change_set_data(self.presence))
 
 
 def _name_is_free(name: str, but: str = "") -> None:

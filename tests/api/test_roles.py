@@ -1,0 +1,56 @@
+"""Making roles, putting them in order, starting one from another."""
+
+from gonfalon.access.models import Role
+from gonfalon.access.snapshot import current
+from gonfalon.ledger.models import Entry
+from tests.api.conftest import ok, refused
+
+
+def test_a_copy_says_the_same_and_goes_its_own_way(odile):
+    made = ok(odile.post("roles", {"name": "Guest editor", "copy_of": "tenant-editor"}), 201)
+    policy = current().policy
+    was, copy = policy.roles["tenant-editor"], policy.roles[made["key"]]
+    assert (copy.grants, copy.components, copy.facets) == (was.grants, was.components, was.facets)
+    assert made["cloth"] not in [r["cloth"] for r in ok(odile.get("roles")) if r["key"] != made["key"]]
+    assert Entry.objects.first().summary == "Made the role Guest editor as a copy of Tenant editor"
+
+
+def test_a_role_may_build_on_another_from_the_start(odile):
+    made = ok(odile.post("roles", {"name": "Night pilot", "builds_on": "pilot"}), 201)
+    assert made["builds_on"] == "pilot"
+    assert current().policy.role_chain(made["key"])[:2] == (made["key"], "pilot")
+
+
+def test_from_a_role_that_is_not_there_or_two_nothing_is_made(odile):
+    for data, pointer in (
+        ({"copy_of": "atlantis"}, "/copy_of"),
+        ({"builds_on": "atlantis"}, "/builds_on"),
+        ({"copy_of": "pilot", "builds_on": "pilot"}, "/builds_on"),
+    ):
+        problem = refused(odile.post("roles", {"name": "New", **data}), "invalid", 422)
+        assert problem["errors"][0]["pointer"] == pointer
+    assert not Role.objects.filter(name="New").exists()
+
+
+def test_roles_keep_an_order_of_ones_own(odile):
+    keys = [role["key"] for role in ok(odile.get("roles"))]
+    version = current().version
+    ok(odile.post("roles/order", {"roles": [keys[5], *keys[:5]]}), 204)
+    assert [role["key"] for role in ok(odile.get("roles"))] == [keys[5], *keys[:5], *keys[6:]]
+    assert current().version == version
+    entries = Entry.objects.count()
+    ok(odile.post("roles/order", {"roles": [keys[5]]}), 204)
+    assert Entry.objects.count() == entries
+
+
+def test_ordering_and_removing_need_the_duty(ask):
+    refused(ask("ines").post("roles/order", {"roles": ["pilot"]}), "not-granted")
+    refused(ask("ines").post("roles/pilot/removal"), "not-granted")
+
+
+def test_a_removal_without_anyone_to_hand_to_takes_the_role_from_all(odile):
+    refused(odile.post("roles/pilot/removal", {"hand_to": "everyone"}), "invalid", 422)
+    staged = ok(odile.post("roles/pilot/removal"))["operations"]
+    assert {op["kind"] for op in staged} >= {"take-role", "drop-role"}
+    assert "give-role" not in {op["kind"] for op in staged}
+    refused(odile.post("roles/atlantis/removal"), "not-found", 404)
