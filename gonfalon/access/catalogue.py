@@ -94,7 +94,14 @@ DUTIES = (
     Duty("desk.open", _OPENING, "Open the desk", "open the desk", "Desk"),
     Duty("media.open", _OPENING, "Open media", "open the media section", "Desk"),
     Duty("locks.open", _PLACED, "Open locks", "work on locked pages", "Pages"),
-    Duty("fields.private", _PLACED, "Author-only fields", "see and change author-only fields", "Pages"),
+    Duty(
+        "fields.private",
+        _PLACED,
+        "Author-only fields",
+        "see and change author-only fields",
+        "Pages",
+        "Shows fields that are hidden from everyone but their author.",
+    ),
     Duty("discussion.moderate", _PLACED, "Moderate discussion", "moderate discussion", "Pages"),
     Duty(
         "roles.define",

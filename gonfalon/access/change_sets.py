@@ -77,7 +77,12 @@ def staged(owner: str, policy: Policy) -> list[Staged]:
 
 def staged_policy(owner: str, policy: Policy) -> Policy:
     """The policy as it would be with everything staged that still can be applied."""
-    return _sorted_out(staged_rows(owner), policy)[0]
+    return with_staged(staged_rows(owner), policy)
+
+
+def with_staged(rows: list[StagedOperation], policy: Policy) -> Policy:
+    """A policy with all of some staged operations that still can be applied; itself when there are none."""
+    return _sorted_out(rows, policy)[0]
 
 
 @transaction.atomic

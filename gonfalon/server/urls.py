@@ -6,7 +6,7 @@ from gonfalon.access.views import assign, changes, define
 from gonfalon.content.views import desk, discussion, limits, public, where
 from gonfalon.ledger.views import LedgerView
 from gonfalon.server.views import PLACES, DocumentSchema, Home, NoSuchAddress, Schema, Shell
-from gonfalon.standin.views import expectations, stand_in, why
+from gonfalon.standin.views import expectations, impact, stand_in, why
 from gonfalon.standin.views.session import SessionView
 
 api = [
@@ -27,7 +27,9 @@ api = [
     path("change-sets/<slug:change_set>/undo", changes.UndoneView.as_view()),
     path("change-set/undo", changes.UndoView.as_view()),
     path("change-set/apply", changes.ApplyView.as_view()),
-    path("change-set/impact", expectations.ImpactView.as_view()),
+    path("change-set/impact", impact.ImpactView.as_view()),
+    path("change-set/impact/accounts", impact.ImpactAccountsView.as_view()),
+    path("change-set/impact/nodes", impact.ImpactNodesView.as_view()),
     path("accounts", assign.RosterView.as_view()),
     path("accounts/<slug:account>", assign.AccountView.as_view()),
     path("accounts/<slug:account>/where", where.WhereView.as_view()),

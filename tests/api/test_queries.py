@@ -10,6 +10,7 @@ from gonfalon.accounts.models import Account, Membership
 from gonfalon.content import nodes
 from gonfalon.content.models import Node
 from gonfalon.ledger.models import By, record
+from gonfalon.standin import would_be
 from gonfalon.standin.models import Expectation
 from tests.api.conftest import ok, stage
 from tests.api.test_change_sets import EDIT, GIVE, STOP
@@ -18,6 +19,7 @@ from tests.api.test_routes import methods_of, path_of, routes, view_of
 MOST = 25
 QUERY = {
     "api/roles/<slug:role>/cell": "?capability=event.edit",
+    "api/change-set/impact/nodes": "?account=ines&key=edit",
     "api/limits/tree": "?role=duty-editor",
     "api/why": "?account=ines&action=edit&node=p3-sail-loft",
 }
@@ -30,7 +32,7 @@ PATHS = [
 
 
 def forget() -> None:
-    for kept in (snapshot._kept, nodes._kept, nodes._surveyors):
+    for kept in (snapshot._kept, nodes._kept, nodes._surveyors, would_be._kept):
         kept.clear()
 
 

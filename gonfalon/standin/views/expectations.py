@@ -12,10 +12,8 @@ from rest_framework.response import Response
 from gonfalon.access.catalogue import TYPES, kind_of
 from gonfalon.access.models import Limit, Role
 from gonfalon.accounts.models import Account
-from gonfalon.content.views.limits import staged_surveyor
 from gonfalon.core import Policy, Question
 from gonfalon.core.expectations import Result, prove
-from gonfalon.core.impact import impact
 from gonfalon.core.requests import RANGES
 from gonfalon.core.vocabulary import ACTIONS, PART_ACTIONS, Kind
 from gonfalon.ledger.models import record
@@ -189,46 +187,6 @@ def expectations_data(rows: list[Expectation], results: list[Result], in_sight: 
             }
         )
     return told
-
-
-class ImpactShape(serializers.Serializer):
-    """What one's staged changes would do: accounts that gain and lose, and expectations that would break."""
-
-    gain = serializers.IntegerField()
-    lose = serializers.IntegerField()
-    gained = serializers.IntegerField()
-    lost = serializers.IntegerField()
-    breaks = serializers.ListField(child=serializers.CharField())
-
-
-class ImpactView(GuardedView):
-    doors = {"get": May("roles.define", "roles.assign", "limits.set")}
-
-    @extend_schema(responses=ImpactShape, operation_id="impact")
-    def get(self, request: Request) -> Response:
-        before, at = self.presence.survey, self.presence.at
-        after, _ = staged_surveyor(self.presence)
-        changed = impact(before, after, at)
-        rows = list(Expectation.objects.all())
-        asked = [as_asked(row) for row in rows]
-        broken = {r.expectation.id for r in prove(before.engine, asked, at) if not r.holds}
-        now_broken = {r.expectation.id for r in prove(after.engine, asked, at) if not r.holds}
-        names = names_in(rows, self.presence.in_sight)
-        return Response(
-            {
-                "gain": len(changed.gain),
-                "lose": len(changed.lose),
-                "gained": changed.gained,
-                "lost": changed.lost,
-                "breaks": [_sentence(row, names) for row in rows if row.id in now_broken - broken],
-            }
-        )
-
-
-def _sentence(row: Expectation, names: Any) -> str:
-    verb, thing = action_words(row.question, names)
-    may = "may" if row.expect == "allow" else "may not"
-    return f"{subject_words(row.question, names)} {may} {verb} {thing}".strip()
 
 
 class CrossbarShape(serializers.Serializer):

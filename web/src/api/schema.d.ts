@@ -141,6 +141,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/change-set/impact/accounts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Everyone for whom something turns, those who lose most first. Names for one page only. */
+        get: operations["impact_accounts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/change-set/impact/nodes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The nodes where one thing turns for one account, in the order of the tree; without one, for visitors. */
+        get: operations["impact_nodes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/change-set/operations": {
         parameters: {
             query?: never;
@@ -175,6 +209,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/change-set/operations/{position}/rebase": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Mean one's own word on top of what others applied meanwhile; what says nothing new is dropped. */
+        post: operations["rebase"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/change-set/put-aside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Put what is staged aside under a name. */
+        post: operations["put_aside"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/change-set/undo": {
         parameters: {
             query?: never;
@@ -186,6 +254,40 @@ export interface paths {
         put?: never;
         /** @description An API view behind the door. `self.presence` tells who asks. */
         post: operations["undo_last"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/change-sets/{change_set}/take-up": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description An API view behind the door. `self.presence` tells who asks. */
+        post: operations["take_up"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/change-sets/{change_set}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Take back an applied change set as one, whoever applied it. */
+        post: operations["undo_applied"];
         delete?: never;
         options?: never;
         head?: never;
@@ -536,6 +638,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/roles/{role}/removal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Stage all that taking a role away needs, holders handed to another role if one is named. */
+        post: operations["stage_removal"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/roles/order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Put the roles in an order of one's own. It is only for the eye, so it is saved at once. */
+        post: operations["order_roles"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session": {
         parameters: {
             query?: never;
@@ -645,6 +781,11 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        AccountImpactShape: {
+            account: string | null;
+            name: string;
+            turns: components["schemas"]["TurnShape"][];
+        };
         AccountShape: {
             account: components["schemas"]["RosterRowShape"];
             given: components["schemas"]["GivenShape"][];
@@ -665,6 +806,7 @@ export interface components {
             says: string;
         };
         AppliedShape: {
+            id: string;
             entry: number;
             summary: string;
         };
@@ -708,7 +850,9 @@ export interface components {
             baseline_from: string | null;
         };
         ChangeSetShape: {
+            name: string;
             operations: components["schemas"]["OperationShape"][];
+            kept: components["schemas"]["KeptShape"][];
         };
         ChangeShape: {
             what: string;
@@ -851,13 +995,27 @@ export interface components {
             name: string;
             group: string | null;
         };
-        /** @description What one's staged changes would do: accounts that gain and lose, and expectations that would break. */
+        ImpactNodesShape: {
+            gained: components["schemas"]["NodeTitleShape"][];
+            lost: components["schemas"]["NodeTitleShape"][];
+        };
+        /** @description Accounts that gain and lose, answers that turn, expectations that would break, risks newly given. */
         ImpactShape: {
             gain: number;
             lose: number;
             gained: number;
             lost: number;
+            roles: components["schemas"]["RoleImpactShape"][];
             breaks: string[];
+            risks: components["schemas"]["RiskShape"][];
+        };
+        /** @description A change set put aside under a name. */
+        KeptShape: {
+            id: string;
+            name: string;
+            /** Format: date-time */
+            begun_at: string;
+            operations: number;
         };
         /** @description A page of entries, newest first; `before` asks for the next one. */
         LedgerShape: {
@@ -891,10 +1049,17 @@ export interface components {
             staged: boolean;
             marks: components["schemas"]["TreeMarkShape"][];
         };
+        NameInputRequest: {
+            name: string;
+        };
         NamedBranchShape: {
             id: string;
             title: string;
             above: string;
+        };
+        NodeTitleShape: {
+            id: string;
+            title: string;
         };
         OperationShape: {
             position: number;
@@ -996,12 +1161,31 @@ export interface components {
             at: string;
             may_moderate: boolean;
         };
+        RemovalInputRequest: {
+            hand_to?: string | null;
+        };
+        RiskShape: {
+            role: string;
+            what: string;
+            why: string;
+        };
         RoleCountShape: {
             role: string;
             accounts: number;
         };
+        /** @description Of those who hold a role, before or after, how many accounts gain and lose something. */
+        RoleImpactShape: {
+            role: string;
+            gain: number;
+            lose: number;
+        };
         RoleInputRequest: {
             name: string;
+            copy_of?: string | null;
+            builds_on?: string | null;
+        };
+        RoleOrderInputRequest: {
+            roles: string[];
         };
         RoleShape: {
             key: string;
@@ -1109,6 +1293,14 @@ export interface components {
             state: string | null;
             context: boolean;
             may_edit: boolean;
+        };
+        /** @description One thing that turns for an account; `places` says whether its nodes can be listed. */
+        TurnShape: {
+            key: string;
+            words: string;
+            gained: number;
+            lost: number;
+            places: boolean;
         };
         TypeShape: {
             key: string;
@@ -1425,6 +1617,68 @@ export interface operations {
             };
         };
     };
+    impact_accounts: {
+        parameters: {
+            query?: {
+                limit?: number;
+                offset?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountImpactShape"][];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    impact_nodes: {
+        parameters: {
+            query: {
+                account?: string;
+                key: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImpactNodesShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     stage: {
         parameters: {
             query?: never;
@@ -1487,6 +1741,68 @@ export interface operations {
             };
         };
     };
+    rebase: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                position: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangeSetShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    put_aside: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NameInputRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangeSetShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     undo_last: {
         parameters: {
             query?: never;
@@ -1502,6 +1818,66 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ChangeSetShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_up: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                change_set: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangeSetShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    undo_applied: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                change_set: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AppliedShape"];
                 };
             };
             /** @description A refusal or an error */
@@ -2255,6 +2631,71 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["CellContextShape"];
                 };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stage_removal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                role: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["RemovalInputRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangeSetShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    order_roles: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoleOrderInputRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description A refusal or an error */
             default: {

@@ -1,0 +1,201 @@
+"""What one's staged changes would do: to whom, by which role, where, to expectations, and at what risk."""
+
+from collections.abc import Iterator
+from typing import Any
+
+from drf_spectacular.utils import OpenApiParameter, extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from gonfalon.access.catalogue import kind_of, type_named
+from gonfalon.access.holders import Holders
+from gonfalon.access.risks import newly_given
+from gonfalon.access.telling import capability_words
+from gonfalon.access.words import ACTION_WORDS
+from gonfalon.core.expectations import prove
+from gonfalon.core.turned import Turned
+from gonfalon.core.vocabulary import Kind
+from gonfalon.server.guard import GuardedView, May
+from gonfalon.server.paging import PAGED, paged
+from gonfalon.server.people import names_of
+from gonfalon.server.problems import NotFound
+from gonfalon.standin.expectations import action_words, as_asked, names_in, subject_words
+from gonfalon.standin.models import Expectation
+from gonfalon.standin.would_be import WouldBe, staged_impact
+
+DOOR = May("roles.define", "roles.assign", "limits.set")
+
+
+class RoleImpactShape(serializers.Serializer):
+    """Of those who hold a role, before or after, how many accounts gain and lose something."""
+
+    role = serializers.CharField()
+    gain = serializers.IntegerField()
+    lose = serializers.IntegerField()
+
+
+class RiskShape(serializers.Serializer):
+    role = serializers.CharField()
+    what = serializers.CharField()
+    why = serializers.CharField()
+
+
+class ImpactShape(serializers.Serializer):
+    """Accounts that gain and lose, answers that turn, expectations that would break, risks newly given."""
+
+    gain = serializers.IntegerField()
+    lose = serializers.IntegerField()
+    gained = serializers.IntegerField()
+    lost = serializers.IntegerField()
+    roles = RoleImpactShape(many=True)
+    breaks = serializers.ListField(child=serializers.CharField())
+    risks = RiskShape(many=True)
+
+
+class ImpactView(GuardedView):
+    doors = {"get": DOOR}
+
+    @extend_schema(responses=ImpactShape, operation_id="impact")
+    def get(self, request: Request) -> Response:
+        before, at = self.presence.survey, self.presence.at
+        would_be = staged_impact(self.presence)
+        rows = list(Expectation.objects.all())
+        asked = [as_asked(row) for row in rows]
+        broken = {r.expectation.id for r in prove(before.engine, asked, at) if not r.holds}
+        now_broken = {r.expectation.id for r in prove(would_be.after.engine, asked, at) if not r.holds}
+        names = names_in(rows, self.presence.in_sight)
+        changed = would_be.changed
+        return Response(
+            {
+                "gain": len(changed.gain),
+                "lose": len(changed.lose),
+                "gained": changed.gained,
+                "lost": changed.lost,
+                "roles": list(_by_role(would_be)),
+                "breaks": [_sentence(row, names) for row in rows if row.id in now_broken - broken],
+                "risks": [
+                    {**risk._asdict(), "what": _risky(risk.what)}
+                    for risk in newly_given(before.policy, would_be.after.policy)
+                ],
+            }
+        )
+
+
+def _by_role(would_be: WouldBe) -> Iterator[dict[str, Any]]:
+    changed = would_be.changed
+    sides = [Holders(s.policy, would_be.at) for s in (changed.before, changed.after)]
+    for role in {**changed.before.policy.roles, **changed.after.policy.roles}:
+        held = {account for side in sides for account in side.accounts_of(role)}
+        gain, lose = len(held & changed.gain), len(held & changed.lose)
+        if gain or lose:
+            yield {"role": role, "gain": gain, "lose": lose}
+
+
+def _risky(what: str) -> str:
+    return ", ".join(capability_words(key) for key in what.split("+"))
+
+
+def _sentence(row: Expectation, names: Any) -> str:
+    verb, thing = action_words(row.question, names)
+    may = "may" if row.expect == "allow" else "may not"
+    return f"{subject_words(row.question, names)} {may} {verb} {thing}".strip()
+
+
+class TurnShape(serializers.Serializer):
+    """One thing that turns for an account; `places` says whether its nodes can be listed."""
+
+    key = serializers.CharField()
+    words = serializers.CharField()
+    gained = serializers.IntegerField()
+    lost = serializers.IntegerField()
+    places = serializers.BooleanField()
+
+
+class AccountImpactShape(serializers.Serializer):
+    account = serializers.CharField(allow_null=True)
+    name = serializers.CharField()
+    turns = TurnShape(many=True)
+
+
+class ImpactAccountsView(GuardedView):
+    doors = {"get": DOOR}
+
+    @extend_schema(responses=AccountImpactShape(many=True), operation_id="impact_accounts", parameters=PAGED)
+    def get(self, request: Request) -> Response:
+        """Everyone for whom something turns, those who lose most first. Names for one page only."""
+        turned = staged_impact(self.presence).changed.turned
+        ordered = sorted(turned, key=lambda who: (-_sum(turned[who].values()).lost, -_sum(turned[who].values()).gained))
+        page = paged(request, ordered)
+        names = names_of(who for who in page.data if isinstance(who, str))
+        page.data = [
+            {
+                "account": who,
+                "name": "Visitors" if who is None else names.get(who, who),
+                "turns": [_turn(key, turn) for key, turn in turned[who].items()],
+            }
+            for who in page.data
+        ]
+        return page
+
+
+def _sum(turns: Any) -> Turned:
+    return sum(turns, Turned(0, 0))
+
+
+def _turn(key: str, turn: Turned) -> dict[str, Any]:
+    plain = kind_of(key) in (Kind.SITEWIDE, Kind.OPENING)
+    words, places = _turn_words(key), not plain and not key.endswith(" account")
+    return {"key": key, "words": words, "gained": turn.gained, "lost": turn.lost, "places": places}
+
+
+def _turn_words(key: str) -> str:
+    """A key of an impact after "may": "edit pages", "create events", "see Annual dues of berth pages"."""
+    action, _, part = key.partition(" ")
+    if part:
+        thing, _, rest = part.partition(".")
+        if action.endswith("-field") and rest:
+            type = type_named(thing)
+            return f"{action.removesuffix('-field')} {type.field(rest).name} of {type.plural}"
+        return f"{action.split('-')[0]} {rest or thing}".replace("account", "profiles")
+    verb, _, type_key = action.partition(":")
+    if type_key:
+        return f"create {type_named(type_key).plural}"
+    if kind_of(key):
+        return capability_words(key)
+    return ACTION_WORDS[verb].removesuffix(" this") + " pages"
+
+
+class NodeTitleShape(serializers.Serializer):
+    id = serializers.CharField()
+    title = serializers.CharField()
+
+
+class ImpactNodesShape(serializers.Serializer):
+    gained = NodeTitleShape(many=True)
+    lost = NodeTitleShape(many=True)
+
+
+class ImpactNodesView(GuardedView):
+    doors = {"get": DOOR}
+
+    @extend_schema(
+        responses=ImpactNodesShape,
+        operation_id="impact_nodes",
+        parameters=[OpenApiParameter("key", str, required=True), OpenApiParameter("account", str)],
+    )
+    def get(self, request: Request) -> Response:
+        """The nodes where one thing turns for one account, in the order of the tree; without one, for visitors."""
+        who = request.query_params.get("account") or None
+        changed = staged_impact(self.presence).changed
+        key = request.query_params.get("key", "")
+        if key not in changed.turned.get(who, {}) or not _turn(key, Turned(0, 0))["places"]:
+            raise NotFound("change")
+        gained, lost = changed.nodes(who, key)
+        titles, sight = self.presence.nodes.titles, self.presence.in_sight
+        return Response(
+            {
+                way: [{"id": id, "title": titles[id] if id in sight else "A page out of sight"} for id in ids]
+                for way, ids in (("gained", gained), ("lost", lost))
+            }
+        )

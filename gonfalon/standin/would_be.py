@@ -1,0 +1,53 @@
+"""What one's staged changes would do, worked out once for as long as nothing changes.
+
+would_be = staged_impact(presence)
+would_be.changed.turned["ada"]          # what turns for an account
+"""
+
+from collections import OrderedDict
+from collections.abc import Hashable
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+
+from django.db import connection
+
+from gonfalon.access.change_sets import staged_rows, with_staged
+from gonfalon.core import Engine
+from gonfalon.core.impact import Impact, impact
+from gonfalon.core.survey import Surveyor
+from gonfalon.server.presence import Presence
+
+_MOST_KEPT = 8
+_FRESH = timedelta(minutes=1)
+"""Something given may begin or end at any time, so that nothing is kept longer."""
+
+
+@dataclass(frozen=True, slots=True)
+class WouldBe:
+    """The site as it would be, and what differs from how it is."""
+
+    after: Surveyor
+    changed: Impact
+    at: datetime
+
+
+_kept: OrderedDict[Hashable, WouldBe] = OrderedDict()
+
+
+def staged_impact(presence: Presence) -> WouldBe:
+    """What one's staged changes would do to everyone. Kept by process, for versions and what is staged."""
+    owner = presence.who or ""
+    rows = staged_rows(owner)
+    staged = tuple((row.pk, str(row.was)) for row in rows)
+    versions = presence.snapshot.version, presence.nodes.version
+    key = (str(connection.settings_dict["NAME"]), owner, versions, staged)
+    kept = _kept.get(key)
+    if kept is None or presence.at - kept.at > _FRESH:
+        policy = with_staged(rows, presence.snapshot.policy)
+        unchanged = policy is presence.snapshot.policy
+        after = presence.survey if unchanged else Surveyor(Engine(policy, presence.nodes.tree))
+        kept = WouldBe(after, impact(presence.survey, after, presence.at), presence.at)
+        _kept[key] = kept
+        while len(_kept) > _MOST_KEPT:
+            _kept.popitem(last=False)
+    return kept

@@ -1,0 +1,76 @@
+"""What staged changes would do, told by account, role and node; and the risks they bring."""
+
+from gonfalon.access.risks import risks_of
+from gonfalon.access.snapshot import current
+from tests.api.conftest import ok, refused, stage
+from tests.api.test_change_sets import EDIT, GIVE
+
+PUBLISH = EDIT | {"capability": "berth.publish", "says": "own"}
+REMOVE = EDIT | {"capability": "event.remove", "says": None}
+
+
+def accounts(asking):
+    return ok(asking.get("change-set/impact/accounts"))
+
+
+def test_it_is_told_by_role_too(odile):
+    stage(odile, PUBLISH)
+    impact = ok(odile.get("change-set/impact"))
+    assert {"role": "tenant-editor", "gain": impact["gain"], "lose": 0} in impact["roles"]
+
+
+def test_each_account_is_named_with_what_turns_and_where(odile):
+    stage(odile, PUBLISH)
+    told = accounts(odile)
+    assert len(told) == ok(odile.get("change-set/impact"))["gain"]
+    [turn] = next(one for one in told if one["account"] == "ines")["turns"]
+    assert (turn["key"], turn["words"], turn["gained"], turn["lost"]) == ("publish", "publish pages", 1, 0)
+    nodes = ok(odile.get("change-set/impact/nodes", key="publish", account="ines"))
+    assert (nodes["lost"], [n["title"] for n in nodes["gained"]]) == ([], ["Pier 3, Sail loft"])
+
+
+def test_those_who_lose_come_first(odile):
+    stage(odile, PUBLISH, REMOVE)
+    lost = [sum(turn["lost"] for turn in one["turns"]) for one in accounts(odile)]
+    assert lost[0] > 0
+    assert lost == sorted(lost, reverse=True)
+
+
+def test_what_turns_is_read_anew_when_something_else_is_staged(odile):
+    stage(odile, PUBLISH)
+    before = accounts(odile)
+    stage(odile, PUBLISH | {"says": None})
+    assert before != []
+    assert accounts(odile) == []
+
+
+def test_nodes_of_what_does_not_turn_cannot_be_listed(odile):
+    stage(odile, PUBLISH, EDIT | {"capability": "desk.open", "says": None})
+    refused(odile.get("change-set/impact/nodes", key="remove", account="ines"), "not-found", 404)
+    refused(odile.get("change-set/impact/nodes", key="desk.open", account="ines"), "not-found", 404)
+    refused(odile.get("change-set/impact/nodes", key="publish", account="nobody"), "not-found", 404)
+
+
+def test_only_whoever_stages_is_told(ask):
+    for path in ("change-set/impact", "change-set/impact/accounts", "change-set/impact/nodes"):
+        refused(ask("ines").get(path), "not-granted")
+
+
+def test_risks_newly_given_are_listed_with_their_reason(odile):
+    stage(odile, EDIT | {"capability": "roles.define", "says": "yes"})
+    [risk] = ok(odile.get("change-set/impact"))["risks"]
+    assert (risk["role"], risk["what"]) == ("tenant-editor", "define roles")
+    assert "widen" in risk["why"]
+    stage(odile, EDIT | {"capability": "roles.assign", "says": "yes"})
+    told = [risk["what"] for risk in ok(odile.get("change-set/impact"))["risks"]]
+    assert told == [
+        "define roles",
+        "give roles to accounts and groups",
+        "define roles, give roles to accounts and groups",
+    ]
+
+
+def test_giving_a_role_brings_no_risk_to_the_role(odile):
+    stage(odile, GIVE)
+    assert ok(odile.get("change-set/impact"))["risks"] == []
+    assert [r.what for r in risks_of("tenant-editor", current().policy)] == []
