@@ -23,6 +23,7 @@ api = [
     path("change-set/operations/<int:position>", changes.StagedOperationView.as_view()),
     path("change-set/operations/<int:position>/rebase", changes.RebaseView.as_view()),
     path("change-set/put-aside", changes.KeepView.as_view()),
+    path("change-sets", changes.AppliedSetsView.as_view()),
     path("change-sets/<slug:change_set>/take-up", changes.TakeUpView.as_view()),
     path("change-sets/<slug:change_set>/undo", changes.UndoneView.as_view()),
     path("change-set/undo", changes.UndoView.as_view()),

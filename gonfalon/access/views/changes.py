@@ -12,6 +12,7 @@ from gonfalon.access import change_sets, operations
 from gonfalon.access.models import ChangeSet
 from gonfalon.core import Question
 from gonfalon.server.guard import GuardedView, May, decide, refuse
+from gonfalon.server.paging import PAGED, paged
 from gonfalon.server.presence import Presence
 from gonfalon.server.problems import Conflict, Invalid, NotFound
 
@@ -158,6 +159,22 @@ class KeepView(GuardedView):
         except change_sets.NothingStaged:
             raise Invalid({"": "Nothing is staged."}) from None
         return Response(change_set_data(self.presence))
+
+
+class AppliedSetShape(serializers.Serializer):
+    id = serializers.CharField()
+    name = serializers.CharField()
+    applied_at = serializers.DateTimeField()
+
+
+class AppliedSetsView(GuardedView):
+    doors = {"get": May(*DUTIES)}
+
+    @extend_schema(responses=AppliedSetShape(many=True), operation_id="applied_sets", parameters=PAGED)
+    def get(self, request: Request) -> Response:
+        """Change sets that are applied and not undone, the last one first. One query."""
+        rows = ChangeSet.objects.filter(state=ChangeSet.State.APPLIED).order_by("-ended_at")
+        return paged(request, [{"id": row.id, "name": row.name, "applied_at": row.ended_at} for row in rows])
 
 
 class TakeUpView(GuardedView):

@@ -3,7 +3,7 @@ import createClient, { type Middleware } from "openapi-fetch";
 import type { components, paths } from "./schema";
 
 export type Shapes = components["schemas"];
-export type Problem = Shapes["Problem"] & { theirs?: unknown; positions?: number[] };
+export type Problem = Shapes["Problem"] & { theirs?: unknown; positions?: number[]; built_on?: string[] };
 
 /** A refusal or an error as the server told it. */
 export class ProblemError extends Error {

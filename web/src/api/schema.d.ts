@@ -260,6 +260,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/change-sets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Change sets that are applied and not undone, the last one first. One query. */
+        get: operations["applied_sets"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/change-sets/{change_set}/take-up": {
         parameters: {
             query?: never;
@@ -804,6 +821,12 @@ export interface components {
         AlsoShape: {
             role: string;
             says: string;
+        };
+        AppliedSetShape: {
+            id: string;
+            name: string;
+            /** Format: date-time */
+            applied_at: string;
         };
         AppliedShape: {
             id: string;
@@ -1818,6 +1841,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ChangeSetShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    applied_sets: {
+        parameters: {
+            query?: {
+                limit?: number;
+                offset?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AppliedSetShape"][];
                 };
             };
             /** @description A refusal or an error */

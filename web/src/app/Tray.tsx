@@ -1,9 +1,12 @@
 // The tray across the bottom of every place while something is staged.
+
+import { DropdownMenu } from "radix-ui";
 import { useEffect, useState } from "react";
-import { useApply, useChangeSet, useDiscard, useImpact, useUndoLast, useUnstage } from "./changeSet";
-import { Dialog, DialogButtons } from "./Dialog";
+import { AppliedNote } from "./AppliedNote";
+import { useChangeSet, useDiscard, useImpact, useTakeUp, useUndoLast } from "./changeSet";
+import { type Applied, Review } from "./Review";
 import { count } from "./time";
-import { Button, Trouble } from "./ui";
+import { Button } from "./ui";
 
 export function Tray() {
   const changeSet = useChangeSet();
@@ -13,7 +16,9 @@ export function Tray() {
   const undo = useUndoLast();
   const [reviewing, review] = useState(false);
   const [said, say] = useState("");
+  const [applied, setApplied] = useState<Applied | null>(null);
   const any = operations.length > 0;
+  const kept = changeSet.data?.kept.length ?? 0;
 
   useEffect(() => {
     function key(event: KeyboardEvent) {
@@ -32,117 +37,92 @@ export function Tray() {
       <p role="status" className="sr-only">
         {said}
       </p>
-      {any && (
+      {applied && (
+        <AppliedNote
+          key={applied.id}
+          applied={applied}
+          onDone={(words) => {
+            setApplied(null);
+            say(words);
+          }}
+        />
+      )}
+      {(any || kept > 0) && (
         <section
           aria-label="Staged changes"
           className="on-dark z-30 flex h-[50px] shrink-0 items-center gap-4 border-t-[3px] border-brass bg-rod px-[20px] text-[#efe9f6]"
         >
-          <strong className="font-semibold">{count(operations.length, "change")} staged</strong>
+          <strong className="font-semibold">
+            {any ? `${count(operations.length, "change")} staged` : "Nothing staged"}
+          </strong>
           <span className="text-sm text-rod3">
-            {impact.data && !impact.isFetching
+            {any && impact.data && !impact.isFetching
               ? `${count(impact.data.gain, "account gains", "accounts gain")} · ${impact.data.lose} ${impact.data.lose === 1 ? "loses" : "lose"} · ${count(impact.data.breaks.length, "expectation")} would break`
-              : "Working out what they would do…"}
+              : any && "Working out what they would do…"}
           </span>
           <span className="flex-1" />
-          <Button
-            look="dark"
-            onClick={() => discard.mutate(undefined, { onSuccess: () => say("Discarded.") })}
-          >
-            Discard
-          </Button>
-          <Button look="brass" onClick={() => review(true)}>
-            Review and apply
-          </Button>
+          <Kept />
+          {any && (
+            <>
+              <Button
+                look="dark"
+                onClick={() => discard.mutate(undefined, { onSuccess: () => say("Discarded.") })}
+              >
+                Discard
+              </Button>
+              <Button look="brass" onClick={() => review(true)}>
+                Review and apply
+              </Button>
+            </>
+          )}
         </section>
       )}
       <Review
         open={reviewing && any}
         onClose={() => review(false)}
-        onApplied={(summary) => {
+        onApplied={(done) => {
           review(false);
-          say(`Applied: ${summary}`);
+          setApplied(done);
+          say(`Applied: ${done.summary}`);
+        }}
+        onKept={(name) => {
+          review(false);
+          say(`Kept as ${name}.`);
         }}
       />
     </>
   );
 }
 
-type ReviewProps = { open: boolean; onClose: () => void; onApplied: (summary: string) => void };
-
-function Review({ open, onClose, onApplied }: ReviewProps) {
-  const operations = useChangeSet().data?.operations ?? [];
-  const impact = useImpact().data;
-  const apply = useApply();
-  const unstage = useUnstage();
-  const stale = operations.some((op) => op.stale);
+/** Change sets put aside, each a click away. */
+function Kept() {
+  const kept = useChangeSet().data?.kept ?? [];
+  const takeUp = useTakeUp();
+  if (kept.length === 0) return null;
   return (
-    <Dialog open={open} onClose={onClose} title="Review and apply" wide>
-      <table className="w-full text-sm">
-        <thead>
-          <tr className="border-b border-line text-left text-xs text-ink2">
-            <th className="py-1 font-medium">What</th>
-            <th className="font-medium">Is now</th>
-            <th className="font-medium">Will be</th>
-            <th>
-              <span className="sr-only">Drop</span>
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          {operations.map((op) => (
-            <tr key={op.position} className="border-b border-linen2 align-top">
-              <td className="py-1.5 pr-3 font-medium">
-                {op.what}
-                {op.stale && (
-                  <p className="text-xs font-normal text-bar">Changed by someone else since you staged it.</p>
-                )}
-              </td>
-              <td className="py-1.5 pr-3 text-ink2">{op.was ?? "not there"}</td>
-              <td className="py-1.5 pr-3">{op.now}</td>
-              <td className="py-1 text-right">
-                <Button
-                  look="quiet"
-                  onClick={() => unstage.mutate(op.position)}
-                  aria-label={`Drop: ${op.what}`}
-                >
-                  Drop
-                </Button>
-              </td>
-            </tr>
-          ))}
-        </tbody>
-      </table>
-      {impact && (
-        <p className="mt-3 text-sm">
-          <strong>{impact.gain}</strong> {impact.gain === 1 ? "account gains" : "accounts gain"} and{" "}
-          <strong>{impact.lose}</strong> {impact.lose === 1 ? "loses" : "lose"} something: {impact.gained}{" "}
-          answers turn to yes, {impact.lost} to no.
-        </p>
-      )}
-      {impact && impact.breaks.length > 0 && (
-        <div className="mt-2 rounded border border-[#dcb9b4] bg-rose px-3 py-2 text-sm">
-          <p className="font-semibold text-bar">{count(impact.breaks.length, "expectation")} would break</p>
-          <ul>
-            {impact.breaks.map((sentence) => (
-              <li key={sentence}>{sentence}</li>
-            ))}
-          </ul>
-        </div>
-      )}
-      {stale && (
-        <p className="mt-2 text-sm text-bar">Drop what was changed meanwhile, and look at it again.</p>
-      )}
-      <Trouble error={apply.error} />
-      <DialogButtons>
-        <Button onClick={onClose}>Not yet</Button>
-        <Button
-          look="brass"
-          disabled={apply.isPending || stale}
-          onClick={() => apply.mutate(undefined, { onSuccess: (done) => onApplied(done.summary) })}
+    <DropdownMenu.Root>
+      <DropdownMenu.Trigger className="rounded border border-[#65577a] px-[11px] py-[5px] text-sm font-medium hover:bg-rod2">
+        Kept: {kept.length}
+      </DropdownMenu.Trigger>
+      <DropdownMenu.Portal>
+        <DropdownMenu.Content
+          align="end"
+          sideOffset={6}
+          className="z-50 min-w-[220px] rounded-md border border-line bg-paper p-1 text-sm shadow-xl"
         >
-          Apply {count(operations.length, "change")}
-        </Button>
-      </DialogButtons>
-    </Dialog>
+          <DropdownMenu.Label className="px-2 py-1 text-xs text-ink2">Take up again</DropdownMenu.Label>
+          {kept.map(({ id, name, operations }) => (
+            <DropdownMenu.Item
+              key={id}
+              onSelect={() => takeUp.mutate(id)}
+              className="flex justify-between gap-4 rounded px-2 py-1.5 outline-none data-highlighted:bg-chosen"
+            >
+              {name}
+              <span className="text-ink2">{count(operations, "change")}</span>
+            </DropdownMenu.Item>
+          ))}
+        </DropdownMenu.Content>
+      </DropdownMenu.Portal>
+    </DropdownMenu.Root>
   );
 }

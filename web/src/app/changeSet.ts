@@ -85,3 +85,92 @@ export function useApply() {
     onSettled: () => accessChanged(),
   });
 }
+
+/** Mean one's own word on top of what somebody else applied meanwhile. */
+export function useRebase() {
+  return useMutation({
+    mutationKey: STAGING,
+    scope: { id: "staging" },
+    mutationFn: (position: number) =>
+      answer(api.POST("/api/change-set/operations/{position}/rebase", { params: { path: { position } } })),
+    onSettled: settled,
+  });
+}
+
+/** Put what is staged aside under a name. */
+export function usePutAside() {
+  return useMutation({
+    mutationKey: STAGING,
+    scope: { id: "staging" },
+    mutationFn: (name: string) => answer(api.POST("/api/change-set/put-aside", { body: { name } })),
+    onSettled: settled,
+  });
+}
+
+/** Go on with a change set that was put aside. */
+export function useTakeUp() {
+  return useMutation({
+    mutationKey: STAGING,
+    scope: { id: "staging" },
+    mutationFn: (change_set: string) =>
+      answer(api.POST("/api/change-sets/{change_set}/take-up", { params: { path: { change_set } } })),
+    onSettled: settled,
+  });
+}
+
+/** Take back an applied change set as one. */
+export function useUndoApplied() {
+  return useMutation({
+    mutationKey: STAGING,
+    scope: { id: "staging" },
+    mutationFn: (change_set: string) =>
+      answer(api.POST("/api/change-sets/{change_set}/undo", { params: { path: { change_set } } })),
+    onSettled: () => accessChanged(),
+  });
+}
+
+/** For whom something would turn, and what; fetched once somebody looks. */
+export function useImpactAccounts(enabled: boolean) {
+  const staged = useChangeSet().data?.operations.map((operation) => operation.position) ?? [];
+  return useQuery({
+    queryKey: ["impact", staged.join(), "accounts"],
+    queryFn: () => answer(api.GET("/api/change-set/impact/accounts", { params: { query: { limit: 200 } } })),
+    enabled: enabled && staged.length > 0,
+  });
+}
+
+/** Where one thing would turn for one account. */
+export function useImpactNodes(account: string | null, key: string, enabled: boolean) {
+  return useQuery({
+    queryKey: ["impact", "nodes", account, key],
+    queryFn: () =>
+      answer(
+        api.GET("/api/change-set/impact/nodes", {
+          params: { query: { key, account: account ?? undefined } },
+        }),
+      ),
+    enabled,
+  });
+}
+
+/** The ids of change sets that are applied and not undone. */
+export function useApplied(): Set<string> {
+  const enabled = useMayStage();
+  const applied = useQuery({
+    queryKey: ["change-sets"],
+    queryFn: () => answer(api.GET("/api/change-sets", { params: { query: { limit: 1000 } } })),
+    enabled,
+  });
+  return new Set(applied.data?.map(({ id }) => id));
+}
+
+/** Stage all that taking a role away needs, its holders handed to another role if one is named. */
+export function useStageRemoval(role: string) {
+  return useMutation({
+    mutationKey: STAGING,
+    scope: { id: "staging" },
+    mutationFn: (hand_to: string | null) =>
+      answer(api.POST("/api/roles/{role}/removal", { params: { path: { role } }, body: { hand_to } })),
+    onSettled: settled,
+  });
+}

@@ -29,6 +29,7 @@ export const ABOUT_ACCESS = [
   "cell",
   "roles",
   "change-set",
+  "change-sets",
   "impact",
   "crossbar",
   "account",

@@ -1,7 +1,7 @@
 // All roles with their cloths, and the catalogue of capabilities.
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { answer, api, everyPage, type Shapes } from "../api/client";
-import { accessChanged } from "./query";
+import { accessChanged, queryClient } from "./query";
 
 export type Role = Shapes["RoleShape"];
 export type Catalogue = Shapes["CatalogueShape"];
@@ -26,9 +26,42 @@ export function useCatalogue() {
   });
 }
 
+export type Beginning = { name: string; copy_of?: string; builds_on?: string };
+
 export function useMakeRole() {
   return useMutation({
-    mutationFn: (name: string) => answer(api.POST("/api/roles", { body: { name } })),
+    mutationFn: (beginning: Beginning) => answer(api.POST("/api/roles", { body: beginning })),
     onSuccess: () => accessChanged(),
+  });
+}
+
+export type Looks = Partial<{ name: string; description: string; colour: string; pattern: string }>;
+
+/** Name, description and cloth of a role, saved at once on top of the version that was read. */
+export function useChangeRole(role: Role) {
+  return useMutation({
+    mutationFn: (looks: Looks) =>
+      answer(
+        api.PATCH("/api/roles/{role}", {
+          params: { path: { role: role.key } },
+          headers: { "If-Match": `"${role.version}"` },
+          body: looks as Shapes["PatchedRoleChangeInputRequest"],
+        }),
+      ),
+    onSettled: () => accessChanged(),
+  });
+}
+
+/** Put the roles in another order; the list shows it at once. */
+export function useOrderRoles() {
+  return useMutation({
+    mutationFn: (roles: string[]) => answer(api.POST("/api/roles/order", { body: { roles } })),
+    onMutate: (roles) => {
+      const rank = new Map(roles.map((key, i) => [key, i]));
+      queryClient.setQueryData<Role[]>(["roles"], (now) =>
+        now?.toSorted((a, b) => (rank.get(a.key) ?? 0) - (rank.get(b.key) ?? 0)),
+      );
+    },
+    onSettled: () => queryClient.invalidateQueries({ queryKey: ["roles"] }),
   });
 }

@@ -14,3 +14,5 @@ export type Cloth = { colour: string; pattern: string };
 export function colourOf(cloth: Cloth | undefined): string {
   return COLOURS[(cloth?.colour ?? "slate") as keyof typeof COLOURS] ?? COLOURS.slate;
 }
+
+export const PATTERNS = ["plain", "halved", "slant", "band", "chevron", "disc", "head", "bars"] as const;

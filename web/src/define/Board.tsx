@@ -1,9 +1,11 @@
 // The board: kinds of content by verbs, and duties, as one ARIA grid worked by mouse and keyboard.
+import { ChevronDown } from "lucide-react";
 import { type KeyboardEvent, useEffect, useRef, useState } from "react";
 import type { Catalogue, Role } from "../app/useRoles";
 import { colourOf } from "../cloth/colours";
 import { hangSaid, Mark } from "../cloth/Mark";
 import { between, find, moved, type Place, type Row } from "./grid";
+import type { Saying } from "./patterns";
 import { type Cell, effective, plain, saidBy, sentence } from "./sentence";
 
 type BoardProps = {
@@ -13,10 +15,16 @@ type BoardProps = {
   catalogue: Catalogue;
   chosen: string;
   onChoose: (capability: string) => void;
-  onSay: (cells: Cell[], says: string | null) => void;
+  onSay: (saying: Saying) => void;
+  onSelect: (selected: Set<string>) => void;
+  /** Cells that a proposal would change. */
+  proposed: Saying;
+  folded: string[];
+  onFold: (area: string) => void;
 };
 
-export function Board({ role, rows, cells, catalogue, chosen, onChoose, onSay }: BoardProps) {
+export function Board(props: BoardProps) {
+  const { role, rows, cells, catalogue, chosen, onChoose, onSay, onSelect, proposed, folded, onFold } = props;
   const grid = useRef<HTMLDivElement>(null);
   const at: Place = find(rows, chosen) ?? { row: 0, column: 0 };
   const current = rows[at.row]?.capabilities[at.column] ?? "";
@@ -34,7 +42,9 @@ export function Board({ role, rows, cells, catalogue, chosen, onChoose, onSay }:
   function choose(place: Place, extend: boolean) {
     const capability = rows[place.row]?.capabilities[place.column];
     if (!capability) return;
-    setAnchor(extend ? anchor || current : "");
+    const start = extend ? anchor || current : "";
+    setAnchor(start);
+    onSelect(start ? between(rows, find(rows, start) ?? place, place) : new Set());
     follow.current = true;
     onChoose(capability);
   }
@@ -61,7 +71,7 @@ export function Board({ role, rows, cells, catalogue, chosen, onChoose, onSay }:
     event.preventDefault();
     const says = saidBy(event.key, isDuty(first.capability, catalogue)) ?? null;
     tell(says === null ? "Nothing said" : says);
-    onSay(ready, says);
+    onSay(new Map(ready.map((cell) => [cell.capability, says])));
   }
 
   const areas = [...new Set(rows.map((row) => row.area))];
@@ -81,14 +91,9 @@ export function Board({ role, rows, cells, catalogue, chosen, onChoose, onSay }:
         {rows.some((row) => !row.duties) && <Heads catalogue={catalogue} />}
         {areas.map((area) => (
           <div key={area} role="rowgroup" aria-label={area}>
-            <div
-              className="border-b border-line pt-[14px] pb-1 text-[12.5px] font-semibold text-ink2"
-              aria-hidden="true"
-            >
-              {area}
-            </div>
+            <AreaHead area={area} folded={folded.includes(area)} onFold={() => onFold(area)} />
             {rows.map((row, r) =>
-              row.area === area ? (
+              row.area === area && !folded.includes(area) ? (
                 <div
                   key={row.key}
                   role="row"
@@ -116,6 +121,7 @@ export function Board({ role, rows, cells, catalogue, chosen, onChoose, onSay }:
                         }
                         current={capability === current}
                         selected={selected.size > 1 && selected.has(capability)}
+                        proposed={proposed.has(capability)}
                         onPick={(extend) => choose({ row: r, column: c }, extend)}
                       />
                     ) : null;
@@ -152,6 +158,26 @@ function Heads({ catalogue }: { catalogue: Catalogue }) {
   );
 }
 
+type AreaProps = { area: string; folded: boolean; onFold: () => void };
+
+function AreaHead({ area, folded, onFold }: AreaProps) {
+  return (
+    <div role="row" className="border-b border-line pt-[10px] pb-[2px]">
+      <div role="rowheader" aria-colspan={12}>
+        <button
+          type="button"
+          aria-expanded={!folded}
+          onClick={onFold}
+          className="flex items-center gap-1 rounded text-[12.5px] font-semibold text-ink2"
+        >
+          <ChevronDown size={14} aria-hidden="true" className={folded ? "-rotate-90" : ""} />
+          {area}
+        </button>
+      </div>
+    </div>
+  );
+}
+
 type CellProps = {
   cell: Cell;
   role: Role;
@@ -159,10 +185,11 @@ type CellProps = {
   name?: string;
   current: boolean;
   selected: boolean;
+  proposed: boolean;
   onPick: (extend: boolean) => void;
 };
 
-function BoardCell({ cell, role, catalogue, name, current, selected, onPick }: CellProps) {
+function BoardCell({ cell, role, catalogue, name, current, selected, proposed, onPick }: CellProps) {
   const { says, source } = effective(cell);
   const text = plain(sentence(role, cell, catalogue));
   return (
@@ -177,7 +204,7 @@ function BoardCell({ cell, role, catalogue, name, current, selected, onPick }: C
       onClick={(event) => onPick(event.shiftKey)}
       className={`flex cursor-pointer items-center rounded-[4px] outline-offset-[-2px] ${
         name ? "gap-2 px-1 py-[3px] text-left" : "mx-auto h-[31px] w-[34px] justify-center pt-[2px]"
-      } ${selected ? "bg-chosen" : ""} ${
+      } ${proposed ? "bg-[#f6e3b4]" : selected ? "bg-chosen" : ""} ${
         current ? "shadow-[inset_0_0_0_1.6px_var(--color-rod)]" : "hover:bg-linen2"
       }`}
     >

@@ -1,17 +1,19 @@
 // Define: the roles, the board of the chosen one, and the chosen cell as a sentence.
-import { useEffect, useMemo, useRef } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import { useParams } from "react-router";
 import { count } from "../app/time";
-import { Chip, Empty, INPUT, Loading, Tag, Trouble } from "../app/ui";
+import { Chip, Empty, INPUT, Loading, Trouble } from "../app/ui";
 import { useParam } from "../app/useParam";
 import { type Catalogue, type Role, useCatalogue, useRoles } from "../app/useRoles";
-import { RoleCloth } from "../cloth/RoleCloth";
 import { Board } from "./Board";
 import { CellPanel } from "./CellPanel";
 import { rowsOf } from "./grid";
+import { Many, type Proposal, ProposalBar } from "./Many";
+import type { Saying } from "./patterns";
+import { RoleHead } from "./RoleHead";
 import { RoleList } from "./RoleList";
-import { type Cell, effective, headOf, wordsOf } from "./sentence";
-import { useBoard, useSay } from "./useBoard";
+import { type Cell, effective, headOf, plain, sentence, wordsOf } from "./sentence";
+import { said, useBoard, useSay } from "./useBoard";
 
 export function DefinePlace() {
   const roles = useRoles();
@@ -40,9 +42,24 @@ const SHOWS: Record<string, { name: string; keep: (cell: Cell) => boolean }> = {
   staged: { name: "Staged", keep: (cell) => cell.staged },
 };
 
+const NOTHING: Saying = new Map();
+
+/** Capabilities given that carry a risk. */
+function riskyOf(catalogue: Catalogue) {
+  const risky = new Set(catalogue.duties.filter(({ risk }) => risk).map(({ key }) => key));
+  return {
+    name: "Risky",
+    keep: (cell: Cell) => risky.has(cell.capability) && effective(cell).says === "yes",
+  };
+}
+
 function RoleBoard({ role, roles, catalogue }: { role: Role; roles: Role[]; catalogue: Catalogue }) {
   const board = useBoard(role.key);
   const { say, error } = useSay(role.key);
+  const [proposal, propose] = useState<Proposal | null>(null);
+  const [selected, select] = useState<Set<string>>(new Set());
+  const [folded, setFolded] = useParam("folded");
+  const [told, tell] = useState("");
   const [chosen, choose] = useParam("cell");
   const [show, setShow] = useParam("show");
   const [words, setWords] = useParam("words");
@@ -50,6 +67,11 @@ function RoleBoard({ role, roles, catalogue }: { role: Role; roles: Role[]; cata
   const cells = useMemo(
     () => new Map(board.data?.cells.map((cell) => [cell.capability, cell])),
     [board.data],
+  );
+  const saying = proposal?.saying ?? NOTHING;
+  const drawn = useMemo(
+    () => new Map([...cells].map(([capability, cell]) => [capability, said(cell, saying)])),
+    [cells, saying],
   );
   const named = useMemo(() => new Map(roles.map((r) => [r.key, r])), [roles]);
 
@@ -71,7 +93,8 @@ function RoleBoard({ role, roles, catalogue }: { role: Role; roles: Role[]; cata
   if (!board.data) return <Loading what="the board" />;
 
   const all = [...cells.values()];
-  const keep = SHOWS[show]?.keep ?? (() => true);
+  const shows = { ...SHOWS, risky: riskyOf(catalogue) };
+  const keep = shows[show as keyof typeof shows]?.keep ?? (() => true);
   const wanted = words.toLowerCase().split(/\s+/).filter(Boolean);
   const shown = (capability: string) => {
     const cell = cells.get(capability);
@@ -81,28 +104,32 @@ function RoleBoard({ role, roles, catalogue }: { role: Role; roles: Role[]; cata
     return wanted.every((word) => text.includes(word));
   };
   const rows = rowsOf(catalogue, shown);
-  const current = cells.get(chosen) ?? cells.get(rows[0]?.capabilities[0] ?? "");
+  const closed = folded.split(",").filter(Boolean);
+  const unfolded = rows.filter(({ area }) => !closed.includes(area));
+  const current = drawn.get(chosen) ?? drawn.get(unfolded[0]?.capabilities[0] ?? "");
+  const meant = (selected.size > 1 ? [...selected] : rows.flatMap(({ capabilities }) => capabilities))
+    .map((capability) => cells.get(capability))
+    .filter((cell) => cell !== undefined);
+  const row = rows.find(({ capabilities }) => capabilities.includes(current?.capability ?? ""));
+
+  function copyText() {
+    const sentences = all
+      .filter((cell) => effective(cell).says !== null)
+      .map((cell) => plain(sentence(role, cell, catalogue)));
+    navigator.clipboard
+      .writeText(`${role.name}\n\n${sentences.join("\n")}\n`)
+      .then(() => tell(`${count(sentences.length, "sentence")} copied.`))
+      .catch(() => tell("The sentences could not be copied: this browser does not allow it."));
+  }
   return (
     <>
       <section className="flex min-w-0 flex-1 flex-col overflow-y-auto px-[20px] pt-[28px] pb-8 max-[1180px]:px-[12px]">
-        <header>
-          <div className="flex items-center gap-3">
-            <RoleCloth cloth={role.cloth} size={22} />
-            <h1 className="truncate">{role.name}</h1>
-            <Tag>
-              {role.baseline
-                ? "baseline"
-                : `${count(role.holders, "holder")}${role.groups ? `, ${count(role.groups, "group")}` : ""}`}
-            </Tag>
-            <code className="text-xs text-ink2">{role.key}</code>
-          </div>
-          <p className="mt-1 min-h-[20px] text-ink2">
-            {role.description || "No description yet."}{" "}
-            {role.builds_on && `Builds on ${named.get(role.builds_on)?.name}.`}
-          </p>
-        </header>
+        <RoleHead role={role} roles={roles} onCopyText={copyText} />
+        <p role="status" className="text-xs text-ink2">
+          {told}
+        </p>
         <div className="mt-3 mb-1 flex flex-wrap items-center gap-[7px]">
-          {Object.entries(SHOWS).map(([key, { name, keep }]) => {
+          {Object.entries(shows).map(([key, { name, keep }]) => {
             const n = key ? all.filter(keep).length : 0;
             return (
               <Chip key={key} on={show === key} onClick={() => setShow(key)}>
@@ -112,6 +139,14 @@ function RoleBoard({ role, roles, catalogue }: { role: Role; roles: Role[]; cata
             );
           })}
           <span className="flex-1" />
+          <Many
+            cells={cells}
+            meant={meant}
+            selected={selected.size > 1}
+            kind={row && !row.duties ? row.key : null}
+            catalogue={catalogue}
+            onPropose={propose}
+          />
           <label className="relative">
             <span className="sr-only">Filter capabilities by words</span>
             <input
@@ -127,6 +162,16 @@ function RoleBoard({ role, roles, catalogue }: { role: Role; roles: Role[]; cata
           </label>
         </div>
         <Trouble error={error} />
+        {proposal && (
+          <ProposalBar
+            proposal={proposal}
+            onStage={() => {
+              say(proposal.saying);
+              propose(null);
+            }}
+            onCancel={() => propose(null)}
+          />
+        )}
         {rows.length === 0 ? (
           <Empty title="Nothing here">
             No capability of this role is like that. Choose Everything to see all.
@@ -135,11 +180,19 @@ function RoleBoard({ role, roles, catalogue }: { role: Role; roles: Role[]; cata
           <Board
             role={role}
             rows={rows}
-            cells={cells}
+            cells={drawn}
             catalogue={catalogue}
             chosen={current?.capability ?? ""}
             onChoose={choose}
             onSay={say}
+            onSelect={select}
+            proposed={saying}
+            folded={closed}
+            onFold={(area) =>
+              setFolded(
+                (closed.includes(area) ? closed.filter((one) => one !== area) : [...closed, area]).join(),
+              )
+            }
           />
         )}
       </section>
@@ -149,7 +202,7 @@ function RoleBoard({ role, roles, catalogue }: { role: Role; roles: Role[]; cata
           cell={current}
           catalogue={catalogue}
           roles={named}
-          onSay={(says) => say([current], says)}
+          onSay={(says) => say(new Map([[current.capability, says]]))}
         />
       )}
     </>

@@ -1,16 +1,45 @@
 // The roles in the administrator's order, each with its cloth and how many hold it.
+import {
+  closestCenter,
+  DndContext,
+  type DragEndEvent,
+  KeyboardSensor,
+  PointerSensor,
+  useSensor,
+  useSensors,
+} from "@dnd-kit/core";
+import {
+  arrayMove,
+  SortableContext,
+  sortableKeyboardCoordinates,
+  useSortable,
+  verticalListSortingStrategy,
+} from "@dnd-kit/sortable";
+import { GripVertical } from "lucide-react";
 import { useState } from "react";
-import { Link, useNavigate } from "react-router";
-import { ProblemError } from "../api/client";
-import { Dialog, DialogButtons } from "../app/Dialog";
+import { Link } from "react-router";
 import { count, day } from "../app/time";
-import { Button, INPUT, Labelled } from "../app/ui";
-import { type Role, useMakeRole } from "../app/useRoles";
+import { Button } from "../app/ui";
+import { type Role, useOrderRoles } from "../app/useRoles";
 import { RoleCloth } from "../cloth/RoleCloth";
+import { NewRole } from "./NewRole";
 
 export function RoleList({ roles, chosen }: { roles: Role[]; chosen: string }) {
   const [making, make] = useState(false);
+  const order = useOrderRoles();
   const names = new Map(roles.map((role) => [role.key, role.name]));
+  const keys = roles.map((role) => role.key);
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: 5 } }),
+    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
+  );
+
+  function dropped({ active, over }: DragEndEvent) {
+    if (!over || active.id === over.id) return;
+    order.mutate(arrayMove(keys, keys.indexOf(String(active.id)), keys.indexOf(String(over.id))));
+  }
+
+  const told = (id: string | number) => names.get(String(id)) ?? String(id);
   return (
     <nav
       aria-label="Roles"
@@ -20,27 +49,75 @@ export function RoleList({ roles, chosen }: { roles: Role[]; chosen: string }) {
         <h2 className="text-[14.5px]">Roles</h2>
         <Button onClick={() => make(true)}>New role</Button>
       </div>
-      <ul>
-        {roles.map((role) => (
-          <li key={role.key}>
-            <Link
-              to={`/define/${role.key}`}
-              aria-current={role.key === chosen ? "page" : undefined}
-              className={`flex h-[48.4px] items-center gap-[10px] border-l-4 pr-3 pl-[17px] -outline-offset-2 ${
-                role.key === chosen ? "border-brass bg-paper" : "border-transparent hover:bg-linen"
-              }`}
-            >
-              <RoleCloth cloth={role.cloth} size={18} />
-              <span className="min-w-0">
-                <span className="block truncate text-[13.5px] leading-[1.25] font-semibold">{role.name}</span>
-                <span className="block truncate text-xs text-ink2">{note(role, names)}</span>
-              </span>
-            </Link>
-          </li>
-        ))}
-      </ul>
-      <NewRole open={making} onClose={() => make(false)} />
+      <DndContext
+        sensors={sensors}
+        collisionDetection={closestCenter}
+        onDragEnd={dropped}
+        accessibility={{
+          screenReaderInstructions: {
+            draggable: "Press Space to pick the role up, arrows to move it, Space again to put it down.",
+          },
+          announcements: {
+            onDragStart: ({ active }) => `Picked up ${told(active.id)}.`,
+            onDragOver: ({ active, over }) =>
+              over ? `${told(active.id)} is at the place of ${told(over.id)}.` : undefined,
+            onDragEnd: ({ active }) => `Put down ${told(active.id)}.`,
+            onDragCancel: ({ active }) => `${told(active.id)} is back where it was.`,
+          },
+        }}
+      >
+        <SortableContext items={keys} strategy={verticalListSortingStrategy}>
+          <ul>
+            {roles.map((role) => (
+              <RoleLine key={role.key} role={role} chosen={role.key === chosen} names={names} />
+            ))}
+          </ul>
+        </SortableContext>
+      </DndContext>
+      <NewRole open={making} onClose={() => make(false)} roles={roles} />
     </nav>
+  );
+}
+
+type LineProps = { role: Role; chosen: boolean; names: Map<string, string> };
+
+function RoleLine({ role, chosen, names }: LineProps) {
+  const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({
+    id: role.key,
+  });
+  return (
+    <li
+      ref={setNodeRef}
+      style={{
+        transform: transform ? `translateY(${transform.y}px)` : undefined,
+        transition,
+      }}
+      className={`group relative ${isDragging ? "z-10 shadow-lg" : ""}`}
+    >
+      <Link
+        to={`/define/${role.key}`}
+        aria-current={chosen ? "page" : undefined}
+        draggable={false}
+        className={`flex h-[48.4px] items-center gap-[10px] border-l-4 pr-6 pl-[17px] -outline-offset-2 ${
+          chosen ? "border-brass bg-paper" : "border-transparent bg-linen2 hover:bg-linen"
+        }`}
+      >
+        <RoleCloth cloth={role.cloth} size={18} />
+        <span className="min-w-0">
+          <span className="block truncate text-[13.5px] leading-[1.25] font-semibold">{role.name}</span>
+          <span className="block truncate text-xs text-ink2">{note(role, names)}</span>
+        </span>
+      </Link>
+      <button
+        type="button"
+        {...attributes}
+        {...listeners}
+        aria-label={`Move ${role.name}`}
+        className="absolute top-[13px] right-1 cursor-grab rounded p-0.5 text-ink2 opacity-0 group-hover:opacity-100 focus-visible:opacity-100"
+      >
+        <GripVertical size={15} aria-hidden="true" />
+      </button>
+    </li>
   );
 }
 
@@ -52,53 +129,4 @@ function note(role: Role, names: Map<string, string>): string {
   if (role.groups) parts.push(count(role.groups, "group"));
   if (role.ends) parts.push(`until ${day(role.ends)}`);
   return parts.join(" · ");
-}
-
-function NewRole({ open, onClose }: { open: boolean; onClose: () => void }) {
-  const [name, setName] = useState("");
-  const make = useMakeRole();
-  const navigate = useNavigate();
-  const error = make.error instanceof ProblemError ? make.error : null;
-  function close() {
-    setName("");
-    make.reset();
-    onClose();
-  }
-  return (
-    <Dialog open={open} onClose={close} title="New role">
-      <form
-        onSubmit={(event) => {
-          event.preventDefault();
-          make.mutate(name, {
-            onSuccess: (role) => {
-              close();
-              navigate(`/define/${role.key}`);
-            },
-          });
-        }}
-      >
-        <Labelled
-          label="Name"
-          error={error ? (error.at("/name") ?? error.problem.detail) : undefined}
-          hint="A key and a cloth are found for it. It gives nothing until you say so."
-        >
-          {(id, by) => (
-            <input
-              id={id}
-              aria-describedby={by}
-              value={name}
-              onChange={(e) => setName(e.target.value)}
-              className={INPUT}
-            />
-          )}
-        </Labelled>
-        <DialogButtons>
-          <Button onClick={close}>Cancel</Button>
-          <Button type="submit" look="main" disabled={make.isPending}>
-            Make role
-          </Button>
-        </DialogButtons>
-      </form>
-    </Dialog>
-  );
 }

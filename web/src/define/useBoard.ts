@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { answer, api, type Shapes } from "../api/client";
 import { useStage } from "../app/changeSet";
 import { queryClient } from "../app/query";
+import type { Saying } from "./patterns";
 import type { Cell } from "./sentence";
 
 export type Board = Shapes["BoardShape"];
@@ -30,22 +31,19 @@ export function useSay(role: string) {
   const stage = useStage();
   return {
     error: stage.error,
-    say(cells: Cell[], says: string | null) {
-      const capabilities = new Set(cells.map((cell) => cell.capability));
+    say(saying: Saying) {
       queryClient.cancelQueries({ queryKey: ["board", role] });
       queryClient.setQueryData<Board>(
         ["board", role],
-        (board) =>
-          board && {
-            ...board,
-            cells: board.cells.map((cell) =>
-              capabilities.has(cell.capability)
-                ? { ...cell, said: says, staged: cell.staged || cell.said !== says }
-                : cell,
-            ),
-          },
+        (board) => board && { ...board, cells: board.cells.map((cell) => said(cell, saying)) },
       );
-      stage.mutate([...capabilities].map((capability) => ({ kind: "set-answer", role, capability, says })));
+      stage.mutate([...saying].map(([capability, says]) => ({ kind: "set-answer", role, capability, says })));
     },
   };
+}
+
+/** A cell as it is once something is said of it. */
+export function said(cell: Cell, saying: Saying): Cell {
+  const says = saying.get(cell.capability);
+  return says === undefined ? cell : { ...cell, said: says, staged: cell.staged || cell.said !== says };
 }

@@ -2,6 +2,8 @@
 import { useInfiniteQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { answer, api, type Shapes } from "../api/client";
+import { UndoTrouble } from "../app/AppliedNote";
+import { useApplied, useUndoApplied } from "../app/changeSet";
 import { clock, day } from "../app/time";
 import { Button, Chip, Empty, INPUT, Loading, Trouble } from "../app/ui";
 import { useParam } from "../app/useParam";
@@ -31,6 +33,7 @@ export function LedgerPlace() {
   const [search, setSearch] = useParam("search");
   const [kind, setKind] = useParam("kind");
   const ledger = useLedger(search, kind);
+  const applied = useApplied();
   const entries = ledger.data?.pages.flatMap((page) => page.entries) ?? [];
   return (
     <section className="flex min-w-0 flex-1 flex-col overflow-y-auto px-[26px] pt-[30px] pb-8">
@@ -60,7 +63,7 @@ export function LedgerPlace() {
       {entries.length > 0 && (
         <ol className="mt-3">
           {entries.map((entry) => (
-            <Entry key={entry.number} entry={entry} />
+            <Entry key={entry.number} entry={entry} undoable={applied.has(entry.about_id)} />
           ))}
         </ol>
       )}
@@ -77,12 +80,13 @@ export function LedgerPlace() {
   );
 }
 
-function Entry({ entry }: { entry: Shapes["EntryShape"] }) {
+function Entry({ entry, undoable }: { entry: Shapes["EntryShape"]; undoable: boolean }) {
   const [open, setOpen] = useState(false);
   const many = entry.changes.length > 0;
+  const undo = useUndoApplied();
   return (
     <li className="border-b border-linen2 py-[7px]">
-      <div className="grid grid-cols-[96px_190px_1fr_96px] items-baseline gap-3 text-[13.5px]">
+      <div className="grid grid-cols-[96px_190px_1fr_150px] items-baseline gap-3 text-[13.5px]">
         <time dateTime={entry.at} className="figures text-ink2">
           {day(entry.at)}, {clock(entry.at)}
         </time>
@@ -93,7 +97,17 @@ function Entry({ entry }: { entry: Shapes["EntryShape"] }) {
           )}
         </span>
         <span className="font-medium">{entry.summary}</span>
-        <span className="text-right">
+        <span className="text-right whitespace-nowrap">
+          {undoable && (
+            <Button
+              look="quiet"
+              aria-label={`Undo: ${entry.summary}`}
+              disabled={undo.isPending}
+              onClick={() => undo.mutate(entry.about_id)}
+            >
+              Undo
+            </Button>
+          )}
           {many && (
             <Button look="quiet" aria-expanded={open} onClick={() => setOpen(!open)}>
               {open ? "Less" : `What changed`}
@@ -101,6 +115,7 @@ function Entry({ entry }: { entry: Shapes["EntryShape"] }) {
           )}
         </span>
       </div>
+      <UndoTrouble error={undo.error} />
       {open && (
         <table className="mt-1 ml-[310px] text-sm">
           <thead>

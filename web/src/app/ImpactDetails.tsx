@@ -1,0 +1,118 @@
+// What staged changes would do, in counts that open into lists: by role, by account, by page.
+import { useState } from "react";
+import type { Shapes } from "../api/client";
+import { RoleCloth } from "../cloth/RoleCloth";
+import { useImpactAccounts, useImpactNodes } from "./changeSet";
+import { count } from "./time";
+import { Button, Loading, Trouble } from "./ui";
+import { useRoleMap } from "./useRoles";
+
+type Impact = Shapes["ImpactShape"];
+type Turn = Shapes["TurnShape"];
+
+export function ImpactDetails({ impact }: { impact: Impact }) {
+  const [open, setOpen] = useState(false);
+  const roles = useRoleMap();
+  return (
+    <section aria-label="What this would do" className="mt-4 text-sm">
+      <p>
+        <strong>{impact.gain}</strong> {impact.gain === 1 ? "account gains" : "accounts gain"} and{" "}
+        <strong>{impact.lose}</strong> {impact.lose === 1 ? "loses" : "lose"} something: {impact.gained}{" "}
+        answers turn to yes, {impact.lost} to no.
+      </p>
+      {impact.roles.length > 0 && (
+        <ul className="mt-2 flex flex-wrap gap-x-5 gap-y-1">
+          {impact.roles.map(({ role, gain, lose }) => (
+            <li key={role} className="flex items-center gap-1.5">
+              <RoleCloth cloth={roles.get(role)?.cloth} size={14} />
+              {roles.get(role)?.name ?? role}
+              <span className="figures text-ink2">
+                {[gain && `${gain} gain`, lose && `${lose} lose`].filter(Boolean).join(", ")}
+              </span>
+            </li>
+          ))}
+        </ul>
+      )}
+      {(impact.gain > 0 || impact.lose > 0) && (
+        <Button look="quiet" className="mt-1 -ml-2" aria-expanded={open} onClick={() => setOpen(!open)}>
+          {open ? "Hide who" : "Show who, and where"}
+        </Button>
+      )}
+      {open && <Accounts />}
+      {impact.risks.length > 0 && (
+        <div className="mt-3 rounded border border-[#e2cd9a] bg-[#fbf3df] px-3 py-2">
+          <p className="font-semibold">Risky, and newly given</p>
+          <ul>
+            {impact.risks.map(({ role, what, why }) => (
+              <li key={role + what}>
+                {roles.get(role)?.name ?? role}: {what}. {why}
+              </li>
+            ))}
+          </ul>
+        </div>
+      )}
+      {impact.breaks.length > 0 && (
+        <div className="mt-3 rounded border border-[#dcb9b4] bg-rose px-3 py-2">
+          <p className="font-semibold text-bar">{count(impact.breaks.length, "expectation")} would break</p>
+          <ul>
+            {impact.breaks.map((sentence) => (
+              <li key={sentence}>{sentence}</li>
+            ))}
+          </ul>
+        </div>
+      )}
+    </section>
+  );
+}
+
+function Accounts() {
+  const accounts = useImpactAccounts(true);
+  if (accounts.error) return <Trouble error={accounts.error} again={accounts.refetch} />;
+  if (!accounts.data) return <Loading what="who gains and loses" />;
+  return (
+    <ul className="mt-1 max-h-[260px] overflow-y-auto border-y border-linen2">
+      {accounts.data.map(({ account, name, turns }) => (
+        <li key={account ?? ""} className="border-b border-linen2 py-1 last:border-b-0">
+          <span className="font-medium">{name}</span>
+          <ul className="ml-4">
+            {turns.map((turn) => (
+              <TurnLine key={turn.key} account={account} turn={turn} />
+            ))}
+          </ul>
+        </li>
+      ))}
+      {accounts.data.length === 200 && <li className="py-1 text-ink2">and more</li>}
+    </ul>
+  );
+}
+
+function TurnLine({ account, turn }: { account: string | null; turn: Turn }) {
+  const [open, setOpen] = useState(false);
+  const nodes = useImpactNodes(account, turn.key, open);
+  const says = [
+    turn.gained > 0 && `may ${turn.words}${turn.places ? ` on ${turn.gained}` : ""}`,
+    turn.lost > 0 && `may no longer ${turn.words}${turn.places ? ` on ${turn.lost}` : ""}`,
+  ].filter(Boolean);
+  return (
+    <li>
+      {turn.places ? (
+        <button
+          type="button"
+          aria-expanded={open}
+          onClick={() => setOpen(!open)}
+          className="text-left underline decoration-line2 underline-offset-2"
+        >
+          {says.join("; ")}
+        </button>
+      ) : (
+        says.join("; ")
+      )}
+      {open && nodes.error && <Trouble error={nodes.error} />}
+      {open && nodes.data && (
+        <p className="ml-4 text-ink2">
+          {[...nodes.data.gained, ...nodes.data.lost].map(({ title }) => title).join(", ")}
+        </p>
+      )}
+    </li>
+  );
+}

@@ -1,0 +1,138 @@
+// Review and apply: what is staged in words, what it would do, what others changed meanwhile.
+import { useState } from "react";
+import { ProblemError } from "../api/client";
+import { useApply, useChangeSet, useImpact, usePutAside, useRebase, useUnstage } from "./changeSet";
+import { Dialog, DialogButtons } from "./Dialog";
+import { ImpactDetails } from "./ImpactDetails";
+import { count } from "./time";
+import { Button, INPUT, Trouble } from "./ui";
+
+export type Applied = { id: string; summary: string };
+type ReviewProps = {
+  open: boolean;
+  onClose: () => void;
+  onApplied: (applied: Applied) => void;
+  onKept: (name: string) => void;
+};
+
+export function Review({ open, onClose, onApplied, onKept }: ReviewProps) {
+  const changeSet = useChangeSet().data;
+  const operations = changeSet?.operations ?? [];
+  const impact = useImpact();
+  const apply = useApply();
+  const stale = operations.some((op) => op.stale);
+  return (
+    <Dialog open={open} onClose={onClose} title={changeSet?.name || "Review and apply"} wide>
+      <Operations />
+      {impact.data && <ImpactDetails impact={impact.data} />}
+      {stale && (
+        <p className="mt-2 text-sm text-bar">
+          Somebody applied other changes meanwhile. Say for each whether yours still counts.
+        </p>
+      )}
+      <Trouble error={apply.error} />
+      <DialogButtons>
+        <KeepForLater onKept={onKept} />
+        <span className="flex-1" />
+        <Button onClick={onClose}>Not yet</Button>
+        <Button
+          look="brass"
+          disabled={apply.isPending || stale}
+          onClick={() => apply.mutate(undefined, { onSuccess: onApplied })}
+        >
+          Apply {count(operations.length, "change")}
+        </Button>
+      </DialogButtons>
+    </Dialog>
+  );
+}
+
+function Operations() {
+  const operations = useChangeSet().data?.operations ?? [];
+  const unstage = useUnstage();
+  const rebase = useRebase();
+  return (
+    <table className="w-full text-sm">
+      <thead>
+        <tr className="border-b border-line text-left text-xs text-ink2">
+          <th className="py-1 font-medium">What</th>
+          <th className="font-medium">Is now</th>
+          <th className="font-medium">Will be</th>
+          <th>
+            <span className="sr-only">Drop</span>
+          </th>
+        </tr>
+      </thead>
+      <tbody>
+        {operations.map((op) => (
+          <tr key={op.position} className="border-b border-linen2 align-top">
+            <td className="py-1.5 pr-3 font-medium">
+              {op.what}
+              {op.stale && (
+                <p className="text-xs font-normal text-bar">Changed by someone else since you staged it.</p>
+              )}
+            </td>
+            <td className="py-1.5 pr-3 text-ink2">{op.was ?? "not there"}</td>
+            <td className="py-1.5 pr-3">{op.now}</td>
+            <td className="py-1 text-right whitespace-nowrap">
+              {op.stale && (
+                <Button
+                  look="quiet"
+                  onClick={() => rebase.mutate(op.position)}
+                  aria-label={`Mine counts: ${op.what}`}
+                >
+                  Mine counts
+                </Button>
+              )}
+              <Button
+                look="quiet"
+                onClick={() => unstage.mutate(op.position)}
+                aria-label={`Drop: ${op.what}`}
+              >
+                Drop
+              </Button>
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+function KeepForLater({ onKept }: { onKept: (name: string) => void }) {
+  const [naming, setNaming] = useState(false);
+  const [name, setName] = useState("");
+  const putAside = usePutAside();
+  const error = putAside.error instanceof ProblemError ? putAside.error : null;
+  if (!naming) return <Button onClick={() => setNaming(true)}>Keep for later</Button>;
+  return (
+    <form
+      className="flex items-center gap-2"
+      onSubmit={(event) => {
+        event.preventDefault();
+        putAside.mutate(name, { onSuccess: () => onKept(name) });
+      }}
+    >
+      <label>
+        <span className="sr-only">Name of these changes</span>
+        <input
+          // biome-ignore lint/a11y/noAutofocus: it was just asked for
+          autoFocus
+          value={name}
+          onChange={(event) => setName(event.target.value)}
+          placeholder="Name of these changes"
+          aria-invalid={error ? true : undefined}
+          className={`${INPUT} w-[190px]`}
+        />
+      </label>
+      <Button type="submit" disabled={putAside.isPending}>
+        Keep
+      </Button>
+      {error && (
+        <span role="alert" className="text-xs text-bar">
+          {error.at("/name") ?? error.problem.detail}
+        </span>
+      )}
+    </form>
+  );
+}

@@ -1,0 +1,92 @@
+// What a role builds on, as a picture of who builds on whom; changing it is staged.
+import { useState } from "react";
+import { useStage } from "../app/changeSet";
+import { Dialog, DialogButtons } from "../app/Dialog";
+import { Button, INPUT, Labelled, Trouble } from "../app/ui";
+import type { Role } from "../app/useRoles";
+import { RoleCloth } from "../cloth/RoleCloth";
+
+type BuildsOnProps = { open: boolean; onClose: () => void; role: Role; roles: Role[] };
+
+export function BuildsOn({ open, onClose, role, roles }: BuildsOnProps) {
+  const [chosen, choose] = useState<string | null>(null);
+  const stage = useStage();
+  const value = chosen ?? role.builds_on ?? "";
+  function close() {
+    choose(null);
+    stage.reset();
+    onClose();
+  }
+  return (
+    <Dialog open={open} onClose={close} title={`What ${role.name} builds on`}>
+      <Labelled label="Builds on" hint="What the other gives, this role gives too, unless it says otherwise.">
+        {(id, by) => (
+          <select
+            id={id}
+            aria-describedby={by}
+            value={value}
+            onChange={(event) => choose(event.target.value)}
+            className={INPUT}
+          >
+            <option value="">nothing</option>
+            {roles
+              .filter(({ key }) => key !== role.key)
+              .map(({ key, name }) => (
+                <option key={key} value={key}>
+                  {name}
+                </option>
+              ))}
+          </select>
+        )}
+      </Labelled>
+      <h3 className="mt-3 mb-1 text-xs font-semibold text-ink2">Who builds on whom</h3>
+      <ul className="max-h-[220px] overflow-y-auto text-sm">
+        {roles
+          .filter(({ key }) => family(roles).has(key))
+          .filter(({ builds_on }) => !builds_on)
+          .map((one) => (
+            <Branch key={one.key} role={one} roles={roles} here={role.key} />
+          ))}
+      </ul>
+      <Trouble error={stage.error} />
+      <DialogButtons>
+        <Button onClick={close}>Cancel</Button>
+        <Button
+          look="main"
+          disabled={stage.isPending || value === (role.builds_on ?? "")}
+          onClick={() =>
+            stage.mutate([{ kind: "set-builds-on", role: role.key, builds_on: value || null }], {
+              onSuccess: close,
+            })
+          }
+        >
+          Stage
+        </Button>
+      </DialogButtons>
+    </Dialog>
+  );
+}
+
+/** Roles that build on another or are built on. */
+function family(roles: Role[]): Set<string> {
+  return new Set(roles.flatMap(({ key, builds_on }) => (builds_on ? [key, builds_on] : [])));
+}
+
+function Branch({ role, roles, here }: { role: Role; roles: Role[]; here: string }) {
+  const above = roles.filter(({ builds_on }) => builds_on === role.key);
+  return (
+    <li>
+      <span className={`flex items-center gap-1.5 py-[2px] ${role.key === here ? "font-semibold" : ""}`}>
+        <RoleCloth cloth={role.cloth} size={14} />
+        {role.name}
+      </span>
+      {above.length > 0 && (
+        <ul className="ml-[7px] border-l border-line2 pl-4">
+          {above.map((one) => (
+            <Branch key={one.key} role={one} roles={roles} here={here} />
+          ))}
+        </ul>
+      )}
+    </li>
+  );
+}

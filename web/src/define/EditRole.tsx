@@ -1,0 +1,128 @@
+// A role's name, description and cloth: they decide nothing, so they are saved at once.
+import { useState } from "react";
+import { ProblemError } from "../api/client";
+import { Dialog, DialogButtons } from "../app/Dialog";
+import { Button, INPUT, Labelled, Trouble } from "../app/ui";
+import { type Role, useChangeRole } from "../app/useRoles";
+import { COLOURS, PATTERNS } from "../cloth/colours";
+import { RoleCloth } from "../cloth/RoleCloth";
+
+type EditProps = { open: boolean; onClose: () => void; role: Role; roles: Role[] };
+
+export function EditRole({ open, onClose, role, roles }: EditProps) {
+  return (
+    <Dialog open={open} onClose={onClose} title={`Name and cloth of ${role.name}`}>
+      <EditForm role={role} roles={roles} onClose={onClose} />
+    </Dialog>
+  );
+}
+
+/** What is typed stays while the role is read anew. */
+function EditForm({ onClose, role, roles }: Omit<EditProps, "open">) {
+  const [name, setName] = useState(role.name);
+  const [description, setDescription] = useState(role.description);
+  const [cloth, setCloth] = useState(role.cloth);
+  const change = useChangeRole(role);
+  const error = change.error instanceof ProblemError ? change.error : null;
+  const alike = roles.find(
+    (other) =>
+      other.key !== role.key && other.cloth.colour === cloth.colour && other.cloth.pattern === cloth.pattern,
+  );
+  return (
+    <form
+      onSubmit={(event) => {
+        event.preventDefault();
+        change.mutate({ name, description, ...cloth }, { onSuccess: onClose });
+      }}
+    >
+      <Labelled label="Name" error={error?.at("/name")}>
+        {(id, by) => (
+          <input
+            id={id}
+            aria-describedby={by}
+            value={name}
+            onChange={(event) => setName(event.target.value)}
+            className={INPUT}
+          />
+        )}
+      </Labelled>
+      <Labelled
+        label="Description"
+        error={error?.at("/description")}
+        hint="Whom the role is for, in a sentence or two."
+      >
+        {(id, by) => (
+          <textarea
+            id={id}
+            aria-describedby={by}
+            rows={2}
+            value={description}
+            onChange={(event) => setDescription(event.target.value)}
+            className={INPUT}
+          />
+        )}
+      </Labelled>
+      <Choices
+        label="Colour"
+        choices={Object.keys(COLOURS)}
+        chosen={cloth.colour}
+        cloth={(colour) => ({ ...cloth, colour })}
+        onChoose={setCloth}
+      />
+      <Choices
+        label="Pattern"
+        choices={PATTERNS}
+        chosen={cloth.pattern}
+        cloth={(pattern) => ({ ...cloth, pattern })}
+        onChoose={setCloth}
+      />
+      <p role="status" className="min-h-[20px] text-xs text-ink2">
+        {alike && `${alike.name} has the same cloth; choose another to tell them apart.`}
+      </p>
+      {!error?.problem.errors?.length && <Trouble error={change.error} />}
+      <DialogButtons>
+        <Button onClick={onClose}>Cancel</Button>
+        <Button type="submit" look="main" disabled={change.isPending}>
+          Save
+        </Button>
+      </DialogButtons>
+    </form>
+  );
+}
+
+type ChoicesProps = {
+  label: string;
+  choices: readonly string[];
+  chosen: string;
+  cloth: (choice: string) => Role["cloth"];
+  onChoose: (cloth: Role["cloth"]) => void;
+};
+
+function Choices({ label, choices, chosen, cloth, onChoose }: ChoicesProps) {
+  return (
+    <fieldset className="mb-2">
+      <legend className="mb-1 text-sm font-semibold">{label}</legend>
+      <div className="flex gap-1">
+        {choices.map((choice) => (
+          <label
+            key={choice}
+            title={choice}
+            className={`cursor-pointer rounded border p-1.5 has-focus-visible:outline-2 ${
+              choice === chosen ? "border-rod bg-chosen" : "border-transparent hover:bg-linen2"
+            }`}
+          >
+            <input
+              type="radio"
+              name={label}
+              className="sr-only"
+              checked={choice === chosen}
+              onChange={() => onChoose(cloth(choice))}
+            />
+            <RoleCloth cloth={cloth(choice)} size={18} />
+            <span className="sr-only">{choice}</span>
+          </label>
+        ))}
+      </div>
+    </fieldset>
+  );
+}

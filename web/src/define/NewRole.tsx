@@ -1,0 +1,117 @@
+// Making a role: from nothing, as a copy of another, or building on another.
+import { useState } from "react";
+import { useNavigate } from "react-router";
+import { ProblemError } from "../api/client";
+import { Dialog, DialogButtons } from "../app/Dialog";
+import { Button, INPUT, Labelled } from "../app/ui";
+import { type Role, useMakeRole } from "../app/useRoles";
+
+type Start = "nothing" | "copy_of" | "builds_on";
+const STARTS: { start: Start; name: string; says: string }[] = [
+  { start: "nothing", name: "From nothing", says: "It gives nothing until you say so." },
+  { start: "copy_of", name: "As a copy of", says: "It says the same now and goes its own way from here." },
+  {
+    start: "builds_on",
+    name: "Building on",
+    says: "It gives what the other gives; later changes flow into it.",
+  },
+];
+
+type NewRoleProps = {
+  open: boolean;
+  onClose: () => void;
+  roles: Role[];
+  from?: { start: Start; role: string };
+};
+
+export function NewRole({ open, onClose, ...rest }: NewRoleProps) {
+  return (
+    <Dialog open={open} onClose={onClose} title="New role">
+      <NewRoleForm onClose={onClose} {...rest} />
+    </Dialog>
+  );
+}
+
+function NewRoleForm({ onClose, roles, from }: Omit<NewRoleProps, "open">) {
+  const others = roles.filter((role) => role.baseline === "");
+  const [name, setName] = useState("");
+  const [start, setStart] = useState<Start>(from?.start ?? "nothing");
+  const [other, setOther] = useState(from?.role ?? others[0]?.key ?? "");
+  const make = useMakeRole();
+  const navigate = useNavigate();
+  const error = make.error instanceof ProblemError ? make.error : null;
+  return (
+    <form
+      onSubmit={(event) => {
+        event.preventDefault();
+        make.mutate(
+          { name, ...(start === "nothing" ? {} : { [start]: other }) },
+          {
+            onSuccess: (role) => {
+              onClose();
+              navigate(`/define/${role.key}`);
+            },
+          },
+        );
+      }}
+    >
+      <Labelled
+        label="Name"
+        error={error ? (error.at("/name") ?? error.problem.detail) : undefined}
+        hint="A key and a cloth are found for it."
+      >
+        {(id, by) => (
+          <input
+            id={id}
+            aria-describedby={by}
+            value={name}
+            onChange={(e) => setName(e.target.value)}
+            className={INPUT}
+          />
+        )}
+      </Labelled>
+      <fieldset>
+        <legend className="mb-1 text-sm font-semibold">It starts</legend>
+        {STARTS.map((one) => (
+          <label key={one.start} className="flex items-baseline gap-2 py-1 text-sm">
+            <input
+              type="radio"
+              name="start"
+              checked={start === one.start}
+              onChange={() => setStart(one.start)}
+            />
+            <span>
+              {one.name}
+              {start === one.start && <span className="block text-xs text-ink2">{one.says}</span>}
+            </span>
+          </label>
+        ))}
+      </fieldset>
+      {start !== "nothing" && (
+        <Labelled label="Which role" error={error?.at(`/${start}`)}>
+          {(id, by) => (
+            <select
+              id={id}
+              aria-describedby={by}
+              value={other}
+              onChange={(event) => setOther(event.target.value)}
+              className={INPUT}
+            >
+              {others.map((role) => (
+                <option key={role.key} value={role.key}>
+                  {role.name}
+                </option>
+              ))}
+            </select>
+          )}
+        </Labelled>
+      )}
+      <DialogButtons>
+        <Button onClick={onClose}>Cancel</Button>
+        <Button type="submit" look="main" disabled={make.isPending}>
+          Make role
+        </Button>
+      </DialogButtons>
+    </form>
+  );
+}

@@ -1,0 +1,62 @@
+// Taking a role away: who loses it, and handing its holders to another role in the same step.
+import { useState } from "react";
+import { useStageRemoval } from "../app/changeSet";
+import { Dialog, DialogButtons } from "../app/Dialog";
+import { count } from "../app/time";
+import { Button, INPUT, Labelled, Trouble } from "../app/ui";
+import type { Role } from "../app/useRoles";
+
+type RemoveProps = { open: boolean; onClose: () => void; role: Role; roles: Role[] };
+
+export function RemoveRole({ open, onClose, role, roles }: RemoveProps) {
+  const [to, setTo] = useState("");
+  const removal = useStageRemoval(role.key);
+  const built = roles.filter((other) => other.builds_on === role.key);
+  const above = roles.find((other) => other.key === role.builds_on);
+  const others = roles.filter((other) => other.key !== role.key && other.baseline === "");
+  return (
+    <Dialog open={open} onClose={onClose} title={`Remove ${role.name}`}>
+      <p className="text-sm">
+        {role.holders === 0
+          ? "Nobody holds it."
+          : `${count(role.holders, "account holds", "accounts hold")} it${role.groups ? `, ${count(role.groups, "group")} among them` : ""}.`}{" "}
+        {built.length > 0 &&
+          `${built.map((other) => other.name).join(", ")} will build on ${above?.name ?? "nothing"} instead.`}
+      </p>
+      {role.holders > 0 && (
+        <Labelled label="Its holders get" hint="Where and until when they had it stays as it was.">
+          {(id, by) => (
+            <select
+              id={id}
+              aria-describedby={by}
+              value={to}
+              onChange={(event) => setTo(event.target.value)}
+              className={`${INPUT} mt-1`}
+            >
+              <option value="">nothing in its place</option>
+              {others.map((other) => (
+                <option key={other.key} value={other.key}>
+                  {other.name}
+                </option>
+              ))}
+            </select>
+          )}
+        </Labelled>
+      )}
+      <p className="mt-2 text-sm text-ink2">
+        Staged with all that names the role. Review shows who would lose what, and it can be undone.
+      </p>
+      <Trouble error={removal.error} />
+      <DialogButtons>
+        <Button onClick={onClose}>Cancel</Button>
+        <Button
+          look="main"
+          disabled={removal.isPending}
+          onClick={() => removal.mutate(to || null, { onSuccess: onClose })}
+        >
+          Stage its removal
+        </Button>
+      </DialogButtons>
+    </Dialog>
+  );
+}

@@ -1,0 +1,107 @@
+// The head of a board: the role, whom it reaches, and what can be done with it.
+import { DropdownMenu } from "radix-ui";
+import { useState } from "react";
+import { Link, useNavigate } from "react-router";
+import { count } from "../app/time";
+import { Button, Tag } from "../app/ui";
+import type { Role } from "../app/useRoles";
+import { RoleCloth } from "../cloth/RoleCloth";
+import { BuildsOn } from "./BuildsOn";
+import { EditRole } from "./EditRole";
+import { NewRole } from "./NewRole";
+import { RemoveRole } from "./RemoveRole";
+
+type Doing = "" | "copy" | "build" | "edit" | "remove" | "builds-on";
+type HeadProps = { role: Role; roles: Role[]; onCopyText: () => void };
+
+export function RoleHead({ role, roles, onCopyText }: HeadProps) {
+  const [doing, does] = useState<Doing>("");
+  const navigate = useNavigate();
+  const own = role.baseline === "";
+  const stop = () => does("");
+  const above = roles.find(({ key }) => key === role.builds_on);
+  const beneath = roles.filter(({ builds_on }) => builds_on === role.key);
+  return (
+    <header>
+      <div className="flex items-center gap-3">
+        <RoleCloth cloth={role.cloth} size={22} />
+        <h1 className="truncate">{role.name}</h1>
+        <Tag>
+          {own
+            ? `${count(role.holders, "holder")}${role.groups ? `, ${count(role.groups, "group")}` : ""}`
+            : "baseline"}
+        </Tag>
+        <span className="flex-1" />
+        <Button onClick={() => navigate(`/define/compare?roles=${role.key}`)}>Compare</Button>
+        {own && <Button onClick={() => does("copy")}>Copy</Button>}
+        <DropdownMenu.Root>
+          <DropdownMenu.Trigger asChild>
+            <Button>More</Button>
+          </DropdownMenu.Trigger>
+          <DropdownMenu.Portal>
+            <DropdownMenu.Content
+              align="end"
+              sideOffset={6}
+              className="z-50 min-w-[220px] rounded-md border border-line bg-paper p-1 text-sm shadow-xl"
+            >
+              <Item onSelect={() => does("edit")}>Name, description and cloth</Item>
+              {own && <Item onSelect={() => does("build")}>New role building on this</Item>}
+              <Item onSelect={() => does("builds-on")}>What it builds on</Item>
+              <Item onSelect={onCopyText}>Copy all sentences</Item>
+              {own && <Item onSelect={() => does("remove")}>Remove</Item>}
+            </DropdownMenu.Content>
+          </DropdownMenu.Portal>
+        </DropdownMenu.Root>
+      </div>
+      <p className="mt-1 min-h-[20px] text-ink2">
+        {role.description || "No description yet."}
+        {above && (
+          <>
+            {" "}
+            Builds on <RoleLink role={above} />.
+          </>
+        )}
+        {beneath.length > 0 && (
+          <>
+            {" "}
+            {beneath.map((other, i) => (
+              <span key={other.key}>
+                {i > 0 && ", "}
+                <RoleLink role={other} />
+              </span>
+            ))}{" "}
+            {beneath.length === 1 ? "builds" : "build"} on it.
+          </>
+        )}
+      </p>
+      <NewRole
+        open={doing === "copy" || doing === "build"}
+        onClose={stop}
+        roles={roles}
+        from={{ start: doing === "build" ? "builds_on" : "copy_of", role: role.key }}
+      />
+      <EditRole open={doing === "edit"} onClose={stop} role={role} roles={roles} />
+      <RemoveRole open={doing === "remove"} onClose={stop} role={role} roles={roles} />
+      <BuildsOn open={doing === "builds-on"} onClose={stop} role={role} roles={roles} />
+    </header>
+  );
+}
+
+function RoleLink({ role }: { role: Role }) {
+  return (
+    <Link to={`/define/${role.key}`} className="underline decoration-line2 underline-offset-2">
+      {role.name}
+    </Link>
+  );
+}
+
+function Item({ onSelect, children }: { onSelect: () => void; children: React.ReactNode }) {
+  return (
+    <DropdownMenu.Item
+      onSelect={onSelect}
+      className="rounded px-2 py-1.5 outline-none data-highlighted:bg-chosen"
+    >
+      {children}
+    </DropdownMenu.Item>
+  );
+}

@@ -1,0 +1,68 @@
+// Named actions on many cells at once: what each would say, before anything is staged.
+import type { Catalogue } from "../app/useRoles";
+import { type Cell, effective } from "./sentence";
+
+export type Saying = Map<string, string | null>;
+export type Pattern = { name: string; say: (cells: Cell[]) => Saying };
+
+const verbOf = (cell: Cell) => cell.capability.split(".")[1] ?? "";
+const GIVEN = ["own", "team", "all", "yes"];
+const PUBLISHING = ["publish", "retire", "edit-live"];
+
+/** What takes a cell away: silence, or a word against what flows in from the role it builds on. */
+function withdrawn(cell: Cell): string | null | undefined {
+  const { says, source } = effective(cell);
+  if (says === null || !GIVEN.includes(says) || source === "baseline") return undefined;
+  return cell.inherited !== null && GIVEN.includes(cell.inherited) ? "withheld" : null;
+}
+
+function saying(cells: Cell[], word: (cell: Cell) => string | null | undefined): Saying {
+  const found: Saying = new Map();
+  for (const cell of cells) {
+    const says = word(cell);
+    if (says !== undefined && says !== cell.said) found.set(cell.capability, says);
+  }
+  return found;
+}
+
+export const PATTERNS: Pattern[] = [
+  {
+    name: "Take every removal away",
+    say: (cells) => saying(cells, (cell) => (verbOf(cell) === "remove" ? withdrawn(cell) : undefined)),
+  },
+  {
+    name: "Take publishing away",
+    say: (cells) =>
+      saying(cells, (cell) => (PUBLISHING.includes(verbOf(cell)) ? withdrawn(cell) : undefined)),
+  },
+  {
+    name: "Own work only",
+    say: (cells) =>
+      saying(cells, (cell) => {
+        const { says, source } = effective(cell);
+        const wider = says === "team" || says === "all";
+        return wider && source !== "baseline" && !["see", "create"].includes(verbOf(cell))
+          ? "own"
+          : undefined;
+      }),
+  },
+  { name: "Say nothing", say: (cells) => saying(cells, () => null) },
+];
+
+/** The answers of one kind of content, said of other kinds too. */
+export function sameAs(
+  kind: string,
+  others: string[],
+  cells: Map<string, Cell>,
+  catalogue: Catalogue,
+): Saying {
+  const found: Saying = new Map();
+  for (const other of others) {
+    for (const { key: verb } of catalogue.verbs) {
+      const from = cells.get(`${kind}.${verb}`);
+      const to = cells.get(`${other}.${verb}`);
+      if (from && to && to.said !== from.said) found.set(to.capability, from.said);
+    }
+  }
+  return found;
+}
