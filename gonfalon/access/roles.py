@@ -1,7 +1,7 @@
 """Making roles: a key from the name, a cloth of its own, an empty board."""
 
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Sequence, Set
 from itertools import product
 from typing import Any
 from unicodedata import normalize
@@ -15,11 +15,13 @@ from gonfalon.access.snapshot import lock_version, raise_version
 from gonfalon.core.policy import Policy, Scope, Subject
 from gonfalon.ledger.models import By, record
 
+ADDRESSES = frozenset({"compare", "capability", "order"})
+"""Words of addresses beneath roles: no role has one for its key."""
 COLOURS = ("azure", "fir", "ochre", "murrey", "tenne", "plum", "slate")
 PATTERNS = ("plain", "halved", "slant", "band", "chevron", "disc", "head", "bars")
 
 
-def key_for(name: str, taken: set[str]) -> str:
+def key_for(name: str, taken: Set[str]) -> str:
     """A key derived from a name: lower case, valid, and not yet taken.
 
     >>> key_for("Gallery  tenant", set())
@@ -61,7 +63,7 @@ def make_role(
     colour, pattern = cloth_for(Counter((c, p) for _, c, p in roles))
     copied = Role.objects.get(pk=copy_of) if copy_of else None
     role = Role.objects.create(
-        key=key_for(name, {key for key, _, _ in roles}),
+        key=key_for(name, ADDRESSES.union(key for key, _, _ in roles)),
         name=name,
         description=description or (copied.description if copied else ""),
         builds_on_id=copied.builds_on_id if copied else builds_on,

@@ -6,7 +6,7 @@ from gonfalon.access.views import assign, changes, define
 from gonfalon.content.views import desk, discussion, limits, public, where
 from gonfalon.ledger.views import LedgerView
 from gonfalon.server.views import PLACES, DocumentSchema, Home, NoSuchAddress, Schema, Shell
-from gonfalon.standin.views import expectations, impact, stand_in, why
+from gonfalon.standin.views import expectations, find, impact, stand_in, why
 from gonfalon.standin.views.session import SessionView
 
 api = [
@@ -14,6 +14,7 @@ api = [
     path("crossbar", expectations.CrossbarView.as_view()),
     path("catalogue", define.CatalogueView.as_view()),
     path("roles", define.RolesView.as_view()),
+    path("roles/capability", define.CapabilityView.as_view()),
     path("roles/order", define.RoleOrderView.as_view()),
     path("roles/<slug:role>/removal", define.RoleRemovalView.as_view()),
     path("roles/<slug:role>", define.RoleView.as_view()),
@@ -39,6 +40,7 @@ api = [
     path("limits/tree", limits.MarkedTreeView.as_view()),
     path("limits/places/<slug:node>", limits.PlaceView.as_view()),
     path("fields", limits.FieldRulesView.as_view()),
+    path("find", find.FindView.as_view()),
     path("stand-in", stand_in.StandInView.as_view()),
     path("xray/tree", stand_in.XrayTreeView.as_view()),
     path("xray/pages/<slug:node>", stand_in.XrayPageView.as_view()),

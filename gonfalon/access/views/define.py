@@ -1,6 +1,6 @@
 """Define: the catalogue, the roles, and one role's board."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from typing import Any
 
 from django.db import transaction
@@ -16,7 +16,7 @@ from gonfalon.access.roles import COLOURS, PATTERNS, make_role, put_in_order, re
 from gonfalon.access.telling import Names, limit_words
 from gonfalon.access.views.changes import ChangeSetShape, change_set_data, stage_all
 from gonfalon.access.views.shapes import RoleShape
-from gonfalon.core.holding import Holdings, gives
+from gonfalon.core.holding import Answer, Holdings, gives
 from gonfalon.core.policy import Policy
 from gonfalon.core.vocabulary import EXTENT_OF, VERBS, Extent
 from gonfalon.ledger.models import Change, record
@@ -24,7 +24,7 @@ from gonfalon.server.etag import etag, expected_version
 from gonfalon.server.guard import GuardedView, May, SignedIn
 from gonfalon.server.paging import PAGED, paged
 from gonfalon.server.people import names_of
-from gonfalon.server.problems import ChangedMeanwhile, Invalid, NotFound
+from gonfalon.server.problems import ChangedMeanwhile, Conflict, Invalid, NotFound
 
 SHOWN_HOLDERS = 8
 
@@ -258,9 +258,11 @@ class RoleView(GuardedView):
             raise NotFound("role")
         policy = self.presence.snapshot.policy
         would_be = staged_policy(self.presence.who or "", policy)
+        if role not in would_be.roles:
+            raise Conflict(f"{row.name} is about to be removed: that is staged. Drop it from the tray to go on.")
         data = {
             "role": role_data(row, policy, Holders(policy, self.presence.at)),
-            "cells": list(_cells(role, policy, would_be)),
+            "cells": list(_cells(role, policy, would_be, board_capabilities())),
         }
         return Response(data, headers={"ETag": etag(row.version)})
 
@@ -310,29 +312,77 @@ def board_capabilities() -> Iterable[str]:
     yield from (duty.key for duty in catalogue.DUTIES)
 
 
-def _cells(role: str, policy: Policy, would_be: Policy) -> Iterable[dict[str, Any]]:
-    said, was = would_be.roles[role].grants, policy.roles[role].grants
+def _cells(role: str, policy: Policy, would_be: Policy, capabilities: Iterable[str]) -> Iterable[dict[str, Any]]:
+    """What one role says about some capabilities, and whence it comes where it says nothing."""
+    said = would_be.roles[role].grants
+    was = policy.roles[role].grants if role in policy.roles else {}
     holdings = Holdings(would_be)
     above = would_be.roles[role].builds_on
     inherited = holdings.answers(above) if above else {}
     baseline = [(key, holdings.answers(key)) for key in would_be.baseline if key != role]
-    for capability in board_capabilities():
-        from_above = inherited.get(capability)
-        givers = [
-            (answers[capability].says, key)
-            for key, answers in baseline
-            if capability in answers and (gives(answers[capability].says) or answers[capability].says == "barred")
-        ]
-        widest = max(givers, key=lambda g: (g[0] == "barred", EXTENT_OF.get(g[0], Extent.NONE)), default=(None, None))
-        yield {
-            "capability": capability,
-            "said": said.get(capability),
-            "staged": said.get(capability) != was.get(capability),
-            "inherited": from_above.says if from_above else None,
-            "inherited_from": from_above.said_by if from_above else None,
-            "baseline": widest[0],
-            "baseline_from": widest[1],
-        }
+    for capability in capabilities:
+        yield _cell(capability, said, was, inherited.get(capability), _from_baseline(capability, baseline))
+
+
+def _cell(
+    capability: str,
+    said: Mapping[str, str],
+    was: Mapping[str, str],
+    from_above: Answer | None,
+    baseline: tuple[str | None, str | None],
+) -> dict[str, Any]:
+    return {
+        "capability": capability,
+        "said": said.get(capability),
+        "staged": said.get(capability) != was.get(capability),
+        "inherited": from_above.says if from_above else None,
+        "inherited_from": from_above.said_by if from_above else None,
+        "baseline": baseline[0],
+        "baseline_from": baseline[1],
+    }
+
+
+def _from_baseline(
+    capability: str, baseline: Iterable[tuple[str, Mapping[str, Answer]]]
+) -> tuple[str | None, str | None]:
+    """The strongest word of the baseline, and which role of it says so."""
+    givers = [
+        (answers[capability].says, key)
+        for key, answers in baseline
+        if capability in answers and (gives(answers[capability].says) or answers[capability].says == "barred")
+    ]
+    return max(givers, key=lambda g: (g[0] == "barred", EXTENT_OF.get(g[0], Extent.NONE)), default=(None, None))
+
+
+class RoleCellShape(CellShape):
+    role = serializers.CharField()
+
+
+class CapabilityView(GuardedView):
+    doors = {"get": May("roles.define")}
+
+    @extend_schema(
+        responses=RoleCellShape(many=True),
+        operation_id="capability",
+        parameters=[OpenApiParameter("capability", str, required=True), *PAGED],
+    )
+    def get(self, request: Request) -> Response:
+        """What every role says about one capability, with what one has staged. A fixed number of queries."""
+        capability = request.query_params.get("capability", "")
+        if catalogue.kind_of(capability) is None:
+            raise NotFound("capability")
+        policy = self.presence.snapshot.policy
+        would_be = staged_policy(self.presence.who or "", policy)
+        order = models.Role.objects.values_list("key", flat=True)
+        return paged(
+            request,
+            [
+                {"role": role, **cell}
+                for role in order
+                if role in would_be.roles
+                for cell in _cells(role, policy, would_be, [capability])
+            ],
+        )
 
 
 class AlsoShape(serializers.Serializer):

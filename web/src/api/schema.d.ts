@@ -500,6 +500,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/find": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The first few of each kind whose name holds all the words. Two queries and what deciding costs. */
+        get: operations["find"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/groups": {
         parameters: {
             query?: never;
@@ -666,6 +683,23 @@ export interface paths {
         put?: never;
         /** @description Stage all that taking a role away needs, holders handed to another role if one is named. */
         post: operations["stage_removal"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/roles/capability": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What every role says about one capability, with what one has staged. A fixed number of queries. */
+        get: operations["capability"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -973,6 +1007,13 @@ export interface components {
             kind: string;
             choices: string[];
         };
+        FoundShape: {
+            /** @enum {string} */
+            kind: "role" | "account" | "page";
+            id: string;
+            name: string;
+            note: string;
+        };
         /** @description A node the other person does not see, or sees but may not edit, and why. */
         GhostRowShape: {
             id: string;
@@ -1191,6 +1232,17 @@ export interface components {
             role: string;
             what: string;
             why: string;
+        };
+        /** @description One answer of a role: what it says itself, and what counts, with whence it comes. */
+        RoleCellShape: {
+            capability: string;
+            said: string | null;
+            staged: boolean;
+            inherited: string | null;
+            inherited_from: string | null;
+            baseline: string | null;
+            baseline_from: string | null;
+            role: string;
         };
         RoleCountShape: {
             role: string;
@@ -2350,6 +2402,36 @@ export interface operations {
             };
         };
     };
+    find: {
+        parameters: {
+            query: {
+                words: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundShape"][];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     groups: {
         parameters: {
             query?: {
@@ -2718,6 +2800,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ChangeSetShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    capability: {
+        parameters: {
+            query: {
+                capability: string;
+                limit?: number;
+                offset?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoleCellShape"][];
                 };
             };
             /** @description A refusal or an error */

@@ -5,6 +5,8 @@ import { Navigate, Outlet, useLocation } from "react-router";
 import { answer, api, ProblemError, type Shapes } from "../api/client";
 import { Crossbar, type Hanging } from "../cloth/Crossbar";
 import { Strip } from "../desk/Strip";
+import { Find } from "./Find";
+import { Keys } from "./Keys";
 import { type Session, useSession, useSignOut } from "./session";
 import { Tray } from "./Tray";
 import { Loading, Trouble } from "./ui";
@@ -27,6 +29,7 @@ export function Shell() {
           {session.data.places.includes(place) ? <Outlet /> : <Closed session={session.data} place={place} />}
         </main>
         {!session.data.standing_in && <Tray />}
+        <Keys />
       </div>
     </Tooltip.Provider>
   );
@@ -40,6 +43,7 @@ function Top({ session }: { session: Session }) {
       more={others(session)}
       flat={Boolean(session.standing_in)}
     >
+      <Find session={session} />
       <Person session={session} />
     </Crossbar>
   );

@@ -1,6 +1,8 @@
 // Every place and its address. The URL is the state: what is chosen is in it.
 import { createBrowserRouter, Navigate } from "react-router";
 import { AssignPlace } from "../assign/AssignPlace";
+import { CapabilityPlace } from "../define/CapabilityPlace";
+import { ComparePlace } from "../define/ComparePlace";
 import { DefinePlace } from "../define/DefinePlace";
 import { DeskPlace } from "../desk/DeskPlace";
 import { LedgerPlace } from "../ledger/LedgerPlace";
@@ -14,6 +16,8 @@ export const router = createBrowserRouter([
   {
     element: <Shell />,
     children: [
+      { path: "/define/compare", element: <ComparePlace /> },
+      { path: "/define/capability", element: <CapabilityPlace /> },
       { path: "/define/:role?", element: <DefinePlace /> },
       { path: "/assign/:account?", element: <AssignPlace /> },
       { path: "/limit", element: <LimitPlace /> },

@@ -29,6 +29,7 @@ export function Board(props: BoardProps) {
   const at: Place = find(rows, chosen) ?? { row: 0, column: 0 };
   const current = rows[at.row]?.capabilities[at.column] ?? "";
   const [anchor, setAnchor] = useState<string>("");
+  const [extending, extend] = useState(false);
   const [told, tell] = useState("");
   const from = anchor ? (find(rows, anchor) ?? at) : at;
   const selected = between(rows, from, at);
@@ -53,10 +54,16 @@ export function Board(props: BoardProps) {
     const next = moved(rows, at, event.key, event.ctrlKey);
     if (next) {
       event.preventDefault();
-      choose(next, event.shiftKey);
+      choose(next, event.shiftKey || extending);
       return;
     }
     if (event.ctrlKey || event.metaKey || event.altKey) return;
+    if (event.key === "x" || event.key === "Escape") {
+      extend(event.key === "x" && !extending);
+      if (event.key === "x") setAnchor(current);
+      else choose(at, false);
+      return;
+    }
     const chosenCells = [...selected].map((c) => cells.get(c)).filter((c) => c !== undefined);
     const ready = chosenCells.filter(
       (cell) => saidBy(event.key, isDuty(cell.capability, catalogue)) !== undefined,

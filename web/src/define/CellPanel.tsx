@@ -3,8 +3,9 @@ import { Link } from "react-router";
 import { count } from "../app/time";
 import type { Catalogue, Role } from "../app/useRoles";
 import { colourOf } from "../cloth/colours";
-import { type Hang, hangSaid, Mark } from "../cloth/Mark";
+import { hangSaid, Mark } from "../cloth/Mark";
 import { RoleCloth } from "../cloth/RoleCloth";
+import { choices } from "./choices";
 import { type Cell, effective, headOf, sentence } from "./sentence";
 import { useCellContext } from "./useBoard";
 
@@ -49,6 +50,14 @@ export function CellPanel({ role, cell, catalogue, roles, onSay }: PanelProps) {
               </p>
             ))}
           </Part>
+          <p className="mt-1 text-[13.5px]">
+            <Link
+              to={`/define/capability?cell=${cell.capability}`}
+              className="underline decoration-line2 underline-offset-2"
+            >
+              What every role says about it
+            </Link>
+          </p>
           <Part title="Narrowed by">
             {context.narrowed.length === 0 && <p>No limit on this role.</p>}
             {context.narrowed.map((text) => (
@@ -90,25 +99,6 @@ function Part({ title, children }: { title: string; children: React.ReactNode })
       {children}
     </section>
   );
-}
-
-type Choice = { says: string | null; name: string; key: string; hang: Hang };
-
-function choices(cell: Cell, catalogue: Catalogue): Choice[] {
-  const duty = catalogue.duties.some((d) => d.key === cell.capability);
-  const given: Choice[] = duty
-    ? [{ says: "yes", name: "Yes", key: "y", hang: "all" }]
-    : [
-        { says: "own", name: "Own", key: "o", hang: "own" },
-        { says: "team", name: "Team", key: "t", hang: "team" },
-        { says: "all", name: "All", key: "a", hang: "all" },
-      ];
-  return [
-    { says: null, name: "None", key: "Backspace", hang: "nothing" },
-    ...given,
-    { says: "withheld", name: "Withheld", key: "w", hang: "withheld" },
-    { says: "barred", name: "Barred", key: "b", hang: "barred" },
-  ];
 }
 
 function Picker({ role, cell, catalogue, onSay }: Omit<PanelProps, "roles">) {

@@ -131,6 +131,7 @@ function RoleBoard({ role, roles, catalogue }: { role: Role; roles: Role[]; cata
         <div className="mt-3 mb-1 flex flex-wrap items-center gap-[7px]">
           {Object.entries(shows).map(([key, { name, keep }]) => {
             const n = key ? all.filter(keep).length : 0;
+            if (key && n === 0 && show !== key) return null;
             return (
               <Chip key={key} on={show === key} onClick={() => setShow(key)}>
                 {name}
@@ -153,8 +154,8 @@ function RoleBoard({ role, roles, catalogue }: { role: Role; roles: Role[]; cata
               ref={filter}
               value={words}
               onChange={(event) => setWords(event.target.value)}
-              placeholder="Filter capabilities"
-              className={`${INPUT} w-[170px] rounded-full! pr-7`}
+              placeholder="Filter"
+              className={`${INPUT} w-[132px] rounded-full! pr-7`}
             />
             <kbd className="pointer-events-none absolute top-[5px] right-2.5 rounded border border-line px-1 text-[11px] text-ink2">
               /

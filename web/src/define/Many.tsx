@@ -136,7 +136,7 @@ export function ProposalBar({ proposal, onStage, onCancel }: BarProps) {
     >
       <span>
         <strong>{proposal.name}:</strong>{" "}
-        {n === 0 ? "nothing would change." : `${count(n, "answer")} would change, as the board shows.`}
+        {n === 0 ? "nothing would change." : `${count(n, "answer")} would change.`}
       </span>
       <span className="flex-1" />
       <Button onClick={onCancel}>{n === 0 ? "Close" : "Leave as it is"}</Button>

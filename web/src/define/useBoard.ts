@@ -1,6 +1,6 @@
 // The board of one role: its cells, choosing among them, and staging what is said.
-import { useQuery } from "@tanstack/react-query";
-import { answer, api, type Shapes } from "../api/client";
+import { useQueries, useQuery } from "@tanstack/react-query";
+import { answer, api, everyPage, type Shapes } from "../api/client";
 import { useStage } from "../app/changeSet";
 import { queryClient } from "../app/query";
 import type { Saying } from "./patterns";
@@ -46,4 +46,35 @@ export function useSay(role: string) {
 export function said(cell: Cell, saying: Saying): Cell {
   const says = saying.get(cell.capability);
   return says === undefined ? cell : { ...cell, said: says, staged: cell.staged || cell.said !== says };
+}
+
+/** The boards of some roles beside each other. */
+export function useBoards(roles: string[]) {
+  return useQueries({
+    queries: roles.map((role) => ({
+      queryKey: ["board", role],
+      queryFn: () => answer(api.GET("/api/roles/{role}", { params: { path: { role } } })),
+    })),
+  });
+}
+
+/** What every role says about one capability. */
+export function useCapability(capability: string) {
+  return useQuery({
+    queryKey: ["board", "across", capability],
+    queryFn: () =>
+      everyPage((offset) => api.GET("/api/roles/capability", { params: { query: { capability, offset } } })),
+    enabled: capability !== "",
+    placeholderData: (before) => before,
+  });
+}
+
+/** Say one word in one cell of any role. */
+export function useSayOne() {
+  const stage = useStage();
+  return {
+    error: stage.error,
+    say: (role: string, capability: string, says: string | null) =>
+      stage.mutate([{ kind: "set-answer", role, capability, says }]),
+  };
 }

@@ -1,0 +1,169 @@
+// Find anything: places, roles, accounts, pages and capabilities, by a few letters. Ctrl K opens it.
+import { useQuery } from "@tanstack/react-query";
+import { Command } from "cmdk";
+import { useEffect, useState } from "react";
+import { useNavigate } from "react-router";
+import { answer, api } from "../api/client";
+import { rowsOf } from "../define/grid";
+import { headOf, wordsOf } from "../define/sentence";
+import type { Session } from "./session";
+import { useCatalogue } from "./useRoles";
+
+const KINDS = { role: "Roles", account: "Accounts", page: "Pages" } as const;
+const MOST_CAPABILITIES = 8;
+const ROW =
+  "flex items-baseline justify-between gap-4 rounded px-3 py-1.5 text-sm data-[selected=true]:bg-chosen";
+
+type Goal = { key: string; name: string; note?: string; to: string };
+
+export function Find({ session }: { session: Session }) {
+  const [open, setOpen] = useState(false);
+  const [chosen, choose] = useState("");
+  useEffect(() => {
+    function key(event: KeyboardEvent) {
+      if (event.key.toLowerCase() === "k" && (event.ctrlKey || event.metaKey)) {
+        event.preventDefault();
+        setOpen((now) => !now);
+      }
+    }
+    window.addEventListener("keydown", key);
+    return () => window.removeEventListener("keydown", key);
+  }, []);
+  return (
+    <>
+      <button
+        type="button"
+        onClick={() => setOpen(true)}
+        className="mr-2 flex items-center gap-3 rounded-[5px] bg-rod2 px-2.5 py-[5px] text-[13px] text-rod3 hover:text-white"
+      >
+        Find anything
+        <kbd className="rounded border border-[#65577a] px-1 text-[11px]">Ctrl K</kbd>
+      </button>
+      <Command.Dialog
+        open={open}
+        onOpenChange={setOpen}
+        label="Find anything"
+        shouldFilter={false}
+        value={chosen}
+        onValueChange={choose}
+        overlayClassName="fixed inset-0 z-40 bg-rod/45"
+        contentClassName="fixed top-[12vh] left-1/2 z-50 w-[560px] max-w-[94vw] -translate-x-1/2 overflow-hidden rounded-lg border-t-[3px] border-brass bg-paper text-ink shadow-2xl"
+      >
+        <Goals session={session} onChoice={choose} onGone={() => setOpen(false)} />
+      </Command.Dialog>
+    </>
+  );
+}
+
+type GoalsProps = { session: Session; onChoice: (key: string) => void; onGone: () => void };
+
+function Goals({ session, onChoice, onGone }: GoalsProps) {
+  const [words, setWords] = useState("");
+  const navigate = useNavigate();
+  const asked = words.trim();
+  const found = useQuery({
+    queryKey: ["find", asked],
+    queryFn: () => answer(api.GET("/api/find", { params: { query: { words: asked } } })),
+    enabled: asked !== "",
+    placeholderData: (before) => before,
+  });
+  const capabilities = useCapabilities(asked, session);
+  const groups: [string, Goal[]][] = [
+    ["Places", placesOf(session).filter(({ name }) => matches(name, asked))],
+    ...Object.entries(KINDS).map(([kind, title]): [string, Goal[]] => [
+      title,
+      (asked ? (found.data ?? []) : [])
+        .filter((one) => one.kind === kind)
+        .map(({ id, name, note }) => ({ key: `${kind}-${id}`, name, note, to: addressOf(kind, id) })),
+    ]),
+    ["Capabilities", capabilities],
+  ];
+
+  // What comes first is chosen, also when it comes late.
+  const first = groups.flatMap(([, goals]) => goals)[0]?.key ?? "";
+  useEffect(() => onChoice(first), [first, onChoice]);
+
+  return (
+    <>
+      <Command.Input
+        value={words}
+        onValueChange={setWords}
+        placeholder="A role, an account, a page, a capability"
+        className="w-full border-b border-line bg-transparent px-4 py-3 text-[15px] outline-none placeholder:text-ink2"
+      />
+      <Command.List label="Found" className="max-h-[52vh] overflow-y-auto p-1.5">
+        <Command.Empty className="px-3 py-3 text-sm text-ink2">
+          {found.isFetching ? "Looking…" : "Nothing is called that, or you may not see it."}
+        </Command.Empty>
+        {groups.map(([title, goals]) =>
+          goals.length > 0 ? (
+            <Command.Group
+              key={title}
+              heading={title}
+              className="[&_[cmdk-group-heading]]:px-3 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:pb-1 [&_[cmdk-group-heading]]:text-xs [&_[cmdk-group-heading]]:font-semibold [&_[cmdk-group-heading]]:text-ink2"
+            >
+              {goals.map(({ key, name, note, to }) => (
+                <Command.Item
+                  key={key}
+                  value={key}
+                  onSelect={() => {
+                    onGone();
+                    navigate(to);
+                  }}
+                  className={ROW}
+                >
+                  <span className="truncate">{name}</span>
+                  {note && <span className="max-w-[220px] shrink-0 truncate text-xs text-ink2">{note}</span>}
+                </Command.Item>
+              ))}
+            </Command.Group>
+          ) : null,
+        )}
+      </Command.List>
+    </>
+  );
+}
+
+function matches(text: string, words: string): boolean {
+  const low = text.toLowerCase();
+  return words
+    .toLowerCase()
+    .split(/\s+/)
+    .every((word) => low.includes(word));
+}
+
+function addressOf(kind: string, id: string): string {
+  return { role: `/define/${id}`, account: `/assign/${id}`, page: `/desk/${id}` }[kind] ?? "/";
+}
+
+function placesOf({ places }: Session): Goal[] {
+  const named: Goal[] = places.map((place) => ({
+    key: `place-${place}`,
+    name: place.charAt(0).toUpperCase() + place.slice(1),
+    to: `/${place}`,
+  }));
+  if (places.includes("define")) {
+    named.push({ key: "compare", name: "Compare roles", to: "/define/compare" });
+    named.push({ key: "across", name: "What every role says", to: "/define/capability" });
+  }
+  return named;
+}
+
+/** Capabilities by their words, for whoever may define roles. */
+function useCapabilities(words: string, { places }: Session): Goal[] {
+  const catalogue = useCatalogue().data;
+  if (!catalogue || words === "" || !places.includes("define")) return [];
+  return rowsOf(catalogue, () => true)
+    .flatMap(({ capabilities }) => capabilities)
+    .filter((capability) => {
+      const { verb, thing } = wordsOf(capability, catalogue);
+      return matches(`${headOf(capability, catalogue)} ${verb} ${thing}`, words);
+    })
+    .slice(0, MOST_CAPABILITIES)
+    .map((capability) => ({
+      key: `capability-${capability}`,
+      name: headOf(capability, catalogue),
+      note: "what every role says",
+      to: `/define/capability?cell=${capability}`,
+    }));
+}

@@ -1,0 +1,71 @@
+// The list of keys. `?` opens it.
+import { useEffect, useState } from "react";
+import { Dialog } from "./Dialog";
+
+const KEYS: [string, [string, string][]][] = [
+  [
+    "Everywhere",
+    [
+      ["Ctrl K", "find anything"],
+      ["/", "filter by words"],
+      ["Ctrl Z", "undo the last staged change"],
+      ["?", "this list"],
+      ["Esc", "close what is open"],
+    ],
+  ],
+  [
+    "On the board",
+    [
+      ["← ↑ → ↓", "move among answers"],
+      ["Shift + arrows", "select several"],
+      ["x", "begin or end a selection; arrows extend it"],
+      ["o  t  a", "own, team, all"],
+      ["y", "yes, for duties"],
+      ["w", "withhold"],
+      ["b", "bar"],
+      ["Backspace", "say nothing"],
+      ["Home  End", "to the ends of a row; with Ctrl of the board"],
+    ],
+  ],
+  [
+    "In lists and trees",
+    [
+      ["Space, then arrows", "pick a role up and move it"],
+      ["← →", "close and open a branch"],
+    ],
+  ],
+];
+
+export function Keys() {
+  const [open, setOpen] = useState(false);
+  useEffect(() => {
+    function key(event: KeyboardEvent) {
+      const typing = (event.target as HTMLElement).closest("input, textarea, select, [contenteditable=true]");
+      if (event.key === "?" && !typing) {
+        event.preventDefault();
+        setOpen(true);
+      }
+    }
+    window.addEventListener("keydown", key);
+    return () => window.removeEventListener("keydown", key);
+  }, []);
+  return (
+    <Dialog open={open} onClose={() => setOpen(false)} title="Keys">
+      {KEYS.map(([where, keys]) => (
+        <section key={where} className="mb-3">
+          <h3 className="mb-1 text-xs font-semibold text-ink2">{where}</h3>
+          <dl className="grid grid-cols-[150px_1fr] gap-y-[3px] text-sm">
+            {keys.map(([key, does]) => (
+              <div key={key} className="contents">
+                <dt>
+                  <kbd className="rounded border border-line px-1.5 text-[12px]">{key}</kbd>
+                </dt>
+                <dd>{does}</dd>
+              </div>
+            ))}
+          </dl>
+        </section>
+      ))}
+    </Dialog>
+  );
+}

@@ -1,0 +1,161 @@
+// Two to four roles side by side: what they say differently, and carrying an answer across.
+import { useState } from "react";
+import { Link } from "react-router";
+import { count } from "../app/time";
+import { Button, Chip, Empty, INPUT, Loading, Trouble } from "../app/ui";
+import { useParam } from "../app/useParam";
+import { type Role, useCatalogue, useRoles } from "../app/useRoles";
+import { RoleCloth } from "../cloth/RoleCloth";
+import { AnswerMenu } from "./AnswerMenu";
+import { rowsOf } from "./grid";
+import { type Cell, effective, headOf } from "./sentence";
+import { useBoards, useSayOne } from "./useBoard";
+
+const MOST = 4;
+
+export function ComparePlace() {
+  const [chosen, choose] = useParam("roles");
+  const [everything, setEverything] = useParam("all");
+  const roles = useRoles();
+  const catalogue = useCatalogue();
+  const keys = chosen.split(",").filter(Boolean).slice(0, MOST);
+  const boards = useBoards(keys);
+  const { say, error } = useSayOne();
+  const failed = boards.find((board) => board.error) ?? roles;
+  if (failed.error) return <Trouble error={failed.error} again={failed.refetch} />;
+  if (!roles.data || !catalogue.data) return <Loading what="the roles" />;
+  const compared = keys
+    .map((key) => roles.data.find((role) => role.key === key))
+    .filter((role) => role !== undefined);
+  const cells = boards.map((board) => new Map(board.data?.cells.map((cell) => [cell.capability, cell])));
+  const differs = (capability: string) => new Set(cells.map((of) => heldBy(of.get(capability)))).size > 1;
+  const ready = boards.every((board) => board.data);
+  const rows = rowsOf(catalogue.data, (capability) => everything !== "" || differs(capability));
+  const lines = rows.flatMap(({ area, capabilities }) =>
+    capabilities
+      .filter((capability) => everything !== "" || differs(capability))
+      .map((capability) => ({ area, capability })),
+  );
+  return (
+    <section className="flex min-w-0 flex-1 flex-col overflow-y-auto px-[26px] pt-[30px] pb-8">
+      <div className="flex flex-wrap items-center gap-2">
+        <h1 className="mr-2">Compare roles</h1>
+        <Chip on={everything === ""} onClick={() => setEverything("")}>
+          Differences{" "}
+          {ready && keys.length > 1 && everything === "" && <span className="figures">{lines.length}</span>}
+        </Chip>
+        <Chip on={everything !== ""} onClick={() => setEverything("yes")}>
+          Everything
+        </Chip>
+        <span className="flex-1" />
+        <AddRole
+          roles={roles.data.filter(({ key }) => !keys.includes(key))}
+          disabled={keys.length >= MOST}
+          onAdd={(key) => choose([...keys, key].join())}
+        />
+      </div>
+      <Trouble error={error} />
+      {!ready && <Loading what="the boards" />}
+      {keys.length < 2 && (
+        <Empty title="Choose another role">
+          Two to {MOST} roles are compared. Add one on the right, above.
+        </Empty>
+      )}
+      {ready && keys.length > 1 && lines.length === 0 && (
+        <Empty title="They say the same">These roles differ in no answer on their boards.</Empty>
+      )}
+      {ready && keys.length > 1 && lines.length > 0 && (
+        <table className="mt-3 w-full text-sm">
+          <caption className="sr-only">{count(lines.length, "answer")} side by side</caption>
+          <thead className="sticky top-0 z-10 bg-linen">
+            <tr className="border-b border-line text-left align-bottom">
+              <th className="py-1.5 pr-3 text-xs font-medium text-ink2">Capability</th>
+              {compared.map((role) => (
+                <th key={role.key} className="py-1.5 pr-3 font-semibold">
+                  <span className="flex items-center gap-1.5">
+                    <RoleCloth cloth={role.cloth} size={14} />
+                    <Link to={`/define/${role.key}`}>{role.name}</Link>
+                    <Button
+                      look="quiet"
+                      className="px-1! py-0!"
+                      aria-label={`Leave ${role.name} out`}
+                      onClick={() => choose(keys.filter((key) => key !== role.key).join())}
+                    >
+                      ×
+                    </Button>
+                  </span>
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {lines.map(({ capability }) => (
+              <tr key={capability} className="border-b border-linen2">
+                <th scope="row" className="py-[3px] pr-3 text-left font-medium">
+                  {headOf(capability, catalogue.data)}
+                </th>
+                {compared.map((role, i) => {
+                  const cell = cells[i]?.get(capability);
+                  return (
+                    <td key={role.key}>
+                      {cell && (
+                        <AnswerMenu
+                          role={role}
+                          cell={cell}
+                          catalogue={catalogue.data}
+                          others={compared.filter(({ key }) => key !== role.key)}
+                          onSay={(to, says) => say(to.key, capability, says)}
+                        />
+                      )}
+                    </td>
+                  );
+                })}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+    </section>
+  );
+}
+
+/** What counts, whatever it comes from: that is what differs between people. */
+function heldBy(cell: Cell | undefined): string | null {
+  return cell ? effective(cell).says : null;
+}
+
+type AddProps = { roles: Role[]; disabled: boolean; onAdd: (key: string) => void };
+
+function AddRole({ roles, disabled, onAdd }: AddProps) {
+  const [key, setKey] = useState("");
+  return (
+    <form
+      className="flex items-center gap-2"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (key) onAdd(key);
+        setKey("");
+      }}
+    >
+      <label>
+        <span className="sr-only">Role to compare with</span>
+        <select
+          value={key}
+          disabled={disabled}
+          onChange={(event) => setKey(event.target.value)}
+          className={`${INPUT} w-[190px]`}
+        >
+          <option value="">Compare with…</option>
+          {roles.map((role) => (
+            <option key={role.key} value={role.key}>
+              {role.name}
+            </option>
+          ))}
+        </select>
+      </label>
+      <Button type="submit" disabled={disabled || !key}>
+        Add
+      </Button>
+    </form>
+  );
+}
