@@ -17,6 +17,8 @@ VIEWS = {
     "sign in": (None, "/sign-in", "Gonfalon"),
     "define": (ODILE, "/define/tenant-editor?cell=event.edit", "Also given by"),
     "define, from the baseline": (ODILE, "/define/duty-editor?cell=event.see", "From the baseline"),
+    "compare": (ODILE, "/define/compare?roles=tenant-editor,cafe-tenant,duty-editor", "Berth page · Retire"),
+    "one capability": (ODILE, "/define/capability?cell=event.edit", "Harbour lead"),
     "assign": (ODILE, "/assign", "No account is open"),
     "an account": (ODILE, "/assign/ines", "edits"),
     "limit": (ODILE, "/limit?role=duty-editor&node=museum", "Who can edit here"),
@@ -50,8 +52,16 @@ def test_axe_finds_nothing_in_dialogs_and_while_standing_in(open_as):
     page.get_by_role("radio", name="Team").click()
     page.get_by_role("button", name="Review and apply").click()
     expect(page.get_by_role("dialog")).to_contain_text("account")
+    page.get_by_role("button", name="Show who, and where").click()
+    expect(page.get_by_text("may edit pages").first).to_be_visible()
     assert axe(page) == []
     page.keyboard.press("Escape")
+    for open_dialog in ("New role", "Find anything"):
+        page.get_by_role("button", name=open_dialog).click()
+        expect(page.get_by_role("dialog")).to_be_visible()
+        assert axe(page) == []
+        page.keyboard.press("Escape")
+        expect(page.get_by_role("dialog")).to_have_count(0)
     page.goto("/assign/ines")
     page.get_by_role("button", name="Give a role").click()
     expect(page.get_by_role("dialog")).to_be_visible()

@@ -75,7 +75,7 @@ def test_the_focus_is_always_to_be_seen_and_returns_from_dialogs(open_as):
 
 def test_keys_do_nothing_while_one_types(open_as):
     page = open_as(ODILE, "/define/pilot?cell=notice.edit")
-    page.get_by_placeholder("Filter capabilities").fill("notice")
+    page.get_by_label("Filter capabilities by words").fill("notice")
     page.keyboard.type(" by")
     page.keyboard.press("Backspace")
     page.keyboard.press("Control+z")

@@ -69,6 +69,7 @@ class ComponentShape(serializers.Serializer):
     key = serializers.CharField()
     name = serializers.CharField()
     properties = serializers.DictField(child=serializers.CharField())
+    facets = serializers.ListField(child=serializers.CharField())
 
 
 class CatalogueShape(serializers.Serializer):
@@ -110,7 +111,8 @@ class CatalogueView(GuardedView):
                     for d in catalogue.DUTIES
                 ],
                 "components": [
-                    {"key": c.key, "name": c.name, "properties": c.properties} for c in catalogue.COMPONENTS.values()
+                    {"key": c.key, "name": c.name, "properties": c.properties, "facets": c.facets}
+                    for c in catalogue.COMPONENTS.values()
                 ],
             }
         )
@@ -242,9 +244,21 @@ class CellShape(serializers.Serializer):
     baseline_from = serializers.CharField(allow_null=True)
 
 
+class ListShape(serializers.Serializer):
+    """A list a role says, or takes from one it builds on; null where neither says any: all is allowed then."""
+
+    component = serializers.CharField(allow_null=True)
+    said = serializers.ListField(child=serializers.CharField(), allow_null=True)
+    inherited = serializers.ListField(child=serializers.CharField(), allow_null=True)
+    inherited_from = serializers.CharField(allow_null=True)
+    staged = serializers.BooleanField()
+
+
 class BoardShape(serializers.Serializer):
     role = RoleShape()
     cells = CellShape(many=True)
+    components = ListShape()
+    facets = ListShape(many=True)
 
 
 class RoleView(GuardedView):
@@ -263,6 +277,8 @@ class RoleView(GuardedView):
         data = {
             "role": role_data(row, policy, Holders(policy, self.presence.at)),
             "cells": list(_cells(role, policy, would_be, board_capabilities())),
+            "components": _list(role, policy, would_be, None),
+            "facets": [_list(role, policy, would_be, component) for component in catalogue.COMPONENTS],
         }
         return Response(data, headers={"ETag": etag(row.version)})
 
@@ -352,6 +368,26 @@ def _from_baseline(
         if capability in answers and (gives(answers[capability].says) or answers[capability].says == "barred")
     ]
     return max(givers, key=lambda g: (g[0] == "barred", EXTENT_OF.get(g[0], Extent.NONE)), default=(None, None))
+
+
+def _list(role: str, policy: Policy, would_be: Policy, component: str | None) -> dict[str, Any]:
+    """The components a role may insert, or with `component` the facets of it that it may change."""
+
+    def said(of: Policy, key: str) -> frozenset[str] | None:
+        if key not in of.roles:
+            return None
+        return of.roles[key].components if component is None else of.roles[key].facets.get(component)
+
+    above = [(key, said(would_be, key)) for key in would_be.role_chain(role)[1:]]
+    inherited_from, inherited = next(((key, listed) for key, listed in above if listed is not None), (None, None))
+    own = said(would_be, role)
+    return {
+        "component": component,
+        "said": None if own is None else sorted(own),
+        "inherited": None if inherited is None else sorted(inherited),
+        "inherited_from": inherited_from,
+        "staged": own != said(policy, role),
+    }
 
 
 class RoleCellShape(CellShape):

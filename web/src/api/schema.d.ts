@@ -870,6 +870,8 @@ export interface components {
         BoardShape: {
             role: components["schemas"]["RoleShape"];
             cells: components["schemas"]["CellShape"][];
+            components: components["schemas"]["ListShape"];
+            facets: components["schemas"]["ListShape"][];
         };
         BranchShape: {
             id: string;
@@ -926,6 +928,7 @@ export interface components {
             properties: {
                 [key: string]: string;
             };
+            facets: string[];
         };
         /** @description The figures beside the places; null where the place is closed. */
         CrossbarShape: {
@@ -1101,6 +1104,14 @@ export interface components {
             set_at: string | null;
             /** @enum {string} */
             staged: "" | "new" | "ending";
+        };
+        /** @description A list a role says, or takes from one it builds on; null where neither says any: all is allowed then. */
+        ListShape: {
+            component: string | null;
+            said: string[] | null;
+            inherited: string[] | null;
+            inherited_from: string | null;
+            staged: boolean;
         };
         MarkedRowShape: {
             id: string;

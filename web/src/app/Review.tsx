@@ -20,6 +20,8 @@ export function Review({ open, onClose, onApplied, onKept }: ReviewProps) {
   const operations = changeSet?.operations ?? [];
   const impact = useImpact();
   const apply = useApply();
+  // Kept out here, so that its end is heard although the dialog closes with what was staged.
+  const putAside = usePutAside();
   const stale = operations.some((op) => op.stale);
   return (
     <Dialog open={open} onClose={onClose} title={changeSet?.name || "Review and apply"} wide>
@@ -32,7 +34,7 @@ export function Review({ open, onClose, onApplied, onKept }: ReviewProps) {
       )}
       <Trouble error={apply.error} />
       <DialogButtons>
-        <KeepForLater onKept={onKept} />
+        <KeepForLater putAside={putAside} onKept={onKept} />
         <span className="flex-1" />
         <Button onClick={onClose}>Not yet</Button>
         <Button
@@ -99,10 +101,11 @@ function Operations() {
   );
 }
 
-function KeepForLater({ onKept }: { onKept: (name: string) => void }) {
+type KeepProps = { putAside: ReturnType<typeof usePutAside>; onKept: (name: string) => void };
+
+function KeepForLater({ putAside, onKept }: KeepProps) {
   const [naming, setNaming] = useState(false);
   const [name, setName] = useState("");
-  const putAside = usePutAside();
   const error = putAside.error instanceof ProblemError ? putAside.error : null;
   if (!naming) return <Button onClick={() => setNaming(true)}>Keep for later</Button>;
   return (

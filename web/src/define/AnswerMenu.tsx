@@ -22,17 +22,18 @@ export function AnswerMenu({ role, cell, catalogue, others = [], onSay }: MenuPr
     <DropdownMenu.Root>
       <DropdownMenu.Trigger
         title={text}
-        aria-label={text}
         className="flex items-center gap-2 rounded px-1.5 py-[1px] text-left hover:bg-linen2"
       >
-        <Mark
-          hang={hangSaid(says)}
-          colour={colourOf(role.cloth)}
-          inherited={source !== "own"}
-          staged={cell.staged}
-          label={says ?? "nothing said"}
-        />
+        <span aria-hidden="true">
+          <Mark
+            hang={hangSaid(says)}
+            colour={colourOf(role.cloth)}
+            inherited={source !== "own"}
+            staged={cell.staged}
+          />
+        </span>
         <span className="text-[12.5px] text-ink2">{says ?? ""}</span>
+        <span className="sr-only">{text}</span>
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
         <DropdownMenu.Content

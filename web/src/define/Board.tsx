@@ -59,9 +59,9 @@ export function Board(props: BoardProps) {
     }
     if (event.ctrlKey || event.metaKey || event.altKey) return;
     if (event.key === "x" || event.key === "Escape") {
+      if (event.key === "Escape") choose(at, false);
+      else if (!extending) setAnchor(current);
       extend(event.key === "x" && !extending);
-      if (event.key === "x") setAnchor(current);
-      else choose(at, false);
       return;
     }
     const chosenCells = [...selected].map((c) => cells.get(c)).filter((c) => c !== undefined);

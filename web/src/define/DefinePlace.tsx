@@ -9,6 +9,7 @@ import { Board } from "./Board";
 import { CellPanel } from "./CellPanel";
 import { rowsOf } from "./grid";
 import { Many, type Proposal, ProposalBar } from "./Many";
+import { Parts } from "./Parts";
 import type { Saying } from "./patterns";
 import { RoleHead } from "./RoleHead";
 import { RoleList } from "./RoleList";
@@ -195,6 +196,9 @@ function RoleBoard({ role, roles, catalogue }: { role: Role; roles: Role[]; cata
               )
             }
           />
+        )}
+        {show === "" && words === "" && (
+          <Parts role={role} roles={named} board={board.data} catalogue={catalogue} />
         )}
       </section>
       {current && (
