@@ -34,6 +34,8 @@ class Role(models.Model):
     position = models.PositiveIntegerField(default=0)
     components = models.JSONField(null=True)
     facets = models.JSONField(default=dict)
+    shipped = models.JSONField(null=True)
+    """What it said when it came with the site, by capability; null for roles that were made here."""
     version = models.PositiveIntegerField(default=1)
 
     class Meta:

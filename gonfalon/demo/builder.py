@@ -12,6 +12,7 @@ from django.db import transaction
 
 from gonfalon.access.models import FieldRule, Limit, Lock
 from gonfalon.access.snapshot import raise_version as raise_policy_version
+from gonfalon.access.starters import keep_as_shipped
 from gonfalon.accounts.models import Account
 from gonfalon.content.models import Post, Site, Topic
 from gonfalon.content.nodes import raise_version as raise_content_version
@@ -43,6 +44,7 @@ def load(password: str, at: datetime) -> bool:
         _load_discussion(_read("discussion"), at)
         load_given(people, at)
         _load_rules(_read("rules"))
+        keep_as_shipped()
         raise_policy_version()
         raise_content_version()
         record(By("odile"), "site.begun", "Skerrow Harbour was set up")

@@ -1,9 +1,12 @@
 """Making roles, putting them in order, starting one from another."""
 
+from gonfalon.access.catalogue import kind_of
 from gonfalon.access.models import Role
 from gonfalon.access.snapshot import current
-from gonfalon.ledger.models import Entry
-from tests.api.conftest import ok, refused
+from gonfalon.access.starters import STARTERS, make_starters
+from gonfalon.core.vocabulary import SAYS
+from gonfalon.ledger.models import By, Entry
+from tests.api.conftest import ok, refused, stage
 
 
 def test_a_copy_says_the_same_and_goes_its_own_way(odile):
@@ -54,3 +57,34 @@ def test_a_removal_without_anyone_to_hand_to_takes_the_role_from_all(odile):
     assert {op["kind"] for op in staged} >= {"take-role", "drop-role"}
     assert "give-role" not in {op["kind"] for op in staged}
     refused(odile.post("roles/atlantis/removal"), "not-found", 404)
+
+
+def test_starter_roles_are_made_once_and_say_only_what_can_be_said(odile):
+    assert make_starters(By(None)) == [starter.name for starter in STARTERS]
+    assert make_starters(By(None)) == []
+    policy = current().policy
+    for role in Role.objects.filter(name__in=[starter.name for starter in STARTERS]):
+        grants = policy.roles[role.key].grants
+        assert grants
+        assert all(says in SAYS[kind_of(capability)] for capability, says in grants.items())
+        assert role.shipped == grants
+        assert not any(a.role == role.key for a in policy.assignments.values())
+
+
+def test_a_board_tells_what_the_role_came_with(odile):
+    ok(odile.post("roles", {"name": "Made here"}), 201)
+    assert ok(odile.get("roles/made-here"))["shipped"] is None
+    assert ok(odile.get("roles/tenant-editor"))["shipped"]["event.edit"] == "own"
+
+
+def test_a_board_tells_components_and_facets_with_whence_they_come(odile):
+    stage(odile, {"kind": "set-components", "role": "notice-writer", "components": ["text"]})
+    board = ok(odile.get("roles/duty-editor"))
+    assert board["components"] == {
+        "component": None,
+        "said": None,
+        "inherited": ["text"],
+        "inherited_from": "notice-writer",
+        "staged": False,
+    }
+    assert ok(odile.get("roles/notice-writer"))["components"]["staged"] is True

@@ -14,19 +14,18 @@ from playwright.sync_api import Error as LostConnection
 from playwright.sync_api import Page
 
 from tests.browser.conftest import ODILE, _environment, _server
-from tools.console import RUN
 from tools.processes import free_port
 from tools.serving import Server, served
 
 VERBS = ("see", "edit", "publish", "retire", "remove", "move", "history", "restore")
 TYPES = ("notice", "berth", "event", "article", "section", "home")
 WORDS = ("own", "team")
-TRIES = 12
+TRIES = 8
 
 
 @pytest.fixture
-def server(harbour) -> Iterator[Server]:
-    with served(RUN / "killed", dict(os.environ), free_port()) as server:
+def server(harbour, tmp_path) -> Iterator[Server]:
+    with served(tmp_path, dict(os.environ), free_port()) as server:
         yield server
 
 

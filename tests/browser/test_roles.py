@@ -140,6 +140,18 @@ def test_removing_a_role_hands_its_holders_over(open_as):
     expect(page.get_by_role("heading", name="Café tenant")).to_be_visible()
 
 
+def test_a_role_is_put_back_as_it_came_with_its_differences_shown(open_as):
+    page = open_as(ODILE, "/define/tenant-editor?cell=event.edit")
+    page.get_by_role("radio", name="Team").click()
+    expect(page.get_by_role("complementary")).to_contain_text("own → team")
+    apply_all(page)
+    menu(page, "More", "Put back as it came")
+    expect(page.get_by_text("1 answer would change.")).to_be_visible()
+    page.get_by_role("button", name="Stage 1 change").click()
+    expect(tray(page)).to_contain_text("1 change staged")
+    assert hang(page, "event.edit") == "own"
+
+
 def test_two_who_change_one_role_lose_nothing(open_as):
     odile = open_as(ODILE, "/define/tenant-editor?cell=event.edit")
     odile.get_by_role("radio", name="Team").click()

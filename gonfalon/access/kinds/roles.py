@@ -236,7 +236,7 @@ class PutRole(OperationKind):
         return None if above is None or above in policy.roles else "the role it built on is gone"
 
 
-_WORN = ("name", "description", "colour", "pattern", "position")
+_WORN = ("name", "description", "colour", "pattern", "position", "shipped")
 
 
 def _gone(data: Data, policy: Policy) -> str | None:

@@ -259,6 +259,7 @@ class BoardShape(serializers.Serializer):
     cells = CellShape(many=True)
     components = ListShape()
     facets = ListShape(many=True)
+    shipped = serializers.DictField(child=serializers.CharField(), allow_null=True)
 
 
 class RoleView(GuardedView):
@@ -277,6 +278,7 @@ class RoleView(GuardedView):
         data = {
             "role": role_data(row, policy, Holders(policy, self.presence.at)),
             "cells": list(_cells(role, policy, would_be, board_capabilities())),
+            "shipped": row.shipped,
             "components": _list(role, policy, would_be, None),
             "facets": [_list(role, policy, would_be, component) for component in catalogue.COMPONENTS],
         }

@@ -872,6 +872,9 @@ export interface components {
             cells: components["schemas"]["CellShape"][];
             components: components["schemas"]["ListShape"];
             facets: components["schemas"]["ListShape"][];
+            shipped: {
+                [key: string]: string;
+            } | null;
         };
         BranchShape: {
             id: string;

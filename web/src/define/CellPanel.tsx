@@ -1,5 +1,6 @@
 // The right side of the board: the chosen cell as a sentence, what surrounds it, and who holds the role.
 import { Link } from "react-router";
+import { useChangeSet } from "../app/changeSet";
 import { count } from "../app/time";
 import type { Catalogue, Role } from "../app/useRoles";
 import { colourOf } from "../cloth/colours";
@@ -34,6 +35,14 @@ export function CellPanel({ role, cell, catalogue, roles, onSay }: PanelProps) {
         {after}
       </p>
       <Picker role={role} cell={cell} catalogue={catalogue} onSay={onSay} />
+      <StagedChange role={role} cell={cell} />
+      {role.baseline && (
+        <p className="mt-3 text-[13.5px] text-ink2">
+          {role.baseline === "everyone"
+            ? `What is said here reaches every visitor and ${count(role.holders, "account")}.`
+            : `What is said here reaches ${count(role.holders, "account")}.`}
+        </p>
+      )}
       <Origin cell={cell} roles={roles} role={role} />
       <Risk cell={cell} catalogue={catalogue} />
       {context && (
@@ -171,6 +180,21 @@ function Origin({ role, cell, roles }: { role: Role; cell: Cell; roles: Map<stri
     );
   }
   return null;
+}
+
+function StagedChange({ role, cell }: { role: Role; cell: Cell }) {
+  const operations = useChangeSet().data?.operations ?? [];
+  const op = operations.find((one) => {
+    const data = one.data as Record<string, unknown>;
+    return one.kind === "set-answer" && data.role === role.key && data.capability === cell.capability;
+  });
+  return op ? (
+    <Part title="Staged change">
+      <p>
+        {op.was} → {op.now}
+      </p>
+    </Part>
+  ) : null;
 }
 
 function Risk({ cell, catalogue }: { cell: Cell; catalogue: Catalogue }) {

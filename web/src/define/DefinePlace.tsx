@@ -10,7 +10,7 @@ import { CellPanel } from "./CellPanel";
 import { rowsOf } from "./grid";
 import { Many, type Proposal, ProposalBar } from "./Many";
 import { Parts } from "./Parts";
-import type { Saying } from "./patterns";
+import { asShipped, type Saying } from "./patterns";
 import { RoleHead } from "./RoleHead";
 import { RoleList } from "./RoleList";
 import { type Cell, effective, headOf, plain, sentence, wordsOf } from "./sentence";
@@ -94,6 +94,7 @@ function RoleBoard({ role, roles, catalogue }: { role: Role; roles: Role[]; cata
   if (!board.data) return <Loading what="the board" />;
 
   const all = [...cells.values()];
+  const shipped = board.data.shipped;
   const shows = { ...SHOWS, risky: riskyOf(catalogue) };
   const keep = shows[show as keyof typeof shows]?.keep ?? (() => true);
   const wanted = words.toLowerCase().split(/\s+/).filter(Boolean);
@@ -125,7 +126,16 @@ function RoleBoard({ role, roles, catalogue }: { role: Role; roles: Role[]; cata
   return (
     <>
       <section className="flex min-w-0 flex-1 flex-col overflow-y-auto px-[20px] pt-[28px] pb-8 max-[1180px]:px-[12px]">
-        <RoleHead role={role} roles={roles} onCopyText={copyText} />
+        <RoleHead
+          role={role}
+          roles={roles}
+          onCopyText={copyText}
+          onPutBack={
+            shipped
+              ? () => propose({ name: "Put back as it came", saying: asShipped(all, shipped) })
+              : undefined
+          }
+        />
         <p role="status" className="text-xs text-ink2">
           {told}
         </p>

@@ -12,9 +12,15 @@ import { NewRole } from "./NewRole";
 import { RemoveRole } from "./RemoveRole";
 
 type Doing = "" | "copy" | "build" | "edit" | "remove" | "builds-on";
-type HeadProps = { role: Role; roles: Role[]; onCopyText: () => void };
+type HeadProps = {
+  role: Role;
+  roles: Role[];
+  onCopyText: () => void;
+  /** Propose what the role said when it came with the site; absent for roles made here. */
+  onPutBack?: () => void;
+};
 
-export function RoleHead({ role, roles, onCopyText }: HeadProps) {
+export function RoleHead({ role, roles, onCopyText, onPutBack }: HeadProps) {
   const [doing, does] = useState<Doing>("");
   const navigate = useNavigate();
   const own = role.baseline === "";
@@ -49,6 +55,7 @@ export function RoleHead({ role, roles, onCopyText }: HeadProps) {
               {own && <Item onSelect={() => does("build")}>New role building on this</Item>}
               <Item onSelect={() => does("builds-on")}>What it builds on</Item>
               <Item onSelect={onCopyText}>Copy all sentences</Item>
+              {onPutBack && <Item onSelect={onPutBack}>Put back as it came</Item>}
               {own && <Item onSelect={() => does("remove")}>Remove</Item>}
             </DropdownMenu.Content>
           </DropdownMenu.Portal>

@@ -74,6 +74,9 @@ export function RoleList({ roles, chosen }: { roles: Role[]; chosen: string }) {
           </ul>
         </SortableContext>
       </DndContext>
+      <p className="mt-3 px-[18px] text-xs text-ink2">
+        Keyholders are on no board: they may do everything, always.
+      </p>
       <NewRole open={making} onClose={() => make(false)} roles={roles} />
     </nav>
   );

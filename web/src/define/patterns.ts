@@ -66,3 +66,8 @@ export function sameAs(
   }
   return found;
 }
+
+/** What a role said when it came with the site, where it says something else now. */
+export function asShipped(cells: Cell[], shipped: Record<string, string>): Saying {
+  return saying(cells, (cell) => shipped[cell.capability] ?? null);
+}

@@ -1,0 +1,91 @@
+"""Roles a new site may begin with, made for whatever kinds of content are installed.
+
+make_starters(By(None))     # the names of those made; one whose name is taken is left out
+keep_as_shipped()           # what every role says now is what it shipped with
+"""
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+
+from django.db import transaction
+
+from gonfalon.access.catalogue import TYPES
+from gonfalon.access.models import Answer, Role
+from gonfalon.access.roles import make_role
+from gonfalon.access.snapshot import lock_version, raise_version
+from gonfalon.ledger.models import By
+
+
+@dataclass(frozen=True, slots=True)
+class Starter:
+    """A role to begin with: what it says of pages and of media, by verb, and its duties."""
+
+    name: str
+    description: str
+    pages: Mapping[str, str]
+    media: Mapping[str, str]
+    duties: tuple[str, ...] = ("desk.open",)
+
+
+_KEEPING = {"see-draft": "own", "create": "all", "edit": "own", "history": "own"}
+STARTERS = (
+    Starter("Contributor of drafts", "Writes pages and hands them in; somebody else publishes.", _KEEPING, {}),
+    Starter(
+        "Keeper of own pages",
+        "Keeps the pages they wrote up to date, published ones too.",
+        {**_KEEPING, "edit-live": "own", "publish": "own", "restore": "own"},
+        {"create": "all", "edit": "own", "edit-live": "own"},
+        ("desk.open", "media.open"),
+    ),
+    Starter(
+        "Second pair of eyes",
+        "Reads what is handed in, mends it and publishes it.",
+        {**dict.fromkeys(("see-draft", "edit", "edit-live", "publish", "retire", "history", "restore"), "all")},
+        {},
+        ("desk.open", "discussion.moderate"),
+    ),
+    Starter(
+        "Picture shelf",
+        "Looks after pictures and documents, and touches no page.",
+        {},
+        dict.fromkeys(("see-draft", "create", "edit", "edit-live", "publish", "retire", "move"), "all"),
+        ("desk.open", "media.open"),
+    ),
+)
+
+
+@transaction.atomic
+def make_starters(by: By) -> list[str]:
+    """Make the starter roles that are not there yet; nobody holds them. The names of those made."""
+    lock_version()
+    made = []
+    for starter in STARTERS:
+        if Role.objects.filter(name__iexact=starter.name).exists():
+            continue
+        role = make_role(starter.name, by, description=starter.description)
+        role.shipped = dict(_answers(starter))
+        role.save(update_fields=["shipped"])
+        Answer.objects.bulk_create(
+            Answer(role=role, capability=capability, says=says) for capability, says in role.shipped.items()
+        )
+        made.append(role.name)
+    raise_version()
+    return made
+
+
+def keep_as_shipped() -> None:
+    """Take what every role says now as what it came with. Two queries."""
+    said: dict[str, dict[str, str]] = {}
+    for role, capability, says in Answer.objects.values_list("role_id", "capability", "says"):
+        said.setdefault(role, {})[capability] = says
+    roles = list(Role.objects.all())
+    for row in roles:
+        row.shipped = said.get(row.key, {})
+    Role.objects.bulk_update(roles, ["shipped"])
+
+
+def _answers(starter: Starter) -> Iterator[tuple[str, str]]:
+    for type in TYPES.values():
+        for verb, says in {"content": starter.pages, "media": starter.media}.get(type.tree or "", {}).items():
+            yield f"{type.key}.{verb}", says
+    yield from ((duty, "yes") for duty in starter.duties)
