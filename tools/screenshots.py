@@ -30,6 +30,17 @@ def define(page: Page) -> None:
     page.locator('[data-capability="event.edit"]').click()
 
 
+def review(page: Page) -> None:
+    page.get_by_role("button", name="Review and apply").click()
+    page.get_by_role("button", name="Show who, and where").click()
+    page.get_by_text("may edit pages").first.wait_for()
+
+
+def compare(page: Page) -> None:
+    page.goto("/define/compare?roles=tenant-editor,cafe-tenant,regatta-crew")
+    page.get_by_text("Berth page · Retire").wait_for()
+
+
 def assign(page: Page) -> None:
     page.goto("/assign/ines")
     page.get_by_text("edits").first.wait_for()
@@ -81,6 +92,8 @@ def public(page: Page) -> None:
 
 VIEWS: dict[str, tuple[str, Callable[[Page], None]]] = {
     "define": ("odile@skerrow.example", define),
+    "review": ("odile@skerrow.example", review),
+    "compare": ("odile@skerrow.example", compare),
     "assign": ("odile@skerrow.example", assign),
     "limit": ("odile@skerrow.example", limit),
     "fields": ("odile@skerrow.example", fields),

@@ -5,6 +5,7 @@ be carried out. Progress on long work goes to stderr when that is a terminal.
 """
 
 import argparse
+import gc
 import json
 import os
 import sys
@@ -68,6 +69,7 @@ def main(arguments: Sequence[str] | None = None, more: Callable[[Any], None] | N
 def decide(asked: argparse.Namespace) -> int:
     """Answer a file of questions, one a line, in their order and in constant memory."""
     engine = Engine(read_policy(asked.policy))
+    gc.freeze()  # what was read stays until the end: it need not be looked through again and again
     at = asked.at
     with _opened(asked.questions) as questions:
         write = sys.stdout.write

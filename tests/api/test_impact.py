@@ -74,3 +74,20 @@ def test_giving_a_role_brings_no_risk_to_the_role(odile):
     stage(odile, GIVE)
     assert ok(odile.get("change-set/impact"))["risks"] == []
     assert [r.what for r in risks_of("tenant-editor", current().policy)] == []
+
+
+def test_parts_of_pages_are_told_in_words_too(odile):
+    facets = {"kind": "set-facets", "role": "tenant-editor", "component": "button", "facets": []}
+    stage(odile, facets, {"kind": "set-components", "role": "tenant-editor", "components": ["text"]})
+    words = {turn["key"]: turn["words"] for one in accounts(odile) for turn in one["turns"]}
+    assert words["change-facet button.links"] == "change links of button"
+    assert words["insert-component picture"] == "insert picture"
+
+
+def test_profiles_and_fields_are_told_in_words_too(odile):
+    hidden = {"kind": "set-field-rule", "type": "event", "field": "starts", "mode": "table", "table": {}}
+    stage(odile, hidden, EDIT | {"role": "signed-in", "capability": "account.see", "says": "all"})
+    words = {turn["key"]: turn["words"] for one in accounts(odile) for turn in one["turns"]}
+    assert words["see-field event.starts"].startswith("see ")
+    assert words["see-field event.starts"].endswith(" of events")
+    assert words["see account"] == "see profiles"

@@ -8,7 +8,7 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from gonfalon.access.catalogue import kind_of, type_named
+from gonfalon.access.catalogue import COMPONENTS, kind_of, type_named
 from gonfalon.access.holders import Holders
 from gonfalon.access.risks import newly_given
 from gonfalon.access.telling import capability_words
@@ -152,12 +152,15 @@ def _turn(key: str, turn: Turned) -> dict[str, Any]:
 def _turn_words(key: str) -> str:
     """A key of an impact after "may": "edit pages", "create events", "see Annual dues of berth pages"."""
     action, _, part = key.partition(" ")
+    thing, _, rest = part.partition(".")
+    if action.endswith("-field"):
+        type = type_named(thing)
+        return f"{action.removesuffix('-field')} {type.field(rest).name} of {type.plural}"
+    if action.endswith("-component") or action.endswith("-facet"):
+        name = COMPONENTS[thing].name.lower() if thing in COMPONENTS else thing
+        return f"change {rest} of {name}" if rest else f"insert {name}"
     if part:
-        thing, _, rest = part.partition(".")
-        if action.endswith("-field") and rest:
-            type = type_named(thing)
-            return f"{action.removesuffix('-field')} {type.field(rest).name} of {type.plural}"
-        return f"{action.split('-')[0]} {rest or thing}".replace("account", "profiles")
+        return f"{action} profiles"
     verb, _, type_key = action.partition(":")
     if type_key:
         return f"create {type_named(type_key).plural}"

@@ -34,9 +34,9 @@ export function Find({ session }: { session: Session }) {
       <button
         type="button"
         onClick={() => setOpen(true)}
-        className="mr-2 flex items-center gap-3 rounded-[5px] bg-rod2 px-2.5 py-[5px] text-[13px] text-rod3 hover:text-white"
+        className="mr-2 flex items-center gap-3 rounded-[5px] bg-rod2 px-2.5 py-[5px] text-[13px] whitespace-nowrap text-rod3 hover:text-white"
       >
-        Find anything
+        <span className="max-[1180px]:sr-only">Find anything</span>
         <kbd className="rounded border border-[#65577a] px-1 text-[11px]">Ctrl K</kbd>
       </button>
       <Command.Dialog

@@ -71,18 +71,41 @@ function Accounts() {
   if (!accounts.data) return <Loading what="who gains and loses" />;
   return (
     <ul className="mt-1 max-h-[260px] overflow-y-auto border-y border-linen2">
-      {accounts.data.map(({ account, name, turns }) => (
-        <li key={account ?? ""} className="border-b border-linen2 py-1 last:border-b-0">
-          <span className="font-medium">{name}</span>
-          <ul className="ml-4">
-            {turns.map((turn) => (
-              <TurnLine key={turn.key} account={account} turn={turn} />
-            ))}
-          </ul>
-        </li>
+      {accounts.data.map((told) => (
+        <Account key={told.account ?? ""} told={told} />
       ))}
       {accounts.data.length === 200 && <li className="py-1 text-ink2">and more</li>}
     </ul>
+  );
+}
+
+/** Parts of pages follow their pages, so they are told once somebody looks. */
+function Account({ told: { account, name, turns } }: { told: Shapes["AccountImpactShape"] }) {
+  const [open, setOpen] = useState(false);
+  const whole = turns.filter(({ key }) => !key.includes(" "));
+  const parts = turns.filter(({ key }) => key.includes(" "));
+  return (
+    <li className="border-b border-linen2 py-1 last:border-b-0">
+      <span className="font-medium">{name}</span>
+      <ul className="ml-4">
+        {whole.map((turn) => (
+          <TurnLine key={turn.key} account={account} turn={turn} />
+        ))}
+        {parts.length > 0 && (
+          <li>
+            <button
+              type="button"
+              aria-expanded={open}
+              onClick={() => setOpen(!open)}
+              className="text-ink2 underline decoration-line2 underline-offset-2"
+            >
+              {count(parts.length, "field or component", "fields and components")}
+            </button>
+          </li>
+        )}
+        {open && parts.map((turn) => <TurnLine key={turn.key} account={account} turn={turn} />)}
+      </ul>
+    </li>
   );
 }
 

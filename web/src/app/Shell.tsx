@@ -76,7 +76,7 @@ function Person({ session }: { session: Session }) {
   const signOut = useSignOut();
   return (
     <DropdownMenu.Root>
-      <DropdownMenu.Trigger className="rounded px-2 py-1 text-sm font-medium text-[#efe9f6] hover:bg-rod2">
+      <DropdownMenu.Trigger className="rounded px-2 py-1 text-sm font-medium whitespace-nowrap text-[#efe9f6] hover:bg-rod2">
         {session.subject?.name}
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>

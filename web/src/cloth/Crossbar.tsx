@@ -25,8 +25,8 @@ function Hang({ to, name, note, flat }: Hanging & { flat?: boolean }) {
         isActive
           ? flat
             ? "block h-[44px] self-start border-b-[3px] border-[#efe9f6] px-[17px] pt-[11px] font-bold text-white"
-            : "relative z-10 block h-[66px] self-start bg-paper px-[17px] pt-[11px] font-bold text-ink shadow-[inset_0_3px_0_var(--color-brass)] [clip-path:polygon(0_0,100%_0,100%_100%,50%_calc(100%-11px),0_100%)]"
-          : "block h-[44px] self-start px-[17px] pt-[11px] font-medium text-rod3 hover:text-white"
+            : "relative z-10 block h-[66px] self-start bg-paper px-[17px] pt-[11px] font-bold whitespace-nowrap text-ink shadow-[inset_0_3px_0_var(--color-brass)] [clip-path:polygon(0_0,100%_0,100%_100%,50%_calc(100%-11px),0_100%)]"
+          : "block h-[44px] self-start px-[17px] pt-[11px] font-medium whitespace-nowrap text-rod3 hover:text-white max-[1180px]:px-[11px]"
       }
     >
       {({ isActive }) => (
@@ -37,7 +37,7 @@ function Hang({ to, name, note, flat }: Hanging & { flat?: boolean }) {
               className={
                 isActive && !flat
                   ? "block text-xs leading-tight font-normal text-ink2"
-                  : "ml-[5px] text-xs font-normal text-[#b3a8c4]"
+                  : "ml-[5px] text-xs font-normal text-[#b3a8c4] max-[1180px]:hidden"
               }
             >
               {note}

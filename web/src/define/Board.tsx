@@ -151,7 +151,7 @@ function Heads({ catalogue }: { catalogue: Catalogue }) {
   return (
     <div
       role="row"
-      className="sticky top-0 z-10 grid grid-cols-[minmax(116px,1fr)_repeat(11,minmax(36px,52px))] items-end border-b border-line bg-linen pt-2 pb-1 text-center text-[11px] leading-[1.1] text-ink2"
+      className="sticky -top-[28px] z-10 grid grid-cols-[minmax(116px,1fr)_repeat(11,minmax(36px,52px))] items-end border-b border-line bg-linen pt-2 pb-1 text-center text-[11px] leading-[1.1] text-ink2"
     >
       <span role="columnheader">
         <span className="sr-only">Kind</span>

@@ -67,7 +67,7 @@ export function ComparePlace() {
       {ready && keys.length > 1 && lines.length > 0 && (
         <table className="mt-3 w-full text-sm">
           <caption className="sr-only">{count(lines.length, "answer")} side by side</caption>
-          <thead className="sticky top-0 z-10 bg-linen">
+          <thead className="sticky -top-[30px] z-10 bg-linen">
             <tr className="border-b border-line text-left align-bottom">
               <th className="py-1.5 pr-3 text-xs font-medium text-ink2">Capability</th>
               {compared.map((role) => (

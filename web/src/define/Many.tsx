@@ -132,7 +132,7 @@ export function ProposalBar({ proposal, onStage, onCancel }: BarProps) {
   return (
     <div
       role="status"
-      className="sticky top-0 z-20 my-1 flex items-center gap-3 rounded border border-brass bg-[#fbf3df] px-3 py-1.5 text-sm"
+      className="sticky -top-[28px] z-20 my-1 flex items-center gap-3 rounded border border-brass bg-[#fbf3df] px-3 py-1.5 text-sm"
     >
       <span>
         <strong>{proposal.name}:</strong>{" "}

@@ -38,7 +38,7 @@ export function Parts({ role, roles, board, catalogue }: PartsProps) {
         {board.components.said && (
           <Button
             look="quiet"
-            className="py-0!"
+            className="px-1! py-0! text-xs! font-normal!"
             onClick={() => stage.mutate([{ kind: "set-components", role: role.key, components: null }])}
           >
             Say nothing of inserting
@@ -97,7 +97,7 @@ export function Parts({ role, roles, board, catalogue }: PartsProps) {
                   {listed?.said && (
                     <Button
                       look="quiet"
-                      className="px-1! py-0! text-xs"
+                      className="px-1! py-0! text-xs! font-normal!"
                       aria-label={`Say nothing of ${name}`}
                       onClick={() =>
                         stage.mutate([{ kind: "set-facets", role: role.key, component: key, facets: null }])

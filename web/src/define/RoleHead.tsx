@@ -37,7 +37,7 @@ export function RoleHead({ role, roles, onCopyText, onPutBack }: HeadProps) {
             ? `${count(role.holders, "holder")}${role.groups ? `, ${count(role.groups, "group")}` : ""}`
             : "baseline"}
         </Tag>
-        <code className="truncate text-xs text-ink2">{role.key}</code>
+        <code className="truncate text-xs text-ink2 max-[1180px]:hidden">{role.key}</code>
         <span className="flex-1" />
         <Button onClick={() => navigate(`/define/compare?roles=${role.key}`)}>Compare</Button>
         {own && <Button onClick={() => does("copy")}>Copy</Button>}
