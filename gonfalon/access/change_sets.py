@@ -151,6 +151,7 @@ def rebase(owner: str, position: int, policy: Policy) -> None:
 @transaction.atomic
 def put_aside(owner: str, name: str) -> None:
     """Keep what is staged under a name, and begin with nothing staged. Raises NothingStaged."""
+    lock_version()
     change_set = open_set(owner)
     if change_set is None or not change_set.operations.exists():
         raise NothingStaged
@@ -161,7 +162,8 @@ def put_aside(owner: str, name: str) -> None:
 @transaction.atomic
 def take_up(owner: str, id: str) -> bool:
     """Go on with one of one's kept change sets; what is staged now is kept instead. False: there is none."""
-    kept = ChangeSet.objects.select_for_update().filter(pk=id, owner_id=owner, state=ChangeSet.State.KEPT).first()
+    lock_version()
+    kept = ChangeSet.objects.filter(pk=id, owner_id=owner, state=ChangeSet.State.KEPT).first()
     if kept is None:
         return False
     at_hand = open_set(owner)

@@ -2,7 +2,7 @@
 
 from django.urls import path, re_path
 
-from gonfalon.access.views import assign, changes, define
+from gonfalon.access.views import assign, catalogue, changes, define
 from gonfalon.content.views import desk, discussion, limits, public, where
 from gonfalon.ledger.views import LedgerView
 from gonfalon.server.views import PLACES, DocumentSchema, Home, NoSuchAddress, Schema, Shell
@@ -12,7 +12,7 @@ from gonfalon.standin.views.session import SessionView
 api = [
     path("session", SessionView.as_view()),
     path("crossbar", expectations.CrossbarView.as_view()),
-    path("catalogue", define.CatalogueView.as_view()),
+    path("catalogue", catalogue.CatalogueView.as_view()),
     path("roles", define.RolesView.as_view()),
     path("roles/capability", define.CapabilityView.as_view()),
     path("roles/order", define.RoleOrderView.as_view()),

@@ -5,7 +5,21 @@ from dataclasses import replace
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from gonfalon.core.changes import DropLimit, GiveRole, SetAnswer, SetFieldRule, SetLimit, TakeRole, apply, undo
+from gonfalon.core.changes import (
+    DropLimit,
+    DropRole,
+    GiveRole,
+    PutRole,
+    SetAnswer,
+    SetBuildsOn,
+    SetComponents,
+    SetFacets,
+    SetFieldRule,
+    SetLimit,
+    TakeRole,
+    apply,
+    undo,
+)
 from gonfalon.core.engine import Engine
 from gonfalon.core.impact import impact
 from gonfalon.core.policy import OPEN_FIELD, Account, Assignment, FieldRule, Limit, Role, Scope, Subject
@@ -19,7 +33,7 @@ from tests.core.test_two_readings import policies
 GIVEN = Assignment("a1", "writer", Subject.group("pier-3"))
 STOP = Limit("l1", "fees", Subject.role("writer"), Effect.STOP)
 POLICY = harbour(
-    roles={"writer": {"berth.retire": "all"}},
+    roles={"writer": {"berth.retire": "all"}, "guest": {}},
     assignments=[GIVEN],
     limits=[STOP],
     accounts=[Account("gone", "disabled", groups=frozenset({"pier-3"}))],
@@ -41,12 +55,18 @@ def test_each_operation_and_what_takes_it_back_come_to_the_same_policy():
         (SetLimit(Limit("l2", "loft", Subject.role("writer"), Effect.BAR)), DropLimit("l2")),
         (DropLimit("l1"), SetLimit(STOP)),
         (SetFieldRule("berth", "dues", rule), SetFieldRule("berth", "dues", OPEN_FIELD)),
+        (SetBuildsOn("writer", "guest"), SetBuildsOn("writer", None)),
+        (SetComponents("writer", frozenset({"text"})), SetComponents("writer", None)),
+        (SetFacets("writer", "text", frozenset()), SetFacets("writer", "text", None)),
+        (DropRole("guest"), PutRole(Role("guest"))),
+        (PutRole(Role("new", {"berth.see": "own"})), DropRole("new")),
     ]:
         changed = apply(POLICY, [there])
         assert changed != POLICY
         assert there.part == back.part
         assert there.standing(changed) != there.standing(POLICY)
         assert apply(changed, [back]) == POLICY
+        assert undo(POLICY, [there]) == [back]
 
 
 def test_operations_apply_in_their_order():

@@ -13,6 +13,9 @@ from gonfalon.core.changes import (
     GiveRole,
     OpenLock,
     SetAnswer,
+    SetBuildsOn,
+    SetComponents,
+    SetFacets,
     SetFieldRule,
     SetLimit,
     SetLock,
@@ -126,6 +129,13 @@ operations = st.one_of(
         st.sampled_from([Subject.account("ada"), Subject.group("tenants")]),
         scopes,
     ),
+    st.builds(SetComponents, st.sampled_from(ROLES), st.none() | st.frozensets(st.sampled_from([*COMPONENTS]))),
+    st.builds(
+        lambda role, facets: SetFacets(role, "text", facets),
+        st.sampled_from(ROLES),
+        st.none() | st.frozensets(st.sampled_from(COMPONENTS["text"])),
+    ),
+    st.builds(lambda above: SetBuildsOn("guest", above), st.none() | st.sampled_from(["writer", "lead"])),
     st.just(TakeRole("x0")),
     st.just(DropLimit("x0")),
     st.builds(

@@ -1,0 +1,79 @@
+"""Holders with an equal footing may do the same; new places of one class are answered alike; who wrote what."""
+
+from itertools import combinations
+
+import numpy as np
+from hypothesis import given, settings
+
+from gonfalon.core.crowd import at_once, footing, may, minds_author
+from gonfalon.core.ground import Ground
+from gonfalon.core.places import Places, Side, classes_of_children
+from gonfalon.core.policy import Account
+from gonfalon.core.vocabulary import Extent
+from tests.core.harbour import NOW, engine
+from tests.core.test_survey import engines
+
+PEOPLE = (None, "ada", "ben", "cy", "gone", "key")
+ACTIONS = ("see", "edit", "publish", "history")
+
+
+@settings(max_examples=100, deadline=None)
+@given(engines())
+def test_holders_with_an_equal_footing_may_do_the_same_as_strangers(asked):
+    survey = asked.surveyor
+    sheet = survey.sheet(survey.plan(ACTIONS), np.arange(1, len(asked.tree)))
+    holders = [asked.holdings.of(who, NOW) for who in PEOPLE]
+    answers = may(sheet, holders, Extent.ALL)
+    for (one, said), (other, also) in combinations(zip(holders, answers, strict=True), 2):
+        if footing(sheet, one) == footing(sheet, other):
+            assert (said == also).all()
+    for who, said, as_author in zip(holders, answers, may(sheet, holders, Extent.OWN), strict=True):
+        if not minds_author(sheet, who):
+            assert (said == as_author).all()
+        assert ((said & ~as_author) == 0).all()
+
+
+@settings(max_examples=100, deadline=None)
+@given(engines())
+def test_a_new_node_is_answered_alike_under_all_places_of_a_class(asked):
+    side = Side(asked.surveyor)
+    places = Places(asked.tree, None, classes_of_children((side, side)))
+    everywhere = asked.survey([*PEOPLE], None, ["create:berth", "create:notice"], NOW)
+    assert places.sizes is not None
+    assert places.sizes.sum() == len(asked.tree)
+    of_classes = everywhere[:, places.positions]
+    assert (of_classes[:, places.row_of] == everywhere).all()
+    assert (places.count(of_classes[:, :, 0]) == everywhere[:, :, 0].sum(axis=1)).all()
+
+
+def test_places_that_are_not_asked_have_no_row():
+    asked = engine()
+    where = np.zeros(len(asked.tree), dtype=bool)
+    where[[2, 4]] = True
+    places = Places(asked.tree, where)
+    assert places.positions.tolist() == [2, 4]
+    assert places.row_of[[1, 2, 3, 4]].tolist() == [-1, 0, -1, 1]
+
+
+def test_what_one_wrote_and_what_ones_team_did():
+    asked = engine(accounts=[Account("dee", groups=frozenset({"tenants"}))])
+    ground = Ground(asked.holdings, asked.limits, asked.tree)
+    wrote = {who: {n.id for n in asked.tree.nodes if n.author == who} for who in ("ada", "ben", "cy")}
+    accounts = asked.policy.accounts
+
+    def ids(rows):
+        return {asked.tree.nodes[i].id for i in rows}
+
+    assert ids(ground.by(accounts["ada"])) == wrote["ada"]
+    assert ids(ground.near(accounts["ada"])) == wrote["ada"] | wrote["ben"]
+    assert ids(ground.near(accounts["cy"])) == wrote["cy"]
+    assert ids(ground.near(accounts["dee"])) == set()  # a group above is no team
+
+
+def test_holders_are_asked_in_pieces_that_hold_all_of_them():
+    asked = engine()
+    sheet = asked.surveyor.whole(("see",))
+    pieces = list(at_once(sheet, 500_000))
+    assert len(pieces) > 1
+    assert [i for piece in pieces[:2] for i in range(500_000)[piece]] == list(range(pieces[1].stop))
+    assert pieces[-1].stop >= 500_000
