@@ -13,9 +13,11 @@ from django.conf import settings
 from django.http import HttpRequest
 from django.utils.dateparse import parse_datetime
 
+from gonfalon.access.change_sets import staged_policy
 from gonfalon.access.snapshot import Snapshot, current
 from gonfalon.accounts.models import Account
 from gonfalon.content.nodes import Content, content, known, surveyor
+from gonfalon.core import Engine
 from gonfalon.core.survey import Surveyor
 from gonfalon.ledger.models import By
 from gonfalon.moment import now
@@ -32,16 +34,23 @@ class StandingIn:
     account: str
     until: datetime
     came_from: str
+    staged: bool = False
+    """Whether decisions are made as they would be with what the actor has staged."""
 
     @classmethod
     def read(cls, data: dict[str, Any] | None) -> "StandingIn | None":
         if not data:
             return None
         until = parse_datetime(data["until"])
-        return cls(data["account"], until, data["came_from"]) if until else None
+        return cls(data["account"], until, data["came_from"], data.get("staged", False)) if until else None
 
-    def data(self) -> dict[str, str]:
-        return {"account": self.account, "until": self.until.isoformat(), "came_from": self.came_from}
+    def data(self) -> dict[str, Any]:
+        return {
+            "account": self.account,
+            "until": self.until.isoformat(),
+            "came_from": self.came_from,
+            "staged": self.staged,
+        }
 
 
 class Presence:
@@ -52,8 +61,17 @@ class Presence:
         self.at = now()
 
     @cached_property
-    def snapshot(self) -> Snapshot:
+    def in_force(self) -> Snapshot:
+        """The policy in force."""
         return current()
+
+    @cached_property
+    def snapshot(self) -> Snapshot:
+        """The policy that decides: the one in force, or what the actor has staged while they try that out."""
+        if self.standing_in is None or not self.standing_in.staged or self.actor is None:
+            return self.in_force
+        would_be = staged_policy(self.actor.id, self.in_force.policy)
+        return Snapshot(-self.in_force.version - 1, would_be, Engine(would_be))
 
     @cached_property
     def nodes(self) -> Content:
@@ -61,8 +79,10 @@ class Presence:
 
     @cached_property
     def survey(self) -> Surveyor:
-        """Answers for whole trees, under the policy in force."""
-        return surveyor(self.snapshot, self.nodes)
+        """Answers for whole trees, under the policy that decides."""
+        if self.snapshot is self.in_force:
+            return surveyor(self.snapshot, self.nodes)
+        return Surveyor(Engine(self.snapshot.policy, self.nodes.tree))
 
     @cached_property
     def in_sight(self) -> set[str]:
@@ -84,8 +104,8 @@ class Presence:
         stand_in = StandingIn.read(self._session.get(STAND_IN_KEY)) if self.actor else None
         if stand_in is None or self.actor is None or stand_in.until <= self.at:
             return None
-        may = self.snapshot.engine.may_stand_in(self.actor.id, stand_in.account, self.at)
-        return stand_in if may.allow else None
+        may = self.in_force.engine.may_stand_in(self.actor.id, stand_in.account, self.at)
+        return stand_in if may.allow and (self.actor.keyholder or not stand_in.staged) else None
 
     @cached_property
     def stand_in_over(self) -> bool:

@@ -4,11 +4,13 @@ from datetime import timedelta
 
 import pytest
 
+from gonfalon.access.snapshot import current
 from gonfalon.accounts.models import Account
 from gonfalon.content.models import Node
+from gonfalon.core import Question
 from gonfalon.ledger.models import Entry
 from gonfalon.moment import now
-from tests.api.conftest import apply, ok, refused
+from tests.api.conftest import apply, ok, refused, stage
 
 LOFT = "desk/pages/p3-sail-loft"
 
@@ -264,3 +266,29 @@ def test_the_crossbar_has_figures_for_open_places_only(odile, ines):
     assert (figures["roles"], figures["accounts"], figures["limits"]) == (14, 86, 10)
     assert (figures["holding"], figures["expectations"]) == (11, 12)
     assert set(ok(ines.get("crossbar")).values()) == {None}
+
+
+def test_with_what_is_staged_the_desk_is_as_it_would_be_and_nothing_is_applied(odile):
+    stage(odile, {"kind": "set-answer", "role": "tenant-editor", "capability": "berth.publish", "says": "own"})
+    before = current().policy
+    ok(odile.post("stand-in", {"account": "ines", "staged": True}), 204)
+    assert ok(odile.get("session"))["standing_in"]["staged"] is True
+    assert "publish" in ok(odile.get(LOFT))["may"]
+    why = ok(odile.get("why", account="ines", action="publish", node="p3-sail-loft"))
+    assert why["allow"] is True
+    refused(odile.post(f"{LOFT}/publish"), "look-only")
+    assert "with what was staged" in Entry.objects.first().summary
+    ok(odile.delete("stand-in"), 204)
+    assert current().policy == before
+    ok(odile.post("stand-in", {"account": "ines"}), 204)
+    assert "publish" not in ok(odile.get(LOFT))["may"]
+
+
+def test_only_keyholders_stand_in_under_what_is_not_applied(ask):
+    steward = next(
+        account.id
+        for account in Account.objects.filter(state="active", keyholder=False)
+        if current().engine.decide(Question(account.id, "impersonate.start")).allow
+    )
+    problem = refused(ask(steward).post("stand-in", {"account": "ines", "staged": True}), "beyond")
+    assert "Only keyholders" in problem["detail"]

@@ -49,6 +49,22 @@ def test_an_editor_who_cannot_remove_is_made_seen_applied_and_undone(open_as):
     assert hang(page, "event.remove") == "own"
 
 
+def test_what_is_staged_is_tried_as_somebody_before_it_is_applied(open_as):
+    page = open_as(ODILE, "/define/tenant-editor?cell=berth.retire")
+    page.get_by_role("radio", name="None").click()
+    tray(page).get_by_role("button", name="Stand in with these").click()
+    page.get_by_role("combobox", name="Stand in for").select_option("Ines Marrow")
+    page.get_by_role("dialog").get_by_role("button", name="Stand in").click()
+    strip = page.get_by_role("region", name="Standing in")
+    expect(strip).to_contain_text("Look only, with what is staged")
+    page.goto("/desk/p3-sail-loft")
+    expect(page.get_by_label("Title", exact=True)).to_have_value("Pier 3, Sail loft")
+    expect(page.get_by_role("button", name="Retire")).to_have_count(0)
+    strip.get_by_role("button", name="Step out").click()
+    expect(tray(page)).to_contain_text("1 change staged")
+    expect(page.get_by_role("heading", name="Tenant editor")).to_be_visible()
+
+
 def test_a_proposal_may_be_left_and_is_for_what_is_selected(open_as):
     page = open_as(ODILE, "/define/tenant-editor")
     cell(page, "event.edit").click()

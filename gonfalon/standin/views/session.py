@@ -42,6 +42,7 @@ class PersonShape(serializers.Serializer):
 class StandingInShape(serializers.Serializer):
     until = serializers.DateTimeField()
     came_from = serializers.CharField()
+    staged = serializers.BooleanField()
 
 
 class SessionShape(serializers.Serializer):
@@ -108,7 +109,8 @@ def session_data(presence: Presence) -> dict[str, Any]:
     return {
         "actor": _person(presence.actor, held, tags),
         "subject": _person(presence.subject, held, tags),
-        "standing_in": standing_in and {"until": standing_in.until, "came_from": standing_in.came_from},
+        "standing_in": standing_in
+        and {"until": standing_in.until, "came_from": standing_in.came_from, "staged": standing_in.staged},
         "places": [place for place, any_of in PLACES.items() if not duties.isdisjoint(any_of)],
         "duties": sorted(duties),
     }

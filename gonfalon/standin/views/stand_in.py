@@ -35,6 +35,7 @@ class StandInInput(serializers.Serializer):
         default="/verify",
         error_messages={"invalid": "This is no place here."},
     )
+    staged = serializers.BooleanField(default=False)
 
 
 class StandInView(GuardedView):
@@ -42,25 +43,32 @@ class StandInView(GuardedView):
 
     @extend_schema(request=StandInInput, responses={204: OpenApiResponse()}, operation_id="stand_in")
     def post(self, request: Request) -> Response:
-        """Begin to look at the desk as someone else has it. Nobody's password is needed."""
+        """Begin to look at the desk as someone else has it, or with `staged` as they would with what is staged.
+
+        Nobody's password is needed. Under changes that are not applied somebody might see what the actor may not
+        (§7), so that only keyholders, who may see everything, do that.
+        """
         given = StandInInput(data=request.data)
         given.is_valid(raise_exception=True)
         presence, actor = self.presence, self.presence.actor
         subject = Account.objects.filter(pk=given.validated_data["account"]).first()
         if subject is None or actor is None:
             raise Invalid({"/account": "There is no such account."})
-        answer = presence.snapshot.engine.may_stand_in(actor.id, subject.id, presence.at, trail=True)
+        staged = given.validated_data["staged"]
+        if staged and not actor.keyholder:
+            raise Refused("beyond", "Only keyholders may stand in under changes that are not applied yet.", [])
+        answer = presence.in_force.engine.may_stand_in(actor.id, subject.id, presence.at, trail=True)
         if not answer.allow:
             raise Refused(
                 str(answer.reason),
                 f"You may not stand in for {subject.name}. {REASON_WORDS[answer.reason]}",
                 trail_data(answer),
             )
-        presence.stand_in(StandingIn(subject.id, presence.at + LASTS, given.validated_data["came_from"]))
+        presence.stand_in(StandingIn(subject.id, presence.at + LASTS, given.validated_data["came_from"], staged))
         record(
             presence.by,
             "stand-in.begun",
-            f"Stood in for {subject.name}, to look only",
+            f"Stood in for {subject.name}, to look only{', with what was staged' if staged else ''}",
             about=("account", subject.id),
         )
         return Response(status=204)

@@ -768,7 +768,12 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Begin to look at the desk as someone else has it. Nobody's password is needed. */
+        /**
+         * @description Begin to look at the desk as someone else has it, or with `staged` as they would with what is staged.
+         *
+         *     Nobody's password is needed. Under changes that are not applied somebody might see what the actor may not
+         *     (§7), so that only keyholders, who may see everything, do that.
+         */
         post: operations["stand_in"];
         /** @description An API view behind the door. `self.presence` tells who asks. */
         delete: operations["step_out"];
@@ -1348,11 +1353,14 @@ export interface components {
             account: string;
             /** @default /verify */
             came_from: string;
+            /** @default false */
+            staged: boolean;
         };
         StandingInShape: {
             /** Format: date-time */
             until: string;
             came_from: string;
+            staged: boolean;
         };
         SumMarkShape: {
             role: string | null;

@@ -5,6 +5,8 @@ import { useEffect, useState } from "react";
 import { AppliedNote } from "./AppliedNote";
 import { useChangeSet, useDiscard, useImpact, useTakeUp, useUndoLast } from "./changeSet";
 import { type Applied, Review } from "./Review";
+import { StandInStaged } from "./StandInStaged";
+import { useSession } from "./session";
 import { count } from "./time";
 import { Button } from "./ui";
 
@@ -15,6 +17,8 @@ export function Tray() {
   const discard = useDiscard();
   const undo = useUndoLast();
   const [reviewing, review] = useState(false);
+  const [standing, standIn] = useState(false);
+  const keyholder = useSession().data?.actor?.keyholder ?? false;
   const [said, say] = useState("");
   const [applied, setApplied] = useState<Applied | null>(null);
   const any = operations.length > 0;
@@ -70,6 +74,11 @@ export function Tray() {
               >
                 Discard
               </Button>
+              {keyholder && (
+                <Button look="dark" onClick={() => standIn(true)}>
+                  Stand in with these
+                </Button>
+              )}
               <Button look="brass" onClick={() => review(true)}>
                 Review and apply
               </Button>
@@ -77,6 +86,7 @@ export function Tray() {
           )}
         </section>
       )}
+      <StandInStaged open={standing && any} onClose={() => standIn(false)} />
       <Review
         open={reviewing && any}
         onClose={() => review(false)}

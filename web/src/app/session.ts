@@ -44,10 +44,10 @@ export function useSignOut() {
 export function useStandIn() {
   const navigate = useNavigate();
   return useMutation({
-    mutationFn: (account: string) =>
+    mutationFn: ({ account, staged = false }: { account: string; staged?: boolean }) =>
       answer(
         api.POST("/api/stand-in", {
-          body: { account, came_from: window.location.pathname + window.location.search },
+          body: { account, staged, came_from: window.location.pathname + window.location.search },
         }),
       ),
     onSuccess: async () => {

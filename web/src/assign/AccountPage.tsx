@@ -29,7 +29,7 @@ export function AccountPage({ account }: { account: string }) {
           </p>
         </div>
         {mayStandIn && (
-          <Button look="main" onClick={() => standIn.mutate(account)} disabled={standIn.isPending}>
+          <Button look="main" onClick={() => standIn.mutate({ account })} disabled={standIn.isPending}>
             Stand in
           </Button>
         )}

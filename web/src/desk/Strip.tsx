@@ -29,7 +29,7 @@ export function Strip({ session }: { session: Session }) {
         {subject.roles.length > 0 && `: ${subject.roles.map((role) => role.name).join(", ")}`}
       </p>
       <span className="rounded border border-[#8f6620] bg-paper px-2.5 py-[3px] text-[12.5px] font-medium whitespace-nowrap">
-        Look only
+        {standing_in.staged ? "Look only, with what is staged" : "Look only"}
       </span>
       <Remaining until={standing_in.until} onOver={() => stepOut.mutate(standing_in.came_from)} />
       <span className="flex-1" />

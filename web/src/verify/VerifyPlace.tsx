@@ -71,7 +71,7 @@ function StandInSide() {
                   </span>
                   <Button
                     aria-label={`Stand in for ${row.name}`}
-                    onClick={() => standIn.mutate(row.id)}
+                    onClick={() => standIn.mutate({ account: row.id })}
                     disabled={standIn.isPending}
                   >
                     Stand in

@@ -1,0 +1,63 @@
+// Standing in with what is staged: as one of those it would touch, before anything is applied.
+import { useState } from "react";
+import { useImpactAccounts } from "./changeSet";
+import { Dialog, DialogButtons } from "./Dialog";
+import { useStandIn } from "./session";
+import { Button, INPUT, Labelled, Loading, Trouble } from "./ui";
+
+export function StandInStaged({ open, onClose }: { open: boolean; onClose: () => void }) {
+  return (
+    <Dialog open={open} onClose={onClose} title="Stand in with these">
+      <Choice onClose={onClose} />
+    </Dialog>
+  );
+}
+
+function Choice({ onClose }: { onClose: () => void }) {
+  const touched = useImpactAccounts(true);
+  const standIn = useStandIn();
+  const [chosen, choose] = useState("");
+  const people = (touched.data ?? []).filter(({ account }) => account !== null);
+  const account = chosen || (people[0]?.account ?? "");
+  return (
+    <>
+      {touched.isPending && <Loading what="whom these changes touch" />}
+      {touched.data && people.length === 0 && (
+        <p className="text-sm">These changes turn nothing for anyone, so there is nothing to see.</p>
+      )}
+      {people.length > 0 && (
+        <Labelled
+          label="Stand in for"
+          hint="You see the desk as it would be for them. Nothing is applied, and nothing can be changed."
+        >
+          {(id, by) => (
+            <select
+              id={id}
+              aria-describedby={by}
+              value={account}
+              onChange={(event) => choose(event.target.value)}
+              className={INPUT}
+            >
+              {people.map((one) => (
+                <option key={one.account} value={one.account ?? ""}>
+                  {one.name}
+                </option>
+              ))}
+            </select>
+          )}
+        </Labelled>
+      )}
+      <Trouble error={touched.error ?? standIn.error} />
+      <DialogButtons>
+        <Button onClick={onClose}>Cancel</Button>
+        <Button
+          look="main"
+          disabled={!account || standIn.isPending}
+          onClick={() => standIn.mutate({ account, staged: true })}
+        >
+          Stand in
+        </Button>
+      </DialogButtons>
+    </>
+  );
+}
