@@ -159,14 +159,14 @@ function RoleBoard({ role, roles, catalogue }: { role: Role; roles: Role[]; cata
             catalogue={catalogue}
             onPropose={propose}
           />
-          <label className="relative">
+          <label className="relative w-[120px]">
             <span className="sr-only">Filter capabilities by words</span>
             <input
               ref={filter}
               value={words}
               onChange={(event) => setWords(event.target.value)}
               placeholder="Filter"
-              className={`${INPUT} w-[132px] rounded-full! pr-7`}
+              className={`${INPUT} rounded-full! pr-7`}
             />
             <kbd className="pointer-events-none absolute top-[5px] right-2.5 rounded border border-line px-1 text-[11px] text-ink2">
               /
