@@ -3,16 +3,18 @@
     stage(ada, [{"kind": "set-answer", ...}], policy)
     staged_policy(ada, policy)             # what would be
     apply_staged(ada, by)                  # what is, from then on
-    undo_applied(change_set, ada, by)      # as it was, if nothing was built on it
+    undo_applied(change_set, ada, by, ids) # as it was, if nothing was built on it
 
 Applying holds the version row, so change sets are applied one after another; an operation whose part
 has changed since it was staged refuses the whole set, and nothing is written.
 """
 
+from collections.abc import Container
 from dataclasses import dataclass
 from typing import Any
 
 from django.db import transaction
+from django.db.models import QuerySet
 
 from gonfalon.access import operations, telling
 from gonfalon.access.kinds.base import plain
@@ -63,12 +65,12 @@ def staged_rows(owner: str) -> list[StagedOperation]:
     return list(StagedOperation.objects.filter(change_set__owner_id=owner, change_set__state=ChangeSet.State.OPEN))
 
 
-def staged(owner: str, policy: Policy) -> list[Staged]:
-    """What is staged, in order, with words. Four queries however many operations."""
+def staged(owner: str, policy: Policy, in_sight: Container[str]) -> list[Staged]:
+    """What is staged, in order, with words; only nodes in sight are named. Four queries however many operations."""
     rows = staged_rows(owner)
     if not rows:
         return []
-    names = telling.Names([{"data": row.data, "was": row.was} for row in rows])
+    names = telling.Names([{"data": row.data, "was": row.was} for row in rows], in_sight)
     _, stale = _sorted_out(rows, policy)
     return [
         Staged(row.position, row.data, telling.change(row.data, row.was, names), row.position in stale) for row in rows
@@ -125,6 +127,13 @@ def unstage(owner: str, position: int | None = None) -> None:
 def discard(owner: str) -> None:
     ChangeSet.objects.filter(owner_id=owner, state=ChangeSet.State.OPEN).update(
         state=ChangeSet.State.DROPPED, ended_at=now()
+    )
+
+
+def undoable() -> QuerySet[ChangeSet]:
+    """Change sets that are applied and not undone; those from before it was kept what takes them back left out."""
+    return ChangeSet.objects.filter(state=ChangeSet.State.APPLIED).exclude(
+        pk__in=StagedOperation.objects.filter(reverse={}).values("change_set")
     )
 
 
@@ -196,15 +205,16 @@ def apply_staged(owner: str, by: By) -> Entry:
 
 
 @transaction.atomic
-def undo_applied(change_set: ChangeSet, owner: str, by: By) -> Entry:
+def undo_applied(change_set: ChangeSet, owner: str, by: By, in_sight: Container[str]) -> Entry:
     """Take back an applied change set as one ledger entry, itself an applied change set that can be undone.
 
-    Raises BuiltOn where a part does not stand any more as the change set left it, or cannot be put back.
+    Raises BuiltOn where a part does not stand any more as the change set left it, or cannot be put back; only
+    nodes in sight are named in it.
     """
     lock_version()
     policy = current().policy
     applied = list(change_set.operations.order_by("-position"))
-    names = telling.Names([{"data": row.data, "was": row.was} for row in applied])
+    names = telling.Names([{"data": row.data, "was": row.was} for row in applied], in_sight)
     after, obstacles = policy, []
     back = ChangeSet(owner_id=owner, name=change_set.name, state=ChangeSet.State.APPLIED, ended_at=now())
     rows = []

@@ -292,13 +292,6 @@ class Sheet:
         held = [np.bincount(self.tree.kinds[i:j], minlength=count) for i, j in zip(starts, ends, strict=True)]
         return np.array(held, dtype=np.float32).reshape(len(starts), count)
 
-    @cached_property
-    def deep(self) -> "Sheet":
-        """A sheet that holds the whole branch of every node here, for `remove` and `move`; this one if it does."""
-        if self.positions is None:
-            return self
-        return self.beneath(self.positions, self.tree.ends[self.positions])
-
     def beneath(self, starts: Rows, ends: Rows) -> "Sheet":
         """A sheet of some branches of the tree, whole, for `remove` and `move`."""
         opens = np.zeros(len(self.tree) + 1, dtype=np.intp)

@@ -91,3 +91,16 @@ def test_profiles_and_fields_are_told_in_words_too(odile):
     assert words["see-field event.starts"].startswith("see ")
     assert words["see-field event.starts"].endswith(" of events")
     assert words["see account"] == "see profiles"
+
+
+def test_people_and_pages_are_named_only_to_whoever_may_know_of_them(odile, ask):
+    for duty in ("roles.define", "limits.set"):
+        stage(odile, {"kind": "set-answer", "role": "signed-in", "capability": duty, "says": "yes"})
+    ok(odile.post("change-set/apply"))
+    ines = ask("ines")
+    hidden = {"kind": "set-limit", "node": "min-2026-10", "to": {"kind": "role", "id": "duty-editor"}}
+    told = stage(ines, {**hidden, "effect": "stop", "applies": "node", "actions": ["edit"]})
+    assert [op["what"] for op in told["operations"]] == ["Limit on a page out of sight"]
+    assert ok(ines.get("change-set/impact"))["lose"] > 0
+    refused(ines.get("change-set/impact/accounts"), "not-granted")
+    refused(ines.get("change-set/impact/nodes", key="edit", account="ines"), "not-granted")

@@ -162,3 +162,11 @@ def test_what_is_applied_is_kept_as_it_was_left(odile):
     applied = apply(odile, EDIT)
     [row] = ChangeSet.objects.get(pk=applied["id"]).operations.all()
     assert (row.was, row.left, row.reverse) == ("own", "team", {**EDIT, "says": "own"})
+
+
+def test_what_was_applied_before_it_could_be_undone_is_not_offered(odile):
+    applied = apply(odile, EDIT)
+    assert [one["id"] for one in ok(odile.get("change-sets"))] == [applied["id"]]
+    ChangeSet.objects.get(pk=applied["id"]).operations.update(reverse={})
+    assert ok(odile.get("change-sets")) == []
+    refused(undo(odile, applied["id"]), "not-found", 404)

@@ -63,14 +63,15 @@ class AppliedShape(serializers.Serializer):
 
 def change_set_data(presence: Presence) -> dict[str, Any]:
     owner = presence.who or ""
-    staged = change_sets.staged(owner, presence.snapshot.policy)
-    at_hand = change_sets.open_set(owner)
-    kept = ChangeSet.objects.filter(owner_id=owner, state=ChangeSet.State.KEPT).order_by("begun_at")
+    staged = change_sets.staged(owner, presence.snapshot.policy, presence.in_sight)
+    own = ChangeSet.objects.filter(owner_id=owner, state__in=[ChangeSet.State.OPEN, ChangeSet.State.KEPT])
+    rows = list(own.annotate(count=Count("operations")).order_by("begun_at"))
     return {
-        "name": at_hand.name if at_hand else "",
+        "name": next((row.name for row in rows if row.state == ChangeSet.State.OPEN), ""),
         "kept": [
             {"id": row.id, "name": row.name, "begun_at": row.begun_at, "operations": row.count}
-            for row in kept.annotate(count=Count("operations"))
+            for row in rows
+            if row.state == ChangeSet.State.KEPT
         ],
         "operations": [
             {"position": op.position, "kind": op.data["kind"], "stale": op.stale, "data": op.data, **op.told}
@@ -163,7 +164,6 @@ class KeepView(GuardedView):
 
 class AppliedSetShape(serializers.Serializer):
     id = serializers.CharField()
-    name = serializers.CharField()
     applied_at = serializers.DateTimeField()
 
 
@@ -173,8 +173,8 @@ class AppliedSetsView(GuardedView):
     @extend_schema(responses=AppliedSetShape(many=True), operation_id="applied_sets", parameters=PAGED)
     def get(self, request: Request) -> Response:
         """Change sets that are applied and not undone, the last one first. One query."""
-        rows = ChangeSet.objects.filter(state=ChangeSet.State.APPLIED).order_by("-ended_at")
-        return paged(request, [{"id": row.id, "name": row.name, "applied_at": row.ended_at} for row in rows])
+        rows = change_sets.undoable().order_by("-ended_at")
+        return paged(request, [{"id": row.id, "applied_at": row.ended_at} for row in rows])
 
 
 class TakeUpView(GuardedView):
@@ -193,13 +193,14 @@ class UndoneView(GuardedView):
     @extend_schema(request=None, responses=AppliedShape, operation_id="undo_applied")
     def post(self, request: Request, change_set: str) -> Response:
         """Take back an applied change set as one, whoever applied it."""
-        row = ChangeSet.objects.filter(pk=change_set, state=ChangeSet.State.APPLIED).first()
+        row = change_sets.undoable().filter(pk=change_set).first()
         if row is None:
             raise NotFound("change set")
         for duty in {operations.KINDS[op.data["kind"]].duty for op in row.operations.all()}:
             _require_duty(self.presence, duty)
         try:
-            entry = change_sets.undo_applied(row, self.presence.who or "", self.presence.by)
+            presence = self.presence
+            entry = change_sets.undo_applied(row, presence.who or "", presence.by, presence.in_sight)
         except change_sets.BuiltOn as built_on:
             raise Conflict(str(built_on), built_on=built_on.told) from None
         return Response({"id": entry.about_id, "entry": entry.number, "summary": entry.summary})

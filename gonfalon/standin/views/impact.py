@@ -13,12 +13,14 @@ from gonfalon.access.holders import Holders
 from gonfalon.access.risks import newly_given
 from gonfalon.access.telling import capability_words
 from gonfalon.access.words import ACTION_WORDS
+from gonfalon.core import Question
 from gonfalon.core.expectations import prove
 from gonfalon.core.turned import Turned
 from gonfalon.core.vocabulary import Kind
-from gonfalon.server.guard import GuardedView, May
+from gonfalon.server.guard import GuardedView, May, decide, refuse
 from gonfalon.server.paging import PAGED, paged
 from gonfalon.server.people import names_of
+from gonfalon.server.presence import Presence
 from gonfalon.server.problems import NotFound
 from gonfalon.standin.expectations import action_words, as_asked, names_in, subject_words
 from gonfalon.standin.models import Expectation
@@ -123,7 +125,11 @@ class ImpactAccountsView(GuardedView):
 
     @extend_schema(responses=AccountImpactShape(many=True), operation_id="impact_accounts", parameters=PAGED)
     def get(self, request: Request) -> Response:
-        """Everyone for whom something turns, those who lose most first. Names for one page only."""
+        """Everyone for whom something turns, those who lose most first. Names for one page only.
+
+        Who is there, and what they may do, is told to whoever sees the roster.
+        """
+        _require_roster(self.presence)
         turned = staged_impact(self.presence).changed.turned
         ordered = sorted(turned, key=lambda who: (-_sum(turned[who].values()).lost, -_sum(turned[who].values()).gained))
         page = paged(request, ordered)
@@ -137,6 +143,13 @@ class ImpactAccountsView(GuardedView):
             for who in page.data
         ]
         return page
+
+
+def _require_roster(presence: Presence) -> None:
+    question = Question(presence.who, "roster.see", at=presence.at)
+    answer = decide(presence, question)
+    if not answer.allow:
+        refuse(question, answer)
 
 
 def _sum(turns: Any) -> Turned:
@@ -170,7 +183,6 @@ def _turn_words(key: str) -> str:
 
 
 class NodeTitleShape(serializers.Serializer):
-    id = serializers.CharField()
     title = serializers.CharField()
 
 
@@ -189,6 +201,7 @@ class ImpactNodesView(GuardedView):
     )
     def get(self, request: Request) -> Response:
         """The nodes where one thing turns for one account, in the order of the tree; without one, for visitors."""
+        _require_roster(self.presence)
         who = request.query_params.get("account") or None
         changed = staged_impact(self.presence).changed
         key = request.query_params.get("key", "")
@@ -198,7 +211,7 @@ class ImpactNodesView(GuardedView):
         titles, sight = self.presence.nodes.titles, self.presence.in_sight
         return Response(
             {
-                way: [{"id": id, "title": titles[id] if id in sight else "A page out of sight"} for id in ids]
+                way: [{"title": titles[id] if id in sight else "a page out of sight"} for id in ids]
                 for way, ids in (("gained", gained), ("lost", lost))
             }
         )

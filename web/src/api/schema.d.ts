@@ -148,7 +148,11 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Everyone for whom something turns, those who lose most first. Names for one page only. */
+        /**
+         * @description Everyone for whom something turns, those who lose most first. Names for one page only.
+         *
+         *     Who is there, and what they may do, is told to whoever sees the roster.
+         */
         get: operations["impact_accounts"];
         put?: never;
         post?: never;
@@ -863,7 +867,6 @@ export interface components {
         };
         AppliedSetShape: {
             id: string;
-            name: string;
             /** Format: date-time */
             applied_at: string;
         };
@@ -1141,7 +1144,6 @@ export interface components {
             above: string;
         };
         NodeTitleShape: {
-            id: string;
             title: string;
         };
         OperationShape: {

@@ -3,6 +3,7 @@ import { useState } from "react";
 import type { Shapes } from "../api/client";
 import { RoleCloth } from "../cloth/RoleCloth";
 import { useImpactAccounts, useImpactNodes } from "./changeSet";
+import { useDuty } from "./session";
 import { count } from "./time";
 import { Button, Loading, Trouble } from "./ui";
 import { useRoleMap } from "./useRoles";
@@ -13,6 +14,7 @@ type Turn = Shapes["TurnShape"];
 export function ImpactDetails({ impact }: { impact: Impact }) {
   const [open, setOpen] = useState(false);
   const roles = useRoleMap();
+  const mayName = useDuty("roster.see");
   return (
     <section aria-label="What this would do" className="mt-4 text-sm">
       <p>
@@ -33,7 +35,7 @@ export function ImpactDetails({ impact }: { impact: Impact }) {
           ))}
         </ul>
       )}
-      {(impact.gain > 0 || impact.lose > 0) && (
+      {mayName && (impact.gain > 0 || impact.lose > 0) && (
         <Button look="quiet" className="mt-1 -ml-2" aria-expanded={open} onClick={() => setOpen(!open)}>
           {open ? "Hide who" : "Show who, and where"}
         </Button>

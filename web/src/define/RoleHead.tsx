@@ -31,13 +31,15 @@ export function RoleHead({ role, roles, onCopyText, onPutBack }: HeadProps) {
     <header>
       <div className="flex items-center gap-3">
         <RoleCloth cloth={role.cloth} size={22} />
-        <h1 className="truncate">{role.name}</h1>
+        <h1 className="truncate" title={role.name}>
+          {role.name}
+        </h1>
         <Tag>
           {own
             ? `${count(role.holders, "holder")}${role.groups ? `, ${count(role.groups, "group")}` : ""}`
             : "baseline"}
         </Tag>
-        <code className="truncate text-xs text-ink2 max-[1180px]:hidden">{role.key}</code>
+        <code className="min-w-0 shrink-[6] truncate text-xs text-ink2 max-[1180px]:hidden">{role.key}</code>
         <span className="flex-1" />
         <Button onClick={() => navigate(`/define/compare?roles=${role.key}`)}>Compare</Button>
         {own && <Button onClick={() => does("copy")}>Copy</Button>}
