@@ -16,7 +16,7 @@ import {
   verticalListSortingStrategy,
 } from "@dnd-kit/sortable";
 import { GripVertical } from "lucide-react";
-import { useEffect, useRef, useState } from "react";
+import { useState } from "react";
 import { Link } from "react-router";
 import { count, day } from "../app/time";
 import { Button } from "../app/ui";
@@ -88,10 +88,6 @@ function RoleLine({ role, chosen, names }: LineProps) {
   const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({
     id: role.key,
   });
-  const link = useRef<HTMLAnchorElement>(null);
-  useEffect(() => {
-    if (chosen) link.current?.scrollIntoView({ block: "nearest" });
-  }, [chosen]);
   return (
     <li
       ref={setNodeRef}
@@ -102,7 +98,6 @@ function RoleLine({ role, chosen, names }: LineProps) {
       className={`group relative ${isDragging ? "z-10 shadow-lg" : ""}`}
     >
       <Link
-        ref={link}
         to={`/define/${role.key}`}
         aria-current={chosen ? "page" : undefined}
         draggable={false}
