@@ -11,6 +11,7 @@ import os
 import sys
 from collections.abc import Callable, Iterator, Sequence
 from datetime import UTC, datetime
+from functools import partial
 from pathlib import Path
 from typing import IO, Any
 
@@ -23,6 +24,7 @@ from gonfalon.core.jsonl import decision_data, read_json, read_policy
 from gonfalon.core.question import Decision, MadeUp, Who
 from gonfalon.core.requests import read_question
 from gonfalon.core.review import review
+from gonfalon.core.shares import Killed, shared_out
 from gonfalon.core.vocabulary import Reason
 from gonfalon.core.words import advised, explained
 
@@ -61,26 +63,30 @@ def main(arguments: Sequence[str] | None = None, more: Callable[[Any], None] | N
     except PolicyError as error:
         for fault in error.faults:
             print(f"error {fault}", file=sys.stderr)
-    except (Unable, OSError) as error:
+    except (Unable, Killed, OSError) as error:
         print(f"gonfalon: {error}", file=sys.stderr)
     return UNABLE
 
 
 def decide(asked: argparse.Namespace) -> int:
-    """Answer a file of questions, one a line, in their order and in constant memory."""
+    """Answer questions, one a line, in their order and in constant memory.
+
+    Those of a file are shared out among the processors; those of stdin are answered as they come.
+    """
     engine = Engine(read_policy(asked.policy))
     gc.freeze()  # what was read stays until the end: it need not be looked through again and again
-    at = asked.at
+    answer = partial(_answer, engine, at=asked.at, trail=asked.trail)
     with _opened(asked.questions) as questions:
+        answers = map(answer, questions) if str(asked.questions) == "-" else shared_out(answer, questions)
         write = sys.stdout.write
-        for done, line in enumerate(questions):
+        for done, told in enumerate(answers):
             if done % _SOME == 0:
                 _progress("questions", done)
-            write(_answer(engine, line, at, asked.trail))
+            write(told)
     return FINE
 
 
-def _answer(engine: Engine, line: bytes, at: str | None, trail: bool) -> str:
+def _answer(engine: Engine, line: bytes, *, at: str | None, trail: bool) -> str:
     try:
         request = read_json(line)
         if at is not None and isinstance(request, dict):

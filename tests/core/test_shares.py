@@ -1,0 +1,51 @@
+"""Lines shared out among processors: in their order, whatever their number, and a killed process told."""
+
+import os
+import signal
+
+import pytest
+
+from gonfalon.core import shares
+from gonfalon.core.shares import Killed, shared_out
+
+
+def numbered(line: bytes) -> str:
+    return f"{int(line)}\n"
+
+
+@pytest.fixture(autouse=True)
+def two_processors(monkeypatch):
+    monkeypatch.setattr(shares.os, "sched_getaffinity", lambda _: {0, 1})
+    monkeypatch.setattr(shares, "_SHARE", 10)
+
+
+@pytest.mark.parametrize("count", [0, 9, 10, 11, 995])
+def test_every_line_is_answered_in_its_order(count):
+    lines = (b"%d" % i for i in range(count))
+    assert list(shared_out(numbered, lines)) == [f"{i}\n" for i in range(count)]
+
+
+def test_lines_are_read_only_as_their_answers_are_taken():
+    read = 0
+
+    def lines():
+        nonlocal read
+        for read in range(1, 10_001):
+            yield b"%d" % read
+
+    answers = shared_out(numbered, lines())
+    assert next(answers) == "1\n"
+    assert read <= 50, "what waits for the processes is bounded"
+    answers.close()
+
+
+def test_a_killed_process_is_told_and_not_waited_for():
+    here = os.getpid()
+
+    def dying(line: bytes) -> str:
+        if int(line) == 30 and os.getpid() != here:
+            os.kill(os.getpid(), signal.SIGKILL)
+        return numbered(line)
+
+    with pytest.raises(Killed, match="killed"):
+        list(shared_out(dying, (b"%d" % i for i in range(1_000))))
