@@ -1,12 +1,13 @@
-"""Every capability there is, in words: verbs of each kind of content, and duties (§2).
+"""What is installed, in words: kinds of content and their verbs, components, and duties (§2).
 
-Types are registered by the apps that bring them; `duties` are the placed, opening and sitewide ones.
+Each is registered by the app or the extension that brings it; duties are the placed, opening and sitewide
+capabilities. What of this is in use here, `offered` tells.
 """
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
-from gonfalon.core.policy import NodeType
-from gonfalon.core.vocabulary import FACETS, VERBS, Kind
+from gonfalon.core.vocabulary import VERBS, Kind
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,6 +31,7 @@ class ContentType:
     fields: tuple[Field, ...] = ()
     under: tuple[str, ...] = ()
     """Types of parent it may be made under; none means under none."""
+    extension: str = ""
 
     def field(self, key: str) -> Field:
         """The field with this key. KeyError when the type has none."""
@@ -58,19 +60,53 @@ class Duty:
     phrase: str
     area: str
     risk: str = ""
+    extension: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Property:
+    """A property of a component. `kind` is one of text, rich, rows, link, picture, plain (a number or a choice).
+
+    With `needs` only those see and change it who pass that placed capability on the page.
+    """
+
+    name: str
+    facet: str
+    kind: str = "text"
+    needs: str | None = None
 
 
 @dataclass(frozen=True, slots=True)
 class Component:
-    """A building part of pages: its properties, each in the facet it belongs to."""
+    """A building part of pages. `template` draws it; the parts that every site has are drawn by the site's own."""
 
     key: str
     name: str
-    properties: dict[str, str]
+    properties: Mapping[str, Property]
+    template: str = ""
+    extension: str = ""
 
     @property
     def facets(self) -> tuple[str, ...]:
-        return tuple(dict.fromkeys(self.properties.values()))
+        return tuple(dict.fromkeys(p.facet for p in self.properties.values()))
+
+
+@dataclass(frozen=True, slots=True)
+class Extension:
+    """A package that brings kinds of content, components and duties; switched on and off by the administrator."""
+
+    key: str
+    name: str
+    version: str
+    description: str
+    types: tuple[ContentType, ...] = ()
+    components: tuple[Component, ...] = ()
+    duties: tuple[Duty, ...] = ()
+
+    @property
+    def brings(self) -> tuple[str, ...]:
+        """The keys of all it brings."""
+        return (*(t.key for t in self.types), *(c.key for c in self.components), *(d.key for d in self.duties))
 
 
 VERB_WORDS = {
@@ -90,7 +126,7 @@ VERBS_IN_WORDS = tuple(Verb(key, *VERB_WORDS[key]) for key in VERBS)
 
 _SITEWIDE, _OPENING, _PLACED = Kind.SITEWIDE, Kind.OPENING, Kind.PLACED
 
-DUTIES = (
+_DUTIES = (
     Duty("desk.open", _OPENING, "Open the desk", "open the desk", "Desk"),
     Duty("media.open", _OPENING, "Open media", "open the media section", "Desk"),
     Duty("locks.open", _PLACED, "Open locks", "work on locked pages", "Pages"),
@@ -102,6 +138,7 @@ DUTIES = (
         "Pages",
         "Shows fields that are hidden from everyone but their author.",
     ),
+    Duty("listing.edit", _PLACED, "Edit search listings", "edit the search-listing texts", "Pages"),
     Duty("discussion.moderate", _PLACED, "Moderate discussion", "moderate discussion", "Pages"),
     Duty(
         "roles.define",
@@ -119,7 +156,14 @@ DUTIES = (
         "Running the site",
         "Whoever gives roles can give themselves any role there is.",
     ),
-    Duty("limits.set", _SITEWIDE, "Set limits", "set limits and field rules", "Running the site"),
+    Duty(
+        "limits.set",
+        _SITEWIDE,
+        "Set limits",
+        "set limits and field rules",
+        "Running the site",
+        "Whoever sets limits can lift those that are set on themselves.",
+    ),
     Duty("roster.see", _SITEWIDE, "See the roster", "see all accounts and what they hold", "Running the site"),
     Duty(
         "impersonate.start",
@@ -137,11 +181,20 @@ DUTIES = (
         "Running the site",
     ),
     Duty("ledger.read", _SITEWIDE, "Read the ledger", "read the ledger", "Running the site"),
+    Duty(
+        "listing.settings",
+        _SITEWIDE,
+        "Change listing settings",
+        "change the search-listing settings of a site",
+        "Running the site",
+    ),
     Duty("site.settings", _SITEWIDE, "Change site settings", "change site settings", "Running the site"),
 )
 
 TYPES: dict[str, ContentType] = {}
 COMPONENTS: dict[str, Component] = {}
+DUTIES: dict[str, Duty] = {duty.key: duty for duty in _DUTIES}
+EXTENSIONS: dict[str, Extension] = {}
 
 
 def register(*things: ContentType | Component) -> None:
@@ -153,33 +206,36 @@ def register(*things: ContentType | Component) -> None:
             COMPONENTS[thing.key] = thing
 
 
+def register_extension(extension: Extension) -> None:
+    """Add an extension with all it brings. ValueError when something of that key is there already."""
+    known = {**EXTENSIONS, **TYPES, **COMPONENTS, **DUTIES}
+    for key in (extension.key, *extension.brings):
+        if key in known:
+            raise ValueError(f"“{key}” is there already")
+    EXTENSIONS[extension.key] = extension
+    register(*extension.types, *extension.components)
+    DUTIES.update({duty.key: duty for duty in extension.duties})
+
+
 def type_named(key: str) -> ContentType:
-    """A registered type; one that no module brings has its key for a name, and no fields to edit."""
+    """An installed type; one that no module brings has its key for a name, and no fields to edit."""
     return TYPES.get(key) or ContentType(key, key, key, None)
 
 
-def capabilities() -> dict[str, Kind]:
-    """The capabilities that are not graded, with their kinds, as a policy lists them."""
-    return {duty.key: duty.kind for duty in DUTIES}
+def component_name(key: str) -> str:
+    """The name of a component; of one that no module brings, its key."""
+    return COMPONENTS[key].name if key in COMPONENTS else key
 
 
-def kind_of(capability: str) -> Kind | None:
-    """The kind of a capability, None when the catalogue has no such key."""
-    for duty in DUTIES:
-        if duty.key == capability:
-            return duty.kind
-    type, _, verb = capability.partition(".")
-    return Kind.GRADED if type in TYPES and verb in VERB_WORDS else None
+@dataclass(frozen=True, slots=True)
+class Catalogue:
+    """What boards and screens show: what is installed and switched on, and what is made here."""
 
+    types: Mapping[str, ContentType]
+    components: Mapping[str, Component]
+    duties: Mapping[str, Duty]
 
-def core_types() -> dict[str, NodeType]:
-    """The registered types as the rules see them."""
-    return {
-        t.key: NodeType(t.key, t.tree, tuple(f.key for f in t.fields))  # type: ignore[arg-type]
-        for t in TYPES.values()
-    }
-
-
-def core_components() -> dict[str, tuple[str, ...]]:
-    """The registered components with their facets."""
-    return {c.key: tuple(facet for facet in FACETS if facet in c.facets) for c in COMPONENTS.values()}
+    def capabilities(self) -> tuple[str, ...]:
+        """In the order of boards: each type that sits in a tree by each verb, then the duties."""
+        graded = (f"{type.key}.{verb}" for type in self.types.values() if type.tree for verb in VERBS)
+        return (*graded, *self.duties)

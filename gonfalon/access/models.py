@@ -134,9 +134,35 @@ class Lock(models.Model):
 
 
 class Vocabulary(models.Model):
-    """The capabilities, types and components that an imported document named, where they are not those installed."""
+    """A single row: the extensions switched on, and what a document named, where that is not what is installed."""
 
-    data = models.JSONField()
+    data = models.JSONField(null=True)
+    extensions = models.JSONField(default=list)
+
+
+class KnownCapability(models.Model):
+    """A capability that an administrator has looked at; any other is marked as new."""
+
+    key = IdField(primary_key=True)
+
+
+class MarkupSet(models.Model):
+    """A named list of what rich text may hold: elements with their attributes, and schemes of links.
+
+    The capability `markup.<key>` lets it be used on a page.
+    """
+
+    key = IdField(primary_key=True)
+    name = models.CharField(max_length=80, unique=True)
+    elements = models.JSONField(default=dict)
+    schemes = models.JSONField(default=list)
+    version = models.PositiveIntegerField(default=1)
+
+    class Meta:
+        ordering = ["name"]
+
+    def __str__(self) -> str:
+        return self.name
 
 
 class ChangeSet(models.Model):

@@ -1,56 +1,85 @@
-"""Where a capability, or two together, let somebody do harm or raise themselves, and why.
+"""Where a capability, or several things together, let somebody do harm or raise themselves, and why.
 
-risks = risks_of("site-steward", policy)        # every risk of a role, those it inherits too
-given = newly_given(before, after)              # what a change of policy adds
+risks = risks_of("site-steward", policy, catalogue)     # every risk of a role, those it inherits too
+given = newly_given(before, after, catalogue)           # what a change of policy adds
 """
 
 from collections.abc import Iterator
 from typing import NamedTuple
 
-from gonfalon.access.catalogue import COMPONENTS, DUTIES
+from gonfalon.access.catalogue import Catalogue, type_named
+from gonfalon.access.markup import PREFIX
+from gonfalon.access.telling import capability_words
 from gonfalon.core.holding import Holdings, allows_component, allows_facet, gives
 from gonfalon.core.policy import Policy
 
-RAISING = ("roles.define", "roles.assign")
+TOGETHER = (
+    (("roles.define", "roles.assign"), "Holders can widen any role and give it to themselves: they can do everything."),
+    (("roles.assign", "limits.set"), "Holders can give themselves any role and lift every limit on it."),
+)
 
 
 class Risk(NamedTuple):
-    """What is risky about a role: the capability it comes with (or the parts that make it), and why."""
+    """What is risky about a role: in words what it comes with, and why."""
 
     role: str
     what: str
     why: str
 
 
-def risks_of(role: str, policy: Policy) -> Iterator[Risk]:
-    """The fixed risks of what a role gives, and those that its parts make together."""
+def risks_of(role: str, policy: Policy, catalogue: Catalogue) -> Iterator[Risk]:
+    """The risks of what a role gives, and those that its parts make together."""
     answers = Holdings(policy).answers(role)
     given = {capability for capability, answer in answers.items() if gives(answer.says)}
-    for duty in DUTIES:
+    for duty in catalogue.duties.values():
         if duty.risk and duty.key in given:
-            yield Risk(role, duty.key, duty.risk)
-    if given.issuperset(RAISING):
-        yield Risk(
-            role, "+".join(RAISING), "Holders can widen any role and give it to themselves: they can do everything."
-        )
+            yield Risk(role, duty.phrase, duty.risk)
+    for together, why in TOGETHER:
+        if given.issuperset(together):
+            yield Risk(role, _words(together), why)
+    sets = sorted(capability for capability in given if capability.startswith(PREFIX))
+    if sets and "site.settings" in given:
+        why = "Holders can widen the markup set that they may use themselves."
+        yield Risk(role, _words(("site.settings", *sets)), why)
     chain = policy.role_chain(role)
-    edits = any(capability.endswith(".edit") for capability in given)
-    for component in COMPONENTS.values():
-        speaks = any(policy.roles[key].components is not None or policy.roles[key].facets for key in chain)
-        if edits and speaks and "code" in component.facets:
-            named = policy, chain, component.key
-            if allows_component(*named) or allows_facet(*named, "code"):
-                yield Risk(role, component.key, f"{component.name} lets holders put code of their own on the site.")
+    yield from _code(role, chain, given, policy, catalogue)
+    yield from _hidden_fields(role, chain, policy)
 
 
-def newly_given(before: Policy, after: Policy) -> list[Risk]:
+def newly_given(before: Policy, after: Policy, catalogue: Catalogue) -> list[Risk]:
     """The risks of every role after a change that it had not before."""
     found = []
     for role in after.roles:
-        had = set(risks_of(role, before)) if role in before.roles else set()
-        if before.roles.get(role) is not after.roles[role] or _chain_changed(role, before, after):
-            found += [risk for risk in risks_of(role, after) if risk not in had]
+        had = set(risks_of(role, before, catalogue)) if role in before.roles else set()
+        if before.fields is not after.fields or _chain_changed(role, before, after):
+            found += [risk for risk in risks_of(role, after, catalogue) if risk not in had]
     return found
+
+
+def _code(role: str, chain: tuple[str, ...], given: set[str], policy: Policy, catalogue: Catalogue) -> Iterator[Risk]:
+    edits = any(capability.endswith(".edit") for capability in given)
+    speaks = any(policy.roles[key].components is not None or policy.roles[key].facets for key in chain)
+    for component in catalogue.components.values() if edits and speaks else ():
+        named = policy, chain, component.key
+        if "code" in component.facets and (allows_component(*named) or allows_facet(*named, "code")):
+            why = f"{component.name} lets holders put code of their own on the site."
+            yield Risk(role, f"change the code of {component.name.lower()}", why)
+
+
+def _hidden_fields(role: str, chain: tuple[str, ...], policy: Policy) -> Iterator[Risk]:
+    """Fields that a table shows to this role and not to everybody."""
+    for (type, field), rule in policy.fields.items():
+        if rule.mode != "table" or type not in policy.types:
+            continue
+        shown = any("see-all" in rule.table.get(key, ()) for key in chain)
+        if shown and not any("see-all" in rule.table.get(key, ()) for key in policy.baseline):
+            kind = type_named(type)
+            name = next((f.name for f in kind.fields if f.key == field), field)
+            yield Risk(role, f"see {name.lower()} of {kind.plural}", "This field is hidden from everyone else.")
+
+
+def _words(capabilities: tuple[str, ...]) -> str:
+    return ", ".join(capability_words(capability) for capability in capabilities)
 
 
 def _chain_changed(role: str, before: Policy, after: Policy) -> bool:

@@ -8,6 +8,7 @@ version is raised in the transaction of the change.
 """
 
 from collections import defaultdict
+from collections.abc import Iterable
 from dataclasses import dataclass
 from threading import Lock as Mutex
 from typing import Any, Literal
@@ -15,7 +16,8 @@ from typing import Any, Literal
 from django.db import connection, models, transaction
 
 from gonfalon.access import models as rows
-from gonfalon.access.vocabulary import vocabulary
+from gonfalon.access.catalogue import Catalogue
+from gonfalon.access.vocabulary import Words, vocabulary
 from gonfalon.accounts.models import Account, Group, Membership
 from gonfalon.core import Engine
 from gonfalon.core import policy as core
@@ -27,11 +29,17 @@ VERSION_ROW = 1
 
 @dataclass(frozen=True)
 class Snapshot:
-    """A policy, its version, and an engine that keeps what it compiles."""
+    """A policy, its version, an engine that keeps what it compiles, and what there is to say something about."""
 
     version: int
     policy: Policy
     engine: Engine
+    words: Words
+
+    @property
+    def catalogue(self) -> Catalogue:
+        """What is in use here, in words."""
+        return self.words.in_use.catalogue
 
 
 _kept: dict[str, Snapshot] = {}
@@ -55,8 +63,9 @@ def current() -> Snapshot:
 def _read() -> Snapshot:
     """Version and rows from one view of the database, so that they belong together."""
     version = _version()
-    policy = read_policy()
-    return Snapshot(version, policy, Engine(policy))
+    words = vocabulary()
+    policy = read_policy(words)
+    return Snapshot(version, policy, Engine(policy), words)
 
 
 def _version() -> int:
@@ -73,15 +82,19 @@ def raise_version() -> None:
     rows.PolicyVersion.objects.filter(pk=VERSION_ROW).update(number=models.F("number") + 1)
 
 
-def read_policy() -> Policy:
-    """Everything said about access, in a fixed number of queries. Nodes are not part of it."""
-    baseline = dict(rows.Role.objects.exclude(baseline="").values_list("baseline", "key"))
-    words = vocabulary()
+def read_policy(words: Words | None = None) -> Policy:
+    """Everything said about access, in a fixed number of queries. Nodes are not part of it.
+
+    What is said about an extension that is switched off is left out.
+    """
+    words = (words or vocabulary()).in_use
+    roles = list(rows.Role.objects.all())
+    baseline = {role.baseline: role.key for role in roles}
     return Policy(
         capabilities=words.capabilities,
         types=words.types,
         components=words.components,
-        roles=_roles(),
+        roles=_roles(roles, words),
         everyone=baseline.get("everyone"),
         signed_in=baseline.get("signed-in"),
         groups={g.key: core.Group(g.key, g.parent_id) for g in Group.objects.all()},
@@ -93,6 +106,7 @@ def read_policy() -> Policy:
         direct_grants={
             d.id: core.DirectGrant(d.id, _receiver(d), d.capability, d.says, scope(d.scope), _period(d))
             for d in rows.DirectGrant.objects.all()
+            if words.knows(d.capability)
         },
         limits={row.id: limit(row) for row in rows.Limit.objects.all()},
         fields={(r.type, r.field): field_rule(r.mode, r.table) for r in rows.FieldRule.objects.all()},
@@ -100,19 +114,20 @@ def read_policy() -> Policy:
     )
 
 
-def _roles() -> dict[str, core.Role]:
+def _roles(roles: Iterable[rows.Role], words: Words) -> dict[str, core.Role]:
     answers: dict[str, dict[str, str]] = defaultdict(dict)
     for role, capability, says in rows.Answer.objects.values_list("role_id", "capability", "says"):
-        answers[role][capability] = says
+        if words.knows(capability):
+            answers[role][capability] = says
     return {
         r.key: core.Role(
             r.key,
             answers[r.key],
             r.builds_on_id,
-            None if r.components is None else frozenset(r.components),
-            {component: frozenset(facets) for component, facets in r.facets.items()},
+            None if r.components is None else frozenset(words.components.keys() & r.components),
+            {c: frozenset(facets) for c, facets in r.facets.items() if c in words.components},
         )
-        for r in rows.Role.objects.all()
+        for r in roles
     }
 
 

@@ -5,7 +5,8 @@ from datetime import datetime
 from typing import Any
 
 from gonfalon.access import models as rows
-from gonfalon.access.catalogue import COMPONENTS, DUTIES, TYPES, VERB_WORDS, type_named
+from gonfalon.access.catalogue import DUTIES, TYPES, VERB_WORDS, component_name, type_named
+from gonfalon.access.markup import PREFIX
 from gonfalon.access.names import titles
 from gonfalon.accounts.models import Account, Group
 from gonfalon.ledger.models import Change
@@ -63,9 +64,10 @@ def _strings(value: Any) -> Iterable[str]:
 
 def capability_words(capability: str) -> str:
     """A capability after "may": "edit events", "open the desk"."""
-    for duty in DUTIES:
-        if duty.key == capability:
-            return duty.phrase
+    if capability in DUTIES:
+        return DUTIES[capability].phrase
+    if capability.startswith(PREFIX):
+        return f"use the markup set “{capability.removeprefix(PREFIX)}”"
     type, _, verb = capability.partition(".")
     return f"{VERB_WORDS[verb][1]} {TYPES[type].plural}" if type in TYPES else capability
 
@@ -94,15 +96,14 @@ def _components(data: Data, was: Any, names: Names) -> Change:
 
 
 def _facets(data: Data, was: Any, names: Names) -> Change:
-    component = COMPONENTS[data["component"]].name if data["component"] in COMPONENTS else data["component"]
-    what = f"{names.roles.get(data['role'], data['role'])}: change {component.lower()}"
+    what = f"{names.roles.get(data['role'], data['role'])}: change {component_name(data['component']).lower()}"
     return Change(what=what, was=_listed(was, "everything"), now=_listed(data["facets"], "everything"))
 
 
 def _listed(listed: list[str] | None, unsaid: str) -> str:
     if listed is None:
         return f"nothing said, so {unsaid}"
-    names = [COMPONENTS[key].name.lower() if key in COMPONENTS else key for key in listed]
+    names = [component_name(key).lower() for key in listed]
     return ", ".join(names) or "nothing"
 
 

@@ -40,7 +40,7 @@ ACTION_WORDS = {
     "insert-component": "insert this component",
     "change-facet": "change this side of the component",
     "stand-in": "stand in for this account",
-} | {duty.key: duty.phrase for duty in DUTIES}
+} | {duty.key: duty.phrase for duty in DUTIES.values()}
 
 
 def refusal(question: Question, answer: Decision) -> str:

@@ -6,10 +6,15 @@ class ContentConfig(AppConfig):
     label = "content"
 
     def ready(self) -> None:
+        from django.conf import settings
+
+        from gonfalon.access.extensions import install
         from gonfalon.access.names import titles_come_from
         from gonfalon.content import types  # noqa: F401
         from gonfalon.content.nodes import target, titles
         from gonfalon.server.guard import targets_come_from
 
+        for package in settings.EXTENSIONS:
+            install(package)
         titles_come_from(titles)
         targets_come_from(target)

@@ -18,6 +18,8 @@ class Site(models.Model):
     key = IdField(primary_key=True)
     name = models.CharField(max_length=120)
     tagline = models.CharField(max_length=200, blank=True)
+    listing = models.JSONField(default=dict)
+    listing_version = models.PositiveIntegerField(default=1)
 
     class Meta:
         ordering = ["key"]
@@ -51,6 +53,9 @@ class Node(MP_Node):
     topics = models.JSONField(default=list)
     values = models.JSONField(default=dict)
     components = models.JSONField(default=list)
+    listing = models.JSONField(default=dict)
+    """What it says to search engines, where that is not what the page itself says."""
+    listing_version = models.PositiveIntegerField(default=1)
     file = models.FileField(null=True, upload_to="files/")
     version = models.PositiveIntegerField(default=1)
     saved_at = models.DateTimeField(default=now)

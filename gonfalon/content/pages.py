@@ -5,24 +5,21 @@ component by `change-facet`, a new component by `insert-component`. Taking a com
 it elsewhere asks its `layout` facet; a component that has none, the first facet it has.
 """
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass
 from datetime import date
 from typing import Any
 from urllib.parse import urlsplit
 
-import nh3
 from django.db import transaction
 from django.utils.text import slugify
 
-from gonfalon.access.catalogue import COMPONENTS, Field, type_named
+from gonfalon.access.catalogue import COMPONENTS, Component, Field, Property, component_name, type_named
+from gonfalon.access.markup import SAFE_SCHEMES, Markup, best
 from gonfalon.content.models import Node, Version
 from gonfalon.content.nodes import raise_version
 from gonfalon.ledger.models import By, Change, record
 from gonfalon.moment import new_id, now
-
-PROSE_TAGS = {"p", "br", "strong", "em", "a", "ul", "ol", "li", "h3", "h4", "blockquote"}
-LINK_SCHEMES = {"http", "https", "mailto", "tel"}
 
 Data = dict[str, Any]
 
@@ -46,13 +43,19 @@ class Part:
     component_id: str | None = None
 
 
-def clean(html: str) -> str:
-    """Rich text with nothing in it but prose."""
-    return nh3.clean(html, tags=PROSE_TAGS, attributes={"a": {"href"}}, url_schemes=LINK_SCHEMES)
+@dataclass(frozen=True, slots=True)
+class Writer:
+    """What whoever writes has at hand: the components in use, and the markup they may use on the page."""
+
+    components: Mapping[str, Component]
+    usable: tuple[Markup, ...]
+
+    def clean(self, html: str) -> str:
+        return best(html, self.usable)
 
 
-def read_changes(node: Node, data: Data) -> Data:
-    """The new title, values and components, checked and cleaned. Raises BadInput."""
+def read_changes(node: Node, data: Data, writer: Writer) -> Data:
+    """The new title, values and components, checked; texts that changed are cleaned. Raises BadInput."""
     errors: dict[str, str] = {}
     title = str(data.get("title", node.title)).strip()
     if not title:
@@ -66,18 +69,19 @@ def read_changes(node: Node, data: Data) -> Data:
             errors[f"/values/{key}"] = f"{type_named(node.type).name} has no field “{key}”."
             continue
         try:
-            values[key] = _value(known[key], value)
+            if value != node.values.get(key):
+                values[key] = _value(known[key], value, writer)
         except ValueError as wrong:
             errors[f"/values/{key}"] = str(wrong)
     components = node.components
     if "components" in data:
-        components = list(_components(node, data["components"], errors))
+        components = list(_components(node, data["components"], writer, errors))
     if errors:
         raise BadInput(errors)
     return {"title": title, "values": values, "components": components}
 
 
-def _value(field: Field, value: Any) -> Any:
+def _value(field: Field, value: Any, writer: Writer) -> Any:
     if value is None or value == "":
         return None
     if field.kind == "number":
@@ -101,10 +105,10 @@ def _value(field: Field, value: Any) -> Any:
         raise ValueError(f"{field.name} names something that is not there.")
     if len(value) > (200 if field.kind == "text" else 20_000):
         raise ValueError(f"{field.name} is too long.")
-    return clean(value) if field.kind == "rich" else value
+    return writer.clean(value) if field.kind == "rich" else value
 
 
-def _components(node: Node, given: Any, errors: dict[str, str]) -> Iterator[Data]:
+def _components(node: Node, given: Any, writer: Writer, errors: dict[str, str]) -> Iterator[Data]:
     known = {c["id"]: c for c in node.components}
     if not isinstance(given, list) or len(given) > 200:
         errors["/components"] = "Components are a list of at most 200."
@@ -112,40 +116,46 @@ def _components(node: Node, given: Any, errors: dict[str, str]) -> Iterator[Data
     seen: set[str] = set()
     for i, component in enumerate(given):
         at = f"/components/{i}"
-        if not isinstance(component, dict) or component.get("kind") not in COMPONENTS:
+        existing = known.get(component.get("id", "")) if isinstance(component, dict) else None
+        if existing and existing["kind"] not in writer.components and existing["id"] not in seen:
+            seen.add(existing["id"])
+            yield existing
+            continue
+        if not isinstance(component, dict) or component.get("kind") not in writer.components:
             errors[f"{at}/kind"] = "There is no such component."
             continue
-        existing = known.get(component.get("id", ""))
         if existing and (existing["kind"] != component["kind"] or existing["id"] in seen):
             errors[f"{at}/id"] = "Another component has this id."
             continue
         seen.add(component.get("id", ""))
         props = component.get("props") or {}
-        for key in props:
-            if key not in COMPONENTS[component["kind"]].properties:
+        properties, was = writer.components[component["kind"]].properties, existing["props"] if existing else {}
+        merged = dict(was)
+        for key, value in props.items():
+            if key not in properties:
                 errors[f"{at}/props/{key}"] = "This component has no such property."
-        cleaned = {key: _property(key, value, f"{at}/props/{key}", errors) for key, value in props.items()}
-        merged = {**existing["props"], **cleaned} if existing else cleaned
+            elif key not in was or value != was[key]:
+                merged[key] = _property(properties[key], value, f"{at}/props/{key}", writer, errors)
         yield {"id": existing["id"] if existing else new_id(), "kind": component["kind"], "props": merged}
 
 
-def _property(key: str, value: Any, at: str, errors: dict[str, str]) -> Any:
-    if key == "rows":
+def _property(known: Property, value: Any, at: str, writer: Writer, errors: dict[str, str]) -> Any:
+    if known.kind == "rows":
         if not isinstance(value, list) or not all(
             isinstance(row, list) and all(isinstance(cell, str) for cell in row) for row in value
         ):
             errors[at] = "A table is rows of text."
         return value
-    if key in ("level", "width", "head"):
+    if known.kind == "plain":
         if not isinstance(value, str | int | bool):
             errors[at] = "This cannot be read."
         return value
     if not isinstance(value, str) or len(value) > 20_000:
         errors[at] = "This is text, of at most 20,000 characters."
         return ""
-    if key == "html":
-        return clean(value)
-    if key == "link" and urlsplit(value).scheme not in LINK_SCHEMES | {""}:
+    if known.kind == "rich":
+        return writer.clean(value)
+    if known.kind == "link" and urlsplit(value).scheme not in (*SAFE_SCHEMES, ""):
         errors[at] = "A link begins with https:, mailto: or tel:, or leads to a page of this site."
     return value
 
@@ -161,14 +171,14 @@ def parts_touched(node: Node, new: Data) -> Iterator[Part]:
         kind = component["kind"]
         if id not in before:
             yield Part("insert-component", component=kind)
-            facets = {COMPONENTS[kind].properties[key] for key, value in component["props"].items() if value}
+            changed = [key for key, value in component["props"].items() if value]
         else:
             was = before[id]["props"]
-            facets = {
-                COMPONENTS[kind].properties[key] for key, value in component["props"].items() if was.get(key) != value
-            }
-        for facet in sorted(facets):
+            changed = [key for key, value in component["props"].items() if was.get(key) != value]
+        properties = [COMPONENTS[kind].properties[key] for key in changed]
+        for facet in sorted({p.facet for p in properties}):
             yield Part("change-facet", component=kind, facet=facet, component_id=id if id in before else None)
+        yield from (Part(p.needs) for p in properties if p.needs is not None)
     kept = [id for id in before if id in after]
     moved = [id for id in after if id in before] != kept
     for id, component in before.items():
@@ -233,7 +243,7 @@ def _changes(row: Node, new: Data) -> Iterator[Change]:
             yield Change(what=field.name, was=was, now=value, field=field.key)
     before = {c["id"]: c for c in row.components}
     for component in new["components"]:
-        name = COMPONENTS[component["kind"]].name
+        name = component_name(component["kind"])
         was = before.pop(component["id"], None)
         if was is None:
             yield Change(what=name, was=None, now=component["props"])
@@ -242,7 +252,7 @@ def _changes(row: Node, new: Data) -> Iterator[Change]:
                 if was["props"].get(key) != value:
                     yield Change(what=f"{name}: {key}", was=was["props"].get(key), now=value)
     for gone in before.values():
-        yield Change(what=COMPONENTS[gone["kind"]].name, was=gone["props"], now=None)
+        yield Change(what=component_name(gone["kind"]), was=gone["props"], now=None)
     order = [c["id"] for c in row.components]
     if [c["id"] for c in new["components"] if c["id"] in order] != [id for id in order if id not in before]:
         yield Change(what="Order of the components", was=None, now=None)

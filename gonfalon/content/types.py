@@ -1,8 +1,6 @@
 """The kinds of content and the components pages are built from, as the catalogue lists them."""
 
-from gonfalon.access.catalogue import Component, ContentType, Field, register
-
-_PAGES = ("home", "section", "article", "event", "berth", "notice", "tenant", "result")
+from gonfalon.access.catalogue import Component, ContentType, Field, Property, register
 
 register(
     ContentType("home", "Home page", "home pages", "content", (Field("intro", "Introduction", "long"),)),
@@ -67,18 +65,6 @@ register(
         ),
         ("section",),
     ),
-    ContentType(
-        "result",
-        "Race result",
-        "race results",
-        "content",
-        (
-            Field("raced_on", "Raced on", "date"),
-            Field("winner", "Winning boat"),
-            Field("elapsed", "Elapsed time"),
-        ),
-        ("section",),
-    ),
     ContentType("folder", "Folder", "folders", "media", (), ("folder",)),
     ContentType(
         "picture",
@@ -93,10 +79,36 @@ register(
 )
 
 register(
-    Component("heading", "Heading", {"text": "wording", "level": "layout"}),
-    Component("text", "Text", {"html": "wording"}),
-    Component("picture", "Picture", {"picture": "media", "caption": "wording", "width": "layout"}),
-    Component("table", "Table", {"caption": "wording", "rows": "wording", "head": "layout"}),
-    Component("button", "Button", {"label": "wording", "link": "links", "tone": "style"}),
-    Component("banner", "Banner", {"text": "wording", "tone": "style"}),
+    Component(
+        "heading", "Heading", {"text": Property("Text", "wording"), "level": Property("Level", "layout", "plain")}
+    ),
+    Component("text", "Text", {"html": Property("Text", "wording", "rich")}),
+    Component(
+        "picture",
+        "Picture",
+        {
+            "picture": Property("Picture", "media", "picture"),
+            "caption": Property("Caption", "wording"),
+            "width": Property("Width", "layout", "plain"),
+        },
+    ),
+    Component(
+        "table",
+        "Table",
+        {
+            "caption": Property("Caption", "wording"),
+            "rows": Property("Rows", "wording", "rows"),
+            "head": Property("First row is a head", "layout", "plain"),
+        },
+    ),
+    Component(
+        "button",
+        "Button",
+        {
+            "label": Property("Label", "wording"),
+            "link": Property("Link", "links", "link"),
+            "tone": Property("Tone", "style"),
+        },
+    ),
+    Component("banner", "Banner", {"text": Property("Text", "wording"), "tone": Property("Tone", "style")}),
 )

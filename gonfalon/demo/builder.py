@@ -10,9 +10,12 @@ from typing import Any
 import yaml
 from django.db import transaction
 
-from gonfalon.access.models import FieldRule, Limit, Lock
+from gonfalon.access.catalogue import EXTENSIONS, Catalogue
+from gonfalon.access.markup import duty_of
+from gonfalon.access.models import FieldRule, KnownCapability, Limit, Lock, MarkupSet
 from gonfalon.access.snapshot import raise_version as raise_policy_version
 from gonfalon.access.starters import keep_as_shipped
+from gonfalon.access.vocabulary import switch
 from gonfalon.accounts.models import Account
 from gonfalon.content.models import Post, Site, Topic
 from gonfalon.content.nodes import raise_version as raise_content_version
@@ -31,9 +34,13 @@ def load(password: str, at: datetime) -> bool:
         return False
     with transaction.atomic():
         people = _read("people")
+        _load_markup(_read("markup"))
         load_roles(_read("roles"))
         load_people(people, password, at)
         Site.objects.create(key="harbour", name="Skerrow Harbour", tagline="In the lee of the Skerrow")
+        Site.objects.filter(key="harbour").update(
+            listing={"description": "Moorings, notices to mariners and events of a working harbour."}
+        )
         Site.objects.create(key="regatta", name="Skerrow Regatta", tagline="Second week of August")
         for key, name in (("tides", "Tides"), ("safety", "Safety"), ("season", "Summer season")):
             Topic.objects.create(key=key, name=name)
@@ -53,6 +60,17 @@ def load(password: str, at: datetime) -> bool:
 
 def _read(name: str) -> Any:
     return yaml.safe_load((HARBOUR / f"{name}.yaml").read_text(encoding="utf-8"))
+
+
+def _load_markup(data: Data) -> None:
+    MarkupSet.objects.bulk_create(MarkupSet(**markup) for markup in data["sets"])
+    for key in data["switched_on"]:
+        switch(key, on=True)
+    looked_at = [duty_of(MarkupSet(**markup)).key for markup in data["sets"]]
+    for extension in (EXTENSIONS[key] for key in data["looked_at"]):
+        types, duties = {t.key: t for t in extension.types}, {d.key: d for d in extension.duties}
+        looked_at += Catalogue(types, {}, duties).capabilities()
+    KnownCapability.objects.bulk_create((KnownCapability(key=key) for key in looked_at), ignore_conflicts=True)
 
 
 def _load_discussion(posts: list[list[Any]], at: datetime) -> None:

@@ -5,8 +5,9 @@ from typing import Any
 
 from django.core.files.base import ContentFile
 
+from gonfalon.access.markup import PROSE, clean
 from gonfalon.content.models import Node
-from gonfalon.content.pages import clean, keep_version, slug_for
+from gonfalon.content.pages import keep_version, slug_for
 from gonfalon.demo.pictures import draw
 from gonfalon.ledger.models import By
 
@@ -26,7 +27,7 @@ class Planter:
             row = self._add(parent, site, data, _components(data))
             self.pages(site, data.get("more", ()), row)
             self.pages(site, (_berth(b) for b in self.berths.get(data.get("berths", ""), ())), row)
-            self.pages(site, (_result(n, r) for n, r in enumerate(data.get("results", ()), 1)), row)
+            self.pages(site, (_result(n, r) for n, r in enumerate(data.get("races", ()), 1)), row)
 
     def media(self, roots: Iterable[Data], parent: Node | None = None, site: str = "") -> None:
         for data in roots:
@@ -57,6 +58,7 @@ class Planter:
             },
             components=components,
             saved_by_id=data.get("by", "odile"),
+            listing=data.get("listing", {}),
         )
         if parent is None:
             row = Node.objects.add_root(instance=row)
@@ -80,13 +82,14 @@ def _components(data: Data) -> list[Data]:
     if heading := data.get("heading"):
         parts.append(("heading", "heading", {"text": heading, "level": 2}))
     if say := data.get("say"):
-        parts.append(("text", "text", {"html": clean(f"<p>{say.strip()}</p>")}))
+        parts.append(("text", "text", {"html": clean(f"<p>{say.strip()}</p>", PROSE)}))
     if picture := data.get("picture"):
         parts.append(("picture", "picture", {"picture": picture, "caption": data.get("caption", ""), "width": "wide"}))
     if table := data.get("table"):
         parts.append(
             ("table", "table", {"caption": data.get("table_caption", data["title"]), "rows": table, "head": True})
         )
+    parts += [(kind, kind, data[kind]) for kind in ("results", "tides") if isinstance(data.get(kind), dict)]
     return [{"id": f"{id}-{name}", "kind": kind, "props": props} for name, kind, props in parts]
 
 

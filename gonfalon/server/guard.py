@@ -70,7 +70,8 @@ class SignedIn:
 class May:
     """A sitewide or opening capability; with several, any of them is enough.
 
-    With `as_actor` the question is about who signed in, even while standing in for someone.
+    Where the route names a `site`, the question names it too (§3). With `as_actor` the question is about who
+    signed in, even while standing in for someone.
     """
 
     capabilities: tuple[str, ...]
@@ -86,7 +87,8 @@ class May:
         if presence.actor is None:
             raise NotSignedIn
         who = presence.actor.id if self.as_actor else presence.who
-        answers = [decide(presence, Question(who, c, at=presence.at)) for c in self.capabilities]
+        site = arguments.get("site")
+        answers = [decide(presence, Question(who, c, at=presence.at, site=site)) for c in self.capabilities]
         if not any(answer.allow for answer in answers):
             refuse(Question(who, self.capabilities[0], at=presence.at), answers[0])
 

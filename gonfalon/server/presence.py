@@ -71,7 +71,7 @@ class Presence:
         if self.standing_in is None or not self.standing_in.staged or self.actor is None:
             return self.in_force
         would_be = staged_policy(self.actor.id, self.in_force.policy)
-        return Snapshot(-self.in_force.version - 1, would_be, Engine(would_be))
+        return Snapshot(-self.in_force.version - 1, would_be, Engine(would_be), self.in_force.words)
 
     @cached_property
     def nodes(self) -> Content:

@@ -33,6 +33,9 @@ INSTALLED_APPS = [
     "gonfalon.standin",
     "gonfalon.demo",
 ]
+EXTENSIONS = _env("EXTENSIONS", "gonfalon_extensions.results_board,gonfalon_extensions.tide_table").split(",")
+EXTENSIONS = [package.strip() for package in EXTENSIONS if package.strip()]
+INSTALLED_APPS += EXTENSIONS  # for the templates of their components
 MIDDLEWARE = [
     "gonfalon.server.middleware.security_headers",
     "django.middleware.security.SecurityMiddleware",

@@ -2,8 +2,8 @@
 
 from django.urls import path, re_path
 
-from gonfalon.access.views import assign, catalogue, changes, define
-from gonfalon.content.views import desk, discussion, limits, public, where
+from gonfalon.access.views import assign, board, catalogue, changes, markup, roles
+from gonfalon.content.views import desk, discussion, extensions, limits, listing, public, where
 from gonfalon.ledger.views import LedgerView
 from gonfalon.server.views import PLACES, DocumentSchema, Home, NoSuchAddress, Schema, Shell
 from gonfalon.standin.views import expectations, find, impact, stand_in, why
@@ -13,12 +13,18 @@ api = [
     path("session", SessionView.as_view()),
     path("crossbar", expectations.CrossbarView.as_view()),
     path("catalogue", catalogue.CatalogueView.as_view()),
-    path("roles", define.RolesView.as_view()),
-    path("roles/capability", define.CapabilityView.as_view()),
-    path("roles/order", define.RoleOrderView.as_view()),
-    path("roles/<slug:role>/removal", define.RoleRemovalView.as_view()),
-    path("roles/<slug:role>", define.RoleView.as_view()),
-    path("roles/<slug:role>/cell", define.CellContextView.as_view()),
+    path("catalogue/looked-at", catalogue.LookedAtView.as_view()),
+    path("extensions", extensions.ExtensionsView.as_view()),
+    path("extensions/<slug:extension>", extensions.ExtensionView.as_view()),
+    path("markup-sets", markup.MarkupSetsView.as_view()),
+    path("markup-sets/risk", markup.MarkupRiskView.as_view()),
+    path("markup-sets/<slug:markup_set>", markup.MarkupSetView.as_view()),
+    path("roles", roles.RolesView.as_view()),
+    path("roles/capability", board.CapabilityView.as_view()),
+    path("roles/order", roles.RoleOrderView.as_view()),
+    path("roles/<slug:role>/removal", roles.RoleRemovalView.as_view()),
+    path("roles/<slug:role>", roles.RoleView.as_view()),
+    path("roles/<slug:role>/cell", board.CellContextView.as_view()),
     path("change-set", changes.ChangeSetView.as_view()),
     path("change-set/operations", changes.StageView.as_view()),
     path("change-set/operations/<int:position>", changes.StagedOperationView.as_view()),
@@ -56,6 +62,8 @@ api = [
     path("desk/pages/<slug:node>/retire", desk.RetireView.as_view()),
     path("desk/pages/<slug:node>/posts", discussion.PostsView.as_view()),
     path("desk/pages/<slug:node>/posts/<slug:post>", discussion.PostView.as_view()),
+    path("desk/pages/<slug:node>/listing", listing.PageListingView.as_view()),
+    path("sites/<slug:site>/listing", listing.SiteListingView.as_view()),
     path("ledger", LedgerView.as_view()),
     path("schema/", Schema.as_view()),
     path("policy.schema.json", DocumentSchema.as_view()),

@@ -16,7 +16,7 @@ from django.db import transaction
 from gonfalon.access import models as access
 from gonfalon.access import snapshot
 from gonfalon.access.roles import cloth_for
-from gonfalon.access.vocabulary import keep_vocabulary
+from gonfalon.access.vocabulary import keep_vocabulary, vocabulary
 from gonfalon.accounts.models import Account, Group, Membership
 from gonfalon.content import nodes
 from gonfalon.content.documents import check_nodes, install_nodes
@@ -34,10 +34,18 @@ T = TypeVar("T")
 
 
 def whole_policy() -> Policy:
-    """Everything a document says, from one view of the database. A fixed number of queries."""
+    """Everything a document says, from one view of the database. A fixed number of queries.
+
+    Kinds and capabilities of extensions that are switched off are named, since pages may be of them; what is
+    said about them is not, since it does not count.
+    """
     with transaction.atomic():
+        words = vocabulary()
         return replace(
-            snapshot.read_policy(),
+            snapshot.read_policy(words),
+            capabilities=words.capabilities,
+            types=words.types,
+            components=words.components,
             tree=nodes.content().tree,
             sites=frozenset(Site.objects.values_list("key", flat=True)),
             topics=frozenset(Topic.objects.values_list("key", flat=True)),
@@ -154,7 +162,9 @@ def _roles(was: Policy, now: Policy) -> None:
         components = None if role.components is None else sorted(role.components)
         facets = {component: sorted(facets) for component, facets in role.facets.items()}
         access.Role.objects.filter(pk=key).update(builds_on_id=role.builds_on, components=components, facets=facets)
-    access.Answer.objects.filter(role_id__in=changed).delete()
+    kept = access.Answer.objects.filter(role_id__in=changed).values_list("pk", "capability")
+    read = vocabulary().in_use  # what is said about extensions that are off is in no document, and stays
+    access.Answer.objects.filter(pk__in=[pk for pk, capability in kept if read.knows(capability)]).delete()
     access.Answer.objects.bulk_create(
         access.Answer(role_id=key, capability=capability, says=says)
         for key in changed

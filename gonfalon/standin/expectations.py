@@ -36,7 +36,7 @@ def subject_words(question: Mapping[str, Any], names: Names) -> str:
 def action_words(question: Mapping[str, Any], names: Names) -> tuple[str, str]:
     """The verb and its object: ("edit", "Winter rates")."""
     action = question["action"]
-    duty = next((duty for duty in DUTIES if duty.key == action), None)
+    duty = DUTIES.get(action)
     verb = f"{duty.phrase} on" if duty else VERB_WORDS[action][1] if action in VERB_WORDS else action
     if duty and not question.get("node") and not question.get("branch"):
         return duty.phrase, ""

@@ -9,7 +9,7 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from typing import Any
 
-from gonfalon.access.catalogue import COMPONENTS, type_named
+from gonfalon.access.catalogue import component_name, type_named
 from gonfalon.access.models import Lock
 from gonfalon.access.telling import Names, capability_words, where_words
 from gonfalon.access.words import REASON_WORDS
@@ -137,7 +137,7 @@ class Words:
 
     def _closed(self, step: Step, f: Finding) -> Sentence:
         component, _, facet = f.id.partition(".")
-        part = COMPONENTS[component].name.lower() if component in COMPONENTS else component
+        part = component_name(component).lower()
         what = f"the {facet} of a {part}" if facet else f"a {part}"
         return Sentence(f.role, f"{self._name(f)} keeps {what} closed.", False)
 

@@ -1,9 +1,9 @@
 """Making roles, putting them in order, starting one from another."""
 
-from gonfalon.access.catalogue import kind_of
 from gonfalon.access.models import Role
 from gonfalon.access.snapshot import current
 from gonfalon.access.starters import STARTERS, make_starters
+from gonfalon.access.vocabulary import kind_of
 from gonfalon.core.vocabulary import SAYS
 from gonfalon.ledger.models import By, Entry
 from tests.api.conftest import ok, refused, stage
@@ -66,7 +66,7 @@ def test_starter_roles_are_made_once_and_say_only_what_can_be_said(odile):
     for role in Role.objects.filter(name__in=[starter.name for starter in STARTERS]):
         grants = policy.roles[role.key].grants
         assert grants
-        assert all(says in SAYS[kind_of(capability)] for capability, says in grants.items())
+        assert all(says in SAYS[kind_of(capability, policy)] for capability, says in grants.items())
         assert role.shipped == grants
         assert not any(a.role == role.key for a in policy.assignments.values())
 

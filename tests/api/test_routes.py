@@ -15,6 +15,8 @@ SAMPLES = {
     "expectation": "expectation-01",
     "post": "post-3",
     "site": "harbour",
+    "extension": "tide-table",
+    "markup_set": "tables",
     "address": "moorings",
 }
 

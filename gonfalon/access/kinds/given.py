@@ -5,7 +5,6 @@ from typing import Any
 from rest_framework import serializers
 
 from gonfalon.access import models as rows
-from gonfalon.access.catalogue import TYPES
 from gonfalon.access.kinds.base import Data, OperationKind, Reader, Subject, WithId, known, read_time
 from gonfalon.access.names import titles
 from gonfalon.access.snapshot import scope as read_scope
@@ -28,7 +27,7 @@ class _Scope(serializers.Serializer):
         return branches
 
     def validate_types(self, types: list[str]) -> list[str]:
-        return [known(type, TYPES, "type") for type in types]
+        return [known(type, self.context["policy"].types, "type") for type in types]
 
 
 class _GiveRole(Reader):

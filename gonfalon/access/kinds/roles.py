@@ -5,8 +5,8 @@ from typing import Any
 from rest_framework import serializers
 
 from gonfalon.access import models as rows
-from gonfalon.access.catalogue import COMPONENTS, kind_of
 from gonfalon.access.kinds.base import Data, OperationKind, Reader, known
+from gonfalon.access.vocabulary import kind_of
 from gonfalon.core import changes
 from gonfalon.core import policy as core
 from gonfalon.core.policy import Policy
@@ -20,7 +20,7 @@ class _SetAnswer(Reader):
     says = serializers.CharField(allow_null=True)
 
     def validate(self, data: Data) -> Data:
-        kind = kind_of(data["capability"])
+        kind = kind_of(data["capability"], self.policy)
         if kind is None:
             raise serializers.ValidationError({"capability": f"There is no capability “{data['capability']}”."})
         if data["says"] is not None and data["says"] not in SAYS[kind]:
@@ -50,7 +50,8 @@ class _SetComponents(Reader):
     components = serializers.ListField(child=serializers.CharField(), allow_null=True)
 
     def validate_components(self, components: list[str] | None) -> list[str] | None:
-        return components if components is None else sorted({known(c, COMPONENTS, "component") for c in components})
+        there = self.policy.components
+        return components if components is None else sorted({known(c, there, "component") for c in components})
 
 
 class _SetFacets(Reader):
@@ -59,11 +60,11 @@ class _SetFacets(Reader):
     facets = serializers.ListField(child=serializers.CharField(), allow_null=True)
 
     def validate_component(self, key: str) -> str:
-        return known(key, COMPONENTS, "component")
+        return known(key, self.policy.components, "component")
 
     def validate(self, data: Data) -> Data:
         for facet in data["facets"] or ():
-            if facet not in COMPONENTS[data["component"]].facets:
+            if facet not in self.policy.components[data["component"]]:
                 raise serializers.ValidationError({"facets": f"This component has no facet “{facet}”."})
         return {**data, "facets": None if data["facets"] is None else sorted(set(data["facets"]))}
 

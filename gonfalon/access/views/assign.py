@@ -10,7 +10,7 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from gonfalon.access import catalogue
+from gonfalon.access.catalogue import ContentType
 from gonfalon.access.change_sets import staged_policy
 from gonfalon.access.holders import Holders
 from gonfalon.access.names import titles
@@ -200,7 +200,9 @@ class AccountView(GuardedView):
                     "last_seen": row.last_seen,
                 },
                 "given": [_given_data(g, staged, names, g.period.active(at)) for g, staged in given],
-                "sum": [] if row.keyholder else list(_sum(holding.sources)),
+                "sum": []
+                if row.keyholder
+                else list(_sum(holding.sources, self.presence.snapshot.catalogue.types.values())),
                 "reach": {tree: _branches(branches, names) for tree, branches in reach.items()},
             }
         )
@@ -239,9 +241,9 @@ def _branches(ids: Iterable[str], names: dict[str, str]) -> list[dict[str, str]]
     return [{"id": id, "title": names.get(id, id)} for id in sorted(ids)]
 
 
-def _sum(sources: tuple[Source, ...]) -> Iterable[dict[str, Any]]:
+def _sum(sources: tuple[Source, ...], types: Iterable[ContentType]) -> Iterable[dict[str, Any]]:
     """For each type and action, the sources that give it, a longer one making shorter ones needless."""
-    for type in catalogue.TYPES.values():
+    for type in types:
         if type.tree is None:
             continue
         marks = {action: list(_marks(sources, f"{type.key}.{action}")) for action in ACTIONS}

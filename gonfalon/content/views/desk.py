@@ -1,5 +1,6 @@
 """The desk: the tree one may see, and a page as one may edit it."""
 
+from collections.abc import Iterator
 from typing import Any
 
 from django.http import FileResponse
@@ -8,18 +9,14 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from gonfalon.access.catalogue import COMPONENTS, Field, type_named
-from gonfalon.accounts.models import Account
+from gonfalon.access.markup import Markup, lost
 from gonfalon.content import pages
 from gonfalon.content.models import Node, Site
 from gonfalon.content.nodes import ancestors, as_target, within_sight
-from gonfalon.core import Question
-from gonfalon.core.tree import Target
-from gonfalon.core.vocabulary import ACTIONS
+from gonfalon.content.views.page_data import Asker, PageShape, page_data, usable_sets
 from gonfalon.server.etag import etag, expected_version
-from gonfalon.server.guard import GuardedPage, GuardedView, May, On, ask, decide
+from gonfalon.server.guard import GuardedPage, GuardedView, May, On, ask
 from gonfalon.server.paging import PAGED, paged
-from gonfalon.server.presence import Presence
 from gonfalon.server.problems import ChangedMeanwhile, Invalid, NotFound
 
 
@@ -69,130 +66,10 @@ class DeskTreeView(GuardedView):
         )
 
 
-class PageFieldShape(serializers.Serializer):
-    key = serializers.CharField()
-    name = serializers.CharField()
-    kind = serializers.CharField()
-    choices = serializers.ListField(child=serializers.CharField())
-    value = serializers.JSONField(allow_null=True)
-    shown = serializers.CharField(allow_null=True)
-    may_change = serializers.BooleanField()
-
-
-class PageComponentShape(serializers.Serializer):
-    id = serializers.CharField()
-    kind = serializers.CharField()
-    props = serializers.DictField()
-    facets = serializers.DictField(child=serializers.BooleanField())
-    locked = serializers.BooleanField()
-
-
-class PageShape(serializers.Serializer):
-    id = serializers.CharField()
-    type = serializers.CharField()
-    tree = serializers.CharField()
-    title = serializers.CharField()
-    state = serializers.CharField()
-    site = serializers.CharField()
-    address = serializers.CharField()
-    author = serializers.CharField(allow_null=True)
-    version = serializers.IntegerField()
-    saved_at = serializers.DateTimeField()
-    saved_by = serializers.CharField(allow_null=True)
-    above = serializers.ListField(child=serializers.CharField())
-    locked = serializers.BooleanField()
-    may = serializers.ListField(child=serializers.CharField())
-    fields_ = PageFieldShape(many=True, source="fields")
-    components = PageComponentShape(many=True)
-    insertable = serializers.ListField(child=serializers.CharField())
-
-    def get_fields(self) -> dict:
-        fields = super().get_fields()
-        fields["fields"] = fields.pop("fields_")
-        fields["fields"].source = None
-        return fields
-
-
 class PageInput(serializers.Serializer):
     title = serializers.CharField(required=False, allow_blank=True)
     values = serializers.DictField(required=False)
     components = serializers.ListField(child=serializers.DictField(), required=False)
-
-
-class _Asker:
-    """Asks about one page for whoever looks at it. In memory: no query."""
-
-    def __init__(self, presence: Presence, target: Target) -> None:
-        self.presence, self.target = presence, target
-
-    def may(self, action: str, **part: Any) -> bool:
-        question = Question(self.presence.who, action, self.target, self.presence.at, **part)
-        return decide(self.presence, question, trail=False).allow
-
-
-def page_data(presence: Presence, node: Node, above: list[Node]) -> dict[str, Any]:
-    """A page with only what its reader may see of it, and what they may do to it."""
-    target = as_target(node, above)
-    asker = _Asker(presence, target)
-    locks = [k for k in presence.snapshot.policy.locks.values() if k.node == node.id]
-    fields = [f for f in type_named(node.type).fields if asker.may("see-field", field=f.key)]
-    pictures = _seen_titles(presence, node, fields)
-    names = dict(Account.objects.filter(pk__in=[node.author_id, node.saved_by_id]).values_list("id", "name"))
-    may_edit = asker.may("edit")
-    return {
-        "id": node.id,
-        "type": node.type,
-        "tree": type_named(node.type).tree,
-        "title": node.title,
-        "state": node.state,
-        "site": node.site_id,
-        "address": node.address,
-        "author": names.get(node.author_id or ""),
-        "version": node.version,
-        "saved_at": node.saved_at,
-        "saved_by": names.get(node.saved_by_id or ""),
-        "above": [n.title for n in above],
-        "locked": any(k.field is None and k.component is None for k in locks),
-        "may": [action for action in ACTIONS if action != "create" and asker.may(action)],
-        "fields": [
-            {
-                "key": f.key,
-                "name": f.name,
-                "kind": f.kind,
-                "choices": f.choices,
-                "value": node.values.get(f.key),
-                "shown": pictures.get(node.values.get(f.key)),
-                "may_change": may_edit and asker.may("change-field", field=f.key),
-            }
-            for f in fields
-        ],
-        "components": [
-            {
-                "id": c["id"],
-                "kind": c["kind"],
-                "props": c["props"],
-                "facets": {
-                    facet: may_edit
-                    and asker.may("change-facet", component=c["kind"], facet=facet, component_id=c["id"])
-                    for facet in COMPONENTS[c["kind"]].facets
-                },
-                "locked": any(k.component == c["id"] for k in locks),
-            }
-            for c in node.components
-        ],
-        "insertable": [key for key in COMPONENTS if may_edit and asker.may("insert-component", component=key)],
-    }
-
-
-def _seen_titles(presence: Presence, node: Node, fields: list[Field]) -> dict[Any, str]:
-    """Titles of what reference and picture fields name, those that may be seen. One query for all."""
-    named = {node.values.get(f.key) for f in fields if f.kind in ("reference", "picture")} - {None}
-    if not named:
-        return {}
-    nodes = presence.nodes
-    known = [id for id in named if id in nodes.tree]
-    see = presence.survey.allowed([presence.who], known, ["see"], presence.at)[0, :, 0]
-    return {id: nodes.titles[id] for id, seen in zip(known, see, strict=True) if seen}
 
 
 class PageView(GuardedView):
@@ -213,11 +90,13 @@ class PageView(GuardedView):
             raise self._changed_meanwhile(row)
         given = PageInput(data=request.data)
         given.is_valid(raise_exception=True)
+        target = as_target(row, above)
+        usable = tuple(Markup.of(markup) for markup in usable_sets(Asker(self.presence, target)))
+        writer = pages.Writer(self.presence.snapshot.catalogue.components, usable)
         try:
-            new = pages.read_changes(row, given.validated_data)
+            new = pages.read_changes(row, given.validated_data, writer)
         except pages.BadInput as bad:
             raise Invalid(bad.errors) from None
-        target = as_target(row, above)
         for part in pages.parts_touched(row, new):
             ask(
                 self.presence,
@@ -231,13 +110,24 @@ class PageView(GuardedView):
         saved = pages.save(row, new, self.presence.by, still=lambda now: etag(now.version) == expected)
         if saved is None:
             raise self._changed_meanwhile(_row(node))
-        return Response(page_data(self.presence, saved, above), headers={"ETag": etag(saved.version)})
+        taken = lost(*(" ".join(_texts(data)) for data in (given.validated_data, new)))
+        data = page_data(self.presence, saved, above) | {"taken_off": taken}
+        return Response(data, headers={"ETag": etag(saved.version)})
 
     def _changed_meanwhile(self, row: Node) -> ChangedMeanwhile:
         theirs = page_data(self.presence, row, ancestors(row))
         return ChangedMeanwhile(
             f"{theirs['saved_by'] or 'Someone'} saved {row.title} while you were editing it.", theirs
         )
+
+
+def _texts(value: Any) -> Iterator[str]:
+    """Every text in some data, however deep."""
+    if isinstance(value, str):
+        yield value
+    elif isinstance(value, dict | list):
+        for inner in value.values() if isinstance(value, dict) else value:
+            yield from _texts(inner)
 
 
 class _StateView(GuardedView):

@@ -11,7 +11,6 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from gonfalon.access import models
-from gonfalon.access.catalogue import TYPES
 from gonfalon.access.change_sets import staged_policy
 from gonfalon.access.holders import Holders
 from gonfalon.access.telling import Names
@@ -117,7 +116,7 @@ class MarkedTreeView(GuardedView):
 
 def _creates(survey: Surveyor, who: Who, presence: Presence, nodes: Content) -> Marks:
     """How far `create` reaches under each node, over all types that may be made there."""
-    types = [t for t in TYPES.values() if t.under]
+    types = [t for t in presence.snapshot.catalogue.types.values() if t.under]
     marks = survey.marks(who, [f"create:{t.key}" for t in types], presence.at)
     fits = np.array([[node.type in t.under for t in types] for node in nodes.tree.nodes], dtype=bool)
     fits = fits.reshape(len(nodes.tree), len(types))
@@ -284,7 +283,7 @@ class FieldRulesView(GuardedView):
         policy = self.presence.snapshot.policy
         would_be = staged_policy(self.presence.who or "", policy)
         rules = []
-        for type in TYPES.values():
+        for type in self.presence.snapshot.catalogue.types.values():
             for field in type.fields:
                 key = (type.key, field.key)
                 rule = would_be.fields.get(key, OPEN_FIELD)

@@ -6,9 +6,10 @@ from django.http import HttpRequest, HttpResponse
 from django.shortcuts import render
 
 from gonfalon.access.catalogue import TYPES
+from gonfalon.content.listing import head_of
 from gonfalon.content.models import Node, Post, Site
 from gonfalon.content.nodes import ancestors, as_target
-from gonfalon.content.views.desk import page_data
+from gonfalon.content.views.page_data import page_data
 from gonfalon.server.guard import Anyone, GuardedPage, ask
 from gonfalon.server.problems import NotFound, Problem
 
@@ -24,12 +25,15 @@ class SitePage(GuardedPage):
             raise NotFound
         above = ancestors(row)
         ask(self.presence, "see", as_target(row, above))
-        page = page_data(self.presence, row, above)
+        page, whole = page_data(self.presence, row, above), Site.objects.get(pk=site)
+        known = self.presence.snapshot.catalogue.components
         return render(
             request,
             "site/page.html",
             {
-                "site": Site.objects.get(pk=site),
+                "site": whole,
+                "head": head_of(row, whole),
+                "parts": [c | {"template": known[c["kind"]].template} for c in page["components"] if not c["off"]],
                 "page": page,
                 "fields": [
                     f | {"value": f["shown"] or f["value"], "picture": f["kind"] == "picture" and f["value"]}

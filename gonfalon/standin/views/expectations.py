@@ -9,8 +9,9 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from gonfalon.access.catalogue import TYPES, kind_of
+from gonfalon.access.catalogue import TYPES
 from gonfalon.access.models import Limit, Role
+from gonfalon.access.vocabulary import kind_of
 from gonfalon.accounts.models import Account
 from gonfalon.core import Policy, Question
 from gonfalon.core.expectations import Result, prove
@@ -73,7 +74,7 @@ class ExpectationInput(serializers.Serializer):
         known = policy.groups if named[0].endswith("members_of") else known
         if data[named[0]] is not None and data[named[0]] not in known:
             raise serializers.ValidationError({named[0]: "There is no such account, role or group."})
-        action, kind = data["action"], kind_of(data["action"])
+        action, kind = data["action"], kind_of(data["action"], policy)
         sitewide = kind in (Kind.OPENING, Kind.SITEWIDE)
         if not sitewide and action not in ACTIONS and action not in PART_ACTIONS and kind is not Kind.PLACED:
             raise serializers.ValidationError({"action": "There is no such action."})

@@ -8,12 +8,13 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from gonfalon.access.catalogue import COMPONENTS, kind_of, type_named
+from gonfalon.access.catalogue import component_name, type_named
 from gonfalon.access.holders import Holders
 from gonfalon.access.risks import newly_given
 from gonfalon.access.telling import capability_words
+from gonfalon.access.vocabulary import kind_of
 from gonfalon.access.words import ACTION_WORDS
-from gonfalon.core import Question
+from gonfalon.core import Policy, Question
 from gonfalon.core.expectations import prove
 from gonfalon.core.turned import Turned
 from gonfalon.core.vocabulary import Kind
@@ -77,8 +78,8 @@ class ImpactView(GuardedView):
                 "roles": list(_by_role(would_be)),
                 "breaks": [_sentence(row, names) for row in rows if row.id in now_broken - broken],
                 "risks": [
-                    {**risk._asdict(), "what": _risky(risk.what)}
-                    for risk in newly_given(before.policy, would_be.after.policy)
+                    risk._asdict()
+                    for risk in newly_given(before.policy, would_be.after.policy, self.presence.snapshot.catalogue)
                 ],
             }
         )
@@ -92,10 +93,6 @@ def _by_role(would_be: WouldBe) -> Iterator[dict[str, Any]]:
         gain, lose = len(held & changed.gain), len(held & changed.lose)
         if gain or lose:
             yield {"role": role, "gain": gain, "lose": lose}
-
-
-def _risky(what: str) -> str:
-    return ", ".join(capability_words(key) for key in what.split("+"))
 
 
 def _sentence(row: Expectation, names: Any) -> str:
@@ -130,7 +127,8 @@ class ImpactAccountsView(GuardedView):
         Who is there, and what they may do, is told to whoever sees the roster.
         """
         _require_roster(self.presence)
-        turned = staged_impact(self.presence).changed.turned
+        changed = staged_impact(self.presence).changed
+        turned, policy = changed.turned, changed.after.policy
         ordered = sorted(turned, key=lambda who: (-_sum(turned[who].values()).lost, -_sum(turned[who].values()).gained))
         page = paged(request, ordered)
         names = names_of(who for who in page.data if isinstance(who, str))
@@ -138,7 +136,7 @@ class ImpactAccountsView(GuardedView):
             {
                 "account": who,
                 "name": "Visitors" if who is None else names.get(who, who),
-                "turns": [_turn(key, turn) for key, turn in turned[who].items()],
+                "turns": [_turn(key, turn, policy) for key, turn in turned[who].items()],
             }
             for who in page.data
         ]
@@ -156,13 +154,13 @@ def _sum(turns: Any) -> Turned:
     return sum(turns, Turned(0, 0))
 
 
-def _turn(key: str, turn: Turned) -> dict[str, Any]:
-    plain = kind_of(key) in (Kind.SITEWIDE, Kind.OPENING)
-    words, places = _turn_words(key), not plain and not key.endswith(" account")
+def _turn(key: str, turn: Turned, policy: Policy) -> dict[str, Any]:
+    plain = kind_of(key, policy) in (Kind.SITEWIDE, Kind.OPENING)
+    words, places = _turn_words(key, policy), not plain and not key.endswith(" account")
     return {"key": key, "words": words, "gained": turn.gained, "lost": turn.lost, "places": places}
 
 
-def _turn_words(key: str) -> str:
+def _turn_words(key: str, policy: Policy) -> str:
     """A key of an impact after "may": "edit pages", "create events", "see Annual dues of berth pages"."""
     action, _, part = key.partition(" ")
     thing, _, rest = part.partition(".")
@@ -170,14 +168,14 @@ def _turn_words(key: str) -> str:
         type = type_named(thing)
         return f"{action.removesuffix('-field')} {type.field(rest).name} of {type.plural}"
     if action.endswith("-component") or action.endswith("-facet"):
-        name = COMPONENTS[thing].name.lower() if thing in COMPONENTS else thing
+        name = component_name(thing).lower()
         return f"change {rest} of {name}" if rest else f"insert {name}"
     if part:
         return f"{action} profiles"
     verb, _, type_key = action.partition(":")
     if type_key:
         return f"create {type_named(type_key).plural}"
-    if kind_of(key):
+    if kind_of(key, policy):
         return capability_words(key)
     return ACTION_WORDS[verb].removesuffix(" this") + " pages"
 
@@ -205,7 +203,7 @@ class ImpactNodesView(GuardedView):
         who = request.query_params.get("account") or None
         changed = staged_impact(self.presence).changed
         key = request.query_params.get("key", "")
-        if key not in changed.turned.get(who, {}) or not _turn(key, Turned(0, 0))["places"]:
+        if key not in changed.turned.get(who, {}) or not _turn(key, Turned(0, 0), changed.after.policy)["places"]:
             raise NotFound("change")
         gained, lost = changed.nodes(who, key)
         titles, sight = self.presence.nodes.titles, self.presence.in_sight

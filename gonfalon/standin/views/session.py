@@ -9,7 +9,7 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from gonfalon.access.catalogue import DUTIES, Duty
+from gonfalon.access.catalogue import Duty
 from gonfalon.access.views.shapes import RoleTagShape, role_tags
 from gonfalon.accounts.models import Account
 from gonfalon.accounts.signin import TooManyGuesses, account_for
@@ -102,7 +102,9 @@ class SessionView(GuardedView):
 def session_data(presence: Presence) -> dict[str, Any]:
     """The session as the front end reads it. At most one query more than whoever asks costs anyway."""
     standing_in = presence.standing_in
-    duties = {duty.key for duty in DUTIES if presence.actor and _open(presence, duty)}
+    duties = {
+        duty.key for duty in presence.snapshot.catalogue.duties.values() if presence.actor and _open(presence, duty)
+    }
     people = [p for p in (presence.actor, presence.subject) if p]
     held = {p.id: _roles(presence, p) for p in people}
     tags = role_tags({key for keys in held.values() for key in keys})

@@ -8,7 +8,7 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from gonfalon.access.catalogue import COMPONENTS, type_named
+from gonfalon.access.catalogue import type_named
 from gonfalon.access.words import REASON_WORDS, trail_data
 from gonfalon.accounts.models import Account
 from gonfalon.content.models import Node
@@ -172,11 +172,11 @@ def _ghosts(presence: Presence, row: Node, target: Target) -> Any:
         if reason := closed("see-field", field=field.key):
             yield {"kind": "field", "key": field.key, "name": field.name, "reason": reason}
     for component in row.components:
-        for facet in COMPONENTS[component["kind"]].facets:
+        for facet in presence.snapshot.policy.components.get(component["kind"], ()):
             part = {"component": component["kind"], "facet": facet, "component_id": component["id"]}
             if reason := closed("change-facet", **part):
                 yield {"kind": "facet", "key": f"{component['id']}.{facet}", "name": facet, "reason": reason}
-    for kind, component in COMPONENTS.items():
+    for kind, component in presence.snapshot.catalogue.components.items():
         if reason := closed("insert-component", component=kind):
             yield {"kind": "component", "key": kind, "name": component.name, "reason": reason}
 

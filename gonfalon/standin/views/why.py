@@ -7,8 +7,9 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from gonfalon.access.catalogue import COMPONENTS, TYPES, kind_of
+from gonfalon.access.catalogue import TYPES, component_name
 from gonfalon.access.views.shapes import RoleTagShape, role_tags
+from gonfalon.access.vocabulary import kind_of
 from gonfalon.access.words import ACTION_WORDS
 from gonfalon.content.models import Node
 from gonfalon.content.nodes import ancestors, as_target
@@ -88,7 +89,7 @@ class WhyView(GuardedView):
         return account
 
     def _readable(self, action: str, on_node: bool, asked: Any) -> None:
-        kind = kind_of(action)
+        kind = kind_of(action, self.presence.snapshot.policy)
         if action in ACTIONS or action in PART_ACTIONS or kind is Kind.PLACED:
             if not on_node:
                 raise Invalid({"/node": "Say which page."})
@@ -102,7 +103,7 @@ def _title(who: str, allow: bool, action: str, asked: Any) -> str:
         names = {f.key: f.name for t in TYPES.values() for f in t.fields}
         verb = verb.replace("this field", names.get(asked["field"], asked["field"]).lower())
     elif action == "change-facet":
-        component = COMPONENTS.get(asked.get("component", ""))
-        verb = f"change the {asked.get('facet', '')} of this {component.name.lower() if component else 'component'}"
+        component = component_name(asked.get("component", "component")).lower()
+        verb = f"change the {asked.get('facet', '')} of this {component}"
     verb = f"{verb} page" if verb.endswith("this") else verb
     return f"Why {'can' if allow else 'can’t'} {who.split()[0] if who != 'A visitor' else 'a visitor'} {verb}?"

@@ -1,32 +1,26 @@
-"""Define: the roles, one role's board, and one capability across all roles."""
+"""Define: the roles in their order, making, changing and removing them, and a role with its board."""
 
-from collections.abc import Iterable, Mapping
 from typing import Any
 
 from django.db import transaction
-from drf_spectacular.utils import OpenApiParameter, OpenApiResponse, extend_schema
+from drf_spectacular.utils import OpenApiResponse, extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from gonfalon.access import catalogue, models
+from gonfalon.access import models
 from gonfalon.access.change_sets import staged_policy
 from gonfalon.access.holders import Holders
 from gonfalon.access.roles import COLOURS, PATTERNS, make_role, put_in_order, removal
-from gonfalon.access.telling import Names, limit_words
+from gonfalon.access.views.board import CellShape, ListShape, cells, part_list
 from gonfalon.access.views.changes import ChangeSetShape, change_set_data, stage_all
 from gonfalon.access.views.shapes import RoleShape
-from gonfalon.core.holding import Answer, Holdings, gives
 from gonfalon.core.policy import Policy
-from gonfalon.core.vocabulary import EXTENT_OF, VERBS, Extent
 from gonfalon.ledger.models import Change, record
 from gonfalon.server.etag import etag, expected_version
 from gonfalon.server.guard import GuardedView, May
 from gonfalon.server.paging import PAGED, paged
-from gonfalon.server.people import names_of
 from gonfalon.server.problems import ChangedMeanwhile, Conflict, Invalid, NotFound
-
-SHOWN_HOLDERS = 8
 
 
 class RoleInput(serializers.Serializer):
@@ -143,28 +137,6 @@ def role_data(role: models.Role, policy: Policy, holders: Holders) -> dict[str, 
     }
 
 
-class CellShape(serializers.Serializer):
-    """One answer of a role: what it says itself, and what counts, with whence it comes."""
-
-    capability = serializers.CharField()
-    said = serializers.CharField(allow_null=True)
-    staged = serializers.BooleanField()
-    inherited = serializers.CharField(allow_null=True)
-    inherited_from = serializers.CharField(allow_null=True)
-    baseline = serializers.CharField(allow_null=True)
-    baseline_from = serializers.CharField(allow_null=True)
-
-
-class ListShape(serializers.Serializer):
-    """A list a role says, or takes from one it builds on; null where neither says any: all is allowed then."""
-
-    component = serializers.CharField(allow_null=True)
-    said = serializers.ListField(child=serializers.CharField(), allow_null=True)
-    inherited = serializers.ListField(child=serializers.CharField(), allow_null=True)
-    inherited_from = serializers.CharField(allow_null=True)
-    staged = serializers.BooleanField()
-
-
 class BoardShape(serializers.Serializer):
     role = RoleShape()
     cells = CellShape(many=True)
@@ -182,16 +154,16 @@ class RoleView(GuardedView):
         row = models.Role.objects.filter(pk=role).first()
         if row is None:
             raise NotFound("role")
-        policy = self.presence.snapshot.policy
+        policy, catalogue = self.presence.snapshot.policy, self.presence.snapshot.catalogue
         would_be = staged_policy(self.presence.who or "", policy)
         if role not in would_be.roles:
             raise Conflict(f"{row.name} is about to be removed: that is staged. Drop it from the tray to go on.")
         data = {
             "role": role_data(row, policy, Holders(policy, self.presence.at)),
-            "cells": list(_cells(role, policy, would_be, board_capabilities())),
+            "cells": list(cells(role, policy, would_be, catalogue.capabilities())),
             "shipped": row.shipped,
-            "components": _list(role, policy, would_be, None),
-            "facets": [_list(role, policy, would_be, component) for component in catalogue.COMPONENTS],
+            "components": part_list(role, policy, would_be, None),
+            "facets": [part_list(role, policy, would_be, component) for component in catalogue.components],
         }
         return Response(data, headers={"ETag": etag(row.version)})
 
@@ -231,174 +203,3 @@ class RoleView(GuardedView):
                 changes=changes,
             )
         return Response(role_data(row, policy, holders), headers={"ETag": etag(row.version)})
-
-
-def board_capabilities() -> Iterable[str]:
-    """Every capability a board shows: each type that sits in a tree by each verb, then the duties."""
-    for type in catalogue.TYPES.values():
-        if type.tree:
-            yield from (f"{type.key}.{verb}" for verb in VERBS)
-    yield from (duty.key for duty in catalogue.DUTIES)
-
-
-def _cells(role: str, policy: Policy, would_be: Policy, capabilities: Iterable[str]) -> Iterable[dict[str, Any]]:
-    """What one role says about some capabilities, and whence it comes where it says nothing."""
-    said = would_be.roles[role].grants
-    was = policy.roles[role].grants if role in policy.roles else {}
-    holdings = Holdings(would_be)
-    above = would_be.roles[role].builds_on
-    inherited = holdings.answers(above) if above else {}
-    baseline = [(key, holdings.answers(key)) for key in would_be.baseline if key != role]
-    for capability in capabilities:
-        yield _cell(capability, said, was, inherited.get(capability), _from_baseline(capability, baseline))
-
-
-def _cell(
-    capability: str,
-    said: Mapping[str, str],
-    was: Mapping[str, str],
-    from_above: Answer | None,
-    baseline: tuple[str | None, str | None],
-) -> dict[str, Any]:
-    return {
-        "capability": capability,
-        "said": said.get(capability),
-        "staged": said.get(capability) != was.get(capability),
-        "inherited": from_above.says if from_above else None,
-        "inherited_from": from_above.said_by if from_above else None,
-        "baseline": baseline[0],
-        "baseline_from": baseline[1],
-    }
-
-
-def _from_baseline(
-    capability: str, baseline: Iterable[tuple[str, Mapping[str, Answer]]]
-) -> tuple[str | None, str | None]:
-    """The strongest word of the baseline, and which role of it says so."""
-    givers = [
-        (answers[capability].says, key)
-        for key, answers in baseline
-        if capability in answers and (gives(answers[capability].says) or answers[capability].says == "barred")
-    ]
-    return max(givers, key=lambda g: (g[0] == "barred", EXTENT_OF.get(g[0], Extent.NONE)), default=(None, None))
-
-
-def _list(role: str, policy: Policy, would_be: Policy, component: str | None) -> dict[str, Any]:
-    """The components a role may insert, or with `component` the facets of it that it may change."""
-
-    def said(of: Policy, key: str) -> frozenset[str] | None:
-        if key not in of.roles:
-            return None
-        return of.roles[key].components if component is None else of.roles[key].facets.get(component)
-
-    above = [(key, said(would_be, key)) for key in would_be.role_chain(role)[1:]]
-    inherited_from, inherited = next(((key, listed) for key, listed in above if listed is not None), (None, None))
-    own = said(would_be, role)
-    return {
-        "component": component,
-        "said": None if own is None else sorted(own),
-        "inherited": None if inherited is None else sorted(inherited),
-        "inherited_from": inherited_from,
-        "staged": own != said(policy, role),
-    }
-
-
-class RoleCellShape(CellShape):
-    role = serializers.CharField()
-
-
-class CapabilityView(GuardedView):
-    doors = {"get": May("roles.define")}
-
-    @extend_schema(
-        responses=RoleCellShape(many=True),
-        operation_id="capability",
-        parameters=[OpenApiParameter("capability", str, required=True), *PAGED],
-    )
-    def get(self, request: Request) -> Response:
-        """What every role says about one capability, with what one has staged. A fixed number of queries."""
-        capability = request.query_params.get("capability", "")
-        if catalogue.kind_of(capability) is None:
-            raise NotFound("capability")
-        policy = self.presence.snapshot.policy
-        would_be = staged_policy(self.presence.who or "", policy)
-        order = models.Role.objects.values_list("key", flat=True)
-        return paged(
-            request,
-            [
-                {"role": role, **cell}
-                for role in order
-                if role in would_be.roles
-                for cell in _cells(role, policy, would_be, [capability])
-            ],
-        )
-
-
-class AlsoShape(serializers.Serializer):
-    role = serializers.CharField()
-    says = serializers.CharField()
-
-
-class HolderShape(serializers.Serializer):
-    id = serializers.CharField()
-    name = serializers.CharField()
-    group = serializers.CharField(allow_null=True)
-
-
-class CellContextShape(serializers.Serializer):
-    """What stands around one cell: other roles that give the same, limits, and the role's holders."""
-
-    also = AlsoShape(many=True)
-    narrowed = serializers.ListField(child=serializers.CharField())
-    holders = HolderShape(many=True)
-
-
-class CellContextView(GuardedView):
-    doors = {"get": May("roles.define")}
-
-    @extend_schema(
-        responses=CellContextShape,
-        operation_id="cell_context",
-        parameters=[OpenApiParameter("capability", str, required=True)],
-    )
-    def get(self, request: Request, role: str) -> Response:
-        policy = self.presence.snapshot.policy
-        capability = request.query_params.get("capability", "")
-        if role not in policy.roles or catalogue.kind_of(capability) is None:
-            raise NotFound("cell")
-        answers = self.presence.snapshot.engine.holdings.answers
-        also = [
-            {"role": key, "says": answers(key)[capability].says}
-            for key in policy.roles
-            if key != role and capability in answers(key) and gives(answers(key)[capability].says)
-        ]
-        held = Holders(policy, self.presence.at).by_role[role]
-        shown = list({h.account: h for h in held}.values())[:SHOWN_HOLDERS]
-        names = names_of(h.account for h in shown)
-        return Response(
-            {
-                "also": also,
-                "narrowed": _narrowed(policy, role, capability, self.presence.in_sight),
-                "holders": [{"id": h.account, "name": names[h.account], "group": h.group} for h in shown],
-            }
-        )
-
-
-def _narrowed(policy: Policy, role: str, capability: str, in_sight: set[str]) -> list[str]:
-    verb = capability.split(".")[1] if capability.split(".")[0] in policy.types else capability
-    action = {"see-draft": "see", "edit-live": "edit"}.get(verb, verb)
-    chain = policy.role_chain(role)
-    ids = [k.id for k in policy.limits.values() if k.to.kind == "role" and k.to.id in chain and k.matches(action)]
-    rows = list(models.Limit.objects.filter(pk__in=ids))
-    told: list[dict[str, Any]] = [
-        {
-            "node": r.node,
-            "to": {"kind": r.subject_kind, "id": r.subject_id},
-            "actions": r.actions,
-            "effect": r.effect,
-            "applies": r.applies,
-        }
-        for r in rows
-    ]
-    names = Names(told, in_sight)
-    return [f"{names.node(limit['node'])}: {limit_words(limit, names)}" for limit in told]

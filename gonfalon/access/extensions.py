@@ -1,0 +1,80 @@
+"""Extensions: packages with a `manifest.toml` that says what they bring to the catalogue.
+
+    install("gonfalon_extensions.tide_table")      # once, when the site starts; whether it is on is said in the desk
+
+docs/extensions.md shows a manifest. What is wrong with one is told with its file and the place in it.
+"""
+
+import tomllib
+from collections.abc import Mapping
+from importlib.resources import files
+from typing import Any
+
+from django.core.exceptions import ImproperlyConfigured
+
+from gonfalon.access.catalogue import Component, ContentType, Duty, Extension, Field, Property, register_extension
+from gonfalon.core.vocabulary import FACETS, Kind
+
+Table = Mapping[str, Any]
+_KINDS = {"placed": Kind.PLACED, "opening": Kind.OPENING, "sitewide": Kind.SITEWIDE}
+_FIELD_KINDS = ("text", "long", "rich", "number", "date", "choice", "reference", "picture")
+_PROPERTY_KINDS = ("text", "rich", "rows", "link", "picture", "plain")
+
+
+def install(package: str) -> None:
+    """Read the manifest of a package and add what it brings. Raises ImproperlyConfigured, saying what is wrong."""
+    try:
+        with (files(package) / "manifest.toml").open("rb") as file:
+            register_extension(_extension(tomllib.load(file)))
+    except ModuleNotFoundError:
+        raise ImproperlyConfigured(f"There is no extension {package}: is the package installed?") from None
+    except KeyError as missing:
+        raise ImproperlyConfigured(f"{package}/manifest.toml: {missing.args[0]} is missing") from None
+    except (OSError, ValueError) as wrong:
+        raise ImproperlyConfigured(f"{package}/manifest.toml: {wrong}") from None
+
+
+def _extension(said: Table) -> Extension:
+    key = str(said["key"])
+    return Extension(
+        key,
+        said["name"],
+        said["version"],
+        said["description"],
+        tuple(_type(key, type) for type in said.get("type", ())),
+        tuple(_component(key, component) for component in said.get("component", ())),
+        tuple(_duty(key, said["name"], duty) for duty in said.get("duty", ())),
+    )
+
+
+def _type(extension: str, said: Table) -> ContentType:
+    fields = tuple(
+        Field(f["key"], f["name"], _one_of(_FIELD_KINDS, f.get("kind", "text")), tuple(f.get("choices", ())))
+        for f in said.get("fields", ())
+    )
+    tree = _one_of(("content", "media"), said["tree"])
+    return ContentType(said["key"], said["name"], said["plural"], tree, fields, tuple(said["under"]), extension)
+
+
+def _component(extension: str, said: Table) -> Component:
+    properties = {
+        p["key"]: Property(
+            p["name"],
+            _one_of(FACETS, p["facet"]),
+            _one_of(_PROPERTY_KINDS, p.get("kind", "text")),
+            p.get("needs"),
+        )
+        for p in said["properties"]
+    }
+    return Component(said["key"], said["name"], properties, said["template"], extension)
+
+
+def _duty(extension: str, area: str, said: Table) -> Duty:
+    kind = _KINDS[_one_of(tuple(_KINDS), said["kind"])]
+    return Duty(said["key"], kind, said["name"], said["phrase"], area, said.get("risk", ""), extension)
+
+
+def _one_of(choices: tuple[str, ...], said: str) -> str:
+    if said not in choices:
+        raise ValueError(f"“{said}” is none of: {', '.join(choices)}")
+    return said

@@ -1,0 +1,97 @@
+"""Extensions: which are installed, what each brings, and switching them on and off."""
+
+from collections import Counter
+from collections.abc import Collection, Iterator
+from typing import Any
+
+from django.db import transaction
+from django.db.models import Count
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from gonfalon.access.catalogue import EXTENSIONS, Extension
+from gonfalon.access.models import Answer
+from gonfalon.access.snapshot import lock_version, raise_version
+from gonfalon.access.vocabulary import switch, vocabulary
+from gonfalon.content.models import Node
+from gonfalon.ledger.models import Change, record
+from gonfalon.server.guard import GuardedView, May
+from gonfalon.server.paging import PAGED, paged
+from gonfalon.server.problems import NotFound
+
+
+class ExtensionShape(serializers.Serializer):
+    """What an extension brings, how many roles say something of that, and how many pages are of its kinds."""
+
+    key = serializers.CharField()
+    name = serializers.CharField()
+    version = serializers.CharField()
+    description = serializers.CharField()
+    on = serializers.BooleanField()
+    types = serializers.ListField(child=serializers.CharField())
+    components = serializers.ListField(child=serializers.CharField())
+    duties = serializers.ListField(child=serializers.CharField())
+    roles = serializers.IntegerField()
+    pages = serializers.IntegerField()
+
+
+class SwitchInput(serializers.Serializer):
+    on = serializers.BooleanField()
+
+
+class ExtensionsView(GuardedView):
+    doors = {"get": May("roles.define", "site.settings")}
+
+    @extend_schema(responses=ExtensionShape(many=True), operation_id="extensions", parameters=PAGED)
+    def get(self, request: Request) -> Response:
+        """Every extension installed. Two queries."""
+        return paged(request, list(_data(EXTENSIONS.values(), self.presence.snapshot.words.off)))
+
+
+class ExtensionView(GuardedView):
+    doors = {"put": May("site.settings")}
+
+    @extend_schema(request=SwitchInput, responses=ExtensionShape, operation_id="switch_extension")
+    @transaction.atomic
+    def put(self, request: Request, extension: str) -> Response:
+        """Switch one on or off. What is said about what it brings is kept, and counts again once it is on again."""
+        if extension not in EXTENSIONS:
+            raise NotFound("extension")
+        given = SwitchInput(data=request.data)
+        given.is_valid(raise_exception=True)
+        on = given.validated_data["on"]
+        lock_version()
+        if switch(extension, on=on):
+            change = Change(what="Extension", was="off" if on else "on", now="on" if on else "off")
+            raise_version()
+            name = EXTENSIONS[extension].name
+            summary = f"Switched {name} {'on' if on else 'off'}"
+            record(self.presence.by, "extension.switched", summary, about=("extension", extension), changes=[change])
+        return Response(next(_data([EXTENSIONS[extension]], vocabulary().off)))
+
+
+def _data(extensions: Collection[Extension], off: frozenset[str]) -> Iterator[dict[str, Any]]:
+    said = set(Answer.objects.values_list("role_id", "capability").distinct())
+    types = {type.key for e in extensions for type in e.types}
+    pages = Node.objects.filter(type__in=types).values_list("type").annotate(count=Count("pk")).order_by()
+    count = Counter(dict(pages))
+    for e in extensions:
+        yield {
+            "key": e.key,
+            "name": e.name,
+            "version": e.version,
+            "description": e.description,
+            "on": e.key not in off,
+            "types": [type.plural for type in e.types],
+            "components": [component.name for component in e.components],
+            "duties": [duty.name for duty in e.duties],
+            "roles": len({role for role, capability in said if _brings(e, capability)}),
+            "pages": sum(count[type.key] for type in e.types),
+        }
+
+
+def _brings(extension: Extension, capability: str) -> bool:
+    thing, _, _ = capability.partition(".")
+    return any(type.key == thing for type in extension.types) or any(d.key == capability for d in extension.duties)

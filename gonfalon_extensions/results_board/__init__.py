@@ -1,0 +1,1 @@
+"""Regatta results board: race results as pages, and boards that gather them."""
