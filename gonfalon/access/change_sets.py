@@ -87,6 +87,14 @@ def with_staged(rows: list[StagedOperation], policy: Policy) -> Policy:
     return _sorted_out(rows, policy)[0]
 
 
+def with_asked(asked: list[Data], policy: Policy) -> Policy:
+    """A policy with operations that are not staged. Raises ValidationError when one of them cannot be read."""
+    for data in asked:
+        kind = operations.kind_named(data)
+        policy = kind.operation(kind.read(data, policy)).apply(policy)
+    return policy
+
+
 @transaction.atomic
 def stage(owner: str, asked: list[Data], policy: Policy) -> None:
     """Add operations, each in place of an earlier one on the same part; what changes nothing is left out.

@@ -15,7 +15,7 @@ from gonfalon.access.snapshot import lock_version, raise_version
 from gonfalon.core.policy import Policy, Scope, Subject
 from gonfalon.ledger.models import By, record
 
-ADDRESSES = frozenset({"compare", "capability", "order"})
+ADDRESSES = frozenset({"compare", "capability", "catalogue", "order"})
 """Words of addresses beneath roles: no role has one for its key."""
 COLOURS = ("azure", "fir", "ochre", "murrey", "tenne", "plum", "slate")
 PATTERNS = ("plain", "halved", "slant", "band", "chevron", "disc", "head", "bars")

@@ -35,6 +35,7 @@ api = [
     path("change-sets/<slug:change_set>/undo", changes.UndoneView.as_view()),
     path("change-set/undo", changes.UndoView.as_view()),
     path("change-set/apply", changes.ApplyView.as_view()),
+    path("change-set/preview", impact.PreviewView.as_view()),
     path("change-set/impact", impact.ImpactView.as_view()),
     path("change-set/impact/accounts", impact.ImpactAccountsView.as_view()),
     path("change-set/impact/nodes", impact.ImpactNodesView.as_view()),

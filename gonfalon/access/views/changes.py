@@ -87,10 +87,15 @@ def _require_duty(presence: Presence, duty: str) -> None:
         refuse(question, answer)
 
 
-def stage_all(presence: Presence, asked: list[dict[str, Any]]) -> None:
-    """Stage operations, each allowed only to whoever has its duty."""
+def require_duties(presence: Presence, asked: list[dict[str, Any]]) -> None:
+    """Raise Refused unless whoever asks has the duty of each operation."""
     for duty in {operations.kind_named(data).duty for data in asked}:
         _require_duty(presence, duty)
+
+
+def stage_all(presence: Presence, asked: list[dict[str, Any]]) -> None:
+    """Stage operations, each allowed only to whoever has its duty."""
+    require_duties(presence, asked)
     change_sets.stage(presence.who or "", asked, presence.snapshot.policy)
 
 

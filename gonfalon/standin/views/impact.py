@@ -9,13 +9,17 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from gonfalon.access.catalogue import component_name, type_named
+from gonfalon.access.change_sets import with_asked
 from gonfalon.access.holders import Holders
 from gonfalon.access.risks import newly_given
 from gonfalon.access.telling import capability_words
+from gonfalon.access.views.changes import StageInput, require_duties
 from gonfalon.access.vocabulary import kind_of
 from gonfalon.access.words import ACTION_WORDS
-from gonfalon.core import Policy, Question
+from gonfalon.core import Engine, Policy, Question
 from gonfalon.core.expectations import prove
+from gonfalon.core.impact import impact
+from gonfalon.core.survey import Surveyor
 from gonfalon.core.turned import Turned
 from gonfalon.core.vocabulary import Kind
 from gonfalon.server.guard import GuardedView, May, decide, refuse
@@ -83,6 +87,31 @@ class ImpactView(GuardedView):
                 ],
             }
         )
+
+
+class PreviewShape(serializers.Serializer):
+    """Whom some operations alone would turn something for: how many accounts, and how many answers."""
+
+    gain = serializers.IntegerField()
+    lose = serializers.IntegerField()
+    gained = serializers.IntegerField()
+    lost = serializers.IntegerField()
+
+
+class PreviewView(GuardedView):
+    doors = {"post": DOOR}
+
+    @extend_schema(request=StageInput, responses=PreviewShape, operation_id="preview")
+    def post(self, request: Request) -> Response:
+        """What operations would change by themselves, on the policy in force. Nothing is staged or written."""
+        given = StageInput(data=request.data)
+        given.is_valid(raise_exception=True)
+        asked, before = given.validated_data["operations"], self.presence.survey
+        require_duties(self.presence, asked)
+        after = Surveyor(Engine(with_asked(asked, before.policy), before.tree))
+        changed = impact(before, after, self.presence.at)
+        counts = {"gained": changed.gained, "lost": changed.lost}
+        return Response({"gain": len(changed.gain), "lose": len(changed.lose), **counts})
 
 
 def _by_role(would_be: WouldBe) -> Iterator[dict[str, Any]]:

@@ -55,6 +55,14 @@ export async function answer<T>(
   return data as T;
 }
 
+/** The same, with the tag to send as If-Match when it is changed. */
+export async function answerWithTag<T>(
+  asked: Promise<{ data?: T; error?: unknown; response: Response }>,
+): Promise<{ data: T; tag: string }> {
+  const data = await answer(asked);
+  return { data, tag: (await asked).response.headers.get("ETag") ?? "" };
+}
+
 /** Every page of a list, one after the other, as far as `Total-Count` says there is more. */
 export async function everyPage<T>(
   ask: (offset: number) => Promise<{ data?: T[]; error?: unknown; response: Response }>,

@@ -79,10 +79,27 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description An API view behind the door. `self.presence` tells who asks. */
+        /** @description What there is to say something about. `new` names capabilities that nobody has looked at. Three queries. */
         get: operations["catalogue"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/catalogue/looked-at": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description These capabilities have been looked at: they are not new any more. */
+        post: operations["look_at"];
         delete?: never;
         options?: never;
         head?: never;
@@ -230,6 +247,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/change-set/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What operations would change by themselves, on the policy in force. Nothing is staged or written. */
+        post: operations["preview"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/change-set/put-aside": {
         parameters: {
             query?: never;
@@ -367,6 +401,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/desk/pages/{node}/listing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description An API view behind the door. `self.presence` tells who asks. */
+        get: operations["page_listing"];
+        /** @description Save the listing texts of a page, whether or not the rest of it may be edited. */
+        put: operations["save_page_listing"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/desk/pages/{node}/posts": {
         parameters: {
             query?: never;
@@ -487,6 +539,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/extensions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Every extension installed. Two queries. */
+        get: operations["extensions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/extensions/{extension}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Switch one on or off. What is said about what it brings is kept, and counts again once it is on again. */
+        put: operations["switch_extension"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/fields": {
         parameters: {
             query?: never;
@@ -600,6 +686,60 @@ export interface paths {
         get: operations["marked_tree"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/markup-sets": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All sets by name. Two queries. */
+        get: operations["markup_sets"];
+        put?: never;
+        /** @description Make a set. Its capability is given to nobody. */
+        post: operations["make_markup_set"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/markup-sets/{markup_set}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description An API view behind the door. `self.presence` tells who asks. */
+        get: operations["markup_set"];
+        /** @description Change a set for everyone who may use it. Texts that are saved already stay as they are. */
+        put: operations["change_markup_set"];
+        post?: never;
+        /** @description An API view behind the door. `self.presence` tells who asks. */
+        delete: operations["drop_markup_set"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/markup-sets/risk": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description How risky a set would be, before it is saved. Nothing is written. */
+        post: operations["markup_risk"];
         delete?: never;
         options?: never;
         head?: never;
@@ -763,6 +903,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{site}/listing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description An API view behind the door. `self.presence` tells who asks. */
+        get: operations["site_listing"];
+        /** @description Save what a whole site says of itself: what its pages say where they say nothing themselves. */
+        put: operations["save_site_listing"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/stand-in": {
         parameters: {
             query?: never;
@@ -902,6 +1060,7 @@ export interface components {
             verbs: components["schemas"]["VerbShape"][];
             duties: components["schemas"]["DutyShape"][];
             components: components["schemas"]["ComponentShape"][];
+            new: string[];
         };
         /** @description What stands around one cell: other roles that give the same, limits, and the role's holders. */
         CellContextShape: {
@@ -936,9 +1095,7 @@ export interface components {
         ComponentShape: {
             key: string;
             name: string;
-            properties: {
-                [key: string]: string;
-            };
+            properties: components["schemas"]["PropertyShape"][];
             facets: string[];
         };
         /** @description The figures beside the places; null where the place is closed. */
@@ -1003,6 +1160,19 @@ export interface components {
             asked: number;
             failed: number;
             against: components["schemas"]["AgainstShape"] | null;
+        };
+        /** @description What an extension brings, how many roles say something of that, and how many pages are of its kinds. */
+        ExtensionShape: {
+            key: string;
+            name: string;
+            version: string;
+            description: string;
+            on: boolean;
+            types: string[];
+            components: string[];
+            duties: string[];
+            roles: number;
+            pages: number;
         };
         FieldRuleShape: {
             type: string;
@@ -1124,6 +1294,21 @@ export interface components {
             inherited_from: string | null;
             staged: boolean;
         };
+        /** @description How a page is listed by search engines. An empty text: the page's own title, or what the site says. */
+        ListingShape: {
+            title: string;
+            description: string;
+            hidden: boolean;
+        };
+        /** @description How a page is listed by search engines. An empty text: the page's own title, or what the site says. */
+        ListingShapeRequest: {
+            title: string;
+            description: string;
+            hidden: boolean;
+        };
+        LookedAtInputRequest: {
+            capabilities: string[];
+        };
         MarkedRowShape: {
             id: string;
             parent: string | null;
@@ -1134,6 +1319,28 @@ export interface components {
             lifts: number;
             staged: boolean;
             marks: components["schemas"]["TreeMarkShape"][];
+        };
+        MarkupInputRequest: {
+            name: string;
+            elements: {
+                [key: string]: string[];
+            };
+            schemes: string[];
+        };
+        MarkupRiskShape: {
+            risk: string;
+        };
+        /** @description A set, why it is risky (empty: it is not), and the roles that may use it. */
+        MarkupSetShape: {
+            key: string;
+            name: string;
+            elements: {
+                [key: string]: string[];
+            };
+            schemes: string[];
+            risk: string;
+            roles: string[];
+            version: number;
         };
         NameInputRequest: {
             name: string;
@@ -1164,6 +1371,8 @@ export interface components {
             facets: {
                 [key: string]: boolean;
             };
+            hidden: string[];
+            off: boolean;
             locked: boolean;
         };
         PageFieldShape: {
@@ -1193,6 +1402,10 @@ export interface components {
             may: string[];
             components: components["schemas"]["PageComponentShape"][];
             insertable: string[];
+            markup: string[];
+            listing: components["schemas"]["ListingShape"];
+            may_edit_listing: boolean;
+            taken_off?: string[];
             fields: components["schemas"]["PageFieldShape"][];
         };
         PatchedPageInputRequest: {
@@ -1245,6 +1458,19 @@ export interface components {
             /** Format: date-time */
             at: string;
             may_moderate: boolean;
+        };
+        /** @description Whom some operations alone would turn something for: how many accounts, and how many answers. */
+        PreviewShape: {
+            gain: number;
+            lose: number;
+            gained: number;
+            lost: number;
+        };
+        PropertyShape: {
+            key: string;
+            name: string;
+            facet: string;
+            kind: string;
         };
         RemovalInputRequest: {
             hand_to?: string | null;
@@ -1375,6 +1601,9 @@ export interface components {
             marks: {
                 [key: string]: components["schemas"]["SumMarkShape"][];
             };
+        };
+        SwitchInputRequest: {
+            on: boolean;
         };
         TreeMarkShape: {
             extent: number;
@@ -1592,6 +1821,37 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["CatalogueShape"];
                 };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    look_at: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LookedAtInputRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description A refusal or an error */
             default: {
@@ -1857,6 +2117,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ChangeSetShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    preview: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StageInputRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreviewShape"];
                 };
             };
             /** @description A refusal or an error */
@@ -2143,6 +2435,70 @@ export interface operations {
             };
         };
     };
+    page_listing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                node: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListingShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    save_page_listing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                node: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListingShapeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListingShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     posts: {
         parameters: {
             query?: {
@@ -2395,6 +2751,71 @@ export interface operations {
             };
         };
     };
+    extensions: {
+        parameters: {
+            query?: {
+                limit?: number;
+                offset?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExtensionShape"][];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    switch_extension: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                extension: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SwitchInputRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExtensionShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     field_rules: {
         parameters: {
             query?: {
@@ -2601,6 +3022,194 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MarkedRowShape"][];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    markup_sets: {
+        parameters: {
+            query?: {
+                limit?: number;
+                offset?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarkupSetShape"][];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    make_markup_set: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MarkupInputRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarkupSetShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    markup_set: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                markup_set: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarkupSetShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_markup_set: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                markup_set: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MarkupInputRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarkupSetShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drop_markup_set: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                markup_set: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    markup_risk: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MarkupInputRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarkupRiskShape"];
                 };
             };
             /** @description A refusal or an error */
@@ -3005,6 +3614,70 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SiteShape"][];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    site_listing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListingShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    save_site_listing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ListingShapeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ListingShape"];
                 };
             };
             /** @description A refusal or an error */

@@ -2,6 +2,7 @@
 import { createBrowserRouter, Navigate } from "react-router";
 import { AssignPlace } from "../assign/AssignPlace";
 import { CapabilityPlace } from "../define/CapabilityPlace";
+import { CataloguePlace } from "../define/CataloguePlace";
 import { ComparePlace } from "../define/ComparePlace";
 import { DefinePlace } from "../define/DefinePlace";
 import { DeskPlace } from "../desk/DeskPlace";
@@ -17,6 +18,7 @@ export const router = createBrowserRouter([
     element: <Shell />,
     children: [
       { path: "/define/compare", element: <ComparePlace /> },
+      { path: "/define/catalogue", element: <CataloguePlace /> },
       { path: "/define/capability", element: <CapabilityPlace /> },
       { path: "/define/:role?", element: <DefinePlace /> },
       { path: "/assign/:account?", element: <AssignPlace /> },

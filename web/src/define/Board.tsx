@@ -1,11 +1,12 @@
 // The board: kinds of content by verbs, and duties, as one ARIA grid worked by mouse and keyboard.
 import { ChevronDown } from "lucide-react";
-import { type KeyboardEvent, useEffect, useRef, useState } from "react";
+import { type KeyboardEvent, type ReactNode, useEffect, useMemo, useRef, useState } from "react";
 import type { Catalogue, Role } from "../app/useRoles";
 import { colourOf } from "../cloth/colours";
 import { hangSaid, Mark } from "../cloth/Mark";
 import { between, find, moved, type Place, type Row } from "./grid";
 import type { Saying } from "./patterns";
+import { boardItems, useVirtualItems } from "./rows";
 import { type Cell, effective, plain, saidBy, sentence } from "./sentence";
 
 type BoardProps = {
@@ -34,6 +35,8 @@ export function Board(props: BoardProps) {
   const from = anchor ? (find(rows, anchor) ?? at) : at;
   const selected = between(rows, from, at);
   const follow = useRef(false);
+  const fresh = useMemo(() => new Set(catalogue.new), [catalogue]);
+  const duties = useMemo(() => new Map(catalogue.duties.map((duty) => [duty.key, duty])), [catalogue]);
 
   useEffect(() => {
     if (follow.current) grid.current?.querySelector<HTMLElement>(`[data-capability="${current}"]`)?.focus();
@@ -65,9 +68,7 @@ export function Board(props: BoardProps) {
       return;
     }
     const chosenCells = [...selected].map((c) => cells.get(c)).filter((c) => c !== undefined);
-    const ready = chosenCells.filter(
-      (cell) => saidBy(event.key, isDuty(cell.capability, catalogue)) !== undefined,
-    );
+    const ready = chosenCells.filter((cell) => saidBy(event.key, duties.has(cell.capability)) !== undefined);
     const first = ready[0];
     if (!first) {
       if ("otaywb".includes(event.key) && event.key.length === 1) {
@@ -76,12 +77,15 @@ export function Board(props: BoardProps) {
       return;
     }
     event.preventDefault();
-    const says = saidBy(event.key, isDuty(first.capability, catalogue)) ?? null;
+    const says = saidBy(event.key, duties.has(first.capability)) ?? null;
     tell(says === null ? "Nothing said" : says);
     onSay(new Map(ready.map((cell) => [cell.capability, says])));
   }
 
-  const areas = [...new Set(rows.map((row) => row.area))];
+  const items = boardItems(rows, folded);
+  const place = rows[at.row];
+  const held = items.findIndex((item) => item.row === place);
+  const { list, virtual } = useVirtualItems(items, held);
   return (
     <>
       <p role="status" className="sr-only">
@@ -91,67 +95,100 @@ export function Board(props: BoardProps) {
         ref={grid}
         role="grid"
         aria-label={`Board of ${role.name}`}
+        aria-rowcount={items.length}
         aria-multiselectable
         onKeyDown={key}
         tabIndex={-1}
       >
         {rows.some((row) => !row.duties) && <Heads catalogue={catalogue} />}
-        {areas.map((area) => (
-          <div key={area} role="rowgroup" aria-label={area}>
-            <AreaHead area={area} folded={folded.includes(area)} onFold={() => onFold(area)} />
-            {rows.map((row, r) =>
-              row.area === area && !folded.includes(area) ? (
-                <div
-                  key={row.key}
-                  role="row"
-                  className={
-                    row.duties
-                      ? "grid grid-cols-5 gap-x-1 pt-2"
-                      : "grid h-[35px] grid-cols-[minmax(116px,1fr)_repeat(11,minmax(36px,52px))] items-center border-b border-linen2"
-                  }
-                >
-                  {!row.duties && (
-                    <div role="rowheader" className="truncate pr-2 font-semibold">
-                      {row.name}
-                    </div>
-                  )}
-                  {row.capabilities.map((capability, c) => {
-                    const cell = cells.get(capability);
-                    return cell ? (
-                      <BoardCell
-                        key={capability}
-                        cell={cell}
-                        role={role}
-                        catalogue={catalogue}
-                        name={
-                          row.duties ? catalogue.duties.find((d) => d.key === capability)?.name : undefined
-                        }
-                        current={capability === current}
-                        selected={selected.size > 1 && selected.has(capability)}
-                        proposed={proposed.has(capability)}
-                        onPick={(extend) => choose({ row: r, column: c }, extend)}
-                      />
-                    ) : null;
-                  })}
-                </div>
-              ) : null,
-            )}
-          </div>
-        ))}
+        <div
+          ref={list}
+          role="rowgroup"
+          style={{ height: virtual.getTotalSize() }}
+          className="relative [contain:layout]"
+        >
+          {virtual.getVirtualItems().map(({ index, start }) => {
+            const item = items[index];
+            if (!item) return null;
+            return (
+              <div
+                key={item.row?.key ?? item.area}
+                ref={virtual.measureElement}
+                data-index={index}
+                role="row"
+                aria-rowindex={index + 1}
+                style={{ transform: `translateY(${start - virtual.options.scrollMargin}px)` }}
+                className={`absolute inset-x-0 top-0 ${item.row ? (item.row.duties ? DUTIES : KIND) : AREA}`}
+              >
+                {item.row ? (
+                  <RowCells row={item.row} fresh={fresh}>
+                    {item.row.capabilities.map((capability, c) => {
+                      const cell = cells.get(capability);
+                      return cell ? (
+                        <BoardCell
+                          key={capability}
+                          cell={cell}
+                          role={role}
+                          catalogue={catalogue}
+                          name={item.row?.duties ? duties.get(capability)?.name : undefined}
+                          fresh={fresh.has(capability)}
+                          current={capability === current}
+                          selected={selected.size > 1 && selected.has(capability)}
+                          proposed={proposed.has(capability)}
+                          onPick={(extend) =>
+                            choose({ row: rows.indexOf(item.row as Row), column: c }, extend)
+                          }
+                        />
+                      ) : null;
+                    })}
+                  </RowCells>
+                ) : (
+                  <AreaHead
+                    area={item.area}
+                    folded={folded.includes(item.area)}
+                    onFold={() => onFold(item.area)}
+                  />
+                )}
+              </div>
+            );
+          })}
+        </div>
       </div>
     </>
   );
 }
 
-function isDuty(capability: string, catalogue: Catalogue): boolean {
-  return catalogue.duties.some((duty) => duty.key === capability);
+const COLUMNS = "grid grid-cols-[minmax(116px,1fr)_repeat(11,minmax(36px,52px))]";
+const KIND = `${COLUMNS} h-[35px] items-center border-b border-linen2`;
+const DUTIES = "grid grid-cols-5 gap-x-1 pt-2";
+const AREA = "border-b border-line pt-[10px] pb-[2px]";
+
+type RowProps = { row: Row; fresh: Set<string>; children: ReactNode };
+
+function RowCells({ row, fresh, children }: RowProps) {
+  if (row.duties) return children;
+  return (
+    <>
+      <div role="rowheader" className="flex items-center gap-1.5 pr-2 font-semibold">
+        <span className="truncate" title={row.name}>
+          {row.name}
+        </span>
+        {row.capabilities.some((capability) => fresh.has(capability)) && <New />}
+      </div>
+      {children}
+    </>
+  );
+}
+
+function New() {
+  return <span className="rounded-[3px] bg-[#f1dcae] px-1 text-[10.5px] font-semibold text-ink">new</span>;
 }
 
 function Heads({ catalogue }: { catalogue: Catalogue }) {
   return (
     <div
       role="row"
-      className="sticky -top-[28px] z-10 grid grid-cols-[minmax(116px,1fr)_repeat(11,minmax(36px,52px))] items-end border-b border-line bg-linen pt-2 pb-1 text-center text-[11px] leading-[1.1] text-ink2"
+      className={`${COLUMNS} sticky -top-[28px] z-10 items-end border-b border-line bg-linen pt-2 pb-1 text-center text-[11px] leading-[1.1] text-ink2`}
     >
       <span role="columnheader">
         <span className="sr-only">Kind</span>
@@ -169,18 +206,16 @@ type AreaProps = { area: string; folded: boolean; onFold: () => void };
 
 function AreaHead({ area, folded, onFold }: AreaProps) {
   return (
-    <div role="row" className="border-b border-line pt-[10px] pb-[2px]">
-      <div role="rowheader" aria-colspan={12}>
-        <button
-          type="button"
-          aria-expanded={!folded}
-          onClick={onFold}
-          className="flex items-center gap-1 rounded text-[12.5px] font-semibold text-ink2"
-        >
-          <ChevronDown size={14} aria-hidden="true" className={folded ? "-rotate-90" : ""} />
-          {area}
-        </button>
-      </div>
+    <div role="rowheader" aria-colspan={12}>
+      <button
+        type="button"
+        aria-expanded={!folded}
+        onClick={onFold}
+        className="flex items-center gap-1 rounded text-[12.5px] font-semibold text-ink2"
+      >
+        <ChevronDown size={14} aria-hidden="true" className={folded ? "-rotate-90" : ""} />
+        {area}
+      </button>
     </div>
   );
 }
@@ -190,13 +225,14 @@ type CellProps = {
   role: Role;
   catalogue: Catalogue;
   name?: string;
+  fresh: boolean;
   current: boolean;
   selected: boolean;
   proposed: boolean;
   onPick: (extend: boolean) => void;
 };
 
-function BoardCell({ cell, role, catalogue, name, current, selected, proposed, onPick }: CellProps) {
+function BoardCell({ cell, role, catalogue, name, fresh, current, selected, proposed, onPick }: CellProps) {
   const { says, source } = effective(cell);
   const text = plain(sentence(role, cell, catalogue));
   return (
@@ -222,7 +258,11 @@ function BoardCell({ cell, role, catalogue, name, current, selected, proposed, o
         staged={cell.staged}
         label={says ?? "nothing said"}
       />
-      {name && <span className="text-[12.5px] leading-tight">{name}</span>}
+      {name && (
+        <span className="text-[12.5px] leading-tight">
+          {name} {fresh && <New />}
+        </span>
+      )}
     </div>
   );
 }

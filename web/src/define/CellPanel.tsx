@@ -7,6 +7,7 @@ import { colourOf } from "../cloth/colours";
 import { hangSaid, Mark } from "../cloth/Mark";
 import { RoleCloth } from "../cloth/RoleCloth";
 import { choices } from "./choices";
+import { Preview } from "./Preview";
 import { type Cell, effective, headOf, sentence } from "./sentence";
 import { useCellContext } from "./useBoard";
 
@@ -192,6 +193,9 @@ function StagedChange({ role, cell }: { role: Role; cell: Cell }) {
     <Part title="Staged change">
       <p>
         {op.was} → {op.now}
+      </p>
+      <p className="text-ink2">
+        By itself: <Preview role={role.key} saying={new Map([[cell.capability, cell.said]])} />
       </p>
     </Part>
   ) : null;

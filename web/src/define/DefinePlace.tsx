@@ -7,6 +7,7 @@ import { useParam } from "../app/useParam";
 import { type Catalogue, type Role, useCatalogue, useRoles } from "../app/useRoles";
 import { Board } from "./Board";
 import { CellPanel } from "./CellPanel";
+import { DiffersFrom } from "./DiffersFrom";
 import { rowsOf } from "./grid";
 import { Many, type Proposal, ProposalBar } from "./Many";
 import { Parts } from "./Parts";
@@ -14,7 +15,7 @@ import { asShipped, type Saying } from "./patterns";
 import { RoleHead } from "./RoleHead";
 import { RoleList } from "./RoleList";
 import { type Cell, effective, headOf, plain, sentence, wordsOf } from "./sentence";
-import { said, useBoard, useSay } from "./useBoard";
+import { said, useBoard, useLookAt, useSay } from "./useBoard";
 
 export function DefinePlace() {
   const roles = useRoles();
@@ -54,6 +55,22 @@ function riskyOf(catalogue: Catalogue) {
   };
 }
 
+/** Capabilities that nobody has looked at yet. */
+function newOf(catalogue: Catalogue) {
+  const fresh = new Set(catalogue.new);
+  return { name: "New", keep: (cell: Cell) => fresh.has(cell.capability) };
+}
+
+/** Capabilities that count otherwise in another role, once its board is there. */
+function differing(role: Role | undefined, other: Map<string, Cell> | undefined) {
+  if (!role || !other) return {};
+  const keep = (cell: Cell) => {
+    const there = other.get(cell.capability);
+    return there !== undefined && effective(there).says !== effective(cell).says;
+  };
+  return { differs: { name: `Differs from ${role.name}`, keep } };
+}
+
 function RoleBoard({ role, roles, catalogue }: { role: Role; roles: Role[]; catalogue: Catalogue }) {
   const board = useBoard(role.key);
   const { say, error } = useSay(role.key);
@@ -64,6 +81,9 @@ function RoleBoard({ role, roles, catalogue }: { role: Role; roles: Role[]; cata
   const [chosen, choose] = useParam("cell");
   const [show, setShow] = useParam("show");
   const [words, setWords] = useParam("words");
+  const [differs, setDiffers] = useParam("from");
+  const compared = useBoard(differs);
+  const lookAt = useLookAt();
   const filter = useRef<HTMLInputElement>(null);
   const cells = useMemo(
     () => new Map(board.data?.cells.map((cell) => [cell.capability, cell])),
@@ -95,7 +115,13 @@ function RoleBoard({ role, roles, catalogue }: { role: Role; roles: Role[]; cata
 
   const all = [...cells.values()];
   const shipped = board.data.shipped;
-  const shows = { ...SHOWS, risky: riskyOf(catalogue) };
+  const other = compared.data && new Map(compared.data.cells.map((cell) => [cell.capability, cell]));
+  const shows = {
+    ...SHOWS,
+    risky: riskyOf(catalogue),
+    new: newOf(catalogue),
+    ...differing(named.get(differs), other),
+  };
   const keep = shows[show as keyof typeof shows]?.keep ?? (() => true);
   const wanted = words.toLowerCase().split(/\s+/).filter(Boolean);
   const shown = (capability: string) => {
@@ -125,7 +151,10 @@ function RoleBoard({ role, roles, catalogue }: { role: Role; roles: Role[]; cata
   }
   return (
     <>
-      <section className="flex min-w-0 flex-1 flex-col overflow-y-auto px-[20px] pt-[28px] pb-8 max-[1180px]:px-[12px]">
+      <section
+        data-scrolls
+        className="flex min-w-0 flex-1 flex-col overflow-y-auto px-[20px] pt-[28px] pb-8 max-[1180px]:px-[12px]"
+      >
         <RoleHead
           role={role}
           roles={roles}
@@ -150,6 +179,20 @@ function RoleBoard({ role, roles, catalogue }: { role: Role; roles: Role[]; cata
               </Chip>
             );
           })}
+          <DiffersFrom
+            roles={roles.filter(({ key }) => key !== role.key)}
+            onPick={(key) => {
+              setDiffers(key);
+              setShow("differs");
+            }}
+          />
+          {show === "new" && rows.length > 0 && (
+            <Chip
+              onClick={() => lookAt.mutate(rows.flatMap(({ capabilities }) => capabilities.filter(shown)))}
+            >
+              I have looked at these
+            </Chip>
+          )}
           <span className="flex-1" />
           <Many
             cells={cells}
@@ -173,9 +216,10 @@ function RoleBoard({ role, roles, catalogue }: { role: Role; roles: Role[]; cata
             </kbd>
           </label>
         </div>
-        <Trouble error={error} />
+        <Trouble error={error ?? lookAt.error} />
         {proposal && (
           <ProposalBar
+            role={role.key}
             proposal={proposal}
             onStage={() => {
               say(proposal.saying);
@@ -196,7 +240,7 @@ function RoleBoard({ role, roles, catalogue }: { role: Role; roles: Role[]; cata
             catalogue={catalogue}
             chosen={current?.capability ?? ""}
             onChoose={choose}
-            onSay={say}
+            onSay={role.baseline ? (saying) => propose({ name: "The baseline", saying }) : say}
             onSelect={select}
             proposed={saying}
             folded={closed}
@@ -217,7 +261,11 @@ function RoleBoard({ role, roles, catalogue }: { role: Role; roles: Role[]; cata
           cell={current}
           catalogue={catalogue}
           roles={named}
-          onSay={(says) => say(new Map([[current.capability, says]]))}
+          onSay={(says) => {
+            const saying = new Map([[current.capability, says]]);
+            if (role.baseline) propose({ name: "The baseline", saying });
+            else say(saying);
+          }}
         />
       )}
     </>

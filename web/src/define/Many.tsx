@@ -5,6 +5,7 @@ import { Dialog, DialogButtons } from "../app/Dialog";
 import { count } from "../app/time";
 import { Button, Chip } from "../app/ui";
 import type { Catalogue } from "../app/useRoles";
+import { Preview } from "./Preview";
 import { PATTERNS, type Saying, sameAs } from "./patterns";
 import type { Cell } from "./sentence";
 
@@ -124,10 +125,10 @@ function OtherKinds({ open, onClose, kind, catalogue, onChosen }: OtherProps) {
   );
 }
 
-type BarProps = { proposal: Proposal; onStage: () => void; onCancel: () => void };
+type BarProps = { role: string; proposal: Proposal; onStage: () => void; onCancel: () => void };
 
 /** What an action would change, shown on the board, to stage or to leave. */
-export function ProposalBar({ proposal, onStage, onCancel }: BarProps) {
+export function ProposalBar({ role, proposal, onStage, onCancel }: BarProps) {
   const n = proposal.saying.size;
   return (
     <div
@@ -136,7 +137,8 @@ export function ProposalBar({ proposal, onStage, onCancel }: BarProps) {
     >
       <span>
         <strong>{proposal.name}:</strong>{" "}
-        {n === 0 ? "nothing would change." : `${count(n, "answer")} would change.`}
+        {n === 0 ? "nothing would change." : `${count(n, "answer")} would change. `}
+        {n > 0 && <Preview role={role} saying={proposal.saying} />}
       </span>
       <span className="flex-1" />
       <Button onClick={onCancel}>{n === 0 ? "Close" : "Leave as it is"}</Button>

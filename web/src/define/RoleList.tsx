@@ -74,7 +74,12 @@ export function RoleList({ roles, chosen }: { roles: Role[]; chosen: string }) {
           </ul>
         </SortableContext>
       </DndContext>
-      <p className="mt-3 px-[18px] text-xs text-ink2">
+      <p className="mt-3 px-[18px] text-[13px]">
+        <Link to="/define/catalogue" className="underline decoration-line2 underline-offset-2">
+          Catalogue: extensions, markup sets
+        </Link>
+      </p>
+      <p className="mt-2 px-[18px] text-xs text-ink2">
         Keyholders are on no board: they may do everything, always.
       </p>
       <NewRole open={making} onClose={() => make(false)} roles={roles} />

@@ -1,5 +1,5 @@
 // The board of one role: its cells, choosing among them, and staging what is said.
-import { useQueries, useQuery } from "@tanstack/react-query";
+import { useMutation, useQueries, useQuery } from "@tanstack/react-query";
 import { answer, api, everyPage, type Shapes } from "../api/client";
 import { useStage } from "../app/changeSet";
 import { queryClient } from "../app/query";
@@ -77,4 +77,28 @@ export function useSayOne() {
     say: (role: string, capability: string, says: string | null) =>
       stage.mutate([{ kind: "set-answer", role, capability, says }]),
   };
+}
+
+/** These capabilities are not new any more. */
+export function useLookAt() {
+  return useMutation({
+    mutationFn: (capabilities: string[]) =>
+      answer(api.POST("/api/catalogue/looked-at", { body: { capabilities } })),
+    onSuccess: () => queryClient.invalidateQueries({ queryKey: ["catalogue"] }),
+  });
+}
+
+/** What some answers of a role would turn by themselves, before they are staged. */
+export function usePreview(role: string, saying: Saying) {
+  const operations = [...saying].map(([capability, says]) => ({
+    kind: "set-answer",
+    role,
+    capability,
+    says,
+  }));
+  return useQuery({
+    queryKey: ["impact", "preview", JSON.stringify(operations)],
+    queryFn: () => answer(api.POST("/api/change-set/preview", { body: { operations } })),
+    enabled: operations.length > 0,
+  });
 }

@@ -3,7 +3,7 @@ import { DropdownMenu } from "radix-ui";
 import type { ReactNode } from "react";
 import { useSession } from "../app/session";
 import { Button } from "../app/ui";
-import { useCatalogue } from "../app/useRoles";
+import { type Catalogue, useCatalogue } from "../app/useRoles";
 import type { Ghost, Page, PageComponent } from "./useDesk";
 
 type CanvasProps = {
@@ -17,6 +17,7 @@ type CanvasProps = {
 export function Canvas({ page, ghosts, chosen, onChoose, onChange }: CanvasProps) {
   const standing = Boolean(useSession().data?.standing_in);
   const hidden = new Set(ghosts.filter((ghost) => ghost.kind === "facet").map((ghost) => ghost.key));
+  const known = useCatalogue().data?.components;
   if (page.tree === "media") return <MediaCanvas page={page} />;
   return (
     <div className="rounded-md border border-line bg-paper p-[14px]">
@@ -50,7 +51,7 @@ export function Canvas({ page, ghosts, chosen, onChoose, onChange }: CanvasProps
                       : "border-transparent"
                 } ${shut && ghosts.length > 0 ? "hatched border-dashed border-line2!" : ""}`}
               >
-                <Drawn component={component} />
+                <Drawn component={component} known={known?.find(({ key }) => key === component.kind)} />
               </button>
             </li>
           );
@@ -61,8 +62,11 @@ export function Canvas({ page, ghosts, chosen, onChoose, onChange }: CanvasProps
   );
 }
 
-function Drawn({ component: { kind, props } }: { component: PageComponent }): ReactNode {
+type DrawnProps = { component: PageComponent; known?: Catalogue["components"][number] };
+
+function Drawn({ component: { kind, props, off }, known }: DrawnProps): ReactNode {
   const text = (key: string) => String(props[key] ?? "");
+  if (off) return <span className="block text-sm text-ink2">A part whose extension is switched off.</span>;
   switch (kind) {
     case "heading":
       return (
@@ -91,36 +95,63 @@ function Drawn({ component: { kind, props } }: { component: PageComponent }): Re
         <span className="block p-6 text-center text-ink2">No picture chosen</span>
       );
     case "table":
-      return (
-        <span className="block text-sm">
-          <span className="block font-semibold">{text("caption")}</span>
-          {((props.rows as string[][]) ?? []).map((row, i) => (
-            <span
-              // biome-ignore lint/suspicious/noArrayIndexKey: rows have no other name
-              key={i}
-              className={`flex gap-4 border-b border-linen2 py-[3px] ${i === 0 && props.head ? "font-semibold" : ""}`}
-            >
-              {row.map((cell, j) => (
-                <span // biome-ignore lint/suspicious/noArrayIndexKey: cells have no other name
-                  key={j}
-                  className="flex-1"
-                >
-                  {cell}
-                </span>
-              ))}
-            </span>
-          ))}
-        </span>
-      );
+      return <Table caption={text("caption")} rows={props.rows as string[][]} head={Boolean(props.head)} />;
     case "button":
       return (
         <span className="inline-block rounded bg-rod px-4 py-1.5 text-sm text-white">
           {text("label") || "A button"}
         </span>
       );
-    default:
+    case "banner":
       return <span className="block text-sm text-ink2">{text("text")}</span>;
+    default:
+      return <Other props={props} properties={known?.properties ?? []} />;
   }
+}
+
+type TableProps = { caption: string; rows?: string[][]; head?: boolean };
+
+function Table({ caption, rows = [], head = false }: TableProps) {
+  return (
+    <span className="block text-sm">
+      <span className="block font-semibold">{caption}</span>
+      {rows.map((row, i) => (
+        <span
+          // biome-ignore lint/suspicious/noArrayIndexKey: rows have no other name
+          key={i}
+          className={`flex gap-4 border-b border-linen2 py-[3px] ${i === 0 && head ? "font-semibold" : ""}`}
+        >
+          {row.map((cell, j) => (
+            <span // biome-ignore lint/suspicious/noArrayIndexKey: cells have no other name
+              key={j}
+              className="flex-1"
+            >
+              {cell}
+            </span>
+          ))}
+        </span>
+      ))}
+    </span>
+  );
+}
+
+type OtherProps = {
+  props: PageComponent["props"];
+  properties: Catalogue["components"][number]["properties"];
+};
+
+/** A part that an extension brings: its texts and tables in their order. */
+function Other({ props, properties }: OtherProps) {
+  return properties.map(({ key, name, kind }) =>
+    kind === "rows" ? (
+      <Table key={key} caption="" rows={props[key] as string[][]} />
+    ) : (
+      <span key={key} className="block text-sm">
+        <span className="text-xs text-ink2">{name}: </span>
+        {String(props[key] ?? "")}
+      </span>
+    ),
+  );
 }
 
 function Insert({ page, onChange }: { page: Page; onChange: (components: PageComponent[]) => void }) {
@@ -137,14 +168,23 @@ function Insert({ page, onChange }: { page: Page; onChange: (components: PageCom
         >
           {components
             .filter(({ key }) => page.insertable.includes(key))
-            .map(({ key, name, properties }) => (
+            .map(({ key, name, facets }) => (
               <DropdownMenu.Item
                 key={key}
                 className="rounded px-2 py-1.5 outline-none data-highlighted:bg-chosen"
                 onSelect={() => {
-                  const facets = Object.fromEntries(Object.values(properties).map((facet) => [facet, true]));
+                  const open = Object.fromEntries(facets.map((facet) => [facet, true]));
                   const id = `new-${page.components.length + 1}`;
-                  onChange([...page.components, { id, kind: key, props: {}, facets, locked: false }]);
+                  const part = {
+                    id,
+                    kind: key,
+                    props: {},
+                    facets: open,
+                    hidden: [],
+                    off: false,
+                    locked: false,
+                  };
+                  onChange([...page.components, part]);
                 }}
               >
                 {name}

@@ -46,6 +46,17 @@ function Hidden({ node, xray }: { node: string; xray: boolean }) {
   );
 }
 
+/** What cleaning took off the texts that were saved. */
+function TakenOff({ names = [] }: { names?: string[] }) {
+  if (names.length === 0) return null;
+  return (
+    <p role="status" className="my-2 rounded border border-brass bg-[#fbf3dc] px-3 py-2 text-sm">
+      Saved without <strong>{names.join(", ")}</strong>: no markup set that you may use here lets that
+      through.
+    </p>
+  );
+}
+
 function Editor({ page, xray }: { page: Page; xray: boolean }) {
   const [edits, edit] = useState<Partial<Edits>>({});
   const [chosen, choose] = useState<string | null>(null);
@@ -105,6 +116,7 @@ function Editor({ page, xray }: { page: Page; xray: boolean }) {
         />
         {!other && <Trouble error={save.error} />}
         <Trouble error={moveOn.error} />
+        {!dirty && <TakenOff names={save.data?.taken_off} />}
         <p role="status" className="sr-only">
           {save.isSuccess && !dirty ? "Saved." : ""}
         </p>

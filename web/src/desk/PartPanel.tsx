@@ -1,13 +1,14 @@
 // The right side of the desk: the chosen component by its facets, then the page's fields.
 import type { ProblemError } from "../api/client";
 import { useSession } from "../app/session";
-import { Button, INPUT } from "../app/ui";
-import { useCatalogue } from "../app/useRoles";
+import { INPUT } from "../app/ui";
+import { ComponentForm } from "./ComponentForm";
 import { Discussion } from "./Discussion";
+import { PageListing, SiteListing } from "./Listing";
 import { PicturePicker } from "./PicturePicker";
 import { RichText } from "./RichText";
+import { Shut } from "./Shut";
 import type { Ghost, Page, PageComponent, PageField } from "./useDesk";
-import { WhyPopover } from "./Why";
 
 type PanelProps = {
   page: Page;
@@ -34,7 +35,6 @@ export function PartPanel({ page, values, ghosts, chosen, problem, onComponents,
           page={page}
           at={at}
           component={component}
-          ghosts={ghosts}
           problem={problem}
           onComponents={onComponents}
         />
@@ -60,249 +60,14 @@ export function PartPanel({ page, values, ghosts, chosen, problem, onComponents,
           question={{ action: "see-field", node: page.id, field: ghost.key }}
         />
       ))}
+      {page.tree === "content" && <PageListing key={`listing-${page.id}`} page={page} />}
+      {page.above.length === 0 && page.tree === "content" && <SiteListing key={page.site} site={page.site} />}
       <Discussion node={page.id} />
       <p className="mt-4 px-[18px] text-xs text-ink2">
         {page.author ? `Written by ${page.author}. ` : ""}
         {page.saved_by ? `Last saved by ${page.saved_by}.` : ""}
       </p>
     </aside>
-  );
-}
-
-type ShutProps = { name: string; note: string; question: Parameters<typeof WhyPopover>[0]["question"] };
-
-/** Something closed: hatched, with its reason one click away. */
-function Shut({ name, note, question }: ShutProps) {
-  const standing = useSession().data?.standing_in;
-  const line = (
-    <span className="flex w-full items-center justify-between">
-      <span className="font-semibold text-ink2">{name}</span>
-      <span className="text-[13px] text-ink2">{note}</span>
-    </span>
-  );
-  return (
-    <div className="hatched mt-1 border-y border-linen2" data-shut={name}>
-      {standing ? (
-        <WhyPopover question={question}>
-          <button type="button" className="w-full px-[18px] py-2 text-left">
-            {line}
-          </button>
-        </WhyPopover>
-      ) : (
-        <div className="px-[18px] py-2">{line}</div>
-      )}
-    </div>
-  );
-}
-
-const LABELS: Record<string, string> = {
-  text: "Text",
-  level: "Level",
-  html: "Text",
-  picture: "Picture",
-  caption: "Caption",
-  width: "Width",
-  rows: "Rows, cells parted by |",
-  head: "First row is a head",
-  label: "Label",
-  link: "Link",
-  tone: "Tone",
-};
-
-type FormProps = {
-  page: Page;
-  at: number;
-  component: PageComponent;
-  ghosts: Ghost[];
-  problem: ProblemError | null;
-  onComponents: (components: PageComponent[]) => void;
-};
-
-function ComponentForm({ page, at, component, problem, onComponents }: FormProps) {
-  const standing = Boolean(useSession().data?.standing_in);
-  const known = useCatalogue().data?.components.find(({ key }) => key === component.kind);
-  const facets = [...new Set(Object.values(known?.properties ?? {}))];
-  const arrange = component.facets.layout ?? component.facets[facets[0] ?? ""] ?? false;
-
-  function put(key: string, value: unknown) {
-    onComponents(
-      page.components.map((c) => (c.id === component.id ? { ...c, props: { ...c.props, [key]: value } } : c)),
-    );
-  }
-
-  function shift(step: number) {
-    const list = [...page.components];
-    const other = list[at + step];
-    if (!other) return;
-    list[at + step] = component;
-    list[at] = other;
-    onComponents(list);
-  }
-
-  return (
-    <section className="mb-4" aria-label={known?.name}>
-      <h2 className="border-b border-line px-[18px] pb-1 text-[15px]">{known?.name}</h2>
-      {facets.map((facet) => {
-        const open = component.facets[facet];
-        const name = facet[0]?.toUpperCase() + facet.slice(1);
-        if (!open) {
-          return (
-            <Shut
-              key={facet}
-              name={name}
-              note={component.locked ? "locked" : "closed"}
-              question={{
-                action: "change-facet",
-                node: page.id,
-                component: component.kind,
-                facet,
-                component_id: component.id,
-              }}
-            />
-          );
-        }
-        const properties = Object.entries(known?.properties ?? {}).filter(([, of]) => of === facet);
-        return (
-          <fieldset key={facet} className="px-[18px] pt-2">
-            <legend className="text-[13.5px] font-semibold">{name}</legend>
-            {properties.map(([key]) => (
-              <PropertyInput
-                key={key}
-                name={key}
-                value={component.props[key]}
-                readOnly={standing}
-                error={problem?.at(`/components/${at}/props/${key}`)}
-                onChange={(value) => put(key, value)}
-              />
-            ))}
-          </fieldset>
-        );
-      })}
-      {arrange && !standing && (
-        <div className="flex gap-1 px-[12px] pt-2">
-          <Button look="quiet" disabled={at === 0} onClick={() => shift(-1)}>
-            Move up
-          </Button>
-          <Button look="quiet" disabled={at === page.components.length - 1} onClick={() => shift(1)}>
-            Move down
-          </Button>
-          <Button
-            look="quiet"
-            onClick={() => onComponents(page.components.filter((c) => c.id !== component.id))}
-          >
-            Take out
-          </Button>
-        </div>
-      )}
-    </section>
-  );
-}
-
-type InputProps = {
-  name: string;
-  value: unknown;
-  readOnly: boolean;
-  error?: string;
-  onChange: (value: unknown) => void;
-};
-
-function PropertyInput({ name, value, readOnly, error, onChange }: InputProps) {
-  const label = LABELS[name] ?? name;
-  const id = `property-${name}`;
-  return (
-    <div className="mb-1.5">
-      {name !== "head" && (
-        <label htmlFor={id} className="text-xs text-ink2">
-          {label}
-        </label>
-      )}
-      <Control id={id} name={name} label={label} value={value} readOnly={readOnly} onChange={onChange} />
-      {error && (
-        <p role="alert" className="text-xs text-bar">
-          {error}
-        </p>
-      )}
-    </div>
-  );
-}
-
-const CHOICES: Record<string, [string | number, string][]> = {
-  level: [
-    [2, "Level 2"],
-    [3, "Level 3"],
-  ],
-  width: [
-    ["wide", "Wide"],
-    ["narrow", "Narrow"],
-  ],
-  tone: [
-    ["plain", "Plain"],
-    ["strong", "Strong"],
-  ],
-};
-
-type ControlProps = Omit<InputProps, "error"> & { id: string; label: string };
-
-function Control({ id, name, label, value, readOnly, onChange }: ControlProps) {
-  const choices = CHOICES[name];
-  if (choices) {
-    return (
-      <select
-        id={id}
-        disabled={readOnly}
-        value={String(value ?? choices[0]?.[0])}
-        onChange={(event) => onChange(choices.find(([v]) => String(v) === event.target.value)?.[0])}
-        className={INPUT}
-      >
-        {choices.map(([v, text]) => (
-          <option key={v} value={String(v)}>
-            {text}
-          </option>
-        ))}
-      </select>
-    );
-  }
-  if (name === "html")
-    return (
-      <RichText id={id} label={label} value={String(value ?? "")} readOnly={readOnly} onChange={onChange} />
-    );
-  if (name === "picture")
-    return <PicturePicker id={id} value={String(value ?? "")} readOnly={readOnly} onChange={onChange} />;
-  if (name === "head") {
-    return (
-      <label className="flex items-center gap-2 text-sm">
-        <input
-          type="checkbox"
-          disabled={readOnly}
-          checked={Boolean(value)}
-          onChange={(e) => onChange(e.target.checked)}
-        />
-        {label}
-      </label>
-    );
-  }
-  if (name === "rows") {
-    return (
-      <textarea
-        id={id}
-        readOnly={readOnly}
-        rows={5}
-        value={((value as string[][]) ?? []).map((row) => row.join(" | ")).join("\n")}
-        onChange={(event) =>
-          onChange(event.target.value.split("\n").map((line) => line.split("|").map((c) => c.trim())))
-        }
-        className={INPUT}
-      />
-    );
-  }
-  return (
-    <input
-      id={id}
-      readOnly={readOnly}
-      value={String(value ?? "")}
-      onChange={(e) => onChange(e.target.value)}
-      className={INPUT}
-    />
   );
 }
 

@@ -1,6 +1,8 @@
-// Rich text with prose and nothing else; the server cleans it again.
+// Rich text, in its form or as markup; the server cleans it to what the author may use.
 import { EditorContent, useEditor } from "@tiptap/react";
 import StarterKit from "@tiptap/starter-kit";
+import { useState } from "react";
+import { INPUT } from "../app/ui";
 
 type RichTextProps = {
   id: string;
@@ -10,7 +12,41 @@ type RichTextProps = {
   onChange: (html: string) => void;
 };
 
-export function RichText({ id, label, value, readOnly, onChange }: RichTextProps) {
+const FORM = ["p", "br", "strong", "em", "a", "ul", "ol", "li", "h3", "h4", "blockquote"];
+
+/** Whether a text holds what the form would lose. */
+function holdsMore(html: string): boolean {
+  const all = new DOMParser().parseFromString(html, "text/html").body.querySelectorAll("*");
+  return [...all].some((element) => !FORM.includes(element.localName) || element.hasAttribute("style"));
+}
+
+export function RichText(props: RichTextProps) {
+  const [markup, show] = useState(() => holdsMore(props.value));
+  if (!markup) return <Form {...props} onMarkup={() => show(true)} />;
+  const more = holdsMore(props.value);
+  return (
+    <div>
+      <textarea
+        id={props.id}
+        rows={8}
+        readOnly={props.readOnly}
+        spellCheck={false}
+        value={props.value}
+        onChange={(event) => props.onChange(event.target.value)}
+        className={`${INPUT} font-mono text-xs!`}
+      />
+      {more ? (
+        <p className="text-xs text-ink2">This text holds more than its form can show.</p>
+      ) : (
+        <button type="button" className="text-xs underline" onClick={() => show(false)}>
+          Edit in its form
+        </button>
+      )}
+    </div>
+  );
+}
+
+function Form({ id, label, value, readOnly, onChange, onMarkup }: RichTextProps & { onMarkup: () => void }) {
   const editor = useEditor({
     extensions: [
       StarterKit.configure({
@@ -62,6 +98,10 @@ export function RichText({ id, label, value, readOnly, onChange }: RichTextProps
               {name}
             </button>
           ))}
+          <span className="flex-1" />
+          <button type="button" onClick={onMarkup} className="rounded px-2 py-[1px] text-xs hover:bg-linen">
+            Markup
+          </button>
         </div>
       )}
       <EditorContent editor={editor} className="prose-edit px-2.5 py-1.5 text-sm" />

@@ -1,0 +1,86 @@
+// The extensions that are installed, each with what it brings, to switch on and off.
+import { Switch } from "radix-ui";
+import { useState } from "react";
+import { Dialog, DialogButtons } from "../app/Dialog";
+import { useSession } from "../app/session";
+import { count } from "../app/time";
+import { Button, Empty, Loading, Trouble } from "../app/ui";
+import { type Extension, useExtensions, useSwitchExtension } from "./useCatalogue";
+
+export function Extensions() {
+  const extensions = useExtensions();
+  return (
+    <section aria-labelledby="extensions" className="mt-6">
+      <h2 id="extensions" className="border-b border-line pb-1">
+        Extensions
+      </h2>
+      <Trouble error={extensions.error} again={extensions.refetch} />
+      {extensions.isPending && <Loading what="the extensions" />}
+      {extensions.data?.length === 0 && (
+        <Empty title="None is installed">docs/extensions.md tells how.</Empty>
+      )}
+      <ul>
+        {extensions.data?.map((extension) => (
+          <Line key={extension.key} extension={extension} />
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+function Line({ extension }: { extension: Extension }) {
+  const { key, name, version, description, on, types, components, duties, roles, pages } = extension;
+  const [asking, ask] = useState(false);
+  const flip = useSwitchExtension();
+  const may = useSession().data?.duties.includes("site.settings") ?? false;
+  const brings = [
+    ...types,
+    ...components.map((one) => one.toLowerCase()),
+    ...duties.map((one) => `“${one}”`),
+  ];
+  const used = `${count(roles, "role")} ${roles === 1 ? "says" : "say"} something about it, and ${count(pages, "page")} ${pages === 1 ? "is" : "are"} of its kinds.`;
+  return (
+    <li className="flex items-start gap-4 border-b border-linen2 py-3">
+      <div className="min-w-0 flex-1">
+        <h3 className="text-[14.5px] font-semibold">
+          {name} <span className="font-normal text-ink2">{version}</span>
+        </h3>
+        <p>{description}</p>
+        <p className="text-ink2">Brings {brings.join(", ")}.</p>
+        <p className="text-ink2">{used}</p>
+        <Trouble error={flip.error} />
+      </div>
+      <div className="flex items-center gap-2 pt-1 text-sm">
+        <span aria-hidden="true">{on ? "On" : "Off"}</span>
+        <Switch.Root
+          checked={on}
+          disabled={!may || flip.isPending}
+          aria-label={`${name} ${on ? "On" : "Off"}`}
+          onCheckedChange={(now) => (now ? flip.mutate({ key, on: true }) : ask(true))}
+          className="h-[20px] w-[36px] rounded-full border border-line2 bg-linen2 p-[2px] data-[state=checked]:bg-rod disabled:opacity-55"
+        >
+          <Switch.Thumb className="block size-[14px] rounded-full bg-ink2 transition-transform data-[state=checked]:translate-x-[16px] data-[state=checked]:bg-white" />
+        </Switch.Root>
+      </div>
+      <Dialog open={asking} onClose={() => ask(false)} title={`Switch ${name} off?`}>
+        <p>{used}</p>
+        <p className="mt-2 text-ink2">
+          Until it is on again nobody but keyholders sees those pages, and what roles say about it does not
+          count. Nothing of it is lost.
+        </p>
+        <DialogButtons>
+          <Button onClick={() => ask(false)}>Leave it on</Button>
+          <Button
+            look="main"
+            onClick={() => {
+              flip.mutate({ key, on: false });
+              ask(false);
+            }}
+          >
+            Switch off
+          </Button>
+        </DialogButtons>
+      </Dialog>
+    </li>
+  );
+}

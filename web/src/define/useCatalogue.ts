@@ -1,0 +1,71 @@
+// Extensions and markup sets: reading, switching, making and changing them.
+import { useMutation, useQuery } from "@tanstack/react-query";
+import { answer, api, everyPage, type Shapes } from "../api/client";
+import { accessChanged, queryClient } from "../app/query";
+
+export type Extension = Shapes["ExtensionShape"];
+export type MarkupSet = Shapes["MarkupSetShape"];
+export type Markup = Shapes["MarkupInputRequest"];
+
+async function catalogueChanged() {
+  for (const key of ["catalogue", "extensions", "markup-sets"])
+    queryClient.invalidateQueries({ queryKey: [key] });
+  await accessChanged();
+}
+
+export function useExtensions() {
+  return useQuery({
+    queryKey: ["extensions"],
+    queryFn: () => everyPage((offset) => api.GET("/api/extensions", { params: { query: { offset } } })),
+  });
+}
+
+export function useSwitchExtension() {
+  return useMutation({
+    mutationFn: ({ key, on }: { key: string; on: boolean }) =>
+      answer(api.PUT("/api/extensions/{extension}", { params: { path: { extension: key } }, body: { on } })),
+    onSettled: catalogueChanged,
+  });
+}
+
+export function useMarkupSets() {
+  return useQuery({
+    queryKey: ["markup-sets"],
+    queryFn: () => everyPage((offset) => api.GET("/api/markup-sets", { params: { query: { offset } } })),
+  });
+}
+
+/** Make a set, or change one on top of the version that was read. */
+export function useSaveMarkup(set: MarkupSet | null) {
+  return useMutation({
+    mutationFn: (markup: Markup) =>
+      answer(
+        set === null
+          ? api.POST("/api/markup-sets", { body: markup })
+          : api.PUT("/api/markup-sets/{markup_set}", {
+              params: { path: { markup_set: set.key } },
+              headers: { "If-Match": `"${set.version}"` },
+              body: markup,
+            }),
+      ),
+    onSettled: catalogueChanged,
+  });
+}
+
+export function useDropMarkup() {
+  return useMutation({
+    mutationFn: (markup_set: string) =>
+      answer(api.DELETE("/api/markup-sets/{markup_set}", { params: { path: { markup_set } } })),
+    onSettled: catalogueChanged,
+  });
+}
+
+/** How risky a set would be as it stands in the dialog. */
+export function useMarkupRisk(markup: Markup) {
+  return useQuery({
+    queryKey: ["markup-risk", JSON.stringify(markup)],
+    queryFn: () => answer(api.POST("/api/markup-sets/risk", { body: markup })),
+    placeholderData: (before) => before,
+    retry: false,
+  });
+}

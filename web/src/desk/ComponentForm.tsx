@@ -1,0 +1,216 @@
+// The chosen component on the right of the desk: its properties, facet by facet, and where it stands.
+import type { ProblemError, Shapes } from "../api/client";
+import { useSession } from "../app/session";
+import { Button, INPUT } from "../app/ui";
+import { useCatalogue } from "../app/useRoles";
+import { PicturePicker } from "./PicturePicker";
+import { RichText } from "./RichText";
+import { Shut } from "./Shut";
+import type { Page, PageComponent } from "./useDesk";
+
+type Property = Shapes["PropertyShape"];
+
+type FormProps = {
+  page: Page;
+  at: number;
+  component: PageComponent;
+  problem: ProblemError | null;
+  onComponents: (components: PageComponent[]) => void;
+};
+
+export function ComponentForm({ page, at, component, problem, onComponents }: FormProps) {
+  const standing = Boolean(useSession().data?.standing_in);
+  const known = useCatalogue().data?.components.find(({ key }) => key === component.kind);
+  const facets = known?.facets ?? [];
+  const arrange = component.facets.layout ?? component.facets[facets[0] ?? ""] ?? false;
+
+  function put(key: string, value: unknown) {
+    onComponents(
+      page.components.map((c) => (c.id === component.id ? { ...c, props: { ...c.props, [key]: value } } : c)),
+    );
+  }
+
+  function shift(step: number) {
+    const list = [...page.components];
+    const other = list[at + step];
+    if (!other) return;
+    list[at + step] = component;
+    list[at] = other;
+    onComponents(list);
+  }
+
+  if (component.off) {
+    return (
+      <p className="mb-4 px-[18px] text-sm text-ink2">
+        The extension that brings this part is switched off. What is in it is kept.
+      </p>
+    );
+  }
+  return (
+    <section className="mb-4" aria-label={known?.name}>
+      <h2 className="border-b border-line px-[18px] pb-1 text-[15px]">{known?.name}</h2>
+      {facets.map((facet) => {
+        const open = component.facets[facet];
+        const name = facet[0]?.toUpperCase() + facet.slice(1);
+        if (!open) {
+          return (
+            <Shut
+              key={facet}
+              name={name}
+              note={component.locked ? "locked" : "closed"}
+              question={{
+                action: "change-facet",
+                node: page.id,
+                component: component.kind,
+                facet,
+                component_id: component.id,
+              }}
+            />
+          );
+        }
+        const properties = known?.properties.filter(
+          (p) => p.facet === facet && !component.hidden.includes(p.key),
+        );
+        return (
+          <fieldset key={facet} className="px-[18px] pt-2">
+            <legend className="text-[13.5px] font-semibold">{name}</legend>
+            {properties?.map((property) => (
+              <PropertyInput
+                key={property.key}
+                property={property}
+                value={component.props[property.key]}
+                readOnly={standing}
+                error={problem?.at(`/components/${at}/props/${property.key}`)}
+                onChange={(value) => put(property.key, value)}
+              />
+            ))}
+          </fieldset>
+        );
+      })}
+      {arrange && !standing && (
+        <div className="flex gap-1 px-[12px] pt-2">
+          <Button look="quiet" disabled={at === 0} onClick={() => shift(-1)}>
+            Move up
+          </Button>
+          <Button look="quiet" disabled={at === page.components.length - 1} onClick={() => shift(1)}>
+            Move down
+          </Button>
+          <Button
+            look="quiet"
+            onClick={() => onComponents(page.components.filter((c) => c.id !== component.id))}
+          >
+            Take out
+          </Button>
+        </div>
+      )}
+    </section>
+  );
+}
+
+type InputProps = {
+  property: Property;
+  value: unknown;
+  readOnly: boolean;
+  error?: string;
+  onChange: (value: unknown) => void;
+};
+
+function PropertyInput({ property, value, readOnly, error, onChange }: InputProps) {
+  const id = `property-${property.key}`;
+  return (
+    <div className="mb-1.5">
+      {property.key !== "head" && (
+        <label htmlFor={id} className="text-xs text-ink2">
+          {property.name}
+        </label>
+      )}
+      <Control id={id} property={property} value={value} readOnly={readOnly} onChange={onChange} />
+      {error && (
+        <p role="alert" className="text-xs text-bar">
+          {error}
+        </p>
+      )}
+    </div>
+  );
+}
+
+const CHOICES: Record<string, [string | number, string][]> = {
+  level: [
+    [2, "Level 2"],
+    [3, "Level 3"],
+  ],
+  width: [
+    ["wide", "Wide"],
+    ["narrow", "Narrow"],
+  ],
+  tone: [
+    ["plain", "Plain"],
+    ["strong", "Strong"],
+  ],
+};
+
+type ControlProps = Omit<InputProps, "error"> & { id: string };
+
+function Control({ id, property, value, readOnly, onChange }: ControlProps) {
+  const { key, name: label, kind } = property;
+  const choices = CHOICES[key];
+  if (choices) {
+    return (
+      <select
+        id={id}
+        disabled={readOnly}
+        value={String(value ?? choices[0]?.[0])}
+        onChange={(event) => onChange(choices.find(([v]) => String(v) === event.target.value)?.[0])}
+        className={INPUT}
+      >
+        {choices.map(([v, text]) => (
+          <option key={v} value={String(v)}>
+            {text}
+          </option>
+        ))}
+      </select>
+    );
+  }
+  if (kind === "rich")
+    return (
+      <RichText id={id} label={label} value={String(value ?? "")} readOnly={readOnly} onChange={onChange} />
+    );
+  if (kind === "picture")
+    return <PicturePicker id={id} value={String(value ?? "")} readOnly={readOnly} onChange={onChange} />;
+  if (key === "head") {
+    return (
+      <label className="flex items-center gap-2 text-sm">
+        <input
+          type="checkbox"
+          disabled={readOnly}
+          checked={Boolean(value)}
+          onChange={(e) => onChange(e.target.checked)}
+        />
+        {label}
+      </label>
+    );
+  }
+  if (kind === "rows") {
+    return (
+      <textarea
+        id={id}
+        readOnly={readOnly}
+        rows={5}
+        value={((value as string[][]) ?? []).map((row) => row.join(" | ")).join("\n")}
+        onChange={(event) =>
+          onChange(event.target.value.split("\n").map((line) => line.split("|").map((c) => c.trim())))
+        }
+        className={INPUT}
+      />
+    );
+  }
+  return (
+    <input
+      id={id}
+      readOnly={readOnly}
+      value={String(value ?? "")}
+      onChange={(e) => onChange(e.target.value)}
+      className={INPUT}
+    />
+  );
+}

@@ -1,0 +1,28 @@
+// Something closed: hatched, with its reason one click away.
+import { useSession } from "../app/session";
+import { WhyPopover } from "./Why";
+
+type ShutProps = { name: string; note: string; question: Parameters<typeof WhyPopover>[0]["question"] };
+
+export function Shut({ name, note, question }: ShutProps) {
+  const standing = useSession().data?.standing_in;
+  const line = (
+    <span className="flex w-full items-center justify-between">
+      <span className="font-semibold text-ink2">{name}</span>
+      <span className="text-[13px] text-ink2">{note}</span>
+    </span>
+  );
+  return (
+    <div className="hatched mt-1 border-y border-linen2" data-shut={name}>
+      {standing ? (
+        <WhyPopover question={question}>
+          <button type="button" className="w-full px-[18px] py-2 text-left">
+            {line}
+          </button>
+        </WhyPopover>
+      ) : (
+        <div className="px-[18px] py-2">{line}</div>
+      )}
+    </div>
+  );
+}
