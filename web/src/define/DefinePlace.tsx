@@ -2,7 +2,7 @@
 import { useEffect, useMemo, useRef, useState } from "react";
 import { useParams } from "react-router";
 import { count } from "../app/time";
-import { Chip, Empty, INPUT, Loading, Trouble } from "../app/ui";
+import { Button, Chip, Empty, INPUT, Loading, Trouble } from "../app/ui";
 import { useParam } from "../app/useParam";
 import { type Catalogue, type Role, useCatalogue, useRoles } from "../app/useRoles";
 import { Board } from "./Board";
@@ -168,7 +168,7 @@ function RoleBoard({ role, roles, catalogue }: { role: Role; roles: Role[]; cata
         <p role="status" className="text-xs text-ink2">
           {told}
         </p>
-        <div className="mt-3 mb-1 flex flex-wrap items-center gap-[7px]">
+        <div className="mt-3 mb-1 flex flex-wrap items-center gap-[5px]">
           {Object.entries(shows).map(([key, { name, keep }]) => {
             const n = key ? all.filter(keep).length : 0;
             if (key && n === 0 && show !== key) return null;
@@ -186,37 +186,43 @@ function RoleBoard({ role, roles, catalogue }: { role: Role; roles: Role[]; cata
               setShow("differs");
             }}
           />
-          {show === "new" && rows.length > 0 && (
-            <Chip
-              onClick={() => lookAt.mutate(rows.flatMap(({ capabilities }) => capabilities.filter(shown)))}
-            >
-              I have looked at these
-            </Chip>
-          )}
-          <span className="flex-1" />
-          <Many
-            cells={cells}
-            meant={meant}
-            selected={selected.size > 1}
-            kind={row && !row.duties ? row.key : null}
-            catalogue={catalogue}
-            onPropose={propose}
-          />
-          <label className="relative w-[120px]">
-            <span className="sr-only">Filter capabilities by words</span>
-            <input
-              ref={filter}
-              value={words}
-              onChange={(event) => setWords(event.target.value)}
-              placeholder="Filter"
-              className={`${INPUT} rounded-full! pr-7`}
+          <span className="ml-auto flex items-center gap-[5px]">
+            <Many
+              cells={cells}
+              meant={meant}
+              selected={selected.size > 1}
+              kind={row && !row.duties ? row.key : null}
+              catalogue={catalogue}
+              onPropose={propose}
             />
-            <kbd className="pointer-events-none absolute top-[5px] right-2.5 rounded border border-line px-1 text-[11px] text-ink2">
-              /
-            </kbd>
-          </label>
+            <label className="relative w-[104px]">
+              <span className="sr-only">Filter capabilities by words</span>
+              <input
+                ref={filter}
+                value={words}
+                onChange={(event) => setWords(event.target.value)}
+                placeholder="Filter"
+                className={`${INPUT} rounded-full! pr-7`}
+              />
+              <kbd className="pointer-events-none absolute top-[5px] right-2.5 rounded border border-line px-1 text-[11px] text-ink2">
+                /
+              </kbd>
+            </label>
+          </span>
         </div>
         <Trouble error={error ?? lookAt.error} />
+        {show === "new" && rows.length > 0 && (
+          <div className="my-1 flex items-center gap-3 rounded border border-line bg-paper px-3 py-1.5 text-sm">
+            <span>These came with an extension or a new kind of content. Nobody was given them.</span>
+            <span className="flex-1" />
+            <Button
+              disabled={lookAt.isPending}
+              onClick={() => lookAt.mutate(rows.flatMap(({ capabilities }) => capabilities.filter(shown)))}
+            >
+              I have looked at them
+            </Button>
+          </div>
+        )}
         {proposal && (
           <ProposalBar
             role={role.key}

@@ -8,7 +8,7 @@ export function DiffersFrom({ roles, onPick }: { roles: Role[]; onPick: (role: s
   return (
     <DropdownMenu.Root>
       <DropdownMenu.Trigger asChild>
-        <Chip>Differs from…</Chip>
+        <Chip title="Show what counts otherwise in another role">Differs…</Chip>
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
         <DropdownMenu.Content

@@ -64,8 +64,8 @@ function Form({ name, listing: { read, save }, instead }: FormProps) {
   return (
     <section aria-label={name} className="mt-4 px-[18px]">
       <h2 className="mb-1">{name}</h2>
-      {text("title", "Title in listings")}
-      {text("description", "Description in listings")}
+      {text("title", instead ? "Title in listings" : "After each page’s title")}
+      {text("description", instead ? "Description in listings" : "Where a page describes itself nowhere")}
       <label className="flex items-center gap-2 text-[13.5px]">
         <input
           type="checkbox"
