@@ -1,8 +1,10 @@
-"""`python3 -m tools demo | demo-reset | test | check | screenshots | bench`, as the Makefile calls them."""
+"""`python3 -m tools demo | demo-large | test | ...`: what the Makefile calls, each a function below."""
 
 import os
 import shutil
 import sys
+from collections.abc import Sequence
+from pathlib import Path
 
 from tools import install
 from tools.console import ROOT, RUN, Trouble, follow, report, run, say
@@ -10,29 +12,39 @@ from tools.database import Database
 from tools.processes import free_port, require_free, stop_on_signals
 from tools.serving import demo_database, environment, secrets_of, served
 
-DEMO, TEST = RUN / "demo", RUN / "test"
+DEMO, LARGE, TEST = RUN / "demo", RUN / "large", RUN / "test"
 SIGN_INS = (
     ("keyholder", "odile@skerrow.example"),
     ("tenant", "ines@sailloft.example"),
     ("intern", "aiko@skerrow.example"),
 )
+SIGN_INS_LARGE = (("keyholder", "keeper@skerrow.example"),)
 
 
 def demo() -> int:
     """Serve Skerrow Harbour until Ctrl-C."""
+    return _serve(DEMO, "load_demo", SIGN_INS, "The public site is at {address}/site/harbour/ .")
+
+
+def demo_large() -> int:
+    """Serve a harbour of 10,000 accounts and 100,000 pages, made from a seed, until Ctrl-C."""
+    return _serve(LARGE, "load_large", SIGN_INS_LARGE, "")
+
+
+def _serve(home: Path, load: str, sign_ins: Sequence[tuple[str, str]], more: str) -> int:
     port = _port()
     require_free(port)
     install.debian(install.SERVE)
     install.python("requirements.txt")
     install.front_end()
-    with demo_database(DEMO) as env, served(DEMO, env, port) as server:
-        password = secrets_of(DEMO)["demo"]
+    with demo_database(home, load) as env, served(home, env, port) as server:
+        password = secrets_of(home)["demo"]
         say(f"\nGonfalon is at {server.address}\n")
-        for who, email in SIGN_INS:
+        for who, email in sign_ins:
             say(f"  {who:<10} {email:<26} {password}")
-        say(f"\nThe public site is at {server.address}/site/harbour/ . Ctrl-C stops everything.")
+        say(f"\n{more.format(address=server.address)} Ctrl-C stops everything.".replace("\n ", "\n"))
         code = server.process.wait()
-    raise Trouble(f"The server ended by itself, with code {code}. Its log is {DEMO / 'server.log'}")
+    raise Trouble(f"The server ended by itself, with code {code}. Its log is {home / 'server.log'}")
 
 
 def _port() -> int:
@@ -112,6 +124,7 @@ def _on_fresh_demo(command: list[str]) -> int:
 COMMANDS = {
     "demo": demo,
     "demo-reset": demo_reset,
+    "demo-large": demo_large,
     "test": test,
     "check": check,
     "screenshots": screenshots,

@@ -50,13 +50,13 @@ def environment(home: Path, database: Database, kept: dict[str, str]) -> dict[st
 
 
 @contextmanager
-def demo_database(home: Path, *, durable: bool = True) -> Iterator[dict[str, str]]:
-    """A running database with the harbour in it; gives the environment to serve it with."""
+def demo_database(home: Path, load: str = "load_demo", *, durable: bool = True) -> Iterator[dict[str, str]]:
+    """A running database with what `load` fills it with; gives the environment to serve it."""
     kept = secrets_of(home)
     with Database(home / "database", kept["database"], durable=durable) as database:
         env = environment(home, database, kept)
         run("Preparing the database", [str(PYTHON), "manage.py", "migrate", "-v0"], env=env)
-        loaded = run("Loading Skerrow Harbour", [str(PYTHON), "manage.py", "load_demo"], env=env)
+        loaded = run("Loading Skerrow Harbour", [str(PYTHON), "manage.py", load], env=env)
         if loaded.strip():
             say(loaded.strip())
         run("Collecting static files", [str(PYTHON), "manage.py", "collectstatic", "--noinput", "-v0"], env=env)

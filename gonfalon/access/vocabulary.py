@@ -40,14 +40,14 @@ class Words:
 
     @cached_property
     def in_use(self) -> "Words":
-        """Without what extensions bring that are switched off."""
-        if not self.off:
-            return self
+        """With every duty that the application itself asks, and without what extensions bring that are switched off."""
         off = [extension for key, extension in EXTENSIONS.items() if key in self.off]
         gone = {key for extension in off for key in extension.brings}
         return replace(
             self,
-            capabilities={key: kind for key, kind in self.capabilities.items() if key not in gone},
+            capabilities={
+                key: kind for key, kind in {**_installed().capabilities, **self.capabilities}.items() if key not in gone
+            },
             types={key: type for key, type in self.types.items() if key not in gone},
             components={key: facets for key, facets in self.components.items() if key not in gone},
             off=frozenset(),

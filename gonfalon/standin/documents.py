@@ -41,9 +41,13 @@ def whole_policy() -> Policy:
     """
     with transaction.atomic():
         words = vocabulary()
+        policy = snapshot.read_policy(words)
+        said = {capability for role in policy.roles.values() for capability in role.grants}
+        said |= {direct.capability for direct in policy.direct_grants.values()}
+        more = {capability: kind for capability, kind in policy.capabilities.items() if capability in said}
         return replace(
-            snapshot.read_policy(words),
-            capabilities=words.capabilities,
+            policy,
+            capabilities={**words.capabilities, **more},
             types=words.types,
             components=words.components,
             tree=nodes.content().tree,

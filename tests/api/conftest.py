@@ -55,6 +55,9 @@ class Asking:
     def patch(self, path: str, data: Any, **headers: str) -> Any:
         return self._send("patch", path, data, headers)
 
+    def put(self, path: str, data: Any, **headers: str) -> Any:
+        return self._send("put", path, data, headers)
+
     def delete(self, path: str) -> Any:
         return self._read(self.client.delete(f"/api/{path}"))
 

@@ -19,6 +19,8 @@ from gonfalon.core.vocabulary import Effect
 from gonfalon.ledger.models import By, Entry
 from gonfalon.standin.documents import install, whole_policy
 from gonfalon.standin.models import Expectation
+from tests.api.conftest import apply, ok
+from tests.api.test_change_sets import EDIT
 from tests.core.test_document import EVERYTHING
 
 BY = By("odile")
@@ -117,3 +119,24 @@ def test_the_gonfalon_command_exports_and_imports(harbour, tmp_path, capsys):
     file.write_text("{}")
     assert main(["import", str(file)]) == 2
     assert "/gonfalon: this is missing" in capsys.readouterr().err
+
+
+def test_a_document_that_names_no_duty_of_the_desk_locks_no_keyholder_out(odile):
+    policy = whole_policy()
+    duties = {"discussion.moderate", "locks.open", "fields.private"}
+    plain = {
+        key: replace(role, grants={c: s for c, s in role.grants.items() if c.partition(".")[0] in policy.types})
+        for key, role in policy.roles.items()
+    }
+    questions = {key: e for key, e in policy.expectations.items() if not policy.knows(e.question["action"])}
+    bare = replace(
+        policy,
+        capabilities={key: kind for key, kind in policy.capabilities.items() if key in duties},
+        roles=plain,
+        expectations=questions,
+    )
+    install(bare, By("odile"))
+    assert whole_policy() == bare
+    assert len(ok(odile.get("roles"))) == len(bare.roles)
+    apply(odile, EDIT | {"capability": "desk.open", "says": "yes"})
+    assert whole_policy().capabilities.keys() - bare.capabilities.keys() == {"desk.open"}

@@ -115,7 +115,7 @@ class MarkupSetView(GuardedView):
             raise Conflict(f"{row.name} is still spoken of by {names}. Clear what they say of it first.")
         row.delete()
         raise_version()
-        record(self.presence.by, "markup.dropped", f"Dropped the markup set {row.name}", about=("markup", row.key))
+        record(self.presence.by, "markup.dropped", f"Dropped the markup set {row.name}", about=("markup", markup_set))
         return Response(status=204)
 
 
