@@ -21,6 +21,9 @@ class Holders:
     """Every way every account holds a role at a moment, by role and by account."""
 
     def __init__(self, policy: Policy, at: datetime) -> None:
+        ends = ((a.period.starts, a.period.ends) for a in policy.assignments.values())
+        times = (time for period in ends for time in period if time is not None and time > at)
+        self.at, self.until = at, min(times, default=None)
         members: dict[str, list[str]] = defaultdict(list)
         for account in policy.accounts.values():
             for member_of in policy.all_groups(account):
@@ -36,6 +39,10 @@ class Holders:
                 held = Held(account_id, given.role, group, given)
                 self.by_role[given.role].append(held)
                 self.by_account[account_id].append(held)
+
+    def still_so(self, at: datetime) -> bool:
+        """Whether the same is held at `at`."""
+        return self.at <= at and (self.until is None or at < self.until)
 
     def accounts_of(self, role: str) -> list[str]:
         """The accounts that hold a role, each once."""

@@ -1,6 +1,6 @@
 """Where a capability, or several things together, let somebody do harm or raise themselves, and why.
 
-risks = risks_of("site-steward", policy, catalogue)     # every risk of a role, those it inherits too
+risks = risks_of("site-steward", Sayings(policy), catalogue)     # every risk of a role, those it inherits too
 given = newly_given(before, after, catalogue)           # what a change of policy adds
 """
 
@@ -10,7 +10,7 @@ from typing import NamedTuple
 from gonfalon.access.catalogue import Catalogue, type_named
 from gonfalon.access.markup import PREFIX
 from gonfalon.access.telling import capability_words
-from gonfalon.core.holding import Holdings, allows_component, allows_facet, gives
+from gonfalon.core.holding import Sayings, allows_component, allows_facet, gives
 from gonfalon.core.policy import Policy
 
 TOGETHER = (
@@ -27,10 +27,10 @@ class Risk(NamedTuple):
     why: str
 
 
-def risks_of(role: str, policy: Policy, catalogue: Catalogue) -> Iterator[Risk]:
+def risks_of(role: str, says: Sayings, catalogue: Catalogue) -> Iterator[Risk]:
     """The risks of what a role gives, and those that its parts make together."""
-    answers = Holdings(policy).answers(role)
-    given = {capability for capability, answer in answers.items() if gives(answer.says)}
+    policy = says.policy
+    given = {capability for capability, answer in says.answers(role).items() if gives(answer.says)}
     for duty in catalogue.duties.values():
         if duty.risk and duty.key in given:
             yield Risk(role, duty.phrase, duty.risk)
@@ -48,11 +48,11 @@ def risks_of(role: str, policy: Policy, catalogue: Catalogue) -> Iterator[Risk]:
 
 def newly_given(before: Policy, after: Policy, catalogue: Catalogue) -> list[Risk]:
     """The risks of every role after a change that it had not before."""
-    found = []
+    found, said, says = [], Sayings(before), Sayings(after)
     for role in after.roles:
-        had = set(risks_of(role, before, catalogue)) if role in before.roles else set()
         if before.fields is not after.fields or _chain_changed(role, before, after):
-            found += [risk for risk in risks_of(role, after, catalogue) if risk not in had]
+            had = set(risks_of(role, said, catalogue)) if role in before.roles else set()
+            found += [risk for risk in risks_of(role, says, catalogue) if risk not in had]
     return found
 
 

@@ -9,7 +9,8 @@ version is raised in the transaction of the change.
 
 from collections import defaultdict
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, field
+from datetime import datetime
 from threading import Lock as Mutex
 from typing import Any, Literal
 
@@ -17,6 +18,7 @@ from django.db import connection, models, transaction
 
 from gonfalon.access import models as rows
 from gonfalon.access.catalogue import Catalogue
+from gonfalon.access.holders import Holders
 from gonfalon.access.vocabulary import Words, vocabulary
 from gonfalon.accounts.models import Account, Group, Membership
 from gonfalon.core import Engine
@@ -35,6 +37,13 @@ class Snapshot:
     policy: Policy
     engine: Engine
     words: Words
+    _holders: list[Holders] = field(default_factory=list, compare=False)
+
+    def holders(self, at: datetime) -> Holders:
+        """Who holds what at a moment; worked out anew when something given begins or ends."""
+        if not self._holders or not self._holders[0].still_so(at):
+            self._holders[:] = [Holders(self.policy, at)]
+        return self._holders[0]
 
     @property
     def catalogue(self) -> Catalogue:

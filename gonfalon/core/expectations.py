@@ -18,6 +18,7 @@ import numpy as np
 from gonfalon.core.crowd import at_once, may
 from gonfalon.core.engine import Engine
 from gonfalon.core.faults import Unreadable, read_time
+from gonfalon.core.impact import Impact
 from gonfalon.core.policy import Assignment, Expectation, Policy
 from gonfalon.core.question import MadeUp, Who
 from gonfalon.core.requests import RANGES
@@ -68,6 +69,29 @@ def prove(
             progress(done)
         results.append(asker.ask(expectation))
     return results
+
+
+def may_turn(expectations: Iterable[Expectation], changed: Impact) -> list[Expectation]:
+    """Those that may be answered otherwise after a change than before it; the others stand as they stood.
+
+    What an impact does not ask (reasons, other times, topics, sites) may always turn.
+    """
+    people = [People(side.policy) for side in (changed.before, changed.after)]
+    asked = lru_cache(1024)(lambda named, id: [each.asked({named: id}, changed.at) for each in people])
+    actions = {who: {key.partition(" ")[0] for key in turns} for who, turns in changed.turned.items()}
+    found = []
+    for e in expectations:
+        q = e.question
+        named = next((key for key in RANGES if q.get(key) is not None), None)
+        was, now = ([_asked(q)], [_asked(q)]) if named is None else asked(named, q[named])
+        if e.reason or not q.keys() <= _IMPACT_ASKS or was != now:
+            found.append(e)
+            continue
+        action = f"create:{q['type']}" if q["action"] == "create" else q["action"]
+        parts = action in PART_ACTIONS
+        if any(who in actions and (parts or action in actions[who]) for who in now):
+            found.append(e)
+    return found
 
 
 class People:
@@ -221,6 +245,7 @@ class _Asker:
         return self.survey.sheet(self.survey.plan((action,)), positions)
 
 
+_IMPACT_ASKS = {"account", *RANGES, "action", "node", "branch", "types", "type", "field", "component", "facet"}
 _ON_ONE_NODE = {"action", "node", "at"}
 _RANGING = frozenset({*RANGES, "account", "branch", "types"})
 

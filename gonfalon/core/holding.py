@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 from datetime import datetime
 from typing import Literal, NamedTuple
 
-from gonfalon.core.policy import ANYWHERE, Account, Policy, Scope, Subject
+from gonfalon.core.policy import ANYWHERE, Account, Assignment, DirectGrant, Policy, Scope, Subject
 from gonfalon.core.question import MadeUp, Who
 from gonfalon.core.vocabulary import BARRED, EXTENT_OF, PROFILE, WITHHELD, Extent
 
@@ -100,22 +100,37 @@ class Holding:
         return (self.starts is None or self.starts <= at) and (self.ends is None or at < self.ends)
 
 
-class Holdings:
-    """Compiles and keeps holdings for one policy."""
+class Sayings:
+    """What each role says, worked out once for each that is asked of."""
 
     def __init__(self, policy: Policy) -> None:
         self.policy = policy
         self._said: dict[str, Said] = {}
+
+    def said(self, role: str) -> Said:
+        """What a role says, what it takes from the roles it builds on included (§2); one object for all its sources."""
+        if role not in self._said:
+            answers: dict[str, Answer] = {}
+            for key in reversed(self.policy.role_chain(role)):
+                answers.update({c: Answer(says, key) for c, says in self.policy.roles[key].grants.items()})
+            self._said[role] = Said.of(answers)
+        return self._said[role]
+
+    def answers(self, role: str) -> Mapping[str, Answer]:
+        return self.said(role).answers
+
+
+class Holdings(Sayings):
+    """Compiles and keeps holdings for one policy."""
+
+    def __init__(self, policy: Policy) -> None:
+        super().__init__(policy)
         self._kept: dict[Who, Holding] = {}
-        self._given: dict[Subject, list[tuple[Source, datetime | None, datetime | None]]] = {}
-        for a in policy.assignments.values():
-            groups = policy.group_chain(a.to.id) if a.to.kind == "group" else ()
-            role_source = Source(a.id, "assignment", self.said(a.role), a.scope, policy.role_chain(a.role), groups)
-            self._given.setdefault(a.to, []).append((role_source, a.period.starts, a.period.ends))
-        for d in policy.direct_grants.values():
-            groups = policy.group_chain(d.to.id) if d.to.kind == "group" else ()
-            direct = Source(d.id, "direct", Said.of({d.capability: Answer(d.says, None)}), d.scope, (), groups)
-            self._given.setdefault(d.to, []).append((direct, d.period.starts, d.period.ends))
+        self._given: dict[Subject, list[Assignment | DirectGrant]] = {}
+        for given in (*policy.assignments.values(), *policy.direct_grants.values()):
+            self._given.setdefault(given.to, []).append(given)
+        self._assigned: dict[str, Source] = {}
+        self._direct: dict[str, Source] = {}
         self._visitor_sources = self._baseline(policy.everyone)
         self._baseline_sources = self._visitor_sources + self._baseline(policy.signed_in)
         self.visitor = Holding(None, self._visitor_sources, frozenset())
@@ -125,23 +140,10 @@ class Holdings:
             return ()
         return (Source(role, "baseline", self.said(role), roles=self.policy.role_chain(role)),)
 
-    def answers(self, role: str) -> Mapping[str, Answer]:
-        """Everything a role says, what it takes from the roles it builds on included (§2)."""
-        return self.said(role).answers
-
-    def said(self, role: str) -> Said:
-        """What a role says, as `answers`; one object for all its sources."""
-        if role not in self._said:
-            answers: dict[str, Answer] = {}
-            for key in reversed(self.policy.role_chain(role)):
-                answers.update({c: Answer(says, key) for c, says in self.policy.roles[key].grants.items()})
-            self._said[role] = Said.of(answers)
-        return self._said[role]
-
     def every(self) -> Iterator[Said]:
         """What each role says, and each direct grant."""
         yield from (self.said(role) for role in self.policy.roles)
-        yield from (s.said for given in self._given.values() for s, _, _ in given if s.kind == "direct")
+        yield from (self._source(direct).said for direct in self.policy.direct_grants.values())
 
     def of(self, who: Who, at: datetime) -> Holding:
         """What `who` holds at `at`. KeyError for an unknown account or role."""
@@ -151,6 +153,19 @@ class Holdings:
         if kept is None or not kept.holds_at(at):
             kept = self._kept[who] = self._made_up(who) if isinstance(who, MadeUp) else self._of(who, at)
         return kept
+
+    def _source(self, given: Assignment | DirectGrant) -> Source:
+        """What is given as a source: one object for all who hold it, made when it is first asked for."""
+        kept = self._assigned if isinstance(given, Assignment) else self._direct
+        if given.id not in kept:
+            groups = self.policy.group_chain(given.to.id) if given.to.kind == "group" else ()
+            if isinstance(given, Assignment):
+                said, roles = self.said(given.role), self.policy.role_chain(given.role)
+                kept[given.id] = Source(given.id, "assignment", said, given.scope, roles, groups)
+            else:
+                said = Said.of({given.capability: Answer(given.says, None)})
+                kept[given.id] = Source(given.id, "direct", said, given.scope, (), groups)
+        return kept[given.id]
 
     def _made_up(self, who: MadeUp) -> Holding:
         sources = tuple(Source(key, "made-up", self.said(key), roles=self.policy.role_chain(key)) for key in who.roles)
@@ -162,10 +177,8 @@ class Holdings:
         given = list(self._given.get(Subject.account(id), ()))
         for key in sorted(groups):
             given += self._given.get(Subject.group(key), ())
-        changes = [t for _, starts, ends in given for t in (starts, ends) if t is not None]
-        active = tuple(
-            source for source, starts, ends in given if (starts is None or starts <= at) and (ends is None or at < ends)
-        )
+        changes = [t for g in given for t in (g.period.starts, g.period.ends) if t is not None]
+        active = tuple(self._source(g) for g in given if g.period.active(at))
         return Holding(
             account,
             (self._baseline_sources if account.state == "active" else self._visitor_sources) + active,

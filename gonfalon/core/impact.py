@@ -36,11 +36,11 @@ class Impact:
     after: Surveyor
     at: datetime
 
-    @property
+    @cached_property
     def gain(self) -> frozenset[Who]:
         return frozenset(who for who, turns in self.turned.items() if any(t.gained for t in turns.values()))
 
-    @property
+    @cached_property
     def lose(self) -> frozenset[Who]:
         return frozenset(who for who, turns in self.turned.items() if any(t.lost for t in turns.values()))
 

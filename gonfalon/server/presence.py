@@ -14,6 +14,7 @@ from django.http import HttpRequest
 from django.utils.dateparse import parse_datetime
 
 from gonfalon.access.change_sets import staged_policy
+from gonfalon.access.holders import Holders
 from gonfalon.access.snapshot import Snapshot, current
 from gonfalon.accounts.models import Account
 from gonfalon.content.nodes import Content, content, known, surveyor
@@ -72,6 +73,11 @@ class Presence:
             return self.in_force
         would_be = staged_policy(self.actor.id, self.in_force.policy)
         return Snapshot(-self.in_force.version - 1, would_be, Engine(would_be), self.in_force.words)
+
+    @property
+    def holders(self) -> Holders:
+        """Who holds what, by the policy that decides."""
+        return self.snapshot.holders(self.at)
 
     @cached_property
     def nodes(self) -> Content:

@@ -12,7 +12,7 @@ from gonfalon.accounts.models import Account
 from gonfalon.content import nodes
 from gonfalon.demo.builder import load
 from gonfalon.moment import now
-from gonfalon.standin import would_be
+from gonfalon.standin import proved, would_be
 
 PASSWORD = "slack water at noon"
 
@@ -30,7 +30,7 @@ def django_db_setup(django_db_setup, django_db_blocker, tmp_path_factory):
 def harbour(db) -> Iterator[None]:
     """A version number means something else after a rollback, so nothing kept by version outlives a test."""
     yield
-    for kept in (snapshot._kept, nodes._kept, nodes._surveyors, would_be._kept):
+    for kept in (snapshot._kept, nodes._kept, nodes._surveyors, would_be._kept, proved._kept):
         kept.clear()
 
 

@@ -2,6 +2,7 @@
 
 from gonfalon.access.risks import risks_of
 from gonfalon.access.snapshot import current
+from gonfalon.core.holding import Sayings
 from tests.api.conftest import ok, refused, stage
 from tests.api.test_change_sets import EDIT, GIVE
 
@@ -73,7 +74,7 @@ def test_risks_newly_given_are_listed_with_their_reason(odile):
 def test_giving_a_role_brings_no_risk_to_the_role(odile):
     stage(odile, GIVE)
     assert ok(odile.get("change-set/impact"))["risks"] == []
-    assert [r.what for r in risks_of("tenant-editor", current().policy, current().catalogue)] == []
+    assert [r.what for r in risks_of("tenant-editor", Sayings(current().policy), current().catalogue)] == []
 
 
 def test_parts_of_pages_are_told_in_words_too(odile):

@@ -10,7 +10,7 @@ from gonfalon.accounts.models import Account, Membership
 from gonfalon.content import nodes
 from gonfalon.content.models import Node
 from gonfalon.ledger.models import By, record
-from gonfalon.standin import would_be
+from gonfalon.standin import proved, would_be
 from gonfalon.standin.models import Expectation
 from tests.api.conftest import ok, stage
 from tests.api.test_change_sets import EDIT, GIVE, STOP
@@ -34,7 +34,7 @@ PATHS = [
 
 
 def forget() -> None:
-    for kept in (snapshot._kept, nodes._kept, nodes._surveyors, would_be._kept):
+    for kept in (snapshot._kept, nodes._kept, nodes._surveyors, would_be._kept, proved._kept):
         kept.clear()
 
 

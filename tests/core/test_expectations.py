@@ -6,10 +6,12 @@ from hypothesis import strategies as st
 
 from gonfalon.core import Engine, MadeUp
 from gonfalon.core import expectations as core
-from gonfalon.core.expectations import People, prove
+from gonfalon.core.expectations import People, may_turn, prove
+from gonfalon.core.impact import impact
 from gonfalon.core.policy import Account, Assignment, Expectation, Period, Subject
 from gonfalon.core.vocabulary import Reason
 from tests.core.harbour import NOW, engine
+from tests.core.test_impact import operations
 from tests.core.test_two_readings import TREE, policies
 
 ROLES = {"everyone": {"berth.see": "all"}, "writer": {"berth.edit": "own", "desk.open": "yes"}}
@@ -88,3 +90,43 @@ def test_many_nodes_at_once_and_one_by_one_give_the_same(policy, who, action):
     finally:
         core._FEW_NODES = kept
     assert one_by_one == at_once
+
+
+WHOM = [
+    {"account": "ada"},
+    {"account": None},
+    {"holders_of": "writer"},
+    {"members_of": "pier-3"},
+    {"roles": ["writer"]},
+]
+
+
+@st.composite
+def anything_expected(draw):
+    """A question about the harbour of the two readings, of whomever and wherever."""
+    whom = draw(st.sampled_from(WHOM))
+    place = draw(st.sampled_from([{"node": "sail-loft"}, {"branch": "home"}]))
+    action = draw(
+        st.sampled_from(
+            [{"action": a} for a in ("see", "edit", "remove", "locks.open")]
+            + [{"action": "create", "type": "berth"}, {"action": "see-field", "field": "dues"}]
+        )
+    )
+    if draw(st.booleans()):
+        place, action = {}, {"action": draw(st.sampled_from(["roles.define", "desk.open"]))}
+    reason = draw(st.sampled_from([None, None, Reason.NOT_GRANTED]))
+    return Expectation(
+        "e", {**whom, **action, **place}, "deny" if reason else draw(st.sampled_from(["allow", "deny"])), reason
+    )
+
+
+@settings(max_examples=120, suppress_health_check=list(HealthCheck))
+@given(policies(), operations, st.lists(anything_expected(), min_size=8, max_size=8))
+def test_what_no_impact_can_turn_stands_as_it_stood(policy, operation, expected):
+    """Held against asking everything on both sides."""
+    sides = Engine(policy, TREE), Engine(operation.apply(policy), TREE)
+    expected = [Expectation(f"e{i}", e.question, e.expect, e.reason) for i, e in enumerate(expected)]
+    kept = {e.id for e in may_turn(expected, impact(*(side.surveyor for side in sides), NOW))}
+    before, after = (prove(side, expected, NOW) for side in sides)
+    for was, now in zip(before, after, strict=True):
+        assert was.expectation.id in kept or (was.asked, was.failed) == (now.asked, now.failed)

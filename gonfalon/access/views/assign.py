@@ -56,8 +56,7 @@ class RosterView(GuardedView):
     def get(self, request: Request) -> Response:
         """A page of accounts. Four queries, whatever is asked; roles come from the policy in memory."""
         asked = request.query_params
-        policy = self.presence.snapshot.policy
-        holders = Holders(policy, self.presence.at)
+        holders = self.presence.holders
         found = _filtered(asked, holders)
         offset, limit = whole(asked.get("offset"), 0), min(whole(asked.get("limit"), PAGE), PAGE)
         page = list(found[offset : offset + limit])
@@ -111,7 +110,7 @@ class GroupsView(GuardedView):
     @extend_schema(responses=GroupShape(many=True), operation_id="groups", parameters=PAGED)
     def get(self, request: Request) -> Response:
         policy = self.presence.snapshot.policy
-        holders = Holders(policy, self.presence.at)
+        holders = self.presence.holders
         given: dict[str, list[str]] = defaultdict(list)
         for a in policy.assignments.values():
             if a.to.kind == "group":

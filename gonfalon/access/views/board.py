@@ -10,10 +10,9 @@ from rest_framework.response import Response
 
 from gonfalon.access import models
 from gonfalon.access.change_sets import staged_policy
-from gonfalon.access.holders import Holders
 from gonfalon.access.telling import Names, limit_words
 from gonfalon.access.vocabulary import kind_of
-from gonfalon.core.holding import Answer, Holdings, gives
+from gonfalon.core.holding import Answer, Sayings, gives
 from gonfalon.core.policy import Policy
 from gonfalon.core.vocabulary import EXTENT_OF, Extent
 from gonfalon.server.guard import GuardedView, May
@@ -46,14 +45,14 @@ class ListShape(serializers.Serializer):
     staged = serializers.BooleanField()
 
 
-def cells(role: str, policy: Policy, would_be: Policy, capabilities: Iterable[str]) -> Iterable[dict[str, Any]]:
+def cells(role: str, policy: Policy, says: Sayings, capabilities: Iterable[str]) -> Iterable[dict[str, Any]]:
     """What one role says about some capabilities, and whence it comes where it says nothing."""
+    would_be = says.policy
     said = would_be.roles[role].grants
     was = policy.roles[role].grants if role in policy.roles else {}
-    holdings = Holdings(would_be)
     above = would_be.roles[role].builds_on
-    inherited = holdings.answers(above) if above else {}
-    baseline = [(key, holdings.answers(key)) for key in would_be.baseline if key != role]
+    inherited = says.answers(above) if above else {}
+    baseline = [(key, says.answers(key)) for key in would_be.baseline if key != role]
     for capability in capabilities:
         yield _cell(capability, said, was, inherited.get(capability), _from_baseline(capability, baseline))
 
@@ -127,6 +126,7 @@ class CapabilityView(GuardedView):
         if kind_of(capability, policy) is None:
             raise NotFound("capability")
         would_be = staged_policy(self.presence.who or "", policy)
+        says = Sayings(would_be)
         order = models.Role.objects.values_list("key", flat=True)
         return paged(
             request,
@@ -134,7 +134,7 @@ class CapabilityView(GuardedView):
                 {"role": role, **cell}
                 for role in order
                 if role in would_be.roles
-                for cell in cells(role, policy, would_be, [capability])
+                for cell in cells(role, policy, says, [capability])
             ],
         )
 
@@ -177,7 +177,7 @@ class CellContextView(GuardedView):
             for key in policy.roles
             if key != role and capability in answers(key) and gives(answers(key)[capability].says)
         ]
-        held = Holders(policy, self.presence.at).by_role[role]
+        held = self.presence.holders.by_role[role]
         shown = list({h.account: h for h in held}.values())[:SHOWN_HOLDERS]
         names = names_of(h.account for h in shown)
         return Response(

@@ -15,6 +15,7 @@ from gonfalon.access.roles import COLOURS, PATTERNS, make_role, put_in_order, re
 from gonfalon.access.views.board import CellShape, ListShape, cells, part_list
 from gonfalon.access.views.changes import ChangeSetShape, change_set_data, stage_all
 from gonfalon.access.views.shapes import RoleShape
+from gonfalon.core.holding import Sayings
 from gonfalon.core.policy import Policy
 from gonfalon.ledger.models import Change, record
 from gonfalon.server.etag import etag, expected_version
@@ -66,7 +67,7 @@ class RolesView(GuardedView):
     def get(self, request: Request) -> Response:
         """All roles in their order. Two queries."""
         policy = self.presence.snapshot.policy
-        holders = Holders(policy, self.presence.at)
+        holders = self.presence.holders
         return paged(request, [role_data(role, policy, holders) for role in models.Role.objects.all()])
 
     @extend_schema(request=RoleInput, responses={201: RoleShape}, operation_id="make_role")
@@ -78,7 +79,7 @@ class RolesView(GuardedView):
         beginning = {key: given.validated_data.get(key) for key in ("copy_of", "builds_on")}
         role = make_role(name, self.presence.by, **beginning)
         policy = self.presence.snapshot.policy
-        return Response(role_data(role, policy, Holders(policy, self.presence.at)), status=201)
+        return Response(role_data(role, policy, self.presence.holders), status=201)
 
 
 class RoleOrderView(GuardedView):
@@ -159,8 +160,8 @@ class RoleView(GuardedView):
         if role not in would_be.roles:
             raise Conflict(f"{row.name} is about to be removed: that is staged. Drop it from the tray to go on.")
         data = {
-            "role": role_data(row, policy, Holders(policy, self.presence.at)),
-            "cells": list(cells(role, policy, would_be, catalogue.capabilities())),
+            "role": role_data(row, policy, self.presence.holders),
+            "cells": list(cells(role, policy, Sayings(would_be), catalogue.capabilities())),
             "shipped": row.shipped,
             "components": part_list(role, policy, would_be, None),
             "facets": [part_list(role, policy, would_be, component) for component in catalogue.components],
@@ -176,7 +177,7 @@ class RoleView(GuardedView):
         if row is None:
             raise NotFound("role")
         policy = self.presence.snapshot.policy
-        holders = Holders(policy, self.presence.at)
+        holders = self.presence.holders
         if expected != etag(row.version):
             raise ChangedMeanwhile(
                 f"{row.name} was changed while you were editing it.", role_data(row, policy, holders)

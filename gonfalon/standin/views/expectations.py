@@ -25,6 +25,7 @@ from gonfalon.server.presence import Presence
 from gonfalon.server.problems import NotFound
 from gonfalon.standin.expectations import action_words, as_asked, names_in, subject_words
 from gonfalon.standin.models import Expectation
+from gonfalon.standin.proved import how_they_stand
 
 
 class AgainstShape(serializers.Serializer):
@@ -100,12 +101,12 @@ class ExpectationsView(GuardedView):
     @extend_schema(responses=ExpectationShape(many=True), operation_id="expectations", parameters=PAGED)
     def get(self, request: Request) -> Response:
         """Ask every expectation; `Server-Timing` says what asking took. A fixed number of queries."""
-        rows = list(Expectation.objects.all())
-        survey = self.presence.survey
         began = perf_counter()
-        results = prove(survey.engine, [as_asked(row) for row in rows], self.presence.at)
+        proved = how_they_stand(self.presence, anew=True)
         took = (perf_counter() - began) * 1000
-        answer = paged(request, expectations_data(rows, results, self.presence.in_sight))
+        answer = paged(request, list(zip(proved.rows, proved.results, strict=True)))
+        rows, results = [list(each) for each in zip(*answer.data, strict=True)] if answer.data else ([], [])
+        answer.data = expectations_data(rows, results, self.presence.in_sight)
         answer.headers["Server-Timing"] = f"ask;dur={took:.1f}"
         return answer
 
@@ -209,15 +210,14 @@ class CrossbarView(GuardedView):
             return any(_may(self.presence, c) for c in capabilities)
 
         verify = open_to("expectations.keep", "impersonate.start")
-        rows = list(Expectation.objects.all()) if verify else []
-        results = prove(self.presence.survey.engine, [as_asked(r) for r in rows], self.presence.at) if rows else []
+        results = how_they_stand(self.presence).results if verify else []
         return Response(
             {
                 "roles": Role.objects.count() if open_to("roles.define") else None,
                 "accounts": Account.objects.count() if open_to("roster.see") else None,
                 "limits": Limit.objects.count() if open_to("limits.set") else None,
                 "holding": sum(r.holds for r in results) if verify else None,
-                "expectations": len(rows) if verify else None,
+                "expectations": len(results) if verify else None,
             }
         )
 

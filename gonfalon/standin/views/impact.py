@@ -17,7 +17,7 @@ from gonfalon.access.views.changes import StageInput, require_duties
 from gonfalon.access.vocabulary import kind_of
 from gonfalon.access.words import ACTION_WORDS
 from gonfalon.core import Engine, Policy, Question
-from gonfalon.core.expectations import prove
+from gonfalon.core.expectations import may_turn, prove
 from gonfalon.core.impact import impact
 from gonfalon.core.survey import Surveyor
 from gonfalon.core.turned import Turned
@@ -27,8 +27,9 @@ from gonfalon.server.paging import PAGED, paged
 from gonfalon.server.people import names_of
 from gonfalon.server.presence import Presence
 from gonfalon.server.problems import NotFound
-from gonfalon.standin.expectations import action_words, as_asked, names_in, subject_words
+from gonfalon.standin.expectations import action_words, names_in, subject_words
 from gonfalon.standin.models import Expectation
+from gonfalon.standin.proved import how_they_stand
 from gonfalon.standin.would_be import WouldBe, staged_impact
 
 DOOR = May("roles.define", "roles.assign", "limits.set")
@@ -65,13 +66,11 @@ class ImpactView(GuardedView):
 
     @extend_schema(responses=ImpactShape, operation_id="impact")
     def get(self, request: Request) -> Response:
-        before, at = self.presence.survey, self.presence.at
-        would_be = staged_impact(self.presence)
-        rows = list(Expectation.objects.all())
-        asked = [as_asked(row) for row in rows]
-        broken = {r.expectation.id for r in prove(before.engine, asked, at) if not r.holds}
-        now_broken = {r.expectation.id for r in prove(would_be.after.engine, asked, at) if not r.holds}
-        names = names_in(rows, self.presence.in_sight)
+        before, would_be, stand = self.presence.survey, staged_impact(self.presence), how_they_stand(self.presence)
+        asked = may_turn([result.expectation for result in stand.results], would_be.changed)
+        now_broken = {r.expectation.id for r in prove(would_be.after.engine, asked, self.presence.at) if not r.holds}
+        breaks = [row for row in stand.rows if row.id in now_broken - stand.broken]
+        names = names_in(breaks, self.presence.in_sight)
         changed = would_be.changed
         return Response(
             {
@@ -80,7 +79,7 @@ class ImpactView(GuardedView):
                 "gained": changed.gained,
                 "lost": changed.lost,
                 "roles": list(_by_role(would_be)),
-                "breaks": [_sentence(row, names) for row in rows if row.id in now_broken - broken],
+                "breaks": [_sentence(row, names) for row in breaks],
                 "risks": [
                     risk._asdict()
                     for risk in newly_given(before.policy, would_be.after.policy, self.presence.snapshot.catalogue)
