@@ -106,11 +106,16 @@ def screenshots() -> int:
 
 
 def bench() -> int:
-    """The measurements under bench/: the rules on the large policy, then the served demo in a browser."""
+    """The measurements under bench/: the rules on the large policy, then the served demos in a browser."""
     install.python("requirements-dev.txt")
     if code := follow([str(install.PYTHON), "-m", "bench.rules"]):
         return code
-    return _on_fresh_demo([str(install.PYTHON), "-m", "bench"])
+    return _on_fresh_demo([str(install.PYTHON), "-m", "bench"]) or _on_large_demo()
+
+
+def _on_large_demo() -> int:
+    with demo_database(LARGE, "load_large") as env, served(LARGE, env, free_port()) as server:
+        return follow([str(install.PYTHON), "-m", "bench.large", server.address], env=env)
 
 
 def _on_fresh_demo(command: list[str]) -> int:

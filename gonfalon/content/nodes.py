@@ -1,9 +1,11 @@
 """Nodes as the rules see them: one by its own row, all by arrays kept per content version."""
 
+from collections import OrderedDict
 from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import datetime
 from threading import Lock as Mutex
+from weakref import WeakKeyDictionary
 
 import numpy as np
 from django.db import connection, models
@@ -15,6 +17,7 @@ from gonfalon.access.vocabulary import vocabulary
 from gonfalon.content.models import ContentVersion, Node
 from gonfalon.core import Engine
 from gonfalon.core import tree as core
+from gonfalon.core.holding import Holding
 from gonfalon.core.question import Who
 from gonfalon.core.survey import Surveyor
 from gonfalon.core.tree import Target, Tree
@@ -70,6 +73,8 @@ class Content:
 
 _kept: dict[str, Content] = {}
 _surveyors: dict[str, tuple[tuple[int, int], Surveyor]] = {}
+_known: WeakKeyDictionary[Surveyor, OrderedDict[Who, tuple[Holding, set[str]]]] = WeakKeyDictionary()
+_MOST_KNOWN = 32
 _building = Mutex()
 
 
@@ -111,6 +116,18 @@ def known(survey: Surveyor, who: Who, at: datetime) -> set[str]:
     """The ids of all nodes whose names `who` may read: those in sight and those above them."""
     see, above = within_sight(survey, who, at)
     return above | {survey.tree.nodes[i].id for i in see.nonzero()[0].tolist()}
+
+
+def kept_known(survey: Surveyor, who: Who, at: datetime) -> set[str]:
+    """The same, kept with the survey for as long as `who` holds the same; for those who asked last."""
+    kept = _known.setdefault(survey, OrderedDict())
+    found = kept.get(who)
+    if found is None or not found[0].holds_at(at):
+        found = kept[who] = survey.engine.holdings.of(who, at), known(survey, who, at)
+    kept.move_to_end(who)
+    while len(kept) > _MOST_KNOWN:
+        kept.popitem(last=False)
+    return found[1]
 
 
 def _tree(type: str, kept: dict[str, str | None] | None = None) -> str | None:

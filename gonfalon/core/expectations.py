@@ -9,7 +9,7 @@ An expectation holds when each of its questions has the expected answer; one tha
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
-from functools import lru_cache
+from functools import cached_property, lru_cache
 from itertools import repeat
 from typing import Any
 
@@ -76,7 +76,9 @@ def may_turn(expectations: Iterable[Expectation], changed: Impact) -> list[Expec
 
     What an impact does not ask (reasons, other times, topics, sites) may always turn.
     """
-    people = [People(side.policy) for side in (changed.before, changed.after)]
+    sides = [side.policy for side in (changed.before, changed.after)]
+    same = all(getattr(sides[0], part) is getattr(sides[1], part) for part in ("accounts", "groups", "assignments"))
+    people = [People(side) for side in (sides[:1] if same else sides)] * (2 if same else 1)
     asked = lru_cache(1024)(lambda named, id: [each.asked({named: id}, changed.at) for each in people])
     actions = {who: {key.partition(" ")[0] for key in turns} for who, turns in changed.turned.items()}
     found = []
@@ -137,9 +139,12 @@ class _Asker:
         self.engine, self.at, self.at_text = engine, at, write_time(at)
         self.tree, self.survey = engine.tree, engine.surveyor
         self._placed = frozenset(engine.policy.placed)
-        self._rosters = People(engine.policy)
         self._people = lru_cache(256)(self._found)
         self._sheets = lru_cache(16)(self._sheet)
+
+    @cached_property
+    def _rosters(self) -> People:
+        return People(self.engine.policy)
 
     def ask(self, e: Expectation) -> Result:
         who = self._who(e.question)

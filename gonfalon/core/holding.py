@@ -127,8 +127,10 @@ class Holdings(Sayings):
         super().__init__(policy)
         self._kept: dict[Who, Holding] = {}
         self._given: dict[Subject, list[Assignment | DirectGrant]] = {}
-        for given in (*policy.assignments.values(), *policy.direct_grants.values()):
-            self._given.setdefault(given.to, []).append(given)
+        for a in policy.assignments.values():
+            self._given.setdefault(a.to, []).append(a)
+        for d in policy.direct_grants.values():
+            self._given.setdefault(d.to, []).append(d)
         self._assigned: dict[str, Source] = {}
         self._direct: dict[str, Source] = {}
         self._visitor_sources = self._baseline(policy.everyone)

@@ -11,6 +11,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 from datetime import datetime
 from functools import cached_property
+from itertools import chain
 from typing import Any, Literal, NamedTuple
 
 from gonfalon.core.tree import EMPTY_TREE, Tree
@@ -276,16 +277,23 @@ class Policy:
 
     def group_chain(self, key: str) -> tuple[str, ...]:
         """The group, then every group above it."""
-        chain: list[str] = []
-        step: str | None = key
-        while step is not None:
-            chain.append(step)
-            step = self.groups[step].parent
-        return tuple(chain)
+        return self._group_chains[key]
+
+    @cached_property
+    def _group_chains(self) -> Mapping[str, tuple[str, ...]]:
+        chains: dict[str, tuple[str, ...]] = {}
+        for key in self.groups:
+            steps: list[str] = []
+            step: str | None = key
+            while step is not None:
+                steps.append(step)
+                step = self.groups[step].parent
+            chains[key] = tuple(steps)
+        return chains
 
     def all_groups(self, account: Account) -> frozenset[str]:
         """Every group the account is a member of, those above its own included."""
-        return frozenset(g for own in account.groups for g in self.group_chain(own))
+        return frozenset(chain.from_iterable([self._group_chains[own] for own in account.groups]))
 
     @property
     def baseline(self) -> tuple[str, ...]:

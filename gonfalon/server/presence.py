@@ -17,7 +17,7 @@ from gonfalon.access.change_sets import staged_policy
 from gonfalon.access.holders import Holders
 from gonfalon.access.snapshot import Snapshot, current
 from gonfalon.accounts.models import Account
-from gonfalon.content.nodes import Content, content, known, surveyor
+from gonfalon.content.nodes import Content, content, kept_known, known, surveyor
 from gonfalon.core import Engine
 from gonfalon.core.survey import Surveyor
 from gonfalon.ledger.models import By
@@ -93,7 +93,9 @@ class Presence:
     @cached_property
     def in_sight(self) -> set[str]:
         """The ids of all nodes whose names whoever asks may read."""
-        return known(self.survey, self.who, self.at)
+        if self.snapshot is not self.in_force:
+            return known(self.survey, self.who, self.at)
+        return kept_known(self.survey, self.who, self.at)
 
     @cached_property
     def actor(self) -> Account | None:

@@ -69,7 +69,8 @@ class ImpactView(GuardedView):
         before, would_be, stand = self.presence.survey, staged_impact(self.presence), how_they_stand(self.presence)
         asked = may_turn([result.expectation for result in stand.results], would_be.changed)
         now_broken = {r.expectation.id for r in prove(would_be.after.engine, asked, self.presence.at) if not r.holds}
-        breaks = [row for row in stand.rows if row.id in now_broken - stand.broken]
+        newly_broken = now_broken - stand.broken
+        breaks = [row for row in stand.rows if row.id in newly_broken]
         names = names_in(breaks, self.presence.in_sight)
         changed = would_be.changed
         return Response(
@@ -78,7 +79,7 @@ class ImpactView(GuardedView):
                 "lose": len(changed.lose),
                 "gained": changed.gained,
                 "lost": changed.lost,
-                "roles": list(_by_role(would_be)),
+                "roles": list(_by_role(would_be, self.presence.holders)),
                 "breaks": [_sentence(row, names) for row in breaks],
                 "risks": [
                     risk._asdict()
@@ -113,10 +114,13 @@ class PreviewView(GuardedView):
         return Response({"gain": len(changed.gain), "lose": len(changed.lose), **counts})
 
 
-def _by_role(would_be: WouldBe) -> Iterator[dict[str, Any]]:
+def _by_role(would_be: WouldBe, holders: Holders) -> Iterator[dict[str, Any]]:
     changed = would_be.changed
-    sides = [Holders(s.policy, would_be.at) for s in (changed.before, changed.after)]
-    for role in {**changed.before.policy.roles, **changed.after.policy.roles}:
+    before, after = changed.before.policy, changed.after.policy
+    sides = [holders]
+    if any(getattr(before, part) is not getattr(after, part) for part in ("assignments", "accounts", "groups")):
+        sides.append(Holders(after, would_be.at))
+    for role in {**before.roles, **after.roles}:
         held = {account for side in sides for account in side.accounts_of(role)}
         gain, lose = len(held & changed.gain), len(held & changed.lose)
         if gain or lose:

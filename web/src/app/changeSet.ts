@@ -1,7 +1,7 @@
 // What one has staged: kept by the server, shown in the tray of every place.
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { answer, api, type Shapes } from "../api/client";
-import { accessChanged, queryClient } from "./query";
+import { accessChanged, queryClient, stagingChanged } from "./query";
 import { useSession } from "./session";
 
 export type Operation = { kind: string } & Record<string, unknown>;
@@ -33,9 +33,11 @@ export function useImpact() {
 }
 
 async function settled(changeSet: ChangeSet | undefined) {
+  // Positions begin anew in another change set: what an earlier one would have done must not stand for it.
+  queryClient.removeQueries({ queryKey: ["impact"], type: "inactive" });
   if (changeSet) queryClient.setQueryData(["change-set"], changeSet);
   // While keys still follow each other, only the last one fetches everything anew.
-  if (queryClient.isMutating({ mutationKey: STAGING }) <= 1) await accessChanged();
+  if (queryClient.isMutating({ mutationKey: STAGING }) <= 1) await stagingChanged();
 }
 
 /** Stage operations, one batch after another. */

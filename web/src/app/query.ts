@@ -23,29 +23,41 @@ export const queryClient = new QueryClient({
   },
 });
 
-/** Everything that staging or applying may change. */
-export const ABOUT_ACCESS = [
+/** Everything that shows what is staged. */
+const STAGED = [
   "board",
-  "cell",
-  "roles",
   "change-set",
-  "change-sets",
   "impact",
-  "crossbar",
   "account",
   "where",
-  "roster",
   "marked-tree",
   "place",
   "limits",
   "fields",
+];
+
+/** Everything that applying may change. */
+const ABOUT_ACCESS = [
+  ...STAGED,
+  "cell",
+  "roles",
+  "change-sets",
+  "crossbar",
+  "roster",
   "expectations",
   "ledger",
 ];
 
 /** Ask anew for everything that a change of access may have changed. */
 export function accessChanged(): Promise<void> {
-  return queryClient.invalidateQueries({
-    predicate: (query) => ABOUT_ACCESS.includes(String(query.queryKey[0])),
-  });
+  return askAnew(ABOUT_ACCESS);
+}
+
+/** Ask anew for everything that shows what is staged. */
+export function stagingChanged(): Promise<void> {
+  return askAnew(STAGED);
+}
+
+function askAnew(keys: string[]): Promise<void> {
+  return queryClient.invalidateQueries({ predicate: (query) => keys.includes(String(query.queryKey[0])) });
 }

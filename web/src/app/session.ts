@@ -6,10 +6,12 @@ import { queryClient } from "./query";
 
 export type Session = Shapes["SessionShape"];
 
+const readSession = () => answer(api.GET("/api/session"));
+
 export function useSession() {
   return useQuery({
     queryKey: ["session"],
-    queryFn: () => answer(api.GET("/api/session")),
+    queryFn: readSession,
     refetchInterval: (query) => (query.state.data?.standing_in ? 30_000 : false),
   });
 }
@@ -21,7 +23,11 @@ export function useDuty(duty: string): boolean {
 
 export function useSignIn() {
   return useMutation({
-    mutationFn: (body: Shapes["SignInInputRequest"]) => answer(api.POST("/api/session", { body })),
+    mutationFn: async (body: Shapes["SignInInputRequest"]) => {
+      // The first answer brings the token that every writing request must send.
+      await queryClient.ensureQueryData({ queryKey: ["session"], queryFn: readSession });
+      return answer(api.POST("/api/session", { body }));
+    },
     onSuccess: (session) => {
       queryClient.clear();
       queryClient.setQueryData(["session"], session);

@@ -194,9 +194,11 @@ function StagedChange({ role, cell }: { role: Role; cell: Cell }) {
       <p>
         {op.was} → {op.now}
       </p>
-      <p className="text-ink2">
-        By itself: <Preview role={role.key} saying={new Map([[cell.capability, cell.said]])} />
-      </p>
+      {operations.length > 1 && (
+        <p className="text-ink2">
+          By itself: <Preview role={role.key} saying={new Map([[cell.capability, cell.said]])} />
+        </p>
+      )}
     </Part>
   ) : null;
 }

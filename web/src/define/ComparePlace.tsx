@@ -4,14 +4,16 @@ import { Link } from "react-router";
 import { count } from "../app/time";
 import { Button, Chip, Empty, INPUT, Loading, Trouble } from "../app/ui";
 import { useParam } from "../app/useParam";
-import { type Role, useCatalogue, useRoles } from "../app/useRoles";
+import { type Catalogue, type Role, useCatalogue, useRoles } from "../app/useRoles";
 import { RoleCloth } from "../cloth/RoleCloth";
 import { AnswerMenu } from "./AnswerMenu";
 import { rowsOf } from "./grid";
+import { useVirtualLines } from "./rows";
 import { type Cell, effective, headOf } from "./sentence";
 import { useBoards, useSayOne } from "./useBoard";
 
 const MOST = 4;
+const LINE = 35;
 
 export function ComparePlace() {
   const [chosen, choose] = useParam("roles");
@@ -37,7 +39,7 @@ export function ComparePlace() {
       .map((capability) => ({ area, capability })),
   );
   return (
-    <section className="flex min-w-0 flex-1 flex-col overflow-y-auto px-[26px] pt-[30px] pb-8">
+    <section data-scrolls className="flex min-w-0 flex-1 flex-col overflow-y-auto px-[26px] pt-[30px] pb-8">
       <div className="flex flex-wrap items-center gap-2">
         <h1 className="mr-2">Compare roles</h1>
         <Chip on={everything === ""} onClick={() => setEverything("")}>
@@ -65,7 +67,7 @@ export function ComparePlace() {
         <Empty title="They say the same">These roles differ in no answer on their boards.</Empty>
       )}
       {ready && keys.length > 1 && lines.length > 0 && (
-        <table className="mt-3 w-full text-sm">
+        <table aria-rowcount={lines.length + 1} className="mt-3 w-full text-sm">
           <caption className="sr-only">{count(lines.length, "answer")} side by side</caption>
           <thead className="sticky -top-[30px] z-10 bg-linen">
             <tr className="border-b border-line text-left align-bottom">
@@ -88,34 +90,59 @@ export function ComparePlace() {
               ))}
             </tr>
           </thead>
-          <tbody>
-            {lines.map(({ capability }) => (
-              <tr key={capability} className="border-b border-linen2">
-                <th scope="row" className="py-[3px] pr-3 text-left font-medium">
-                  {headOf(capability, catalogue.data)}
-                </th>
-                {compared.map((role, i) => {
-                  const cell = cells[i]?.get(capability);
-                  return (
-                    <td key={role.key}>
-                      {cell && (
-                        <AnswerMenu
-                          role={role}
-                          cell={cell}
-                          catalogue={catalogue.data}
-                          others={compared.filter(({ key }) => key !== role.key)}
-                          onSay={(to, says) => say(to.key, capability, says)}
-                        />
-                      )}
-                    </td>
-                  );
-                })}
-              </tr>
-            ))}
-          </tbody>
+          <Lines lines={lines} compared={compared} cells={cells} catalogue={catalogue.data} onSay={say} />
         </table>
       )}
     </section>
+  );
+}
+
+type LinesProps = {
+  lines: { capability: string }[];
+  compared: Role[];
+  cells: Map<string, Cell>[];
+  catalogue: Catalogue;
+  onSay: (role: string, capability: string, says: string | null) => void;
+};
+
+function Lines({ lines, compared, cells, catalogue, onSay }: LinesProps) {
+  const { list, shown, above, beneath } = useVirtualLines(lines.length, LINE);
+  return (
+    <tbody ref={list}>
+      <tr style={{ height: above }} />
+      {shown.map((index) => {
+        const capability = lines[index]?.capability ?? "";
+        return (
+          <tr
+            key={capability}
+            aria-rowindex={index + 2}
+            style={{ height: LINE }}
+            className="border-b border-linen2"
+          >
+            <th scope="row" className="pr-3 text-left font-medium">
+              {headOf(capability, catalogue)}
+            </th>
+            {compared.map((role, i) => {
+              const cell = cells[i]?.get(capability);
+              return (
+                <td key={role.key}>
+                  {cell && (
+                    <AnswerMenu
+                      role={role}
+                      cell={cell}
+                      catalogue={catalogue}
+                      others={compared.filter(({ key }) => key !== role.key)}
+                      onSay={(to, says) => onSay(to.key, capability, says)}
+                    />
+                  )}
+                </td>
+              );
+            })}
+          </tr>
+        );
+      })}
+      <tr style={{ height: beneath }} />
+    </tbody>
   );
 }
 

@@ -1,0 +1,76 @@
+"""`python -m bench.large ADDRESS`: Define on the served large harbour, in a browser, in milliseconds."""
+
+import os
+import statistics
+import sys
+
+from playwright.sync_api import Page, sync_playwright
+
+from bench.__main__ import KEY, show, timed
+from tools.screenshots import CHROMIUM, SIZE, sign_in
+
+ROLES = ("role-3", "role-50", "role-120", "role-150", "role-20")
+CELLS = ("page4.edit", "page7.remove", "page9.publish", "page3.see", "page11.history")
+COMPARED = "/define/compare?roles=role-3,role-50,role-120,role-150"
+
+
+def main(address: str) -> None:
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM)
+        page = browser.new_context(base_url=address, viewport=SIZE).new_page()
+        sign_in(page, "keeper@skerrow.example", os.environ["GONFALON_DEMO_PASSWORD"])
+        for _ in range(4):  # both server processes read the policy and the tree once
+            board(page, ROLES[0])
+            impact(page, ROLES[0], "page1.edit")
+        show("the board opens", [board(page, role) for role in ROLES])
+        board(page, "role-7", "page4.move")
+        page.locator('[data-capability="page4.move"]').click()
+        key = KEY.replace("event.move", "page4.move")
+        times = [page.evaluate(key, each) for each in "otaotaotaotaota"]
+        print(f"a key is answered: median {statistics.median(times):.0f} ms, slowest {max(times):.0f} ms")
+        page.get_by_role("button", name="Discard").click()
+        for cell in CELLS:
+            show(f"the impact of a staged {cell}", [impact(page, role, cell) for role in ROLES[1:4]])
+        page.goto("/verify")
+        page.wait_for_load_state("networkidle")
+        show("four roles are compared", [compared(page) for _ in range(5)])
+
+
+def board(page: Page, role: str, cell: str = "page1.see") -> float:
+    """From a link followed to the board drawn."""
+    page.goto(f"/define/{'role-9' if role != 'role-9' else 'role-8'}")
+    page.wait_for_load_state("networkidle")
+    link = page.locator(f"nav a[href='/define/{role}']")
+    link.scroll_into_view_if_needed()
+    return timed(
+        lambda: (link.click(), page.locator(f"[aria-label^='Board of'] [data-capability='{cell}']").first.wait_for())
+    )
+
+
+def impact(page: Page, role: str, cell: str) -> float:
+    """From a key pressed to the tray that tells who gains and loses; the change is dropped again."""
+    page.goto(f"/define/{role}?cell={cell}")
+    page.wait_for_load_state("networkidle")
+    page.locator(f'[data-capability="{cell}"]').click()
+    says = page.locator(f'[data-capability="{cell}"] svg').get_attribute("data-hang")
+    pressed = "t" if says == "all" else "a"
+    told = page.get_by_role("region", name="Staged changes").get_by_text("would break")
+
+    def press() -> None:
+        page.keyboard.press(pressed)
+        told.wait_for()
+
+    took = timed(press)
+    page.get_by_role("button", name="Discard").click()
+    told.wait_for(state="detached")
+    return took
+
+
+def compared(page: Page) -> float:
+    page.goto("/ledger")
+    page.wait_for_load_state("networkidle")
+    return timed(lambda: (page.goto(COMPARED), page.get_by_role("columnheader").nth(3).wait_for()))
+
+
+if __name__ == "__main__":
+    main(sys.argv[1])
