@@ -71,29 +71,39 @@ def prove(
     return results
 
 
-def may_turn(expectations: Iterable[Expectation], changed: Impact) -> list[Expectation]:
-    """Those that may be answered otherwise after a change than before it; the others stand as they stood.
+def newly_broken(results: Iterable[Result], changed: Impact) -> list[Expectation]:
+    """Those that held before a change, as their results tell, and do not hold after it.
+
+    Only what an impact can have turned is asked, of those for whom it turned.
+    """
+    asker = _Asker(changed.after.engine, changed.at)
+    held = (result.expectation for result in results if result.holds)
+    return [e for e, who in _may_turn(held, changed) if not asker.ask(e, who).holds]
+
+
+def _may_turn(
+    expectations: Iterable[Expectation], changed: Impact
+) -> Iterator[tuple[Expectation, Sequence[Who] | None]]:
+    """Those that may be answered otherwise than before, with the people whose answers may be; None: everyone's.
 
     What an impact does not ask (reasons, other times, topics, sites) may always turn.
     """
     sides = [side.policy for side in (changed.before, changed.after)]
     same = all(getattr(sides[0], part) is getattr(sides[1], part) for part in ("accounts", "groups", "assignments"))
-    people = [People(side) for side in (sides[:1] if same else sides)] * (2 if same else 1)
+    people = [People(side) for side in (sides[:1] if same else sides)]
     asked = lru_cache(1024)(lambda named, id: [each.asked({named: id}, changed.at) for each in people])
     actions = {who: {key.partition(" ")[0] for key in turns} for who, turns in changed.turned.items()}
-    found = []
     for e in expectations:
         q = e.question
         named = next((key for key in RANGES if q.get(key) is not None), None)
-        was, now = ([_asked(q)], [_asked(q)]) if named is None else asked(named, q[named])
-        if e.reason or not q.keys() <= _IMPACT_ASKS or was != now:
-            found.append(e)
+        was, *now = [[_asked(q)]] if named is None else asked(named, q[named])
+        if e.reason or not q.keys() <= _IMPACT_ASKS or now not in ([], [was]):
+            yield e, None
             continue
         action = f"create:{q['type']}" if q["action"] == "create" else q["action"]
         parts = action in PART_ACTIONS
-        if any(who in actions and (parts or action in actions[who]) for who in now):
-            found.append(e)
-    return found
+        if who := [who for who in was if who in actions and (parts or action in actions[who])]:
+            yield e, who if named else None
 
 
 class People:
@@ -146,8 +156,9 @@ class _Asker:
     def _rosters(self) -> People:
         return People(self.engine.policy)
 
-    def ask(self, e: Expectation) -> Result:
-        who = self._who(e.question)
+    def ask(self, e: Expectation, who: Sequence[Who] | None = None) -> Result:
+        """Ask an expectation: of everyone it ranges over, or only of some of them."""
+        who = self._who(e.question) if who is None else who
         nodes = self._nodes(e.question)
         at_once = self._at_once(e, nodes)
         if at_once is not None and nodes is not None:

@@ -32,10 +32,6 @@ class Proved:
     results: list[Result]
     at: datetime
 
-    @property
-    def broken(self) -> set[str]:
-        return {result.expectation.id for result in self.results if not result.holds}
-
 
 _kept: OrderedDict[Hashable, Proved] = OrderedDict()
 

@@ -17,7 +17,7 @@ from gonfalon.access.views.changes import StageInput, require_duties
 from gonfalon.access.vocabulary import kind_of
 from gonfalon.access.words import ACTION_WORDS
 from gonfalon.core import Engine, Policy, Question
-from gonfalon.core.expectations import may_turn, prove
+from gonfalon.core.expectations import newly_broken
 from gonfalon.core.impact import impact
 from gonfalon.core.survey import Surveyor
 from gonfalon.core.turned import Turned
@@ -67,10 +67,8 @@ class ImpactView(GuardedView):
     @extend_schema(responses=ImpactShape, operation_id="impact")
     def get(self, request: Request) -> Response:
         before, would_be, stand = self.presence.survey, staged_impact(self.presence), how_they_stand(self.presence)
-        asked = may_turn([result.expectation for result in stand.results], would_be.changed)
-        now_broken = {r.expectation.id for r in prove(would_be.after.engine, asked, self.presence.at) if not r.holds}
-        newly_broken = now_broken - stand.broken
-        breaks = [row for row in stand.rows if row.id in newly_broken]
+        broken = {e.id for e in newly_broken(stand.results, would_be.changed)}
+        breaks = [row for row in stand.rows if row.id in broken]
         names = names_in(breaks, self.presence.in_sight)
         changed = would_be.changed
         return Response(
