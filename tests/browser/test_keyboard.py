@@ -1,6 +1,7 @@
 """From signing in to applied and signed out without a mouse."""
 
 import os
+import re
 
 from playwright.sync_api import Page, expect
 
@@ -15,7 +16,8 @@ def tab_to(page: Page, name: str, most: int = 60) -> None:
         focused = page.evaluate(
             """() => {
                 const e = document.activeElement;
-                return e === document.body ? "" : e.getAttribute("aria-label") || e.innerText || e.id;
+                const label = e.getAttribute("aria-label") || e.labels?.[0]?.textContent;
+                return e === document.body ? "" : label || e.innerText || e.id;
             }"""
         )
         if name in focused:
@@ -59,6 +61,92 @@ def test_define_and_apply_by_keyboard_alone(open_as, address):
     page.keyboard.press("Enter")
     expect(review).to_have_count(0)
     expect(page.get_by_role("status").filter(has_text="Applied: 2 changes")).to_have_count(1)
+
+
+def go_to(page: Page, words: str) -> None:
+    """Find something by a few letters, and go there."""
+    page.keyboard.press("Control+k")
+    expect(page.get_by_role("dialog", name="Find anything")).to_be_visible()
+    page.keyboard.type(words)
+    expect(page.locator("[cmdk-item][data-selected=true]")).to_contain_text(words)
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("dialog", name="Find anything")).to_have_count(0)
+
+
+def test_the_rest_of_define_by_keyboard_alone(open_as):
+    page = open_as(ODILE, "/define/tenant-editor")
+    staged = page.get_by_role("region", name="Staged changes")
+    expect(page.get_by_role("grid", name="Board of Tenant editor")).to_be_visible()
+
+    # Many at once: filtered, proposed, staged.
+    page.keyboard.press("/")
+    page.keyboard.type("event")
+    expect(page.get_by_role("rowheader", name="Article")).to_have_count(0)
+    page.keyboard.press("Shift+Tab")
+    page.keyboard.press("Enter")
+    page.keyboard.type("Take every removal")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("1 answer would change.")).to_be_visible()
+    tab_to(page, "Stage 1 change")
+    page.keyboard.press("Enter")
+    expect(staged).to_contain_text("1 change staged")
+    expect(page.locator("[role=gridcell]:focus")).to_be_visible()
+
+    # Compared with another role, and carried across from there.
+    go_to(page, "Compare roles")
+    tab_to(page, "Role to compare")
+    page.keyboard.type("Tenant editor")
+    tab_to(page, "Add")
+    page.keyboard.press("Enter")
+    page.keyboard.press("Shift+Tab")
+    page.keyboard.type("Café tenant")
+    tab_to(page, "Add")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("rowheader", name="Berth page · Retire")).to_be_visible()
+    tab_to(page, "retire berth pages they wrote themselves", most=90)
+    page.keyboard.press("Enter")
+    page.keyboard.type("None")
+    page.keyboard.press("Enter")
+    expect(staged).to_contain_text("2 changes staged")
+
+    # One capability across all roles.
+    go_to(page, "What every role says")
+    tab_to(page, "Capability")
+    page.keyboard.type("Event")
+    for _ in ("unpublished", "create", "edit", "edit live", "publish"):
+        page.keyboard.press("ArrowDown")
+    expect(page).to_have_url(re.compile("cell=event.publish"))
+    tab_to(page, "Holders of Pilot may not publish")
+    page.keyboard.press("Enter")
+    page.keyboard.type("Own")
+    page.keyboard.press("Enter")
+    expect(staged).to_contain_text("3 changes staged")
+
+    # An extension off, and on again.
+    go_to(page, "Catalogue")
+    tab_to(page, "Tide table On")
+    page.keyboard.press("Space")
+    tab_to(page, "Switch off")
+    page.keyboard.press("Enter")
+    tides = page.get_by_role("switch", name="Tide table")
+    expect(tides).not_to_be_checked()
+    tab_to(page, "Tide table Off")
+    page.keyboard.press("Space")
+    expect(tides).to_be_checked()
+
+    # Applied as one, and undone as one.
+    tab_to(page, "Review and apply")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("dialog", name="Review and apply")).to_contain_text("Pilot: publish events")
+    tab_to(page, "Apply 3 changes")
+    page.keyboard.press("Enter")
+    note = page.get_by_role("region", name="Just applied")
+    expect(note).to_contain_text("3 changes")
+    tab_to(page, "Undo")
+    page.keyboard.press("Enter")
+    expect(note).to_have_count(0)
+    page.goto("/define/pilot?cell=event.publish")
+    expect(page.locator('[data-capability="event.publish"] svg')).to_have_attribute("data-hang", "nothing")
 
 
 def test_the_focus_is_always_to_be_seen_and_returns_from_dialogs(open_as):

@@ -144,6 +144,12 @@ function placesOf({ places }: Session): Goal[] {
   }));
   if (places.includes("define")) {
     named.push({ key: "compare", name: "Compare roles", to: "/define/compare" });
+    named.push({
+      key: "catalogue",
+      name: "Catalogue",
+      note: "extensions, markup sets",
+      to: "/define/catalogue",
+    });
     named.push({ key: "across", name: "What every role says", to: "/define/capability" });
   }
   return named;

@@ -140,6 +140,11 @@ function RoleBoard({ role, roles, catalogue }: { role: Role; roles: Role[]; cata
     .filter((cell) => cell !== undefined);
   const row = rows.find(({ capabilities }) => capabilities.includes(current?.capability ?? ""));
 
+  function backToBoard() {
+    propose(null);
+    filter.current?.closest("section")?.querySelector<HTMLElement>("[role=gridcell][tabindex='0']")?.focus();
+  }
+
   function copyText() {
     const sentences = all
       .filter((cell) => effective(cell).says !== null)
@@ -229,9 +234,9 @@ function RoleBoard({ role, roles, catalogue }: { role: Role; roles: Role[]; cata
             proposal={proposal}
             onStage={() => {
               say(proposal.saying);
-              propose(null);
+              backToBoard();
             }}
-            onCancel={() => propose(null)}
+            onCancel={backToBoard}
           />
         )}
         {rows.length === 0 ? (

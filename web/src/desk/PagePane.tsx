@@ -47,7 +47,7 @@ function Hidden({ node, xray }: { node: string; xray: boolean }) {
 }
 
 /** What cleaning took off the texts that were saved. */
-function TakenOff({ names = [] }: { names?: string[] }) {
+function TakenOff({ names }: { names: string[] }) {
   if (names.length === 0) return null;
   return (
     <p role="status" className="my-2 rounded border border-brass bg-[#fbf3dc] px-3 py-2 text-sm">
@@ -61,6 +61,7 @@ function Editor({ page, xray }: { page: Page; xray: boolean }) {
   const [edits, edit] = useState<Partial<Edits>>({});
   const [chosen, choose] = useState<string | null>(null);
   const [keptVersion, keepVersion] = useState<number | null>(null);
+  const [takenOff, setTakenOff] = useState<string[]>([]);
   const save = useSavePage(page.id);
   const moveOn = useMovePageOn(page.id);
   const ghosts = useXrayPage(page.id, xray).data?.ghosts ?? [];
@@ -85,7 +86,15 @@ function Editor({ page, xray }: { page: Page; xray: boolean }) {
   );
 
   function saveNow(version = keptVersion ?? page.version) {
-    save.mutate({ edits, version }, { onSuccess: () => forget() });
+    save.mutate(
+      { edits, version },
+      {
+        onSuccess: (saved) => {
+          forget();
+          setTakenOff(saved.taken_off ?? []);
+        },
+      },
+    );
   }
 
   function forget() {
@@ -116,7 +125,7 @@ function Editor({ page, xray }: { page: Page; xray: boolean }) {
         />
         {!other && <Trouble error={save.error} />}
         <Trouble error={moveOn.error} />
-        {!dirty && <TakenOff names={save.data?.taken_off} />}
+        {!dirty && <TakenOff names={takenOff} />}
         <p role="status" className="sr-only">
           {save.isSuccess && !dirty ? "Saved." : ""}
         </p>
