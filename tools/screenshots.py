@@ -41,6 +41,11 @@ def compare(page: Page) -> None:
     page.get_by_text("Berth page · Retire").wait_for()
 
 
+def catalogue(page: Page) -> None:
+    page.goto("/define/catalogue")
+    page.get_by_text("Tables and figures").wait_for()
+
+
 def assign(page: Page) -> None:
     page.goto("/assign/ines")
     page.get_by_text("edits").first.wait_for()
@@ -94,6 +99,7 @@ VIEWS: dict[str, tuple[str, Callable[[Page], None]]] = {
     "define": ("odile@skerrow.example", define),
     "review": ("odile@skerrow.example", review),
     "compare": ("odile@skerrow.example", compare),
+    "catalogue": ("odile@skerrow.example", catalogue),
     "assign": ("odile@skerrow.example", assign),
     "limit": ("odile@skerrow.example", limit),
     "fields": ("odile@skerrow.example", fields),

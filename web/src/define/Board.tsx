@@ -158,7 +158,7 @@ export function Board(props: BoardProps) {
   );
 }
 
-const COLUMNS = "grid grid-cols-[minmax(116px,1fr)_repeat(11,minmax(36px,52px))]";
+const COLUMNS = "grid grid-cols-[minmax(116px,280px)_repeat(11,minmax(36px,84px))]";
 const KIND = `${COLUMNS} h-[35px] items-center border-b border-linen2`;
 const DUTIES = "grid grid-cols-5 gap-x-1 pt-2";
 const AREA = "border-b border-line pt-[10px] pb-[2px]";
@@ -188,7 +188,7 @@ function Heads({ catalogue }: { catalogue: Catalogue }) {
   return (
     <div
       role="row"
-      className={`${COLUMNS} sticky -top-[28px] z-10 items-end border-b border-line bg-linen pt-2 pb-1 text-center text-[11px] leading-[1.1] text-ink2`}
+      className={`${COLUMNS} sticky -top-[28px] z-10 items-end border-b border-line bg-linen pt-2 pb-1 text-center text-[11px] leading-[1.1] text-ink2 max-[1180px]:text-[10px]`}
     >
       <span role="columnheader">
         <span className="sr-only">Kind</span>

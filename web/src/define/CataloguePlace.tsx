@@ -8,17 +8,19 @@ export function CataloguePlace() {
   const roles = useRoleMap();
   return (
     <section className="min-w-0 flex-1 overflow-y-auto px-[26px] pt-[30px] pb-10">
-      <h1>Catalogue</h1>
-      <p className="mt-1 max-w-[70ch] text-ink2">
-        What roles can say something about comes from the kinds of content that are installed, from
-        extensions, and from the markup sets made here. What is new is given to nobody; boards mark it until{" "}
-        <Link to="/define?show=new" className="underline decoration-line2 underline-offset-2">
-          somebody has looked at it
-        </Link>
-        .
-      </p>
-      <Extensions />
-      <MarkupSets roles={roles} />
+      <div className="max-w-[940px]">
+        <h1>Catalogue</h1>
+        <p className="mt-1 max-w-[70ch] text-ink2">
+          What roles can say something about comes from the kinds of content that are installed, from
+          extensions, and from the markup sets made here. What is new is given to nobody; boards mark it until{" "}
+          <Link to="/define?show=new" className="underline decoration-line2 underline-offset-2">
+            somebody has looked at it
+          </Link>
+          .
+        </p>
+        <Extensions />
+        <MarkupSets roles={roles} />
+      </div>
     </section>
   );
 }

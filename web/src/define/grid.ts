@@ -2,11 +2,12 @@
 import type { Catalogue } from "../app/useRoles";
 
 export const DUTY_COLUMNS = 5;
+const MARKUP = "Markup sets";
 
 export type Row = { key: string; area: string; name: string; capabilities: string[]; duties: boolean };
 export type Place = { row: number; column: number };
 
-/** Kinds of content by verbs, media by verbs, then the duties five to a row. */
+/** Kinds of content by verbs, media by verbs, then the duties and the markup sets five to a row. */
 export function rowsOf(catalogue: Catalogue, shown: (capability: string) => boolean): Row[] {
   const rows: Row[] = [];
   for (const [tree, area] of [
@@ -19,15 +20,14 @@ export function rowsOf(catalogue: Catalogue, shown: (capability: string) => bool
         rows.push({ key: type.key, area: area ?? "", name: type.name, capabilities, duties: false });
     }
   }
-  const duties = catalogue.duties.map((duty) => duty.key).filter(shown);
-  for (let i = 0; i < duties.length; i += DUTY_COLUMNS) {
-    rows.push({
-      key: `duties-${i}`,
-      area: "Duties",
-      name: "Duties",
-      capabilities: duties.slice(i, i + DUTY_COLUMNS),
-      duties: true,
-    });
+  for (const area of ["Duties", MARKUP]) {
+    const duties = catalogue.duties
+      .filter((duty) => shown(duty.key) && (duty.area === MARKUP) === (area === MARKUP))
+      .map((duty) => duty.key);
+    for (let i = 0; i < duties.length; i += DUTY_COLUMNS) {
+      const capabilities = duties.slice(i, i + DUTY_COLUMNS);
+      rows.push({ key: `${area} ${i}`, area, name: area, capabilities, duties: true });
+    }
   }
   return rows;
 }
