@@ -32,6 +32,12 @@ class Proved:
     results: list[Result]
     at: datetime
 
+    def is_all_there_is(self) -> bool:
+        """Whether none was recorded or dropped since. One query."""
+        there = Expectation.objects.aggregate(count=Count("pk"), last=Max("pk"))
+        last = max((row.pk for row in self.rows), default=None)
+        return (there["count"], there["last"]) == (len(self.rows), last)
+
 
 _kept: OrderedDict[Hashable, Proved] = OrderedDict()
 
@@ -39,13 +45,12 @@ _kept: OrderedDict[Hashable, Proved] = OrderedDict()
 def how_they_stand(presence: Presence, *, anew: bool = False) -> Proved:
     """Ask every expectation, or give what was answered within the last minute under the same policy and content.
 
-    With `anew` all are asked in any case. Two queries, one where the answers are kept.
+    With `anew` all are asked in any case. One query, two where expectations were recorded or dropped since.
     """
-    there = Expectation.objects.aggregate(count=Count("pk"), last=Max("pk"))
-    versions = presence.snapshot.version, presence.nodes.version
-    key = (str(connection.settings_dict["NAME"]), versions, there["count"], there["last"])
+    key = (str(connection.settings_dict["NAME"]), presence.snapshot.version, presence.nodes.version)
     kept = _kept.get(key)
-    if kept is None or anew or presence.at - kept.at > _FRESH or presence.snapshot is not presence.in_force:
+    stale = kept is None or anew or presence.at - kept.at > _FRESH or presence.snapshot is not presence.in_force
+    if kept is None or stale or not kept.is_all_there_is():
         rows = list(Expectation.objects.all())
         results = prove(presence.survey.engine, [as_asked(row) for row in rows], presence.at)
         kept = _kept[key] = Proved(rows, results, presence.at)

@@ -6,7 +6,7 @@ from django.core.exceptions import ImproperlyConfigured
 from gonfalon.access import catalogue
 from gonfalon.access.catalogue import EXTENSIONS
 from gonfalon.access.extensions import install
-from gonfalon.access.models import Answer, KnownCapability
+from gonfalon.access.models import Answer, KnownCapability, Role
 from gonfalon.access.snapshot import current
 from gonfalon.content.models import Node
 from gonfalon.ledger.models import By, Entry
@@ -62,6 +62,19 @@ class TestSwitching:
         assert set(Answer.objects.filter(role="regatta-crew").values_list("capability", "says")) == said | {
             ("event.remove", "own")
         }
+
+    def test_a_role_removed_and_put_back_meanwhile_says_it_still(self, odile):
+        said = set(Answer.objects.filter(role="competitor").values_list("capability", "says"))
+        apply(odile, {"kind": "set-components", "role": "competitor", "components": ["text", "results"]})
+        off(odile)
+        apply(odile, {"kind": "set-components", "role": "competitor", "components": ["text", "table"]})
+        ok(odile.post("roles/competitor/removal"))
+        applied = ok(odile.post("change-set/apply"))
+        assert not Role.objects.filter(pk="competitor").exists()
+        ok(odile.post(f"change-sets/{applied['id']}/undo"))
+        assert set(Answer.objects.filter(role="competitor").values_list("capability", "says")) == said
+        assert ("result.edit", "barred") in said
+        assert Role.objects.get(pk="competitor").components == ["results", "table", "text"]
 
     def test_an_import_meanwhile_leaves_what_was_said_about_it(self, odile):
         off(odile)

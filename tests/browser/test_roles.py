@@ -40,8 +40,19 @@ def test_an_editor_who_cannot_remove_is_made_seen_applied_and_undone(open_as):
 
     note = page.get_by_role("region", name="Just applied")
     expect(note).to_contain_text("4 changes, the first: Tenant editor: remove events")
-    page.reload()
-    assert hang(page, "event.remove") == "nothing"
+    page.goto("/define/tenant-editor?cell=article.remove")
+    assert hang(page, "article.remove") == "nothing"
+
+    page.get_by_role("button", name="Expect it to stay so").click()
+    expected = page.get_by_role("dialog", name="New expectation")
+    expected.get_by_label("Page or branch").fill("Skerrow")
+    expected.get_by_role("list", name="Branches found").get_by_role("button", name="Skerrow Harbour").first.click()
+    expect(expected).to_contain_text("and everything beneath, articles only")
+    expected.get_by_role("button", name="Record it").click()
+    expect(expected).to_have_count(0)
+    page.goto("/verify")
+    proved = page.get_by_role("row").filter(has_text="Holders of Tenant editor may not remove")
+    expect(proved.get_by_role("img", name="holds")).to_be_visible()
     page.goto("/ledger")
     page.get_by_role("button", name="Undo: 4 changes, the first: Tenant editor: remove events").click()
     expect(page.get_by_text("Undone: 4 changes")).to_be_visible()
@@ -218,6 +229,8 @@ def test_roles_are_compared_and_an_answer_carried_across(open_as):
     expect(tray(page)).to_contain_text("1 change staged")
     expect(row).to_have_count(0)
     page.get_by_role("button", name="Everything").click()
+    page.get_by_role("row", name="Home page · Remove").hover()
+    page.mouse.wheel(0, 1_000)
     expect(row.locator("svg[data-hang=own]")).to_have_count(2)
 
 

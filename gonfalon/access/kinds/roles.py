@@ -6,7 +6,7 @@ from rest_framework import serializers
 
 from gonfalon.access import models as rows
 from gonfalon.access.kinds.base import Data, OperationKind, Reader, known
-from gonfalon.access.vocabulary import kind_of
+from gonfalon.access.vocabulary import kind_of, vocabulary
 from gonfalon.core import changes
 from gonfalon.core import policy as core
 from gonfalon.core.policy import Policy
@@ -144,7 +144,12 @@ class SetComponents(OperationKind):
         return changes.SetComponents(data["role"], None if components is None else frozenset(components))
 
     def write(self, data: Data, by: By) -> None:
-        rows.Role.objects.filter(pk=data["role"]).update(components=data["components"])
+        row, listed = rows.Role.objects.get(pk=data["role"]), data["components"]
+        if listed is not None:
+            there = vocabulary().in_use.components
+            listed = sorted({*listed, *(key for key in row.components or () if key not in there)})
+        row.components = listed
+        row.save(update_fields=["components"])
 
     def reverse(self, data: Data, was: Any) -> Data:
         return {**data, "components": was}
@@ -187,7 +192,10 @@ class DropRole(OperationKind):
     def reverse(self, data: Data, was: Any) -> Data:
         row = rows.Role.objects.get(pk=data["role"])
         worn = {name: getattr(row, name) for name in _WORN}
-        return {"kind": "put-role", "role": row.key, "row": worn, "says": was}
+        # From its rows, so that what it says about extensions that are switched off is not lost.
+        grants = dict(row.answers.values_list("capability", "says"))
+        says = {**was, "grants": grants, "components": row.components, "facets": row.facets}
+        return {"kind": "put-role", "role": row.key, "row": worn, "says": says}
 
     def obstacle(self, data: Data, policy: Policy) -> str | None:
         return named_by(policy, data["role"])

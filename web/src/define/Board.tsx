@@ -239,7 +239,7 @@ function BoardCell({ cell, role, catalogue, name, fresh, current, selected, prop
     <div
       role="gridcell"
       aria-selected={current || selected}
-      aria-label={name ? `${name}: ${text}` : text}
+      aria-label={name ? `${name}${fresh ? " new" : ""}: ${text}` : text}
       title={text}
       tabIndex={current ? 0 : -1}
       data-capability={cell.capability}

@@ -1,11 +1,14 @@
 // The right side of the board: the chosen cell as a sentence, what surrounds it, and who holds the role.
+import { useState } from "react";
 import { Link } from "react-router";
 import { useChangeSet } from "../app/changeSet";
+import { useDuty } from "../app/session";
 import { count } from "../app/time";
 import type { Catalogue, Role } from "../app/useRoles";
 import { colourOf } from "../cloth/colours";
 import { hangSaid, Mark } from "../cloth/Mark";
 import { RoleCloth } from "../cloth/RoleCloth";
+import { type About, NewExpectation } from "../verify/NewExpectation";
 import { choices } from "./choices";
 import { Preview } from "./Preview";
 import { type Cell, effective, headOf, sentence } from "./sentence";
@@ -37,6 +40,7 @@ export function CellPanel({ role, cell, catalogue, roles, onSay }: PanelProps) {
       </p>
       <Picker role={role} cell={cell} catalogue={catalogue} onSay={onSay} />
       <StagedChange role={role} cell={cell} />
+      <Expect role={role} cell={cell} catalogue={catalogue} />
       {role.baseline && (
         <p className="mt-3 text-[13.5px] text-ink2">
           {role.baseline === "everyone"
@@ -181,6 +185,38 @@ function Origin({ role, cell, roles }: { role: Role; cell: Cell; roles: Map<stri
     );
   }
   return null;
+}
+
+/** To hold on to what the cell says: an expectation that tells when anything breaks it. */
+function Expect({ role, cell, catalogue }: { role: Role; cell: Cell; catalogue: Catalogue }) {
+  const [open, setOpen] = useState(false);
+  const may = useDuty("expectations.keep");
+  const about = aboutOf(role, cell, catalogue);
+  if (!about || !may) return null;
+  return (
+    <p className="mt-2 text-[13.5px]">
+      <button
+        type="button"
+        onClick={() => setOpen(true)}
+        className="underline decoration-line2 underline-offset-2"
+      >
+        Expect it to stay so
+      </button>
+      <NewExpectation open={open} onClose={() => setOpen(false)} about={about} />
+    </p>
+  );
+}
+
+/** What holders of the role may or may not do by the cell; null for what is given for some pages only, and duties. */
+function aboutOf(role: Role, cell: Cell, catalogue: Catalogue): About | null {
+  const [key, verb = ""] = cell.capability.split(".");
+  const type = catalogue.types.find((one) => one.key === key);
+  const says = effective(cell).says;
+  if (!type || role.baseline === "signed-in" || verb === "create" || says === "own" || says === "team")
+    return null;
+  const action = { "see-draft": "see", "edit-live": "edit" }[verb] ?? verb;
+  const who = role.baseline ? "visitor" : `holders_of ${role.key}`;
+  return { who, expect: says === "all" ? "allow" : "deny", action, type };
 }
 
 function StagedChange({ role, cell }: { role: Role; cell: Cell }) {

@@ -13,7 +13,7 @@ export function PageListing({ page }: { page: Page }) {
   return (
     <section aria-label="Search listing" className="mt-4">
       <h2 className="mb-1 px-[18px]">Search listing</h2>
-      <Shut name="Search listing" note="closed" question={{ action: "listing.edit", node: page.id }} />
+      <Shut name="Title and description" note="closed" question={{ action: "listing.edit", node: page.id }} />
     </section>
   );
 }

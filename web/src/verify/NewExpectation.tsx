@@ -9,24 +9,37 @@ import { BranchPicker } from "../limit/BranchPicker";
 import { ON_A_PAGE } from "../limit/useLimits";
 import { useRecordExpectation } from "./useExpectations";
 
-export function NewExpectation({ open, onClose }: { open: boolean; onClose: () => void }) {
+/** What an expectation is about, where it is begun from something said. */
+export type About = {
+  who: string;
+  expect: "allow" | "deny";
+  action: string;
+  /** The kind of content it is narrowed to. */
+  type?: { key: string; plural: string };
+};
+
+const VISITORS: About = { who: "visitor", expect: "deny", action: "edit" };
+
+type NewProps = { open: boolean; onClose: () => void; about?: About };
+
+export function NewExpectation({ open, onClose, about = VISITORS }: NewProps) {
   return (
     <Dialog open={open} onClose={onClose} title="New expectation">
-      {open && <Form onClose={onClose} />}
+      {open && <Form onClose={onClose} about={about} />}
     </Dialog>
   );
 }
 
-function Form({ onClose }: { onClose: () => void }) {
+function Form({ onClose, about }: { onClose: () => void; about: About }) {
   const roles = useRoles().data?.filter((role) => !role.baseline) ?? [];
   const groups = useGroups().data ?? [];
   const accounts =
     useRoster({ search: "", role: "", group: "", state: "active" }).data?.pages.flatMap(
       (page) => page.results,
     ) ?? [];
-  const [who, setWho] = useState("visitor");
-  const [expect, setExpect] = useState<"allow" | "deny">("deny");
-  const [action, setAction] = useState("edit");
+  const [who, setWho] = useState(about.who);
+  const [expect, setExpect] = useState(about.expect);
+  const [action, setAction] = useState(about.action);
   const [where, setWhere] = useState<string[]>([]);
   const [beneath, setBeneath] = useState(true);
   const [note, setNote] = useState("");
@@ -43,6 +56,7 @@ function Form({ onClose }: { onClose: () => void }) {
             ...(kind === "visitor" ? { account: null } : { [kind]: id }),
             action,
             ...(place ? (beneath ? { branch: place } : { node: place }) : {}),
+            ...(place && beneath && about.type ? { types: [about.type.key] } : {}),
             expect,
             note,
           },
@@ -119,7 +133,7 @@ function Form({ onClose }: { onClose: () => void }) {
           checked={beneath}
           onChange={(e) => setBeneath(e.target.checked)}
         />
-        and everything beneath
+        and everything beneath{about.type ? `, ${about.type.plural} only` : ""}
       </label>
       <Labelled label="Note" error={problem?.at("/note")}>
         {(id) => (
