@@ -40,11 +40,13 @@ class _Alike(NamedTuple):
 class Asker:
     """Asks the same of many accounts under both policies, and of those with an equal footing only once.
 
-    With `apart`, each account is asked by itself, with who wrote what as each policy has it.
+    With `apart`, each account is asked by itself, with who wrote what as each policy has it. `steady` says that what
+    turns comes from the baseline alone: whoever has an equal footing before has one after.
     """
 
-    def __init__(self, sides: Sides, at: datetime, places: Sequence[Places], *, apart: bool) -> None:
-        self.sides, self.at, self.apart, self.places = sides, at, apart, places
+    def __init__(self, sides: Sides, at: datetime, places: Sequence[Places], *, apart: bool, steady: bool) -> None:
+        self.sides, self.at, self.places = sides, at, places
+        self.apart, self.steady = apart, steady and not apart
 
     def turns(self, who: Sequence[str | None]) -> dict[str | None, Turns]:
         """What turns for each of some accounts that anything turns for."""
@@ -63,13 +65,19 @@ class Asker:
         """The accounts by footing, those that mind who wrote what first."""
         found: dict[Hashable, _Alike] = {}
         for id in who:
-            holdings = before, after = self._holdings(id)
-            rests_on = id if self.apart else (self._footing(0, before), self._footing(1, after))
+            rests_on = self._rests_on(id)
             if rests_on not in found:
+                before, after = self._holdings(id)
                 minds = not self.apart and (self._minds(0, before) or self._minds(1, after))
-                found[rests_on] = _Alike(holdings, [], minds)
+                found[rests_on] = _Alike((before, after), [], minds)
             found[rests_on].who.append(id)
         return sorted(found.values(), key=lambda group: not group.minds_author)
+
+    def _rests_on(self, id: str | None) -> Hashable:
+        if self.apart:
+            return id
+        footings = (self._footing(i, side.holding(id, self.at)) for i, side in enumerate(self.sides))
+        return next(footings) if self.steady else tuple(footings)
 
     def _holdings(self, who: str | None) -> Holdings:
         before, after = (side.holding(who, self.at) for side in self.sides)
@@ -104,9 +112,9 @@ class Asker:
         found: dict[Extent, list[tuple[int, int, Rows]]] = {Extent.TEAM: [], Extent.OWN: []}
         everyone = [(i, id) for i, group in enumerate(groups) for id in group.who]
         for number, (i, id) in enumerate(everyone):
-            holding = self.sides[1].holding(id, self.at)
-            if holding is not None and holding.account is not None:
-                own, *teams = written.parts(holding.account)
+            account = self.sides[1].survey.policy.accounts.get(id) if id is not None else None
+            if account is not None:
+                own, *teams = written.parts(account)
                 found[Extent.OWN].append((number, i, own))
                 found[Extent.TEAM] += [(number, i, part) for part in (own, *teams)]
         return {near: _Cells.of(parts, row_of) for near, parts in found.items() if parts}
@@ -196,9 +204,9 @@ class ActionsAsker(Asker):
     """Asks about actions on nodes."""
 
     def __init__(
-        self, sides: Sides, at: datetime, actions: Sequence[str], places: Sequence[Places], *, apart: bool
+        self, sides: Sides, at: datetime, actions: Sequence[str], places: Sequence[Places], **how: bool
     ) -> None:
-        super().__init__(sides, at, places, apart=apart)
+        super().__init__(sides, at, places, **how)
         plans = [side.survey.plan(tuple(actions)) for side in sides]
         self.whole_branch = bool(plans[0].whole_branch)
         self.sheets = [s.survey.sheet(p, at.positions) for s, p, at in zip(sides, plans, self.places, strict=True)]
@@ -230,9 +238,9 @@ class PartsAsker(Asker):
     """Asks about restricted fields, components and facets."""
 
     def __init__(
-        self, sides: Sides, at: datetime, restricted: Restricted, places: Sequence[Places], *, apart: bool
+        self, sides: Sides, at: datetime, restricted: Restricted, places: Sequence[Places], **how: bool
     ) -> None:
-        super().__init__(sides, at, places, apart=apart)
+        super().__init__(sides, at, places, **how)
         pairs = zip(sides, self.places, strict=True)
         self.parts = [Parts(side.survey, restricted, places.positions) for side, places in pairs]
 

@@ -128,19 +128,30 @@ class Comparison:
             yield _About(components=True)
 
     def _askers(self, part: _Part) -> Iterator[Asker]:
-        where = self._where(part.naming)
+        where, steady = self._where(part.naming), self._steady(part)
         actions = [about.action for about in part.abouts if about.action is not None]
         for some in _apart(actions):
             here, new = where, some[0].startswith("create:")
             if some[0] in WHOLE_BRANCH and where is not None:
                 here = _with_ancestors(self.tree, where)
             for places in self._places(here, new=new and not part.apart):
-                yield ActionsAsker(self.sides, self.at, some, places, apart=part.apart)
+                yield ActionsAsker(self.sides, self.at, some, places, apart=part.apart, steady=steady)
         for about in part.abouts:
             if about.action is None:
                 here = where if about.fields is None else self._of_type(where, about.fields)
                 for places in self._places(here, new=about.filled is not None and not part.apart):
-                    yield PartsAsker(self.sides, self.at, self._pieces(about), places, apart=part.apart)
+                    pieces = self._pieces(about)
+                    yield PartsAsker(self.sides, self.at, pieces, places, apart=part.apart, steady=steady)
+
+    def _steady(self, part: _Part) -> bool:
+        """Whether roles alone say otherwise, and of those that anyone in a part has, only the baseline does."""
+        return self._only_roles and self._all.common.issuperset(part.naming)
+
+    @cached_property
+    def _only_roles(self) -> bool:
+        was, now = (side.survey.policy for side in self.sides)
+        others = ("accounts", "groups", "assignments", "direct_grants", "limits", "fields", "locks")
+        return self.same_tree and all(getattr(was, part) is getattr(now, part) for part in others)
 
     def _places(self, where: Bools | None, *, new: bool) -> Iterator[tuple[Places, Places]]:
         """The places on each side, if there are any; those that are alike to `new` nodes once."""

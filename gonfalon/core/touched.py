@@ -77,22 +77,38 @@ class Touched:
         found: dict[str | None, tuple[Touch, ...]] = {}
         if self._everyone:
             found[None] = tuple(self._everyone)
-        for id in {**self.was.accounts, **self.now.accounts}:
-            touches = (self.anything,) if id in changed else tuple(self._touches(id))
-            if touches:
-                found[id] = touches
+        common, named = {**self._everyone, **self._signed_in}, self._named_accounts()
+        everyone = {**self.was.accounts, **self.now.accounts}
+        for id in everyone if common else {**named, **dict.fromkeys(changed)}:
+            touches = {**common, **named.get(id, {})}
+            found[id] = (self.anything,) if id in changed else tuple(touches)
         return found
+
+    @property
+    def common(self) -> frozenset[Touch]:
+        """What touches everyone, or everyone signed in."""
+        return frozenset((*self._everyone, *self._signed_in))
 
     @staticmethod
     def _vocabulary(policy: Policy) -> tuple[object, ...]:
         return policy.capabilities, policy.types, policy.everyone, policy.signed_in
 
-    def _touches(self, id: str) -> Iterable[Touch]:
-        found = {**self._everyone, **self._signed_in, **self._named.get(Subject.account(id), {})}
+    def _named_accounts(self) -> dict[str, dict[Touch, None]]:
+        """The touches of accounts that are named themselves, or through a group."""
+        found: dict[str, dict[Touch, None]] = {}
+        for subject, touches in self._named.items():
+            if subject.kind == "account":
+                found[subject.id] = dict(touches)
         for policy in (self.was, self.now):
-            account = policy.accounts.get(id)
-            for group in policy.all_groups(account) if account else ():
-                found |= self._named.get(Subject.group(group), {})
+            by_group = {}
+            for group in policy.groups:
+                above = [self._named.get(Subject.group(key), {}) for key in policy.group_chain(group)]
+                if touches := {touch: None for each in above for touch in each}:
+                    by_group[group] = touches
+            for id, account in policy.accounts.items() if by_group else ():
+                for group in account.groups:
+                    if group in by_group:
+                        found.setdefault(id, {}).update(by_group[group])
         return found
 
     def _teams_of(self, changed: set[str]) -> set[str]:
