@@ -243,19 +243,40 @@ def _changes(row: Node, new: Data) -> Iterator[Change]:
             yield Change(what=field.name, was=was, now=value, field=field.key)
     before = {c["id"]: c for c in row.components}
     for component in new["components"]:
-        name = component_name(component["kind"])
         was = before.pop(component["id"], None)
         if was is None:
-            yield Change(what=name, was=None, now=component["props"])
-        elif was["props"] != component["props"]:
+            yield from _whole(component, lambda props: (None, props))
+        else:
             for key, value in component["props"].items():
                 if was["props"].get(key) != value:
-                    yield Change(what=f"{name}: {key}", was=was["props"].get(key), now=value)
+                    yield _property_change(component["kind"], key, was["props"].get(key), value)
     for gone in before.values():
-        yield Change(what=component_name(gone["kind"]), was=gone["props"], now=None)
+        yield from _whole(gone, lambda props: (props, None))
     order = [c["id"] for c in row.components]
     if [c["id"] for c in new["components"] if c["id"] in order] != [id for id in order if id not in before]:
         yield Change(what="Order of the components", was=None, now=None)
+
+
+def _whole(component: Data, told: Callable[[Data], tuple[Any, Any]]) -> Iterator[Change]:
+    """A component that came or went: what anyone may know of it as one change, each of the rest by itself."""
+    kind = component["kind"]
+    closed = {key: value for key, value in component["props"].items() if _needs(kind, key)}
+    was, now = told({key: value for key, value in component["props"].items() if key not in closed})
+    yield Change(what=component_name(kind), was=was, now=now)
+    for key, value in closed.items():
+        yield _property_change(kind, key, *told(value))
+
+
+def _property_change(kind: str, key: str, was: Any, now: Any) -> Change:
+    change = Change(what=f"{component_name(kind)}: {key}", was=was, now=now)
+    if needs := _needs(kind, key):
+        change["needs"] = needs
+    return change
+
+
+def _needs(kind: str, key: str) -> str | None:
+    properties = COMPONENTS[kind].properties if kind in COMPONENTS else {}
+    return properties[key].needs if key in properties else None
 
 
 def slug_for(title: str, taken: set[str]) -> str:

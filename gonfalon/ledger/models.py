@@ -24,12 +24,16 @@ class By:
 
 
 class Change(TypedDict):
-    """One thing that changed, in words, with what it was and what it is; `field` when it is a node's field."""
+    """One thing that changed, in words, with what it was and what it is.
+
+    `field` when it is a node's field; `needs` when only those may know of it who have that capability on the node.
+    """
 
     what: str
     was: Any
     now: Any
     field: NotRequired[str]
+    needs: NotRequired[str]
 
 
 class Entry(models.Model):

@@ -103,4 +103,5 @@ def _as_far_as_seen(entry: Entry, presence: Presence) -> tuple[str, list[Change]
 
     if not may("see"):
         return "Something out of your sight was changed", []
-    return entry.summary, [c for c in entry.changes if "field" not in c or may("see-field", c["field"])]
+    told = [c for c in entry.changes if "field" not in c or may("see-field", c["field"])]
+    return entry.summary, [c for c in told if "needs" not in c or may(c["needs"])]

@@ -159,6 +159,28 @@ class TestProperties:
         assert kept["caption"] == "Round the Skerrow"
         assert "heard on Friday" in kept["protests"]
 
+    def test_the_ledger_tells_it_to_nobody_else_either(self, ask):
+        joost, steward = ask("joost"), ask("ludo")
+        apply(ask("odile"), EDIT | {"role": "regatta-crew", "capability": "section.edit", "says": "all"})
+        apply(ask("odile"), EDIT | {"role": "regatta-crew", "capability": "section.edit-live", "says": "all"})
+
+        def save(change):
+            components = [
+                {"id": c["id"], "kind": c["kind"], "props": c["props"]} for c in ok(joost.get(self.PAGE))["components"]
+            ]
+            change(components)
+            ok(joost.patch(self.PAGE, {"components": components}, **{"If-Match": joost.get(self.PAGE)["ETag"]}))
+
+        save(lambda c: c[1]["props"].update(caption="Round it", protests="All settled"))
+        save(lambda c: c.append({"kind": "results", "props": {"caption": "Dinghies", "protests": "About ice cream"}}))
+        save(lambda c: c.pop())
+        read = str([e["changes"] for e in ok(steward.get("ledger", kind="page."))["entries"]])
+        assert "Round it" in read
+        assert read.count("Dinghies") == 2
+        for told in ("All settled", "Friday", "ice cream"):
+            assert told not in read
+            assert told in str(ok(ask("odile").get("ledger", kind="page.")))
+
 
 class TestManifests:
     @pytest.fixture
