@@ -1,6 +1,15 @@
 // The board: kinds of content by verbs, and duties, as one ARIA grid worked by mouse and keyboard.
 import { ChevronDown } from "lucide-react";
-import { type KeyboardEvent, type ReactNode, useEffect, useMemo, useRef, useState } from "react";
+import {
+  type KeyboardEvent,
+  memo,
+  type ReactNode,
+  useCallback,
+  useEffect,
+  useMemo,
+  useRef,
+  useState,
+} from "react";
 import type { Catalogue, Role } from "../app/useRoles";
 import { colourOf } from "../cloth/colours";
 import { hangSaid, Mark } from "../cloth/Mark";
@@ -82,6 +91,16 @@ export function Board(props: BoardProps) {
     onSay(new Map(ready.map((cell) => [cell.capability, says])));
   }
 
+  // Cells are drawn anew only when something of theirs changes: what they call must stay the same.
+  const latest = useRef(choose);
+  latest.current = choose;
+  const places = useRef(rows);
+  places.current = rows;
+  const pick = useCallback((capability: string, extend: boolean) => {
+    const place = find(places.current, capability);
+    if (place) latest.current(place, extend);
+  }, []);
+
   const items = boardItems(rows, folded);
   const place = rows[at.row];
   const held = items.findIndex((item) => item.row === place);
@@ -122,7 +141,7 @@ export function Board(props: BoardProps) {
               >
                 {item.row ? (
                   <RowCells row={item.row} fresh={fresh}>
-                    {item.row.capabilities.map((capability, c) => {
+                    {item.row.capabilities.map((capability) => {
                       const cell = cells.get(capability);
                       return cell ? (
                         <BoardCell
@@ -135,9 +154,7 @@ export function Board(props: BoardProps) {
                           current={capability === current}
                           selected={selected.size > 1 && selected.has(capability)}
                           proposed={proposed.has(capability)}
-                          onPick={(extend) =>
-                            choose({ row: rows.indexOf(item.row as Row), column: c }, extend)
-                          }
+                          onPick={pick}
                         />
                       ) : null;
                     })}
@@ -229,10 +246,11 @@ type CellProps = {
   current: boolean;
   selected: boolean;
   proposed: boolean;
-  onPick: (extend: boolean) => void;
+  onPick: (capability: string, extend: boolean) => void;
 };
 
-function BoardCell({ cell, role, catalogue, name, fresh, current, selected, proposed, onPick }: CellProps) {
+const BoardCell = memo(function BoardCell(props: CellProps) {
+  const { cell, role, catalogue, name, fresh, current, selected, proposed, onPick } = props;
   const { says, source } = effective(cell);
   const text = plain(sentence(role, cell, catalogue));
   return (
@@ -244,7 +262,7 @@ function BoardCell({ cell, role, catalogue, name, fresh, current, selected, prop
       tabIndex={current ? 0 : -1}
       data-capability={cell.capability}
       onMouseDown={(event) => event.shiftKey && event.preventDefault()}
-      onClick={(event) => onPick(event.shiftKey)}
+      onClick={(event) => onPick(cell.capability, event.shiftKey)}
       className={`flex cursor-pointer items-center rounded-[4px] outline-offset-[-2px] ${
         name ? "gap-2 px-1 py-[3px] text-left" : "mx-auto h-[31px] w-[34px] justify-center pt-[2px]"
       } ${proposed ? "bg-[#f6e3b4]" : selected ? "bg-chosen" : ""} ${
@@ -265,4 +283,4 @@ function BoardCell({ cell, role, catalogue, name, fresh, current, selected, prop
       )}
     </div>
   );
-}
+});

@@ -127,6 +127,7 @@ function RoleBoard({ role, roles, catalogue }: { role: Role; roles: Role[]; cata
   const shown = (capability: string) => {
     const cell = cells.get(capability);
     if (!cell || !keep(cell)) return false;
+    if (wanted.length === 0) return true;
     const { verb, thing } = wordsOf(capability, catalogue);
     const text = `${headOf(capability, catalogue)} ${verb} ${thing}`.toLowerCase();
     return wanted.every((word) => text.includes(word));
