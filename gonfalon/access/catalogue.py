@@ -1,7 +1,7 @@
 """What is installed, in words: kinds of content and their verbs, components, and duties (§2).
 
 Each is registered by the app or the extension that brings it; duties are the placed, opening and sitewide
-capabilities. What of this is in use here, `offered` tells.
+capabilities. What of this is in use here, `vocabulary` tells.
 """
 
 from collections.abc import Mapping
@@ -31,7 +31,6 @@ class ContentType:
     fields: tuple[Field, ...] = ()
     under: tuple[str, ...] = ()
     """Types of parent it may be made under; none means under none."""
-    extension: str = ""
 
     def field(self, key: str) -> Field:
         """The field with this key. KeyError when the type has none."""
@@ -60,7 +59,6 @@ class Duty:
     phrase: str
     area: str
     risk: str = ""
-    extension: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -84,7 +82,6 @@ class Component:
     name: str
     properties: Mapping[str, Property]
     template: str = ""
-    extension: str = ""
 
     @property
     def facets(self) -> tuple[str, ...]:

@@ -1,6 +1,6 @@
 """Change sets: operations staged by one person, seen in memory, applied to rows as one.
 
-    stage(ada, [{"kind": "set-answer", ...}], policy)
+    stage(ada, [{"kind": "set-answer", ...}], policy, ids)
     staged_policy(ada, policy)             # what would be
     apply_staged(ada, by)                  # what is, from then on
     undo_applied(change_set, ada, by, ids) # as it was, if nothing was built on it
@@ -87,20 +87,21 @@ def with_staged(rows: list[StagedOperation], policy: Policy) -> Policy:
     return _sorted_out(rows, policy)[0]
 
 
-def with_asked(asked: list[Data], policy: Policy) -> Policy:
+def with_asked(asked: list[Data], policy: Policy, in_sight: Container[str]) -> Policy:
     """A policy with operations that are not staged. Raises ValidationError when one of them cannot be read."""
     for data in asked:
         kind = operations.kind_named(data)
-        policy = kind.operation(kind.read(data, policy)).apply(policy)
+        policy = kind.operation(kind.read(data, policy, in_sight)).apply(policy)
     return policy
 
 
 @transaction.atomic
-def stage(owner: str, asked: list[Data], policy: Policy) -> None:
+def stage(owner: str, asked: list[Data], policy: Policy, in_sight: Container[str] | None = None) -> None:
     """Add operations, each in place of an earlier one on the same part; what changes nothing is left out.
 
-    All or none: raises ValidationError naming the field when one of them cannot be read. The number of
-    queries does not grow with the number of answers said.
+    All or none: raises ValidationError naming the field when one of them cannot be read, or names a node that is
+    not `in_sight` (None: they were made here, and may name any). The number of queries does not grow with the
+    number of answers said.
     """
     lock_version()
     change_set = open_set(owner) or ChangeSet.objects.create(owner_id=owner)
@@ -110,7 +111,7 @@ def stage(owner: str, asked: list[Data], policy: Policy) -> None:
     seen, _ = _sorted_out(list(kept.values()), policy)
     for data in asked:
         kind = operations.kind_named(data)
-        complete = kind.read(data, seen)
+        complete = kind.read(data, seen, in_sight)
         operation = kind.operation(complete)
         seen = operation.apply(seen)
         part = "/".join(operation.part)

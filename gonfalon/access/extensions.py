@@ -35,28 +35,27 @@ def install(package: str) -> None:
 
 
 def _extension(said: Table) -> Extension:
-    key = str(said["key"])
     return Extension(
-        key,
+        said["key"],
         said["name"],
         said["version"],
         said["description"],
-        tuple(_type(key, type) for type in said.get("type", ())),
-        tuple(_component(key, component) for component in said.get("component", ())),
-        tuple(_duty(key, said["name"], duty) for duty in said.get("duty", ())),
+        tuple(_type(type) for type in said.get("type", ())),
+        tuple(_component(component) for component in said.get("component", ())),
+        tuple(_duty(said["name"], duty) for duty in said.get("duty", ())),
     )
 
 
-def _type(extension: str, said: Table) -> ContentType:
+def _type(said: Table) -> ContentType:
     fields = tuple(
         Field(f["key"], f["name"], _one_of(_FIELD_KINDS, f.get("kind", "text")), tuple(f.get("choices", ())))
         for f in said.get("fields", ())
     )
     tree = _one_of(("content", "media"), said["tree"])
-    return ContentType(said["key"], said["name"], said["plural"], tree, fields, tuple(said["under"]), extension)
+    return ContentType(said["key"], said["name"], said["plural"], tree, fields, tuple(said["under"]))
 
 
-def _component(extension: str, said: Table) -> Component:
+def _component(said: Table) -> Component:
     properties = {
         p["key"]: Property(
             p["name"],
@@ -66,12 +65,12 @@ def _component(extension: str, said: Table) -> Component:
         )
         for p in said["properties"]
     }
-    return Component(said["key"], said["name"], properties, said["template"], extension)
+    return Component(said["key"], said["name"], properties, said["template"])
 
 
-def _duty(extension: str, area: str, said: Table) -> Duty:
+def _duty(area: str, said: Table) -> Duty:
     kind = _KINDS[_one_of(tuple(_KINDS), said["kind"])]
-    return Duty(said["key"], kind, said["name"], said["phrase"], area, said.get("risk", ""), extension)
+    return Duty(said["key"], kind, said["name"], said["phrase"], area, said.get("risk", ""))
 
 
 def _one_of(choices: tuple[str, ...], said: str) -> str:

@@ -1,7 +1,7 @@
 """Operations of a change set: checked when staged, told in words, written to rows when applied.
 
     kind = KINDS["set-answer"]
-    data = kind.read({"role": "tenant", "capability": "event.edit", "says": "team"}, policy)
+    data = kind.read({"role": "tenant", "capability": "event.edit", "says": "team"}, policy, ids)
     kind.operation(data).apply(policy)     # in memory
     kind.write(data, by)                   # in rows, inside the caller's transaction
 

@@ -5,7 +5,7 @@ component by `change-facet`, a new component by `insert-component`. Taking a com
 it elsewhere asks its `layout` facet; a component that has none, the first facet it has.
 """
 
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date
 from typing import Any
@@ -15,7 +15,7 @@ from django.db import transaction
 from django.utils.text import slugify
 
 from gonfalon.access.catalogue import COMPONENTS, Component, Field, Property, component_name, type_named
-from gonfalon.access.markup import SAFE_SCHEMES, Markup, best
+from gonfalon.access.markup import SAFE_SCHEMES, Markup, best, lost
 from gonfalon.content.models import Node, Version
 from gonfalon.content.nodes import raise_version
 from gonfalon.ledger.models import By, Change, record
@@ -43,15 +43,20 @@ class Part:
     component_id: str | None = None
 
 
-@dataclass(frozen=True, slots=True)
 class Writer:
-    """What whoever writes has at hand: the components in use, and the markup they may use on the page."""
+    """What whoever writes has at hand: the components in use, and the markup they may use on the page.
 
-    components: Mapping[str, Component]
-    usable: tuple[Markup, ...]
+    `taken_off` gathers the elements and attributes that cleaning took off their texts, by name.
+    """
+
+    def __init__(self, components: Mapping[str, Component], usable: Sequence[Markup]) -> None:
+        self.components, self.usable = components, usable
+        self.taken_off: set[str] = set()
 
     def clean(self, html: str) -> str:
-        return best(html, self.usable)
+        cleaned = best(html, self.usable)
+        self.taken_off.update(lost(html, cleaned))
+        return cleaned
 
 
 def read_changes(node: Node, data: Data, writer: Writer) -> Data:
@@ -160,6 +165,17 @@ def _property(known: Property, value: Any, at: str, writer: Writer, errors: dict
     return value
 
 
+def parts_named(data: Data, hidden: Iterable[str]) -> Iterator[Part]:
+    """What must be asked of whatever is sent, even where it says what stands there: else one could guess at it.
+
+    `hidden` are the fields sent that whoever sends them may not see.
+    """
+    yield from (Part("change-field", field=key) for key in hidden)
+    for component in data.get("components", ()):
+        needed = [_needs(component.get("kind", ""), key) for key in component.get("props") or ()]
+        yield from (Part(capability) for capability in needed if capability is not None)
+
+
 def parts_touched(node: Node, new: Data) -> Iterator[Part]:
     """Every part that `new` would change, as a question for the engine, beyond `edit` itself."""
     for key in type_named(node.type).fields:
@@ -175,10 +191,8 @@ def parts_touched(node: Node, new: Data) -> Iterator[Part]:
         else:
             was = before[id]["props"]
             changed = [key for key, value in component["props"].items() if was.get(key) != value]
-        properties = [COMPONENTS[kind].properties[key] for key in changed]
-        for facet in sorted({p.facet for p in properties}):
+        for facet in sorted({COMPONENTS[kind].properties[key].facet for key in changed}):
             yield Part("change-facet", component=kind, facet=facet, component_id=id if id in before else None)
-        yield from (Part(p.needs) for p in properties if p.needs is not None)
     kept = [id for id in before if id in after]
     moved = [id for id in after if id in before] != kept
     for id, component in before.items():

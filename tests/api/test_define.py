@@ -82,3 +82,14 @@ def test_defining_needs_its_duty(ask):
     refused(bashir.post("roles", {"name": "Mine"}), "not-granted")
     refused(bashir.get("roles/pilot"), "not-granted")
     assert not Role.objects.filter(name="Mine").exists()
+
+
+def test_a_board_tells_all_that_is_risky_about_a_role_staged_or_not(odile):
+    assert ok(odile.get("roles/tenant-editor"))["risks"] == []
+    stage(odile, *({"kind": "set-answer", "role": "tenant-editor", "capability": c, "says": "yes"} for c in BOTH))
+    told = [risk["what"] for risk in ok(odile.get("roles/tenant-editor"))["risks"]]
+    assert told[-1] == "define roles, give roles to accounts and groups"
+    assert len(told) == 3
+
+
+BOTH = ("roles.define", "roles.assign")

@@ -102,6 +102,17 @@ def test_what_one_may_not_see_is_as_good_as_not_there(ines):
     refused(ines.patch("desk/pages/min-2026-10", {"title": "x"}, **{"If-Match": '"1"'}), "not-found", 404)
 
 
+def test_a_hidden_value_cannot_be_guessed_at_by_saving_it(ask, odile):
+    """What stands there is refused like anything else."""
+    edda, dues = ask("edda"), Node.objects.get(pk="p3-sail-loft").values["dues"]
+    apply(odile, {"kind": "set-answer", "role": "tenant-editor", "capability": "berth.edit", "says": "all"})
+    apply(odile, {"kind": "set-answer", "role": "tenant-editor", "capability": "berth.edit-live", "says": "all"})
+    assert "dues" not in {f["key"] for f in ok(edda.get(LOFT))["fields"]}
+    for guess in (dues, dues + 1):
+        refused(edda.patch(LOFT, {"values": {"dues": guess}}, **tag(edda)), "field")
+    assert unchanged()
+
+
 class TestParts:
     def change(self, asking, edit, path=LOFT):
         components = parts(ok(asking.get(path)))

@@ -1,5 +1,6 @@
 """What staged changes would do, told by account, role and node; and the risks they bring."""
 
+from gonfalon.access import change_sets
 from gonfalon.access.risks import risks_of
 from gonfalon.access.snapshot import current
 from gonfalon.core.holding import Sayings
@@ -100,7 +101,10 @@ def test_people_and_pages_are_named_only_to_whoever_may_know_of_them(odile, ask)
     ok(odile.post("change-set/apply"))
     ines = ask("ines")
     hidden = {"kind": "set-limit", "node": "min-2026-10", "to": {"kind": "role", "id": "duty-editor"}}
-    told = stage(ines, {**hidden, "effect": "stop", "applies": "node", "actions": ["edit"]})
+    hidden |= {"effect": "stop", "applies": "node", "actions": ["edit"]}
+    refused(ines.post("change-set/operations", {"operations": [hidden]}), "invalid", 422)
+    change_sets.stage("ines", [hidden], current().policy)  # as if it had been in sight then
+    told = ok(ines.get("change-set"))
     assert [op["what"] for op in told["operations"]] == ["Limit on a page out of sight"]
     assert ok(ines.get("change-set/impact"))["lose"] > 0
     refused(ines.get("change-set/impact/accounts"), "not-granted")

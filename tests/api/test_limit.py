@@ -118,3 +118,24 @@ def test_the_tree_costs_a_fixed_number_of_queries(odile, django_assert_max_num_q
     odile.get("limits/tree", role="duty-editor")
     with django_assert_max_num_queries(8):
         ok(odile.get("limits/tree", role="duty-editor"))
+
+
+def test_a_page_out_of_sight_is_as_good_as_not_there_for_whoever_stages(ask, odile):
+    for capability in ("limits.set", "roles.assign"):
+        apply(odile, {"kind": "set-answer", "role": "tenant-editor", "capability": capability, "says": "yes"})
+    ines = ask("ines")
+    given = {"kind": "give-role", "role": "pilot", "to": {"kind": "account", "id": "edda"}}
+
+    def told(node, path="change-set/operations"):
+        """What is said of naming a node, with its id left out."""
+        answers = []
+        for operation in (STOP | {"node": node}, given | {"scope": {"branches": [node]}}):
+            answer = refused(ines.post(path, {"operations": [operation]}), "invalid", 422)
+            answers.append(str(answer).replace(node, "…"))
+        return answers
+
+    assert ok(odile.get("desk/pages/min-2026-10"))
+    refused(ines.get("desk/pages/min-2026-10"), "not-found", 404)
+    assert told("min-2026-10") == told("atlantis")
+    assert told("min-2026-10", "change-set/preview") == told("atlantis", "change-set/preview")
+    stage(ines, STOP | {"node": "p3-sail-loft"})

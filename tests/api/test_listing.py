@@ -11,6 +11,7 @@ PAGE, SITE = "desk/pages/p3-sail-loft/listing", "sites/harbour/listing"
 TEXTS = {"title": "Sails mended", "description": "On Pier 3 since the old quay.", "hidden": False}
 FIRST = {"If-Match": '"1"'}
 ADDRESS = "/site/harbour/"
+ROOTS = ("home-regatta", "home-harbour")
 
 
 def test_whoever_may_edit_the_page_may_not_list_it_and_the_other_way_round(ines, odile):
@@ -62,6 +63,8 @@ def test_listing_settings_may_be_given_for_one_site(odile, ask):
         },
     )
     ok(ask("tomasz").put("sites/regatta/listing", TEXTS, **FIRST))
+    may = {root: ok(ask("tomasz").get(f"desk/pages/{root}"))["may_edit_site_listing"] for root in ROOTS}
+    assert may == {"home-regatta": True, "home-harbour": False}
     refused(ask("tomasz").put(SITE, TEXTS, **FIRST), "out-of-scope")
 
 

@@ -1,5 +1,6 @@
 """What every kind of operation has: how it is read, what it does in memory and in rows, how it is taken back."""
 
+from collections.abc import Container
 from dataclasses import asdict
 from datetime import datetime
 from typing import Any
@@ -7,6 +8,7 @@ from typing import Any
 from django.utils.dateparse import parse_datetime
 from rest_framework import serializers
 
+from gonfalon.access.names import titles
 from gonfalon.core import changes
 from gonfalon.core.policy import Policy
 from gonfalon.ledger.models import By
@@ -21,9 +23,12 @@ class OperationKind:
     duty: str
     reader: "type[Reader]"
 
-    def read(self, data: Data, policy: Policy) -> Data:
-        """The operation's data, checked and complete. Raises ValidationError naming the field."""
-        reader = self.reader(data=data, context={"policy": policy})
+    def read(self, data: Data, policy: Policy, in_sight: Container[str] | None) -> Data:
+        """The operation's data, checked and complete. Raises ValidationError naming the field.
+
+        With `in_sight` it may name only those nodes; any other is as good as not there.
+        """
+        reader = self.reader(data=data, context={"policy": policy, "in_sight": in_sight})
         reader.is_valid(raise_exception=True)
         return {"kind": data["kind"], **self.complete(jsonable(reader.validated_data))}
 
@@ -68,6 +73,12 @@ class Reader(serializers.Serializer):
 class Subject(serializers.Serializer):
     kind = serializers.ChoiceField(choices=["account", "group", "role"])
     id = serializers.CharField()
+
+
+def known_nodes(ids: list[str], what: str, in_sight: Container[str] | None) -> list[str]:
+    """Some nodes, if there are such and whoever asks may know of them. Raises ValidationError."""
+    there = titles(ids) if in_sight is None else in_sight
+    return [known(id, there, what) for id in ids]
 
 
 def known(value: str, known: Any, what: str) -> str:

@@ -5,8 +5,7 @@ from typing import Any
 from rest_framework import serializers
 
 from gonfalon.access import models as rows
-from gonfalon.access.kinds.base import Data, OperationKind, Reader, Subject, WithId, known, read_time
-from gonfalon.access.names import titles
+from gonfalon.access.kinds.base import Data, OperationKind, Reader, Subject, WithId, known, known_nodes, read_time
 from gonfalon.access.snapshot import scope as read_scope
 from gonfalon.core import changes
 from gonfalon.core import policy as core
@@ -21,10 +20,7 @@ class _Scope(serializers.Serializer):
     topics = serializers.ListField(child=serializers.CharField(), required=False)
 
     def validate_branches(self, branches: list[str]) -> list[str]:
-        found = titles(branches)
-        for branch in branches:
-            known(branch, found, "branch")
-        return branches
+        return known_nodes(branches, "branch", self.context["in_sight"])
 
     def validate_types(self, types: list[str]) -> list[str]:
         return [known(type, self.context["policy"].types, "type") for type in types]

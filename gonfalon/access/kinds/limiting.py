@@ -5,8 +5,7 @@ from typing import Any
 from rest_framework import serializers
 
 from gonfalon.access import models as rows
-from gonfalon.access.kinds.base import Data, OperationKind, Reader, Subject, WithId, known
-from gonfalon.access.names import titles
+from gonfalon.access.kinds.base import Data, OperationKind, Reader, Subject, WithId, known, known_nodes
 from gonfalon.access.snapshot import field_rule
 from gonfalon.core import changes
 from gonfalon.core import policy as core
@@ -23,7 +22,7 @@ class _SetLimit(Reader):
     actions = serializers.ListField(child=serializers.CharField(), allow_null=True, allow_empty=False)
 
     def validate_node(self, node: str) -> str:
-        return known(node, titles([node]), "node")
+        return known_nodes([node], "node", self.context["in_sight"])[0]
 
     def validate_to(self, to: Data) -> Data:
         subjects: Any = {

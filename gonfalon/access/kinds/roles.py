@@ -1,5 +1,6 @@
 """What roles say, build on and allow; and taking a role away."""
 
+from collections.abc import Container
 from typing import Any
 
 from rest_framework import serializers
@@ -206,7 +207,7 @@ class PutRole(OperationKind):
 
     duty = "roles.define"
 
-    def read(self, data: Data, policy: Policy) -> Data:
+    def read(self, data: Data, policy: Policy, in_sight: Container[str] | None) -> Data:
         raise serializers.ValidationError({"kind": "A role is made under Roles, not staged."})
 
     def operation(self, data: Data) -> changes.Operation:

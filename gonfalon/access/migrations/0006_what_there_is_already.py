@@ -13,10 +13,11 @@ def begin(apps, schema_editor):
     used = {capability.partition(".")[0] for capability in said.values_list("capability", flat=True)}
     on = {key for key, e in EXTENSIONS.items() if any(type.key in used for type in e.types)}
     apps.get_model("access", "Vocabulary").objects.update_or_create(pk=1, defaults={"extensions": sorted(on)})
+    new = {thing for key, e in EXTENSIONS.items() if key not in on for thing in e.brings}
     there = Catalogue(
-        {key: type for key, type in TYPES.items() if not type.extension or type.extension in on},
+        {key: type for key, type in TYPES.items() if key not in new},
         {},
-        {key: duty for key, duty in DUTIES.items() if not duty.extension or duty.extension in on},
+        {key: duty for key, duty in DUTIES.items() if key not in new},
     )
     known = apps.get_model("access", "KnownCapability")
     known.objects.bulk_create(known(key=key) for key in (*there.capabilities(), "markup.prose"))

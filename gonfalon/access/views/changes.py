@@ -1,5 +1,6 @@
 """The tray: staging, dropping and applying one's own change set."""
 
+from collections.abc import Container
 from typing import Any
 
 from django.db.models import Count
@@ -93,10 +94,10 @@ def require_duties(presence: Presence, asked: list[dict[str, Any]]) -> None:
         _require_duty(presence, duty)
 
 
-def stage_all(presence: Presence, asked: list[dict[str, Any]]) -> None:
-    """Stage operations, each allowed only to whoever has its duty."""
+def stage_all(presence: Presence, asked: list[dict[str, Any]], in_sight: Container[str] | None) -> None:
+    """Stage operations, each allowed only to whoever has its duty; with `in_sight` they name only those nodes."""
     require_duties(presence, asked)
-    change_sets.stage(presence.who or "", asked, presence.snapshot.policy)
+    change_sets.stage(presence.who or "", asked, presence.snapshot.policy, in_sight)
 
 
 class ChangeSetView(GuardedView):
@@ -120,7 +121,7 @@ class StageView(GuardedView):
         """Stage operations, each allowed only to whoever has its duty."""
         given = StageInput(data=request.data)
         given.is_valid(raise_exception=True)
-        stage_all(self.presence, given.validated_data["operations"])
+        stage_all(self.presence, given.validated_data["operations"], self.presence.in_sight)
         return Response(change_set_data(self.presence))
 
 

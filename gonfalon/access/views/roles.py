@@ -11,10 +11,11 @@ from rest_framework.response import Response
 from gonfalon.access import models
 from gonfalon.access.change_sets import staged_policy
 from gonfalon.access.holders import Holders
+from gonfalon.access.risks import risks_of
 from gonfalon.access.roles import COLOURS, PATTERNS, make_role, put_in_order, removal
 from gonfalon.access.views.board import CellShape, ListShape, cells, part_list
 from gonfalon.access.views.changes import ChangeSetShape, change_set_data, stage_all
-from gonfalon.access.views.shapes import RoleShape
+from gonfalon.access.views.shapes import RiskShape, RoleShape
 from gonfalon.core.holding import Sayings
 from gonfalon.core.policy import Policy
 from gonfalon.ledger.models import Change, record
@@ -108,7 +109,7 @@ class RoleRemovalView(GuardedView):
             raise NotFound("role")
         if hand_to is not None and (hand_to not in policy.roles or hand_to == role or hand_to in policy.baseline):
             raise Invalid({"/hand_to": "Choose another role that can be given."})
-        stage_all(self.presence, removal(role, hand_to, policy))
+        stage_all(self.presence, removal(role, hand_to, policy), None)
         return Response(change_set_data(self.presence))
 
 
@@ -144,6 +145,7 @@ class BoardShape(serializers.Serializer):
     components = ListShape()
     facets = ListShape(many=True)
     shipped = serializers.DictField(child=serializers.CharField(), allow_null=True)
+    risks = RiskShape(many=True)
 
 
 class RoleView(GuardedView):
@@ -159,9 +161,11 @@ class RoleView(GuardedView):
         would_be = staged_policy(self.presence.who or "", policy)
         if role not in would_be.roles:
             raise Conflict(f"{row.name} is about to be removed: that is staged. Drop it from the tray to go on.")
+        says = Sayings(would_be)
         data = {
             "role": role_data(row, policy, self.presence.holders),
-            "cells": list(cells(role, policy, Sayings(would_be), catalogue.capabilities())),
+            "cells": list(cells(role, policy, says, catalogue.capabilities())),
+            "risks": [risk._asdict() for risk in risks_of(role, says, catalogue)],
             "shipped": row.shipped,
             "components": part_list(role, policy, would_be, None),
             "facets": [part_list(role, policy, would_be, component) for component in catalogue.components],

@@ -49,3 +49,9 @@ def role_tags(keys: Iterable[str]) -> dict[str, dict[str, Any]]:
         role.key: {"key": role.key, "name": role.name, "cloth": {"colour": role.colour, "pattern": role.pattern}}
         for role in Role.objects.filter(pk__in=set(keys))
     }
+
+
+class RiskShape(serializers.Serializer):
+    role = serializers.CharField()
+    what = serializers.CharField()
+    why = serializers.CharField()

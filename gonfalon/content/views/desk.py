@@ -1,15 +1,12 @@
 """The desk: the tree one may see, and a page as one may edit it."""
 
-from collections.abc import Iterator
-from typing import Any
-
 from django.http import FileResponse
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from gonfalon.access.markup import Markup, lost
+from gonfalon.access.markup import Markup
 from gonfalon.content import pages
 from gonfalon.content.models import Node, Site
 from gonfalon.content.nodes import ancestors, as_target, within_sight
@@ -91,13 +88,15 @@ class PageView(GuardedView):
         given = PageInput(data=request.data)
         given.is_valid(raise_exception=True)
         target = as_target(row, above)
-        usable = tuple(Markup.of(markup) for markup in usable_sets(Asker(self.presence, target)))
+        asker = Asker(self.presence, target)
+        usable = [Markup.of(markup) for markup in usable_sets(asker)]
         writer = pages.Writer(self.presence.snapshot.catalogue.components, usable)
         try:
             new = pages.read_changes(row, given.validated_data, writer)
         except pages.BadInput as bad:
             raise Invalid(bad.errors) from None
-        for part in pages.parts_touched(row, new):
+        hidden = [key for key in given.validated_data.get("values", ()) if not asker.may("see-field", field=key)]
+        for part in (*pages.parts_named(given.validated_data, hidden), *pages.parts_touched(row, new)):
             ask(
                 self.presence,
                 part.action,
@@ -110,8 +109,7 @@ class PageView(GuardedView):
         saved = pages.save(row, new, self.presence.by, still=lambda now: etag(now.version) == expected)
         if saved is None:
             raise self._changed_meanwhile(_row(node))
-        taken = lost(*(" ".join(_texts(data)) for data in (given.validated_data, new)))
-        data = page_data(self.presence, saved, above) | {"taken_off": taken}
+        data = page_data(self.presence, saved, above) | {"taken_off": sorted(writer.taken_off)}
         return Response(data, headers={"ETag": etag(saved.version)})
 
     def _changed_meanwhile(self, row: Node) -> ChangedMeanwhile:
@@ -119,15 +117,6 @@ class PageView(GuardedView):
         return ChangedMeanwhile(
             f"{theirs['saved_by'] or 'Someone'} saved {row.title} while you were editing it.", theirs
         )
-
-
-def _texts(value: Any) -> Iterator[str]:
-    """Every text in some data, however deep."""
-    if isinstance(value, str):
-        yield value
-    elif isinstance(value, dict | list):
-        for inner in value.values() if isinstance(value, dict) else value:
-            yield from _texts(inner)
 
 
 class _StateView(GuardedView):

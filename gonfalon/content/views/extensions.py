@@ -1,11 +1,10 @@
 """Extensions: which are installed, what each brings, and switching them on and off."""
 
 from collections import Counter
-from collections.abc import Collection, Iterator
+from collections.abc import Iterable, Iterator
 from typing import Any
 
 from django.db import transaction
-from django.db.models import Count
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
@@ -15,15 +14,15 @@ from gonfalon.access.catalogue import EXTENSIONS, Extension
 from gonfalon.access.models import Answer
 from gonfalon.access.snapshot import lock_version, raise_version
 from gonfalon.access.vocabulary import switch, vocabulary
-from gonfalon.content.models import Node
 from gonfalon.ledger.models import Change, record
 from gonfalon.server.guard import GuardedView, May
 from gonfalon.server.paging import PAGED, paged
+from gonfalon.server.presence import Presence
 from gonfalon.server.problems import NotFound
 
 
 class ExtensionShape(serializers.Serializer):
-    """What an extension brings, how many roles say something of that, and how many pages are of its kinds."""
+    """What an extension brings, how many roles say something of that, and how many pages in sight are of its kinds."""
 
     key = serializers.CharField()
     name = serializers.CharField()
@@ -46,8 +45,8 @@ class ExtensionsView(GuardedView):
 
     @extend_schema(responses=ExtensionShape(many=True), operation_id="extensions", parameters=PAGED)
     def get(self, request: Request) -> Response:
-        """Every extension installed. Two queries."""
-        return paged(request, list(_data(EXTENSIONS.values(), self.presence.snapshot.words.off)))
+        """Every extension installed. One query."""
+        return paged(request, list(_data(EXTENSIONS.values(), self.presence.snapshot.words.off, self.presence)))
 
 
 class ExtensionView(GuardedView):
@@ -69,15 +68,14 @@ class ExtensionView(GuardedView):
             name = EXTENSIONS[extension].name
             summary = f"Switched {name} {'on' if on else 'off'}"
             record(self.presence.by, "extension.switched", summary, about=("extension", extension), changes=[change])
-        return Response(next(_data([EXTENSIONS[extension]], vocabulary().off)))
+        return Response(next(_data([EXTENSIONS[extension]], vocabulary().off, self.presence)))
 
 
-def _data(extensions: Collection[Extension], off: frozenset[str]) -> Iterator[dict[str, Any]]:
-    said = set(Answer.objects.values_list("role_id", "capability").distinct())
-    types = {type.key for e in extensions for type in e.types}
-    pages = Node.objects.filter(type__in=types).values_list("type").annotate(count=Count("pk")).order_by()
-    count = Counter(dict(pages))
+def _data(extensions: Iterable[Extension], off: frozenset[str], presence: Presence) -> Iterator[dict[str, Any]]:
+    said = set(Answer.objects.values_list("role_id", "capability"))
+    pages = Counter(node.type for node in presence.nodes.tree.nodes if node.id in presence.in_sight)
     for e in extensions:
+        brings = set(e.brings)
         yield {
             "key": e.key,
             "name": e.name,
@@ -87,11 +85,6 @@ def _data(extensions: Collection[Extension], off: frozenset[str]) -> Iterator[di
             "types": [type.plural for type in e.types],
             "components": [component.name for component in e.components],
             "duties": [duty.name for duty in e.duties],
-            "roles": len({role for role, capability in said if _brings(e, capability)}),
-            "pages": sum(count[type.key] for type in e.types),
+            "roles": len({role for role, c in said if c in brings or c.partition(".")[0] in brings}),
+            "pages": sum(pages[type.key] for type in e.types),
         }
-
-
-def _brings(extension: Extension, capability: str) -> bool:
-    thing, _, _ = capability.partition(".")
-    return any(type.key == thing for type in extension.types) or any(d.key == capability for d in extension.duties)

@@ -1,17 +1,23 @@
 """Search-listing texts on the desk: of a page, apart from the rest of it, and of a whole site."""
 
-from typing import Any
-
 from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
 from gonfalon.content.listing import listing_of, save_listing
 from gonfalon.content.models import Node, Site
-from gonfalon.content.views.shapes import ListingShape
 from gonfalon.server.etag import etag, expected_version
 from gonfalon.server.guard import GuardedView, May, On
 from gonfalon.server.problems import ChangedMeanwhile, NotFound
+
+
+class ListingShape(serializers.Serializer):
+    """How a page is listed by search engines. An empty text: the page's own title, or what the site says."""
+
+    title = serializers.CharField(max_length=120, allow_blank=True)
+    description = serializers.CharField(max_length=320, allow_blank=True)
+    hidden = serializers.BooleanField()
 
 
 class _ListingView(GuardedView):
@@ -24,14 +30,10 @@ class _ListingView(GuardedView):
         given.is_valid(raise_exception=True)
         version, new = thing.listing_version, given.validated_data
         if expected != etag(version) or not save_listing(thing, new, self.presence.by, version):
-            raise ChangedMeanwhile(
-                f"Somebody changed how {name} is listed while you were editing it.", self._theirs(thing)
-            )
+            thing.refresh_from_db()
+            told = f"Somebody changed how {name} is listed while you were editing it."
+            raise ChangedMeanwhile(told, listing_of(thing))
         return self._told(thing)
-
-    def _theirs(self, thing: Any) -> Any:
-        thing.refresh_from_db()
-        return listing_of(thing)
 
 
 class PageListingView(_ListingView):

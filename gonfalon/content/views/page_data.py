@@ -8,10 +8,8 @@ from gonfalon.access.catalogue import Field, type_named
 from gonfalon.access.markup import PREFIX
 from gonfalon.access.models import MarkupSet
 from gonfalon.accounts.models import Account
-from gonfalon.content.listing import listing_of
 from gonfalon.content.models import Node
 from gonfalon.content.nodes import as_target
-from gonfalon.content.views.shapes import ListingShape
 from gonfalon.core import Question
 from gonfalon.core.tree import Target
 from gonfalon.core.vocabulary import ACTIONS
@@ -58,8 +56,8 @@ class PageShape(serializers.Serializer):
     components = PageComponentShape(many=True)
     insertable = serializers.ListField(child=serializers.CharField())
     markup = serializers.ListField(child=serializers.CharField())
-    listing = ListingShape()
     may_edit_listing = serializers.BooleanField()
+    may_edit_site_listing = serializers.BooleanField()
     taken_off = serializers.ListField(child=serializers.CharField(), required=False)
 
     def get_fields(self) -> dict:
@@ -125,9 +123,13 @@ def page_data(presence: Presence, node: Node, above: list[Node]) -> dict[str, An
             if may_edit and asker.may("insert-component", component=key)
         ],
         "markup": [row.name for row in usable_sets(asker)] if may_edit else [],
-        "listing": listing_of(node),
         "may_edit_listing": asker.may("listing.edit"),
+        "may_edit_site_listing": not above and _may_on_site(presence, "listing.settings", node.site_id),
     }
+
+
+def _may_on_site(presence: Presence, capability: str, site: str) -> bool:
+    return decide(presence, Question(presence.who, capability, at=presence.at, site=site), trail=False).allow
 
 
 def usable_sets(asker: Asker) -> list[MarkupSet]:

@@ -14,6 +14,7 @@ from gonfalon.access.holders import Holders
 from gonfalon.access.risks import newly_given
 from gonfalon.access.telling import capability_words
 from gonfalon.access.views.changes import StageInput, require_duties
+from gonfalon.access.views.shapes import RiskShape
 from gonfalon.access.vocabulary import kind_of
 from gonfalon.access.words import ACTION_WORDS
 from gonfalon.core import Engine, Policy, Question
@@ -41,12 +42,6 @@ class RoleImpactShape(serializers.Serializer):
     role = serializers.CharField()
     gain = serializers.IntegerField()
     lose = serializers.IntegerField()
-
-
-class RiskShape(serializers.Serializer):
-    role = serializers.CharField()
-    what = serializers.CharField()
-    why = serializers.CharField()
 
 
 class ImpactShape(serializers.Serializer):
@@ -106,7 +101,7 @@ class PreviewView(GuardedView):
         given.is_valid(raise_exception=True)
         asked, before = given.validated_data["operations"], self.presence.survey
         require_duties(self.presence, asked)
-        after = Surveyor(Engine(with_asked(asked, before.policy), before.tree))
+        after = Surveyor(Engine(with_asked(asked, before.policy, self.presence.in_sight), before.tree))
         changed = impact(before, after, self.presence.at)
         counts = {"gained": changed.gained, "lost": changed.lost}
         return Response({"gain": len(changed.gain), "lose": len(changed.lose), **counts})

@@ -546,7 +546,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Every extension installed. Two queries. */
+        /** @description Every extension installed. One query. */
         get: operations["extensions"];
         put?: never;
         post?: never;
@@ -1041,6 +1041,7 @@ export interface components {
             shipped: {
                 [key: string]: string;
             } | null;
+            risks: components["schemas"]["RiskShape"][];
         };
         BranchShape: {
             id: string;
@@ -1161,7 +1162,7 @@ export interface components {
             failed: number;
             against: components["schemas"]["AgainstShape"] | null;
         };
-        /** @description What an extension brings, how many roles say something of that, and how many pages are of its kinds. */
+        /** @description What an extension brings, how many roles say something of that, and how many pages in sight are of its kinds. */
         ExtensionShape: {
             key: string;
             name: string;
@@ -1403,8 +1404,8 @@ export interface components {
             components: components["schemas"]["PageComponentShape"][];
             insertable: string[];
             markup: string[];
-            listing: components["schemas"]["ListingShape"];
             may_edit_listing: boolean;
+            may_edit_site_listing: boolean;
             taken_off?: string[];
             fields: components["schemas"]["PageFieldShape"][];
         };

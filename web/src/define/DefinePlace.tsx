@@ -15,7 +15,7 @@ import { asShipped, type Saying } from "./patterns";
 import { RoleHead } from "./RoleHead";
 import { RoleList } from "./RoleList";
 import { type Cell, effective, headOf, plain, sentence, wordsOf } from "./sentence";
-import { said, useBoard, useLookAt, useSay } from "./useBoard";
+import { type Board as BoardData, said, useBoard, useLookAt, useSay } from "./useBoard";
 
 export function DefinePlace() {
   const roles = useRoles();
@@ -45,6 +45,19 @@ const SHOWS: Record<string, { name: string; keep: (cell: Cell) => boolean }> = {
 };
 
 const NOTHING: Saying = new Map();
+
+/** All that is risky about a role: single duties, and what its parts make together. */
+function Risks({ risks }: { risks: BoardData["risks"] }) {
+  return (
+    <ul aria-label="Risks" className="my-1 rounded border border-line bg-paper px-3 py-1.5 text-sm">
+      {risks.map(({ what, why }) => (
+        <li key={what + why} className="py-[2px]">
+          <strong>May {what}.</strong> {why}
+        </li>
+      ))}
+    </ul>
+  );
+}
 
 /** Capabilities given that carry a risk. */
 function riskyOf(catalogue: Catalogue) {
@@ -114,7 +127,7 @@ function RoleBoard({ role, roles, catalogue }: { role: Role; roles: Role[]; cata
   if (!board.data) return <Loading what="the board" />;
 
   const all = [...cells.values()];
-  const shipped = board.data.shipped;
+  const { shipped, risks } = board.data;
   const other = compared.data && new Map(compared.data.cells.map((cell) => [cell.capability, cell]));
   const shows = {
     ...SHOWS,
@@ -176,7 +189,7 @@ function RoleBoard({ role, roles, catalogue }: { role: Role; roles: Role[]; cata
         </p>
         <div className="mt-3 mb-1 flex flex-wrap items-center gap-[5px]">
           {Object.entries(shows).map(([key, { name, keep }]) => {
-            const n = key ? all.filter(keep).length : 0;
+            const n = key === "risky" ? risks.length : key ? all.filter(keep).length : 0;
             if (key && n === 0 && show !== key) return null;
             return (
               <Chip key={key} on={show === key} onClick={() => setShow(key)}>
@@ -229,6 +242,7 @@ function RoleBoard({ role, roles, catalogue }: { role: Role; roles: Role[]; cata
             </Button>
           </div>
         )}
+        {show === "risky" && <Risks risks={risks} />}
         {proposal && (
           <ProposalBar
             role={role.key}
@@ -241,9 +255,11 @@ function RoleBoard({ role, roles, catalogue }: { role: Role; roles: Role[]; cata
           />
         )}
         {rows.length === 0 ? (
-          <Empty title="Nothing here">
-            No capability of this role is like that. Choose Everything to see all.
-          </Empty>
+          show !== "risky" && (
+            <Empty title="Nothing here">
+              No capability of this role is like that. Choose Everything to see all.
+            </Empty>
+          )
         ) : (
           <Board
             role={role}

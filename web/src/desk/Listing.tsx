@@ -8,7 +8,7 @@ import type { Page } from "./useDesk";
 import { type Listing, type Listings, usePageListing, useSiteListing } from "./useListing";
 
 export function PageListing({ page }: { page: Page }) {
-  const listing = usePageListing(page.id);
+  const listing = usePageListing(page.id, page.may_edit_listing);
   if (page.may_edit_listing) return <Form name="Search listing" listing={listing} instead={page.title} />;
   return (
     <section aria-label="Search listing" className="mt-4">
@@ -18,11 +18,9 @@ export function PageListing({ page }: { page: Page }) {
   );
 }
 
-/** What a whole site says of itself, for whoever may change its listing settings. */
+/** What a whole site says of itself. */
 export function SiteListing({ site }: { site: string }) {
-  const may = useSession().data?.duties.includes("listing.settings") ?? false;
-  const listing = useSiteListing(site, may);
-  return may ? <Form name="Listing of the whole site" listing={listing} instead="" /> : null;
+  return <Form name="Listing of the whole site" listing={useSiteListing(site)} instead="" />;
 }
 
 type FormProps = { name: string; listing: Listings; instead: string };

@@ -61,7 +61,9 @@ export function PartPanel({ page, values, ghosts, chosen, problem, onComponents,
         />
       ))}
       {page.tree === "content" && <PageListing key={`listing-${page.id}`} page={page} />}
-      {page.above.length === 0 && page.tree === "content" && <SiteListing key={page.site} site={page.site} />}
+      {page.may_edit_site_listing && page.tree === "content" && (
+        <SiteListing key={page.site} site={page.site} />
+      )}
       <Discussion node={page.id} />
       <p className="mt-4 px-[18px] text-xs text-ink2">
         {page.author ? `Written by ${page.author}. ` : ""}

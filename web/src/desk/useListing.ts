@@ -7,12 +7,13 @@ export type Listing = Shapes["ListingShape"];
 type Tagged = { listing: Listing; tag: string };
 export type Listings = ReturnType<typeof usePageListing>;
 
-export function usePageListing(node: string) {
+export function usePageListing(node: string, enabled: boolean) {
   const key = ["listing", "page", node];
   const path = { node };
   return {
     read: useQuery({
       queryKey: key,
+      enabled,
       queryFn: () => read(api.GET("/api/desk/pages/{node}/listing", { params: { path } })),
     }),
     save: useMutation({
@@ -29,13 +30,12 @@ export function usePageListing(node: string) {
   };
 }
 
-export function useSiteListing(site: string, enabled: boolean) {
+export function useSiteListing(site: string) {
   const key = ["listing", "site", site];
   const path = { site };
   return {
     read: useQuery({
       queryKey: key,
-      enabled,
       queryFn: () => read(api.GET("/api/sites/{site}/listing", { params: { path } })),
     }),
     save: useMutation({
