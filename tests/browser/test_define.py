@@ -127,7 +127,7 @@ def test_the_board_answers_a_key_at_once(open_as):
     page.keyboard.press("t")
     expect(cell(page, "event.move").locator("svg")).to_have_attribute("data-hang", "team")
     assert len(held) <= 1
-    page.unroute("**/api/change-set/operations")
     for route in held:
         route.continue_()
+    page.unroute("**/api/change-set/operations")
     expect(tray(page)).to_contain_text("1 change staged")
