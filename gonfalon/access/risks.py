@@ -75,11 +75,15 @@ def _hidden_fields(role: str, chain: tuple[str, ...], policy: Policy) -> Iterato
         if shown and not any("see-all" in rule.table.get(key, ()) for key in policy.baseline):
             kind = type_named(type)
             name = next((f.name for f in kind.fields if f.key == field), field)
-            yield Risk(role, f"see {name.lower()} of {kind.plural}", "This field is hidden from everyone else.")
+            yield Risk(
+                role,
+                f"see {name.lower()} of {kind.plural}",
+                "This field is hidden from everyone whose roles do not show it.",
+            )
 
 
 def _words(capabilities: tuple[str, ...]) -> str:
-    return ", ".join(capability_words(capability) for capability in capabilities)
+    return " and ".join(capability_words(capability) for capability in capabilities)
 
 
 def _chain_changed(role: str, before: Policy, after: Policy) -> bool:

@@ -88,7 +88,7 @@ def test_a_board_tells_all_that_is_risky_about_a_role_staged_or_not(odile):
     assert ok(odile.get("roles/tenant-editor"))["risks"] == []
     stage(odile, *({"kind": "set-answer", "role": "tenant-editor", "capability": c, "says": "yes"} for c in BOTH))
     told = [risk["what"] for risk in ok(odile.get("roles/tenant-editor"))["risks"]]
-    assert told[-1] == "define roles, give roles to accounts and groups"
+    assert told[-1] == "define roles and give roles to accounts and groups"
     assert len(told) == 3
 
 

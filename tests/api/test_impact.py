@@ -68,7 +68,7 @@ def test_risks_newly_given_are_listed_with_their_reason(odile):
     assert told == [
         "define roles",
         "give roles to accounts and groups",
-        "define roles, give roles to accounts and groups",
+        "define roles and give roles to accounts and groups",
     ]
 
 

@@ -88,7 +88,7 @@ class TestRisk:
         apply(odile, {"kind": "set-field-rule", "type": "event", "field": "budget", "mode": "table", "table": table})
         whys = {r.why for r in risks_of("tenant-editor", Sayings(current().policy), current().catalogue)}
         assert "Holders can widen the markup set that they may use themselves." in whys
-        assert "This field is hidden from everyone else." in whys
+        assert "This field is hidden from everyone whose roles do not show it." in whys
 
 
 class TestUse:

@@ -1,4 +1,4 @@
-"""From signing in to applied and signed out without a mouse."""
+"""From signing in to applied and undone without a mouse."""
 
 import os
 import re
@@ -25,7 +25,17 @@ def tab_to(page: Page, name: str, most: int = 60) -> None:
     raise AssertionError(f"Tab never came to {name}")
 
 
-def test_define_and_apply_by_keyboard_alone(open_as, address):
+def go_to(page: Page, words: str) -> None:
+    """Find something by a few letters, and go there."""
+    page.keyboard.press("Control+k")
+    expect(page.get_by_role("dialog", name="Find anything")).to_be_visible()
+    page.keyboard.type(words)
+    expect(page.locator("[cmdk-item][data-selected=true]")).to_contain_text(words)
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("dialog", name="Find anything")).to_have_count(0)
+
+
+def test_all_of_define_by_keyboard_alone(open_as):
     page = open_as()
     assert page.viewport_size == SIZE
     expect(page.get_by_label("E-mail address")).to_be_visible()
@@ -62,19 +72,7 @@ def test_define_and_apply_by_keyboard_alone(open_as, address):
     expect(review).to_have_count(0)
     expect(page.get_by_role("status").filter(has_text="Applied: 2 changes")).to_have_count(1)
 
-
-def go_to(page: Page, words: str) -> None:
-    """Find something by a few letters, and go there."""
-    page.keyboard.press("Control+k")
-    expect(page.get_by_role("dialog", name="Find anything")).to_be_visible()
-    page.keyboard.type(words)
-    expect(page.locator("[cmdk-item][data-selected=true]")).to_contain_text(words)
-    page.keyboard.press("Enter")
-    expect(page.get_by_role("dialog", name="Find anything")).to_have_count(0)
-
-
-def test_the_rest_of_define_by_keyboard_alone(open_as):
-    page = open_as(ODILE, "/define/tenant-editor")
+    go_to(page, "Tenant editor")
     staged = page.get_by_role("region", name="Staged changes")
     expect(page.get_by_role("grid", name="Board of Tenant editor")).to_be_visible()
 

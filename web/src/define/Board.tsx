@@ -15,8 +15,8 @@ import { colourOf } from "../cloth/colours";
 import { hangSaid, Mark } from "../cloth/Mark";
 import { between, find, moved, type Place, type Row } from "./grid";
 import type { Saying } from "./patterns";
-import { boardItems, useVirtualItems } from "./rows";
 import { type Cell, effective, plain, saidBy, sentence } from "./sentence";
+import { boardItems, useVirtualItems } from "./virtual";
 
 type BoardProps = {
   role: Role;

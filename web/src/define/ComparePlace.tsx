@@ -8,9 +8,9 @@ import { type Catalogue, type Role, useCatalogue, useRoles } from "../app/useRol
 import { RoleCloth } from "../cloth/RoleCloth";
 import { AnswerMenu } from "./AnswerMenu";
 import { rowsOf } from "./grid";
-import { useVirtualLines } from "./rows";
 import { type Cell, effective, headOf } from "./sentence";
 import { useBoards, useSayOne } from "./useBoard";
+import { useVirtualLines } from "./virtual";
 
 const MOST = 4;
 const LINE = 35;
