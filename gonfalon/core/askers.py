@@ -11,14 +11,14 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from gonfalon.core.crowd import MOST_CELLS, footing, granted, has, may, minds_author
+from gonfalon.core.crowd import MOST_CELLS, Crowd, has
 from gonfalon.core.ground import Rows
 from gonfalon.core.holding import Holding
 from gonfalon.core.parts import Parts, Restricted
 from gonfalon.core.places import Places, Sides
 from gonfalon.core.plan import Bits, Bools
+from gonfalon.core.tables import Level
 from gonfalon.core.turned import Turned, Turns
-from gonfalon.core.vocabulary import Extent
 
 Counts = NDArray[np.int64]
 Answers = Mapping[str, Bools]
@@ -63,39 +63,42 @@ class Asker:
 
     def _alike(self, who: Sequence[str | None]) -> list[_Alike]:
         """The accounts by footing, those that mind who wrote what first."""
+        holdings = [self._holdings(id) for id in who]
+        if self.apart:
+            return [_Alike(held, [id], minds_author=False) for id, held in zip(who, holdings, strict=True)]
+        sides = [self._told(0, holdings)] if self.steady else [self._told(i, holdings) for i in range(2)]
         found: dict[Hashable, _Alike] = {}
-        for id in who:
-            rests_on = self._rests_on(id)
+        for i, (id, held) in enumerate(zip(who, holdings, strict=True)):
+            rests_on = tuple(footings[i] for footings, _ in sides)
             if rests_on not in found:
-                before, after = self._holdings(id)
-                minds = not self.apart and (self._minds(0, before) or self._minds(1, after))
-                found[rests_on] = _Alike((before, after), [], minds)
+                found[rests_on] = _Alike(held, [], any(bool(minding[i]) for _, minding in sides))
             found[rests_on].who.append(id)
         return sorted(found.values(), key=lambda group: not group.minds_author)
 
-    def _rests_on(self, id: str | None) -> Hashable:
-        if self.apart:
-            return id
-        footings = (self._footing(i, side.holding(id, self.at)) for i, side in enumerate(self.sides))
-        return next(footings) if self.steady else tuple(footings)
+    def _told(self, side: int, holdings: Sequence[Holdings]) -> tuple[list[Hashable], Bools]:
+        """By account its footing on one side, None if it is not there, and whether it minds who wrote what."""
+        there = [i for i, held in enumerate(holdings) if held[side] is not None]
+        crowd = self.crowd(side, [who for held in holdings if (who := held[side]) is not None])
+        footings: list[Hashable] = [None] * len(holdings)
+        minding = np.zeros(len(holdings), dtype=bool)
+        minding[there] = self.mind_author(side, crowd)
+        for i, footing in zip(there, self.footings(side, crowd), strict=True):
+            footings[i] = footing
+        return footings, minding
 
     def _holdings(self, who: str | None) -> Holdings:
         before, after = (side.holding(who, self.at) for side in self.sides)
         return before, after
-
-    def _footing(self, side: int, who: Holding | None) -> Hashable:
-        return None if who is None else self.footing(side, who)
-
-    def _minds(self, side: int, who: Holding | None) -> bool:
-        return who is not None and self.minds_author(side, who)
 
     def _counted(self, groups: Sequence[_Alike]) -> Iterator[tuple[str, Counts]]:
         """By name `[2, accounts]`, how many answers each account of some groups gains, and loses."""
         group_of = np.repeat(np.arange(len(groups)), [len(group.who) for group in groups])
         minding = sum(group.minds_author for group in groups)
         cells = self._written(groups[:minding])
-        stranger = _Turning(self, groups, None if self.apart else Extent.ALL)
-        closer = [_Turning(self, groups[:minding], near) for near in cells]
+        crowds = [self._crowd(i, groups) for i in range(2)]
+        stranger = _Turning(self, crowds, None if self.apart else Level.ALL)
+        fewer = [self._crowd(i, groups[:minding]) for i in range(2)] if cells else []
+        closer = [_Turning(self, fewer, near) for near in cells]
         names = dict.fromkeys(name for turning in (stranger, *closer) for name in turning.names)
         for name in names:
             turned = [turning.of(name) for turning in (stranger, *closer)]
@@ -106,26 +109,34 @@ class Asker:
                     way += np.bincount(some.who, more, len(group_of)).astype(np.int64)
             yield name, counts
 
-    def _written(self, groups: Sequence[_Alike]) -> "dict[Extent, _Cells]":
+    def _crowd(self, side: int, groups: Sequence[_Alike]) -> "_Some":
+        holders = [group.holdings[side] for group in groups]
+        there = np.array([who is not None for who in holders], dtype=bool)
+        return _Some(self.crowd(side, [who for who in holders if who is not None]), there)
+
+    def _written(self, groups: Sequence[_Alike]) -> "dict[Level, _Cells]":
         """What each account or its team wrote, and what it wrote itself: the same on both sides."""
         written, row_of = self.sides[1].survey.ground, self.places[1].row_of
-        found: dict[Extent, list[tuple[int, int, Rows]]] = {Extent.TEAM: [], Extent.OWN: []}
+        found: dict[Level, list[tuple[int, int, Rows]]] = {Level.TEAM: [], Level.OWN: []}
         everyone = [(i, id) for i, group in enumerate(groups) for id in group.who]
         for number, (i, id) in enumerate(everyone):
             account = self.sides[1].survey.policy.accounts.get(id) if id is not None else None
             if account is not None:
                 own, *teams = written.parts(account)
-                found[Extent.OWN].append((number, i, own))
-                found[Extent.TEAM] += [(number, i, part) for part in (own, *teams)]
+                found[Level.OWN].append((number, i, own))
+                found[Level.TEAM] += [(number, i, part) for part in (own, *teams)]
         return {near: _Cells.of(parts, row_of) for near, parts in found.items() if parts}
 
-    def footing(self, side: int, who: Holding) -> Hashable:
+    def crowd(self, side: int, who: Sequence[Holding]) -> Crowd:
         raise NotImplementedError
 
-    def minds_author(self, side: int, who: Holding) -> bool:
+    def footings(self, side: int, crowd: Crowd) -> list[Hashable]:
         raise NotImplementedError
 
-    def answers(self, side: int, who: Sequence[Holding], near: Extent | None) -> Answers:
+    def mind_author(self, side: int, crowd: Crowd) -> Bools:
+        raise NotImplementedError
+
+    def answers(self, side: int, crowd: Crowd, near: Level | None) -> Answers:
         raise NotImplementedError
 
 
@@ -148,11 +159,18 @@ class _Cells(NamedTuple):
         return cls(numbers[once], np.repeat(group, lengths)[asked][once], row_of[every[once]])
 
 
+class _Some(NamedTuple):
+    """Those of some groups that are there on one side, and which those are."""
+
+    crowd: Crowd
+    there: Bools
+
+
 class _Turning:
     """The answers that turn for some groups."""
 
-    def __init__(self, asker: Asker, groups: Sequence[_Alike], near: Extent | None) -> None:
-        self._sides = [self._answers(asker, i, groups, near) for i in range(2)]
+    def __init__(self, asker: Asker, sides: Sequence[_Some], near: Level | None) -> None:
+        self._sides = [self._answers(asker, i, some, near) for i, some in enumerate(sides)]
         self.names = tuple(dict.fromkeys(name for answers in self._sides for name in answers))
         was, now = self._sides
         if isinstance(was, _Columns) and isinstance(now, _Columns):
@@ -165,22 +183,20 @@ class _Turning:
         return now & ~was, was & ~now
 
     @staticmethod
-    def _answers(asker: Asker, side: int, groups: Sequence[_Alike], near: Extent | None) -> Answers:
-        holders = [group.holdings[side] for group in groups]
-        there = [who is not None for who in holders]
-        answers = asker.answers(side, [who for who in holders if who is not None], near)
-        if all(there) and asker.sides[side].rows is None:
+    def _answers(asker: Asker, side: int, some: _Some, near: Level | None) -> Answers:
+        answers = asker.answers(side, some.crowd, near)
+        if some.there.all() and asker.sides[side].rows is None:
             return answers
-        return {name: _spread(asker.sides[side].aligned(answer), there) for name, answer in answers.items()}
+        return {name: _spread(asker.sides[side].aligned(answer), some.there) for name, answer in answers.items()}
 
 
 _NO = np.zeros((1, 1), dtype=bool)
 
 
-def _spread(answers: Bools, there: Sequence[bool]) -> Bools:
+def _spread(answers: Bools, there: Bools) -> Bools:
     """Answers of those that are there among all: no for the others."""
     spread = np.zeros((len(there), answers.shape[1]), dtype=bool)
-    spread[np.array(there)] = answers
+    spread[there] = answers
     return spread
 
 
@@ -215,23 +231,25 @@ class ActionsAsker(Asker):
         groups = super()._alike(who)
         if not self.whole_branch or self.apart:
             return groups
-        passing = [group for group in groups if any(self._passes(i, group.holdings[i]) for i in range(2))]
-        return [_Alike(self._holdings(id), [id], minds_author=False) for group in passing for id in group.who]
+        passing = np.zeros(len(groups), dtype=bool)
+        for i in range(2):
+            some = self._crowd(i, groups)
+            given = some.crowd.granted(Level.OWN) & self.sheets[i].plan.asked
+            passing[some.there] |= given.any(axis=1)
+        some_groups = (group for group, passes in zip(groups, passing, strict=True) if passes)
+        return [_Alike(self._holdings(id), [id], minds_author=False) for group in some_groups for id in group.who]
 
-    def _passes(self, side: int, who: Holding | None) -> bool:
-        """Whether something here is given to somebody, of the nodes alone, at least where they wrote them."""
-        sheet = self.sheets[side]
-        return who is not None and bool((granted(sheet, [who], Extent.OWN) & sheet.plan.asked).any())
+    def crowd(self, side: int, who: Sequence[Holding]) -> Crowd:
+        return Crowd(self.sheets[side], who)
 
-    def footing(self, side: int, who: Holding) -> Hashable:
-        return footing(self.sheets[side], who)
+    def footings(self, side: int, crowd: Crowd) -> list[Hashable]:
+        return crowd.footings()
 
-    def minds_author(self, side: int, who: Holding) -> bool:
-        return not self.whole_branch and minds_author(self.sheets[side], who)
+    def mind_author(self, side: int, crowd: Crowd) -> Bools:
+        return np.zeros(len(crowd.holders), dtype=bool) if self.whole_branch else crowd.mind_author()
 
-    def answers(self, side: int, who: Sequence[Holding], near: Extent | None) -> Answers:
-        sheet = self.sheets[side]
-        return _Columns(may(sheet, who, None if self.whole_branch else near), sheet.plan.actions)
+    def answers(self, side: int, crowd: Crowd, near: Level | None) -> Answers:
+        return _Columns(crowd.may(None if self.whole_branch else near), self.sheets[side].plan.actions)
 
 
 class PartsAsker(Asker):
@@ -244,11 +262,14 @@ class PartsAsker(Asker):
         pairs = zip(sides, self.places, strict=True)
         self.parts = [Parts(side.survey, restricted, places.positions) for side, places in pairs]
 
-    def footing(self, side: int, who: Holding) -> Hashable:
-        return self.parts[side].footing(who)
+    def crowd(self, side: int, who: Sequence[Holding]) -> Crowd:
+        return self.parts[side].crowd(who)
 
-    def minds_author(self, side: int, who: Holding) -> bool:
-        return self.parts[side].minds_author(who)
+    def footings(self, side: int, crowd: Crowd) -> list[Hashable]:
+        return self.parts[side].footings(crowd)
 
-    def answers(self, side: int, who: Sequence[Holding], near: Extent | None) -> Answers:
-        return self.parts[side].answers(who, near)
+    def mind_author(self, side: int, crowd: Crowd) -> Bools:
+        return self.parts[side].mind_author(crowd)
+
+    def answers(self, side: int, crowd: Crowd, near: Level | None) -> Answers:
+        return self.parts[side].answers(crowd, near)

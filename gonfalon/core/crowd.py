@@ -1,91 +1,261 @@
 """What many holders may do at the rows of one sheet, at once (§4).
 
-    bits = may(sheet, holders)              # [holders, rows], a bit for each action asked
-    bits = may(sheet, holders, Extent.TEAM) # as if every node were by a fellow member of a team of theirs
+    crowd = Crowd(sheet, holders)
+    crowd.may()                     # [holders, rows], a bit for each action asked
+    crowd.may(Level.TEAM)           # as if every node were by a fellow member of a team of theirs
 
-Each source comes to the same for all who hold it on their account or through a group, so that a holder costs
-one OR for each source that counts here, and few steps more for what they or their team wrote.
+What an entry comes to on a sheet is made once for all who hold it, many entries at once, so that a holder
+costs one OR for each entry that counts here, and few steps more for what they or their team wrote.
 """
 
-from collections.abc import Hashable, Iterable, Sequence
+from collections.abc import Hashable, Iterable, Iterator, Sequence
+from functools import cached_property
+from typing import NamedTuple
 
 import numpy as np
 
-from gonfalon.core.ground import Rows
-from gonfalon.core.holding import Holding, Source
+from gonfalon.core.holding import Holding
 from gonfalon.core.plan import Bits, Bools
-from gonfalon.core.sheet import Sheet, Stand
-from gonfalon.core.vocabulary import WHOLE_BRANCH, Effect, Extent
+from gonfalon.core.roll import Fact
+from gonfalon.core.sheet import Sheet
+from gonfalon.core.tables import Ints, Level
+from gonfalon.core.vocabulary import WHOLE_BRANCH, Effect
 
 MOST_CELLS = 1 << 21
 """Holders times rows that are best asked at once: arrays that fit into a processor's cache some ten times."""
 
 
-def may(sheet: Sheet, holders: Sequence[Holding], near: Extent | None = None) -> Bits:
-    """`[holders, rows]` what each may do, as the asked columns of the sheet's plan.
+class Cells(NamedTuple):
+    """Rows of a sheet, each with the holder it concerns."""
 
-    `near` supposes how near to the holder everything was written (ALL: by strangers) in the place of who did.
-    """
-    plan = sheet.plan
-    passed = granted(sheet, holders, near)
-    if plan.live is not None:
-        may_edit_live = has(passed, plan.live)
-        passed &= ~((sheet.published & ~may_edit_live) * plan.edits)
-    if plan.opens is not None and sheet.locked is not None:
-        may_open = has(passed, plan.opens)
-        passed &= ~((sheet.locked & ~may_open) * plan.changing)
-    if plan.whole_branch:
-        _keep_whole_branches(sheet, holders, near, passed)
-    passed &= plan.asked
-    return passed
+    holder: Ints
+    row: Ints
 
 
-def granted(sheet: Sheet, holders: Sequence[Holding], near: Extent | None = None) -> Bits:
-    """`[holders, rows]` where steps 1 to 5 pass, column by column, whatever else an action asks."""
-    top: Bits = np.zeros((len(holders), sheet.length), dtype=sheet.plan.dtype)
-    for row, who in zip(top, holders, strict=True):
-        if who.keyholder and who.active:
-            row[:] = sheet.plan.every
-        elif who.active:
-            stands = _stands(sheet, who)
-            _add(row, stands, Extent.OWN if who.own else near or Extent.ALL)
-            if near is None:
-                _add_written(sheet, who, row, stands)
-            _narrow(sheet, who, row, stands)
-    return top
+class Crowd:
+    """Some holders on a sheet, with the entries of theirs that count there."""
+
+    def __init__(self, sheet: Sheet, holders: Sequence[Holding]) -> None:
+        self.sheet, self.holders = sheet, holders
+        roll = sheet.ground.roll
+        self.numbers, self.counts = roll.entries(holders)
+        seen = np.zeros(len(roll), dtype=bool)
+        seen[self.numbers] = True
+        self.entries = seen.nonzero()[0]
+        every = sheet.stands.of(self.entries)
+        self.counting = every.parts.any(axis=1)
+        self.found = every.some(self.counting)
+        place = np.full(len(seen), -1)
+        place[self.entries[self.counting]] = np.arange(len(self.found.first))
+        place = place[self.numbers]
+        self.holder: Ints = np.repeat(np.arange(len(holders)), self.counts)[place >= 0]
+        """By pair, a holder and an entry of theirs that counts: the holder."""
+        self.entry: Ints = place[place >= 0]
+        """By pair: the entry, as a place in `found`."""
+
+    # -- answers -------------------------------------------------------------------------------
+
+    def may(self, near: Level | None = None) -> Bits:
+        """`[holders, rows]` what each may do, as the asked columns of the sheet's plan.
+
+        `near` supposes how near to the holder everything was written (ALL: by strangers) in the place of who did.
+        """
+        sheet, plan = self.sheet, self.sheet.plan
+        passed = self.granted(near)
+        if plan.live is not None:
+            may_edit_live = has(passed, plan.live)
+            passed &= ~((sheet.published & ~may_edit_live) * plan.edits)
+        if plan.opens is not None and sheet.locked is not None:
+            may_open = has(passed, plan.opens)
+            passed &= ~((sheet.locked & ~may_open) * plan.changing)
+        if plan.whole_branch:
+            self._keep_whole_branches(near, passed)
+        passed &= plan.asked
+        return passed
+
+    def granted(self, near: Level | None = None) -> Bits:
+        """`[holders, rows]` where steps 1 to 5 pass, column by column, whatever else an action asks."""
+        top = self.given(near)
+        for row, who in zip(top, self.holders, strict=True):
+            if who.keyholder and who.active:
+                row[:] = self.sheet.plan.every
+        self._narrow(top)
+        return top
+
+    def given(self, near: Level | None = None, among: Bools | None = None) -> Bits:
+        """`[holders, rows]` what reaches the top of step 4, of all pairs or of some `among` them."""
+        top: Bits = np.zeros((len(self.holders), self.sheet.length), dtype=self.sheet.plan.dtype)
+        level = np.full(len(self.holders), Level.ALL if near is None else near)
+        level[[who.own for who in self.holders]] = Level.OWN
+        parts = self.found.parts[self.entry, level[self.holder]]
+        some = parts.nonzero()[0] if among is None else (among & (parts > 0)).nonzero()[0]
+        for here, bits in self._runs(top, some, parts):
+            np.bitwise_or(here, bits, out=here)
+        if near is None:
+            self._add_written(top, among)
+        return top
+
+    def _runs(self, top: Bits, pairs: Ints, parts: Ints) -> Iterator[tuple[Bits, Bits]]:
+        """For some pairs the rows of the holder where the entry counts, and a part of its bits there."""
+        entry, bits = self.entry[pairs], self.found.bits
+        each = (self.holder[pairs], parts[pairs], self.found.first[entry], self.found.last[entry])
+        for i, part, first, last in zip(*(column.tolist() for column in each), strict=True):
+            yield top[i, first:last], bits[part, first:last]
+
+    def _add_written(self, top: Bits, among: Bools | None) -> None:
+        """Add what is given on what the holder or their team wrote, beyond what is given on anybody's work."""
+        parts = self.found.parts[self.entry]
+        closer = parts[:, Level.OWN] != parts[:, Level.ALL]
+        pairs = (closer if among is None else closer & among).nonzero()[0]
+        if not len(pairs):
+            return
+        entry, holder = self.entry[pairs], self.holder[pairs]
+        for level, cells in self._written(holder).items():
+            of, pair = _joined(cells.holder, holder)
+            row, entries = cells.row[of], entry[pair]
+            here = (self.found.first[entries] <= row) & (row < self.found.last[entries])
+            of, row, entries = of[here], row[here], entries[here]
+            bits = self.found.bits[self.found.parts[entries, level], row]
+            np.bitwise_or.at(top, (cells.holder[of], row), bits)
+
+    def _written(self, holders: Ints) -> dict[Level, Cells]:
+        """What some holders wrote themselves, and what they or their team did; nodes may be told twice."""
+        own: list[tuple[int, Ints]] = []
+        team: list[tuple[int, Ints]] = []
+        for i in np.unique(holders).tolist():
+            account = self.holders[i].account
+            if account is not None:
+                parts = self.sheet.ground.parts(account)
+                own.append((i, parts[0]))
+                team += [(i, part) for part in parts]
+        return {Level.OWN: self._cells(own), Level.TEAM: self._cells(team)}
+
+    def _cells(self, parts: Sequence[tuple[int, Ints]]) -> Cells:
+        holders = np.repeat([i for i, _ in parts], [len(part) for _, part in parts])
+        rows = self.sheet.row_of[np.concatenate((_NONE, *(part for _, part in parts)))]
+        return Cells(holders[rows >= 0], rows[rows >= 0])
+
+    def _narrow(self, top: Bits) -> None:
+        """Take what is barred, what a stop on the account itself takes, and what is out of its reach."""
+        sheet = self.sheet
+        bars = self.found.parts[self.entry, Level.BARS]
+        for here, bits in self._runs(top, bars.nonzero()[0], bars):
+            here &= ~bits
+        barred, stopped = (sheet.limits.subjects[effect] for effect in (Effect.BAR, Effect.STOP))
+        for row, who in zip(top, self.holders, strict=True):
+            if not who.active or who.keyholder:
+                continue
+            if not barred.isdisjoint(who.subjects) and (taken := sheet.in_force(who.subjects, Effect.BAR)) is not None:
+                row &= ~taken
+            if who.account is None:
+                continue
+            if who.subjects[0] in stopped and (taken := sheet.in_force(who.subjects[:1], Effect.STOP)) is not None:
+                row &= ~taken
+            outside = sheet.outside(who.account)
+            if outside is not None:
+                row[outside] = 0
+
+    # -- telling holders apart -----------------------------------------------------------------
+
+    def footings(self, apart: Ints | None = None) -> list[Hashable]:
+        """What the answers of each rest on, for a stranger: holders with an equal footing may do the same here.
+
+        `apart` tells entries apart, by pair, beyond what they give and bar.
+        """
+        alike = self._alike[self.entry]
+        told = alike if apart is None else alike * (int(apart.max(initial=0)) + 1) + apart
+        order = np.lexsort((told, self.holder))
+        told, edges = told[order], np.searchsorted(self.holder, np.arange(len(self.holders) + 1)).tolist()
+        every = told.tolist()
+        return [
+            self._rests_on(who, frozenset(every[first:last]))
+            for who, first, last in zip(self.holders, edges, edges[1:], strict=False)
+        ]
+
+    def _rests_on(self, who: Holding, entries: frozenset[int]) -> Hashable:
+        if not who.active or who.keyholder:
+            return who.active
+        if who.account is None:
+            return entries, who.own
+        stopped = self.sheet.narrowing(who.subjects[:1], Effect.STOP)
+        barred = self.sheet.narrowing(who.subjects, Effect.BAR)
+        reach = frozenset(who.account.reach.items()) if who.account.reach else None
+        return entries, stopped, barred, reach
+
+    @cached_property
+    def _alike(self) -> Ints:
+        """By entry of `found` a number: those that give and bar the same have the same."""
+        bits, numbers = self.found.bits, dict[Hashable, int]()
+        alike = np.empty(len(self.found.first), dtype=np.intp)
+        each = zip(self.found.first.tolist(), self.found.last.tolist(), self.found.parts.tolist(), strict=True)
+        for i, (first, last, parts) in enumerate(each):
+            told = first, last, *(bits[part, first:last].tobytes() if part else None for part in parts)
+            alike[i] = numbers.setdefault(told, len(numbers))
+        return alike
+
+    def mind_author(self) -> Bools:
+        """`[holders]` whether it can count for their answers here who wrote a node."""
+        minding = np.zeros(len(self.holders), dtype=bool)
+        minding[self.holder[self._closer[self.entry]]] = True
+        return minding
+
+    @cached_property
+    def _closer(self) -> Bools:
+        """By entry whether it gives more on the holder's own work than on a stranger's."""
+        parts, bits = self.found.parts, self.found.bits
+        closer = parts[:, Level.OWN] != parts[:, Level.ALL]
+        for i in closer.nonzero()[0].tolist():
+            here = slice(self.found.first[i], self.found.last[i])
+            closer[i] = not np.array_equal(bits[parts[i, Level.OWN], here], bits[parts[i, Level.ALL], here])
+        return closer
+
+    # -- whole branches ------------------------------------------------------------------------
+
+    def _keep_whole_branches(self, near: Level | None, passed: Bits) -> None:
+        """Keep `remove` and `move` only where the same may be done to all beneath (§4)."""
+        sheet = self.sheet
+        plan, (rows, starts, ends) = sheet.plan, sheet.branches
+        if sheet.positions is None:
+            for row in passed:
+                _keep_unfailing(sheet, row, row.copy(), sheet)
+            return
+        passing = (passed[:, rows] & plan.whole_branch) != 0
+        asking = np.array([i for i in passing.any(axis=1).nonzero()[0] if not self.holders[i].keyholder], dtype=np.intp)
+        passed[np.ix_(asking, rows)] &= ~self._hopeless(asking, near)
+        hoping = (passed[np.ix_(asking, rows)] & plan.whole_branch) != 0
+        beneath = hoping.any(axis=0)
+        asking, deep = asking[hoping.any(axis=1)], sheet.beneath(starts[beneath], ends[beneath])
+        for part in at_once(deep, len(asking)):
+            each = Crowd(deep, [self.holders[i] for i in asking[part]]).may(near)
+            for i, here in zip(asking[part], each, strict=True):
+                _keep_unfailing(sheet, passed[i], here, deep)
+
+    def _hopeless(self, asking: Ints, near: Level | None) -> Bits:
+        """`[asking, branches]` `remove` and `move` where a branch holds more than the holder can be given them for.
+
+        Those are the nodes of kinds that something of theirs gives it for, and as many as they or their team wrote.
+        """
+        sheet, roll = self.sheet, self.sheet.ground.roll
+        below, (_, starts, ends) = sheet.plan.branching, sheet.branches
+        saids, said = np.unique(roll.facts[self.numbers, Fact.SAID], return_inverse=True)
+        tables, edges = roll.tables.of(below, saids), np.concatenate(([0], np.cumsum(self.counts)))
+        given = np.tile(below.nothing, (len(asking), 1))
+        written = np.zeros((len(asking), len(starts)), dtype=np.intp)
+        for row, count, i in zip(given, written, asking.tolist(), strict=True):
+            who = self.holders[i]
+            level = Level.OWN if who.own else Level.ALL if near is None else near
+            row |= np.bitwise_or.reduce(tables[level, said[edges[i] : edges[i + 1]]], axis=0)
+            if near is None and who.account is not None and len(there := sheet.ground.near(who.account)):
+                count[:] = np.searchsorted(there, ends) - np.searchsorted(there, starts)
+        hopeless = np.zeros(written.shape, dtype=sheet.plan.dtype)
+        for column, action in enumerate(sheet.plan.actions):
+            if action in WHOLE_BRANCH:
+                lacking = (given & below.bit(below.actions.index(action))) == 0
+                hopeless |= (lacking.astype(np.float32) @ sheet.kinds_beneath.T > written) * sheet.plan.bit(column)
+        return hopeless
 
 
-def reached(sheet: Sheet, who: Holding, source: Source, near: Extent | None = None) -> Bits | None:
-    """`[rows]` where one source of a holder reaches the top of step 4; None where it gives nothing."""
-    stand = sheet.stand(source)
-    if stand is None or stand.own is None:
-        return None
-    row = sheet.nothing.copy()
-    _add(row, [stand], Extent.OWN if who.own else near or Extent.ALL)
-    if near is None:
-        _add_written(sheet, who, row, [stand])
-    return row
-
-
-def footing(sheet: Sheet, who: Holding) -> Hashable:
-    """What the answers rest on, for a stranger: holders with an equal footing may do the same on the sheet."""
-    if not who.active or who.keyholder:
-        return who.active
-    counting = [source for source in who.sources if source.said in sheet.counting]
-    stands = frozenset(alike.number for source in counting if (alike := sheet.alike(source)) is not None)
-    if who.account is None:
-        return stands, who.own
-    stopped = sheet.narrowing(who.subjects[:1], Effect.STOP)
-    barred = sheet.narrowing(who.subjects, Effect.BAR)
-    reach = frozenset(who.account.reach.items()) if who.account.reach else None
-    return stands, stopped, barred, reach
-
-
-def minds_author(sheet: Sheet, who: Holding) -> bool:
-    """Whether it can count for somebody's answers on a sheet who wrote a node."""
-    if not who.active or who.keyholder:
-        return False
-    return any((alike := sheet.alike(source)) is not None and alike.minds_author for source in who.sources)
+_NONE = np.array([], dtype=np.intp)
 
 
 def has(bits: Bits, column: int) -> Bools:
@@ -99,113 +269,21 @@ def at_once(sheet: Sheet, holders: int) -> Iterable[slice]:
     return [slice(first, first + step) for first in range(0, holders, step)]
 
 
-def _stands(sheet: Sheet, who: Holding) -> list[Stand]:
-    counting = [source for source in who.sources if source.said in sheet.counting]
-    return [stand for source in counting if (stand := sheet.stand(source)) is not None]
-
-
-def _add(row: Bits, stands: Iterable[Stand], near: Extent) -> None:
-    for stand in stands:
-        given = stand.given(near)
-        if given is not None:
-            here = row[stand.rows]
-            np.bitwise_or(here, given, out=here)
-
-
-def _add_written(sheet: Sheet, who: Holding, row: Bits, stands: Sequence[Stand]) -> None:
-    """Add what is given on what the holder or their team wrote, beyond what is given on anybody's work."""
-    closer = [stand for stand in stands if stand.own is not stand.far]
-    if not closer or who.account is None:
-        return
-    own, near = sheet.rows_by(who.account), sheet.rows_near(who.account)
-    for stand in closer:
-        _add_at(row, stand, stand.own, own)
-        if stand.team is not stand.far:
-            _add_at(row, stand, stand.team, near)
-
-
-def _add_at(row: Bits, stand: Stand, given: Bits | None, rows: Rows) -> None:
-    if given is None or not len(rows):
-        return
-    if len(given) != len(row):
-        first, last = np.searchsorted(rows, (stand.rows.start, stand.rows.stop))
-        rows = rows[first:last]
-        given = given[rows - stand.rows.start]
-    else:
-        given = given[rows]
-    row[rows] |= given
-
-
-def _narrow(sheet: Sheet, who: Holding, row: Bits, stands: Iterable[Stand]) -> None:
-    """Take what is barred, what a stop on the account itself takes, and what is out of its reach."""
-    for stand in stands:
-        if stand.bars is not None:
-            row[stand.rows] &= ~stand.bars
-    if not sheet.limits.subjects[Effect.BAR].isdisjoint(who.subjects):
-        bars = sheet.in_force(who.subjects, Effect.BAR)
-        if bars is not None:
-            row &= ~bars
-    if who.account is None:
-        return
-    if who.subjects[0] in sheet.limits.subjects[Effect.STOP]:
-        stops = sheet.in_force(who.subjects[:1], Effect.STOP)
-        if stops is not None:
-            row &= ~stops
-    outside = sheet.outside(who.account)
-    if outside is not None:
-        row[outside] = 0
-
-
-def _keep_whole_branches(sheet: Sheet, holders: Sequence[Holding], near: Extent | None, passed: Bits) -> None:
-    """Keep `remove` and `move` only where the same may be done to all beneath (§4)."""
-    plan, (rows, starts, ends) = sheet.plan, sheet.branches
-    if sheet.positions is None:
-        for row in passed:
-            _keep_unfailing(sheet, row, row.copy(), sheet)
-        return
-    passing = (passed[:, rows] & plan.whole_branch) != 0
-    asking = np.array([i for i in passing.any(axis=1).nonzero()[0] if not holders[i].keyholder], dtype=np.intp)
-    some = [holders[i] for i in asking]
-    passed[np.ix_(asking, rows)] &= ~_hopeless(sheet, some, near)
-    hoping = (passed[np.ix_(asking, rows)] & plan.whole_branch) != 0
-    beneath = hoping.any(axis=0)
-    asking, deep = asking[hoping.any(axis=1)], sheet.beneath(starts[beneath], ends[beneath])
-    for part in at_once(deep, len(asking)):
-        for i, each in zip(asking[part], may(deep, [holders[i] for i in asking[part]], near), strict=True):
-            _keep_unfailing(sheet, passed[i], each, deep)
+def _joined(ones: Ints, others: Ints) -> tuple[Ints, Ints]:
+    """Every pair of places with equal values, the second values ascending."""
+    first, last = np.searchsorted(others, ones, "left"), np.searchsorted(others, ones, "right")
+    counts = last - first
+    of = np.repeat(np.arange(len(ones)), counts)
+    along = np.arange(len(of)) - np.repeat(np.cumsum(counts) - counts, counts)
+    return of, first[of] + along
 
 
 def _keep_unfailing(sheet: Sheet, row: Bits, each: Bits, deep: Sheet) -> None:
     """Take `remove` and `move` off the rows beneath which something fails in `each`, the answers of `deep`."""
     rows, starts, ends = sheet.branches
-    if deep.positions is not None:
-        starts, ends = (np.searchsorted(deep.positions, edge) for edge in (starts, ends))
+    starts, ends = deep.rows_from(starts), deep.rows_from(ends)
     for column, action in enumerate(sheet.plan.actions):
         if action in WHOLE_BRANCH:
             fails = (each & deep.plan.bit(deep.plan.actions.index(action))) == 0
             failing = np.concatenate(([0], np.cumsum(fails, dtype=np.int32)))
             row[rows[failing[ends] > failing[starts]]] &= ~sheet.plan.bit(column)
-
-
-def _hopeless(sheet: Sheet, holders: Sequence[Holding], near: Extent | None) -> Bits:
-    """`[holders, branches]` `remove` and `move` where a branch holds more nodes than the holder can be given them for.
-
-    Those are the nodes of kinds that something of theirs gives it for, and as many as they or their team wrote.
-    """
-    below, (_, starts, ends) = sheet.plan.branching, sheet.branches
-    given = np.tile(below.nothing, (len(holders), 1))
-    written = np.zeros((len(holders), len(starts)), dtype=np.intp)
-    for row, count, who in zip(given, written, holders, strict=True):
-        least = Extent.OWN if who.own else near or Extent.ALL
-        for source in who.sources:
-            table = below.table(source.said, least)
-            if table is not None:
-                row |= table
-        if near is None and who.account is not None and len(there := sheet.ground.near(who.account)):
-            count[:] = np.searchsorted(there, ends) - np.searchsorted(there, starts)
-    hopeless = np.zeros(written.shape, dtype=sheet.plan.dtype)
-    for column, action in enumerate(sheet.plan.actions):
-        if action in WHOLE_BRANCH:
-            lacking = (given & below.bit(below.actions.index(action))) == 0
-            hopeless |= (lacking.astype(np.float32) @ sheet.kinds_beneath.T > written) * sheet.plan.bit(column)
-    return hopeless

@@ -244,7 +244,7 @@ class Engine:
             return found
         subjects = dict.fromkeys(who.subjects)
         for source in kept:
-            subjects.update(dict.fromkeys(source.role_subjects))
+            subjects.update(dict.fromkeys(source.said.subjects))
         for subject in subjects:
             force = self.limits.in_force(subject, action, target)
             if force.effect is Effect.BAR:
@@ -400,7 +400,7 @@ def _finding(source: Source, capability: str, reason: Reason, limits: tuple[str,
         "source",
         source.id,
         role=source.role,
-        group=source.groups[0] if source.groups else None,
+        group=source.groups[0].id if source.groups else None,
         says=answer.says if answer else None,
         said_by=answer.said_by if answer else None,
         reason=reason,

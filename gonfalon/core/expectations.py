@@ -15,7 +15,7 @@ from typing import Any
 
 import numpy as np
 
-from gonfalon.core.crowd import at_once, may
+from gonfalon.core.crowd import Crowd, at_once
 from gonfalon.core.engine import Engine
 from gonfalon.core.faults import Unreadable, read_time
 from gonfalon.core.impact import Impact
@@ -245,7 +245,7 @@ class _Asker:
         failed, against = 0, None
         holders = [self.engine.holdings.of(person, at) for person in who]
         for part in at_once(sheet, len(holders)):
-            wrong_at = (may(sheet, holders[part]) != 0) != (e.expect == "allow")
+            wrong_at = (Crowd(sheet, holders[part]).may() != 0) != (e.expect == "allow")
             failed += int(np.count_nonzero(wrong_at))
             if against is None and wrong_at.any():
                 first, row = (int(at[0]) for at in wrong_at.nonzero())

@@ -4,17 +4,15 @@ ground = Ground(engine.holdings, engine.limits, engine.tree)
 ground.by(account), ground.near(account)       # ascending positions in the tree
 """
 
-from collections.abc import Iterable
 from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
 
-from gonfalon.core.holding import Holdings, Said
 from gonfalon.core.limits import LimitIndex
-from gonfalon.core.policy import Account
+from gonfalon.core.policy import Account, Policy
+from gonfalon.core.roll import Roll
 from gonfalon.core.tree import Tree
-from gonfalon.core.vocabulary import Effect
 
 Rows = NDArray[np.intp]
 Bools = NDArray[np.bool_]
@@ -23,8 +21,9 @@ Bools = NDArray[np.bool_]
 class Ground:
     """The work of each author and of the direct members of each group (§2), locks, limits and what is said."""
 
-    def __init__(self, holdings: Holdings, limits: LimitIndex, tree: Tree) -> None:
-        self.policy, self.limits, self.tree, self._holdings = holdings.policy, limits, tree, holdings
+    def __init__(self, policy: Policy, limits: LimitIndex, tree: Tree) -> None:
+        self.policy, self.limits, self.tree = policy, limits, tree
+        self.roll = Roll(policy, limits, tree)
         self._near: dict[str, Rows] = {}
 
     def by(self, account: Account) -> Rows:
@@ -40,24 +39,6 @@ class Ground:
     def parts(self, account: Account) -> list[Rows]:
         """The same, first what it wrote itself, then what each group did, some perhaps more than once."""
         return [self.by(account), *(self._by_group[group] for group in account.groups if group in self._by_group)]
-
-    def saying(self, capabilities: Iterable[str]) -> set[Said]:
-        """Whatever says something about one of some capabilities, or bars by a limit on its role."""
-        return self._barring.union(*(self._saying[c] for c in capabilities if c in self._saying))
-
-    @cached_property
-    def _saying(self) -> dict[str, list[Said]]:
-        saying: dict[str, list[Said]] = {}
-        for said in self._holdings.every():
-            for capability in said.answers:
-                saying.setdefault(capability, []).append(said)
-        return saying
-
-    @cached_property
-    def _barring(self) -> set[Said]:
-        barred = {subject.id for subject in self.limits.subjects[Effect.BAR] if subject.kind == "role"}
-        roles = (role for role in self.policy.roles if not barred.isdisjoint(self.policy.role_chain(role)))
-        return {self._holdings.said(role) for role in roles}
 
     @cached_property
     def locked(self) -> Bools:

@@ -3,12 +3,12 @@
 A *source* is the everyone role, the signed-in role, an active assignment or an active direct grant.
 """
 
-from collections.abc import Iterator, Mapping
-from dataclasses import dataclass, field
+from collections.abc import Mapping
+from dataclasses import dataclass
 from datetime import datetime
 from typing import Literal, NamedTuple
 
-from gonfalon.core.policy import ANYWHERE, Account, Assignment, DirectGrant, Policy, Scope, Subject
+from gonfalon.core.policy import ANYWHERE, Account, Assignment, DirectGrant, Period, Policy, Scope, Subject
 from gonfalon.core.question import MadeUp, Who
 from gonfalon.core.vocabulary import BARRED, EXTENT_OF, PROFILE, WITHHELD, Extent
 
@@ -26,62 +26,66 @@ class Answer(NamedTuple):
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Said:
-    """All that a role (those it builds on included) or a direct grant says, told apart by what it does."""
+    """All that a role (those it builds on included) or a direct grant says, told apart by what it does.
+
+    `roles` is the role and those it builds on, `subjects` the same as limits may name them.
+    """
 
     answers: Mapping[str, Answer]
     extents: Mapping[str, int]
     barred: frozenset[str]
+    roles: tuple[str, ...] = ()
+    subjects: tuple[Subject, ...] = ()
 
     @classmethod
-    def of(cls, answers: Mapping[str, Answer]) -> "Said":
+    def of(cls, answers: Mapping[str, Answer], roles: tuple[str, ...] = ()) -> "Said":
         extents = {c: int(a.extent) for c, a in answers.items() if a.extent is not Extent.NONE}
-        return cls(answers, extents, frozenset(c for c, a in answers.items() if a.says == BARRED))
+        barred = frozenset(c for c, a in answers.items() if a.says == BARRED)
+        return cls(answers, extents, barred, roles, tuple(Subject.role(key) for key in roles))
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Source:
-    """Something that may give: `roles` is the role and those it builds on, `groups` likewise."""
+    """Something that may give; `groups` is the group it came through and those above it."""
 
     id: str
     kind: Literal["baseline", "assignment", "direct", "made-up"]
     said: Said
     scope: Scope = ANYWHERE
-    roles: tuple[str, ...] = ()
-    groups: tuple[str, ...] = ()
-    role_subjects: tuple[Subject, ...] = field(init=False)
-    subjects: tuple[Subject, ...] = field(init=False)
-    """Whoever a stop could name to stop this source (§4 step 4)."""
-
-    def __post_init__(self) -> None:
-        roles = tuple(Subject.role(key) for key in self.roles)
-        object.__setattr__(self, "role_subjects", roles)
-        object.__setattr__(self, "subjects", roles + tuple(Subject.group(key) for key in self.groups))
+    groups: tuple[Subject, ...] = ()
 
     @property
     def answers(self) -> Mapping[str, Answer]:
         return self.said.answers
 
     @property
+    def roles(self) -> tuple[str, ...]:
+        """The role and those it builds on."""
+        return self.said.roles
+
+    @property
     def role(self) -> str | None:
         return self.roles[0] if self.roles else None
+
+    @property
+    def subjects(self) -> tuple[Subject, ...]:
+        """Whoever a stop could name to stop this source (§4 step 4)."""
+        return self.said.subjects + self.groups
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Holding:
-    """A person (or visitor, or made-up holder) with every source active at a moment."""
+    """A person (or visitor, or made-up holder) with every source active at a moment.
+
+    `subjects` are the account and its groups, as limits may name them.
+    """
 
     account: Account | None
     sources: tuple[Source, ...]
-    groups: frozenset[str]
+    subjects: tuple[Subject, ...] = ()
     own: bool = False
     starts: datetime | None = None
     ends: datetime | None = None
-    subjects: tuple[Subject, ...] = field(init=False)
-    """The account and its groups, as limits may name them."""
-
-    def __post_init__(self) -> None:
-        own = (Subject.account(self.account.id),) if self.account else ()
-        object.__setattr__(self, "subjects", own + tuple(Subject.group(key) for key in sorted(self.groups)))
 
     @property
     def keyholder(self) -> bool:
@@ -113,7 +117,7 @@ class Sayings:
             answers: dict[str, Answer] = {}
             for key in reversed(self.policy.role_chain(role)):
                 answers.update({c: Answer(says, key) for c, says in self.policy.roles[key].grants.items()})
-            self._said[role] = Said.of(answers)
+            self._said[role] = Said.of(answers, self.policy.role_chain(role))
         return self._said[role]
 
     def answers(self, role: str) -> Mapping[str, Answer]:
@@ -131,21 +135,15 @@ class Holdings(Sayings):
             self._given.setdefault(a.to, []).append(a)
         for d in policy.direct_grants.values():
             self._given.setdefault(d.to, []).append(d)
-        self._assigned: dict[str, Source] = {}
-        self._direct: dict[str, Source] = {}
+        self._sources: dict[Subject, list[tuple[Source, Period]]] = {}
+        self._direct: dict[tuple[str, str], Said] = {}
+        self._memberships: dict[frozenset[str], tuple[Subject, ...]] = {}
         self._visitor_sources = self._baseline(policy.everyone)
         self._baseline_sources = self._visitor_sources + self._baseline(policy.signed_in)
-        self.visitor = Holding(None, self._visitor_sources, frozenset())
+        self.visitor = Holding(None, self._visitor_sources)
 
     def _baseline(self, role: str | None) -> tuple[Source, ...]:
-        if role is None:
-            return ()
-        return (Source(role, "baseline", self.said(role), roles=self.policy.role_chain(role)),)
-
-    def every(self) -> Iterator[Said]:
-        """What each role says, and each direct grant."""
-        yield from (self.said(role) for role in self.policy.roles)
-        yield from (self._source(direct).said for direct in self.policy.direct_grants.values())
+        return () if role is None else (Source(role, "baseline", self.said(role)),)
 
     def of(self, who: Who, at: datetime) -> Holding:
         """What `who` holds at `at`. KeyError for an unknown account or role."""
@@ -156,38 +154,51 @@ class Holdings(Sayings):
             kept = self._kept[who] = self._made_up(who) if isinstance(who, MadeUp) else self._of(who, at)
         return kept
 
-    def _source(self, given: Assignment | DirectGrant) -> Source:
-        """What is given as a source: one object for all who hold it, made when it is first asked for."""
-        kept = self._assigned if isinstance(given, Assignment) else self._direct
-        if given.id not in kept:
-            groups = self.policy.group_chain(given.to.id) if given.to.kind == "group" else ()
-            if isinstance(given, Assignment):
-                said, roles = self.said(given.role), self.policy.role_chain(given.role)
-                kept[given.id] = Source(given.id, "assignment", said, given.scope, roles, groups)
-            else:
-                said = Said.of({given.capability: Answer(given.says, None)})
-                kept[given.id] = Source(given.id, "direct", said, given.scope, (), groups)
-        return kept[given.id]
+    def _given_to(self, to: Subject) -> list[tuple[Source, Period]]:
+        """What is given to an account or a group, as sources: one object each for all who hold it."""
+        sources = self._sources.get(to)
+        if sources is None:
+            chain = self.policy.group_chain(to.id) if to.kind == "group" else ()
+            groups = tuple(Subject.group(key) for key in chain)
+            given = self._given.get(to, ())
+            sources = self._sources[to] = [(self._source(one, groups), one.period) for one in given]
+        return sources
+
+    def _source(self, given: Assignment | DirectGrant, groups: tuple[Subject, ...]) -> Source:
+        if isinstance(given, Assignment):
+            return Source(given.id, "assignment", self.said(given.role), given.scope, groups)
+        key = given.capability, given.says
+        if key not in self._direct:
+            self._direct[key] = Said.of({given.capability: Answer(given.says, None)})
+        return Source(given.id, "direct", self._direct[key], given.scope, groups)
 
     def _made_up(self, who: MadeUp) -> Holding:
-        sources = tuple(Source(key, "made-up", self.said(key), roles=self.policy.role_chain(key)) for key in who.roles)
-        return Holding(None, self._baseline_sources + sources, frozenset(), own=who.own)
+        sources = tuple(Source(key, "made-up", self.said(key)) for key in who.roles)
+        return Holding(None, self._baseline_sources + sources, own=who.own)
 
     def _of(self, id: str, at: datetime) -> Holding:
         account = self.policy.accounts[id]
-        groups = self.policy.all_groups(account)
-        given = list(self._given.get(Subject.account(id), ()))
-        for key in sorted(groups):
-            given += self._given.get(Subject.group(key), ())
-        changes = [t for g in given for t in (g.period.starts, g.period.ends) if t is not None]
-        active = tuple(self._source(g) for g in given if g.period.active(at))
-        return Holding(
-            account,
-            (self._baseline_sources if account.state == "active" else self._visitor_sources) + active,
-            groups,
-            starts=max((t for t in changes if t <= at), default=None),
-            ends=min((t for t in changes if t > at), default=None),
-        )
+        subjects = (Subject.account(id), *self._groups_of(account))
+        sources = [*(self._baseline_sources if account.state == "active" else self._visitor_sources)]
+        starts = ends = None
+        for subject in subjects:
+            for source, period in self._given_to(subject):
+                if period.active(at):
+                    sources.append(source)
+                for change in (period.starts, period.ends):
+                    if change is not None and change <= at:
+                        starts = change if starts is None else max(starts, change)
+                    elif change is not None:
+                        ends = change if ends is None else min(ends, change)
+        return Holding(account, tuple(sources), subjects, starts=starts, ends=ends)
+
+    def _groups_of(self, account: Account) -> tuple[Subject, ...]:
+        """The groups that somebody is in, through others too."""
+        groups = self._memberships.get(account.groups)
+        if groups is None:
+            every = sorted(self.policy.all_groups(account))
+            groups = self._memberships[account.groups] = tuple(Subject.group(key) for key in every)
+        return groups
 
 
 def allows_component(policy: Policy, roles: tuple[str, ...], component: str) -> bool:

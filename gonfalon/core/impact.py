@@ -97,7 +97,8 @@ def _by_id(side: Surveyor, restricted: Restricted, who: Who, action: str, at: da
         return dict(zip(ids, side.allowed([who], None, [action], at)[0, :, 0].tolist(), strict=True))
     holding = side.engine.holdings.of(who, at)
     for some in restricted.apart():
-        answers = Parts(side, some, np.arange(len(ids))).answers([holding])
+        parts = Parts(side, some, np.arange(len(ids)))
+        answers = parts.answers(parts.crowd([holding]))
         if action in answers:
             return dict(zip(ids, answers[action][0].tolist(), strict=True))
     raise KeyError(action)

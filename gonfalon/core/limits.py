@@ -5,7 +5,7 @@ or bar on one node does nothing.
 """
 
 from bisect import bisect_right
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Mapping
 from typing import NamedTuple
 
 from gonfalon.core.policy import Limit, Subject
@@ -32,10 +32,14 @@ class LimitIndex:
     def __init__(self, limits: Iterable[Limit], tree: Tree = EMPTY_TREE) -> None:
         self.tree = tree
         self._steps: dict[tuple[Subject, str], Steps | None] = {}
+        self._along: dict[Subject, Steps] = {}
+        self._bits = {"create": 0}
         self._by_subject: dict[Subject, dict[str, list[Limit]]] = {}
         self.subjects: dict[Effect, set[Subject]] = {effect: set() for effect in Effect}
         """Those that limits of each effect name."""
         for limit in limits:
+            for action in limit.actions or ():
+                self._bits.setdefault(action, len(self._bits))
             self.subjects[limit.effect].add(limit.to)
             self._by_subject.setdefault(limit.to, {}).setdefault(limit.node, []).append(limit)
 
@@ -88,28 +92,37 @@ class LimitIndex:
 
         For `create`, what would be in force for a new child of each node.
         """
-        if subject not in self._by_subject:
-            return None
         key = (subject, action)
         if key not in self._steps:
-            steps = self.along(subject, lambda limit: int(limit.matches(action)), int(action == "create"))
-            self._steps[key] = steps if any(steps.stops) or any(steps.bars) else None
+            along, bit = self.along(subject), self.bit(action)
+            steps = along.only(lambda bits: bits >> bit & 1) if along is not None else None
+            self._steps[key] = steps if steps is not None and (any(steps.stops) or any(steps.bars)) else None
         return self._steps[key]
 
-    def along(self, subject: Subject, matched: Callable[[Limit], int], new: int) -> "Steps":
-        """What is in force for some actions at once, each a bit: `matched` tells those that a limit names.
+    def bit(self, action: str) -> int:
+        """The bit of an action in what `along` tells: one for all those that no limit names."""
+        return self._bits.get(action, len(self._bits))
 
-        The actions of `new` make a node that is not there yet, so that each node counts as an ancestor.
+    def along(self, subject: Subject) -> "Steps | None":
+        """What is in force for every action, each a bit, at every node of the tree; None when no limit names it.
+
+        `create` makes a node that is not there yet, so that each node counts as an ancestor.
         """
-        tree, steps = self.tree, Steps()
-        limits = {node: here for node, here in self._by_subject.get(subject, {}).items() if node in tree}
+        if subject not in self._by_subject:
+            return None
+        if subject not in self._along:
+            self._along[subject] = self._walked(self._by_subject[subject])
+        return self._along[subject]
+
+    def _walked(self, by_node: Mapping[str, list[Limit]]) -> "Steps":
+        tree, steps, new = self.tree, Steps(), 1 << self._bits["create"]
         above: list[tuple[int, int, int]] = []
         stops = bars = 0
-        for i in sorted(tree.index[node] for node in limits):
+        for i in sorted(tree.index[node] for node in by_node if node in tree):
             while above and above[-1][0] <= i:
                 end, stops, bars = above.pop()
                 steps.put(end, stops, bars)
-            met = [(limit, matched(limit)) for limit in limits[tree.nodes[i].id]]
+            met = [(limit, self._matched(limit)) for limit in by_node[tree.nodes[i].id]]
             below = _meet(((k, bits) for k, bits in met if k.applies in _BELOW), stops, bars)
             here = _meet(((k, bits) for k, bits in met if k.applies in _HERE), stops, bars)
             above.append((int(tree.ends[i]), stops, bars))
@@ -119,6 +132,11 @@ class LimitIndex:
         for end, stops, bars in reversed(above):
             steps.put(end, stops, bars)
         return steps
+
+    def _matched(self, limit: Limit) -> int:
+        if limit.actions is None:
+            return (2 << len(self._bits)) - 1
+        return sum(1 << self._bits[action] for action in limit.actions)
 
 
 class Steps:
@@ -141,6 +159,13 @@ class Steps:
             self.stops.append(stops)
             self.bars.append(bars)
 
+    def only(self, part: Callable[[int], int]) -> "Steps":
+        """The same of a part of the actions."""
+        steps = Steps()
+        for start, stops, bars in zip(self.starts, self.stops, self.bars, strict=True):
+            steps.put(start, part(stops), part(bars))
+        return steps
+
     def of(self, effect: Effect) -> list[int]:
         """What is stopped, or barred, from each of `starts` on."""
         return self.bars if effect is Effect.BAR else self.stops
@@ -152,8 +177,13 @@ class Steps:
 
 def _meet(met: Iterable[tuple[Limit, int]], stops: int, bars: int) -> tuple[int, int]:
     """The actions stopped and barred at a node, given the limits there and what comes from above."""
-    by_effect = dict.fromkeys(Effect, 0)
+    stopping = barring = lifting = 0
     for limit, bits in met:
-        by_effect[limit.effect] |= bits
-    lifted = by_effect[Effect.LIFT] & ~by_effect[Effect.STOP] & ~by_effect[Effect.BAR]
-    return by_effect[Effect.STOP] | stops & ~lifted, by_effect[Effect.BAR] | bars & ~lifted
+        if limit.effect is Effect.STOP:
+            stopping |= bits
+        elif limit.effect is Effect.BAR:
+            barring |= bits
+        else:
+            lifting |= bits
+    lifted = lifting & ~stopping & ~barring
+    return stopping | stops & ~lifted, barring | bars & ~lifted

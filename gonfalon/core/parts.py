@@ -1,7 +1,7 @@
 """Fields, components and facets over many nodes at once, with the same answers as `decide` (§5).
 
     parts = Parts(surveyor, policies, positions)
-    parts.answers([holding])["see-field berth.dues"]      # [1, positions] booleans
+    parts.answers(parts.crowd([holding]))["see-field berth.dues"]      # [1, positions] booleans
 
 Only what some rule or role restricts is a part here: the rest goes as `see`, `edit` and `create` go.
 """
@@ -13,13 +13,15 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from gonfalon.core.crowd import footing, granted, has, may, minds_author, reached
+from gonfalon.core.crowd import Crowd, has
 from gonfalon.core.ground import Rows
 from gonfalon.core.holding import Holding, allows_component, allows_facet
 from gonfalon.core.plan import MOST_ACTIONS, Bools
 from gonfalon.core.policy import OPEN_FIELD, FieldRule, Policy
+from gonfalon.core.roll import Fact
 from gonfalon.core.survey import Surveyor
-from gonfalon.core.vocabulary import FIELDS_PRIVATE, PROFILE, Extent
+from gonfalon.core.tables import Level
+from gonfalon.core.vocabulary import FIELDS_PRIVATE, PROFILE
 
 
 class Restricted(NamedTuple):
@@ -72,29 +74,43 @@ class Parts:
         self.sheet = survey.sheet(survey.plan(self.actions, alone=True), positions)
         self._types: dict[str, Bools] = {}
 
-    def footing(self, who: Holding) -> Hashable:
-        """What `answers` rests on for a stranger, as `crowd.footing`."""
-        telling = [source for source in who.sources if not self._telling.isdisjoint(source.roles)]
-        spoken = frozenset((s.scope, key) for s in telling for key in s.roles if key in self._telling)
-        giving = None
+    def crowd(self, holders: Sequence[Holding]) -> Crowd:
+        return Crowd(self.sheet, holders)
+
+    def footings(self, crowd: Crowd) -> list[Hashable]:
+        """What `answers` rests on for a stranger, as `Crowd.footings`."""
+        roll, telling = self.sheet.ground.roll, self._telling
+        speaking = np.array([not telling.isdisjoint(said.roles) for said in roll.tables.every], dtype=bool)
+        apart = None
         if self.restricted.components or self.restricted.facets:
-            giving = frozenset(
-                (None if self._telling.isdisjoint(source.roles) else source.said, alike.number)
-                for source in who.sources
-                if (alike := self.sheet.alike(source)) is not None
-            )
-        return footing(self.sheet, who), spoken, giving
+            said = roll.facts[crowd.entries[crowd.counting], Fact.SAID]
+            apart = np.where(speaking[said], said + 1, 0)[crowd.entry]
+        spoken = self._spoken(crowd, speaking)
+        return list(zip(crowd.footings(apart), spoken, strict=True))
 
-    def minds_author(self, who: Holding) -> bool:
-        """Whether it can count for somebody's answers here who wrote a node."""
+    def _spoken(self, crowd: Crowd, speaking: Bools) -> list[frozenset[int]]:
+        """By holder the entries of roles that what is asked here depends on by name, wherever they cover something."""
+        facts = self.sheet.ground.roll.facts[crowd.numbers]
+        first, last = (self.sheet.rows_from(facts[:, edge]) for edge in (Fact.START, Fact.END))
+        minded = (speaking[facts[:, Fact.SAID]] & (first < last)).nonzero()[0]
+        spoken: list[list[int]] = [[] for _ in crowd.holders]
+        holder = np.repeat(np.arange(len(crowd.holders)), crowd.counts)[minded]
+        for i, number in zip(holder.tolist(), crowd.numbers[minded].tolist(), strict=True):
+            spoken[i].append(number)
+        return [frozenset(numbers) for numbers in spoken]
+
+    def mind_author(self, crowd: Crowd) -> Bools:
+        """`[holders]` whether it can count for their answers here who wrote a node."""
         rules = [self.rule(key) for key in self.restricted.fields]
-        if any(rule.mode == "author" or (rule.mode == "table" and _minds(rule, who)) for rule in rules):
-            return True
-        return minds_author(self.sheet, who)
+        if any(rule.mode == "author" for rule in rules):
+            return np.ones(len(crowd.holders), dtype=bool)
+        tables = [rule for rule in rules if rule.mode == "table"]
+        minding = [any(_minds(rule, who) for rule in tables) for who in crowd.holders]
+        return crowd.mind_author() | np.array(minding, dtype=bool)
 
-    def answers(self, holders: Sequence[Holding], near: Extent | None = None) -> dict[str, Bools]:
-        """`[holders, positions]` yes or no for each restricted part, by its action and name; see `crowd.may`."""
-        return dict(_Asked(self, holders, near).answers())
+    def answers(self, crowd: Crowd, near: Level | None = None) -> dict[str, Bools]:
+        """`[holders, positions]` yes or no for each restricted part, by its action and name; see `Crowd.may`."""
+        return dict(_Asked(self, crowd, near).answers())
 
     def rule(self, key: tuple[str, str]) -> FieldRule:
         return self.policy.fields.get(key, OPEN_FIELD)
@@ -128,13 +144,13 @@ class Parts:
 class _Asked:
     """The answers to some holders, at some rows."""
 
-    def __init__(self, parts: Parts, holders: Sequence[Holding], near: Extent | None) -> None:
-        self.parts, self.holders, self.near = parts, holders, near
-        self.sheet, self.policy = parts.sheet, parts.policy
-        bits = may(self.sheet, holders, near)
+    def __init__(self, parts: Parts, crowd: Crowd, near: Level | None) -> None:
+        self.parts, self.crowd, self.near = parts, crowd, near
+        self.sheet, self.policy, self.holders = parts.sheet, parts.policy, crowd.holders
+        bits = crowd.may(near)
         self.shape = bits.shape
         self.may = {action: has(bits, i) for i, action in enumerate(parts.actions)}
-        self.may_all = np.array([who.keyholder and who.active for who in holders], dtype=bool)[:, None]
+        self.may_all = np.array([who.keyholder and who.active for who in crowd.holders], dtype=bool)[:, None]
 
     def answers(self) -> Iterator[tuple[str, Bools]]:
         restricted = self.parts.restricted
@@ -152,15 +168,18 @@ class _Asked:
             yield from self._components()
 
     def _components(self) -> Iterator[tuple[str, Bools]]:
-        giving, edit = [list(self._giving(who)) for who in self.holders], self.may["edit"]
+        crowd, edit, roll = self.crowd, self.may["edit"], self.sheet.ground.roll
+        said = roll.facts[crowd.entries[crowd.counting], Fact.SAID][crowd.entry]
+        kept: dict[bytes, Bools] = {}
 
         def among(allows: Callable[[tuple[str, ...]], bool]) -> Bools:
-            answer: Bools = np.broadcast_to(self.may_all, self.shape).copy()
-            for row, tops in zip(answer, giving, strict=True):
-                for top, roles in tops:
-                    if allows(roles):
-                        row |= top
-            return edit & answer
+            """Where a source whose role allows it reaches the top for editing."""
+            allowing = np.array([allows(each.roles) for each in roll.tables.every], dtype=bool)
+            key = allowing.tobytes()
+            if key not in kept:
+                given = has(crowd.given(self.near, allowing[said]), self.parts.actions.index("edit"))
+                kept[key] = edit & (self.may_all | given)
+            return kept[key]
 
         for component in sorted(self.parts.restricted.components):
             yield f"insert-component {component}", among(partial(allows_component, self.policy, component=component))
@@ -189,19 +208,19 @@ class _Asked:
             if rule.table.keys().isdisjoint(source.roles):
                 continue
             marks = frozenset(mark for role in source.roles for mark in rule.table.get(role, ()))
-            cover = self.sheet.covers(source.scope)
-            if cover is None:
-                continue
             if not marks.isdisjoint({verb, f"{verb}-all"}):
-                row[cover.rows] |= True if cover.mask is None else has(cover.mask, column)
+                passing: slice | Rows = self.sheet.everything
             elif f"{verb}-own" in marks:
-                here = np.zeros(self.shape[1], dtype=bool)
-                here[self._own(who)] = True
-                row |= here & has(self.sheet.within(source.scope, self.sheet.all), column)
+                passing = self._own(who)
+            else:
+                continue
+            here = self.sheet.nothing.copy()
+            here[passing] = self.sheet.plan.every
+            row |= has(self.sheet.within(source.scope, here), column)
 
     def _own(self, who: Holding) -> slice | Rows:
         """The rows that the holder wrote, or is supposed to have written."""
-        if who.own or self.near is Extent.OWN:
+        if who.own or self.near is Level.OWN:
             return self.sheet.everything
         if who.account is None or self.near is not None:
             return slice(0, 0)
@@ -212,15 +231,7 @@ class _Asked:
         locked, plan = self.parts.locked(field), self.sheet.plan
         if locked is None or plan.opens is None:
             return np.ones(self.shape, dtype=bool)
-        return ~locked | has(granted(self.sheet, self.holders, self.near), plan.opens)
-
-    def _giving(self, who: Holding) -> Iterator[tuple[Bools, tuple[str, ...]]]:
-        """The sources that reach the top for `T.edit`, with where, and their roles."""
-        column = self.parts.actions.index("edit")
-        for source in who.sources:
-            given = reached(self.sheet, who, source, self.near)
-            if given is not None:
-                yield has(given, column), source.roles
+        return ~locked | has(self.crowd.granted(self.near), plan.opens)
 
 
 def _minds(rule: FieldRule, who: Holding) -> bool:

@@ -1,24 +1,24 @@
 """Which questions are asked of whole trees, and of what kind of node they ask which capability.
 
     plan = Plan(tree, ["see", "edit"])
-    plan.table(said, Extent.ALL)       # for each kind of node a number, with a bit for each action given
+    plan.asking["berth.edit"]          # the kinds of node, and the columns, that ask it
 
 Answers are bits: one integer a node, one bit an action, so that a step of §4 is a few array operations.
 """
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Any
+from typing import Any, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
-from gonfalon.core.holding import Said, capability_of
-from gonfalon.core.limits import LimitIndex, Steps
-from gonfalon.core.policy import Limit, Scope, Subject
+from gonfalon.core.holding import capability_of
+from gonfalon.core.limits import LimitIndex
+from gonfalon.core.policy import Scope, Subject
 from gonfalon.core.tree import Tree
-from gonfalon.core.vocabulary import CHANGING, LOCKS_OPEN, WHOLE_BRANCH, Extent
+from gonfalon.core.vocabulary import CHANGING, LOCKS_OPEN, WHOLE_BRANCH, Effect
 
 Bits = NDArray[np.uint64]
 """An unsigned integer for each node, with a bit for each column of a plan: typed as the largest there may be."""
@@ -44,8 +44,19 @@ class Column:
         return capability_of(self.action, type, "published" if published else "draft")
 
 
+class Force(NamedTuple):
+    """The columns stopped, and those barred, along a tree: what begins at one of `starts` holds until the next."""
+
+    starts: NDArray[np.intp]
+    stops: Bits
+    bars: Bits
+
+    def of(self, effect: Effect) -> Bits:
+        return self.bars if effect is Effect.BAR else self.stops
+
+
 class Plan:
-    """Which bit stands for what, and the tables of what each role gives to each kind of node.
+    """Which bit stands for what.
 
     The columns asked for come first, in their order; `edit-live` and `locks.open` are added where
     an action needs them. With `alone`, `remove` and `move` ask about the node alone, not its branch.
@@ -65,16 +76,10 @@ class Plan:
         self.edits = self.bits(i for i, a in enumerate(actions) if a == "edit")
         self.changing = self.bits(i for i, a in enumerate(actions) if a in CHANGING)
         self.whole_branch = self.bits(i for i, a in enumerate(actions) if a in WHOLE_BRANCH and not alone)
-        self._makes_new = sum(1 << i for i, column in enumerate(self.columns) if column.new is not None)
         self.on_nodes = self.bits(i for i, column in enumerate(self.columns) if column.new is None)
         self.nothing = np.zeros(2 * len(tree.type_names), dtype=self.dtype)
-        self._asking: dict[str, list[tuple[int, int]]] = {}
-        for i, column in enumerate(self.columns):
-            for kind in range(2 * len(tree.type_names)):
-                capability = column.capability(tree.type_names[kind // 2], kind % 2 == 0)
-                self._asking.setdefault(capability, []).append((kind, i))
-        self._tables: dict[tuple[Said, Extent], Bits | None] = {}
-        self._forces: dict[Subject, Steps] = {}
+        self._asked_by: dict[int, int] = {}
+        self._forces: dict[Subject, Force | None] = {}
 
     def _add(self, column: Column) -> int:
         self.columns.append(column)
@@ -87,34 +92,15 @@ class Plan:
     def bit(self, column: int) -> Any:
         return self.dtype(1 << column)
 
-    def table(self, said: Said, least: Extent) -> Bits | None:
-        """What is given at `least` or longer, for each kind of node; None when nothing is.
-
-        Any extent gives `create` (§2). Where a shorter extent gives no more, it is the same table.
-        """
-        key = (said, least)
-        if key not in self._tables:
-            table = self._rows(c for c, e in said.extents.items() if e >= least or c.endswith(".create"))
-            longer = self.table(said, Extent(least + 1)) if least < Extent.ALL and table is not None else None
-            same = table is not None and longer is not None and np.array_equal(table, longer)
-            self._tables[key] = longer if same else table
-        return self._tables[key]
-
-    def barred(self, said: Said) -> Bits | None:
-        """What is barred for each kind of node; None when nothing is."""
-        return self._rows(said.barred)
-
-    def capabilities(self, kinds: NDArray[np.bool_]) -> set[str]:
-        """What is asked of nodes of some kinds."""
-        return {c for c, asking in self._asking.items() if any(kinds[kind] for kind, _ in asking)}
-
-    def _rows(self, capabilities: Iterable[str]) -> Bits | None:
-        """For each kind of node the columns that ask one of these capabilities."""
-        rows = [0] * (2 * len(self.tree.type_names))
-        for capability in capabilities:
-            for kind, column in self._asking.get(capability, ()):
-                rows[kind] |= 1 << column
-        return np.array(rows, dtype=self.dtype) if any(rows) else None
+    @cached_property
+    def asking(self) -> dict[str, list[tuple[int, int]]]:
+        """For each capability asked, of which kinds of node which columns ask it."""
+        asking: dict[str, list[tuple[int, int]]] = {}
+        for kind in range(2 * len(self.tree.type_names)):
+            for i, column in enumerate(self.columns):
+                capability = column.capability(self.tree.type_names[kind // 2], kind % 2 == 0)
+                asking.setdefault(capability, []).append((kind, i))
+        return asking
 
     def new_within(self, scope: Scope) -> Any:
         """The columns that make a node of a type the scope covers. It is made without topics (§8)."""
@@ -130,21 +116,30 @@ class Plan:
         each = np.unpackbits(np.ascontiguousarray(bits).view(np.uint8), bitorder="little")
         return each.reshape(*bits.shape, 8 * bits.itemsize)[..., : len(self.actions)].view(bool)
 
-    def force(self, limits: LimitIndex, subject: Subject) -> Steps:
-        """The limits in force for a subject, for all columns at once (§4); kept."""
+    def force(self, limits: LimitIndex, subject: Subject) -> "Force | None":
+        """The limits in force for a subject, for all columns at once (§4), kept; None when there are none."""
         if subject not in self._forces:
-            self._forces[subject] = limits.along(subject, self._matched, self._makes_new)
+            self._forces[subject] = self._force(limits, subject)
         return self._forces[subject]
+
+    def _force(self, limits: LimitIndex, subject: Subject) -> "Force | None":
+        along = limits.along(subject)
+        if along is None:
+            return None
+        each = ([self._columns(limits, bits) for bits in which] for which in (along.stops, along.bars))
+        stops, bars = (np.array(columns, dtype=self.dtype) for columns in each)
+        return Force(np.array(along.starts), stops, bars) if stops.any() or bars.any() else None
+
+    def _columns(self, limits: LimitIndex, bits: int) -> int:
+        """The columns that ask about some actions, each a bit as `limits` has it."""
+        if bits not in self._asked_by:
+            self._asked_by[bits] = sum(1 << i for i, c in enumerate(self.columns) if bits >> limits.bit(c.action) & 1)
+        return self._asked_by[bits]
 
     @cached_property
     def branching(self) -> "Plan":
         """A plan of this one's actions on whole branches, about each node alone."""
         return Plan(self.tree, [a for a in self.actions if a in WHOLE_BRANCH], alone=True)
-
-    def _matched(self, limit: Limit) -> int:
-        if limit.actions is None:
-            return int(self.every)
-        return sum(1 << i for i, column in enumerate(self.columns) if column.action in limit.actions)
 
 
 def _column(action: str) -> Column:

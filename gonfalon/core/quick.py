@@ -283,9 +283,9 @@ class QuickAnswers:
                 person.sources.append((said.extents, area, self._narrowing(source.subjects)))
             if said.barred:
                 person.barring.append((said.barred, area))
-            if narrowed := self._barring(source.role_subjects):
+            if narrowed := self._barring(said.subjects):
                 person.limit_bars.append((narrowed, area))
-                barring_limits += source.role_subjects
+                barring_limits += said.subjects
         if narrowed := self._barring(who.subjects):
             person.limit_bars.append((narrowed, None))
             barring_limits += who.subjects

@@ -18,12 +18,13 @@ from typing import TYPE_CHECKING
 import numpy as np
 from numpy.typing import NDArray
 
-from gonfalon.core.crowd import at_once, has, may
+from gonfalon.core.crowd import Crowd, at_once, has
 from gonfalon.core.ground import Ground
-from gonfalon.core.holding import Holding, Source
+from gonfalon.core.holding import Holding
 from gonfalon.core.plan import MOST_ACTIONS, Bits, Bools, Plan
 from gonfalon.core.question import Who
 from gonfalon.core.sheet import Sheet
+from gonfalon.core.tables import GIVES, Level
 from gonfalon.core.vocabulary import CHANGING, WHOLE_BRANCH, Effect, Extent, Reason
 
 if TYPE_CHECKING:
@@ -79,7 +80,7 @@ class Surveyor:
             some = tuple(actions[first : first + MOST_ACTIONS])
             sheet = self.whole(some) if rows is None else self.sheet(self.plan(some), rows)
             for part in at_once(sheet, len(holders)):
-                bits = may(sheet, holders[part])
+                bits = Crowd(sheet, holders[part]).may()
                 bits = bits if order is None else bits[:, order]
                 answers[part, :, first : first + len(some)] = sheet.plan.unpacked(bits)
         return answers
@@ -110,32 +111,29 @@ class Surveyor:
 
     # -- reasons -------------------------------------------------------------------------------
 
-    def _barred(self, sheet: Sheet, who: Holding) -> Bits | None:
+    def _barred(self, sheet: Sheet, who: Holding, says: Sequence[Bits]) -> Bits | None:
+        """What is barred for a holder, given what each of their sources says."""
         barred = sheet.in_force(who.subjects, Effect.BAR)
-        for source in who.sources:
-            stand = sheet.stand(source)
-            if stand is not None and stand.bars is not None:
-                barred = sheet.nothing.copy() if barred is None else barred.copy()
-                barred[stand.rows] |= stand.bars
+        for source, said in zip(who.sources, says, strict=True):
+            force = sheet.in_force(source.said.subjects, Effect.BAR)
+            bars = sheet.within(source.scope, said[Level.BARS] if force is None else said[Level.BARS] | force)
+            if bars.any():
+                barred = bars if barred is None else barred | bars
         return barred
 
     def _reasons(self, sheet: Sheet, who: Holding) -> Codes:
         plan = sheet.plan
         rungs = [sheet.nothing.copy() for _ in range(4)]
-        for source in who.sources:
-            says = sheet.given(source.said, Extent.OWN)
-            if says is None:
-                continue
-            rungs[0] |= says
-            rungs[1] |= sheet.within(source.scope, says)
-            near = _near(sheet, who, source)
-            if near is not None:
-                within = sheet.within(source.scope, near)
-                rungs[2] |= within
-                rungs[3] |= without(within, sheet.in_force(source.subjects, Effect.STOP))
+        says = [sheet.says(source.said) for source in who.sources]
+        for source, said in zip(who.sources, says, strict=True):
+            rungs[0] |= said[Level.OWN]
+            rungs[1] |= sheet.within(source.scope, said[Level.OWN])
+            within = sheet.within(source.scope, _near(sheet, who, said))
+            rungs[2] |= within
+            rungs[3] |= without(within, sheet.in_force(source.subjects, Effect.STOP))
         stopped = sheet.in_force(who.subjects[:1], Effect.STOP) if who.account else None
         outside = sheet.outside(who.account) if who.account else None
-        barred = self._barred(sheet, who)
+        barred = self._barred(sheet, who, says)
 
         def column(i: int, *, live: bool = False) -> Codes:
             code = np.full(sheet.length, CODE[Reason.NOT_GRANTED])
@@ -180,22 +178,20 @@ class Surveyor:
     def _mark(self, sheet: Sheet, who: Holding, marks: Marks, first: int) -> None:
         plan, extents = sheet.plan, (Extent.OWN, Extent.TEAM, Extent.ALL)
         reached, given, brought = ({e: sheet.nothing.copy() for e in extents} for _ in range(3))
-        for source in who.sources:
+        says = [sheet.says(source.said) for source in who.sources]
+        for source, said in zip(who.sources, says, strict=True):
             stops = sheet.in_force(source.subjects, Effect.STOP)
-            for extent in extents:
-                says = sheet.given(source.said, extent)
-                if says is None:
-                    continue
-                says = sheet.within(source.scope, says)
-                standing = without(says, stops)
-                given[extent] |= says
+            for extent, level in zip(extents, GIVES, strict=True):
+                within = sheet.within(source.scope, said[level])
+                standing = without(within, stops)
+                given[extent] |= within
                 reached[extent] |= standing
                 if source.kind != "baseline":
                     brought[extent] |= standing
         own_stop = sheet.in_force(who.subjects[:1], Effect.STOP) if who.account else None
         outside = sheet.outside(who.account) if who.account else None
         outside = np.zeros(sheet.length, dtype=bool) if outside is None else outside
-        barred = self._barred(sheet, who)
+        barred = self._barred(sheet, who, says)
         taken = reduce(np.bitwise_or, [b for b in (own_stop, barred) if b is not None], outside * plan.every)
 
         def extent_of(planes: dict[Extent, Bits], i: int) -> NDArray[np.int8]:
@@ -224,7 +220,7 @@ class Surveyor:
     @cached_property
     def ground(self) -> Ground:
         """What all sheets share."""
-        return Ground(self.engine.holdings, self.engine.limits, self.tree)
+        return Ground(self.policy, self.engine.limits, self.tree)
 
     # -- plans and sheets ----------------------------------------------------------------------
 
@@ -245,16 +241,14 @@ class Surveyor:
         return Sheet(plan, self.ground, positions)
 
 
-def _near(sheet: Sheet, who: Holding, source: Source) -> Bits | None:
-    """What a source says of nodes that its extent covers, wherever its scope lies; None when nothing."""
-    own, team, far = (sheet.given(source.said, extent) for extent in (Extent.OWN, Extent.TEAM, Extent.ALL))
-    if own is far or who.own:
-        return own
-    found = sheet.nothing.copy() if far is None else far.copy()
+def _near(sheet: Sheet, who: Holding, said: Bits) -> Bits:
+    """What a source says, by level, of nodes that its extent covers, wherever its scope lies."""
+    if who.own:
+        return said[Level.OWN]
+    found = said[Level.ALL].copy()
     if who.account is not None:
-        for given, rows in ((own, sheet.rows_by(who.account)), (team, sheet.rows_near(who.account))):
-            if given is not None:
-                found[rows] |= given[rows]
+        for level, rows in ((Level.OWN, sheet.rows_by(who.account)), (Level.TEAM, sheet.rows_near(who.account))):
+            found[rows] |= said[level, rows]
     return found
 
 

@@ -76,6 +76,7 @@ class Tree:
         self.nodes = nodes
         self.ends = ends
         self.index = {node.id: i for i, node in enumerate(nodes)}
+        self._matching_type: dict[frozenset[str], NDArray[np.bool_]] = {}
         self._matching_topic: dict[frozenset[str], NDArray[np.bool_]] = {}
 
     @classmethod
@@ -161,6 +162,12 @@ class Tree:
     def matching(self, column: Literal["site", "tree"], values: frozenset[str]) -> NDArray[np.bool_]:
         """Which values of a column, by their codes, are among some."""
         return np.array([value in values for value in self._columns[column][0]], dtype=bool)
+
+    def matching_type(self, types: frozenset[str]) -> NDArray[np.bool_]:
+        """Which of `type_names` are among some types."""
+        if types not in self._matching_type:
+            self._matching_type[types] = np.array([name in types for name in self.type_names], dtype=bool)
+        return self._matching_type[types]
 
     def matching_topic(self, topics: frozenset[str]) -> NDArray[np.bool_]:
         """Which sets of topics, by their codes, hold at least one of some topics."""

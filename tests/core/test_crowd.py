@@ -5,11 +5,11 @@ from itertools import combinations
 import numpy as np
 from hypothesis import given, settings
 
-from gonfalon.core.crowd import at_once, footing, may, minds_author
+from gonfalon.core.crowd import Crowd, at_once
 from gonfalon.core.ground import Ground
 from gonfalon.core.places import Places, Side, classes_of_children
 from gonfalon.core.policy import Account
-from gonfalon.core.vocabulary import Extent
+from gonfalon.core.tables import Level
 from tests.core.harbour import NOW, engine
 from tests.core.test_survey import engines
 
@@ -23,12 +23,13 @@ def test_holders_with_an_equal_footing_may_do_the_same_as_strangers(asked):
     survey = asked.surveyor
     sheet = survey.sheet(survey.plan(ACTIONS), np.arange(1, len(asked.tree)))
     holders = [asked.holdings.of(who, NOW) for who in PEOPLE]
-    answers = may(sheet, holders, Extent.ALL)
-    for (one, said), (other, also) in combinations(zip(holders, answers, strict=True), 2):
-        if footing(sheet, one) == footing(sheet, other):
+    crowd = Crowd(sheet, holders)
+    told = zip(crowd.footings(), crowd.may(Level.ALL), strict=True)
+    for (footing, said), (other, also) in combinations(told, 2):
+        if footing == other:
             assert (said == also).all()
-    for who, said, as_author in zip(holders, answers, may(sheet, holders, Extent.OWN), strict=True):
-        if not minds_author(sheet, who):
+    for minds, said, as_author in zip(crowd.mind_author(), crowd.may(Level.ALL), crowd.may(Level.OWN), strict=True):
+        if not minds:
             assert (said == as_author).all()
         assert ((said & ~as_author) == 0).all()
 
@@ -57,7 +58,7 @@ def test_places_that_are_not_asked_have_no_row():
 
 def test_what_one_wrote_and_what_ones_team_did():
     asked = engine(accounts=[Account("dee", groups=frozenset({"tenants"}))])
-    ground = Ground(asked.holdings, asked.limits, asked.tree)
+    ground = Ground(asked.policy, asked.limits, asked.tree)
     wrote = {who: {n.id for n in asked.tree.nodes if n.author == who} for who in ("ada", "ben", "cy")}
     accounts = asked.policy.accounts
 

@@ -1,0 +1,86 @@
+"""What roles and direct grants say, as arrays: for each kind of node the bits of a plan (§2).
+
+tables = Tables(policy)
+number = tables.number(said)
+tables.of(plan, [number])[Level.TEAM, 0]    # for each kind of node, what is given on a fellow member's work
+"""
+
+from collections.abc import Sequence
+from enum import IntEnum
+
+import numpy as np
+from numpy.typing import NDArray
+
+from gonfalon.core.holding import Said
+from gonfalon.core.plan import Bits, Bools, Plan
+from gonfalon.core.policy import Policy
+from gonfalon.core.vocabulary import Extent
+
+Ints = NDArray[np.intp]
+
+
+class Level(IntEnum):
+    """How near to the holder something was written, for what is given there; and what is barred, by anybody's hand."""
+
+    OWN = 0
+    TEAM = 1
+    ALL = 2
+    BARS = 3
+
+
+GIVES = (Level.OWN, Level.TEAM, Level.ALL)
+_BARRED = Extent.ALL + 1
+
+
+class Tables:
+    """Numbers whatever says something, and keeps in a row for each what it says of every capability."""
+
+    def __init__(self, policy: Policy) -> None:
+        capabilities = dict.fromkeys(c for role in policy.roles.values() for c in role.grants)
+        capabilities |= dict.fromkeys(direct.capability for direct in policy.direct_grants.values())
+        self.every: list[Said] = []
+        self._column = {capability: i for i, capability in enumerate(capabilities)}
+        self._numbers: dict[Said, int] = {}
+        self._words = np.zeros((64, len(capabilities) + 1), dtype=np.uint8)
+        self._asked: dict[Plan, Ints] = {}
+
+    def number(self, said: Said) -> int:
+        number = self._numbers.get(said)
+        if number is None:
+            number = self._numbers[said] = len(self.every)
+            self.every.append(said)
+            if number == len(self._words):
+                self._words = np.concatenate((self._words, np.zeros_like(self._words)))
+            words = self._words[number]
+            for capability, extent in said.extents.items():
+                words[self._column[capability]] = Extent.ALL if capability.endswith(".create") else extent
+            for capability in said.barred:
+                words[self._column[capability]] = _BARRED
+        return number
+
+    def of(self, plan: Plan, numbers: Sequence[int] | Ints, kinds: Bools | None = None) -> Bits:
+        """`[levels, numbers, kinds]` what each gives and bars; of some kinds of node only, where any are named.
+
+        Any extent gives `create` (§2).
+        """
+        asked = self._asked_by(plan)
+        some: Ints = (np.ones(len(asked), dtype=bool) if kinds is None else kinds).nonzero()[0]
+        words = self._words[np.asarray(numbers, dtype=np.intp)[:, None, None], asked[some]]
+        told = np.stack((words > 0, words > 1, words == Extent.ALL, words == _BARRED))
+        told[: len(GIVES)] &= words < _BARRED
+        packed = np.packbits(told, axis=-1, bitorder="little")
+        padded = np.zeros((*packed.shape[:2], len(asked), np.dtype(plan.dtype).itemsize), dtype=np.uint8)
+        padded[:, :, some, : packed.shape[-1]] = packed
+        tables: Bits = padded.view(plan.dtype)[..., 0]
+        return tables
+
+    def _asked_by(self, plan: Plan) -> Ints:
+        """`[kinds, columns]` the capability that each column of a plan asks; the last is one that none speaks of."""
+        if plan not in self._asked:
+            asked = np.full((2 * len(plan.tree.type_names), len(plan.columns)), self._words.shape[1] - 1, dtype=np.intp)
+            for capability, places in plan.asking.items():
+                if capability in self._column:
+                    for kind, column in places:
+                        asked[kind, column] = self._column[capability]
+            self._asked[plan] = asked
+        return self._asked[plan]
