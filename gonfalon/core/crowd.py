@@ -43,7 +43,7 @@ class Crowd:
         seen[self.numbers] = True
         self.entries = seen.nonzero()[0]
         every = sheet.stands.of(self.entries)
-        self.counting = every.parts.any(axis=1)
+        self.counting: Bools = np.any(every.parts, axis=1)
         self.found = every.some(self.counting)
         place = np.full(len(seen), -1)
         place[self.entries[self.counting]] = np.arange(len(self.found.first))
@@ -141,19 +141,26 @@ class Crowd:
         bars = self.found.parts[self.entry, Level.BARS]
         for here, bits in self._runs(top, bars.nonzero()[0], bars):
             here &= ~bits
-        barred, stopped = (sheet.limits.subjects[effect] for effect in (Effect.BAR, Effect.STOP))
-        for row, who in zip(top, self.holders, strict=True):
-            if not who.active or who.keyholder:
-                continue
-            if not barred.isdisjoint(who.subjects) and (taken := sheet.in_force(who.subjects, Effect.BAR)) is not None:
-                row &= ~taken
-            if who.account is None:
-                continue
-            if who.subjects[0] in stopped and (taken := sheet.in_force(who.subjects[:1], Effect.STOP)) is not None:
-                row &= ~taken
-            outside = sheet.outside(who.account)
-            if outside is not None:
-                row[outside] = 0
+        for i in self._narrowed:
+            who = self.holders[i]
+            for taken in (sheet.in_force(who.subjects, Effect.BAR), sheet.in_force(who.subjects[:1], Effect.STOP)):
+                if taken is not None:
+                    top[i] &= ~taken
+            if who.account is not None and (outside := sheet.outside(who.account)) is not None:
+                top[i, outside] = 0
+
+    @cached_property
+    def _narrowed(self) -> list[int]:
+        """The holders whom a limit on themselves or a group of theirs narrows here, or who are confined."""
+        barred, stopped = (self.sheet.narrowed(effect).places.keys() for effect in (Effect.BAR, Effect.STOP))
+        return [
+            i
+            for i, who in enumerate(self.holders)
+            if (account := who.account) is not None
+            and (account.reach or who.subjects[0] in stopped or not barred.isdisjoint(who.subjects))
+            and who.active
+            and not who.keyholder
+        ]
 
     # -- telling holders apart -----------------------------------------------------------------
 
@@ -164,23 +171,18 @@ class Crowd:
         """
         alike = self._alike[self.entry]
         told = alike if apart is None else alike * (int(apart.max(initial=0)) + 1) + apart
-        order = np.lexsort((told, self.holder))
-        told, edges = told[order], np.searchsorted(self.holder, np.arange(len(self.holders) + 1)).tolist()
-        every = told.tolist()
-        return [
-            self._rests_on(who, frozenset(every[first:last]))
+        every, edges = told.tolist(), np.searchsorted(self.holder, np.arange(len(self.holders) + 1)).tolist()
+        footings: list[Hashable] = [
+            (frozenset(every[first:last]), who.active, who.keyholder, who.own)
             for who, first, last in zip(self.holders, edges, edges[1:], strict=False)
         ]
-
-    def _rests_on(self, who: Holding, entries: frozenset[int]) -> Hashable:
-        if not who.active or who.keyholder:
-            return who.active
-        if who.account is None:
-            return entries, who.own
-        stopped = self.sheet.narrowing(who.subjects[:1], Effect.STOP)
-        barred = self.sheet.narrowing(who.subjects, Effect.BAR)
-        reach = frozenset(who.account.reach.items()) if who.account.reach else None
-        return entries, stopped, barred, reach
+        for i in self._narrowed:
+            who = self.holders[i]
+            stopped = self.sheet.narrowing(who.subjects[:1], Effect.STOP)
+            barred = self.sheet.narrowing(who.subjects, Effect.BAR)
+            reach = frozenset(who.account.reach.items()) if who.account is not None else None
+            footings[i] = footings[i], stopped, barred, reach
+        return footings
 
     @cached_property
     def _alike(self) -> Ints:

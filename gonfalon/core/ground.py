@@ -9,6 +9,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
+from gonfalon.core.forces import Forces
 from gonfalon.core.limits import LimitIndex
 from gonfalon.core.policy import Account, Policy
 from gonfalon.core.roll import Roll
@@ -39,6 +40,10 @@ class Ground:
     def parts(self, account: Account) -> list[Rows]:
         """The same, first what it wrote itself, then what each group did, some perhaps more than once."""
         return [self.by(account), *(self._by_group[group] for group in account.groups if group in self._by_group)]
+
+    @cached_property
+    def forces(self) -> Forces:
+        return Forces(self.limits)
 
     @cached_property
     def locked(self) -> Bools:

@@ -63,6 +63,11 @@ class LimitIndex:
                 break
         return InForce(Effect.STOP, tuple(stops)) if stops else _NONE
 
+    @property
+    def named(self) -> Iterable[Subject]:
+        """Whoever a limit names."""
+        return self._by_subject.keys()
+
     def limited(self, subject: Subject) -> bool:
         """Whether any limit names the subject."""
         return subject in self._by_subject

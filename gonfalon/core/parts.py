@@ -171,13 +171,14 @@ class _Asked:
         crowd, edit, roll = self.crowd, self.may["edit"], self.sheet.ground.roll
         said = roll.facts[crowd.entries[crowd.counting], Fact.SAID][crowd.entry]
         kept: dict[bytes, Bools] = {}
+        saids, which = np.unique(said, return_inverse=True)
 
         def among(allows: Callable[[tuple[str, ...]], bool]) -> Bools:
             """Where a source whose role allows it reaches the top for editing."""
-            allowing = np.array([allows(each.roles) for each in roll.tables.every], dtype=bool)
+            allowing = np.array([allows(roll.tables.every[number].roles) for number in saids], dtype=bool)
             key = allowing.tobytes()
             if key not in kept:
-                given = has(crowd.given(self.near, allowing[said]), self.parts.actions.index("edit"))
+                given = has(crowd.given(self.near, allowing[which]), self.parts.actions.index("edit"))
                 kept[key] = edit & (self.may_all | given)
             return kept[key]
 

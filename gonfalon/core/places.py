@@ -6,7 +6,7 @@ places.count(turned)        # how many places some answers, `[holders, classes]`
 """
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import datetime
 
 import numpy as np
@@ -25,16 +25,20 @@ from gonfalon.core.tree import Tree
 class Side:
     """One of two policies, and where in its tree each node compared lies.
 
-    `rows` is None where both trees are the same; else -1 stands for a node that this tree has not.
+    `rows` is None where both trees are the same; else -1 stands for a node that this tree has not. `held` keeps
+    what accounts hold at the one moment they are asked about.
     """
 
     survey: Surveyor
     rows: Rows | None = None
+    held: dict[Who, Holding | None] = field(default_factory=dict)
 
     def holding(self, who: Who, at: datetime) -> Holding | None:
         """What somebody holds; None for an account that there is not."""
-        known = not isinstance(who, str) or who in self.survey.policy.accounts
-        return self.survey.engine.holdings.of(who, at) if known else None
+        if who not in self.held:
+            known = not isinstance(who, str) or who in self.survey.policy.accounts
+            self.held[who] = self.survey.engine.holdings.of(who, at) if known else None
+        return self.held[who]
 
     def aligned(self, answers: Bools) -> Bools:
         """`[holders, places]` answers at the common places: no at nodes that are not here."""

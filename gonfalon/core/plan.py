@@ -9,16 +9,16 @@ Answers are bits: one integer a node, one bit an action, so that a step of §4 i
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Any, NamedTuple
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
 from gonfalon.core.holding import capability_of
 from gonfalon.core.limits import LimitIndex
-from gonfalon.core.policy import Scope, Subject
+from gonfalon.core.policy import Scope
 from gonfalon.core.tree import Tree
-from gonfalon.core.vocabulary import CHANGING, LOCKS_OPEN, WHOLE_BRANCH, Effect
+from gonfalon.core.vocabulary import CHANGING, LOCKS_OPEN, WHOLE_BRANCH
 
 Bits = NDArray[np.uint64]
 """An unsigned integer for each node, with a bit for each column of a plan: typed as the largest there may be."""
@@ -44,17 +44,6 @@ class Column:
         return capability_of(self.action, type, "published" if published else "draft")
 
 
-class Force(NamedTuple):
-    """The columns stopped, and those barred, along a tree: what begins at one of `starts` holds until the next."""
-
-    starts: NDArray[np.intp]
-    stops: Bits
-    bars: Bits
-
-    def of(self, effect: Effect) -> Bits:
-        return self.bars if effect is Effect.BAR else self.stops
-
-
 class Plan:
     """Which bit stands for what.
 
@@ -78,8 +67,6 @@ class Plan:
         self.whole_branch = self.bits(i for i, a in enumerate(actions) if a in WHOLE_BRANCH and not alone)
         self.on_nodes = self.bits(i for i, column in enumerate(self.columns) if column.new is None)
         self.nothing = np.zeros(2 * len(tree.type_names), dtype=self.dtype)
-        self._asked_by: dict[int, int] = {}
-        self._forces: dict[Subject, Force | None] = {}
 
     def _add(self, column: Column) -> int:
         self.columns.append(column)
@@ -116,25 +103,9 @@ class Plan:
         each = np.unpackbits(np.ascontiguousarray(bits).view(np.uint8), bitorder="little")
         return each.reshape(*bits.shape, 8 * bits.itemsize)[..., : len(self.actions)].view(bool)
 
-    def force(self, limits: LimitIndex, subject: Subject) -> "Force | None":
-        """The limits in force for a subject, for all columns at once (§4), kept; None when there are none."""
-        if subject not in self._forces:
-            self._forces[subject] = self._force(limits, subject)
-        return self._forces[subject]
-
-    def _force(self, limits: LimitIndex, subject: Subject) -> "Force | None":
-        along = limits.along(subject)
-        if along is None:
-            return None
-        each = ([self._columns(limits, bits) for bits in which] for which in (along.stops, along.bars))
-        stops, bars = (np.array(columns, dtype=self.dtype) for columns in each)
-        return Force(np.array(along.starts), stops, bars) if stops.any() or bars.any() else None
-
-    def _columns(self, limits: LimitIndex, bits: int) -> int:
-        """The columns that ask about some actions, each a bit as `limits` has it."""
-        if bits not in self._asked_by:
-            self._asked_by[bits] = sum(1 << i for i, c in enumerate(self.columns) if bits >> limits.bit(c.action) & 1)
-        return self._asked_by[bits]
+    def columns_of(self, limits: LimitIndex, bits: int) -> int:
+        """The columns that ask about some actions, each a bit as `LimitIndex.along` has it."""
+        return sum(1 << i for i, column in enumerate(self.columns) if bits >> limits.bit(column.action) & 1)
 
     @cached_property
     def branching(self) -> "Plan":

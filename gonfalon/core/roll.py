@@ -60,7 +60,8 @@ class Roll:
     def entries(self, holders: Iterable[Holding]) -> tuple[Ints, Ints]:
         """The entries of holders one after the other, and how many each has: none who is inactive or a keyholder."""
         with self.lock:
-            each = [self._of(who) if who.active and not who.keyholder else _NONE for who in holders]
+            known = self._holders
+            each = [known[who] if who in known else self._of(who) for who in holders]
         counts = np.fromiter(map(len, each), dtype=np.intp, count=len(each))
         return np.concatenate((_NONE, *each)), counts
 
@@ -76,13 +77,11 @@ class Roll:
         return self._runs[branches]
 
     def _of(self, who: Holding) -> Ints:
-        numbers = self._holders.get(who)
-        if numbers is None:
-            every: list[int] = []
-            for source in who.sources:
-                found = self._sources.get(source)
-                every += self._of_source(source) if found is None else found
-            numbers = self._holders[who] = np.array(every, dtype=np.intp)
+        every: list[int] = []
+        for source in who.sources if who.active and not who.keyholder else ():
+            found = self._sources.get(source)
+            every += self._of_source(source) if found is None else found
+        numbers = self._holders[who] = np.array(every, dtype=np.intp)
         return numbers
 
     def _of_source(self, source: Source) -> tuple[int, ...]:

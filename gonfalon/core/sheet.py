@@ -6,22 +6,35 @@ sheet.in_force(subjects, Effect.STOP)         # what limits on some subjects com
 """
 
 from bisect import bisect_left
-from collections.abc import Hashable, Iterable, Iterator, Sequence
-from functools import cached_property, reduce
-from typing import Any, Literal
+from collections.abc import Hashable, Iterable, Iterator, Mapping, Sequence
+from functools import cached_property
+from itertools import pairwise
+from typing import Any, NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
 
+from gonfalon.core.forces import Narrowing
 from gonfalon.core.ground import Ground, Rows
 from gonfalon.core.holding import Said
 from gonfalon.core.plan import Bits, Bools, Plan
 from gonfalon.core.policy import Account, Scope, Subject
 from gonfalon.core.stands import Stands
 from gonfalon.core.tables import Ints
-from gonfalon.core.vocabulary import Effect
 
-Narrowing = Literal[Effect.STOP, Effect.BAR]
+
+class Narrowed(NamedTuple):
+    """Where limits narrow whom on a sheet: by subject, places in the other columns; by run, rows and bits."""
+
+    places: Mapping[Subject, tuple[int, int]]
+    first: Ints
+    last: Ints
+    bits: Bits
+
+    def runs(self, subjects: Iterable[Subject]) -> list[tuple[slice, Any]]:
+        """The rows where any of some subjects are narrowed, and the columns narrowed there."""
+        places = [i for subject in subjects if subject in self.places for i in range(*self.places[subject])]
+        return [(slice(self.first[i], self.last[i]), self.bits[i]) for i in places]
 
 
 class Sheet:
@@ -41,8 +54,9 @@ class Sheet:
         self.everything = slice(0, self.length)
         self.stands = Stands(self)
         self._masks: dict[Scope, Bits] = {}
-        self._forces: dict[tuple[Subject, Narrowing], Bits | None] = {}
-        self._in_force: dict[tuple[tuple[Subject, ...], Narrowing], Bits | None] = {}
+        self._trees: dict[str, Bools] = {}
+        self._narrowed: dict[Narrowing, Narrowed] = {}
+        self._in_force: dict[tuple[tuple[Subject, ...], Narrowing], Bits] = {}
 
     def _of(self, whole: NDArray[Any]) -> NDArray[Any]:
         return whole if self.positions is None else whole[self.positions]
@@ -120,37 +134,33 @@ class Sheet:
 
     # -- what narrows --------------------------------------------------------------------------
 
+    def narrowed(self, effect: Narrowing) -> Narrowed:
+        """Where limits of an effect narrow somebody here."""
+        if effect not in self._narrowed:
+            runs, subjects = self.ground.forces.on(self.plan, effect), self.ground.forces.subjects
+            first, last = self.rows_from(runs.start), self.rows_from(runs.end)
+            here = first < last
+            whose, firsts = np.unique(runs.subject[here], return_index=True)
+            edges = [*firsts.tolist(), int(np.count_nonzero(here))]
+            places = {subjects[i]: edge for i, edge in zip(whose.tolist(), pairwise(edges), strict=True)}
+            self._narrowed[effect] = Narrowed(places, first[here], last[here], runs.bits[here])
+        return self._narrowed[effect]
+
     def in_force(self, subjects: tuple[Subject, ...], effect: Narrowing) -> Bits | None:
         """The columns for which a limit of this effect is in force for any of the subjects; None: nowhere."""
-        key = (subjects, effect)
-        if key not in self._in_force:
-            there = list(self._narrowing(subjects, effect))
-            self._in_force[key] = reduce(np.bitwise_or, there) if there else None
-        return self._in_force[key]
-
-    def _narrowing(self, subjects: Iterable[Subject], effect: Narrowing) -> Iterator[Bits]:
-        limited = self.limits.subjects[effect]
-        for subject in subjects:
-            if subject in limited and (force := self._force(subject, effect)) is not None:
-                yield force
-
-    def _force(self, subject: Subject, effect: Narrowing) -> Bits | None:
-        key = (subject, effect)
-        if key not in self._forces:
-            force = self.plan.force(self.limits, subject)
-            if force is None:
-                self._forces[key] = None
-            else:
-                edges = np.append(self.rows_from(force.starts), self.length)
-                runs, values = edges[1:] - edges[:-1], force.of(effect)
-                self._forces[key] = values.repeat(runs) if (values * runs.astype(bool)).any() else None
-        return self._forces[key]
-
-    def narrowing(self, subjects: Sequence[Subject], effect: Narrowing) -> Hashable:
-        """What limits on some subjects come to here, to compare."""
-        if self.limits.subjects[effect].isdisjoint(subjects):
+        narrowed = self.narrowed(effect)
+        limited = tuple(subject for subject in subjects if subject in narrowed.places)
+        if not limited:
             return None
-        force = self.in_force(tuple(subjects), effect)
+        if (limited, effect) not in self._in_force:
+            force = self._in_force[limited, effect] = self.nothing.copy()
+            for rows, bits in narrowed.runs(limited):
+                force[rows] |= bits
+        return self._in_force[limited, effect]
+
+    def narrowing(self, subjects: tuple[Subject, ...], effect: Narrowing) -> Hashable:
+        """What limits on some subjects come to here, to compare."""
+        force = self.in_force(subjects, effect)
         return None if force is None else force.tobytes()
 
     def outside(self, account: Account) -> Bools | None:
@@ -162,8 +172,13 @@ class Sheet:
             inside = np.zeros(self.length, dtype=bool)
             for rows in self.runs(branches):
                 inside[rows] = True
-            outside |= self._of(self.tree.having("tree", frozenset({tree}))) & ~inside
+            outside |= self._in_tree(tree) & ~inside
         return outside
+
+    def _in_tree(self, tree: str) -> Bools:
+        if tree not in self._trees:
+            self._trees[tree] = self._of(self.tree.having("tree", frozenset({tree})))
+        return self._trees[tree]
 
     @cached_property
     def locked(self) -> Bools | None:

@@ -41,6 +41,11 @@ class Stands:
 
     def __init__(self, sheet: "Sheet") -> None:
         self.sheet, self.roll = sheet, sheet.ground.roll
+        kinds = len(sheet.plan.nothing)
+        self._tables = np.zeros((len(Level), 0, kinds), dtype=sheet.plan.dtype)
+        """`[levels, what is said, kinds]`, as far as anybody has been asked for who says it."""
+        self._place = np.zeros(0, dtype=np.intp)
+        """Where in the tables what is said stands: 0 not yet known, -1 it counts for nothing, else the place and 1."""
         self._numbers: dict[int, int] = {}
         self._parts = np.zeros((0, len(Level)), dtype=np.intp)
         self._bits = np.zeros((1, sheet.length), dtype=sheet.plan.dtype)
@@ -49,12 +54,15 @@ class Stands:
     def of(self, entries: Ints) -> Found:
         """What some entries come to."""
         facts = self.roll.facts[entries]
-        first, last = self.sheet.rows_from(facts[:, Fact.START]), self.sheet.rows_from(facts[:, Fact.END])
-        here = first < last
-        said, within, groups = (facts[here, fact] for fact in (Fact.SAID, Fact.WITHIN, Fact.GROUPS))
-        mixtures, place = np.unique((said << _SHIFT | within) << _SHIFT | groups, return_inverse=True)
         parts = np.zeros((len(entries), len(Level)), dtype=np.intp)
         with self.roll.lock:
+            counting = (self._told(facts[:, Fact.SAID]) > 0).nonzero()[0]
+            first, last = np.zeros((2, len(entries)), dtype=np.intp)
+            first[counting] = self.sheet.rows_from(facts[counting, Fact.START])
+            last[counting] = self.sheet.rows_from(facts[counting, Fact.END])
+            here = first < last
+            said, within, groups = (facts[here, fact] for fact in (Fact.SAID, Fact.WITHIN, Fact.GROUPS))
+            mixtures, place = np.unique((said << _SHIFT | within) << _SHIFT | groups, return_inverse=True)
             missing = [mixture for mixture in mixtures.tolist() if mixture not in self._numbers]
             if missing:
                 self._make(missing)
@@ -62,30 +70,49 @@ class Stands:
             parts[here] = self._parts[numbers][place]
             return Found(first, last, parts, self._bits)
 
+    def _told(self, said: Ints) -> Ints:
+        """Where each thing said stands in the tables, and 1; -1 where it gives and bars nothing here."""
+        tables, barred = self.roll.tables, self.sheet.narrowed(Effect.BAR).places
+        self._place = np.concatenate((self._place, np.zeros(len(tables.every) - len(self._place), dtype=np.intp)))
+        asked = np.zeros(len(self._place), dtype=bool)
+        asked[said] = True
+        unknown = (asked & (self._place == 0)).nonzero()[0]
+        if len(unknown):
+            told = tables.of(self.sheet.plan, unknown, self.sheet.present)
+            counting = np.any(told, axis=(0, 2))
+            if barred:
+                counting |= np.array([not barred.keys().isdisjoint(tables.every[i].subjects) for i in unknown])
+            self._place[unknown] = -1
+            self._place[unknown[counting]] = self._tables.shape[1] + np.arange(1, np.count_nonzero(counting) + 1)
+            self._tables = np.concatenate((self._tables, told[:, counting]), axis=1)
+        return self._place[said]
+
     def _make(self, mixtures: Sequence[int]) -> None:
         """Add the bits of mixtures that there are none of yet."""
-        sheet, many = self.sheet, np.array(mixtures, dtype=np.intp)
+        many = np.array(mixtures, dtype=np.intp)
         saids, said = np.unique(many >> 2 * _SHIFT, return_inverse=True)
         within, groups = many >> _SHIFT & _MASK, many & _MASK
-        tables = self.roll.tables.of(sheet.plan, saids, sheet.present)
-        subjects = [self.roll.tables.every[number].subjects for number in saids]
-        bars = [sheet.in_force(some, Effect.BAR) for some in subjects]
-        told = tables.any(axis=2)
-        told[Level.BARS] |= [barred is not None for barred in bars]
-        for level in (Level.OWN, Level.TEAM):
-            told[level] &= (tables[level] != tables[level + 1]).any(axis=1)
+        tables = self._tables[:, self._place[saids] - 1]
+        roles = [self.roll.tables.every[number].subjects for number in saids]
+        stops, bars = ([self.sheet.narrowed(e).runs(some) for some in roles] for e in (Effect.STOP, Effect.BAR))
+        told = np.any(tables, axis=2)
+        told[Level.BARS] |= np.array([bool(barred) for barred in bars])
+        for near in (Level.OWN, Level.TEAM):
+            told[near] &= np.any(tables[near] != tables[near + 1], axis=1)
         level, number = told[:, said].nonzero()
         rows = self._add(len(level))
         made = self._bits[rows]
-        tables[level, said[number]].take(sheet.kinds, axis=1, out=made, mode="clip")
-        self._narrow(made, level, said[number], [sheet.in_force(some, Effect.STOP) for some in subjects], bars)
+        tables[level, said[number]].take(self.sheet.kinds, axis=1, out=made, mode="clip")
+        for row, of, barring in zip(made, said[number].tolist(), (level == Level.BARS).tolist(), strict=True):
+            for where, bits in bars[of] if barring else stops[of]:
+                row[where] = row[where] | bits if barring else row[where] & ~bits
         self._within(made, within[number])
         self._without(made, np.where(level < Level.BARS, groups[number], 0))
         parts = np.zeros((len(many), len(Level)), dtype=np.intp)
         parts[number, level] = np.arange(rows.start, rows.stop)
-        for level in (Level.TEAM, Level.OWN):
-            same = ~told[level, said]
-            parts[same, level] = parts[same, level + 1]
+        for near in (Level.TEAM, Level.OWN):
+            same = ~told[near, said]
+            parts[same, near] = parts[same, near + 1]
         self._numbers |= {mixture: len(self._parts) + i for i, mixture in enumerate(mixtures)}
         self._parts = np.concatenate((self._parts, parts))
 
@@ -97,16 +124,6 @@ class Stands:
             self._bits = bits
         self._used = rows.stop
         return rows
-
-    @staticmethod
-    def _narrow(made: Bits, level: Ints, said: Ints, stops: Sequence[Bits | None], bars: Sequence[Bits | None]) -> None:
-        """Take what is stopped for a role from what is given, and add what is barred for it."""
-        keeps = [None if stopped is None else ~stopped for stopped in stops]
-        for row, number, barring in zip(made, said.tolist(), (level == Level.BARS).tolist(), strict=True):
-            if barring and (barred := bars[number]) is not None:
-                row |= barred
-            elif not barring and (kept := keeps[number]) is not None:
-                row &= kept
 
     def _within(self, made: Bits, within: Ints) -> None:
         """Take what lies outside the sites, types and topics of a scope."""
@@ -120,8 +137,7 @@ class Stands:
 
     def _without(self, made: Bits, groups: Ints) -> None:
         """Take what is stopped for groups that it came through."""
-        every = list(self.roll.groups)
+        every, narrowed = list(self.roll.groups), self.sheet.narrowed(Effect.STOP)
         for i in groups.nonzero()[0].tolist():
-            stopped = self.sheet.in_force(every[groups[i]], Effect.STOP)
-            if stopped is not None:
-                made[i] &= ~stopped
+            for where, bits in narrowed.runs(every[groups[i]]):
+                made[i, where] &= ~bits
