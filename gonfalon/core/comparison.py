@@ -15,8 +15,7 @@ from gonfalon.core.plan import MOST_ACTIONS, Bools
 from gonfalon.core.profiles import ProfileAsker
 from gonfalon.core.question import Question
 from gonfalon.core.survey import Surveyor
-from gonfalon.core.touched import Touch, Touched
-from gonfalon.core.tree import Tree
+from gonfalon.core.touched import NodeKind, Touch, Touched
 from gonfalon.core.turned import Turns, turns_of
 from gonfalon.core.vocabulary import WHOLE_BRANCH
 
@@ -27,6 +26,10 @@ _FEW = 20
 """Up to so many accounts are asked each by itself, wherever any of them is touched: to tell them apart costs more."""
 
 
+_PIECES = 16
+"""Regions of so many in a tree, or fewer, are too wide to be put together with others."""
+
+
 class _About(NamedTuple):
     """What one asker asks about: an action, the fields of a type seen and changed, or filled, or components."""
 
@@ -34,6 +37,10 @@ class _About(NamedTuple):
     fields: str | None = None
     filled: str | None = None
     components: bool = False
+
+    def kinds(self, touch: Touch) -> frozenset[NodeKind] | None:
+        """The kinds of node that a touch is about in this; None: any."""
+        return touch.kinds.get("edit" if self.components else self.action or "")
 
 
 class _Part(NamedTuple):
@@ -83,13 +90,13 @@ class Comparison:
         for (about, naming, apart), touching in concerned.items():
             together.setdefault((naming, apart, tuple(touching)), []).append(about)
         parts: list[_Part] = []
-        few: dict[tuple[tuple[_About, ...], bool], _Part] = {}
+        few: dict[tuple[tuple[_About, ...], tuple[bool, ...]], _Part] = {}
         for (naming, apart, touched), abouts in together.items():
             who = [id for touches in touched for id in alike[touches]]
             if len(who) > _FEW:
                 parts.append(_Part(abouts, naming, apart, who))
                 continue
-            key = tuple(abouts), self._where(naming) is None
+            key = tuple(abouts), tuple(any(self._wide(touch, about) for touch in naming) for about in abouts)
             same = few.setdefault(key, _Part(abouts, (), True, []))
             few[key] = same._replace(naming=tuple(dict.fromkeys((*same.naming, *naming))), who=[*same.who, *who])
         return [*parts, *few.values()]
@@ -128,20 +135,24 @@ class Comparison:
             yield _About(components=True)
 
     def _askers(self, part: _Part) -> Iterator[Asker]:
-        where, steady = self._where(part.naming), self._steady(part)
-        actions = [about.action for about in part.abouts if about.action is not None]
-        for some in _apart(actions):
-            here, new = where, some[0].startswith("create:")
-            if some[0] in WHOLE_BRANCH and where is not None:
-                here = _with_ancestors(self.tree, where)
-            for places in self._places(here, new=new and not part.apart):
-                yield ActionsAsker(self.sides, self.at, some, places, apart=part.apart, steady=steady)
+        steady = self._steady(part)
+        alike: dict[tuple[frozenset[NodeKind] | None, ...], list[_About]] = {}
         for about in part.abouts:
-            if about.action is None:
+            if about.action is not None:
+                alike.setdefault(tuple(about.kinds(touch) for touch in part.naming), []).append(about)
+            else:
+                where = self._where(part.naming, about)
                 here = where if about.fields is None else self._of_type(where, about.fields)
                 for places in self._places(here, new=about.filled is not None and not part.apart):
                     pieces = self._pieces(about)
                     yield PartsAsker(self.sides, self.at, pieces, places, apart=part.apart, steady=steady)
+        for abouts in alike.values():
+            where = self._where(part.naming, abouts[0])
+            for some in _apart([about.action for about in abouts if about.action is not None]):
+                new = some[0].startswith("create:")
+                here = self._with_ancestors(where) if some[0] in WHOLE_BRANCH else where
+                for places in self._places(here, new=new and not part.apart):
+                    yield ActionsAsker(self.sides, self.at, some, places, apart=part.apart, steady=steady)
 
     def _steady(self, part: _Part) -> bool:
         """Whether roles alone say otherwise, and of those that anyone in a part has, only the baseline does."""
@@ -174,10 +185,48 @@ class Comparison:
             return Restricted(filled=frozenset(key for key in every.filled if key[0] == about.filled))
         return Restricted(components=every.components, facets=every.facets)
 
-    def _where(self, touches: Sequence[Touch]) -> Bools | None:
-        """Where any of some touches may count; None: anywhere."""
-        regions = [t.where for t in touches if t.where is not None]
-        return np.logical_or.reduce(regions) if self.same_tree and len(regions) == len(touches) else None
+    def _where(self, touches: Sequence[Touch], about: _About) -> Bools | None:
+        """Where any of some touches may count in what they are about; None: anywhere."""
+        regions = [self._region(touch.where, about.kinds(touch)) for touch in touches]
+        some = [region for region in regions if region is not None]
+        return np.logical_or.reduce(some) if self.same_tree and len(some) == len(regions) else None
+
+    def _with_ancestors(self, where: Bools | None) -> Bools | None:
+        """The nodes and every one above them: those whose branch holds one of the nodes. Of many, the whole tree."""
+        if where is None:
+            return None
+        until = np.concatenate(([0], np.cumsum(where)))
+        above: Bools = until[self.tree.ends] > until[:-1]
+        return above if np.count_nonzero(above) < self._much else None
+
+    def _wide(self, touch: Touch, about: _About) -> bool:
+        """Whether a touch may count in more than a part of the tree that is worth asking about by itself."""
+        if touch.where is not None and np.count_nonzero(touch.where) < self._much:
+            return False
+        kinds = about.kinds(touch)
+        return kinds is None or sum(self._of_kind.get(kind, 0) for kind in kinds) >= self._much
+
+    @property
+    def _much(self) -> float:
+        return len(self.tree) / _PIECES
+
+    @cached_property
+    def _of_kind(self) -> Mapping[NodeKind, int]:
+        """How many nodes there are of each kind."""
+        counts = np.bincount(self.tree.kinds, minlength=2 * len(self.tree.type_names)).tolist()
+        return dict(zip(self._kinds, counts, strict=True))
+
+    @property
+    def _kinds(self) -> list[NodeKind]:
+        """The kinds of node in the order of `Tree.kinds`."""
+        return [(name, published) for name in self.tree.type_names for published in (True, False)]
+
+    def _region(self, where: Bools | None, kinds: frozenset[NodeKind] | None) -> Bools | None:
+        """Where nodes of some kinds (None: of any) are, within a region."""
+        if kinds is None:
+            return where
+        of_kinds: Bools = np.array([kind in kinds for kind in self._kinds], dtype=bool)[self.tree.kinds]
+        return of_kinds if where is None else of_kinds & where
 
     def _of_type(self, where: Bools | None, type: str) -> Bools | None:
         if not self.same_tree:
@@ -203,10 +252,3 @@ def _apart(actions: Sequence[str]) -> Iterator[list[str]]:
             yield some[first : first + MOST_ACTIONS]
     if branching := [a for a in actions if a in WHOLE_BRANCH]:
         yield branching
-
-
-def _with_ancestors(tree: Tree, where: Bools) -> Bools:
-    """The nodes and every one above them: those whose branch holds one of the nodes."""
-    until = np.concatenate(([0], np.cumsum(where)))
-    above: Bools = until[tree.ends] > until[:-1]
-    return above

@@ -131,7 +131,8 @@ class Crowd:
         return {Level.OWN: self._cells(own), Level.TEAM: self._cells(team)}
 
     def _cells(self, parts: Sequence[tuple[int, Ints]]) -> Cells:
-        holders = np.repeat([i for i, _ in parts], [len(part) for _, part in parts])
+        whose = np.array([i for i, _ in parts], dtype=np.intp)
+        holders = np.repeat(whose, [len(part) for _, part in parts])
         rows = self.sheet.row_of[np.concatenate((_NONE, *(part for _, part in parts)))]
         return Cells(holders[rows >= 0], rows[rows >= 0])
 

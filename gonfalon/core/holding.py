@@ -135,7 +135,7 @@ class Holdings(Sayings):
             self._given.setdefault(a.to, []).append(a)
         for d in policy.direct_grants.values():
             self._given.setdefault(d.to, []).append(d)
-        self._sources: dict[Subject, list[tuple[Source, Period]]] = {}
+        self._sources: dict[Subject, list[tuple[Source, Period | None]]] = {}
         self._direct: dict[tuple[str, str], Said] = {}
         self._memberships: dict[frozenset[str], tuple[Subject, ...]] = {}
         self._visitor_sources = self._baseline(policy.everyone)
@@ -154,14 +154,14 @@ class Holdings(Sayings):
             kept = self._kept[who] = self._made_up(who) if isinstance(who, MadeUp) else self._of(who, at)
         return kept
 
-    def _given_to(self, to: Subject) -> list[tuple[Source, Period]]:
-        """What is given to an account or a group, as sources: one object each for all who hold it."""
+    def _given_to(self, to: Subject) -> list[tuple[Source, Period | None]]:
+        """What is given to an account or a group, as sources: one object each for all who hold it; None is always."""
         sources = self._sources.get(to)
         if sources is None:
             chain = self.policy.group_chain(to.id) if to.kind == "group" else ()
-            groups = tuple(Subject.group(key) for key in chain)
-            given = self._given.get(to, ())
-            sources = self._sources[to] = [(self._source(one, groups), one.period) for one in given]
+            groups = tuple([Subject.group(key) for key in chain])
+            given = [(self._source(one, groups), one.period) for one in self._given[to]]
+            sources = self._sources[to] = [(source, None if when.always else when) for source, when in given]
         return sources
 
     def _source(self, given: Assignment | DirectGrant, groups: tuple[Subject, ...]) -> Source:
@@ -182,10 +182,10 @@ class Holdings(Sayings):
         sources = [*(self._baseline_sources if account.state == "active" else self._visitor_sources)]
         starts = ends = None
         for subject in subjects:
-            for source, period in self._given_to(subject):
-                if period.active(at):
+            for source, period in self._given_to(subject) if subject in self._given else ():
+                if period is None or period.active(at):
                     sources.append(source)
-                for change in (period.starts, period.ends):
+                for change in () if period is None else (period.starts, period.ends):
                     if change is not None and change <= at:
                         starts = change if starts is None else max(starts, change)
                     elif change is not None:

@@ -128,6 +128,10 @@ class Period:
     starts: datetime | None = None
     ends: datetime | None = None
 
+    @property
+    def always(self) -> bool:
+        return self.starts is None and self.ends is None
+
     def active(self, at: datetime) -> bool:
         return (self.starts is None or self.starts <= at) and (self.ends is None or at < self.ends)
 

@@ -85,14 +85,12 @@ class Roll:
         return numbers
 
     def _of_source(self, source: Source) -> tuple[int, ...]:
-        stopped = self.limits.subjects[Effect.STOP]
-        groups = tuple(group for group in source.groups if group in stopped)
-        facts = (
-            self.tables.number(source.said),
-            self.withins.setdefault(source.scope._replace(branches=None), len(self.withins)),
-            self.groups.setdefault(groups, len(self.groups)),
-        )
-        numbers = tuple(self._number((*facts, *run)) for run in self.runs(source.scope.branches))
+        stopped, (sites, branches, types, topics) = self.limits.subjects[Effect.STOP], source.scope
+        within, groups = 0, tuple([group for group in source.groups if group in stopped])
+        if not (sites is None and types is None and topics is None):
+            within = self.withins.setdefault(Scope(sites, None, types, topics), len(self.withins))
+        facts = self.tables.number(source.said), within, self.groups.setdefault(groups, len(self.groups))
+        numbers = tuple([self._number((*facts, *run)) for run in self.runs(branches)])
         self._sources[source] = numbers
         return numbers
 

@@ -7,7 +7,7 @@ Nothing is decided here. What is left out cannot have changed; what is named may
 
 from collections import defaultdict
 from collections.abc import Iterable, Iterator, Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from typing import Any, TypeVar
 
 import numpy as np
@@ -21,6 +21,8 @@ T = TypeVar("T")
 _FIELD_VERBS = frozenset({"see", "see-draft", "edit", "edit-live"})
 _ASKED_WHEN = {"see": (True,), "see-draft": (False,), "edit-live": (True,)}
 _FIELDED = frozenset({"see", "edit"})
+NodeKind = tuple[str, bool]
+"""A type of node, and whether it is published."""
 ON_PROFILES = frozenset(ACTIONS) - {"create"}
 """The actions that can be asked of a profile (§5)."""
 _SEEN = {"see-draft": "see", "edit-live": "edit"}
@@ -30,13 +32,15 @@ _SEEN = {"see-draft": "see", "edit-live": "edit"}
 class Touch:
     """Actions that may be answered otherwise, where (None: anywhere), and plain capabilities.
 
-    `fields` and `filled` are the types whose fields may be seen, changed and filled otherwise;
-    `components` says that components and facets may go otherwise, `profiles` names actions on the
+    `kinds` names, for an action, the kinds of node it may be answered otherwise for (an action left out: any kind),
+    each a type and whether it is published. `fields` and `filled` are the types whose fields may be seen, changed and
+    filled otherwise; `components` says that components and facets may go otherwise, `profiles` names actions on the
     profiles of accounts.
     """
 
     actions: frozenset[str] = frozenset()
     where: Bools | None = None
+    kinds: Mapping[str, frozenset[NodeKind]] = field(default_factory=dict)
     plain: frozenset[str] = frozenset()
     fields: frozenset[str] = frozenset()
     filled: frozenset[str] = frozenset()
@@ -55,8 +59,7 @@ class Touched:
         self.plain = frozenset({*self.was.plain, *self.now.plain})
         self.actions = (*(a for a in ACTIONS if a != "create"), *(f"create:{t}" for t in self.types), *self.placed)
         every = frozenset(self.types)
-        self.anything = Touch(frozenset(self.actions), None, self.plain, every, every, True, ON_PROFILES)
-        self._every_kind = [(name, published) for name in self.tree.type_names for published in (True, False)]
+        self.anything = Touch(frozenset(self.actions), None, {}, self.plain, every, every, True, ON_PROFILES)
         self._named: dict[Subject, dict[Touch, None]] = defaultdict(dict)
         self._everyone: dict[Touch, None] = {}
         self._signed_in: dict[Touch, None] = {}
@@ -192,7 +195,7 @@ class Touched:
         if capabilities is None:
             return replace(self.anything, where=where)
         actions: set[str] = set()
-        kinds: set[tuple[str, bool]] = set()
+        kinds: dict[str, set[NodeKind]] = defaultdict(set)
         profiles: set[str] = set()
         for capability in capabilities - self.plain:
             thing, _, verb = capability.partition(".")
@@ -200,18 +203,16 @@ class Touched:
                 profiles |= ON_PROFILES & {verb}
             elif verb == "create" and capability not in self.placed:
                 actions.add(f"create:{thing}")
-                kinds.update(self._every_kind)
             elif capability in self.placed:
                 actions.add(capability)
-                kinds.update(self._every_kind)
             else:
-                actions.add(_SEEN.get(verb, verb))
-                kinds.update((thing, published) for published in _ASKED_WHEN.get(verb, (True, False)))
-        asked_of = {c.partition(".")[0] for c in capabilities if c.partition(".")[2] in _FIELD_VERBS} - {PROFILE}
-        fields = set(asked_of)
+                kinds[_SEEN.get(verb, verb)].update((thing, state) for state in _ASKED_WHEN.get(verb, (True, False)))
+        actions |= kinds.keys()
+        fields = {c.partition(".")[0] for c in capabilities if c.partition(".")[2] in _FIELD_VERBS} - {PROFILE}
         filled = {c.partition(".")[0] for c in capabilities if c.endswith(".create")}
         if LOCKS_OPEN in capabilities:
             actions |= CHANGING
+            kinds.clear()
         if FIELDS_PRIVATE in capabilities or LOCKS_OPEN in capabilities:
             fields.update(self.types)
         if FIELDS_PRIVATE in capabilities:
@@ -220,15 +221,12 @@ class Touched:
             with_rows = self._types_with_rows(given.role)
             profiles |= _FIELDED if PROFILE in with_rows else frozenset()
             fields, filled = fields | with_rows, filled | with_rows
-        kinds |= {(type, published) for type in fields - asked_of for published in (True, False)}
-        if not kinds.issuperset(self._every_kind) and not filled:
-            of_kind = np.array([kind in kinds for kind in self._every_kind], dtype=bool)[self.tree.kinds]
-            where = of_kind if where is None else where & of_kind
         edits = "edit" in actions
         asked = frozenset(actions & set(self.actions))
         plain = frozenset(capabilities & self.plain)
         parts = frozenset(fields), frozenset(filled)
-        return Touch(asked, where, plain, *parts, edits, frozenset(profiles))
+        of_kinds = {action: frozenset(some) for action, some in kinds.items()}
+        return Touch(asked, where, of_kinds, plain, *parts, edits, frozenset(profiles))
 
     def _types_with_rows(self, role: str) -> set[str]:
         """The types with a field whose table has a row of the role, or one it builds on."""
@@ -267,7 +265,7 @@ class Touched:
         )
         filled = every if limit.matches("create") else frozenset()
         where = self._beneath(frozenset({limit.node}))
-        return Touch(frozenset(actions), where, frozenset(), fields, filled, limit.matches("edit"))
+        return Touch(frozenset(actions), where, fields=fields, filled=filled, components=limit.matches("edit"))
 
     def _name(self, subject: Subject, touch: Touch) -> None:
         """Touch a subject, a role through all that hold it or build on it."""
@@ -293,7 +291,7 @@ class Touched:
                     where = self._beneath(frozenset({lock.node}))
                     fields = frozenset({self.tree.nodes[self.tree.index[lock.node]].type} & set(self.types))
                     touch = (
-                        Touch(CHANGING, where, frozenset(), fields, components=True)
+                        Touch(CHANGING, where, fields=fields, components=True)
                         if whole
                         else Touch(where=where, fields=fields)
                     )

@@ -83,7 +83,7 @@ class TestSources:
 
     def test_a_made_up_holder_is_in_no_group(self):
         held = holding(MadeUp(("signed-in",)))
-        assert (held.groups, held.subjects, held.active, held.keyholder) == (frozenset(), (), True, False)
+        assert (held.subjects, held.active, held.keyholder) == ((), True, False)
 
     def test_nobody_and_no_role_of_that_name(self):
         with pytest.raises(KeyError):
