@@ -119,15 +119,14 @@ class Crowd:
             np.bitwise_or.at(top, (cells.holder[of], row), bits)
 
     def _written(self, holders: Ints) -> dict[Level, Cells]:
-        """What some holders wrote themselves, and what they or their team did; nodes may be told twice."""
+        """What some holders wrote themselves, and what they or their team did."""
         own: list[tuple[int, Ints]] = []
         team: list[tuple[int, Ints]] = []
         for i in np.unique(holders).tolist():
             account = self.holders[i].account
             if account is not None:
-                parts = self.sheet.ground.parts(account)
-                own.append((i, parts[0]))
-                team += [(i, part) for part in parts]
+                own.append((i, self.sheet.ground.by(account)))
+                team.append((i, self.sheet.ground.near(account)))
         return {Level.OWN: self._cells(own), Level.TEAM: self._cells(team)}
 
     def _cells(self, parts: Sequence[tuple[int, Ints]]) -> Cells:
@@ -219,8 +218,8 @@ class Crowd:
         sheet = self.sheet
         plan, (rows, starts, ends) = sheet.plan, sheet.branches
         if sheet.positions is None:
-            for row in passed:
-                _keep_unfailing(sheet, row, row.copy(), sheet)
+            for part in at_once(sheet, len(passed)):
+                _keep_unfailing(sheet, passed, np.arange(len(passed))[part], passed[part].copy(), sheet)
             return
         passing = (passed[:, rows] & plan.whole_branch) != 0
         asking = np.array([i for i in passing.any(axis=1).nonzero()[0] if not self.holders[i].keyholder], dtype=np.intp)
@@ -230,8 +229,7 @@ class Crowd:
         asking, deep = asking[hoping.any(axis=1)], sheet.beneath(starts[beneath], ends[beneath])
         for part in at_once(deep, len(asking)):
             each = Crowd(deep, [self.holders[i] for i in asking[part]]).may(near)
-            for i, here in zip(asking[part], each, strict=True):
-                _keep_unfailing(sheet, passed[i], here, deep)
+            _keep_unfailing(sheet, passed, asking[part], each, deep)
 
     def _hopeless(self, asking: Ints, near: Level | None) -> Bits:
         """`[asking, branches]` `remove` and `move` where a branch holds more than the holder can be given them for.
@@ -243,19 +241,25 @@ class Crowd:
         saids, said = np.unique(roll.facts[self.numbers, Fact.SAID], return_inverse=True)
         tables, edges = roll.tables.of(below, saids), np.concatenate(([0], np.cumsum(self.counts)))
         given = np.tile(below.nothing, (len(asking), 1))
-        written = np.zeros((len(asking), len(starts)), dtype=np.intp)
-        for row, count, i in zip(given, written, asking.tolist(), strict=True):
-            who = self.holders[i]
-            level = Level.OWN if who.own else Level.ALL if near is None else near
+        for row, i in zip(given, asking.tolist(), strict=True):
+            level = Level.OWN if self.holders[i].own else Level.ALL if near is None else near
             row |= np.bitwise_or.reduce(tables[level, said[edges[i] : edges[i + 1]]], axis=0)
-            if near is None and who.account is not None and len(there := sheet.ground.near(who.account)):
-                count[:] = np.searchsorted(there, ends) - np.searchsorted(there, starts)
-        hopeless = np.zeros(written.shape, dtype=sheet.plan.dtype)
+        written = self._near_beneath(asking, starts, ends) if near is None else 0
+        hopeless = np.zeros((len(asking), len(starts)), dtype=sheet.plan.dtype)
         for column, action in enumerate(sheet.plan.actions):
             if action in WHOLE_BRANCH:
                 lacking = (given & below.bit(below.actions.index(action))) == 0
                 hopeless |= (lacking.astype(np.float32) @ sheet.kinds_beneath.T > written) * sheet.plan.bit(column)
         return hopeless
+
+    def _near_beneath(self, asking: Ints, starts: Ints, ends: Ints) -> Ints:
+        """`[asking, branches]` how many nodes of each branch the holder or their team wrote."""
+        ground, length = self.sheet.ground, len(self.sheet.tree)
+        accounts = [self.holders[i].account for i in asking]
+        near = [_NONE if account is None else ground.near(account) for account in accounts]
+        along = np.concatenate((_NONE, *(there + i * length for i, there in enumerate(near))))
+        first = np.arange(len(asking))[:, None] * length
+        return np.searchsorted(along, first + ends) - np.searchsorted(along, first + starts)
 
 
 _NONE = np.array([], dtype=np.intp)
@@ -281,12 +285,14 @@ def _joined(ones: Ints, others: Ints) -> tuple[Ints, Ints]:
     return of, first[of] + along
 
 
-def _keep_unfailing(sheet: Sheet, row: Bits, each: Bits, deep: Sheet) -> None:
-    """Take `remove` and `move` off the rows beneath which something fails in `each`, the answers of `deep`."""
+def _keep_unfailing(sheet: Sheet, passed: Bits, which: Ints, each: Bits, deep: Sheet) -> None:
+    """Take `remove` and `move` off the rows beneath which something fails in `each`, the answers of `deep` to some."""
     rows, starts, ends = sheet.branches
     starts, ends = deep.rows_from(starts), deep.rows_from(ends)
+    failing = np.zeros((len(which), deep.length + 1), dtype=np.int32)
     for column, action in enumerate(sheet.plan.actions):
         if action in WHOLE_BRANCH:
             fails = (each & deep.plan.bit(deep.plan.actions.index(action))) == 0
-            failing = np.concatenate(([0], np.cumsum(fails, dtype=np.int32)))
-            row[rows[failing[ends] > failing[starts]]] &= ~sheet.plan.bit(column)
+            np.cumsum(fails, axis=1, out=failing[:, 1:])
+            lost = failing[:, ends] > failing[:, starts]
+            passed[np.ix_(which, rows)] &= ~(lost * sheet.plan.bit(column))

@@ -27,6 +27,8 @@ Bools = NDArray[np.bool_]
 MOST_ACTIONS = 60
 """Actions one plan can hold: 64 bits, less those it may need of its own."""
 
+_LOOKED_UP = 12
+"""Up to so many actions are unpacked by looking every number of them up in a table."""
 _SIZES: Any = ((8, np.uint8), (16, np.uint16), (32, np.uint32), (64, np.uint64))
 
 
@@ -98,10 +100,19 @@ class Plan:
             i for i, c in enumerate(self.columns) if c.new is not None and (types is None or c.new in types)
         )
 
-    def unpacked(self, bits: Bits) -> Bools:
-        """`[..., actions]`: the asked columns as booleans."""
-        each = np.unpackbits(np.ascontiguousarray(bits).view(np.uint8), bitorder="little")
-        return each.reshape(*bits.shape, 8 * bits.itemsize)[..., : len(self.actions)].view(bool)
+    def unpack(self, bits: Bits, out: Bools) -> None:
+        """Write the asked columns into `[..., actions]` booleans. Bits of other columns are not set."""
+        if len(self.actions) <= _LOOKED_UP:
+            self._unpacked.take(bits, axis=0, out=out, mode="clip")
+        else:
+            for i in range(len(self.actions)):
+                np.not_equal(bits & self.bit(i), 0, out=out[..., i])
+
+    @cached_property
+    def _unpacked(self) -> Bools:
+        """`[bits, actions]` what each number of asked columns says."""
+        numbers: Bools = np.arange(1 << len(self.actions))[:, None] >> np.arange(len(self.actions)) & 1 == 1
+        return numbers
 
     def columns_of(self, limits: LimitIndex, bits: int) -> int:
         """The columns that ask about some actions, each a bit as `LimitIndex.along` has it."""

@@ -71,7 +71,7 @@ class Sheet:
         """`[levels, rows]` what somebody says, wherever the node is."""
         with self.ground.roll.lock:
             number = self.ground.roll.tables.number(said)
-            table = self.ground.roll.tables.of(self.plan, [number], self.present)[:, 0]
+            table = self.ground.roll.tables.of(self.plan, [number])[:, 0]
         says: Bits = table.take(self.kinds, axis=1)
         return says
 

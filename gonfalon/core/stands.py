@@ -20,6 +20,8 @@ from gonfalon.core.vocabulary import Effect
 if TYPE_CHECKING:
     from gonfalon.core.sheet import Sheet
 
+_MOST = 0.5
+"""The part of all kinds of node from which on what is said of all of them is worth keeping for other sheets."""
 _SHIFT = 20
 _MASK = (1 << _SHIFT) - 1
 
@@ -78,7 +80,8 @@ class Stands:
         asked[said] = True
         unknown = (asked & (self._place == 0)).nonzero()[0]
         if len(unknown):
-            told = tables.of(self.sheet.plan, unknown, self.sheet.present)
+            plan, present = self.sheet.plan, self.sheet.present
+            told = tables.of(plan, unknown) if present.mean() > _MOST else tables.some(plan, unknown, present)
             counting = np.any(told, axis=(0, 2))
             if barred:
                 counting |= np.array([not barred.keys().isdisjoint(tables.every[i].subjects) for i in unknown])

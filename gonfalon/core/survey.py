@@ -82,7 +82,9 @@ class Surveyor:
             for part in at_once(sheet, len(holders)):
                 bits = Crowd(sheet, holders[part]).may()
                 bits = bits if order is None else bits[:, order]
-                answers[part, :, first : first + len(some)] = sheet.plan.unpacked(bits)
+                out = answers[part] if len(some) == len(actions) else np.empty((*bits.shape, len(some)), dtype=bool)
+                sheet.plan.unpack(bits, out)
+                answers[part, :, first : first + len(some)] = out
         return answers
 
     def reasons(self, who: Who, actions: Sequence[str], at: datetime) -> Codes:

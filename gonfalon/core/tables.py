@@ -43,6 +43,7 @@ class Tables:
         self._numbers: dict[Said, int] = {}
         self._words = np.zeros((64, len(capabilities) + 1), dtype=np.uint8)
         self._asked: dict[Plan, Ints] = {}
+        self._kept: dict[Plan, Bits] = {}
 
     def number(self, said: Said) -> int:
         number = self._numbers.get(said)
@@ -58,11 +59,17 @@ class Tables:
                 words[self._column[capability]] = _BARRED
         return number
 
-    def of(self, plan: Plan, numbers: Sequence[int] | Ints, kinds: Bools | None = None) -> Bits:
-        """`[levels, numbers, kinds]` what each gives and bars; of some kinds of node only, where any are named.
+    def of(self, plan: Plan, numbers: Sequence[int] | Ints) -> Bits:
+        """`[levels, numbers, kinds]` what each gives and bars. Any extent gives `create` (§2)."""
+        known = self._kept.get(plan)
+        if known is None or known.shape[1] < len(self.every):
+            done = 0 if known is None else known.shape[1]
+            more = self.some(plan, np.arange(done, len(self.every)))
+            known = self._kept[plan] = more if known is None else np.concatenate((known, more), axis=1)
+        return known[:, numbers]
 
-        Any extent gives `create` (§2).
-        """
+    def some(self, plan: Plan, numbers: Sequence[int] | Ints, kinds: Bools | None = None) -> Bits:
+        """The same of some kinds of node only (None: of all), worked out anew."""
         asked = self._asked_by(plan)
         some: Ints = (np.ones(len(asked), dtype=bool) if kinds is None else kinds).nonzero()[0]
         words = self._words[np.asarray(numbers, dtype=np.intp)[:, None, None], asked[some]]
