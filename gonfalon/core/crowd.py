@@ -215,51 +215,57 @@ class Crowd:
 
     def _keep_whole_branches(self, near: Level | None, passed: Bits) -> None:
         """Keep `remove` and `move` only where the same may be done to all beneath (§4)."""
-        sheet = self.sheet
-        plan, (rows, starts, ends) = sheet.plan, sheet.branches
+        sheet, (rows, starts, ends) = self.sheet, self.sheet.branches
         if sheet.positions is None:
             for part in at_once(sheet, len(passed)):
                 _keep_unfailing(sheet, passed, np.arange(len(passed))[part], passed[part].copy(), sheet)
             return
-        passing = (passed[:, rows] & plan.whole_branch) != 0
-        asking = np.array([i for i in passing.any(axis=1).nonzero()[0] if not self.holders[i].keyholder], dtype=np.intp)
-        passed[np.ix_(asking, rows)] &= ~self._hopeless(asking, near)
-        hoping = (passed[np.ix_(asking, rows)] & plan.whole_branch) != 0
-        beneath = hoping.any(axis=0)
-        asking, deep = asking[hoping.any(axis=1)], sheet.beneath(starts[beneath], ends[beneath])
+        passing = (passed[:, rows] & sheet.plan.whole_branch) != 0
+        passing[[i for i, who in enumerate(self.holders) if who.keyholder]] = False
+        holder, branch = passing.nonzero()
+        hopeless = self._hopeless(holder, branch, near)
+        passed[holder, rows[branch]] &= ~hopeless
+        hoping = (passed[holder, rows[branch]] & sheet.plan.whole_branch) != 0
+        asking, beneath = np.unique(holder[hoping]), np.unique(branch[hoping])
+        deep = sheet.beneath(starts[beneath], ends[beneath])
         for part in at_once(deep, len(asking)):
             each = Crowd(deep, [self.holders[i] for i in asking[part]]).may(near)
             _keep_unfailing(sheet, passed, asking[part], each, deep)
 
-    def _hopeless(self, asking: Ints, near: Level | None) -> Bits:
-        """`[asking, branches]` `remove` and `move` where a branch holds more than the holder can be given them for.
+    def _hopeless(self, holder: Ints, branch: Ints, near: Level | None) -> Bits:
+        """By pair of them `remove` and `move` where the branch holds more than the holder can be given them for.
 
         Those are the nodes of kinds that something of theirs gives it for, and as many as they or their team wrote.
         """
         sheet, roll = self.sheet, self.sheet.ground.roll
-        below, (_, starts, ends) = sheet.plan.branching, sheet.branches
+        below = sheet.plan.branching
         saids, said = np.unique(roll.facts[self.numbers, Fact.SAID], return_inverse=True)
         tables, edges = roll.tables.of(below, saids), np.concatenate(([0], np.cumsum(self.counts)))
-        given = np.tile(below.nothing, (len(asking), 1))
-        for row, i in zip(given, asking.tolist(), strict=True):
+        given = np.tile(below.nothing, (len(self.holders), 1))
+        for i in np.unique(holder).tolist():
             level = Level.OWN if self.holders[i].own else Level.ALL if near is None else near
-            row |= np.bitwise_or.reduce(tables[level, said[edges[i] : edges[i + 1]]], axis=0)
-        written = self._near_beneath(asking, starts, ends) if near is None else 0
-        hopeless = np.zeros((len(asking), len(starts)), dtype=sheet.plan.dtype)
+            given[i] = np.bitwise_or.reduce(tables[level, said[edges[i] : edges[i + 1]]], axis=0)
+        hopeless = np.zeros(len(holder), dtype=sheet.plan.dtype)
         for column, action in enumerate(sheet.plan.actions):
             if action in WHOLE_BRANCH:
                 lacking = (given & below.bit(below.actions.index(action))) == 0
-                hopeless |= (lacking.astype(np.float32) @ sheet.kinds_beneath.T > written) * sheet.plan.bit(column)
+                count = (lacking.astype(np.float32) @ sheet.kinds_beneath.T)[holder, branch]
+                lost = count > 0
+                if near is None:
+                    lost[lost] = count[lost] > self._near_beneath(holder[lost], branch[lost])
+                hopeless[lost] |= sheet.plan.bit(column)
         return hopeless
 
-    def _near_beneath(self, asking: Ints, starts: Ints, ends: Ints) -> Ints:
-        """`[asking, branches]` how many nodes of each branch the holder or their team wrote."""
-        ground, length = self.sheet.ground, len(self.sheet.tree)
-        accounts = [self.holders[i].account for i in asking]
+    def _near_beneath(self, holder: Ints, branch: Ints) -> Ints:
+        """By pair of them how many nodes of the branch the holder or their team wrote."""
+        ground, length, (_, starts, ends) = self.sheet.ground, len(self.sheet.tree), self.sheet.branches
+        accounts = [who.account for who in self.holders]
         near = [_NONE if account is None else ground.near(account) for account in accounts]
         along = np.concatenate((_NONE, *(there + i * length for i, there in enumerate(near))))
-        first = np.arange(len(asking))[:, None] * length
-        return np.searchsorted(along, first + ends) - np.searchsorted(along, first + starts)
+        edges = (holder * length + edge[branch] for edge in (starts, ends))
+        first, last = (np.searchsorted(along, edge) for edge in edges)
+        beneath: Ints = last - first
+        return beneath
 
 
 _NONE = np.array([], dtype=np.intp)
@@ -294,5 +300,7 @@ def _keep_unfailing(sheet: Sheet, passed: Bits, which: Ints, each: Bits, deep: S
         if action in WHOLE_BRANCH:
             fails = (each & deep.plan.bit(deep.plan.actions.index(action))) == 0
             np.cumsum(fails, axis=1, out=failing[:, 1:])
-            lost = failing[:, ends] > failing[:, starts]
-            passed[np.ix_(which, rows)] &= ~(lost * sheet.plan.bit(column))
+            asked = np.ix_(which, rows)
+            holder, branch = (passed[asked] & sheet.plan.bit(column)).nonzero()
+            lost = failing[holder, ends[branch]] > failing[holder, starts[branch]]
+            passed[which[holder[lost]], rows[branch[lost]]] &= ~sheet.plan.bit(column)

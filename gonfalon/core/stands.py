@@ -141,6 +141,7 @@ class Stands:
     def _without(self, made: Bits, groups: Ints) -> None:
         """Take what is stopped for groups that it came through."""
         every, narrowed = list(self.roll.groups), self.sheet.narrowed(Effect.STOP)
-        for i in groups.nonzero()[0].tolist():
-            for where, bits in narrowed.runs(every[groups[i]]):
+        runs = {group: narrowed.runs(every[group]) for group in np.unique(groups).tolist()}
+        for i, group in enumerate(groups.tolist()):
+            for where, bits in runs[group]:
                 made[i, where] &= ~bits
