@@ -66,25 +66,27 @@ class Asker:
         holdings = [self._holdings(id) for id in who]
         if self.apart:
             return [_Alike(held, [id], minds_author=False) for id, held in zip(who, holdings, strict=True)]
-        sides = [self._told(0, holdings)] if self.steady else [self._told(i, holdings) for i in range(2)]
+        footings = [self._footings(i, holdings) for i in ((0,) if self.steady else (0, 1))]
         found: dict[Hashable, _Alike] = {}
-        for i, (id, held) in enumerate(zip(who, holdings, strict=True)):
-            rests_on = tuple(footings[i] for footings, _ in sides)
-            if rests_on not in found:
-                found[rests_on] = _Alike(held, [], any(bool(minding[i]) for _, minding in sides))
-            found[rests_on].who.append(id)
-        return sorted(found.values(), key=lambda group: not group.minds_author)
+        for id, held, *rests_on in zip(who, holdings, *footings, strict=True):
+            found.setdefault(tuple(rests_on), _Alike(held, [], minds_author=False)).who.append(id)
+        alike = list(found.values())
+        minding = self._minding([group.holdings for group in alike])
+        groups = (group._replace(minds_author=bool(minds)) for group, minds in zip(alike, minding, strict=True))
+        return sorted(groups, key=lambda group: not group.minds_author)
 
-    def _told(self, side: int, holdings: Sequence[Holdings]) -> tuple[list[Hashable], Bools]:
-        """By account its footing on one side, None if it is not there, and whether it minds who wrote what."""
-        there = [i for i, held in enumerate(holdings) if held[side] is not None]
-        crowd = self.crowd(side, [who for held in holdings if (who := held[side]) is not None])
-        footings: list[Hashable] = [None] * len(holdings)
+    def _footings(self, side: int, holdings: Sequence[Holdings]) -> list[Hashable]:
+        """By account its footing on one side; None where it is not there."""
+        footings = iter(self.footings(side, self.crowd(side, _present(side, holdings))))
+        return [None if held[side] is None else next(footings) for held in holdings]
+
+    def _minding(self, holdings: Sequence[Holdings]) -> Bools:
+        """By account whether it counts on either side who wrote what."""
         minding = np.zeros(len(holdings), dtype=bool)
-        minding[there] = self.mind_author(side, crowd)
-        for i, footing in zip(there, self.footings(side, crowd), strict=True):
-            footings[i] = footing
-        return footings, minding
+        for side in range(2):
+            there = np.array([held[side] is not None for held in holdings], dtype=bool)
+            minding[there] |= self.mind_author(side, self.crowd(side, _present(side, holdings)))
+        return minding
 
     def _holdings(self, who: str | None) -> Holdings:
         before, after = (side.holding(who, self.at) for side in self.sides)
@@ -110,9 +112,9 @@ class Asker:
             yield name, counts
 
     def _crowd(self, side: int, groups: Sequence[_Alike]) -> "_Some":
-        holders = [group.holdings[side] for group in groups]
-        there = np.array([who is not None for who in holders], dtype=bool)
-        return _Some(self.crowd(side, [who for who in holders if who is not None]), there)
+        holdings = [group.holdings for group in groups]
+        there = np.array([held[side] is not None for held in holdings], dtype=bool)
+        return _Some(self.crowd(side, _present(side, holdings)), there)
 
     def _written(self, groups: Sequence[_Alike]) -> "dict[Level, _Cells]":
         """What each account or its team wrote, and what it wrote itself: the same on both sides."""
@@ -138,6 +140,10 @@ class Asker:
 
     def answers(self, side: int, crowd: Crowd, near: Level | None) -> Answers:
         raise NotImplementedError
+
+
+def _present(side: int, holdings: Sequence[Holdings]) -> list[Holding]:
+    return [who for held in holdings if (who := held[side]) is not None]
 
 
 class _Cells(NamedTuple):

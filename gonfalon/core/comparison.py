@@ -155,7 +155,10 @@ class Comparison:
                     yield ActionsAsker(self.sides, self.at, some, places, apart=part.apart, steady=steady)
 
     def _steady(self, part: _Part) -> bool:
-        """Whether roles alone say otherwise, and of those that anyone in a part has, only the baseline does."""
+        """Whether roles alone say otherwise, and of those that anyone in a part has, only the baseline does.
+
+        Whoever has an equal footing before then has one after: footings tell the baseline from all else.
+        """
         return self._only_roles and self._all.common.issuperset(part.naming)
 
     @cached_property
@@ -197,7 +200,7 @@ class Comparison:
             return None
         until = np.concatenate(([0], np.cumsum(where)))
         above: Bools = until[self.tree.ends] > until[:-1]
-        return above if np.count_nonzero(above) < self._much else None
+        return above if 4 * np.count_nonzero(above) < len(above) else None
 
     def _wide(self, touch: Touch, about: _About) -> bool:
         """Whether a touch may count in more than a part of the tree that is worth asking about by itself."""

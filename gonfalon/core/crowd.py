@@ -186,14 +186,21 @@ class Crowd:
 
     @cached_property
     def _alike(self) -> Ints:
-        """By entry of `found` a number: those that give and bar the same have the same."""
+        """By entry of `found` a number: those that give and bar the same have the same, the baseline's their own."""
         bits, numbers = self.found.bits, dict[Hashable, int]()
-        alike = np.empty(len(self.found.first), dtype=np.intp)
+        alike, baseline = np.empty(len(self.found.first), dtype=np.intp), self._from_baseline
         each = zip(self.found.first.tolist(), self.found.last.tolist(), self.found.parts.tolist(), strict=True)
         for i, (first, last, parts) in enumerate(each):
-            told = first, last, *(bits[part, first:last].tobytes() if part else None for part in parts)
+            told = baseline[i], first, last, *(bits[part, first:last].tobytes() if part else None for part in parts)
             alike[i] = numbers.setdefault(told, len(numbers))
         return alike
+
+    @property
+    def _from_baseline(self) -> list[bool]:
+        """By entry of `found` whether everyone, or everyone signed in, has it: nobody has it besides."""
+        roll, baseline = self.sheet.ground.roll, self.sheet.ground.policy.baseline
+        saids = roll.facts[self.entries[self.counting], Fact.SAID].tolist()
+        return [roll.tables.every[said].roles[:1] in [(role,) for role in baseline] for said in saids]
 
     def mind_author(self) -> Bools:
         """`[holders]` whether it can count for their answers here who wrote a node."""

@@ -116,7 +116,11 @@ def compare(before, after):
                 assert changed.nodes(who, name)[0 if now else 1] == at
 
 
+graded = st.builds(
+    SetAnswer, st.sampled_from(ROLES), st.sampled_from(GRADED), st.sampled_from(["own", "team", "all", None])
+)
 operations = st.one_of(
+    graded,
     st.builds(
         SetAnswer,
         st.sampled_from(ROLES),
@@ -172,6 +176,22 @@ def test_a_change_set_turns_what_asking_everything_turns(before, changes):
 @given(policies(), policies())
 def test_two_policies_differ_as_asking_everything_differs(before, after):
     compare(before, after)
+
+
+@pytest.mark.usefixtures("asked_how")
+@FEW
+@given(policies(), graded, st.sampled_from(ROLES[:2]))
+def test_a_change_of_the_baseline_alone_turns_what_asking_everything_turns(before, change, role):
+    compare(before, apply(before, [replace(change, role=role)]))
+
+
+@pytest.mark.parametrize("said", ["own", "team", None])
+def test_whoever_is_given_the_same_besides_the_baseline_keeps_it(said):
+    """Among many who cannot be told apart before the change."""
+    roles = {"everyone": {"berth.see": "all"}, "reader": {"berth.see": "all"}, "helper": {"berth.see": "team"}}
+    given = [Assignment("a1", "reader", Subject.account("ada")), Assignment("a2", "helper", Subject.account("cy"))]
+    before = harbour(roles=roles, assignments=given, accounts=[Account(f"p{i}") for i in range(30)])
+    compare(before, apply(before, [SetAnswer("everyone", "berth.see", said)]))
 
 
 def test_people_and_locks_that_change_count():
