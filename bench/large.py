@@ -22,6 +22,8 @@ IMPACT = """([cell, key]) => new Promise(done => {
     document.querySelector(`[data-capability="${cell}"]`)
         .dispatchEvent(new KeyboardEvent('keydown', {key, bubbles: true}));
 })"""
+FIRST = 120_000
+"""Milliseconds that the first answer of a server process may take, on a slow machine."""
 COMPARED = "/define/compare?roles=role-3,role-50,role-120,role-150"
 
 
@@ -29,6 +31,7 @@ def main(address: str) -> None:
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM)
         page = browser.new_context(base_url=address, viewport=SIZE).new_page()
+        page.set_default_timeout(FIRST)
         sign_in(page, "keeper@skerrow.example", os.environ["GONFALON_DEMO_PASSWORD"])
         for _ in range(4):  # both server processes read the policy and the tree once
             board(page, ROLES[0])
