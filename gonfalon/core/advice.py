@@ -28,6 +28,7 @@ from gonfalon.core.holding import capability_of
 from gonfalon.core.impact import Impact, impact
 from gonfalon.core.policy import ANYWHERE, OPEN_FIELD, Assignment, Limit, Scope, Subject
 from gonfalon.core.question import Finding, Question
+from gonfalon.core.survey import Surveyor
 from gonfalon.core.tree import Target
 from gonfalon.core.vocabulary import PART_ACTIONS, SAYS, STAND_IN, STAND_IN_ACTION, Effect, Extent, Reason
 
@@ -72,7 +73,7 @@ def advise(engine: Engine, question: Question, at: datetime) -> Advice:
         for operations in family:
             after = Engine(apply(engine.policy, operations), engine.tree)
             if after.decide(asked).allow:
-                found.append(Advised(operations, impact(engine.surveyor, after.surveyor, at)))
+                found.append(Advised(operations, impact(engine.surveyor, Surveyor(after, like=engine.surveyor), at)))
                 break
     return Advice(tuple(sorted(found, key=_reach_of)))
 

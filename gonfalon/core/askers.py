@@ -118,7 +118,7 @@ class Asker:
 
     def _written(self, groups: Sequence[_Alike]) -> "dict[Level, _Cells]":
         """What each account or its team wrote, and what it wrote itself: the same on both sides."""
-        written, row_of = self.sides[1].survey.ground, self.places[1].row_of
+        written, row_of = self.sides[1].survey.ground.writing, self.places[1].row_of
         found: dict[Level, list[tuple[int, int, Rows]]] = {Level.TEAM: [], Level.OWN: []}
         everyone = [(i, id) for i, group in enumerate(groups) for id in group.who]
         for number, (i, id) in enumerate(everyone):

@@ -125,8 +125,8 @@ class Crowd:
         for i in np.unique(holders).tolist():
             account = self.holders[i].account
             if account is not None:
-                own.append((i, self.sheet.ground.by(account)))
-                team.append((i, self.sheet.ground.near(account)))
+                own.append((i, self.sheet.ground.writing.by(account)))
+                team.append((i, self.sheet.ground.writing.near(account)))
         return {Level.OWN: self._cells(own), Level.TEAM: self._cells(team)}
 
     def _cells(self, parts: Sequence[tuple[int, Ints]]) -> Cells:
@@ -212,7 +212,7 @@ class Crowd:
     def _closer(self) -> Bools:
         """By entry whether it gives more on the holder's own work than on a stranger's."""
         parts, bits = self.found.parts, self.found.bits
-        closer = parts[:, Level.OWN] != parts[:, Level.ALL]
+        closer: Bools = parts[:, Level.OWN] != parts[:, Level.ALL]
         for i in closer.nonzero()[0].tolist():
             here = slice(self.found.first[i], self.found.last[i])
             closer[i] = not np.array_equal(bits[parts[i, Level.OWN], here], bits[parts[i, Level.ALL], here])
@@ -267,7 +267,7 @@ class Crowd:
         """By pair of them how many nodes of the branch the holder or their team wrote."""
         ground, length, (_, starts, ends) = self.sheet.ground, len(self.sheet.tree), self.sheet.branches
         accounts = [who.account for who in self.holders]
-        near = [_NONE if account is None else ground.near(account) for account in accounts]
+        near = [_NONE if account is None else ground.writing.near(account) for account in accounts]
         along = np.concatenate((_NONE, *(there + i * length for i, there in enumerate(near))))
         edges = (holder * length + edge[branch] for edge in (starts, ends))
         first, last = (np.searchsorted(along, edge) for edge in edges)

@@ -6,7 +6,10 @@
 Of the steps that `LimitIndex.along` tells only those are kept in which a column of the plan is stopped or barred.
 """
 
+from collections.abc import Mapping, Sequence
+from functools import cached_property
 from typing import Literal, NamedTuple
+from weakref import WeakKeyDictionary
 
 import numpy as np
 from numpy.typing import NDArray
@@ -17,6 +20,7 @@ from gonfalon.core.policy import Subject
 from gonfalon.core.vocabulary import Effect
 
 Narrowing = Literal[Effect.STOP, Effect.BAR]
+_EFFECTS: tuple[Narrowing, ...] = (Effect.STOP, Effect.BAR)
 Ints = NDArray[np.intp]
 
 
@@ -29,36 +33,54 @@ class Runs(NamedTuple):
     bits: Bits
 
 
+class _Steps(NamedTuple):
+    """Every step of every subject, one after the other; `bits` are places in `values`, actions as limits have them."""
+
+    subject: Ints
+    start: Ints
+    end: Ints
+    bits: dict[Narrowing, Ints]
+    values: Mapping[int, int]
+
+
 class Forces:
     """The steps of every subject that a limit names, one subject after the other."""
 
     def __init__(self, limits: LimitIndex) -> None:
         self.limits = limits
-        steps = {subject: along for subject in limits.named if (along := limits.along(subject)) is not None}
-        self.subjects: list[Subject] = list(steps)
-        self._subject = np.repeat(np.arange(len(steps)), [len(along.starts) for along in steps.values()])
-        self._start = np.array([start for along in steps.values() for start in along.starts], dtype=np.intp)
-        self._end = np.array([end for along in steps.values() for end in _ends(along, limits)], dtype=np.intp)
-        self._values: dict[int, int] = {}
-        self._by_effect: dict[Narrowing, Ints] = {
-            effect: np.array(
-                [self._value(bits) for along in steps.values() for bits in along.of(effect)], dtype=np.intp
-            )
-            for effect in (Effect.STOP, Effect.BAR)
-        }
-        self._on: dict[tuple[Plan, Narrowing], Runs] = {}
+        self._on: WeakKeyDictionary[Plan, dict[Narrowing, Runs]] = WeakKeyDictionary()
 
     def on(self, plan: Plan, effect: Narrowing) -> Runs:
         """Where limits of an effect narrow what a plan asks."""
-        if (plan, effect) not in self._on:
-            columns = np.array([plan.columns_of(self.limits, bits) for bits in self._values], dtype=plan.dtype)
-            bits = columns[self._by_effect[effect]]
+        kept = self._on.setdefault(plan, {})
+        if effect not in kept:
+            steps = self._steps
+            columns = np.array([plan.columns_of(self.limits, bits) for bits in steps.values], dtype=plan.dtype)
+            bits = columns[steps.bits[effect]]
             some = bits.nonzero()[0]
-            self._on[plan, effect] = Runs(self._subject[some], self._start[some], self._end[some], bits[some])
-        return self._on[plan, effect]
+            kept[effect] = Runs(steps.subject[some], steps.start[some], steps.end[some], bits[some])
+        return kept[effect]
 
-    def _value(self, bits: int) -> int:
-        return self._values.setdefault(bits, len(self._values))
+    @cached_property
+    def subjects(self) -> list[Subject]:
+        """Whoever a limit names."""
+        return list(self.limits.named)
+
+    @cached_property
+    def _steps(self) -> _Steps:
+        each = [along for subject in self.subjects if (along := self.limits.along(subject)) is not None]
+        values: dict[int, int] = {}
+        return _Steps(
+            np.repeat(np.arange(len(each)), [len(along.starts) for along in each]),
+            np.array([start for along in each for start in along.starts], dtype=np.intp),
+            np.array([end for along in each for end in _ends(along, self.limits)], dtype=np.intp),
+            {effect: _numbered([bits for along in each for bits in along.of(effect)], values) for effect in _EFFECTS},
+            values,
+        )
+
+
+def _numbered(every: Sequence[int], numbers: dict[int, int]) -> Ints:
+    return np.array([numbers.setdefault(each, len(numbers)) for each in every], dtype=np.intp)
 
 
 def _ends(along: Steps, limits: LimitIndex) -> list[int]:

@@ -1,9 +1,10 @@
-"""What sheets of one policy share: who wrote the nodes of a tree, which are locked, who says what of a capability.
+"""What sheets of one policy share: who wrote the nodes of a tree, which are locked, where limits narrow whom.
 
-ground = Ground(engine.holdings, engine.limits, engine.tree)
-ground.by(account), ground.near(account)       # ascending positions in the tree
+ground = Ground(engine.policy, engine.limits, engine.tree)
+ground.writing.near(account)       # ascending positions in the tree
 """
 
+from collections.abc import Mapping
 from functools import cached_property
 
 import numpy as np
@@ -19,20 +20,19 @@ Rows = NDArray[np.intp]
 Bools = NDArray[np.bool_]
 
 
-class Ground:
-    """The work of each author and of the direct members of each group (§2), locks, limits and what is said."""
+class Writing:
+    """The work of each author and of the direct members of each group (§2), as ascending positions of a tree."""
 
-    def __init__(self, policy: Policy, limits: LimitIndex, tree: Tree) -> None:
-        self.policy, self.limits, self.tree = policy, limits, tree
-        self.roll = Roll(policy, limits, tree)
+    def __init__(self, accounts: Mapping[str, Account], tree: Tree) -> None:
+        self.accounts, self.tree = accounts, tree
         self._near: dict[str, Rows] = {}
 
     def by(self, account: Account) -> Rows:
-        """What the account wrote, ascending."""
+        """What the account wrote."""
         return self.tree.by_author(account.id)
 
     def near(self, account: Account) -> Rows:
-        """What the account, or a direct fellow member of one of its groups, wrote, ascending."""
+        """What the account, or a direct fellow member of one of its groups, wrote."""
         if account.id not in self._near:
             self._near[account.id] = np.unique(np.concatenate(self.parts(account)))
         return self._near[account.id]
@@ -42,8 +42,29 @@ class Ground:
         return [self.by(account), *(self._by_group[group] for group in account.groups if group in self._by_group)]
 
     @cached_property
-    def forces(self) -> Forces:
-        return Forces(self.limits)
+    def _by_group(self) -> dict[str, Rows]:
+        by_group: dict[str, list[Rows]] = {}
+        for author in self.tree.authors:
+            for group in self.accounts[author].groups if author in self.accounts else ():
+                by_group.setdefault(group, []).append(self.tree.by_author(author))
+        return {group: np.concatenate(rows) for group, rows in by_group.items()}
+
+
+class Ground:
+    """Who wrote what, where limits narrow whom, locks, and the roll of sources.
+
+    Made `like` another, it shares with it what both policies have the same.
+    """
+
+    def __init__(self, policy: Policy, limits: LimitIndex, tree: Tree, like: "Ground | None" = None) -> None:
+        self.policy, self.limits, self.tree = policy, limits, tree
+        self.roll = Roll(policy, limits, tree)
+        self.writing, self.forces = Writing(policy.accounts, tree), Forces(limits)
+        if like is not None and like.tree is tree:
+            if like.policy.accounts is policy.accounts:
+                self.writing = like.writing
+            if like.policy.limits is policy.limits:
+                self.forces = like.forces
 
     @cached_property
     def locked(self) -> Bools:
@@ -52,12 +73,3 @@ class Ground:
         locked = np.zeros(len(self.tree), dtype=bool)
         locked[[self.tree.index[node] for node in nodes if node in self.tree]] = True
         return locked
-
-    @cached_property
-    def _by_group(self) -> dict[str, Rows]:
-        by_group: dict[str, list[Rows]] = {}
-        accounts = self.policy.accounts
-        for author in self.tree.authors:
-            for group in accounts[author].groups if author in accounts else ():
-                by_group.setdefault(group, []).append(self.tree.by_author(author))
-        return {group: np.concatenate(rows) for group, rows in by_group.items()}

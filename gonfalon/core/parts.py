@@ -106,7 +106,8 @@ class Parts:
             return np.ones(len(crowd.holders), dtype=bool)
         tables = [rule for rule in rules if rule.mode == "table"]
         minding = [any(_minds(rule, who) for rule in tables) for who in crowd.holders]
-        return crowd.mind_author() | np.array(minding, dtype=bool)
+        either: Bools = crowd.mind_author() | np.array(minding, dtype=bool)
+        return either
 
     def answers(self, crowd: Crowd, near: Level | None = None) -> dict[str, Bools]:
         """`[holders, positions]` yes or no for each restricted part, by its action and name; see `Crowd.may`."""

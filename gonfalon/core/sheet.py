@@ -215,11 +215,11 @@ class Sheet:
 
     def rows_by(self, account: Account) -> Rows:
         """The rows of what the account wrote, ascending."""
-        return self.rows_at(self.ground.by(account))
+        return self.rows_at(self.ground.writing.by(account))
 
     def rows_near(self, account: Account) -> Rows:
         """The rows of what the account, or a direct fellow member of a group, wrote, ascending."""
-        return self.rows_at(self.ground.near(account))
+        return self.rows_at(self.ground.writing.near(account))
 
     def rows_at(self, positions: Rows) -> Rows:
         """The rows of those among some positions of the tree that are on this sheet."""

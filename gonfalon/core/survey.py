@@ -12,7 +12,7 @@ operations on an array of one integer a node, for each source of each account; n
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
-from functools import cached_property, reduce
+from functools import reduce
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -58,10 +58,12 @@ class Marks:
 class Surveyor:
     """Answers for every node of an engine's tree."""
 
-    def __init__(self, engine: "Engine") -> None:
+    def __init__(self, engine: "Engine", like: "Surveyor | None" = None) -> None:
+        """Made `like` another, of a policy that this one came from, it shares what both have the same."""
         self.engine = engine
         self.policy = engine.policy
         self.tree = engine.tree
+        self.ground: Ground = Ground(engine.policy, engine.limits, engine.tree, None if like is None else like.ground)
         self._plans: dict[tuple[tuple[str, ...], bool], Plan] = {}
         self._sheets: dict[tuple[str, ...], Sheet] = {}
 
@@ -219,11 +221,6 @@ class Surveyor:
                 final = np.where(sheet.published, np.minimum(final, mark(plan.live, j, sheet.published)), final)
             marks.extent[:, j] = final
 
-    @cached_property
-    def ground(self) -> Ground:
-        """What all sheets share."""
-        return Ground(self.policy, self.engine.limits, self.tree)
-
     # -- plans and sheets ----------------------------------------------------------------------
 
     def plan(self, actions: tuple[str, ...], *, alone: bool = False) -> Plan:
@@ -245,9 +242,7 @@ class Surveyor:
 
 def _near(sheet: Sheet, who: Holding, said: Bits) -> Bits:
     """What a source says, by level, of nodes that its extent covers, wherever its scope lies."""
-    if who.own:
-        return said[Level.OWN]
-    found = said[Level.ALL].copy()
+    found: Bits = said[Level.OWN if who.own else Level.ALL].copy()
     if who.account is not None:
         for level, rows in ((Level.OWN, sheet.rows_by(who.account)), (Level.TEAM, sheet.rows_near(who.account))):
             found[rows] |= said[level, rows]

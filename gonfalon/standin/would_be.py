@@ -45,8 +45,9 @@ def staged_impact(presence: Presence) -> WouldBe:
     if kept is None or presence.at - kept.at > _FRESH:
         policy = with_staged(rows, presence.snapshot.policy)
         unchanged = policy is presence.snapshot.policy
-        after = presence.survey if unchanged else Surveyor(Engine(policy, presence.nodes.tree))
-        kept = WouldBe(after, impact(presence.survey, after, presence.at), presence.at)
+        before = presence.survey
+        after = before if unchanged else Surveyor(Engine(policy, presence.nodes.tree), like=before)
+        kept = WouldBe(after, impact(before, after, presence.at), presence.at)
         _kept[key] = kept
         while len(_kept) > _MOST_KEPT:
             _kept.popitem(last=False)

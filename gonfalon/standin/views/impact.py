@@ -101,7 +101,7 @@ class PreviewView(GuardedView):
         given.is_valid(raise_exception=True)
         asked, before = given.validated_data["operations"], self.presence.survey
         require_duties(self.presence, asked)
-        after = Surveyor(Engine(with_asked(asked, before.policy, self.presence.in_sight), before.tree))
+        after = Surveyor(Engine(with_asked(asked, before.policy, self.presence.in_sight), before.tree), like=before)
         changed = impact(before, after, self.presence.at)
         counts = {"gained": changed.gained, "lost": changed.lost}
         return Response({"gain": len(changed.gain), "lose": len(changed.lose), **counts})
