@@ -252,15 +252,13 @@ class Crowd:
         for i in np.unique(holder).tolist():
             level = Level.OWN if self.holders[i].own else Level.ALL if near is None else near
             given[i] = np.bitwise_or.reduce(tables[level, said[edges[i] : edges[i + 1]]], axis=0)
+        written = self._near_beneath(holder, branch) if near is None else 0
         hopeless = np.zeros(len(holder), dtype=sheet.plan.dtype)
         for column, action in enumerate(sheet.plan.actions):
             if action in WHOLE_BRANCH:
                 lacking = (given & below.bit(below.actions.index(action))) == 0
                 count = (lacking.astype(np.float32) @ sheet.kinds_beneath.T)[holder, branch]
-                lost = count > 0
-                if near is None:
-                    lost[lost] = count[lost] > self._near_beneath(holder[lost], branch[lost])
-                hopeless[lost] |= sheet.plan.bit(column)
+                hopeless[count > written] |= sheet.plan.bit(column)
         return hopeless
 
     def _near_beneath(self, holder: Ints, branch: Ints) -> Ints:

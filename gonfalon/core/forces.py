@@ -55,8 +55,7 @@ class Forces:
         kept = self._on.setdefault(plan, {})
         if effect not in kept:
             steps = self._steps
-            columns = np.array([plan.columns_of(self.limits, bits) for bits in steps.values], dtype=plan.dtype)
-            bits = columns[steps.bits[effect]]
+            bits = plan.columns_of(self.limits, steps.values)[steps.bits[effect]]
             some = bits.nonzero()[0]
             kept[effect] = Runs(steps.subject[some], steps.start[some], steps.end[some], bits[some])
         return kept[effect]

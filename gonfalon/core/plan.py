@@ -6,7 +6,7 @@
 Answers are bits: one integer a node, one bit an action, so that a step of §4 is a few array operations.
 """
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
@@ -114,9 +114,10 @@ class Plan:
         numbers: Bools = np.arange(1 << len(self.actions))[:, None] >> np.arange(len(self.actions)) & 1 == 1
         return numbers
 
-    def columns_of(self, limits: LimitIndex, bits: int) -> int:
-        """The columns that ask about some actions, each a bit as `LimitIndex.along` has it."""
-        return sum(1 << i for i, column in enumerate(self.columns) if bits >> limits.bit(column.action) & 1)
+    def columns_of(self, limits: LimitIndex, every: Iterable[int]) -> Bits:
+        """The columns that ask about some actions, each a bit as `LimitIndex.along` has it; for every such number."""
+        asked = [(1 << i, limits.bit(column.action)) for i, column in enumerate(self.columns)]
+        return np.array([sum([bit for bit, of in asked if bits >> of & 1]) for bits in every], dtype=self.dtype)
 
     @cached_property
     def branching(self) -> "Plan":

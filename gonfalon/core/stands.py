@@ -21,7 +21,7 @@ if TYPE_CHECKING:
     from gonfalon.core.sheet import Sheet
 
 _MOST = 0.5
-"""The part of all kinds of node from which on what is said of all of them is worth keeping for other sheets."""
+"""The part of all kinds of node, and of all that is said, from which on the whole is worth keeping for other sheets."""
 _SHIFT = 20
 _MASK = (1 << _SHIFT) - 1
 
@@ -81,7 +81,8 @@ class Stands:
         unknown = (asked & (self._place == 0)).nonzero()[0]
         if len(unknown):
             plan, present = self.sheet.plan, self.sheet.present
-            told = tables.of(plan, unknown) if present.mean() > _MOST else tables.some(plan, unknown, present)
+            most = present.mean() > _MOST and len(unknown) > _MOST * len(tables.every)
+            told = tables.of(plan, unknown) if most else tables.some(plan, unknown, present)
             counting = np.any(told, axis=(0, 2))
             if barred:
                 counting |= np.array([not barred.keys().isdisjoint(tables.every[i].subjects) for i in unknown])
