@@ -20,6 +20,8 @@ from gonfalon.core.vocabulary import Effect
 if TYPE_CHECKING:
     from gonfalon.core.sheet import Sheet
 
+MOST_KEPT = 1 << 28
+"""Bytes of bits that one sheet may keep: that of a whole tree lives as long as its policy, and people come and go."""
 _MOST = 0.5
 """The part of all kinds of node, and of all that is said, from which on the whole is worth keeping for other sheets."""
 _SHIFT = 20
@@ -48,9 +50,13 @@ class Stands:
         """`[levels, what is said, kinds]`, as far as anybody has been asked for who says it."""
         self._place = np.zeros(0, dtype=np.intp)
         """Where in the tables what is said stands: 0 not yet known, -1 it counts for nothing, else the place and 1."""
+        self._forget()
+
+    def _forget(self) -> None:
+        """Begin anew, with nothing."""
         self._numbers: dict[int, int] = {}
         self._parts = np.zeros((0, len(Level)), dtype=np.intp)
-        self._bits = np.zeros((1, sheet.length), dtype=sheet.plan.dtype)
+        self._bits = np.zeros((1, self.sheet.length), dtype=self.sheet.plan.dtype)
         self._used = 1
 
     def of(self, entries: Ints) -> Found:
@@ -58,6 +64,8 @@ class Stands:
         facts = self.roll.facts[entries]
         parts = np.zeros((len(entries), len(Level)), dtype=np.intp)
         with self.roll.lock:
+            if self._used * self.sheet.nothing.nbytes > MOST_KEPT:
+                self._forget()
             counting = (self._told(facts[:, Fact.SAID]) > 0).nonzero()[0]
             first, last = np.zeros((2, len(entries)), dtype=np.intp)
             first[counting] = self.sheet.rows_from(facts[counting, Fact.START])

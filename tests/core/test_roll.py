@@ -101,6 +101,18 @@ def test_numbers_are_the_same_whoever_asks_first():
     assert len(roll) == len(set(found[0])) == len(scopes) + 2
 
 
+def test_a_sheet_that_keeps_too_much_begins_anew_and_answers_the_same(monkeypatch):
+    scopes = [only(branches=["moorings"]), only(types=["berth"]), only(topics=["trade"])]
+    roles = {"writer": {"berth.edit": "own", "berth.see": "all"}}
+    given_to = [give(scope=scope, id=who, to=Subject.account(who)) for scope, who in zip(scopes, "xyz", strict=True)]
+    people = [Account(who) for who in "xyz"]
+    survey = engine(roles=roles, assignments=given_to, accounts=people).surveyor
+    kept = [survey.allowed([who], None, ["see", "edit"], NOW).tolist() for who in "xyz"]
+    monkeypatch.setattr("gonfalon.core.stands.MOST_KEPT", 0)
+    assert [survey.allowed([who], None, ["see", "edit"], NOW).tolist() for who in "xyz"] == kept
+    assert len(survey.whole(("see", "edit")).stands._numbers) <= len(scopes)
+
+
 @settings(max_examples=60, deadline=None)
 @given(engines())
 def test_what_an_entry_comes_to_is_what_its_source_says_within_its_scope(asked):
