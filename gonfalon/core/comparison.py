@@ -26,8 +26,10 @@ _FEW = 20
 """Up to so many accounts are asked each by itself, wherever any of them is touched: to tell them apart costs more."""
 
 
-_PIECES = 16
-"""Regions of so many in a tree, or fewer, are too wide to be put together with others."""
+_PART = 1 / 16
+"""The part of a tree from which on a region is too wide to be asked about together with others,"""
+_LITTLE = 2_000
+"""and the fewest nodes it then has."""
 
 
 class _About(NamedTuple):
@@ -211,7 +213,7 @@ class Comparison:
 
     @property
     def _much(self) -> float:
-        return len(self.tree) / _PIECES
+        return max(_LITTLE, len(self.tree) * _PART)
 
     @cached_property
     def _of_kind(self) -> Mapping[NodeKind, int]:
