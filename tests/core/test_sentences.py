@@ -1,12 +1,14 @@
 """Sentences of the rules that are easily passed over, each with an example (§2 to §7)."""
 
+from dataclasses import replace
+
 import pytest
 
-from gonfalon.core import MadeUp, Question
-from gonfalon.core.policy import Account, DirectGrant, FieldRule, Limit, Lock, Role, Subject
-from gonfalon.core.tree import profile
-from gonfalon.core.vocabulary import CHANGING, Effect
-from tests.core.harbour import ADA, BEN, CREW, EDITS, NOW, WRITER, ask, ask_new, engine, give, only
+from gonfalon.core import Engine, MadeUp, Question, Unreadable
+from gonfalon.core.policy import ANYWHERE, Account, DirectGrant, FieldRule, Limit, Lock, Role, Subject
+from gonfalon.core.tree import Tree, profile
+from gonfalon.core.vocabulary import CHANGING, Effect, Kind
+from tests.core.harbour import ADA, BEN, CREW, EDITS, NODES, NOW, WRITER, ask, ask_new, engine, give, harbour, only
 
 
 def limit(effect, node="moorings", to=WRITER, *, id="l", applies="branch", actions=None):
@@ -175,6 +177,29 @@ class TestLimitInForce:
         asked = self.asked(limit(Effect.STOP), limit(Effect.LIFT, "fees", id="u", applies="node"))
         assert ask(asked, "ada", "edit", "fees") == "allowed"
         assert ask(asked, "ada", "edit", "winter") == "stopped"
+
+
+class TestRoots:
+    """Whoever passes `site.settings` makes the roots of trees; nothing else that is given does."""
+
+    SETTINGS = {"site.settings": Kind.SITEWIDE}
+
+    def asked(self, grants, scope=ANYWHERE):
+        policy = harbour(roles={"writer": grants}, assignments=[give(scope=scope)])
+        return Engine(replace(policy, capabilities={**policy.capabilities, **self.SETTINGS}), Tree.build(NODES))
+
+    @pytest.mark.parametrize(
+        ("scope", "allowed"), [(ANYWHERE, True), (only(branches=["home"]), False), (only(types=["notice"]), False)]
+    )
+    def test_site_settings_are_a_matter_of_the_whole_site(self, scope, allowed):
+        asked = self.asked({"site.settings": "yes"}, scope)
+        assert asked.decide({"account": "ada", "action": "site.settings"}).allow == allowed
+
+    def test_a_page_that_is_created_lies_under_another(self):
+        asked = self.asked({"notice.create": "all", "site.settings": "yes"})
+        assert asked.decide({"account": "ada", "action": "create", "type": "notice", "node": "home"}).allow
+        with pytest.raises(Unreadable):
+            asked.decide({"account": "ada", "action": "create", "type": "notice", "node": None})
 
 
 class TestPartsOfANode:
