@@ -11,12 +11,12 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from gonfalon.core.crowd import MOST_CELLS, Crowd, has
-from gonfalon.core.ground import Rows
+from gonfalon.core.arrays import Bits, Bools, Ints
+from gonfalon.core.crowd import Crowd, has
 from gonfalon.core.holding import Holding
 from gonfalon.core.parts import Parts, Restricted
 from gonfalon.core.places import Places, Sides
-from gonfalon.core.plan import Bits, Bools
+from gonfalon.core.sheet import MOST_CELLS
 from gonfalon.core.tables import Level
 from gonfalon.core.turned import Turned, Turns
 
@@ -119,7 +119,7 @@ class Asker:
     def _written(self, groups: Sequence[_Alike]) -> "dict[Level, _Cells]":
         """What each account or its team wrote, and what it wrote itself: the same on both sides."""
         written, row_of = self.sides[1].survey.ground.writing, self.places[1].row_of
-        found: dict[Level, list[tuple[int, int, Rows]]] = {Level.TEAM: [], Level.OWN: []}
+        found: dict[Level, list[tuple[int, int, Ints]]] = {Level.TEAM: [], Level.OWN: []}
         everyone = [(i, id) for i, group in enumerate(groups) for id in group.who]
         for number, (i, id) in enumerate(everyone):
             account = self.sides[1].survey.policy.accounts.get(id) if id is not None else None
@@ -149,12 +149,12 @@ def _present(side: int, holdings: Sequence[Holdings]) -> list[Holding]:
 class _Cells(NamedTuple):
     """Nodes written by accounts: the place of each account among all, of its group, and the row of the node."""
 
-    who: Rows
-    group: Rows
-    row: Rows
+    who: Ints
+    group: Ints
+    row: Ints
 
     @classmethod
-    def of(cls, parts: Sequence[tuple[int, int, Rows]], row_of: Rows) -> "_Cells":
+    def of(cls, parts: Sequence[tuple[int, int, Ints]], row_of: Ints) -> "_Cells":
         """From accounts, their groups and positions of the tree; nodes told twice count once."""
         who, group, positions = zip(*parts, strict=True)
         lengths = [len(part) for part in positions]
@@ -245,6 +245,9 @@ class ActionsAsker(Asker):
         some_groups = (group for group, passes in zip(groups, passing, strict=True) if passes)
         return [_Alike(self._holdings(id), [id], minds_author=False) for group in some_groups for id in group.who]
 
+    def _minding(self, holdings: Sequence[Holdings]) -> Bools:
+        return np.zeros(len(holdings), dtype=bool) if self.whole_branch else super()._minding(holdings)
+
     def crowd(self, side: int, who: Sequence[Holding]) -> Crowd:
         return Crowd(self.sheets[side], who)
 
@@ -252,7 +255,7 @@ class ActionsAsker(Asker):
         return crowd.footings()
 
     def mind_author(self, side: int, crowd: Crowd) -> Bools:
-        return np.zeros(len(crowd.holders), dtype=bool) if self.whole_branch else crowd.mind_author()
+        return crowd.mind_author()
 
     def answers(self, side: int, crowd: Crowd, near: Level | None) -> Answers:
         return _Columns(crowd.may(None if self.whole_branch else near), self.sheets[side].plan.actions)

@@ -7,11 +7,11 @@ from typing import NamedTuple
 
 import numpy as np
 
+from gonfalon.core.arrays import Bools, Ints
 from gonfalon.core.askers import ActionsAsker, Asker, PartsAsker
-from gonfalon.core.ground import Rows
 from gonfalon.core.parts import Restricted
 from gonfalon.core.places import Places, Side, classes_of_children
-from gonfalon.core.plan import MOST_ACTIONS, Bools
+from gonfalon.core.plan import MOST_ACTIONS
 from gonfalon.core.profiles import ProfileAsker
 from gonfalon.core.question import Question
 from gonfalon.core.survey import Surveyor
@@ -179,7 +179,7 @@ class Comparison:
             yield both, both
 
     @cached_property
-    def _classes_of_children(self) -> Rows:
+    def _classes_of_children(self) -> Ints:
         return classes_of_children(self.sides)
 
     def _pieces(self, about: _About) -> Restricted:

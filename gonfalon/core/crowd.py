@@ -14,19 +14,17 @@ from typing import NamedTuple
 
 import numpy as np
 
+from gonfalon.core.arrays import Bits, Bools, Ints
 from gonfalon.core.holding import Holding
-from gonfalon.core.plan import Bits, Bools
 from gonfalon.core.roll import Fact
 from gonfalon.core.sheet import Sheet
-from gonfalon.core.tables import Ints, Level
-from gonfalon.core.vocabulary import WHOLE_BRANCH, Effect
-
-MOST_CELLS = 1 << 21
-"""Holders times rows that are best asked at once: arrays that fit into a processor's cache some ten times."""
+from gonfalon.core.tables import Level
+from gonfalon.core.vocabulary import Effect
+from gonfalon.core.whole_branches import keep_unfailing
 
 
 class Cells(NamedTuple):
-    """Rows of a sheet, each with the holder it concerns."""
+    """Ints of a sheet, each with the holder it concerns."""
 
     holder: Ints
     row: Ints
@@ -53,6 +51,10 @@ class Crowd:
         self.entry: Ints = place[place >= 0]
         """By pair: the entry, as a place in `found`."""
 
+    def on(self, sheet: Sheet, some: Iterable[int]) -> "Crowd":
+        """Some of the holders on another sheet."""
+        return Crowd(sheet, [self.holders[i] for i in some])
+
     # -- answers -------------------------------------------------------------------------------
 
     def may(self, near: Level | None = None) -> Bits:
@@ -69,7 +71,7 @@ class Crowd:
             may_open = has(passed, plan.opens)
             passed &= ~((sheet.locked & ~may_open) * plan.changing)
         if plan.whole_branch:
-            self._keep_whole_branches(near, passed)
+            keep_unfailing(self, near, passed)
         passed &= plan.asked
         return passed
 
@@ -218,60 +220,6 @@ class Crowd:
             closer[i] = not np.array_equal(bits[parts[i, Level.OWN], here], bits[parts[i, Level.ALL], here])
         return closer
 
-    # -- whole branches ------------------------------------------------------------------------
-
-    def _keep_whole_branches(self, near: Level | None, passed: Bits) -> None:
-        """Keep `remove` and `move` only where the same may be done to all beneath (§4)."""
-        sheet, (rows, starts, ends) = self.sheet, self.sheet.branches
-        if sheet.positions is None:
-            for part in at_once(sheet, len(passed)):
-                _keep_unfailing(sheet, passed, np.arange(len(passed))[part], passed[part].copy(), sheet)
-            return
-        passing = (passed[:, rows] & sheet.plan.whole_branch) != 0
-        passing[[i for i, who in enumerate(self.holders) if who.keyholder]] = False
-        holder, branch = passing.nonzero()
-        hopeless = self._hopeless(holder, branch, near)
-        passed[holder, rows[branch]] &= ~hopeless
-        hoping = (passed[holder, rows[branch]] & sheet.plan.whole_branch) != 0
-        asking, beneath = np.unique(holder[hoping]), np.unique(branch[hoping])
-        deep = sheet.beneath(starts[beneath], ends[beneath])
-        for part in at_once(deep, len(asking)):
-            each = Crowd(deep, [self.holders[i] for i in asking[part]]).may(near)
-            _keep_unfailing(sheet, passed, asking[part], each, deep)
-
-    def _hopeless(self, holder: Ints, branch: Ints, near: Level | None) -> Bits:
-        """By pair of them `remove` and `move` where the branch holds more than the holder can be given them for.
-
-        Those are the nodes of kinds that something of theirs gives it for, and as many as they or their team wrote.
-        """
-        sheet, roll = self.sheet, self.sheet.ground.roll
-        below = sheet.plan.branching
-        saids, said = np.unique(roll.facts[self.numbers, Fact.SAID], return_inverse=True)
-        tables, edges = roll.tables.of(below, saids), np.concatenate(([0], np.cumsum(self.counts)))
-        given = np.tile(below.nothing, (len(self.holders), 1))
-        for i in np.unique(holder).tolist():
-            level = Level.OWN if self.holders[i].own else Level.ALL if near is None else near
-            given[i] = np.bitwise_or.reduce(tables[level, said[edges[i] : edges[i + 1]]], axis=0)
-        written = self._near_beneath(holder, branch) if near is None else 0
-        hopeless = np.zeros(len(holder), dtype=sheet.plan.dtype)
-        for column, action in enumerate(sheet.plan.actions):
-            if action in WHOLE_BRANCH:
-                lacking = (given & below.bit(below.actions.index(action))) == 0
-                count = (lacking.astype(np.float32) @ sheet.kinds_beneath.T)[holder, branch]
-                hopeless[count > written] |= sheet.plan.bit(column)
-        return hopeless
-
-    def _near_beneath(self, holder: Ints, branch: Ints) -> Ints:
-        """By pair of them how many nodes of the branch the holder or their team wrote."""
-        ground, length, (_, starts, ends) = self.sheet.ground, len(self.sheet.tree), self.sheet.branches
-        accounts = [who.account for who in self.holders]
-        near = [_NONE if account is None else ground.writing.near(account) for account in accounts]
-        along = np.concatenate((_NONE, *(there + i * length for i, there in enumerate(near))))
-        edges = (holder * length + edge[branch] for edge in (starts, ends))
-        first, last = (np.searchsorted(along, edge) for edge in edges)
-        beneath: Ints = last - first
-        return beneath
-
 
 _NONE = np.array([], dtype=np.intp)
 
@@ -281,12 +229,6 @@ def has(bits: Bits, column: int) -> Bools:
     return has
 
 
-def at_once(sheet: Sheet, holders: int) -> Iterable[slice]:
-    """Holders in pieces that are best asked at once."""
-    step = max(1, MOST_CELLS // max(1, sheet.length))
-    return [slice(first, first + step) for first in range(0, holders, step)]
-
-
 def _joined(ones: Ints, others: Ints) -> tuple[Ints, Ints]:
     """Every pair of places with equal values, the second values ascending."""
     first, last = np.searchsorted(others, ones, "left"), np.searchsorted(others, ones, "right")
@@ -294,18 +236,3 @@ def _joined(ones: Ints, others: Ints) -> tuple[Ints, Ints]:
     of = np.repeat(np.arange(len(ones)), counts)
     along = np.arange(len(of)) - np.repeat(np.cumsum(counts) - counts, counts)
     return of, first[of] + along
-
-
-def _keep_unfailing(sheet: Sheet, passed: Bits, which: Ints, each: Bits, deep: Sheet) -> None:
-    """Take `remove` and `move` off the rows beneath which something fails in `each`, the answers of `deep` to some."""
-    rows, starts, ends = sheet.branches
-    starts, ends = deep.rows_from(starts), deep.rows_from(ends)
-    failing = np.zeros((len(which), deep.length + 1), dtype=np.int32)
-    for column, action in enumerate(sheet.plan.actions):
-        if action in WHOLE_BRANCH:
-            fails = (each & deep.plan.bit(deep.plan.actions.index(action))) == 0
-            np.cumsum(fails, axis=1, out=failing[:, 1:])
-            asked = np.ix_(which, rows)
-            holder, branch = (passed[asked] & sheet.plan.bit(column)).nonzero()
-            lost = failing[holder, ends[branch]] > failing[holder, starts[branch]]
-            passed[which[holder[lost]], rows[branch[lost]]] &= ~sheet.plan.bit(column)

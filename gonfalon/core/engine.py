@@ -12,9 +12,7 @@ from datetime import UTC, datetime
 from functools import cached_property
 from typing import Any
 
-import numpy as np
-from numpy.typing import NDArray
-
+from gonfalon.core.arrays import Bools
 from gonfalon.core.holding import (
     Holding,
     Holdings,
@@ -97,7 +95,7 @@ class Engine:
 
     def survey(
         self, accounts: Sequence[Who], nodes: Sequence[str] | None, actions: Sequence[str], at: datetime
-    ) -> NDArray[np.bool_]:
+    ) -> Bools:
         """`[accounts, nodes, actions]` yes or no, the same answers as `decide`.
 
         `None` is a visitor; nodes None are the whole tree in its order; `create` is asked as `create:T`,

@@ -15,14 +15,14 @@ from typing import Any
 
 import numpy as np
 
-from gonfalon.core.crowd import Crowd, at_once
+from gonfalon.core.crowd import Crowd
 from gonfalon.core.engine import Engine
 from gonfalon.core.faults import Unreadable, read_time
 from gonfalon.core.impact import Impact
 from gonfalon.core.policy import Assignment, Expectation, Policy
 from gonfalon.core.question import MadeUp, Who
 from gonfalon.core.requests import RANGES
-from gonfalon.core.sheet import Sheet
+from gonfalon.core.sheet import Sheet, at_once
 from gonfalon.core.vocabulary import ACTIONS, PART_ACTIONS, Reason
 from gonfalon.core.writing import write_time
 

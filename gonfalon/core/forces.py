@@ -12,16 +12,15 @@ from typing import Literal, NamedTuple
 from weakref import WeakKeyDictionary
 
 import numpy as np
-from numpy.typing import NDArray
 
+from gonfalon.core.arrays import Bits, Ints
 from gonfalon.core.limits import LimitIndex, Steps
-from gonfalon.core.plan import Bits, Plan
+from gonfalon.core.plan import Plan
 from gonfalon.core.policy import Subject
 from gonfalon.core.vocabulary import Effect
 
 Narrowing = Literal[Effect.STOP, Effect.BAR]
 _EFFECTS: tuple[Narrowing, ...] = (Effect.STOP, Effect.BAR)
-Ints = NDArray[np.intp]
 
 
 class Runs(NamedTuple):

@@ -8,16 +8,13 @@ from collections.abc import Mapping
 from functools import cached_property
 
 import numpy as np
-from numpy.typing import NDArray
 
+from gonfalon.core.arrays import Bools, Ints
 from gonfalon.core.forces import Forces
 from gonfalon.core.limits import LimitIndex
 from gonfalon.core.policy import Account, Policy
 from gonfalon.core.roll import Roll
 from gonfalon.core.tree import Tree
-
-Rows = NDArray[np.intp]
-Bools = NDArray[np.bool_]
 
 
 class Writing:
@@ -25,25 +22,25 @@ class Writing:
 
     def __init__(self, accounts: Mapping[str, Account], tree: Tree) -> None:
         self.accounts, self.tree = accounts, tree
-        self._near: dict[str, Rows] = {}
+        self._near: dict[str, Ints] = {}
 
-    def by(self, account: Account) -> Rows:
+    def by(self, account: Account) -> Ints:
         """What the account wrote."""
         return self.tree.by_author(account.id)
 
-    def near(self, account: Account) -> Rows:
+    def near(self, account: Account) -> Ints:
         """What the account, or a direct fellow member of one of its groups, wrote."""
         if account.id not in self._near:
             self._near[account.id] = np.unique(np.concatenate(self.parts(account)))
         return self._near[account.id]
 
-    def parts(self, account: Account) -> list[Rows]:
+    def parts(self, account: Account) -> list[Ints]:
         """The same, first what it wrote itself, then what each group did, some perhaps more than once."""
         return [self.by(account), *(self._by_group[group] for group in account.groups if group in self._by_group)]
 
     @cached_property
-    def _by_group(self) -> dict[str, Rows]:
-        by_group: dict[str, list[Rows]] = {}
+    def _by_group(self) -> dict[str, Ints]:
+        by_group: dict[str, list[Ints]] = {}
         for author in self.tree.authors:
             for group in self.accounts[author].groups if author in self.accounts else ():
                 by_group.setdefault(group, []).append(self.tree.by_author(author))
@@ -57,7 +54,7 @@ class Ground:
     """
 
     def __init__(self, policy: Policy, limits: LimitIndex, tree: Tree, like: "Ground | None" = None) -> None:
-        self.policy, self.limits, self.tree = policy, limits, tree
+        self.policy, self.tree = policy, tree
         self.roll = Roll(policy, limits, tree)
         self.writing, self.forces = Writing(policy.accounts, tree), Forces(limits)
         if like is not None and like.tree is tree:

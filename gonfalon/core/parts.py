@@ -11,12 +11,11 @@ from functools import cached_property, partial
 from typing import NamedTuple
 
 import numpy as np
-from numpy.typing import NDArray
 
+from gonfalon.core.arrays import Bools, Ints
 from gonfalon.core.crowd import Crowd, has
-from gonfalon.core.ground import Rows
 from gonfalon.core.holding import Holding, allows_component, allows_facet
-from gonfalon.core.plan import MOST_ACTIONS, Bools
+from gonfalon.core.plan import MOST_ACTIONS
 from gonfalon.core.policy import OPEN_FIELD, FieldRule, Policy
 from gonfalon.core.roll import Fact
 from gonfalon.core.survey import Surveyor
@@ -68,7 +67,7 @@ class Restricted(NamedTuple):
 class Parts:
     """Answers about one piece of restricted parts, at some ascending positions, under one policy."""
 
-    def __init__(self, survey: Surveyor, restricted: Restricted, positions: NDArray[np.intp]) -> None:
+    def __init__(self, survey: Surveyor, restricted: Restricted, positions: Ints) -> None:
         self.survey, self.policy, self.restricted = survey, survey.policy, restricted
         self.actions = restricted.actions
         self.sheet = survey.sheet(survey.plan(self.actions, alone=True), positions)
@@ -211,7 +210,7 @@ class _Asked:
                 continue
             marks = frozenset(mark for role in source.roles for mark in rule.table.get(role, ()))
             if not marks.isdisjoint({verb, f"{verb}-all"}):
-                passing: slice | Rows = self.sheet.everything
+                passing: slice | Ints = self.sheet.everything
             elif f"{verb}-own" in marks:
                 passing = self._own(who)
             else:
@@ -220,7 +219,7 @@ class _Asked:
             here[passing] = self.sheet.plan.every
             row |= has(self.sheet.within(source.scope, here), column)
 
-    def _own(self, who: Holding) -> slice | Rows:
+    def _own(self, who: Holding) -> slice | Ints:
         """The rows that the holder wrote, or is supposed to have written."""
         if who.own or self.near is Level.OWN:
             return self.sheet.everything

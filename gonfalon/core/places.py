@@ -12,9 +12,8 @@ from datetime import datetime
 import numpy as np
 from numpy.typing import NDArray
 
-from gonfalon.core.ground import Rows
+from gonfalon.core.arrays import Bools, Ints
 from gonfalon.core.holding import Holding
-from gonfalon.core.plan import Bools
 from gonfalon.core.policy import Assignment, DirectGrant
 from gonfalon.core.question import Who
 from gonfalon.core.survey import Surveyor
@@ -30,7 +29,7 @@ class Side:
     """
 
     survey: Surveyor
-    rows: Rows | None = None
+    rows: Ints | None = None
     held: dict[Who, Holding | None] = field(default_factory=dict)
 
     def holding(self, who: Who, at: datetime) -> Holding | None:
@@ -59,8 +58,8 @@ class Places:
     `sizes` is None where each place is a class of its own, `row_of` -1 at positions that are not asked.
     """
 
-    def __init__(self, tree: Tree, where: Bools | None = None, classes: Rows | None = None) -> None:
-        positions: Rows = np.arange(len(tree)) if where is None else where.nonzero()[0]
+    def __init__(self, tree: Tree, where: Bools | None = None, classes: Ints | None = None) -> None:
+        positions: Ints = np.arange(len(tree)) if where is None else where.nonzero()[0]
         self.positions, self.sizes = positions, None
         self.row_of = np.full(len(tree), -1, dtype=np.intp)
         self.row_of[positions] = np.arange(len(positions))
@@ -80,7 +79,7 @@ class Places:
         return counts
 
 
-def classes_of_children(sides: Sides) -> Rows:
+def classes_of_children(sides: Sides) -> Ints:
     """A number for each place of a tree: of a new node under those with the same number all is answered alike.
 
     New nodes have no kind, author, topics nor locks yet: only what begins or ends between two places counts.
@@ -91,7 +90,7 @@ def classes_of_children(sides: Sides) -> Rows:
         starting[list(_edges(side))] = True
     sites, trees = tree.codes("site"), tree.codes("tree")
     facts = sites * (int(trees.max(initial=0)) + 1) + trees
-    classes: Rows = np.cumsum(starting[:-1]) * (int(facts.max(initial=0)) + 1) + facts
+    classes: Ints = np.cumsum(starting[:-1]) * (int(facts.max(initial=0)) + 1) + facts
     return classes
 
 

@@ -12,17 +12,13 @@ from functools import cached_property
 from typing import Any
 
 import numpy as np
-from numpy.typing import NDArray
 
+from gonfalon.core.arrays import Bits, Bools
 from gonfalon.core.holding import capability_of
 from gonfalon.core.limits import LimitIndex
 from gonfalon.core.policy import Scope
 from gonfalon.core.tree import Tree
 from gonfalon.core.vocabulary import CHANGING, LOCKS_OPEN, WHOLE_BRANCH
-
-Bits = NDArray[np.uint64]
-"""An unsigned integer for each node, with a bit for each column of a plan: typed as the largest there may be."""
-Bools = NDArray[np.bool_]
 
 MOST_ACTIONS = 60
 """Actions one plan can hold: 64 bits, less those it may need of its own."""

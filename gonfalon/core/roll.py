@@ -14,10 +14,11 @@ from threading import RLock
 
 import numpy as np
 
+from gonfalon.core.arrays import Ints
 from gonfalon.core.holding import Holding, Source
 from gonfalon.core.limits import LimitIndex
 from gonfalon.core.policy import Policy, Scope, Subject
-from gonfalon.core.tables import Ints, Tables
+from gonfalon.core.tables import Tables
 from gonfalon.core.tree import Tree
 from gonfalon.core.vocabulary import Effect
 

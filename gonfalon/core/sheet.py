@@ -14,13 +14,16 @@ from typing import Any, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from gonfalon.core.arrays import Bits, Bools, Ints
 from gonfalon.core.forces import Narrowing
-from gonfalon.core.ground import Ground, Rows
+from gonfalon.core.ground import Ground
 from gonfalon.core.holding import Said
-from gonfalon.core.plan import Bits, Bools, Plan
+from gonfalon.core.plan import Plan
 from gonfalon.core.policy import Account, Scope, Subject
 from gonfalon.core.stands import Stands
-from gonfalon.core.tables import Ints
+
+MOST_CELLS = 1 << 21
+"""Holders times rows that are best asked at once: arrays that fit into a processor's cache some ten times."""
 
 
 class Narrowed(NamedTuple):
@@ -43,8 +46,8 @@ class Sheet:
     `positions` are places in the tree, ascending, or None for the whole tree.
     """
 
-    def __init__(self, plan: Plan, ground: Ground, positions: Rows | None = None) -> None:
-        self.plan, self.ground, self.tree, self.limits = plan, ground, plan.tree, ground.limits
+    def __init__(self, plan: Plan, ground: Ground, positions: Ints | None = None) -> None:
+        self.plan, self.ground, self.tree = plan, ground, plan.tree
         self.positions = None if positions is not None and len(positions) == len(self.tree) else positions
         self.length = len(self.tree) if positions is None else len(positions)
         self.kinds = self._of(self.tree.kinds)
@@ -189,7 +192,7 @@ class Sheet:
     # -- whole branches ------------------------------------------------------------------------
 
     @cached_property
-    def branches(self) -> tuple[Rows, Rows, Rows]:
+    def branches(self) -> tuple[Ints, Ints, Ints]:
         """The rows with something beneath them, and where in the tree the branch of each begins and ends."""
         positions = np.arange(self.length) if self.positions is None else self.positions
         rows = (self.tree.ends[positions] > positions + 1).nonzero()[0]
@@ -203,7 +206,7 @@ class Sheet:
         held = [np.bincount(self.tree.kinds[i:j], minlength=count) for i, j in zip(starts, ends, strict=True)]
         return np.array(held, dtype=np.float32).reshape(len(starts), count)
 
-    def beneath(self, starts: Rows, ends: Rows) -> "Sheet":
+    def beneath(self, starts: Ints, ends: Ints) -> "Sheet":
         """A sheet of some branches of the tree, whole, for `remove` and `move`."""
         opens = np.zeros(len(self.tree) + 1, dtype=np.intp)
         np.add.at(opens, starts, 1)
@@ -213,28 +216,34 @@ class Sheet:
 
     # -- who wrote what ------------------------------------------------------------------------
 
-    def rows_by(self, account: Account) -> Rows:
+    def rows_by(self, account: Account) -> Ints:
         """The rows of what the account wrote, ascending."""
         return self.rows_at(self.ground.writing.by(account))
 
-    def rows_near(self, account: Account) -> Rows:
+    def rows_near(self, account: Account) -> Ints:
         """The rows of what the account, or a direct fellow member of a group, wrote, ascending."""
         return self.rows_at(self.ground.writing.near(account))
 
-    def rows_at(self, positions: Rows) -> Rows:
+    def rows_at(self, positions: Ints) -> Ints:
         """The rows of those among some positions of the tree that are on this sheet."""
         if self.positions is None:
             return positions
         rows = self.row_of[positions]
-        here: Rows = rows[rows >= 0]
+        here: Ints = rows[rows >= 0]
         return here
 
     @cached_property
-    def row_of(self) -> Rows:
+    def row_of(self) -> Ints:
         """The row of each position of the tree; -1 where it has none."""
         rows = np.full(len(self.tree), -1, dtype=np.intp)
         rows[slice(None) if self.positions is None else self.positions] = np.arange(self.length)
         return rows
+
+
+def at_once(sheet: Sheet, holders: int) -> Iterable[slice]:
+    """Holders in pieces that are best asked at once."""
+    step = max(1, MOST_CELLS // max(1, sheet.length))
+    return [slice(first, first + step) for first in range(0, holders, step)]
 
 
 def _keep(here: Bools, matching: Sequence[Bools | None], codes: Ints) -> None:

@@ -12,9 +12,9 @@ from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
 
-from gonfalon.core.plan import Bits, Bools
+from gonfalon.core.arrays import Bits, Bools, Ints
 from gonfalon.core.roll import Fact
-from gonfalon.core.tables import Ints, Level
+from gonfalon.core.tables import Level
 from gonfalon.core.vocabulary import Effect
 
 if TYPE_CHECKING:

@@ -18,12 +18,13 @@ from typing import TYPE_CHECKING
 import numpy as np
 from numpy.typing import NDArray
 
-from gonfalon.core.crowd import Crowd, at_once, has
+from gonfalon.core.arrays import Bits, Bools, Ints
+from gonfalon.core.crowd import Crowd, has
 from gonfalon.core.ground import Ground
 from gonfalon.core.holding import Holding
-from gonfalon.core.plan import MOST_ACTIONS, Bits, Bools, Plan
+from gonfalon.core.plan import MOST_ACTIONS, Plan
 from gonfalon.core.question import Who
-from gonfalon.core.sheet import Sheet
+from gonfalon.core.sheet import Sheet, at_once
 from gonfalon.core.tables import GIVES, Level
 from gonfalon.core.vocabulary import CHANGING, WHOLE_BRANCH, Effect, Extent, Reason
 
@@ -235,7 +236,7 @@ class Surveyor:
             self._sheets[actions] = self.sheet(self.plan(actions), None)
         return self._sheets[actions]
 
-    def sheet(self, plan: Plan, positions: NDArray[np.intp] | None) -> Sheet:
+    def sheet(self, plan: Plan, positions: Ints | None) -> Sheet:
         """A sheet of some nodes, by their ascending places in the tree."""
         return Sheet(plan, self.ground, positions)
 

@@ -9,14 +9,12 @@ from collections.abc import Sequence
 from enum import IntEnum
 
 import numpy as np
-from numpy.typing import NDArray
 
+from gonfalon.core.arrays import Bits, Bools, Ints
 from gonfalon.core.holding import Said
-from gonfalon.core.plan import Bits, Bools, Plan
+from gonfalon.core.plan import Plan
 from gonfalon.core.policy import Policy
 from gonfalon.core.vocabulary import Extent
-
-Ints = NDArray[np.intp]
 
 
 class Level(IntEnum):

@@ -12,8 +12,8 @@ from typing import Any, TypeVar
 
 import numpy as np
 
+from gonfalon.core.arrays import Bools
 from gonfalon.core.engine import Engine
-from gonfalon.core.plan import Bools
 from gonfalon.core.policy import Assignment, DirectGrant, Limit, Policy, Scope, Subject
 from gonfalon.core.vocabulary import ACTIONS, CHANGING, FIELDS_PRIVATE, LOCKS_OPEN, PROFILE, Effect
 

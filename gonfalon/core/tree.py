@@ -11,8 +11,8 @@ from functools import cached_property
 from typing import Any, Literal, NamedTuple, get_args
 
 import numpy as np
-from numpy.typing import NDArray
 
+from gonfalon.core.arrays import Bools, Ints
 from gonfalon.core.vocabulary import PROFILE
 
 Column = Literal["site", "tree", "topics"]
@@ -72,12 +72,12 @@ def profile(account: str) -> Target:
 class Tree:
     """All nodes of both trees, in preorder."""
 
-    def __init__(self, nodes: Sequence[Node], ends: NDArray[np.intp]) -> None:
+    def __init__(self, nodes: Sequence[Node], ends: Ints) -> None:
         self.nodes = nodes
         self.ends = ends
         self.index = {node.id: i for i, node in enumerate(nodes)}
-        self._matching_type: dict[frozenset[str], NDArray[np.bool_]] = {}
-        self._matching_topic: dict[frozenset[str], NDArray[np.bool_]] = {}
+        self._matching_type: dict[frozenset[str], Bools] = {}
+        self._matching_topic: dict[frozenset[str], Bools] = {}
 
     @classmethod
     def build(cls, nodes: Iterable[Node]) -> "Tree":
@@ -137,7 +137,7 @@ class Tree:
         return Target(node.id, self.path(id), node.type, node.tree, node.site, node.author, node.state, node.topics)
 
     @cached_property
-    def published(self) -> NDArray[np.bool_]:
+    def published(self) -> Bools:
         return np.array([n.state == "published" for n in self.nodes], dtype=bool)
 
     @cached_property
@@ -145,31 +145,31 @@ class Tree:
         return tuple(sorted({n.type for n in self.nodes}))
 
     @cached_property
-    def kinds(self) -> NDArray[np.intp]:
+    def kinds(self) -> Ints:
         """What makes nodes ask the same capabilities: twice the place in `type_names`, one more if not published."""
         code = {name: 2 * i for i, name in enumerate(self.type_names)}
         types = np.array([code[n.type] for n in self.nodes], dtype=np.intp)
         return types + ~self.published
 
-    def codes(self, column: Column) -> NDArray[np.intp]:
+    def codes(self, column: Column) -> Ints:
         """What each node has in a column, as its place among all the values there are."""
         return self._columns[column][1]
 
-    def having(self, column: Literal["site", "tree"], values: frozenset[str]) -> NDArray[np.bool_]:
+    def having(self, column: Literal["site", "tree"], values: frozenset[str]) -> Bools:
         """Which nodes have one of some sites or trees."""
         return self.matching(column, values)[self.codes(column)]
 
-    def matching(self, column: Literal["site", "tree"], values: frozenset[str]) -> NDArray[np.bool_]:
+    def matching(self, column: Literal["site", "tree"], values: frozenset[str]) -> Bools:
         """Which values of a column, by their codes, are among some."""
         return np.array([value in values for value in self._columns[column][0]], dtype=bool)
 
-    def matching_type(self, types: frozenset[str]) -> NDArray[np.bool_]:
+    def matching_type(self, types: frozenset[str]) -> Bools:
         """Which of `type_names` are among some types."""
         if types not in self._matching_type:
             self._matching_type[types] = np.array([name in types for name in self.type_names], dtype=bool)
         return self._matching_type[types]
 
-    def matching_topic(self, topics: frozenset[str]) -> NDArray[np.bool_]:
+    def matching_topic(self, topics: frozenset[str]) -> Bools:
         """Which sets of topics, by their codes, hold at least one of some topics."""
         if topics not in self._matching_topic:
             sets = self._columns["topics"][0]
@@ -177,15 +177,15 @@ class Tree:
         return self._matching_topic[topics]
 
     @cached_property
-    def _columns(self) -> dict[Column, tuple[list[Any], NDArray[np.intp]]]:
-        columns: dict[Column, tuple[list[Any], NDArray[np.intp]]] = {}
+    def _columns(self) -> dict[Column, tuple[list[Any], Ints]]:
+        columns: dict[Column, tuple[list[Any], Ints]] = {}
         for column in get_args(Column):
             values = [getattr(n, column) for n in self.nodes]
             code = {value: i for i, value in enumerate(dict.fromkeys(values))}
             columns[column] = (list(code), np.array([code[v] for v in values], dtype=np.intp))
         return columns
 
-    def by_author(self, id: str) -> NDArray[np.intp]:
+    def by_author(self, id: str) -> Ints:
         """The positions of what somebody wrote, ascending."""
         numbers, order, edges = self._authors
         number = numbers.get(id)
@@ -197,7 +197,7 @@ class Tree:
         return self._authors[0].keys()
 
     @cached_property
-    def _authors(self) -> tuple[dict[str, int], NDArray[np.intp], list[int]]:
+    def _authors(self) -> tuple[dict[str, int], Ints, list[int]]:
         """A number for each author, all that was written by that number, and where the work of each begins there."""
         numbers: dict[str, int] = {}
         codes = np.array(

@@ -5,10 +5,11 @@ from itertools import combinations
 import numpy as np
 from hypothesis import given, settings
 
-from gonfalon.core.crowd import Crowd, at_once
+from gonfalon.core.crowd import Crowd
 from gonfalon.core.ground import Ground
 from gonfalon.core.places import Places, Side, classes_of_children
 from gonfalon.core.policy import Account
+from gonfalon.core.sheet import at_once
 from gonfalon.core.tables import Level
 from tests.core.harbour import NOW, engine
 from tests.core.test_survey import engines
