@@ -249,7 +249,7 @@ def undo_applied(change_set: ChangeSet, owner: str, by: By, in_sight: Container[
 def _write(rows: list[StagedOperation], policy: Policy, by: By, kind: str, change_set: ChangeSet) -> Entry:
     """Write operations to rows, keep how they left their parts and what takes them back, and tell the ledger."""
     names = telling.Names([{"data": row.data, "was": row.was} for row in rows])
-    told = [telling.change(row.data, row.was, names) for row in rows]
+    told = [telling.recorded(row.data, row.was, names) for row in rows]
     for row in rows:
         one = operations.KINDS[row.data["kind"]]
         row.reverse = one.reverse(row.data, row.was)

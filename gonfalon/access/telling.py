@@ -77,6 +77,18 @@ def change(data: Data, was: Any, names: Names) -> Change:
     return _TELL[data["kind"]](data, was, names)
 
 
+def recorded(data: Data, was: Any, names: Names) -> Change:
+    """The same for the ledger, with the nodes that it names."""
+    told, nodes = change(data, was, names), []
+    for said in (data, was):
+        if isinstance(said, dict):
+            nodes += [said["node"]] if "node" in said else []
+            nodes += (said.get("scope") or {}).get("branches") or []
+    if nodes:
+        told["nodes"] = sorted(set(nodes))
+    return told
+
+
 def _answer(data: Data, was: Any, names: Names) -> Change:
     what = f"{names.roles.get(data['role'], data['role'])}: {capability_words(data['capability'])}"
     return Change(what=what, was=SAID[was], now=SAID[data["says"]])

@@ -26,7 +26,8 @@ class By:
 class Change(TypedDict):
     """One thing that changed, in words, with what it was and what it is.
 
-    `field` when it is a node's field; `needs` when only those may know of it who have that capability on the node.
+    `field` when it is a node's field; `needs` when only those may know of it who have that capability on the node;
+    `nodes` when it names some, which only those may know of in whose sight all of them are.
     """
 
     what: str
@@ -34,6 +35,7 @@ class Change(TypedDict):
     now: Any
     field: NotRequired[str]
     needs: NotRequired[str]
+    nodes: NotRequired[list[str]]
 
 
 class Entry(models.Model):

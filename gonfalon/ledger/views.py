@@ -1,6 +1,7 @@
 """Reading the ledger."""
 
-from typing import Any
+from collections.abc import Sequence
+from typing import Any, NamedTuple
 
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import serializers
@@ -14,6 +15,7 @@ from gonfalon.server.people import names_of
 from gonfalon.server.presence import Presence
 
 PAGE = 50
+OUT_OF_SIGHT = "Something out of your sight was changed"
 
 
 class ChangeShape(serializers.Serializer):
@@ -70,7 +72,7 @@ class LedgerView(GuardedView):
                 "entries": [
                     _entry(e, names, self.presence)
                     for e in page[:PAGE]
-                    if not search or _as_far_as_seen(e, self.presence)[0] == e.summary
+                    if not search or _as_far_as_seen(e, self.presence).summary == e.summary
                 ],
                 "before": page[PAGE - 1].number if len(page) > PAGE else None,
             }
@@ -78,30 +80,40 @@ class LedgerView(GuardedView):
 
 
 def _entry(entry: Entry, names: dict[str, str], presence: Presence) -> dict[str, Any]:
-    summary, changes = _as_far_as_seen(entry, presence)
+    seen = _as_far_as_seen(entry, presence)
     return {
         "number": entry.number,
         "at": entry.at,
         "actor": names.get(entry.actor or "", entry.actor),
         "standing_for": names.get(entry.standing_for or "", entry.standing_for),
         "kind": entry.kind,
-        "summary": summary,
+        "summary": seen.summary,
         "about_kind": entry.about_kind,
-        "about_id": entry.about_id,
-        "changes": changes,
+        "about_id": seen.about_id,
+        "changes": [{key: change[key] for key in ("what", "was", "now")} for change in seen.changes],
     }
 
 
-def _as_far_as_seen(entry: Entry, presence: Presence) -> tuple[str, list[Change]]:
-    """What a reader may know of an entry: nothing of a node out of sight, no value of a field closed to them."""
+class _Seen(NamedTuple):
+    """What a reader may know of an entry."""
+
+    summary: str
+    about_id: str
+    changes: Sequence[Change]
+
+
+def _as_far_as_seen(entry: Entry, presence: Presence) -> _Seen:
+    """Nothing of a node out of sight, no value of a field closed to the reader."""
     if entry.about_kind != "node" or entry.about_id not in presence.nodes.tree:
-        return entry.summary, entry.changes
+        told = [c for c in entry.changes if presence.in_sight.issuperset(c.get("nodes", ()))]
+        whole = len(told) == len(entry.changes)
+        return _Seen(entry.summary if whole else OUT_OF_SIGHT, entry.about_id, told)
 
     def may(action: str, field: str | None = None) -> bool:
         target = presence.nodes.tree.target(entry.about_id)
         return decide(presence, Question(presence.who, action, target, presence.at, field=field), trail=False).allow
 
     if not may("see"):
-        return "Something out of your sight was changed", []
+        return _Seen(OUT_OF_SIGHT, "", [])
     told = [c for c in entry.changes if "field" not in c or may("see-field", c["field"])]
-    return entry.summary, [c for c in told if "needs" not in c or may(c["needs"])]
+    return _Seen(entry.summary, entry.about_id, [c for c in told if "needs" not in c or may(c["needs"])])

@@ -98,6 +98,13 @@ class Presence:
         return kept_known(self.survey, self.who, self.at)
 
     @cached_property
+    def in_sight_of_actor(self) -> set[str]:
+        """The same for whoever signed in, whomever they stand in for."""
+        if not self.standing_in or self.actor is None:
+            return self.in_sight
+        return known(self.survey, self.actor.id, self.at)
+
+    @cached_property
     def actor(self) -> Account | None:
         """The active account that signed in, as long as its password is the one it signed in with."""
         id = self._session.get(ACCOUNT_KEY)

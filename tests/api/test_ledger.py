@@ -3,7 +3,7 @@
 import pytest
 
 from gonfalon.ledger.models import By, Entry, record
-from tests.api.conftest import ok
+from tests.api.conftest import apply, ok
 
 
 def test_an_entry_is_never_changed_or_removed():
@@ -54,6 +54,40 @@ def test_it_tells_nothing_the_rules_keep_from_its_reader(ask, odile):
     assert b"Secret" not in read.content
     assert ok(ask("ludo").get("ledger", search="Secret"))["entries"] == []
     assert len(ok(odile.get("ledger", search="Secret"))["entries"]) == 1
+
+
+def test_it_names_no_page_out_of_its_readers_sight_whatever_was_done_about_it(ask, odile):
+    """Limits, scopes and expectations are told by the page they are about; its id may speak, too."""
+    stop = {"node": "min-2026-10", "to": {"kind": "role", "id": "pilot"}, "effect": "stop", "actions": ["edit"]}
+    scope = {"branches": ["min-2026-10"]}
+    apply(odile, {"kind": "set-limit", "applies": "branch", **stop})
+    apply(odile, {"kind": "give-role", "role": "pilot", "to": {"kind": "account", "id": "edda"}, "scope": scope})
+    minutes = {"account": "ines", "action": "see", "node": "min-2026-10", "expect": "deny"}
+    ok(odile.delete(f"expectations/{ok(odile.post('expectations', minutes), 201)['id']}"), 204)
+    ok(odile.patch("desk/pages/min-2026-10", {"title": "Secret minutes"}, **{"If-Match": '"1"'}))
+
+    told = odile.get("ledger").data_read["entries"][:5]
+    assert sum("Minutes of October" in f"{e['summary']} {e['changes']}" for e in told) == 5
+    assert all(e["changes"] for e in told)
+    read = ask("ludo").get("ledger")
+    assert {e["summary"] for e in read.data_read["entries"][:5]} == {"Something out of your sight was changed"}
+    assert [e["changes"] for e in read.data_read["entries"][:5]] == [[]] * 5
+    for word in (b"Minutes of October", b"Secret", b"min-2026-10"):
+        assert word not in read.content
+    assert ok(ask("ludo").get("ledger", search="Minutes of October"))["entries"] == []
+
+
+def test_what_else_was_changed_with_something_out_of_sight_is_told(ask, odile):
+    stop = {"to": {"kind": "role", "id": "pilot"}, "effect": "stop", "actions": ["edit"], "applies": "branch"}
+    apply(odile, *({"kind": "set-limit", "node": node, **stop} for node in ("min-2026-10", "fees")))
+    [entry, *_] = ok(ask("ludo").get("ledger"))["entries"]
+    assert [c["what"] for c in entry["changes"]] == ["Limit on Fees and dues"]
+
+
+def test_an_entry_tells_only_what_was_what_it_was_and_is(odile):
+    ok(odile.patch("desk/pages/p3-sail-loft", {"values": {"telephone": "1"}}, **{"If-Match": '"1"'}))
+    [entry, *_] = ok(odile.get("ledger"))["entries"]
+    assert {key for change in entry["changes"] for key in change} == {"what", "was", "now"}
 
 
 def test_a_page_costs_the_same_however_long(odile, django_assert_num_queries):

@@ -233,6 +233,25 @@ class TestExpectations:
         assert self.standing(odile)[id]["object"] == "Minutes of October"
         assert self.standing(ask("ludo"))[id]["object"] == "a page out of sight"
 
+    def test_a_page_out_of_sight_is_as_good_as_not_there_for_whoever_records(self, ask, odile):
+        apply(
+            odile,
+            {"kind": "set-answer", "role": "tenant-editor", "capability": "expectations.keep", "says": "yes"},
+        )
+
+        def told(place, node):
+            asked = {"account": "ines", "action": "see", place: node, "expect": "deny"}
+            return str(refused(ask("ines").post("expectations", asked), "invalid", 422)).replace(node, "…")
+
+        for place in ("node", "branch"):
+            assert told(place, "min-2026-10") == told(place, "atlantis")
+
+    def test_what_is_hidden_from_whom_one_stands_in_for_can_be_expected_to_stay_so(self, odile):
+        ok(odile.post("stand-in", {"account": "ines"}), 204)
+        minutes = {"account": "ines", "action": "see", "node": "min-2026-10", "expect": "deny"}
+        told = ok(odile.post("expectations", minutes), 201)
+        assert (told["holds"], told["object"]) == (True, "Minutes of October")
+
     def test_one_can_be_dropped(self, odile):
         ok(odile.delete("expectations/expectation-01"), 204)
         assert "expectation-01" not in self.standing(odile)

@@ -17,7 +17,7 @@ from gonfalon.core import Policy, Question
 from gonfalon.core.expectations import Result, prove
 from gonfalon.core.requests import RANGES
 from gonfalon.core.vocabulary import ACTIONS, PART_ACTIONS, Kind
-from gonfalon.ledger.models import record
+from gonfalon.ledger.models import Change, record
 from gonfalon.server.guard import GuardedView, May, SignedIn, decide
 from gonfalon.server.paging import PAGED, paged
 from gonfalon.server.people import names_of
@@ -85,7 +85,7 @@ class ExpectationInput(serializers.Serializer):
         if len(places) != (0 if sitewide else 1):
             raise serializers.ValidationError({"node": "Say which page or branch it is about."})
         for key in places:
-            if data[key] not in self.context["nodes"].tree:
+            if data[key] not in self.context["in_sight"]:
                 raise serializers.ValidationError({key: "There is no such page."})
         if "field" in action and data.get("field") not in {f.key for t in TYPES.values() for f in t.fields}:
             raise serializers.ValidationError({"field": "There is no such field."})
@@ -114,7 +114,8 @@ class ExpectationsView(GuardedView):
     @transaction.atomic
     def post(self, request: Request) -> Response:
         given = ExpectationInput(
-            data=request.data, context={"policy": self.presence.snapshot.policy, "nodes": self.presence.nodes}
+            data=request.data,
+            context={"policy": self.presence.snapshot.policy, "in_sight": self.presence.in_sight_of_actor},
         )
         given.is_valid(raise_exception=True)
         data = dict(given.validated_data)
@@ -124,13 +125,14 @@ class ExpectationsView(GuardedView):
             question=data, expect=expect, note=note, recorded_by=actor.id if actor else None
         )
         results = prove(self.presence.survey.engine, [as_asked(row)], self.presence.at)
-        [told] = expectations_data([row], results, self.presence.in_sight)
-        may = "may" if expect == "allow" else "may not"
+        [told] = expectations_data([row], results, self.presence.in_sight_of_actor)
+        words = f"{told['who']} {'may' if expect == 'allow' else 'may not'} {told['verb']} {told['object']}".strip()
         record(
             self.presence.by,
             "expectation.recorded",
-            f"Expect: {told['who']} {may} {told['verb']} {told['object']}".strip(),
+            f"Expect: {words}",
             about=("expectation", row.id),
+            changes=[_change(row, words, None, "expected")],
         )
         return Response(told, status=201)
 
@@ -146,14 +148,21 @@ class ExpectationView(GuardedView):
             raise NotFound("expectation")
         names = names_in([row], self.presence.in_sight)
         verb, thing = action_words(row.question, names)
+        words = f"{subject_words(row.question, names)}, {verb} {thing}".strip()
         record(
             self.presence.by,
             "expectation.dropped",
-            f"No longer expected: {subject_words(row.question, names)}, {verb} {thing}".strip(),
+            f"No longer expected: {words}",
             about=("expectation", row.id),
+            changes=[_change(row, words, "expected", "no longer")],
         )
         row.delete()
         return Response(status=204)
+
+
+def _change(row: Expectation, words: str, was: str | None, now: str) -> Change:
+    places = [row.question[key] for key in ("node", "branch") if row.question.get(key) is not None]
+    return Change(what=words, was=was, now=now, nodes=places)
 
 
 def expectations_data(rows: list[Expectation], results: list[Result], in_sight: set[str]) -> list[dict[str, Any]]:
