@@ -1,8 +1,10 @@
 """Reading the ledger."""
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
+from itertools import islice
 from typing import Any, NamedTuple
 
+from django.db.models import QuerySet
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
@@ -56,7 +58,8 @@ class LedgerView(GuardedView):
         ],
     )
     def get(self, request: Request) -> Response:
-        """Two queries a page: the entries, and the names of the people in them."""
+        """Two queries a page: the entries, and the names of the people in them; more where a search finds much
+        that is out of sight."""
         entries = Entry.objects.all()
         if before := request.query_params.get("before"):
             entries = entries.filter(number__lt=int(before) if before.isdigit() else 0)
@@ -64,19 +67,24 @@ class LedgerView(GuardedView):
             entries = entries.filter(summary__icontains=search)
         if kind := request.query_params.get("kind"):
             entries = entries.filter(kind__startswith=kind)
-        page = list(entries[: PAGE + 1])
+        page = list(islice(_found(entries, search, self.presence), PAGE + 1))
         names = names_of({id for e in page for id in (e.actor, e.standing_for) if id})
         return Response(
             {
-                # What is out of sight is not found by its words either: a hit would tell them.
-                "entries": [
-                    _entry(e, names, self.presence)
-                    for e in page[:PAGE]
-                    if not search or _as_far_as_seen(e, self.presence).summary == e.summary
-                ],
+                "entries": [_entry(e, names, self.presence) for e in page[:PAGE]],
                 "before": page[PAGE - 1].number if len(page) > PAGE else None,
             }
         )
+
+
+def _found(entries: QuerySet[Entry], search: str | None, presence: Presence) -> Iterator[Entry]:
+    """Entries in their order. What is out of sight is not found by its words: a hit, or a further page, would tell."""
+    more = True
+    while more:
+        batch = list(entries[: PAGE + 1])
+        yield from (e for e in batch if not search or _as_far_as_seen(e, presence).summary == e.summary)
+        if more := len(batch) > PAGE:
+            entries = entries.filter(number__lt=batch[-1].number)
 
 
 def _entry(entry: Entry, names: dict[str, str], presence: Presence) -> dict[str, Any]:

@@ -77,6 +77,15 @@ def test_it_names_no_page_out_of_its_readers_sight_whatever_was_done_about_it(as
     assert ok(ask("ludo").get("ledger", search="Minutes of October"))["entries"] == []
 
 
+def test_a_search_tells_not_even_that_there_is_more(ask, odile):
+    for _ in range(60):
+        record(By("odile"), "page.saved", "Saved Secret minutes", about=("node", "min-2026-10"))
+    record(By("odile"), "page.saved", "Saved Secret recipe", about=("node", "p3-sail-loft"))
+    assert ok(odile.get("ledger", search="Secret"))["before"] is not None
+    found = ok(ask("ludo").get("ledger", search="Secret"))
+    assert ([e["summary"] for e in found["entries"]], found["before"]) == (["Saved Secret recipe"], None)
+
+
 def test_what_else_was_changed_with_something_out_of_sight_is_told(ask, odile):
     stop = {"to": {"kind": "role", "id": "pilot"}, "effect": "stop", "actions": ["edit"], "applies": "branch"}
     apply(odile, *({"kind": "set-limit", "node": node, **stop} for node in ("min-2026-10", "fees")))

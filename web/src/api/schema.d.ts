@@ -631,7 +631,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Two queries a page: the entries, and the names of the people in them. */
+        /**
+         * @description Two queries a page: the entries, and the names of the people in them; more where a search finds much
+         *     that is out of sight.
+         */
         get: operations["ledger"];
         put?: never;
         post?: never;
