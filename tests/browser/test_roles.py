@@ -271,3 +271,21 @@ def test_anything_is_found_by_a_few_letters(open_as):
     page.keyboard.press("Escape")
     page.keyboard.press("?")
     expect(page.get_by_role("dialog", name="Keys")).to_contain_text("find anything")
+
+
+def test_whoever_types_ahead_of_the_answers_comes_to_what_they_typed(open_as):
+    """Fewer letters found Café tenant first; Enter waits for what all of them find."""
+    page = open_as(ODILE, "/ledger")
+    expect(page.get_by_role("heading", name="Ledger")).to_be_visible()
+    page.keyboard.press("Control+k")
+    page.keyboard.type("tenant")
+    expect(page.get_by_role("option", selected=True)).to_contain_text("Café tenant")
+    held = []
+    page.route("**/api/find?*", lambda route: held.append(route))
+    with page.expect_request(re.compile("words=tenant%20editor$")):
+        page.keyboard.type(" editor")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("option", selected=True)).to_contain_text("Café tenant")
+    for route in held:
+        route.continue_()
+    expect(page.get_by_role("grid", name="Board of Tenant editor")).to_be_visible()

@@ -1,7 +1,7 @@
 // Find anything: places, roles, accounts, pages and capabilities, by a few letters. Ctrl K opens it.
 import { useQuery } from "@tanstack/react-query";
 import { Command } from "cmdk";
-import { useEffect, useState } from "react";
+import { useCallback, useEffect, useState } from "react";
 import { useNavigate } from "react-router";
 import { answer, api } from "../api/client";
 import { rowsOf } from "../define/grid";
@@ -49,16 +49,22 @@ export function Find({ session }: { session: Session }) {
         overlayClassName="fixed inset-0 z-40 bg-rod/45"
         contentClassName="fixed top-[12vh] left-1/2 z-50 w-[560px] max-w-[94vw] -translate-x-1/2 overflow-hidden rounded-lg border-t-[3px] border-brass bg-paper text-ink shadow-2xl"
       >
-        <Goals session={session} onChoice={choose} onGone={() => setOpen(false)} />
+        <Goals session={session} chosen={chosen} onChoice={choose} onGone={() => setOpen(false)} />
       </Command.Dialog>
     </>
   );
 }
 
-type GoalsProps = { session: Session; onChoice: (key: string) => void; onGone: () => void };
+type GoalsProps = {
+  session: Session;
+  chosen: string;
+  onChoice: (key: string) => void;
+  onGone: () => void;
+};
 
-function Goals({ session, onChoice, onGone }: GoalsProps) {
+function Goals({ session, chosen, onChoice, onGone }: GoalsProps) {
   const [words, setWords] = useState("");
+  const [hasty, setHasty] = useState(false);
   const navigate = useNavigate();
   const asked = words.trim();
   const found = useQuery({
@@ -80,14 +86,38 @@ function Goals({ session, onChoice, onGone }: GoalsProps) {
   ];
 
   // What comes first is chosen, also when it comes late.
-  const first = groups.flatMap(([, goals]) => goals)[0]?.key ?? "";
-  useEffect(() => onChoice(first), [first, onChoice]);
+  const first = groups.flatMap(([, goals]) => goals)[0];
+  const firstKey = first?.key ?? "";
+  useEffect(() => onChoice(firstKey), [firstKey, onChoice]);
+
+  const go = useCallback(
+    (to: string) => {
+      onGone();
+      navigate(to);
+    },
+    [onGone, navigate],
+  );
+
+  // Until the answer is there, what is shown was found by fewer letters: Enter waits for what comes first then.
+  const looking = asked !== "" && (found.isLoading || found.isPlaceholderData);
+  const awaited = hasty && !looking ? first?.to : undefined;
+  useEffect(() => {
+    if (awaited) go(awaited);
+  }, [awaited, go]);
 
   return (
     <>
       <Command.Input
         value={words}
-        onValueChange={setWords}
+        onValueChange={(typed) => {
+          setWords(typed);
+          setHasty(false);
+        }}
+        onKeyDown={(event) => {
+          if (event.key !== "Enter" || !looking || chosen !== firstKey) return;
+          event.preventDefault();
+          setHasty(true);
+        }}
         placeholder="A role, an account, a page, a capability"
         className="w-full border-b border-line bg-transparent px-4 py-3 text-[15px] outline-none placeholder:text-ink2"
       />
@@ -103,15 +133,7 @@ function Goals({ session, onChoice, onGone }: GoalsProps) {
               className="[&_[cmdk-group-heading]]:px-3 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:pb-1 [&_[cmdk-group-heading]]:text-xs [&_[cmdk-group-heading]]:font-semibold [&_[cmdk-group-heading]]:text-ink2"
             >
               {goals.map(({ key, name, note, to }) => (
-                <Command.Item
-                  key={key}
-                  value={key}
-                  onSelect={() => {
-                    onGone();
-                    navigate(to);
-                  }}
-                  className={ROW}
-                >
+                <Command.Item key={key} value={key} onSelect={() => go(to)} className={ROW}>
                   <span className="truncate">{name}</span>
                   {note && <span className="max-w-[220px] shrink-0 truncate text-xs text-ink2">{note}</span>}
                 </Command.Item>
