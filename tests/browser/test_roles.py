@@ -237,6 +237,7 @@ def test_roles_are_compared_and_an_answer_carried_across(open_as):
 def test_one_capability_is_seen_and_changed_across_all_roles(open_as):
     page = open_as(ODILE, "/define/pilot?cell=event.edit")
     page.get_by_role("link", name="What every role says about it").click()
+    expect(page.get_by_role("heading", name="What every role says")).to_be_visible()
     row = page.get_by_role("row", name="Pilot")
     expect(row).to_contain_text("Holders of Pilot may not edit events by this role.")
     row.get_by_role("button").click()
