@@ -8,3 +8,18 @@ Bits = NDArray[np.uint64]
 Bools = NDArray[np.bool_]
 Ints = NDArray[np.intp]
 """Positions in a tree, rows of a sheet, numbers of things: places in some other array."""
+
+
+def has(bits: Bits, column: int) -> Bools:
+    """Where the bit of a column is set."""
+    has: Bools = np.not_equal(bits & bits.dtype.type(1 << column), 0)
+    return has
+
+
+def joined(ones: Ints, others: Ints) -> tuple[Ints, Ints]:
+    """Every pair of places with equal values, in the order of the first; the second values ascending."""
+    first, last = np.searchsorted(others, ones, "left"), np.searchsorted(others, ones, "right")
+    counts = last - first
+    of = np.repeat(np.arange(len(ones)), counts)
+    along = np.arange(len(of)) - np.repeat(np.cumsum(counts) - counts, counts)
+    return of, first[of] + along

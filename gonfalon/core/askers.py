@@ -11,8 +11,8 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from gonfalon.core.arrays import Bits, Bools, Ints
-from gonfalon.core.crowd import Crowd, has
+from gonfalon.core.arrays import Bits, Bools, Ints, has
+from gonfalon.core.crowd import Crowd
 from gonfalon.core.holding import Holding
 from gonfalon.core.parts import Parts, Restricted
 from gonfalon.core.places import Places, Sides

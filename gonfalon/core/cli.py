@@ -16,8 +16,9 @@ from pathlib import Path
 from typing import IO, Any
 
 from gonfalon.core.advice import advise
+from gonfalon.core.asking import Result
 from gonfalon.core.engine import Engine
-from gonfalon.core.expectations import Result, prove
+from gonfalon.core.expectations import prove
 from gonfalon.core.faults import PolicyError, Unreadable, read_time
 from gonfalon.core.impact import Impact, impact
 from gonfalon.core.jsonl import decision_data, read_json, read_policy

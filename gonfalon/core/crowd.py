@@ -14,7 +14,7 @@ from typing import NamedTuple
 
 import numpy as np
 
-from gonfalon.core.arrays import Bits, Bools, Ints
+from gonfalon.core.arrays import Bits, Bools, Ints, joined
 from gonfalon.core.holding import Holding
 from gonfalon.core.roll import Fact
 from gonfalon.core.sheet import Sheet
@@ -64,12 +64,7 @@ class Crowd:
         """
         sheet, plan = self.sheet, self.sheet.plan
         passed = self.granted(near)
-        if plan.live is not None:
-            may_edit_live = has(passed, plan.live)
-            passed &= ~((sheet.published & ~may_edit_live) * plan.edits)
-        if plan.opens is not None and sheet.locked is not None:
-            may_open = has(passed, plan.opens)
-            passed &= ~((sheet.locked & ~may_open) * plan.changing)
+        sheet.close(passed)
         if plan.whole_branch:
             keep_unfailing(self, near, passed)
         passed &= plan.asked
@@ -112,15 +107,15 @@ class Crowd:
         if not len(pairs):
             return
         entry, holder = self.entry[pairs], self.holder[pairs]
-        for level, cells in self._written(holder).items():
-            of, pair = _joined(cells.holder, holder)
+        for level, cells in self.written(holder).items():
+            of, pair = joined(cells.holder, holder)
             row, entries = cells.row[of], entry[pair]
             here = (self.found.first[entries] <= row) & (row < self.found.last[entries])
             of, row, entries = of[here], row[here], entries[here]
             bits = self.found.bits[self.found.parts[entries, level], row]
             np.bitwise_or.at(top, (cells.holder[of], row), bits)
 
-    def _written(self, holders: Ints) -> dict[Level, Cells]:
+    def written(self, holders: Ints) -> dict[Level, Cells]:
         """What some holders wrote themselves, and what they or their team did."""
         own: list[tuple[int, Ints]] = []
         team: list[tuple[int, Ints]] = []
@@ -139,17 +134,24 @@ class Crowd:
 
     def _narrow(self, top: Bits) -> None:
         """Take what is barred, what a stop on the account itself takes, and what is out of its reach."""
-        sheet = self.sheet
         bars = self.found.parts[self.entry, Level.BARS]
         for here, bits in self._runs(top, bars.nonzero()[0], bars):
             here &= ~bits
+        for i, taken in self.taken():
+            top[i] &= ~taken
+
+    def taken(self) -> Iterator[tuple[int, Bits]]:
+        """By holder the bits of all rows that a limit on themselves or a group of theirs takes, or that lie outside.
+
+        A holder may be named several times, each time with some of it.
+        """
+        sheet = self.sheet
         for i in self._narrowed:
             who = self.holders[i]
-            for taken in (sheet.in_force(who.subjects, Effect.BAR), sheet.in_force(who.subjects[:1], Effect.STOP)):
-                if taken is not None:
-                    top[i] &= ~taken
+            barred, stopped = sheet.in_force(who.subjects, Effect.BAR), sheet.in_force(who.subjects[:1], Effect.STOP)
+            yield from ((i, force) for force in (barred, stopped) if force is not None)
             if who.account is not None and (outside := sheet.outside(who.account)) is not None:
-                top[i, outside] = 0
+                yield i, outside * sheet.plan.every
 
     @cached_property
     def _narrowed(self) -> list[int]:
@@ -222,17 +224,3 @@ class Crowd:
 
 
 _NONE = np.array([], dtype=np.intp)
-
-
-def has(bits: Bits, column: int) -> Bools:
-    has: Bools = np.not_equal(bits & bits.dtype.type(1 << column), 0)
-    return has
-
-
-def _joined(ones: Ints, others: Ints) -> tuple[Ints, Ints]:
-    """Every pair of places with equal values, the second values ascending."""
-    first, last = np.searchsorted(others, ones, "left"), np.searchsorted(others, ones, "right")
-    counts = last - first
-    of = np.repeat(np.arange(len(ones)), counts)
-    along = np.arange(len(of)) - np.repeat(np.cumsum(counts) - counts, counts)
-    return of, first[of] + along

@@ -23,6 +23,7 @@ from gonfalon.core.holding import (
     gives,
 )
 from gonfalon.core.limits import InForce, LimitIndex
+from gonfalon.core.people import People
 from gonfalon.core.policy import OPEN_FIELD, Lock, Policy, Subject
 from gonfalon.core.question import Decision, Finding, Question, Step, Who
 from gonfalon.core.quick import QuickAnswers
@@ -86,13 +87,6 @@ class Engine:
         reason = self._answer(question, self.holdings.of(question.who, at), at, steps)
         return Decision(reason, tuple(steps or ()))
 
-    def reasons(self, accounts: Iterable[Who], action: str, node: str, at: datetime) -> Iterable[Reason] | None:
-        """The reason for each account (None: a visitor) about one action on one node, as `decide` gives it.
-
-        None where that cannot be asked of all of them at once.
-        """
-        return self._quick.of_each(accounts, action, node, at)
-
     def survey(
         self, accounts: Sequence[Who], nodes: Sequence[str] | None, actions: Sequence[str], at: datetime
     ) -> Bools:
@@ -102,6 +96,11 @@ class Engine:
         without topics. KeyError for an account or node that there is not.
         """
         return self.surveyor.allowed(accounts, nodes, actions, at)
+
+    @cached_property
+    def people(self) -> People:
+        """Whom expectations mean."""
+        return People(self.policy)
 
     @cached_property
     def surveyor(self) -> Surveyor:

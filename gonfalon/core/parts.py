@@ -12,8 +12,8 @@ from typing import NamedTuple
 
 import numpy as np
 
-from gonfalon.core.arrays import Bools, Ints
-from gonfalon.core.crowd import Crowd, has
+from gonfalon.core.arrays import Bools, Ints, has
+from gonfalon.core.crowd import Crowd
 from gonfalon.core.holding import Holding, allows_component, allows_facet
 from gonfalon.core.plan import MOST_ACTIONS
 from gonfalon.core.policy import OPEN_FIELD, FieldRule, Policy

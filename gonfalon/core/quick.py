@@ -9,7 +9,7 @@ What is compiled is kept: sources per account, scopes as spans of preorder posit
 along them. A warm answer looks at each source of the account once.
 """
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Mapping
 from datetime import UTC, datetime
 from functools import lru_cache
 from typing import Any
@@ -141,19 +141,6 @@ class QuickAnswers:
         if action in WHOLE_BRANCH:
             return self._whole_branch(person, action, place[0])
         return self._on_node(person, action, place)
-
-    def of_each(self, accounts: Iterable[Who], action: str, node: str, at: datetime) -> list[Reason] | None:
-        """The reasons for many accounts about one node, `create` left out; None where `answer` gives none."""
-        try:
-            place = self._places.get(node) or self._place(node)
-            if action not in place[2]:
-                return None
-            people = [self._person(account, at) for account in accounts]
-        except KeyError:
-            return None
-        if action in WHOLE_BRANCH:
-            return [person.decided or self._whole_branch(person, action, place[0]) for person in people]
-        return [person.decided or self._on_node(person, action, place) for person in people]
 
     def _create(self, request: Mapping[str, Any], place: _Place) -> Reason | None:
         type, topics, at = request["type"], request.get("topics"), request.get("at")

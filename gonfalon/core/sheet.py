@@ -14,7 +14,7 @@ from typing import Any, NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from gonfalon.core.arrays import Bits, Bools, Ints
+from gonfalon.core.arrays import Bits, Bools, Ints, has
 from gonfalon.core.forces import Narrowing
 from gonfalon.core.ground import Ground
 from gonfalon.core.holding import Said
@@ -24,6 +24,7 @@ from gonfalon.core.stands import Stands
 
 MOST_CELLS = 1 << 21
 """Holders times rows that are best asked at once: arrays that fit into a processor's cache some ten times."""
+ALL_ROWS = slice(None)
 
 
 class Narrowed(NamedTuple):
@@ -188,6 +189,18 @@ class Sheet:
         """The nodes with a lock on the whole of them; None when no node has one."""
         here = self._of(self.ground.locked)
         return here if here.any() else None
+
+    def close(self, passed: Bits, rows: slice | Ints = ALL_ROWS) -> None:
+        """Take from bits of some rows, `[..., rows]`, what locks close, and the editing of what may not be edited live.
+
+        `passed` are those that pass steps 1 to 5.
+        """
+        if self.plan.live is not None:
+            live = self.published[rows] & ~has(passed, self.plan.live)
+            passed &= ~(live * self.plan.edits)
+        if self.plan.opens is not None and self.locked is not None:
+            closed = self.locked[rows] & ~has(passed, self.plan.opens)
+            passed &= ~(closed * self.plan.changing)
 
     # -- whole branches ------------------------------------------------------------------------
 

@@ -18,8 +18,8 @@ from typing import TYPE_CHECKING
 import numpy as np
 from numpy.typing import NDArray
 
-from gonfalon.core.arrays import Bits, Bools, Ints
-from gonfalon.core.crowd import Crowd, has
+from gonfalon.core.arrays import Bits, Bools, Ints, has
+from gonfalon.core.crowd import Crowd
 from gonfalon.core.ground import Ground
 from gonfalon.core.holding import Holding
 from gonfalon.core.plan import MOST_ACTIONS, Plan

@@ -14,7 +14,8 @@ from datetime import datetime, timedelta
 from django.db import connection
 from django.db.models import Count, Max
 
-from gonfalon.core.expectations import Result, prove
+from gonfalon.core.asking import Result
+from gonfalon.core.expectations import prove
 from gonfalon.server.presence import Presence
 from gonfalon.standin.expectations import as_asked
 from gonfalon.standin.models import Expectation

@@ -3,15 +3,19 @@
 from itertools import combinations
 
 import numpy as np
+import pytest
 from hypothesis import given, settings
+from hypothesis import strategies as st
 
 from gonfalon.core.crowd import Crowd
 from gonfalon.core.ground import Ground
+from gonfalon.core.pairs import may_each
 from gonfalon.core.places import Places, Side, classes_of_children
 from gonfalon.core.policy import Account
+from gonfalon.core.question import MadeUp
 from gonfalon.core.sheet import at_once
 from gonfalon.core.tables import Level
-from tests.core.harbour import NOW, engine
+from tests.core.harbour import NODES, NOW, engine
 from tests.core.test_survey import engines
 
 PEOPLE = (None, "ada", "ben", "cy", "gone", "key")
@@ -33,6 +37,24 @@ def test_holders_with_an_equal_footing_may_do_the_same_as_strangers(asked):
         if not minds:
             assert (said == as_author).all()
         assert ((said & ~as_author) == 0).all()
+
+
+@settings(max_examples=100, deadline=None)
+@given(engines(), st.lists(st.sampled_from(range(1, len(NODES))), min_size=1, unique=True).map(sorted))
+def test_holders_each_at_a_row_of_their_own_may_do_there_what_all_may_everywhere(asked, positions):
+    survey = asked.surveyor
+    holders = [asked.holdings.of(who, NOW) for who in (*PEOPLE, MadeUp(("writer",), own=True))]
+    crowd = Crowd(survey.sheet(survey.plan(ACTIONS), np.array(positions)), holders)
+    holder, row = (each.ravel() for each in np.indices((len(holders), len(positions))))
+    mixed = np.random.default_rng(len(positions)).permutation(len(holder))
+    assert (may_each(crowd, holder[mixed], row[mixed]) == crowd.may()[holder[mixed], row[mixed]]).all()
+
+
+def test_whole_branches_are_not_asked_about_row_by_row():
+    asked = engine()
+    crowd = Crowd(asked.surveyor.whole(("remove",)), [asked.holdings.of("ada", NOW)])
+    with pytest.raises(ValueError, match="whole branches"):
+        may_each(crowd, np.array([0]), np.array([0]))
 
 
 @settings(max_examples=100, deadline=None)

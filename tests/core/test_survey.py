@@ -105,18 +105,6 @@ def test_many_people_on_some_nodes_are_answered_as_one_by_one(asked, nodes):
                 assert allowed == asked.decide(question).allow, (who, node, action)
 
 
-@settings(max_examples=50, deadline=None)
-@given(engines())
-def test_many_people_about_one_node_are_answered_as_one_by_one(asked):
-    people = [None, "ada", "ben", "cy", "gone", "key", MadeUp(("lead",))]
-    for action in ("see", "edit", "remove", "locks.open"):
-        reasons = asked.reasons(people, action, "loft", NOW)
-        one_by_one = [asked.decide(Question(who, action, asked.tree.target("loft"), NOW)).reason for who in people]
-        assert reasons == one_by_one
-    assert asked.reasons(people, "create", "loft", NOW) is None
-    assert asked.reasons(people, "see", "nowhere", NOW) is None
-
-
 @settings(max_examples=100, deadline=None)
 @given(engines())
 def test_marks_hang_as_far_as_the_answers_go(asked):

@@ -14,7 +14,8 @@ from gonfalon.access.models import Limit, Role
 from gonfalon.access.vocabulary import kind_of
 from gonfalon.accounts.models import Account
 from gonfalon.core import Policy, Question
-from gonfalon.core.expectations import Result, prove
+from gonfalon.core.asking import Result
+from gonfalon.core.expectations import prove
 from gonfalon.core.requests import RANGES
 from gonfalon.core.vocabulary import ACTIONS, PART_ACTIONS, Kind
 from gonfalon.ledger.models import Change, record
