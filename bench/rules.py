@@ -26,7 +26,6 @@ from gonfalon.core.changes import DropLimit, GiveRole, SetAnswer, SetFieldRule, 
 from gonfalon.core.expectations import prove
 from gonfalon.core.impact import impact
 from gonfalon.core.policy import Assignment, FieldRule, Limit, Policy, Subject
-from gonfalon.core.survey import Surveyor
 from gonfalon.core.vocabulary import Effect
 from gonfalon.demo.large import large_document
 
@@ -87,11 +86,11 @@ def measured(scale: float) -> dict[str, float]:
 
 def whole_impact(policy: Policy, changed: Policy) -> float:
     """Seconds that an impact takes where nothing of either policy is compiled yet."""
-    before, after = Engine(policy).surveyor, Engine(changed)
+    before = Engine(policy)
     gc.unfreeze()
     gc.collect()
     gc.freeze()
-    return timed(lambda: impact(before, Surveyor(after, like=before), AT))[1]
+    return timed(lambda: impact(before.surveyor, before.changed(changed).surveyor, AT))[1]
 
 
 def decisions(engine: Engine, random: Random) -> dict[str, float]:

@@ -95,7 +95,7 @@ def surveyor(snapshot: Snapshot, nodes: Content) -> Surveyor:
     database = str(connection.settings_dict["NAME"])
     kept = _surveyors.get(database)
     if kept is None or kept[0] != versions:
-        kept = _surveyors[database] = (versions, Surveyor(Engine(snapshot.policy, nodes.tree)))
+        kept = _surveyors[database] = (versions, Engine(snapshot.policy, nodes.tree).surveyor)
     return kept[1]
 
 

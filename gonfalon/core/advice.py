@@ -28,7 +28,6 @@ from gonfalon.core.holding import capability_of
 from gonfalon.core.impact import Impact, impact
 from gonfalon.core.policy import ANYWHERE, OPEN_FIELD, Assignment, Limit, Scope, Subject
 from gonfalon.core.question import Finding, Question
-from gonfalon.core.survey import Surveyor
 from gonfalon.core.tree import Target
 from gonfalon.core.vocabulary import PART_ACTIONS, SAYS, STAND_IN, STAND_IN_ACTION, Effect, Extent, Reason
 
@@ -71,9 +70,9 @@ def advise(engine: Engine, question: Question, at: datetime) -> Advice:
     for family in _Candidates(engine, asked, account.id, findings).families():
         # Of changes that differ only in how far they go, the shortest that helps is enough.
         for operations in family:
-            after = Engine(apply(engine.policy, operations), engine.tree)
+            after = engine.changed(apply(engine.policy, operations))
             if after.decide(asked).allow:
-                found.append(Advised(operations, impact(engine.surveyor, Surveyor(after, like=engine.surveyor), at)))
+                found.append(Advised(operations, impact(engine.surveyor, after.surveyor, at)))
                 break
     return Advice(tuple(sorted(found, key=_reach_of)))
 

@@ -15,7 +15,7 @@ from gonfalon.core.arrays import Bits, Bools, Ints, has
 from gonfalon.core.crowd import Crowd
 from gonfalon.core.holding import Holding
 from gonfalon.core.parts import Parts, Restricted
-from gonfalon.core.places import Places, Sides
+from gonfalon.core.places import Places, Sides, sheets_of
 from gonfalon.core.sheet import MOST_CELLS
 from gonfalon.core.tables import Level
 from gonfalon.core.turned import Turned, Turns
@@ -229,9 +229,8 @@ class ActionsAsker(Asker):
         self, sides: Sides, at: datetime, actions: Sequence[str], places: Sequence[Places], **how: bool
     ) -> None:
         super().__init__(sides, at, places, **how)
-        plans = [side.survey.plan(tuple(actions)) for side in sides]
-        self.whole_branch = bool(plans[0].whole_branch)
-        self.sheets = [s.survey.sheet(p, at.positions) for s, p, at in zip(sides, plans, self.places, strict=True)]
+        self.sheets = sheets_of(sides, tuple(actions), places)
+        self.whole_branch = bool(self.sheets[0].plan.whole_branch)
 
     def _alike(self, who: Sequence[str | None]) -> list[_Alike]:
         groups = super()._alike(who)
@@ -268,8 +267,8 @@ class PartsAsker(Asker):
         self, sides: Sides, at: datetime, restricted: Restricted, places: Sequence[Places], **how: bool
     ) -> None:
         super().__init__(sides, at, places, **how)
-        pairs = zip(sides, self.places, strict=True)
-        self.parts = [Parts(side.survey, restricted, places.positions) for side, places in pairs]
+        sheets = sheets_of(sides, restricted.actions, places, alone=True)
+        self.parts = [Parts(side.survey.policy, restricted, sheet) for side, sheet in zip(sides, sheets, strict=True)]
 
     def crowd(self, side: int, who: Sequence[Holding]) -> Crowd:
         return self.parts[side].crowd(who)

@@ -57,16 +57,22 @@ Trail = list[Step] | None
 class Engine:
     """Answers questions about one policy. Keeps what it compiles; safe to share between threads."""
 
-    def __init__(self, policy: Policy, tree: Tree | None = None) -> None:
-        """`tree` holds the nodes where they are kept apart from the policy."""
+    def __init__(self, policy: Policy, tree: Tree | None = None, like: "Engine | None" = None) -> None:
+        """`tree` holds the nodes where they are kept apart from the policy; see `changed` for `like`."""
         self.policy = policy
         self.tree = policy.tree if tree is None else tree
-        self.holdings = Holdings(policy)
-        self.limits = LimitIndex(policy.limits.values(), self.tree)
+        self.holdings: Holdings = Holdings(policy, None if like is None else like.holdings)
+        self.limits: LimitIndex = LimitIndex(policy.limits.values(), self.tree)
         self._quick = QuickAnswers(self.holdings, self.limits, self.tree)
         self._locks: dict[str, list[Lock]] = {}
         for lock in policy.locks.values():
             self._locks.setdefault(lock.node, []).append(lock)
+
+    def changed(self, policy: Policy) -> "Engine":
+        """An engine of a policy that came from this one, over the same tree: it takes over what both have the same."""
+        engine = Engine(policy, self.tree, like=self)
+        engine.surveyor = Surveyor(engine, like=self.surveyor)
+        return engine
 
     def decide(self, asked: Question | Mapping[str, Any], *, trail: bool = False) -> Decision:
         """Answer one question, or a request as §8 writes it. With `trail`, every step taken is told (§6).

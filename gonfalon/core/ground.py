@@ -55,13 +55,23 @@ class Ground:
 
     def __init__(self, policy: Policy, limits: LimitIndex, tree: Tree, like: "Ground | None" = None) -> None:
         self.policy, self.tree = policy, tree
-        self.roll = Roll(policy, limits, tree)
         self.writing, self.forces = Writing(policy.accounts, tree), Forces(limits)
+        self._limits, self._like = limits, like if like is not None and like.tree is tree else None
         if like is not None and like.tree is tree:
             if like.policy.accounts is policy.accounts:
                 self.writing = like.writing
             if like.policy.limits is policy.limits:
                 self.forces = like.forces
+
+    @cached_property
+    def roll(self) -> Roll:
+        """Made when first asked for: by then it can take over what the other has learned."""
+        return Roll(self.policy, self._limits, self.tree, None if self._like is None else self._like.roll)
+
+    def serves(self, other: "Ground") -> bool:
+        """Whether authors, limits and locks are those of another, so that a sheet on this one answers for both."""
+        same = self.writing is other.writing and self.forces is other.forces
+        return same and self.policy.locks is other.policy.locks
 
     @cached_property
     def locked(self) -> Bools:

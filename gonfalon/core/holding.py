@@ -3,9 +3,10 @@
 A *source* is the everyone role, the signed-in role, an active assignment or an active direct grant.
 """
 
-from collections.abc import Mapping
-from dataclasses import dataclass
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, replace
 from datetime import datetime
+from operator import is_not
 from typing import Literal, NamedTuple
 
 from gonfalon.core.policy import ANYWHERE, Account, Assignment, DirectGrant, Period, Policy, Scope, Subject
@@ -105,20 +106,31 @@ class Holding:
 
 
 class Sayings:
-    """What each role says, worked out once for each that is asked of."""
+    """What each role says, worked out once for each that is asked of.
 
-    def __init__(self, policy: Policy) -> None:
+    Made `like` others, of a policy that this one came from, they ask those about roles that both have the same.
+    """
+
+    def __init__(self, policy: Policy, like: "Sayings | None" = None) -> None:
         self.policy = policy
         self._said: dict[str, Said] = {}
+        self._like = like
 
     def said(self, role: str) -> Said:
         """What a role says, what it takes from the roles it builds on included (§2); one object for all its sources."""
         if role not in self._said:
-            answers: dict[str, Answer] = {}
-            for key in reversed(self.policy.role_chain(role)):
-                answers.update({c: Answer(says, key) for c, says in self.policy.roles[key].grants.items()})
-            self._said[role] = Said.of(answers, self.policy.role_chain(role))
+            chain = self.policy.role_chain(role)
+            if self._like is not None and self._same(chain, self._like.policy):
+                self._said[role] = self._like.said(role)
+            else:
+                answers: dict[str, Answer] = {}
+                for key in reversed(chain):
+                    answers.update({c: Answer(says, key) for c, says in self.policy.roles[key].grants.items()})
+                self._said[role] = Said.of(answers, chain)
         return self._said[role]
+
+    def _same(self, chain: tuple[str, ...], was: Policy) -> bool:
+        return all(self.policy.roles[key] is was.roles.get(key) for key in chain)
 
     def answers(self, role: str) -> Mapping[str, Answer]:
         return self.said(role).answers
@@ -127,8 +139,8 @@ class Sayings:
 class Holdings(Sayings):
     """Compiles and keeps holdings for one policy."""
 
-    def __init__(self, policy: Policy) -> None:
-        super().__init__(policy)
+    def __init__(self, policy: Policy, like: "Holdings | None" = None) -> None:
+        super().__init__(policy, like)
         self._kept: dict[Who, Holding] = {}
         self._given: dict[Subject, list[Assignment | DirectGrant]] = {}
         for a in policy.assignments.values():
@@ -138,12 +150,25 @@ class Holdings(Sayings):
         self._sources: dict[Subject, list[tuple[Source, Period | None]]] = {}
         self._direct: dict[tuple[str, str], Said] = {}
         self._memberships: dict[frozenset[str], tuple[Subject, ...]] = {}
-        self._visitor_sources = self._baseline(policy.everyone)
-        self._baseline_sources = self._visitor_sources + self._baseline(policy.signed_in)
+        known = {} if like is None else {source.said: source for source in like._baseline_sources}
+        self._visitor_sources = self._baseline(policy.everyone, known)
+        self._baseline_sources: tuple[Source, ...] = self._visitor_sources + self._baseline(policy.signed_in, known)
         self.visitor = Holding(None, self._visitor_sources)
+        self._before = like if like is not None and like.policy.groups is policy.groups else None
+        self._differing = frozenset(self._given_otherwise(self._before) if self._before else ())
+        """Accounts and groups to which something else is given than before."""
 
-    def _baseline(self, role: str | None) -> tuple[Source, ...]:
-        return () if role is None else (Source(role, "baseline", self.said(role)),)
+    def _baseline(self, role: str | None, known: Mapping[Said, Source]) -> tuple[Source, ...]:
+        said = None if role is None else self.said(role)
+        return () if role is None or said is None else (known.get(said) or Source(role, "baseline", said),)
+
+    def _given_otherwise(self, before: "Holdings") -> Iterator[Subject]:
+        changed = {role for role in self.policy.roles if not self._same(self.policy.role_chain(role), before.policy)}
+        for to in {**before._given, **self._given}:
+            was, now = before._given.get(to, ()), self._given.get(to, ())
+            same = len(was) == len(now) and not any(map(is_not, was, now))
+            if not same or any(isinstance(one, Assignment) and one.role in changed for one in now):
+                yield to
 
     def of(self, who: Who, at: datetime) -> Holding:
         """What `who` holds at `at`. KeyError for an unknown account or role."""
@@ -157,6 +182,8 @@ class Holdings(Sayings):
     def _given_to(self, to: Subject) -> list[tuple[Source, Period | None]]:
         """What is given to an account or a group, as sources: one object each for all who hold it; None is always."""
         sources = self._sources.get(to)
+        if sources is None and self._before is not None and to not in self._differing:
+            sources = self._sources[to] = self._before._given_to(to)
         if sources is None:
             chain = self.policy.group_chain(to.id) if to.kind == "group" else ()
             groups = tuple([Subject.group(key) for key in chain])
@@ -178,7 +205,23 @@ class Holdings(Sayings):
 
     def _of(self, id: str, at: datetime) -> Holding:
         account = self.policy.accounts[id]
-        subjects = (Subject.account(id), *self._groups_of(account))
+        return self._as_before(account, at) or self._compiled(account, at)
+
+    def _as_before(self, account: Account, at: datetime) -> Holding | None:
+        """What was held before by an account to which nothing else is given, on the baseline as it is now."""
+        before = self._before
+        if before is None or before.policy.accounts.get(account.id) is not account:
+            return None
+        held = before.of(account.id, at)
+        if not self._differing.isdisjoint(held.subjects):
+            return None
+        was, now = (
+            each._baseline_sources if account.state == "active" else each._visitor_sources for each in (before, self)
+        )
+        return held if was == now else replace(held, sources=now + held.sources[len(was) :])
+
+    def _compiled(self, account: Account, at: datetime) -> Holding:
+        subjects = (Subject.account(account.id), *self._groups_of(account))
         sources = [*(self._baseline_sources if account.state == "active" else self._visitor_sources)]
         starts = ends = None
         for subject in subjects:

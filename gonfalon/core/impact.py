@@ -97,7 +97,7 @@ def _by_id(side: Surveyor, restricted: Restricted, who: Who, action: str, at: da
         return dict(zip(ids, side.allowed([who], None, [action], at)[0, :, 0].tolist(), strict=True))
     holding = side.engine.holdings.of(who, at)
     for some in restricted.apart():
-        parts = Parts(side, some, np.arange(len(ids)))
+        parts = Parts.at(side, some, np.arange(len(ids)))
         answers = parts.answers(parts.crowd([holding]))
         if action in answers:
             return dict(zip(ids, answers[action][0].tolist(), strict=True))

@@ -1,6 +1,6 @@
 """Fields, components and facets over many nodes at once, with the same answers as `decide` (§5).
 
-    parts = Parts(surveyor, policies, positions)
+    parts = Parts.at(surveyor, restricted, positions)
     parts.answers(parts.crowd([holding]))["see-field berth.dues"]      # [1, positions] booleans
 
 Only what some rule or role restricts is a part here: the rest goes as `see`, `edit` and `create` go.
@@ -18,6 +18,7 @@ from gonfalon.core.holding import Holding, allows_component, allows_facet
 from gonfalon.core.plan import MOST_ACTIONS
 from gonfalon.core.policy import OPEN_FIELD, FieldRule, Policy
 from gonfalon.core.roll import Fact
+from gonfalon.core.sheet import Sheet
 from gonfalon.core.survey import Surveyor
 from gonfalon.core.tables import Level
 from gonfalon.core.vocabulary import FIELDS_PRIVATE, PROFILE
@@ -65,13 +66,17 @@ class Restricted(NamedTuple):
 
 
 class Parts:
-    """Answers about one piece of restricted parts, at some ascending positions, under one policy."""
+    """Answers about one piece of restricted parts, at the nodes of a sheet, under one policy."""
 
-    def __init__(self, survey: Surveyor, restricted: Restricted, positions: Ints) -> None:
-        self.survey, self.policy, self.restricted = survey, survey.policy, restricted
+    def __init__(self, policy: Policy, restricted: Restricted, sheet: Sheet) -> None:
+        self.policy, self.restricted, self.sheet = policy, restricted, sheet
         self.actions = restricted.actions
-        self.sheet = survey.sheet(survey.plan(self.actions, alone=True), positions)
         self._types: dict[str, Bools] = {}
+
+    @classmethod
+    def at(cls, survey: Surveyor, restricted: Restricted, positions: Ints) -> "Parts":
+        """The same at some ascending positions of the tree."""
+        return cls(survey.policy, restricted, survey.sheet(survey.plan(restricted.actions, alone=True), positions))
 
     def crowd(self, holders: Sequence[Holding]) -> Crowd:
         return Crowd(self.sheet, holders)

@@ -5,7 +5,7 @@ places.positions            # one of each class, ascending
 places.count(turned)        # how many places some answers, `[holders, classes]`, stand for
 """
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field
 from datetime import datetime
 
@@ -16,6 +16,7 @@ from gonfalon.core.arrays import Bools, Ints
 from gonfalon.core.holding import Holding
 from gonfalon.core.policy import Assignment, DirectGrant
 from gonfalon.core.question import Who
+from gonfalon.core.sheet import Sheet
 from gonfalon.core.survey import Surveyor
 from gonfalon.core.tree import Tree
 
@@ -49,6 +50,17 @@ class Side:
 
 
 Sides = tuple[Side, Side]
+
+
+def sheets_of(
+    sides: Sides, actions: tuple[str, ...], places: Sequence["Places"], *, alone: bool = False
+) -> list[Sheet]:
+    """A sheet of some places for each side; one for both where only what is given to whom differs."""
+    was, now = (side.survey for side in sides)
+    made = now.sheet(now.plan(actions, alone=alone), places[1].positions)
+    if places[0] is places[1] and now.ground.serves(was.ground):
+        return [made, made]
+    return [was.sheet(was.plan(actions, alone=alone), places[0].positions), made]
 
 
 class Places:

@@ -41,12 +41,15 @@ class Fact(IntEnum):
 
 
 class Roll:
-    """Numbers entries and what they are made of. They only ever grow; `lock` is held while anything does."""
+    """Numbers entries and what they are made of. They only ever grow; `lock` is held while anything does.
 
-    def __init__(self, policy: Policy, limits: LimitIndex, tree: Tree) -> None:
+    Made `like` another over the same tree, it begins with all that the other knows, under the same numbers.
+    """
+
+    def __init__(self, policy: Policy, limits: LimitIndex, tree: Tree, like: "Roll | None" = None) -> None:
         self.tree, self.limits = tree, limits
         self.lock = RLock()
-        self.tables = Tables(policy)
+        self.tables: Tables = Tables(policy, None if like is None else like.tables)
         self.withins: dict[Scope, int] = {Scope(): 0}
         self.groups: dict[tuple[Subject, ...], int] = {(): 0}
         self.facts = np.empty((1024, len(Fact)), dtype=np.intp)
@@ -54,9 +57,23 @@ class Roll:
         self._sources: dict[Source, tuple[int, ...]] = {}
         self._holders: dict[Holding, Ints] = {}
         self._runs: dict[frozenset[str] | None, tuple[tuple[int, int], ...]] = {None: ((0, len(tree)),)}
+        if like is not None:
+            with like.lock:
+                self._take_over(like)
 
     def __len__(self) -> int:
         return len(self._numbers)
+
+    def _take_over(self, like: "Roll") -> None:
+        """Begin with what another knows, but for sources through groups that stops name in one policy only."""
+        self.facts, self._numbers, self._runs = like.facts.copy(), like._numbers.copy(), like._runs.copy()
+        self.withins, self.groups = like.withins.copy(), like.groups.copy()
+        self._sources, self._holders = like._sources.copy(), like._holders.copy()
+        if otherwise := self.limits.subjects[Effect.STOP] ^ like.limits.subjects[Effect.STOP]:
+            for source in [source for source in self._sources if not otherwise.isdisjoint(source.groups)]:
+                del self._sources[source]
+            for who in [who for who in self._holders if not otherwise.isdisjoint(who.subjects)]:
+                del self._holders[who]
 
     def entries(self, holders: Iterable[Holding]) -> tuple[Ints, Ints]:
         """The entries of holders one after the other, and how many each has: none who is inactive or a keyholder."""

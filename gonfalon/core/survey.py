@@ -65,7 +65,8 @@ class Surveyor:
         self.policy = engine.policy
         self.tree = engine.tree
         self.ground: Ground = Ground(engine.policy, engine.limits, engine.tree, None if like is None else like.ground)
-        self._plans: dict[tuple[tuple[str, ...], bool], Plan] = {}
+        same_tree = like is not None and like.tree is engine.tree
+        self._plans: dict[tuple[tuple[str, ...], bool], Plan] = like._plans.copy() if like and same_tree else {}
         self._sheets: dict[tuple[str, ...], Sheet] = {}
 
     def allowed(

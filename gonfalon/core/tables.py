@@ -31,17 +31,27 @@ _BARRED = Extent.ALL + 1
 
 
 class Tables:
-    """Numbers whatever says something, and keeps in a row for each what it says of every capability."""
+    """Numbers whatever says something, and keeps in a row for each what it says of every capability.
 
-    def __init__(self, policy: Policy) -> None:
-        capabilities = dict.fromkeys(c for role in policy.roles.values() for c in role.grants)
+    Made `like` others, they begin with all that those know, under the same numbers.
+    """
+
+    def __init__(self, policy: Policy, like: "Tables | None" = None) -> None:
+        known = {} if like is None else like._column
+        capabilities = dict.fromkeys((*known, *(c for role in policy.roles.values() for c in role.grants)))
         capabilities |= dict.fromkeys(direct.capability for direct in policy.direct_grants.values())
         self.every: list[Said] = []
-        self._column = {capability: i for i, capability in enumerate(capabilities)}
+        self._column: dict[str, int] = {capability: i for i, capability in enumerate(capabilities, start=1)}
+        """The first is one that nobody speaks of."""
         self._numbers: dict[Said, int] = {}
         self._words = np.zeros((64, len(capabilities) + 1), dtype=np.uint8)
         self._asked: dict[Plan, Ints] = {}
         self._kept: dict[Plan, Bits] = {}
+        if like is not None:
+            self.every, self._numbers = like.every.copy(), like._numbers.copy()
+            self._words = np.pad(like._words, ((0, 0), (0, len(capabilities) - len(known))))
+            if len(capabilities) == len(known):
+                self._asked, self._kept = like._asked.copy(), like._kept.copy()
 
     def number(self, said: Said) -> int:
         number = self._numbers.get(said)
@@ -80,9 +90,9 @@ class Tables:
         return tables
 
     def _asked_by(self, plan: Plan) -> Ints:
-        """`[kinds, columns]` the capability that each column of a plan asks; the last is one that none speaks of."""
+        """`[kinds, columns]` the capability that each column of a plan asks; 0 is one that nobody speaks of."""
         if plan not in self._asked:
-            asked = np.full((2 * len(plan.tree.type_names), len(plan.columns)), self._words.shape[1] - 1, dtype=np.intp)
+            asked = np.zeros((2 * len(plan.tree.type_names), len(plan.columns)), dtype=np.intp)
             for capability, places in plan.asking.items():
                 if capability in self._column:
                     for kind, column in places:

@@ -88,7 +88,7 @@ class Presence:
         """Answers for whole trees, under the policy that decides."""
         if self.snapshot is self.in_force:
             return surveyor(self.snapshot, self.nodes)
-        return Surveyor(Engine(self.snapshot.policy, self.nodes.tree))
+        return Engine(self.snapshot.policy, self.nodes.tree).surveyor
 
     @cached_property
     def in_sight(self) -> set[str]:

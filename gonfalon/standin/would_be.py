@@ -12,7 +12,6 @@ from datetime import datetime, timedelta
 from django.db import connection
 
 from gonfalon.access.change_sets import staged_rows, with_staged
-from gonfalon.core import Engine
 from gonfalon.core.impact import Impact, impact
 from gonfalon.core.survey import Surveyor
 from gonfalon.server.presence import Presence
@@ -46,7 +45,7 @@ def staged_impact(presence: Presence) -> WouldBe:
         policy = with_staged(rows, presence.snapshot.policy)
         unchanged = policy is presence.snapshot.policy
         before = presence.survey
-        after = before if unchanged else Surveyor(Engine(policy, presence.nodes.tree), like=before)
+        after = before if unchanged else before.engine.changed(policy).surveyor
         kept = WouldBe(after, impact(before, after, presence.at), presence.at)
         _kept[key] = kept
         while len(_kept) > _MOST_KEPT:

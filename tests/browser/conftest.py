@@ -15,7 +15,7 @@ from tools.processes import free_port
 from tools.screenshots import CHROMIUM, SIZE, sign_in
 from tools.serving import served
 
-expect.set_options(timeout=10_000)
+expect.set_options(timeout=20_000)
 ODILE, INES = "odile@skerrow.example", "ines@sailloft.example"
 _versions = itertools.count(1_000, 1_000)
 

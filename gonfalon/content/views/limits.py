@@ -15,7 +15,7 @@ from gonfalon.access.change_sets import staged_policy
 from gonfalon.access.holders import Holders
 from gonfalon.access.telling import Names
 from gonfalon.content.nodes import Content
-from gonfalon.core import Engine, MadeUp, Policy
+from gonfalon.core import MadeUp, Policy
 from gonfalon.core.policy import OPEN_FIELD, Limit
 from gonfalon.core.question import Who
 from gonfalon.core.survey import Marks, Surveyor
@@ -67,7 +67,7 @@ def staged_surveyor(presence: Presence) -> tuple[Surveyor, Policy]:
     would_be = staged_policy(presence.who or "", policy)
     if would_be is policy:
         return presence.survey, policy
-    return Surveyor(Engine(would_be, presence.nodes.tree)), would_be
+    return presence.survey.engine.changed(would_be).surveyor, would_be
 
 
 class MarkedTreeView(GuardedView):

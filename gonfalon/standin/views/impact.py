@@ -17,10 +17,9 @@ from gonfalon.access.views.changes import StageInput, require_duties
 from gonfalon.access.views.shapes import RiskShape
 from gonfalon.access.vocabulary import kind_of
 from gonfalon.access.words import ACTION_WORDS
-from gonfalon.core import Engine, Policy, Question
+from gonfalon.core import Policy, Question
 from gonfalon.core.expectations import newly_broken
 from gonfalon.core.impact import impact
-from gonfalon.core.survey import Surveyor
 from gonfalon.core.turned import Turned
 from gonfalon.core.vocabulary import Kind
 from gonfalon.server.guard import GuardedView, May, decide, refuse
@@ -101,7 +100,7 @@ class PreviewView(GuardedView):
         given.is_valid(raise_exception=True)
         asked, before = given.validated_data["operations"], self.presence.survey
         require_duties(self.presence, asked)
-        after = Surveyor(Engine(with_asked(asked, before.policy, self.presence.in_sight), before.tree), like=before)
+        after = before.engine.changed(with_asked(asked, before.policy, self.presence.in_sight)).surveyor
         changed = impact(before, after, self.presence.at)
         counts = {"gained": changed.gained, "lost": changed.lost}
         return Response({"gain": len(changed.gain), "lose": len(changed.lose), **counts})
