@@ -18,8 +18,12 @@ def has(bits: Bits, column: int) -> Bools:
 
 def joined(ones: Ints, others: Ints) -> tuple[Ints, Ints]:
     """Every pair of places with equal values, in the order of the first; the second values ascending."""
-    first, last = np.searchsorted(others, ones, "left"), np.searchsorted(others, ones, "right")
+    return spread(np.searchsorted(others, ones, "left"), np.searchsorted(others, ones, "right"))
+
+
+def spread(first: Ints, last: Ints) -> tuple[Ints, Ints]:
+    """Each place of some runs, run by run: which run it is of, and where it is."""
     counts = last - first
-    of = np.repeat(np.arange(len(ones)), counts)
+    of = np.repeat(np.arange(len(first)), counts)
     along = np.arange(len(of)) - np.repeat(np.cumsum(counts) - counts, counts)
     return of, first[of] + along

@@ -223,29 +223,13 @@ class _Columns(Mapping[str, Bools]):
 
 
 class ActionsAsker(Asker):
-    """Asks about actions on nodes."""
+    """Asks about actions on nodes; about those on whole branches only `apart`."""
 
     def __init__(
         self, sides: Sides, at: datetime, actions: Sequence[str], places: Sequence[Places], **how: bool
     ) -> None:
         super().__init__(sides, at, places, **how)
         self.sheets = sheets_of(sides, tuple(actions), places)
-        self.whole_branch = bool(self.sheets[0].plan.whole_branch)
-
-    def _alike(self, who: Sequence[str | None]) -> list[_Alike]:
-        groups = super()._alike(who)
-        if not self.whole_branch or self.apart:
-            return groups
-        passing = np.zeros(len(groups), dtype=bool)
-        for i in range(2):
-            some = self._crowd(i, groups)
-            given = some.crowd.granted(Level.OWN) & self.sheets[i].plan.asked
-            passing[some.there] |= given.any(axis=1)
-        some_groups = (group for group, passes in zip(groups, passing, strict=True) if passes)
-        return [_Alike(self._holdings(id), [id], minds_author=False) for group in some_groups for id in group.who]
-
-    def _minding(self, holdings: Sequence[Holdings]) -> Bools:
-        return np.zeros(len(holdings), dtype=bool) if self.whole_branch else super()._minding(holdings)
 
     def crowd(self, side: int, who: Sequence[Holding]) -> Crowd:
         return Crowd(self.sheets[side], who)
@@ -257,7 +241,7 @@ class ActionsAsker(Asker):
         return crowd.mind_author()
 
     def answers(self, side: int, crowd: Crowd, near: Level | None) -> Answers:
-        return _Columns(crowd.may(None if self.whole_branch else near), self.sheets[side].plan.actions)
+        return _Columns(crowd.may(near), self.sheets[side].plan.actions)
 
 
 class PartsAsker(Asker):

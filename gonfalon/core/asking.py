@@ -81,7 +81,7 @@ class Asker:
         for i, (e, who) in enumerate(asked):
             if progress is not None:
                 progress(len(results))
-            if range_of(e.question) is None and e.question.get("branch") is None:
+            if e.question.keys().isdisjoint(_RANGING):
                 results[i] = self._one(e)
             elif self._of_many_at_one_node(e):
                 actions = self._at_one_node[e.question["action"]]
@@ -139,7 +139,8 @@ class Asker:
     def _one(self, e: Expectation) -> Result:
         """Ask what ranges over nothing."""
         try:
-            reason = self.engine.decide(self._request(e.question)).reason
+            q = e.question
+            reason = self.engine.decide(q if q.get("at") is not None else {**q, "at": self.at_text}).reason
         except Unreadable:
             return Result(e, 0, 0, None)
         if _expected(e, reason):

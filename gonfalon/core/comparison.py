@@ -9,6 +9,7 @@ import numpy as np
 
 from gonfalon.core.arrays import Bools, Ints
 from gonfalon.core.askers import ActionsAsker, Asker, PartsAsker
+from gonfalon.core.branches import BranchesAsker
 from gonfalon.core.parts import Restricted
 from gonfalon.core.places import Places, Side, classes_of_children
 from gonfalon.core.plan import MOST_ACTIONS
@@ -138,7 +139,7 @@ class Comparison:
         if touch.components and (self.restricted.components or self.restricted.facets):
             yield _About(components=True)
 
-    def _askers(self, part: _Part) -> Iterator[Asker]:
+    def _askers(self, part: _Part) -> Iterator[Asker | BranchesAsker]:
         steady = self._steady(part)
         alike: dict[tuple[frozenset[NodeKind] | None, ...], list[_About]] = {}
         for about in part.abouts:
@@ -154,9 +155,20 @@ class Comparison:
             where = self._where(part.naming, abouts[0])
             for some in _apart([about.action for about in abouts if about.action is not None]):
                 new = some[0].startswith("create:")
-                here = self._with_ancestors(where) if some[0] in WHOLE_BRANCH else where
-                for places in self._places(here, new=new and not part.apart):
+                if some[0] in WHOLE_BRANCH:
+                    yield from self._branches_askers(some, where)
+                    continue
+                for places in self._places(where, new=new and not part.apart):
                     yield ActionsAsker(self.sides, self.at, some, places, apart=part.apart, steady=steady)
+
+    def _branches_askers(self, actions: Sequence[str], where: Bools | None) -> Iterator[Asker | BranchesAsker]:
+        """Who asks about whole branches: of a wide region the whole tree at once."""
+        wide = where is None or np.count_nonzero(where) > self._much
+        for places in self._places(None if wide else where, new=False):
+            if wide:
+                yield ActionsAsker(self.sides, self.at, actions, places, apart=True, steady=False)
+            else:
+                yield BranchesAsker(self.sides, self.at, actions, places[0])
 
     def _steady(self, part: _Part) -> bool:
         """Whether roles alone say otherwise, and of those that anyone in a part has, only the baseline does.
@@ -197,14 +209,6 @@ class Comparison:
         regions = [self._region(touch.where, about.kinds(touch)) for touch in touches]
         some = [region for region in regions if region is not None]
         return np.logical_or.reduce(some) if self.same_tree and len(some) == len(regions) else None
-
-    def _with_ancestors(self, where: Bools | None) -> Bools | None:
-        """The nodes and every one above them: those whose branch holds one of the nodes. Of many, the whole tree."""
-        if where is None:
-            return None
-        until = np.concatenate(([0], np.cumsum(where)))
-        above: Bools = until[self.tree.ends] > until[:-1]
-        return above if 4 * np.count_nonzero(above) < len(above) else None
 
     def _wide(self, touch: Touch, about: _About) -> bool:
         """Whether a touch may count in more than a part of the tree that is worth asking about by itself."""

@@ -62,7 +62,8 @@ class Engine:
         self.policy = policy
         self.tree = policy.tree if tree is None else tree
         self.holdings: Holdings = Holdings(policy, None if like is None else like.holdings)
-        self.limits: LimitIndex = LimitIndex(policy.limits.values(), self.tree)
+        same_limits = like is not None and like.policy.limits is policy.limits and like.tree is self.tree
+        self.limits: LimitIndex = like.limits if like and same_limits else LimitIndex(policy.limits.values(), self.tree)
         self._quick = QuickAnswers(self.holdings, self.limits, self.tree)
         self._locks: dict[str, list[Lock]] = {}
         for lock in policy.locks.values():

@@ -142,11 +142,8 @@ class Holdings(Sayings):
     def __init__(self, policy: Policy, like: "Holdings | None" = None) -> None:
         super().__init__(policy, like)
         self._kept: dict[Who, Holding] = {}
-        self._given: dict[Subject, list[Assignment | DirectGrant]] = {}
-        for a in policy.assignments.values():
-            self._given.setdefault(a.to, []).append(a)
-        for d in policy.direct_grants.values():
-            self._given.setdefault(d.to, []).append(d)
+        same = like is not None and _given_the_same(like.policy, policy)
+        self._given: dict[Subject, list[Assignment | DirectGrant]] = like._given if like and same else _given_by(policy)
         self._sources: dict[Subject, list[tuple[Source, Period | None]]] = {}
         self._direct: dict[tuple[str, str], Said] = {}
         self._memberships: dict[frozenset[str], tuple[Subject, ...]] = {}
@@ -242,6 +239,20 @@ class Holdings(Sayings):
             every = sorted(self.policy.all_groups(account))
             groups = self._memberships[account.groups] = tuple(Subject.group(key) for key in every)
         return groups
+
+
+def _given_by(policy: Policy) -> dict[Subject, list[Assignment | DirectGrant]]:
+    """What is given to each account and group itself."""
+    given: dict[Subject, list[Assignment | DirectGrant]] = {}
+    for a in policy.assignments.values():
+        given.setdefault(a.to, []).append(a)
+    for d in policy.direct_grants.values():
+        given.setdefault(d.to, []).append(d)
+    return given
+
+
+def _given_the_same(was: Policy, now: Policy) -> bool:
+    return was.assignments is now.assignments and was.direct_grants is now.direct_grants
 
 
 def allows_component(policy: Policy, roles: tuple[str, ...], component: str) -> bool:

@@ -5,7 +5,7 @@ may_each(crowd, holder, row)     # by pair of them the bits of crowd.may()[holde
 
 import numpy as np
 
-from gonfalon.core.arrays import Bits, Ints, joined
+from gonfalon.core.arrays import Bits, Ints, spread
 from gonfalon.core.crowd import Crowd
 from gonfalon.core.tables import Level
 
@@ -18,12 +18,10 @@ def may_each(crowd: Crowd, holder: Ints, row: Ints) -> Bits:
     sheet, plan = crowd.sheet, crowd.sheet.plan
     if plan.whole_branch:
         raise ValueError("whole branches are asked about with all their rows")
-    given, barred = np.zeros((2, len(holder)), dtype=plan.dtype)
     of, entry = _counting(crowd, holder, row)
-    parts, bits = crowd.found.parts[entry], crowd.found.bits
-    near = _near(crowd, holder, row)[of]
-    np.bitwise_or.at(given, of, bits[parts[np.arange(len(of)), near], row[of]])
-    np.bitwise_or.at(barred, of, bits[parts[:, Level.BARS], row[of]])
+    near = _near(crowd, holder, row)
+    given = _met(crowd, of, crowd.found.parts.take(entry * len(Level) + near[of]), row)
+    barred = _met(crowd, of, crowd.found.parts[:, Level.BARS].take(entry), row)
     given[np.array([who.keyholder and who.active for who in crowd.holders], dtype=bool)[holder]] = plan.every
     passed: Bits = given & ~barred
     for i, taken in crowd.taken():
@@ -34,9 +32,19 @@ def may_each(crowd: Crowd, holder: Ints, row: Ints) -> Bits:
     return passed
 
 
+def _met(crowd: Crowd, of: Ints, parts: Ints, row: Ints) -> Bits:
+    """By pair all the bits of its parts at its row; each part belongs to the pair `of` it."""
+    met = np.zeros(len(row), dtype=crowd.sheet.plan.dtype)
+    some = parts.nonzero()[0]
+    of = of[some]
+    np.bitwise_or.at(met, of, crowd.found.bits.ravel().take(parts[some] * crowd.sheet.length + row[of]))
+    return met
+
+
 def _counting(crowd: Crowd, holder: Ints, row: Ints) -> tuple[Ints, Ints]:
     """Pairs, and entries of their holders that count at their rows, as places in `crowd.found`."""
-    of, pair = joined(holder, crowd.holder)
+    edges = np.searchsorted(crowd.holder, np.arange(len(crowd.holders) + 1))
+    of, pair = spread(edges[holder], edges[holder + 1])
     entry, at = crowd.entry[pair], row[of]
     here = (crowd.found.first[entry] <= at) & (at < crowd.found.last[entry])
     return of[here], entry[here]
@@ -44,7 +52,7 @@ def _counting(crowd: Crowd, holder: Ints, row: Ints) -> tuple[Ints, Ints]:
 
 def _near(crowd: Crowd, holder: Ints, row: Ints) -> Ints:
     """By pair how near to the holder the row was written, as a level of what is given."""
-    sheet, near = crowd.sheet, np.full(len(holder), Level.ALL)
+    sheet = crowd.sheet
     accounts = sheet.ground.policy.accounts
     themselves: dict[str, int] = {}
     members: dict[str, list[int]] = {}
@@ -60,8 +68,8 @@ def _near(crowd: Crowd, holder: Ints, row: Ints) -> Ints:
         if author is not None:
             own += [themselves[author.id] * sheet.length + at] if author.id in themselves else []
             team += [i * sheet.length + at for group in author.groups for i in members.get(group, ())]
-    pairs = holder * sheet.length + row
-    near[np.isin(pairs, team)] = Level.TEAM
-    near[np.isin(pairs, own)] = Level.OWN
-    near[np.array([who.own for who in crowd.holders], dtype=bool)[holder]] = Level.OWN
-    return near
+    near = np.full((len(crowd.holders), sheet.length), Level.ALL, dtype=np.int8)
+    near.reshape(-1)[team] = Level.TEAM
+    near.reshape(-1)[own] = Level.OWN
+    near[[who.own for who in crowd.holders]] = Level.OWN
+    return near[holder, row].astype(np.intp)

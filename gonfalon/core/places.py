@@ -82,6 +82,13 @@ class Places:
             self.row_of[positions] = np.argsort(ascending)[of]
             self.positions, self.sizes = positions[firsts[ascending]], sizes[ascending].astype(float)
 
+    @classmethod
+    def among(cls, tree: Tree, positions: Ints) -> "Places":
+        """Some positions of a tree, each a class of its own."""
+        where = np.zeros(len(tree), dtype=bool)
+        where[positions] = True
+        return cls(tree, where)
+
     def count(self, turned: Bools) -> NDArray[np.int64]:
         """`[holders]` how many places are meant by some answers, `[holders, classes]`."""
         if self.sizes is None:

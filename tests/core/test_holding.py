@@ -1,10 +1,12 @@
 """What somebody holds at a moment, and what a role says with all it builds on."""
 
+from dataclasses import replace
 from datetime import timedelta
 
 import pytest
 
 from gonfalon.core import MadeUp
+from gonfalon.core.changes import GiveRole, SetAnswer, TakeRole, apply
 from gonfalon.core.holding import Holdings, allows_component, allows_facet, capability_of, gives
 from gonfalon.core.policy import Account, Assignment, DirectGrant, Period, Policy, Role, Scope, Subject
 from gonfalon.core.vocabulary import Extent, Kind
@@ -183,3 +185,52 @@ class TestWords:
     def test_accounts_know_every_group_above_their_own(self):
         policy = harbour(accounts=[Account("dee", groups=frozenset({"pier-3", "pier-5"}))])
         assert policy.all_groups(policy.accounts["dee"]) == {"pier-3", "pier-5", "tenants"}
+
+
+class TestOfAPolicyThatCameFromAnother:
+    """What both have the same is the same object; what differs is compiled anew."""
+
+    GIVEN = [Assignment("a1", "writer", Subject.account("ada")), Assignment("a2", "reader", Subject.group("tenants"))]
+    BEFORE = harbour(
+        roles={"writer": {"berth.edit": "own"}, "reader": {"berth.see": "all"}, "everyone": {"home.see": "all"}},
+        assignments=GIVEN,
+    )
+
+    def both(self, who, *operations):
+        before = Holdings(self.BEFORE)
+        after = Holdings(apply(self.BEFORE, operations), like=before)
+        return before.of(who, NOW), after.of(who, NOW)
+
+    def test_whoever_is_given_the_same_holds_the_same(self):
+        was, now = self.both("cy", SetAnswer("writer", "berth.edit", "all"))
+        assert now is was
+
+    def test_a_role_that_says_something_else_is_another_source_for_all_who_hold_it(self):
+        was, now = self.both("ada", SetAnswer("writer", "berth.edit", "all"))
+        assert [source.id for source in now.sources] == [source.id for source in was.sources]
+        assert [a is b for a, b in zip(was.sources, now.sources, strict=True)] == [True, True, False, True]
+        assert now.sources[2].answers["berth.edit"].says == "all"
+
+    def test_another_baseline_leaves_all_else_as_it_was(self):
+        was, now = self.both("ada", SetAnswer("everyone", "home.see", None))
+        assert now.sources[1:] == was.sources[1:]
+        assert now.sources[0].answers == {}
+
+    def test_what_comes_and_goes_counts_for_those_it_was_given_to(self):
+        assert ids(self.both("ada", TakeRole("a1"))[1]) == ["everyone", "signed-in", "a2"]
+        assert ids(self.both("cy", TakeRole("a2"))[1]) == ["everyone", "signed-in"]
+        new = GiveRole(Assignment("a3", "writer", Subject.group("tenants")))
+        assert ids(self.both("cy", new)[1]) == ["everyone", "signed-in", "a2", "a3"]
+
+    def test_groups_that_lie_elsewhere_are_looked_at_anew(self):
+        before = Holdings(self.BEFORE)
+        apart = replace(self.BEFORE.groups["pier-5"], parent=None)
+        after = Holdings(replace(self.BEFORE, groups={**self.BEFORE.groups, "pier-5": apart}), like=before)
+        assert (ids(before.of("cy", NOW))[-1], ids(after.of("cy", NOW))[-1]) == ("a2", "signed-in")
+
+    def test_an_account_that_is_disabled_now_keeps_only_what_visitors_have(self):
+        before = Holdings(self.BEFORE)
+        gone = replace(self.BEFORE.accounts["cy"], state="disabled")
+        after = Holdings(replace(self.BEFORE, accounts={**self.BEFORE.accounts, "cy": gone}), like=before)
+        assert not after.of("cy", NOW).active
+        assert "signed-in" not in ids(after.of("cy", NOW))

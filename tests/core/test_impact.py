@@ -102,8 +102,13 @@ def asked_one_by_one(before, after, who):
     return turned, nodes
 
 
-def compare(before, after):
-    changed = impact(Engine(before, TREE).surveyor, Engine(after, TREE).surveyor, NOW)
+def compare(before, after, *, came_from=True):
+    """Also where the policy that came from another takes over what was compiled of that."""
+    was = Engine(before, TREE)
+    if came_from:
+        was.survey([who for who in WHO if who is None or who in before.accounts], None, ["see", "remove"], NOW)
+    now = was.changed(after) if came_from else Engine(after, TREE)
+    changed = impact(was.surveyor, now.surveyor, NOW)
     for who in WHO:
         turned, nodes = asked_one_by_one(before, after, who)
         told = changed.turned.get(who, {})
@@ -159,10 +164,16 @@ operations = st.one_of(
 )
 
 
-@pytest.fixture(params=["each by itself", "those alike at once"])
+@pytest.fixture(params=["each by itself", "those alike at once", "of the whole tree"])
 def asked_how(request, monkeypatch):
-    """Accounts are asked each by itself where there are few, and those that are alike at once where many."""
-    monkeypatch.setattr("gonfalon.core.comparison._FEW", 20 if request.param == "each by itself" else 0)
+    """Accounts are asked each by itself where there are few, and those that are alike at once where many.
+
+    About branches the whole tree is asked at once where what changed may count widely.
+    """
+    monkeypatch.setattr("gonfalon.core.comparison._FEW", 0 if request.param == "those alike at once" else 20)
+    if request.param == "of the whole tree":
+        monkeypatch.setattr("gonfalon.core.comparison._LITTLE", 0)
+        monkeypatch.setattr("gonfalon.core.comparison._PART", 0)
 
 
 @pytest.mark.usefixtures("asked_how")
@@ -175,6 +186,7 @@ def test_a_change_set_turns_what_asking_everything_turns(before, changes):
 @FEW
 @given(policies(), policies())
 def test_two_policies_differ_as_asking_everything_differs(before, after):
+    compare(before, after, came_from=False)
     compare(before, after)
 
 
