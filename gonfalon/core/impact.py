@@ -9,19 +9,21 @@ Only what the difference can touch is asked, and of holders and places that cann
 accounts with an equal footing share one answer. Nothing is sampled.
 """
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 from functools import cached_property
 
 import numpy as np
 
+from gonfalon.core.arrays import Bools, Ints
 from gonfalon.core.comparison import Comparison
 from gonfalon.core.parts import Parts, Restricted
 from gonfalon.core.question import Question, Who
+from gonfalon.core.sheet import at_once
 from gonfalon.core.survey import Surveyor
 from gonfalon.core.tree import profile
-from gonfalon.core.turned import NOTHING, Turned, Turns
+from gonfalon.core.turned import NOTHING, Total, Turned, Turns
 from gonfalon.core.vocabulary import PROFILE
 
 Progress = Callable[[int, int], None]
@@ -57,6 +59,29 @@ class Impact:
         every = (turned for turns in self.turned.values() for turned in turns.values())
         return sum(every, NOTHING)
 
+    @cached_property
+    def totals(self) -> Mapping[str, Total]:
+        """By action what turns for all accounts together."""
+        totals: dict[str, Total] = {}
+        for turns in self.turned.values():
+            for action, turned in turns.items():
+                totals[action] = totals.get(action, Total()).and_one(turned)
+        return totals
+
+    def at_nodes(self, action: str) -> tuple[Ints, Ints]:
+        """`[nodes]` how many accounts gain an action on a whole node, and how many lose it, at each node of the tree.
+
+        Both policies must be over one tree. Asks those it turns for, of every node.
+        """
+        gained, lost = np.zeros((2, len(self.after.tree)), dtype=np.intp)
+        sides = (self.before, self.after)
+        who = [id for id, turns in self.turned.items() if action in turns]
+        for some in at_once(self.after.whole((action,)), len(who)):
+            was, now = (_there(side, who[some], action, self.at) for side in sides)
+            gained += np.count_nonzero(now & ~was, axis=0)
+            lost += np.count_nonzero(was & ~now, axis=0)
+        return gained, lost
+
     def nodes(self, who: Who, action: str) -> tuple[list[str], list[str]]:
         """The ids gained and lost for an account and an action: nodes in the order of the tree, or profiles."""
         restricted = Restricted.by((self.before.policy, self.after.policy))
@@ -82,6 +107,15 @@ def impact(before: Surveyor, after: Surveyor, at: datetime, progress: Progress |
         if turns := compare.plain(id):
             turned.setdefault(id, {}).update(turns)
     return Impact(turned, before, after, at)
+
+
+def _there(side: Surveyor, who: Sequence[Who], action: str, at: datetime) -> Bools:
+    """`[accounts, nodes]` the answers of those that are there on a side; no for the others."""
+    there = [id is None or id in side.policy.accounts for id in who]
+    answers = np.zeros((len(who), len(side.tree)), dtype=bool)
+    present = [id for id, is_there in zip(who, there, strict=True) if is_there]
+    answers[there] = side.allowed(present, None, [action], at)[:, :, 0]
+    return answers
 
 
 def _by_id(side: Surveyor, restricted: Restricted, who: Who, action: str, at: datetime) -> dict[str, bool]:

@@ -17,6 +17,25 @@ class Turned(NamedTuple):
 
 
 NOTHING = Turned(0, 0)
+
+
+class Total(NamedTuple):
+    """What turns of one action for all: how many accounts gain and lose it, and the most that one of them does."""
+
+    gain: int = 0
+    lose: int = 0
+    most_gained: int = 0
+    most_lost: int = 0
+
+    def and_one(self, turned: Turned) -> "Total":
+        return Total(
+            self.gain + (turned.gained > 0),
+            self.lose + (turned.lost > 0),
+            max(self.most_gained, turned.gained),
+            max(self.most_lost, turned.lost),
+        )
+
+
 Turns = Mapping[str, Turned]
 """By action, `create:T`, plain capability, or part: `see-field berth.dues`, `insert-component table`, `see account`."""
 

@@ -6,7 +6,7 @@ from gonfalon.access.views import assign, board, catalogue, changes, markup, rol
 from gonfalon.content.views import desk, discussion, extensions, limits, listing, public, where
 from gonfalon.ledger.views import LedgerView
 from gonfalon.server.views import PLACES, DocumentSchema, Home, NoSuchAddress, Schema, Shell
-from gonfalon.standin.views import expectations, find, impact, stand_in, why
+from gonfalon.standin.views import expectations, find, impact, impact_lists, stand_in, why
 from gonfalon.standin.views.session import SessionView
 
 api = [
@@ -37,8 +37,9 @@ api = [
     path("change-set/apply", changes.ApplyView.as_view()),
     path("change-set/preview", impact.PreviewView.as_view()),
     path("change-set/impact", impact.ImpactView.as_view()),
-    path("change-set/impact/accounts", impact.ImpactAccountsView.as_view()),
-    path("change-set/impact/nodes", impact.ImpactNodesView.as_view()),
+    path("change-set/impact/accounts", impact_lists.ImpactAccountsView.as_view()),
+    path("change-set/impact/pages", impact_lists.ImpactPagesView.as_view()),
+    path("change-set/impact/nodes", impact_lists.ImpactNodesView.as_view()),
     path("accounts", assign.RosterView.as_view()),
     path("accounts/<slug:account>", assign.AccountView.as_view()),
     path("accounts/<slug:account>/where", where.WhereView.as_view()),

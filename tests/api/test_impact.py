@@ -38,6 +38,31 @@ def test_those_who_lose_come_first(odile):
     assert lost == sorted(lost, reverse=True)
 
 
+def test_what_turns_is_told_for_all_together_too(odile):
+    stage(odile, PUBLISH, EDIT | {"capability": "locks.open", "says": "yes"})
+    impact = ok(odile.get("change-set/impact"))
+    turns = {turn["key"]: turn for turn in impact["turns"]}
+    publish = turns["publish"]
+    assert (publish["words"], publish["lose"], publish["most_lost"]) == ("publish pages", 0, 0)
+    assert 0 < publish["gain"] <= impact["gain"]
+    told = {one["account"]: one["turns"] for one in accounts(odile)}
+    gained = [turn["gained"] for turns in told.values() for turn in turns if turn["key"] == "publish"]
+    assert (len(gained), max(gained)) == (publish["gain"], publish["most_gained"])
+
+
+def test_the_pages_where_something_turns_for_anybody(odile):
+    stage(odile, PUBLISH)
+    pages = ok(odile.get("change-set/impact/pages", key="publish"))
+    assert {"title": "Pier 3, Sail loft", "gain": 1, "lose": 0} in pages
+    assert [page["gain"] for page in pages] == sorted((page["gain"] for page in pages), reverse=True)
+    each = [turn["gained"] for one in accounts(odile) for turn in one["turns"] if turn["key"] == "publish"]
+    assert sum(page["gain"] for page in pages) == sum(each)
+    first = odile.get("change-set/impact/pages", key="publish", limit=1)
+    assert (ok(first), first["Total-Count"]) == (pages[:1], str(len(pages)))
+    for key in ("remove", "desk.open", "see-field berth.dues", ""):
+        refused(odile.get("change-set/impact/pages", key=key), "not-found", 404)
+
+
 def test_what_turns_is_read_anew_when_something_else_is_staged(odile):
     stage(odile, PUBLISH)
     before = accounts(odile)
@@ -54,8 +79,9 @@ def test_nodes_of_what_does_not_turn_cannot_be_listed(odile):
 
 
 def test_only_whoever_stages_is_told(ask):
-    for path in ("change-set/impact", "change-set/impact/accounts", "change-set/impact/nodes"):
-        refused(ask("ines").get(path), "not-granted")
+    refused(ask("ines").get("change-set/impact"), "not-granted")
+    for list in ("accounts", "nodes", "pages"):
+        refused(ask("ines").get(f"change-set/impact/{list}"), "not-granted")
 
 
 def test_risks_newly_given_are_listed_with_their_reason(odile):

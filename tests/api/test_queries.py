@@ -22,6 +22,7 @@ QUERY = {
     "api/roles/capability": "?capability=event.edit",
     "api/find": "?words=loft",
     "api/change-set/impact/nodes": "?account=ines&key=edit",
+    "api/change-set/impact/pages": "?key=edit",
     "api/limits/tree": "?role=duty-editor",
     "api/why": "?account=ines&action=edit&node=p3-sail-loft",
 }

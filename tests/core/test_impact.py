@@ -241,3 +241,25 @@ def test_nodes_that_only_one_policy_has_are_gained_and_lost():
     assert changed.nodes(None, "see") == ([], ["loft", "winter"])
     assert changed.turned["key"]["publish"] == (0, 2)
     assert set(TYPES) > {"berth", "notice"}
+
+
+def test_what_turns_for_all_together_by_action_and_by_node():
+    roles = {"everyone": {"berth.see": "all"}, "writer": {"berth.publish": "own"}}
+    given = [Assignment("a", "writer", Subject.group("tenants"))]
+    before = harbour(roles=roles, assignments=given)
+    changes = [SetAnswer("writer", "berth.publish", "all"), SetAnswer("everyone", "berth.see", None)]
+    was = Engine(before, TREE)
+    changed = impact(was.surveyor, was.changed(apply(before, changes)).surveyor, NOW)
+    for action, (gain, lose, most_gained, most_lost) in changed.totals.items():
+        each = [turns[action] for turns in changed.turned.values() if action in turns]
+        assert (gain, lose) == (sum(t.gained > 0 for t in each), sum(t.lost > 0 for t in each))
+        assert (most_gained, most_lost) == (max(t.gained for t in each), max(t.lost for t in each))
+    assert {"see", "publish"} <= changed.totals.keys()
+    for action in ("see", "publish"):
+        gained, lost = Counter(), Counter()
+        for who in changed.turned:
+            if action in changed.turned[who]:
+                for counted, ids in zip((gained, lost), changed.nodes(who, action), strict=True):
+                    counted.update(ids)
+        told = [dict(zip(TREE.index, counts.tolist(), strict=True)) for counts in changed.at_nodes(action)]
+        assert [{id: n for id, n in each.items() if n} for each in told] == [dict(gained), dict(lost)]

@@ -3,33 +3,23 @@
 from collections.abc import Iterator
 from typing import Any
 
-from drf_spectacular.utils import OpenApiParameter, extend_schema
+from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from gonfalon.access.catalogue import component_name, type_named
 from gonfalon.access.change_sets import with_asked
 from gonfalon.access.holders import Holders
 from gonfalon.access.risks import newly_given
-from gonfalon.access.telling import capability_words
 from gonfalon.access.views.changes import StageInput, require_duties
 from gonfalon.access.views.shapes import RiskShape
-from gonfalon.access.vocabulary import kind_of
-from gonfalon.access.words import ACTION_WORDS
-from gonfalon.core import Policy, Question
 from gonfalon.core.expectations import newly_broken
-from gonfalon.core.impact import impact
-from gonfalon.core.turned import Turned
-from gonfalon.core.vocabulary import Kind
-from gonfalon.server.guard import GuardedView, May, decide, refuse
-from gonfalon.server.paging import PAGED, paged
-from gonfalon.server.people import names_of
-from gonfalon.server.presence import Presence
-from gonfalon.server.problems import NotFound
+from gonfalon.core.impact import Impact, impact
+from gonfalon.server.guard import GuardedView, May
 from gonfalon.standin.expectations import action_words, names_in, subject_words
 from gonfalon.standin.models import Expectation
 from gonfalon.standin.proved import how_they_stand
+from gonfalon.standin.turning import has_pages, has_places, turn_words
 from gonfalon.standin.would_be import WouldBe, staged_impact
 
 DOOR = May("roles.define", "roles.assign", "limits.set")
@@ -43,13 +33,33 @@ class RoleImpactShape(serializers.Serializer):
     lose = serializers.IntegerField()
 
 
-class ImpactShape(serializers.Serializer):
-    """Accounts that gain and lose, answers that turn, expectations that would break, risks newly given."""
+class TotalShape(serializers.Serializer):
+    """One thing that turns: for how many accounts, and at how many places for the one that gains or loses most.
+
+    `places` says whether it is about places at all, and `pages` whether those can be listed.
+    """
+
+    key = serializers.CharField()
+    words = serializers.CharField()
+    gain = serializers.IntegerField()
+    lose = serializers.IntegerField()
+    most_gained = serializers.IntegerField()
+    most_lost = serializers.IntegerField()
+    places = serializers.BooleanField()
+    pages = serializers.BooleanField()
+
+
+class TurningShape(serializers.Serializer):
+    """Accounts that gain and lose anything, and what: whole pages and plain duties first, then parts of pages."""
 
     gain = serializers.IntegerField()
     lose = serializers.IntegerField()
-    gained = serializers.IntegerField()
-    lost = serializers.IntegerField()
+    turns = TotalShape(many=True)
+
+
+class ImpactShape(TurningShape):
+    """The same with the roles through which, the expectations that would break, and the risks newly given."""
+
     roles = RoleImpactShape(many=True)
     breaks = serializers.ListField(child=serializers.CharField())
     risks = RiskShape(many=True)
@@ -67,10 +77,7 @@ class ImpactView(GuardedView):
         changed = would_be.changed
         return Response(
             {
-                "gain": len(changed.gain),
-                "lose": len(changed.lose),
-                "gained": changed.gained,
-                "lost": changed.lost,
+                **_turning(changed),
                 "roles": list(_by_role(would_be, self.presence.holders)),
                 "breaks": [_sentence(row, names) for row in breaks],
                 "risks": [
@@ -81,19 +88,10 @@ class ImpactView(GuardedView):
         )
 
 
-class PreviewShape(serializers.Serializer):
-    """Whom some operations alone would turn something for: how many accounts, and how many answers."""
-
-    gain = serializers.IntegerField()
-    lose = serializers.IntegerField()
-    gained = serializers.IntegerField()
-    lost = serializers.IntegerField()
-
-
 class PreviewView(GuardedView):
     doors = {"post": DOOR}
 
-    @extend_schema(request=StageInput, responses=PreviewShape, operation_id="preview")
+    @extend_schema(request=StageInput, responses=TurningShape, operation_id="preview")
     def post(self, request: Request) -> Response:
         """What operations would change by themselves, on the policy in force. Nothing is staged or written."""
         given = StageInput(data=request.data)
@@ -101,9 +99,23 @@ class PreviewView(GuardedView):
         asked, before = given.validated_data["operations"], self.presence.survey
         require_duties(self.presence, asked)
         after = before.engine.changed(with_asked(asked, before.policy, self.presence.in_sight)).surveyor
-        changed = impact(before, after, self.presence.at)
-        counts = {"gained": changed.gained, "lost": changed.lost}
-        return Response({"gain": len(changed.gain), "lose": len(changed.lose), **counts})
+        return Response(_turning(impact(before, after, self.presence.at)))
+
+
+def _turning(changed: Impact) -> dict[str, Any]:
+    policy = changed.after.policy
+    turns = [
+        {
+            "key": key,
+            "words": turn_words(key, policy),
+            "places": has_places(key, policy),
+            "pages": has_pages(key, policy),
+            **total._asdict(),
+        }
+        for key, total in changed.totals.items()
+    ]
+    turns.sort(key=lambda turn: (" " in turn["key"], -turn["lose"], -turn["gain"], turn["words"]))
+    return {"gain": len(changed.gain), "lose": len(changed.lose), "turns": turns}
 
 
 def _by_role(would_be: WouldBe, holders: Holders) -> Iterator[dict[str, Any]]:
@@ -123,117 +135,3 @@ def _sentence(row: Expectation, names: Any) -> str:
     verb, thing = action_words(row.question, names)
     may = "may" if row.expect == "allow" else "may not"
     return f"{subject_words(row.question, names)} {may} {verb} {thing}".strip()
-
-
-class TurnShape(serializers.Serializer):
-    """One thing that turns for an account; `places` says whether its nodes can be listed."""
-
-    key = serializers.CharField()
-    words = serializers.CharField()
-    gained = serializers.IntegerField()
-    lost = serializers.IntegerField()
-    places = serializers.BooleanField()
-
-
-class AccountImpactShape(serializers.Serializer):
-    account = serializers.CharField(allow_null=True)
-    name = serializers.CharField()
-    turns = TurnShape(many=True)
-
-
-class ImpactAccountsView(GuardedView):
-    doors = {"get": DOOR}
-
-    @extend_schema(responses=AccountImpactShape(many=True), operation_id="impact_accounts", parameters=PAGED)
-    def get(self, request: Request) -> Response:
-        """Everyone for whom something turns, those who lose most first. Names for one page only.
-
-        Who is there, and what they may do, is told to whoever sees the roster.
-        """
-        _require_roster(self.presence)
-        changed = staged_impact(self.presence).changed
-        turned, policy = changed.turned, changed.after.policy
-        ordered = sorted(turned, key=lambda who: (-_sum(turned[who].values()).lost, -_sum(turned[who].values()).gained))
-        page = paged(request, ordered)
-        names = names_of(who for who in page.data if isinstance(who, str))
-        page.data = [
-            {
-                "account": who,
-                "name": "Visitors" if who is None else names.get(who, who),
-                "turns": [_turn(key, turn, policy) for key, turn in turned[who].items()],
-            }
-            for who in page.data
-        ]
-        return page
-
-
-def _require_roster(presence: Presence) -> None:
-    question = Question(presence.who, "roster.see", at=presence.at)
-    answer = decide(presence, question)
-    if not answer.allow:
-        refuse(question, answer)
-
-
-def _sum(turns: Any) -> Turned:
-    return sum(turns, Turned(0, 0))
-
-
-def _turn(key: str, turn: Turned, policy: Policy) -> dict[str, Any]:
-    plain = kind_of(key, policy) in (Kind.SITEWIDE, Kind.OPENING)
-    words, places = _turn_words(key, policy), not plain and not key.endswith(" account")
-    return {"key": key, "words": words, "gained": turn.gained, "lost": turn.lost, "places": places}
-
-
-def _turn_words(key: str, policy: Policy) -> str:
-    """A key of an impact after "may": "edit pages", "create events", "see Annual dues of berth pages"."""
-    action, _, part = key.partition(" ")
-    thing, _, rest = part.partition(".")
-    if action.endswith("-field"):
-        type = type_named(thing)
-        return f"{action.removesuffix('-field')} {type.field(rest).name} of {type.plural}"
-    if action.endswith("-component") or action.endswith("-facet"):
-        name = component_name(thing).lower()
-        return f"change {rest} of {name}" if rest else f"insert {name}"
-    if part:
-        return f"{action} profiles"
-    verb, _, type_key = action.partition(":")
-    if type_key:
-        return f"create {type_named(type_key).plural}"
-    if kind_of(key, policy):
-        return capability_words(key)
-    return ACTION_WORDS[verb].removesuffix(" this") + " pages"
-
-
-class NodeTitleShape(serializers.Serializer):
-    title = serializers.CharField()
-
-
-class ImpactNodesShape(serializers.Serializer):
-    gained = NodeTitleShape(many=True)
-    lost = NodeTitleShape(many=True)
-
-
-class ImpactNodesView(GuardedView):
-    doors = {"get": DOOR}
-
-    @extend_schema(
-        responses=ImpactNodesShape,
-        operation_id="impact_nodes",
-        parameters=[OpenApiParameter("key", str, required=True), OpenApiParameter("account", str)],
-    )
-    def get(self, request: Request) -> Response:
-        """The nodes where one thing turns for one account, in the order of the tree; without one, for visitors."""
-        _require_roster(self.presence)
-        who = request.query_params.get("account") or None
-        changed = staged_impact(self.presence).changed
-        key = request.query_params.get("key", "")
-        if key not in changed.turned.get(who, {}) or not _turn(key, Turned(0, 0), changed.after.policy)["places"]:
-            raise NotFound("change")
-        gained, lost = changed.nodes(who, key)
-        titles, sight = self.presence.nodes.titles, self.presence.in_sight
-        return Response(
-            {
-                way: [{"title": titles[id] if id in sight else "a page out of sight"} for id in ids]
-                for way, ids in (("gained", gained), ("lost", lost))
-            }
-        )

@@ -196,6 +196,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/change-set/impact/pages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The pages where one thing turns for anybody, those where it does for most first. */
+        get: operations["impact_pages"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/change-set/operations": {
         parameters: {
             query?: never;
@@ -1251,12 +1268,11 @@ export interface components {
             gained: components["schemas"]["NodeTitleShape"][];
             lost: components["schemas"]["NodeTitleShape"][];
         };
-        /** @description Accounts that gain and lose, answers that turn, expectations that would break, risks newly given. */
+        /** @description The same with the roles through which, the expectations that would break, and the risks newly given. */
         ImpactShape: {
             gain: number;
             lose: number;
-            gained: number;
-            lost: number;
+            turns: components["schemas"]["TotalShape"][];
             roles: components["schemas"]["RoleImpactShape"][];
             breaks: string[];
             risks: components["schemas"]["RiskShape"][];
@@ -1388,6 +1404,12 @@ export interface components {
             shown: string | null;
             may_change: boolean;
         };
+        /** @description A page, and how many accounts gain and lose something there. */
+        PageImpactShape: {
+            title: string;
+            gain: number;
+            lose: number;
+        };
         PageShape: {
             id: string;
             type: string;
@@ -1462,13 +1484,6 @@ export interface components {
             /** Format: date-time */
             at: string;
             may_moderate: boolean;
-        };
-        /** @description Whom some operations alone would turn something for: how many accounts, and how many answers. */
-        PreviewShape: {
-            gain: number;
-            lose: number;
-            gained: number;
-            lost: number;
         };
         PropertyShape: {
             key: string;
@@ -1609,6 +1624,21 @@ export interface components {
         SwitchInputRequest: {
             on: boolean;
         };
+        /**
+         * @description One thing that turns: for how many accounts, and at how many places for the one that gains or loses most.
+         *
+         *     `places` says whether it is about places at all, and `pages` whether those can be listed.
+         */
+        TotalShape: {
+            key: string;
+            words: string;
+            gain: number;
+            lose: number;
+            most_gained: number;
+            most_lost: number;
+            places: boolean;
+            pages: boolean;
+        };
         TreeMarkShape: {
             extent: number;
             stopped: boolean;
@@ -1633,6 +1663,12 @@ export interface components {
             gained: number;
             lost: number;
             places: boolean;
+        };
+        /** @description Accounts that gain and lose anything, and what: whole pages and plain duties first, then parts of pages. */
+        TurningShape: {
+            gain: number;
+            lose: number;
+            turns: components["schemas"]["TotalShape"][];
         };
         TypeShape: {
             key: string;
@@ -2042,6 +2078,38 @@ export interface operations {
             };
         };
     };
+    impact_pages: {
+        parameters: {
+            query: {
+                key: string;
+                limit?: number;
+                offset?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageImpactShape"][];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     stage: {
         parameters: {
             query?: never;
@@ -2152,7 +2220,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PreviewShape"];
+                    "application/json": components["schemas"]["TurningShape"];
                 };
             };
             /** @description A refusal or an error */

@@ -1,10 +1,11 @@
 // What staged changes would do, in counts that open into lists: by role, by account, by page.
-import { useState } from "react";
+import { type ReactNode, useState } from "react";
 import type { Shapes } from "../api/client";
 import { RoleCloth } from "../cloth/RoleCloth";
-import { useImpactAccounts, useImpactNodes } from "./changeSet";
+import { useImpactAccounts, useImpactNodes, useImpactPages } from "./changeSet";
 import { useDuty } from "./session";
 import { count } from "./time";
+import { type Total, turningWords, wholeAndParts } from "./turning";
 import { Button, Loading, Trouble } from "./ui";
 import { useRoleMap } from "./useRoles";
 
@@ -19,25 +20,23 @@ export function ImpactDetails({ impact }: { impact: Impact }) {
     <section aria-label="What this would do" className="mt-4 text-sm">
       <p>
         <strong>{impact.gain}</strong> {impact.gain === 1 ? "account gains" : "accounts gain"} and{" "}
-        <strong>{impact.lose}</strong> {impact.lose === 1 ? "loses" : "lose"} something: {impact.gained}{" "}
-        answers turn to yes, {impact.lost} to no.
+        <strong>{impact.lose}</strong> {impact.lose === 1 ? "loses" : "lose"} something.
       </p>
+      <Turns turns={impact.turns} />
       {impact.roles.length > 0 && (
         <ul className="mt-2 flex flex-wrap gap-x-5 gap-y-1">
           {impact.roles.map(({ role, gain, lose }) => (
             <li key={role} className="flex items-center gap-1.5">
               <RoleCloth cloth={roles.get(role)?.cloth} size={14} />
               {roles.get(role)?.name ?? role}
-              <span className="figures text-ink2">
-                {[gain && `${gain} gain`, lose && `${lose} lose`].filter(Boolean).join(", ")}
-              </span>
+              <span className="figures text-ink2">{gainAndLose({ gain, lose })}</span>
             </li>
           ))}
         </ul>
       )}
       {mayName && (impact.gain > 0 || impact.lose > 0) && (
         <Button look="quiet" className="mt-1 -ml-2" aria-expanded={open} onClick={() => setOpen(!open)}>
-          {open ? "Hide who" : "Show who, and where"}
+          {open ? "Hide who" : "Show who"}
         </Button>
       )}
       {open && <Accounts />}
@@ -64,6 +63,72 @@ export function ImpactDetails({ impact }: { impact: Impact }) {
         </div>
       )}
     </section>
+  );
+}
+
+function gainAndLose({ gain, lose }: { gain: number; lose: number }): string {
+  const parts = [gain > 0 && count(gain, "gains", "gain"), lose > 0 && count(lose, "loses", "lose")];
+  return parts.filter(Boolean).join(", ");
+}
+
+function Turns({ turns }: { turns: Total[] }) {
+  const [open, setOpen] = useState(false);
+  const [whole, parts] = wholeAndParts(turns);
+  return (
+    <ul aria-label="What turns" className="figures mt-1 ml-4 list-disc">
+      {whole.map((total) => (
+        <TotalLine key={total.key} total={total} />
+      ))}
+      {parts.length > 0 && (
+        <li>
+          <Unfold open={open} onToggle={() => setOpen(!open)}>
+            {count(parts.length, "field or component", "fields and components")}
+          </Unfold>
+        </li>
+      )}
+      {open && parts.map((total) => <TotalLine key={total.key} total={total} />)}
+    </ul>
+  );
+}
+
+function TotalLine({ total }: { total: Total }) {
+  const [open, setOpen] = useState(false);
+  const pages = useImpactPages(total.key, open);
+  if (!total.pages) return <li>{turningWords(total)}</li>;
+  return (
+    <li>
+      <Unfold open={open} onToggle={() => setOpen(!open)}>
+        {turningWords(total)}
+      </Unfold>
+      {open && pages.error && <Trouble error={pages.error} again={pages.refetch} />}
+      {open && pages.isPending && <Loading what="where" />}
+      {open && pages.data && (
+        <ul className="mb-1 text-ink2">
+          {pages.data.pages.map((page, i) => (
+            // biome-ignore lint/suspicious/noArrayIndexKey: pages may bear one title, and the list never changes.
+            <li key={i}>
+              {page.title}: {gainAndLose(page)}
+            </li>
+          ))}
+          {pages.data.total > pages.data.pages.length && (
+            <li>and {count(pages.data.total - pages.data.pages.length, "more page", "more pages")}</li>
+          )}
+        </ul>
+      )}
+    </li>
+  );
+}
+
+function Unfold({ open, onToggle, children }: { open: boolean; onToggle: () => void; children: ReactNode }) {
+  return (
+    <button
+      type="button"
+      aria-expanded={open}
+      onClick={onToggle}
+      className="text-left underline decoration-line2 underline-offset-2"
+    >
+      {children}
+    </button>
   );
 }
 
@@ -95,14 +160,9 @@ function Account({ told: { account, name, turns } }: { told: Shapes["AccountImpa
         ))}
         {parts.length > 0 && (
           <li>
-            <button
-              type="button"
-              aria-expanded={open}
-              onClick={() => setOpen(!open)}
-              className="text-ink2 underline decoration-line2 underline-offset-2"
-            >
+            <Unfold open={open} onToggle={() => setOpen(!open)}>
               {count(parts.length, "field or component", "fields and components")}
-            </button>
+            </Unfold>
           </li>
         )}
         {open && parts.map((turn) => <TurnLine key={turn.key} account={account} turn={turn} />)}
@@ -121,14 +181,9 @@ function TurnLine({ account, turn }: { account: string | null; turn: Turn }) {
   return (
     <li>
       {turn.places ? (
-        <button
-          type="button"
-          aria-expanded={open}
-          onClick={() => setOpen(!open)}
-          className="text-left underline decoration-line2 underline-offset-2"
-        >
+        <Unfold open={open} onToggle={() => setOpen(!open)}>
           {says.join("; ")}
-        </button>
+        </Unfold>
       ) : (
         says.join("; ")
       )}

@@ -141,6 +141,22 @@ export function useImpactAccounts(enabled: boolean) {
   });
 }
 
+const MOST_PAGES = 20;
+
+/** Where one thing would turn for anybody: the first pages, and how many there are in all. */
+export function useImpactPages(key: string, enabled: boolean) {
+  return useQuery({
+    queryKey: ["impact", "pages", key],
+    queryFn: async () => {
+      const query = { key, limit: MOST_PAGES };
+      const asked = await api.GET("/api/change-set/impact/pages", { params: { query } });
+      const pages = await answer(Promise.resolve(asked));
+      return { pages, total: Number(asked.response.headers.get("Total-Count") ?? pages.length) };
+    },
+    enabled,
+  });
+}
+
 /** Where one thing would turn for one account. */
 export function useImpactNodes(account: string | null, key: string, enabled: boolean) {
   return useQuery({

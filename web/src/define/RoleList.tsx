@@ -16,7 +16,7 @@ import {
   verticalListSortingStrategy,
 } from "@dnd-kit/sortable";
 import { GripVertical } from "lucide-react";
-import { useState } from "react";
+import { useLayoutEffect, useRef, useState } from "react";
 import { Link } from "react-router";
 import { count, day } from "../app/time";
 import { Button } from "../app/ui";
@@ -39,9 +39,22 @@ export function RoleList({ roles, chosen }: { roles: Role[]; chosen: string }) {
     order.mutate(arrayMove(keys, keys.indexOf(String(active.id)), keys.indexOf(String(over.id))));
   }
 
+  const list = useRef<HTMLElement>(null);
+  const present = keys.includes(chosen);
+  // Only the list itself is scrolled: to scroll the page too would move the place where Tab goes on.
+  useLayoutEffect(() => {
+    const line = present && list.current?.querySelector(`a[href="/define/${chosen}"]`);
+    if (!list.current || !line) return;
+    const [frame, within] = [list.current.getBoundingClientRect(), line.getBoundingClientRect()];
+    if (within.top < frame.top || within.bottom > frame.bottom) {
+      list.current.scrollTop += within.top - frame.top - (frame.height - within.height) / 2;
+    }
+  }, [chosen, present]);
+
   const told = (id: string | number) => names.get(String(id)) ?? String(id);
   return (
     <nav
+      ref={list}
       aria-label="Roles"
       className="w-[236px] shrink-0 max-[1180px]:w-[198px] overflow-y-auto border-r border-line bg-linen2 pt-[30px] pb-6"
     >
