@@ -32,12 +32,9 @@ class ContentType:
     under: tuple[str, ...] = ()
     """Types of parent it may be made under; none means under none."""
 
-    def field(self, key: str) -> Field:
-        """The field with this key. KeyError when the type has none."""
-        for field in self.fields:
-            if field.key == key:
-                return field
-        raise KeyError(key)
+    def field_name(self, key: str) -> str:
+        """The name of a field; of one that no installed module brings, its key."""
+        return next((field.name for field in self.fields if field.key == key), key)
 
 
 @dataclass(frozen=True, slots=True)

@@ -156,7 +156,7 @@ def limit_words(limit: Data, names: Names) -> str:
 
 def _field(data: Data, was: Any, names: Names) -> Change:
     type = type_named(data["type"])
-    what = f"{type.name}: {type.field(data['field']).name}"
+    what = f"{type.name}: {type.field_name(data['field'])}"
     return Change(what=what, was=_rule(was or {"mode": "open"}, names), now=_rule(data, names))
 
 

@@ -16,8 +16,6 @@ import numpy as np
 from gonfalon.core.arrays import Bits, Ints, has
 from gonfalon.core.askers import ActionsAsker
 from gonfalon.core.crowd import Crowd
-from gonfalon.core.holding import Holding
-from gonfalon.core.pairs import may_each
 from gonfalon.core.places import Places, Sides, sheets_of
 from gonfalon.core.sheet import MOST_CELLS, Sheet
 from gonfalon.core.turned import NOTHING, Turns, turns_of
@@ -40,18 +38,19 @@ class BranchesAsker:
         step = max(1, MOST_CELLS // max(1, len(self.places.positions)))
         for first in range(0, len(who), step):
             some = who[first : first + step]
-            was, now = (self._alone(side, some) for side in range(2))
+            was, now = (self._alone(side, sheet, some) for side, sheet in enumerate(self.sheets))
             found |= self._without_any_beneath(some, was, now)
             for id, turns in self._with_some_beneath(some, was ^ now).items():
                 before = found.get(id, {})
                 found[id] = {name: before.get(name, NOTHING) + turns.get(name, NOTHING) for name in {**before, **turns}}
         return found
 
-    def _alone(self, side: int, who: Sequence[str | None]) -> Bits:
-        """`[accounts, places]` what each may do with each node alone: nothing where there is no such account."""
-        numbers, holdings = self._present(side, who)
-        alone = np.zeros((len(who), len(self.places.positions)), dtype=self.sheets[side].plan.dtype)
-        alone[numbers] = Crowd(self.sheets[side], holdings).may()
+    def _alone(self, side: int, sheet: Sheet, who: Sequence[str | None]) -> Bits:
+        """`[accounts, rows]` what each may do with each node alone: nothing where there is no such account."""
+        held = [self.sides[side].holding(id, self.at) for id in who]
+        there = [holding for holding in held if holding is not None]
+        alone = np.zeros((len(who), sheet.length), dtype=sheet.plan.dtype)
+        alone[[holding is not None for holding in held]] = Crowd(sheet, there).may()
         return alone
 
     def _without_any_beneath(self, who: Sequence[str | None], was: Bits, now: Bits) -> dict[str | None, Turns]:
@@ -92,19 +91,9 @@ class BranchesAsker:
     def _hoping(self, who: Sequence[str | None], number: Ints, position: Ints) -> Ints:
         """Those of some pairs of an account and a branch whose top passes on either side."""
         positions, row = np.unique(position, return_inverse=True)
-        hoping = np.zeros(len(number), dtype=bool)
-        for side, sheet in enumerate(self._sheets(Places.among(self.tree, positions))):
-            numbers, holdings = self._present(side, who)
-            place = np.full(len(who), -1)
-            place[numbers] = np.arange(len(numbers))
-            there = place[number] >= 0
-            hoping[there] |= may_each(Crowd(sheet, holdings), place[number[there]], row[there]) != 0
-        return hoping.nonzero()[0]
-
-    def _present(self, side: int, who: Sequence[str | None]) -> tuple[list[int], list[Holding]]:
-        """Which of some accounts are there on one side, and what they hold."""
-        held = [(i, holding) for i, id in enumerate(who) if (holding := self.sides[side].holding(id, self.at))]
-        return [i for i, _ in held], [holding for _, holding in held]
+        sheets = self._sheets(Places.among(self.tree, positions))
+        was, now = (self._alone(side, sheet, who)[number, row] for side, sheet in enumerate(sheets))
+        return (was | now).nonzero()[0]
 
     def _sheets(self, places: Places) -> list[Sheet]:
         return sheets_of(self.sides, self.actions, (places, places), alone=True)

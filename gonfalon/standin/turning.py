@@ -22,7 +22,7 @@ def turn_words(key: str, policy: Policy) -> str:
     thing, _, rest = part.partition(".")
     if action.endswith("-field"):
         type = type_named(thing)
-        return f"{action.removesuffix('-field')} {type.field(rest).name} of {type.plural}"
+        return f"{action.removesuffix('-field')} {type.field_name(rest)} of {type.plural}"
     if action.endswith("-component") or action.endswith("-facet"):
         name = component_name(thing).lower()
         return f"change {rest} of {name}" if rest else f"insert {name}"

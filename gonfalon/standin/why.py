@@ -129,7 +129,7 @@ class Words:
     def _field(self, f: Finding) -> Sentence:
         type, _, field = f.id.partition(".")
         rule = self.policy.fields[(type, field)]
-        name = type_named(type).field(field).name
+        name = type_named(type).field_name(field)
         if rule.mode == "author":
             return Sentence(None, f"{name} is for its author alone.", False)
         named = ", ".join(self.names.roles.get(role, role) for role in sorted(rule.table)) or "no role"

@@ -7,11 +7,12 @@ from rest_framework import serializers
 
 from gonfalon.access.models import FieldRule, Limit, Lock, Reach
 from gonfalon.access.roles import COLOURS, PATTERNS, cloth_for, key_for
-from gonfalon.access.snapshot import raise_version
+from gonfalon.access.snapshot import current, raise_version
 from gonfalon.access.telling import Names, capability_words, change
 from gonfalon.accounts.models import Account
 from gonfalon.moment import new_id, now
 from gonfalon.server.problems import Conflict, Invalid, NotFound, TooMany, as_problem
+from gonfalon.standin.turning import turn_words
 from tests.api.conftest import apply, ok
 
 
@@ -214,3 +215,10 @@ def test_a_role_ends_by_itself_when_its_time_is_over(odile, ask):
 def test_a_disabled_account_is_on_the_roster_still(odile):
     assert Account.objects.get(pk="agnes").state == "disabled"
     assert ok(odile.get("accounts", search="agnes"))["results"][0]["state"] == "disabled"
+
+
+def test_kinds_and_fields_that_no_module_brings_go_by_their_keys():
+    policy = current().policy
+    assert turn_words("see-field page1.price", policy) == "see price of page1"
+    assert turn_words("create:page1", policy) == "create page1"
+    assert turn_words("see-field berth.dues", policy) == "see Annual dues of berth pages"

@@ -1,4 +1,5 @@
 // Whom some answers would touch: counted by the server, before they are staged.
+import { count } from "../app/time";
 import { turningWords, wholeAndParts } from "../app/turning";
 import type { Saying } from "./patterns";
 import { usePreview } from "./useBoard";
@@ -11,12 +12,9 @@ export function Preview({ role, saying }: { role: string; saying: Saying }) {
   if (!data) return <span>Counting whom it touches…</span>;
   if (data.gain + data.lose === 0) return <span>Nothing turns for anybody.</span>;
   const [whole, parts] = wholeAndParts(data.turns);
-  const told = (whole.length > 0 ? whole : parts).slice(0, MOST_TOLD);
-  const more = data.turns.length - told.length;
-  return (
-    <span className="figures">
-      {told.map(turningWords).join("; ")}
-      {more > 0 && `; and ${more} more`}.
-    </span>
-  );
+  const told = (whole.length > 0 ? whole : parts).slice(0, MOST_TOLD).map(turningWords);
+  const [fewer, left] = whole.length > 0 ? [whole, parts.length] : [parts, 0];
+  if (fewer.length > MOST_TOLD) told.push(`${fewer.length - MOST_TOLD} more`);
+  if (left > 0) told.push(count(left, "field or component", "fields and components"));
+  return <span className="figures">{told.join("; ")}.</span>;
 }
