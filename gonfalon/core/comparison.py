@@ -54,6 +54,11 @@ class _Part(NamedTuple):
     apart: bool
     who: list[str | None]
 
+    def joined(self, other: "_Part") -> "_Part":
+        """Both at once: everyone in them is asked about all that either is about."""
+        naming, who = dict.fromkeys((*self.naming, *other.naming)), dict.fromkeys((*self.who, *other.who))
+        return _Part([*self.abouts, *other.abouts], tuple(naming), self.apart, list(who))
+
 
 class Comparison:
     """Two policies beside each other: what can be touched, and who asks about it.
@@ -95,16 +100,21 @@ class Comparison:
         for (about, naming, apart), touching in concerned.items():
             together.setdefault((naming, apart, tuple(touching)), []).append(about)
         parts: list[_Part] = []
-        few: dict[tuple[tuple[_About, ...], tuple[bool, ...]], _Part] = {}
+        few: dict[tuple[_About, bool], _Part] = {}
         for (naming, apart, touched), abouts in together.items():
             who = [id for touches in touched for id in alike[touches]]
             if len(who) > _FEW:
                 parts.append(_Part(abouts, naming, apart, who))
                 continue
-            key = tuple(abouts), tuple(any(self._wide(touch, about) for touch in naming) for about in abouts)
-            same = few.setdefault(key, _Part(abouts, (), True, []))
-            few[key] = same._replace(naming=tuple(dict.fromkeys((*same.naming, *naming))), who=[*same.who, *who])
-        return [*parts, *few.values()]
+            for about in abouts:
+                key = about, any(self._wide(touch, about) for touch in naming)
+                same = few.setdefault(key, _Part([about], (), True, []))
+                few[key] = same.joined(_Part([], naming, True, who))
+        alike_few: dict[tuple[frozenset[str | None], bool], _Part] = {}
+        for (_, wide), part in few.items():
+            key_of = frozenset(part.who), wide
+            alike_few[key_of] = alike_few[key_of].joined(part) if key_of in alike_few else part
+        return [*parts, *alike_few.values()]
 
     def turns(self, part: _Part) -> Iterator[tuple[str | None, Turns]]:
         """What turns for each account that a part concerns."""
@@ -151,8 +161,8 @@ class Comparison:
                 for places in self._places(here, new=about.filled is not None and not part.apart):
                     pieces = self._pieces(about)
                     yield PartsAsker(self.sides, self.at, pieces, places, apart=part.apart, steady=steady)
-        for abouts in alike.values():
-            where = self._where(part.naming, abouts[0])
+        regions = [(self._where(part.naming, abouts[0]), abouts) for abouts in alike.values()]
+        for where, abouts in self._wide_ones_together(regions) if len(part.who) <= _FEW else regions:
             for some in _apart([about.action for about in abouts if about.action is not None]):
                 new = some[0].startswith("create:")
                 if some[0] in WHOLE_BRANCH:
@@ -161,9 +171,21 @@ class Comparison:
                 for places in self._places(where, new=new and not part.apart):
                     yield ActionsAsker(self.sides, self.at, some, places, apart=part.apart, steady=steady)
 
+    def _wide_ones_together(
+        self, regions: Sequence[tuple[Bools | None, list[_About]]]
+    ) -> Iterator[tuple[Bools | None, list[_About]]]:
+        """What may count in much of the tree is asked of all of it at once."""
+        wide = [abouts for where, abouts in regions if self._is_wide(where)]
+        yield from (region for region in regions if not self._is_wide(region[0]))
+        if wide:
+            yield None, [about for abouts in wide for about in abouts]
+
+    def _is_wide(self, where: Bools | None) -> bool:
+        return where is None or int(np.count_nonzero(where)) > self._much
+
     def _branches_askers(self, actions: Sequence[str], where: Bools | None) -> Iterator[Asker | BranchesAsker]:
         """Who asks about whole branches: of a wide region the whole tree at once."""
-        wide = where is None or np.count_nonzero(where) > self._much
+        wide = self._is_wide(where)
         for places in self._places(None if wide else where, new=False):
             if wide:
                 yield ActionsAsker(self.sides, self.at, actions, places, apart=True, steady=False)
