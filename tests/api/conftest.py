@@ -8,11 +8,14 @@ import pytest
 from django.test import Client
 
 from gonfalon.access import snapshot
-from gonfalon.accounts.models import Account
+from gonfalon.access.models import Assignment, ChangeSet, DirectGrant, FieldRule, Limit, Lock, Role
+from gonfalon.accounts.models import Account, Group
 from gonfalon.content import nodes
+from gonfalon.content.models import Node, Site, Topic
 from gonfalon.demo.builder import load
 from gonfalon.moment import now
 from gonfalon.standin import proved, would_be
+from gonfalon.standin.models import Expectation
 
 PASSWORD = "slack water at noon"
 
@@ -32,6 +35,19 @@ def harbour(db) -> Iterator[None]:
     yield
     for kept in (snapshot._kept, nodes._kept, nodes._surveyors, would_be._kept, proved._kept):
         kept.clear()
+
+
+@pytest.fixture
+def nothing_here(harbour):
+    """The installation without anything that a document would have to name."""
+    Node.objects.all().delete()
+    for model in (ChangeSet, Assignment, DirectGrant, Limit, FieldRule, Lock, Expectation):
+        model.objects.all().delete()
+    for model, above in ((Role, "builds_on"), (Group, "parent")):
+        model.objects.update(**{above: None})
+        model.objects.all().delete()
+    for model in (Account, Site, Topic):
+        model.objects.all().delete()
 
 
 class Asking:

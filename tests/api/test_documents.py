@@ -8,9 +8,7 @@ from django.core.management import CommandError, call_command
 from jsonschema import Draft202012Validator
 
 from gonfalon.__main__ import main
-from gonfalon.access.models import Assignment, ChangeSet, DirectGrant, FieldRule, Limit, Lock, Role
-from gonfalon.accounts.models import Account, Group
-from gonfalon.content.models import Node, Site, Topic
+from gonfalon.access.models import Assignment, Role
 from gonfalon.core import PolicyError, load_policy, write_policy
 from gonfalon.core.policy import Limit as CoreLimit
 from gonfalon.core.policy import Subject
@@ -18,25 +16,11 @@ from gonfalon.core.tree import Tree
 from gonfalon.core.vocabulary import Effect
 from gonfalon.ledger.models import By, Entry
 from gonfalon.standin.documents import install, whole_policy
-from gonfalon.standin.models import Expectation
 from tests.api.conftest import apply, ok
 from tests.api.test_change_sets import EDIT
 from tests.core.test_document import EVERYTHING
 
 BY = By("odile")
-
-
-@pytest.fixture
-def nothing_here(harbour):
-    """The installation without anything that a document would have to name."""
-    Node.objects.all().delete()
-    for model in (ChangeSet, Assignment, DirectGrant, Limit, FieldRule, Lock, Expectation):
-        model.objects.all().delete()
-    for model, above in ((Role, "builds_on"), (Group, "parent")):
-        model.objects.update(**{above: None})
-        model.objects.all().delete()
-    for model in (Account, Site, Topic):
-        model.objects.all().delete()
 
 
 def test_what_is_exported_is_imported_again_and_nothing_changes(harbour):

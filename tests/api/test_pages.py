@@ -49,6 +49,34 @@ class TestReading:
             read(loft, title=" ", values={"dues": "x", "depth": 1}, components=[{"kind": "raft"}])
         assert len(bad.value.errors) == 4
 
+    @pytest.mark.parametrize("given", [None, {}, "heading", [{}] * 201])
+    def test_components_are_a_list_and_not_too_long(self, loft, given):
+        with pytest.raises(BadInput) as bad:
+            read(loft, components=given)
+        assert bad.value.errors == {"/components": "Components are a list of at most 200."}
+
+    @pytest.mark.parametrize(
+        ("kind", "props", "pointer", "why"),
+        [
+            ("heading", {"colour": "red"}, "colour", "This component has no such property."),
+            ("heading", {"text": 5}, "text", "This is text, of at most 20,000 characters."),
+            ("heading", {"text": "x" * 20_001}, "text", "This is text, of at most 20,000 characters."),
+            ("heading", {"level": [2]}, "level", "This cannot be read."),
+            ("table", {"rows": [["a", 1]]}, "rows", "A table is rows of text."),
+            ("table", {"rows": "a"}, "rows", "A table is rows of text."),
+        ],
+    )
+    def test_a_property_that_cannot_be_read_is_told_at_its_place(self, loft, kind, props, pointer, why):
+        kept = {"id": "p3-sail-loft-heading", "kind": "heading", "props": {}}
+        with pytest.raises(BadInput) as bad:
+            read(loft, components=[kept, {"kind": kind, "props": props}])
+        assert bad.value.errors == {f"/components/1/props/{pointer}": why}
+
+    def test_what_a_reference_names_has_to_be_there(self, loft):
+        with pytest.raises(BadInput) as bad:
+            read(loft, values={"plan": "atlantis"})
+        assert bad.value.errors == {"/values/plan": "Mooring plan names something that is not there."}
+
     def test_a_component_keeps_the_properties_not_sent(self, loft):
         heading = {"id": "p3-sail-loft-heading", "kind": "heading", "props": {"text": "New"}}
         assert read(loft, components=[heading])["components"][0]["props"] == {"text": "New", "level": 2}

@@ -1,5 +1,9 @@
 """Making roles, putting them in order, starting one from another."""
 
+from io import StringIO
+
+from django.core.management import call_command
+
 from gonfalon.access.models import Role
 from gonfalon.access.snapshot import current
 from gonfalon.access.starters import STARTERS, make_starters
@@ -57,6 +61,15 @@ def test_a_removal_without_anyone_to_hand_to_takes_the_role_from_all(odile):
     assert {op["kind"] for op in staged} >= {"take-role", "drop-role"}
     assert "give-role" not in {op["kind"] for op in staged}
     refused(odile.post("roles/atlantis/removal"), "not-found", 404)
+
+
+def test_the_command_says_which_starter_roles_it_made(harbour):
+    said = []
+    for _ in range(2):
+        out = StringIO()
+        call_command("starter_roles", stdout=out)
+        said.append(out.getvalue().strip())
+    assert said == [f"Made {', '.join(starter.name for starter in STARTERS)}.", "All starter roles are there already."]
 
 
 def test_starter_roles_are_made_once_and_say_only_what_can_be_said(odile):

@@ -192,6 +192,9 @@ class TestWhy:
         assert refused(odile.get("why", action="sink"), "invalid", 422)["errors"][0]["pointer"] == "/action"
         assert refused(odile.get("why", action="edit"), "invalid", 422)["errors"][0]["pointer"] == "/node"
         refused(odile.get("why", action="edit", node="atlantis"), "not-found", 404)
+        for whom in ("role", "account"):
+            wrong = refused(odile.get("why", action="edit", node="n-seals", **{whom: "nobody"}), "invalid", 422)
+            assert wrong["errors"][0]["pointer"] == f"/{whom}"
 
     def test_it_tells_a_tenant_nothing(self, ines):
         refused(ines.get("why", action="edit", node="p3-sail-loft"), "not-granted")
