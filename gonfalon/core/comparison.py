@@ -71,6 +71,7 @@ class Comparison:
         self.at = at
         self.restricted = Restricted.by((before.policy, after.policy))
         self._all = Touched(before.engine, after.engine)
+        self._plainly: dict[Touches, tuple[frozenset[str], frozenset[str]]] = {}
         self.same_tree = before.tree is after.tree or before.tree.nodes == after.tree.nodes
         self.tree = before.tree
         if self.same_tree:
@@ -123,10 +124,18 @@ class Comparison:
 
     def plain(self, who: str | None) -> Turns:
         """What turns for an account about capabilities without a target, and about profiles."""
-        touches = self.touched[who]
-        plain = frozenset[str]().union(*(t.plain for t in touches))
-        profiles = frozenset[str]().union(*(t.profiles for t in touches))
+        plain, profiles = self._asked_plainly(self.touched[who])
+        if not plain and not profiles:
+            return {}
         return {**self._plain(who, plain), **self._profiles.turns(who, profiles)}
+
+    def _asked_plainly(self, touches: Touches) -> tuple[frozenset[str], frozenset[str]]:
+        """The plain capabilities, and the actions on profiles, that some touches are about."""
+        if touches not in self._plainly:
+            plain = frozenset[str]().union(*(t.plain for t in touches))
+            profiles = frozenset[str]().union(*(t.profiles for t in touches))
+            self._plainly[touches] = plain, profiles
+        return self._plainly[touches]
 
     @cached_property
     def _profiles(self) -> ProfileAsker:

@@ -4,7 +4,7 @@ A *source* is the everyone role, the signed-in role, an active assignment or an 
 """
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from datetime import datetime
 from operator import is_not
 from typing import Literal, NamedTuple
@@ -215,7 +215,9 @@ class Holdings(Sayings):
         was, now = (
             each._baseline_sources if account.state == "active" else each._visitor_sources for each in (before, self)
         )
-        return held if was == now else replace(held, sources=now + held.sources[len(was) :])
+        if was == now:
+            return held
+        return Holding(account, now + held.sources[len(was) :], held.subjects, starts=held.starts, ends=held.ends)
 
     def _compiled(self, account: Account, at: datetime) -> Holding:
         subjects = (Subject.account(account.id), *self._groups_of(account))
