@@ -32,7 +32,7 @@ def define(page: Page) -> None:
 
 def review(page: Page) -> None:
     page.get_by_role("button", name="Review and apply").click()
-    page.get_by_role("button", name="Show who, and where").click()
+    page.get_by_role("button", name="Show who").click()
     page.get_by_text("may edit pages").first.wait_for()
 
 

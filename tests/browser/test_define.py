@@ -1,5 +1,7 @@
 """Signing in, and defining a role on the board by mouse and by keyboard."""
 
+import re
+
 from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import ODILE
@@ -91,6 +93,33 @@ def test_saying_it_by_mouse_undoing_and_discarding(open_as):
     tray(page).get_by_role("button", name="Discard").click()
     expect(tray(page)).to_have_count(0)
     expect(cell(page, "event.edit").locator("svg")).to_have_attribute("data-hang", "own")
+
+
+def test_a_role_far_down_the_list_is_scrolled_into_sight_and_tab_begins_at_the_top(open_as):
+    page = open_as(ODILE, "/define/site-steward")
+    page.set_viewport_size({"width": 1280, "height": 500})
+    page.reload()
+    line = page.get_by_role("navigation", name="Roles").get_by_role("link", name="Site steward")
+    expect(line).to_be_in_viewport(ratio=1)
+    page.keyboard.press("Tab")
+    expect(page.get_by_role("link", name="Define")).to_be_focused()
+    page.get_by_role("link", name="Everyone baseline").click()
+    expect(page.get_by_role("heading", name="Everyone")).to_be_visible()
+    expect(page.get_by_role("link", name="Everyone baseline")).to_be_in_viewport(ratio=1)
+
+
+def test_what_one_staged_cell_would_do_by_itself_is_told_beside_it(open_as):
+    page = open_as(ODILE, "/define/tenant-editor?cell=event.edit")
+    cell(page, "event.edit").click()
+    page.keyboard.press("t")
+    staged = page.get_by_role("complementary", name="The chosen answer")
+    expect(staged).to_contain_text("own → team")
+    expect(staged.get_by_text("By itself")).to_have_count(0)
+    cell(page, "event.remove").click()
+    page.keyboard.press("Backspace")
+    expect(staged).to_contain_text(re.compile(r"By itself: \d accounts? may no longer remove pages"))
+    cell(page, "event.edit").click()
+    expect(staged).to_contain_text("By itself: 11 accounts may now edit pages, one each; 10 fields and components.")
 
 
 def test_inherited_answers_are_faded_and_tell_their_source(open_as):

@@ -37,7 +37,7 @@ def test_an_editor_who_cannot_remove_is_made_seen_applied_and_undone(open_as):
     review.get_by_role("button", name="9 accounts may no longer remove pages, up to 3 each").click()
     expect(review.get_by_text("A mainsail on the floor: 1 loses")).to_be_visible()
     review.get_by_role("button", name="Show who").click()
-    review.get_by_role("button", name="may no longer remove pages on 3").click()
+    review.get_by_role("button", name="may no longer remove pages: 3").click()
     expect(review.get_by_text("A mainsail on the floor,", exact=False)).to_be_visible()
     review.get_by_role("button", name="Apply 4 changes").click()
 

@@ -175,8 +175,8 @@ function TurnLine({ account, turn }: { account: string | null; turn: Turn }) {
   const [open, setOpen] = useState(false);
   const nodes = useImpactNodes(account, turn.key, open);
   const says = [
-    turn.gained > 0 && `may ${turn.words}${turn.places ? ` on ${turn.gained}` : ""}`,
-    turn.lost > 0 && `may no longer ${turn.words}${turn.places ? ` on ${turn.lost}` : ""}`,
+    turn.gained > 0 && `may ${turn.words}${turn.places ? `: ${turn.gained}` : ""}`,
+    turn.lost > 0 && `may no longer ${turn.words}${turn.places ? `: ${turn.lost}` : ""}`,
   ].filter(Boolean);
   return (
     <li>
