@@ -54,10 +54,13 @@ class _Part(NamedTuple):
     apart: bool
     who: list[str | None]
 
-    def joined(self, other: "_Part") -> "_Part":
-        """Both at once: everyone in them is asked about all that either is about."""
-        naming, who = dict.fromkeys((*self.naming, *other.naming)), dict.fromkeys((*self.who, *other.who))
-        return _Part([*self.abouts, *other.abouts], tuple(naming), self.apart, list(who))
+    def with_those_of(self, other: "_Part") -> "_Part":
+        """All that either is about, asked of everyone whom either concerns."""
+        abouts, naming, who = (
+            dict.fromkeys((*ones, *others))
+            for ones, others in ((self.abouts, other.abouts), (self.naming, other.naming), (self.who, other.who))
+        )
+        return _Part(list(abouts), tuple(naming), self.apart, list(who))
 
 
 class Comparison:
@@ -101,21 +104,28 @@ class Comparison:
         for (about, naming, apart), touching in concerned.items():
             together.setdefault((naming, apart, tuple(touching)), []).append(about)
         parts: list[_Part] = []
-        few: dict[tuple[_About, bool], _Part] = {}
+        few: list[_Part] = []
         for (naming, apart, touched), abouts in together.items():
             who = [id for touches in touched for id in alike[touches]]
-            if len(who) > _FEW:
-                parts.append(_Part(abouts, naming, apart, who))
-                continue
-            for about in abouts:
-                key = about, any(self._wide(touch, about) for touch in naming)
-                same = few.setdefault(key, _Part([about], (), True, []))
-                few[key] = same.joined(_Part([], naming, True, who))
-        alike_few: dict[tuple[frozenset[str | None], bool], _Part] = {}
-        for (_, wide), part in few.items():
-            key_of = frozenset(part.who), wide
-            alike_few[key_of] = alike_few[key_of].joined(part) if key_of in alike_few else part
-        return [*parts, *alike_few.values()]
+            (few if len(who) <= _FEW else parts).append(_Part(abouts, naming, apart, who))
+        return [*parts, *self._joined(few)]
+
+    def _joined(self, few: Iterable[_Part]) -> Iterable[_Part]:
+        """Parts of few accounts, joined where they are about one thing, then where they concern the same accounts.
+
+        Each account is asked by itself; what is about much of the tree is kept apart from what is not.
+        """
+        by_about: dict[tuple[_About, bool], _Part] = {}
+        for part in few:
+            for about in part.abouts:
+                key = about, any(self._wide(touch, about) for touch in part.naming)
+                alone = _Part([about], part.naming, True, part.who)
+                by_about[key] = by_about[key].with_those_of(alone) if key in by_about else alone
+        by_who: dict[tuple[frozenset[str | None], bool], _Part] = {}
+        for (_, wide), part in by_about.items():
+            whose = frozenset(part.who), wide
+            by_who[whose] = by_who[whose].with_those_of(part) if whose in by_who else part
+        return by_who.values()
 
     def turns(self, part: _Part) -> Iterator[tuple[str | None, Turns]]:
         """What turns for each account that a part concerns."""
