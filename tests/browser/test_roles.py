@@ -205,6 +205,24 @@ def test_two_who_change_one_role_lose_nothing(open_as):
     assert (hang(ludo, "event.edit"), hang(ludo, "event.publish")) == ("team", "own")
 
 
+def test_of_many_changes_the_first_are_shown_and_what_they_would_do_beneath(open_as):
+    page = open_as(ODILE, "/define/harbour-lead")
+    menu(page, "Change many", "Own work only")
+    page.get_by_role("button", name="Stage 53 changes").click()
+    line = page.get_by_role("navigation", name="Roles").get_by_role("link", name="Harbour lead")
+    expect(tray(page)).to_contain_text("53 changes staged")
+    expect(line).to_be_in_viewport(ratio=1)
+    tray(page).get_by_role("button", name="Review and apply").click()
+    review = page.get_by_role("dialog", name="Review and apply")
+    drops = review.get_by_role("button", name=re.compile("^Drop"))
+    expect(drops).to_have_count(10)
+    expect(review.get_by_role("list", name="What turns")).to_contain_text("1 account may no longer edit pages")
+    review.get_by_role("button", name="Show all 53 changes").click()
+    expect(drops).to_have_count(53)
+    review.get_by_role("button", name="Show fewer").click()
+    expect(drops).to_have_count(10)
+
+
 def test_changes_are_kept_under_a_name_and_taken_up_again(open_as):
     page = open_as(ODILE, "/define/tenant-editor?cell=event.edit")
     page.get_by_role("radio", name="Team").click()

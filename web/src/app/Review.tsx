@@ -1,7 +1,15 @@
 // Review and apply: what is staged in words, what it would do, what others changed meanwhile.
 import { useState } from "react";
 import { ProblemError } from "../api/client";
-import { useApply, useChangeSet, useImpact, usePutAside, useRebase, useUnstage } from "./changeSet";
+import {
+  type ChangeSet,
+  useApply,
+  useChangeSet,
+  useImpact,
+  usePutAside,
+  useRebase,
+  useUnstage,
+} from "./changeSet";
 import { Dialog, DialogButtons } from "./Dialog";
 import { ImpactDetails } from "./ImpactDetails";
 import { count } from "./time";
@@ -49,8 +57,26 @@ export function Review({ open, onClose, onApplied, onKept }: ReviewProps) {
   );
 }
 
+const MOST_SHOWN = 10;
+
+/** What is staged: of many the first, and all that somebody else changed, until one asks for the rest. */
 function Operations() {
   const operations = useChangeSet().data?.operations ?? [];
+  const [all, showAll] = useState(false);
+  const shown = all ? operations : operations.filter((op, i) => i < MOST_SHOWN || op.stale);
+  return (
+    <>
+      <OperationsTable operations={shown} />
+      {operations.length > MOST_SHOWN && (
+        <Button look="quiet" className="mt-1 -ml-2" aria-expanded={all} onClick={() => showAll(!all)}>
+          {all ? "Show fewer" : `Show all ${count(operations.length, "change")}`}
+        </Button>
+      )}
+    </>
+  );
+}
+
+function OperationsTable({ operations }: { operations: ChangeSet["operations"] }) {
   const unstage = useUnstage();
   const rebase = useRebase();
   return (

@@ -41,14 +41,14 @@ export function RoleList({ roles, chosen }: { roles: Role[]; chosen: string }) {
 
   const list = useRef<HTMLElement>(null);
   const present = keys.includes(chosen);
-  // Only the list itself is scrolled: to scroll the page too would move the place where Tab goes on.
   useLayoutEffect(() => {
-    const line = present && list.current?.querySelector(`a[href="/define/${chosen}"]`);
-    if (!list.current || !line) return;
-    const [frame, within] = [list.current.getBoundingClientRect(), line.getBoundingClientRect()];
-    if (within.top < frame.top || within.bottom > frame.bottom) {
-      list.current.scrollTop += within.top - frame.top - (frame.height - within.height) / 2;
-    }
+    const frame = list.current;
+    if (!frame || !present) return;
+    const reveal = () => scrollTo(frame, `a[href="/define/${chosen}"]`);
+    const resized = new ResizeObserver(reveal); // the tray below comes and goes
+    resized.observe(frame);
+    reveal();
+    return () => resized.disconnect();
   }, [chosen, present]);
 
   const told = (id: string | number) => names.get(String(id)) ?? String(id);
@@ -98,6 +98,15 @@ export function RoleList({ roles, chosen }: { roles: Role[]; chosen: string }) {
       <NewRole open={making} onClose={() => make(false)} roles={roles} />
     </nav>
   );
+}
+
+/** Scroll the frame alone: to scroll the page too would move the place where Tab goes on. */
+function scrollTo(frame: HTMLElement, selector: string) {
+  const line = frame.querySelector(selector)?.getBoundingClientRect();
+  const { top, bottom, height } = frame.getBoundingClientRect();
+  if (line && (line.top < top || line.bottom > bottom)) {
+    frame.scrollTop += line.top - top - (height - line.height) / 2;
+  }
 }
 
 type LineProps = { role: Role; chosen: boolean; names: Map<string, string> };
