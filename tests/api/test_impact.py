@@ -135,3 +135,4 @@ def test_people_and_pages_are_named_only_to_whoever_may_know_of_them(odile, ask)
     assert ok(ines.get("change-set/impact"))["lose"] > 0
     refused(ines.get("change-set/impact/accounts"), "not-granted")
     refused(ines.get("change-set/impact/nodes", key="edit", account="ines"), "not-granted")
+    refused(ines.get("change-set/impact/pages", key="edit"), "not-granted")

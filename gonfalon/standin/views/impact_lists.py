@@ -130,7 +130,11 @@ class ImpactPagesView(GuardedView):
         parameters=[OpenApiParameter("key", str, required=True), *PAGED],
     )
     def get(self, request: Request) -> Response:
-        """The pages where one thing turns for anybody, those where it does for most first."""
+        """The pages where one thing turns for anybody, those where it does for most first.
+
+        Of a change to one account they tell what that account may do where, so that this too asks `roster.see`.
+        """
+        _require_roster(self.presence)
         changed, key = staged_impact(self.presence).changed, request.query_params.get("key", "")
         if key not in changed.totals or not has_pages(key, changed.after.policy):
             raise NotFound("change")

@@ -203,7 +203,11 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description The pages where one thing turns for anybody, those where it does for most first. */
+        /**
+         * @description The pages where one thing turns for anybody, those where it does for most first.
+         *
+         *     Of a change to one account they tell what that account may do where, so that this too asks `roster.see`.
+         */
         get: operations["impact_pages"];
         put?: never;
         post?: never;

@@ -93,8 +93,9 @@ function Turns({ turns }: { turns: Total[] }) {
 
 function TotalLine({ total }: { total: Total }) {
   const [open, setOpen] = useState(false);
+  const mayList = useDuty("roster.see") && total.pages;
   const pages = useImpactPages(total.key, open);
-  if (!total.pages) return <li>{turningWords(total)}</li>;
+  if (!mayList) return <li>{turningWords(total)}</li>;
   return (
     <li>
       <Unfold open={open} onToggle={() => setOpen(!open)}>
