@@ -11,7 +11,7 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from gonfalon.core.arrays import Bits, Bools, Ints, has
+from gonfalon.core.arrays import Bits, Bools, Ints, has, joined
 from gonfalon.core.crowd import Crowd
 from gonfalon.core.holding import Holding
 from gonfalon.core.parts import Parts, Restricted
@@ -118,16 +118,23 @@ class Asker:
 
     def _written(self, groups: Sequence[_Alike]) -> "dict[Level, _Cells]":
         """What each account or its team wrote, and what it wrote itself: the same on both sides."""
-        written, row_of = self.sides[1].survey.ground.writing, self.places[1].row_of
-        found: dict[Level, list[tuple[int, int, Ints]]] = {Level.TEAM: [], Level.OWN: []}
-        everyone = [(i, id) for i, group in enumerate(groups) for id in group.who]
-        for number, (i, id) in enumerate(everyone):
-            account = self.sides[1].survey.policy.accounts.get(id) if id is not None else None
-            if account is not None:
-                own, *teams = written.parts(account)
-                found[Level.OWN].append((number, i, own))
-                found[Level.TEAM] += [(number, i, part) for part in (own, *teams)]
-        return {near: _Cells.of(parts, row_of) for near, parts in found.items() if parts}
+        survey, row_of = self.sides[1].survey, self.places[1].row_of
+        group_of = np.repeat(np.arange(len(groups)), [len(group.who) for group in groups])
+        accounts = [None if id is None else survey.policy.accounts.get(id) for group in groups for id in group.who]
+        asked = (row_of >= 0).nonzero()[0]
+        work = survey.ground.authors.work(survey.tree.author_codes[asked])
+        whose = survey.ground.authors.numbered(accounts)
+        who, own = joined(whose.author, work.author)
+        member, fellow = joined(whose.group, work.group)
+        by_own, by_team = work.by_author[own], np.concatenate((work.by_author[own], work.by_group[fellow]))
+        both = np.concatenate((who, whose.member[member]))
+        _, once = np.unique(both * len(asked) + by_team, return_index=True)
+        both, by_team = both[once], by_team[once]
+        cells = {
+            Level.TEAM: _Cells(both, group_of[both], row_of[asked[by_team]]),
+            Level.OWN: _Cells(who, group_of[who], row_of[asked[by_own]]),
+        }
+        return {near: some for near, some in cells.items() if len(some.who)}
 
     def crowd(self, side: int, who: Sequence[Holding]) -> Crowd:
         raise NotImplementedError
@@ -152,17 +159,6 @@ class _Cells(NamedTuple):
     who: Ints
     group: Ints
     row: Ints
-
-    @classmethod
-    def of(cls, parts: Sequence[tuple[int, int, Ints]], row_of: Ints) -> "_Cells":
-        """From accounts, their groups and positions of the tree; nodes told twice count once."""
-        who, group, positions = zip(*parts, strict=True)
-        lengths = [len(part) for part in positions]
-        every = np.concatenate(positions)
-        asked = row_of[every] >= 0
-        numbers, every = np.repeat(who, lengths)[asked], every[asked]
-        _, once = np.unique(numbers * len(row_of) + every, return_index=True)
-        return cls(numbers[once], np.repeat(group, lengths)[asked][once], row_of[every[once]])
 
 
 class _Some(NamedTuple):

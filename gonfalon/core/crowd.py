@@ -116,21 +116,16 @@ class Crowd:
             np.bitwise_or.at(top, (cells.holder[of], row), bits)
 
     def written(self, holders: Ints) -> dict[Level, Cells]:
-        """What some holders wrote themselves, and what they or their team did."""
-        own: list[tuple[int, Ints]] = []
-        team: list[tuple[int, Ints]] = []
-        for i in np.unique(holders).tolist():
-            account = self.holders[i].account
-            if account is not None:
-                own.append((i, self.sheet.ground.writing.by(account)))
-                team.append((i, self.sheet.ground.writing.near(account)))
-        return {Level.OWN: self._cells(own), Level.TEAM: self._cells(team)}
-
-    def _cells(self, parts: Sequence[tuple[int, Ints]]) -> Cells:
-        whose = np.array([i for i, _ in parts], dtype=np.intp)
-        holders = np.repeat(whose, [len(part) for _, part in parts])
-        rows = self.sheet.row_of[np.concatenate((_NONE, *(part for _, part in parts)))]
-        return Cells(holders[rows >= 0], rows[rows >= 0])
+        """What some holders wrote themselves, and what fellow members did, some perhaps more than once."""
+        some = np.unique(holders)
+        work, authors = self.sheet.work, self.sheet.ground.authors
+        whose = authors.numbered([self.holders[i].account for i in some.tolist()])
+        own, by_own = joined(whose.author, work.author)
+        fellow, by_fellow = joined(whose.group, work.group)
+        return {
+            Level.OWN: Cells(some[own], work.by_author[by_own]),
+            Level.TEAM: Cells(some[whose.member[fellow]], work.by_group[by_fellow]),
+        }
 
     def _narrow(self, top: Bits) -> None:
         """Take what is barred, what a stop on the account itself takes, and what is out of its reach."""

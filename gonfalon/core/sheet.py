@@ -15,6 +15,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from gonfalon.core.arrays import Bits, Bools, Ints, has
+from gonfalon.core.authors import Work
 from gonfalon.core.forces import Narrowing
 from gonfalon.core.ground import Ground
 from gonfalon.core.holding import Said
@@ -229,13 +230,18 @@ class Sheet:
 
     # -- who wrote what ------------------------------------------------------------------------
 
+    @cached_property
+    def work(self) -> Work:
+        """Which rows each author and group wrote."""
+        return self.ground.authors.work(self._of(self.tree.author_codes))
+
     def rows_by(self, account: Account) -> Ints:
         """The rows of what the account wrote, ascending."""
-        return self.rows_at(self.ground.writing.by(account))
+        return self.rows_at(self.ground.authors.by(account))
 
     def rows_near(self, account: Account) -> Ints:
         """The rows of what the account, or a direct fellow member of a group, wrote, ascending."""
-        return self.rows_at(self.ground.writing.near(account))
+        return self.rows_at(self.ground.authors.near(account))
 
     def rows_at(self, positions: Ints) -> Ints:
         """The rows of those among some positions of the tree that are on this sheet."""

@@ -5,7 +5,7 @@ tree.target("loft").path      # ("root", "pier-3", "loft")
 tree.ids[tree.branch("root")] # the root and everything beneath it
 """
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Any, Literal, NamedTuple, get_args
@@ -187,25 +187,36 @@ class Tree:
 
     def by_author(self, id: str) -> Ints:
         """The positions of what somebody wrote, ascending."""
-        numbers, order, edges = self._authors
-        number = numbers.get(id)
+        order, edges = self._works
+        number = self.authors.get(id)
         return order[:0] if number is None else order[edges[number] : edges[number + 1]]
 
     @property
-    def authors(self) -> Iterable[str]:
-        """Whoever wrote something."""
-        return self._authors[0].keys()
+    def authors(self) -> Mapping[str, int]:
+        """A number for whoever wrote something."""
+        return self._authors[0]
+
+    @property
+    def author_codes(self) -> Ints:
+        """The number of each node's author; -1 where it has none."""
+        return self._authors[1]
 
     @cached_property
-    def _authors(self) -> tuple[dict[str, int], Ints, list[int]]:
-        """A number for each author, all that was written by that number, and where the work of each begins there."""
+    def _authors(self) -> tuple[dict[str, int], Ints]:
+        """A number for each author, and that of each node."""
         numbers: dict[str, int] = {}
         codes = np.array(
             [-1 if n.author is None else numbers.setdefault(n.author, len(numbers)) for n in self.nodes], dtype=np.intp
         )
+        return numbers, codes
+
+    @cached_property
+    def _works(self) -> tuple[Ints, list[int]]:
+        """All positions by the number of their author, and where the work of each begins there."""
+        numbers, codes = self._authors
         order = np.argsort(codes, kind="stable")
         edges: list[int] = np.searchsorted(codes[order], np.arange(len(numbers) + 1)).tolist()
-        return numbers, order, edges
+        return order, edges
 
 
 EMPTY_TREE = Tree([], np.array([], dtype=np.intp))

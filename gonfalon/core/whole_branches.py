@@ -79,9 +79,9 @@ def _hopeless(crowd: "Crowd", holder: Ints, branch: Ints, near: Level | None) ->
 
 def _near_beneath(crowd: "Crowd", holder: Ints, branch: Ints) -> Ints:
     """By pair of them how many nodes of the branch the holder or their team wrote."""
-    writing, length, (_, starts, ends) = crowd.sheet.ground.writing, len(crowd.sheet.tree), crowd.sheet.branches
+    authors, length, (_, starts, ends) = crowd.sheet.ground.authors, len(crowd.sheet.tree), crowd.sheet.branches
     accounts = [who.account for who in crowd.holders]
-    near = [_NONE if account is None else writing.near(account) for account in accounts]
+    near = [_NONE if account is None else authors.near(account) for account in accounts]
     along = np.concatenate((_NONE, *(there + i * length for i, there in enumerate(near))))
     first, last = (np.searchsorted(along, holder * length + edge[branch]) for edge in (starts, ends))
     beneath: Ints = last - first

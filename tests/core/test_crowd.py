@@ -81,17 +81,17 @@ def test_places_that_are_not_asked_have_no_row():
 
 def test_what_one_wrote_and_what_ones_team_did():
     asked = engine(accounts=[Account("dee", groups=frozenset({"tenants"}))])
-    writing = Ground(asked.policy, asked.limits, asked.tree).writing
+    authors = Ground(asked.policy, asked.limits, asked.tree).authors
     wrote = {who: {n.id for n in asked.tree.nodes if n.author == who} for who in ("ada", "ben", "cy")}
     accounts = asked.policy.accounts
 
     def ids(rows):
         return {asked.tree.nodes[i].id for i in rows}
 
-    assert ids(writing.by(accounts["ada"])) == wrote["ada"]
-    assert ids(writing.near(accounts["ada"])) == wrote["ada"] | wrote["ben"]
-    assert ids(writing.near(accounts["cy"])) == wrote["cy"]
-    assert ids(writing.near(accounts["dee"])) == set()  # a group above is no team
+    assert ids(authors.by(accounts["ada"])) == wrote["ada"]
+    assert ids(authors.near(accounts["ada"])) == wrote["ada"] | wrote["ben"]
+    assert ids(authors.near(accounts["cy"])) == wrote["cy"]
+    assert ids(authors.near(accounts["dee"])) == set()  # a group above is no team
 
 
 def test_holders_are_asked_in_pieces_that_hold_all_of_them():

@@ -1,0 +1,92 @@
+"""Who wrote which nodes, themselves or as a direct member of a group (§2), for many people at once.
+
+authors = Authors(policy.accounts, tree)
+authors.near(account)                       # ascending positions in the tree
+work = authors.work(tree.author_codes)      # by author and by group, the nodes they wrote
+"""
+
+from collections.abc import Mapping, Sequence
+from functools import cached_property
+from itertools import chain
+from typing import NamedTuple
+
+import numpy as np
+
+from gonfalon.core.arrays import Ints, spread
+from gonfalon.core.policy import Account
+from gonfalon.core.tree import Tree
+
+
+class Work(NamedTuple):
+    """Rows by the number of their author, and rows by the number of each of the author's groups; numbers ascend."""
+
+    author: Ints
+    by_author: Ints
+    group: Ints
+    by_group: Ints
+
+
+class Numbered(NamedTuple):
+    """Some accounts as authors: the number of each (-1: wrote nothing), and pairs of one and a group of its."""
+
+    author: Ints
+    member: Ints
+    group: Ints
+
+
+class Authors:
+    """The work of each author and of the direct members of each group, as ascending positions of a tree."""
+
+    def __init__(self, accounts: Mapping[str, Account], tree: Tree) -> None:
+        self.accounts, self.tree = accounts, tree
+        self._near: dict[str, Ints] = {}
+
+    def by(self, account: Account) -> Ints:
+        """What the account wrote."""
+        return self.tree.by_author(account.id)
+
+    def near(self, account: Account) -> Ints:
+        """What the account, or a direct fellow member of one of its groups, wrote."""
+        if account.id not in self._near:
+            work, groups = self._everything, self.numbered([account]).group
+            first, last = (np.searchsorted(work.group, groups, side) for side in ("left", "right"))
+            of_groups = (work.by_group[i:j] for i, j in zip(first, last, strict=True))
+            self._near[account.id] = np.unique(np.concatenate((self.by(account), *of_groups)))
+        return self._near[account.id]
+
+    def work(self, codes: Ints) -> Work:
+        """The work on some rows, by the number of each row's author as `Tree.author_codes` has it."""
+        order = np.argsort(codes, kind="stable")
+        order = order[np.searchsorted(codes[order], 0) :]
+        author = codes[order]
+        edges, groups = self._groups_of
+        row, at = spread(edges[author], edges[author + 1])
+        group = groups[at]
+        by_group = np.argsort(group, kind="stable")
+        return Work(author, order, group[by_group], order[row[by_group]])
+
+    def numbered(self, accounts: Sequence[Account | None]) -> Numbered:
+        """The numbers that the work of some accounts, and of their groups, goes by."""
+        authors, groups = self.tree.authors, self._groups
+        author = [-1 if account is None else authors.get(account.id, -1) for account in accounts]
+        each = [[] if a is None else [groups[group] for group in a.groups if group in groups] for a in accounts]
+        member = np.repeat(np.arange(len(each)), [len(some) for some in each])
+        return Numbered(np.array(author, dtype=np.intp), member, np.array([*chain(*each)], dtype=np.intp))
+
+    @cached_property
+    def _everything(self) -> Work:
+        return self.work(self.tree.author_codes)
+
+    @cached_property
+    def _groups(self) -> dict[str, int]:
+        """A number for each group that an author is in."""
+        known = (self.accounts[author] for author in self.tree.authors if author in self.accounts)
+        return {group: i for i, group in enumerate(dict.fromkeys(group for who in known for group in who.groups))}
+
+    @cached_property
+    def _groups_of(self) -> tuple[Ints, Ints]:
+        """Where the groups of each author begin and end, by its number, and the groups one after the other."""
+        known = (self.accounts.get(author) for author in self.tree.authors)
+        each = [[] if who is None else [self._groups[group] for group in who.groups] for who in known]
+        edges = np.cumsum([0, *(len(groups) for groups in each)], dtype=np.intp)
+        return edges, np.array([*chain(*each)], dtype=np.intp)
