@@ -30,9 +30,8 @@ Holdings = tuple[Holding | None, Holding | None]
 
 
 class _Alike(NamedTuple):
-    """Accounts with one footing, and what one of them holds; all of them if it counts who wrote what."""
+    """Accounts with one footing; `minds_author` says whether it counts for their answers who wrote what."""
 
-    holdings: Holdings
     who: list[str | None]
     minds_author: bool
 
@@ -51,55 +50,53 @@ class Asker:
     def turns(self, who: Sequence[str | None]) -> dict[str | None, Turns]:
         """What turns for each of some accounts that anything turns for."""
         turns: dict[str | None, dict[str, Turned]] = {}
-        groups = self._alike(who)
+        holdings = [self._holdings(id) for id in who]
+        groups, crowds = self._each(who, holdings) if self.apart else self._alike(who, holdings)
         step = max(1, MOST_CELLS // max(1, *(len(places.positions) for places in self.places)))
         for first in range(0, len(groups), step):
             some = groups[first : first + step]
             asked = [id for group in some for id in group.who]
-            for name, counts in self._counted(some):
+            for name, counts in self._counted(some, [crowd.some(range(first, first + len(some))) for crowd in crowds]):
                 for i in np.any(counts, axis=0).nonzero()[0].tolist():
                     turns.setdefault(asked[i], {})[name] = Turned(int(counts[0, i]), int(counts[1, i]))
         return dict(turns)
 
-    def _alike(self, who: Sequence[str | None]) -> list[_Alike]:
-        """The accounts by footing, those that mind who wrote what first."""
-        holdings = [self._holdings(id) for id in who]
-        if self.apart:
-            return [_Alike(held, [id], minds_author=False) for id, held in zip(who, holdings, strict=True)]
-        footings = [self._footings(i, holdings) for i in ((0,) if self.steady else (0, 1))]
-        found: dict[Hashable, _Alike] = {}
-        for id, held, *rests_on in zip(who, holdings, *footings, strict=True):
-            found.setdefault(tuple(rests_on), _Alike(held, [], minds_author=False)).who.append(id)
-        alike = list(found.values())
-        minding = self._minding([group.holdings for group in alike])
-        groups = (group._replace(minds_author=bool(minds)) for group, minds in zip(alike, minding, strict=True))
-        return sorted(groups, key=lambda group: not group.minds_author)
+    def _each(self, who: Sequence[str | None], holdings: Sequence[Holdings]) -> tuple[list[_Alike], "list[_Some]"]:
+        """Each account by itself."""
+        return [_Alike([id], minds_author=False) for id in who], [self._some(side, holdings) for side in range(2)]
 
-    def _footings(self, side: int, holdings: Sequence[Holdings]) -> list[Hashable]:
-        """By account its footing on one side; None where it is not there."""
-        footings = iter(self.footings(side, self.crowd(side, _present(side, holdings))))
-        return [None if held[side] is None else next(footings) for held in holdings]
+    def _alike(self, who: Sequence[str | None], holdings: Sequence[Holdings]) -> tuple[list[_Alike], "list[_Some]"]:
+        """The accounts by footing, those that mind who wrote what first, and of each group one on each side."""
+        sides = [self._some(side, holdings) for side in ((0,) if self.steady else (0, 1))]
+        found: dict[Hashable, list[int]] = {}
+        for i, rests_on in enumerate(zip(*(some.footings(self, i) for i, some in enumerate(sides)), strict=True)):
+            found.setdefault(rests_on, []).append(i)
+        firsts = [alike[0] for alike in found.values()]
+        crowds = [some.some(firsts) for some in sides]
+        if self.steady:
+            crowds.append(self._some(1, [holdings[i] for i in firsts]))
+        minding = np.logical_or(*(some.mind_author(self, i) for i, some in enumerate(crowds)))
+        order = np.argsort(~minding, kind="stable").tolist()
+        groups = [
+            _Alike([who[i] for i in alike], bool(minds)) for alike, minds in zip(found.values(), minding, strict=True)
+        ]
+        return [groups[i] for i in order], [some.some(order) for some in crowds]
 
-    def _minding(self, holdings: Sequence[Holdings]) -> Bools:
-        """By account whether it counts on either side who wrote what."""
-        minding = np.zeros(len(holdings), dtype=bool)
-        for side in range(2):
-            there = np.array([held[side] is not None for held in holdings], dtype=bool)
-            minding[there] |= self.mind_author(side, self.crowd(side, _present(side, holdings)))
-        return minding
+    def _some(self, side: int, holdings: Sequence[Holdings]) -> "_Some":
+        there = np.array([held[side] is not None for held in holdings], dtype=bool)
+        return _Some(self.crowd(side, [who for held in holdings if (who := held[side]) is not None]), there)
 
     def _holdings(self, who: str | None) -> Holdings:
         before, after = (side.holding(who, self.at) for side in self.sides)
         return before, after
 
-    def _counted(self, groups: Sequence[_Alike]) -> Iterator[tuple[str, Counts]]:
+    def _counted(self, groups: Sequence[_Alike], crowds: "Sequence[_Some]") -> Iterator[tuple[str, Counts]]:
         """By name `[2, accounts]`, how many answers each account of some groups gains, and loses."""
         group_of = np.repeat(np.arange(len(groups)), [len(group.who) for group in groups])
         minding = sum(group.minds_author for group in groups)
         cells = self._written(groups[:minding])
-        crowds = [self._crowd(i, groups) for i in range(2)]
         stranger = _Turning(self, crowds, None if self.apart else Level.ALL)
-        fewer = [self._crowd(i, groups[:minding]) for i in range(2)] if cells else []
+        fewer = [crowd.some(range(minding)) for crowd in crowds] if cells else []
         closer = [_Turning(self, fewer, near) for near in cells]
         names = dict.fromkeys(name for turning in (stranger, *closer) for name in turning.names)
         for name in names:
@@ -111,13 +108,10 @@ class Asker:
                     way += np.bincount(some.who, more, len(group_of)).astype(np.int64)
             yield name, counts
 
-    def _crowd(self, side: int, groups: Sequence[_Alike]) -> "_Some":
-        holdings = [group.holdings for group in groups]
-        there = np.array([held[side] is not None for held in holdings], dtype=bool)
-        return _Some(self.crowd(side, _present(side, holdings)), there)
-
     def _written(self, groups: Sequence[_Alike]) -> "dict[Level, _Cells]":
         """What each account or its team wrote, and what it wrote itself: the same on both sides."""
+        if not groups:
+            return {}
         survey, row_of = self.sides[1].survey, self.places[1].row_of
         group_of = np.repeat(np.arange(len(groups)), [len(group.who) for group in groups])
         accounts = [None if id is None else survey.policy.accounts.get(id) for group in groups for id in group.who]
@@ -149,10 +143,6 @@ class Asker:
         raise NotImplementedError
 
 
-def _present(side: int, holdings: Sequence[Holdings]) -> list[Holding]:
-    return [who for held in holdings if (who := held[side]) is not None]
-
-
 class _Cells(NamedTuple):
     """Nodes written by accounts: the place of each account among all, of its group, and the row of the node."""
 
@@ -162,10 +152,26 @@ class _Cells(NamedTuple):
 
 
 class _Some(NamedTuple):
-    """Those of some groups that are there on one side, and which those are."""
+    """Those of some accounts that are there on one side, and which those are."""
 
     crowd: Crowd
     there: Bools
+
+    def some(self, which: Sequence[int]) -> "_Some":
+        """Some of the accounts, in that order."""
+        there = self.there[which]
+        return _Some(self.crowd.some((np.cumsum(self.there) - 1)[which][there]), there)
+
+    def footings(self, asker: Asker, side: int) -> list[Hashable]:
+        """By account its footing; None where it is not there."""
+        footings = iter(asker.footings(side, self.crowd))
+        return [next(footings) if there else None for there in self.there.tolist()]
+
+    def mind_author(self, asker: Asker, side: int) -> Bools:
+        """By account whether it counts who wrote what."""
+        minding = np.zeros(len(self.there), dtype=bool)
+        minding[self.there] = asker.mind_author(side, self.crowd)
+        return minding
 
 
 class _Turning:

@@ -9,16 +9,17 @@ costs one OR for each entry that counts here, and few steps more for what they o
 """
 
 from collections.abc import Hashable, Iterable, Iterator, Sequence
+from copy import copy
 from functools import cached_property
 from typing import NamedTuple
 
 import numpy as np
 
-from gonfalon.core.arrays import Bits, Bools, Ints, joined
+from gonfalon.core.arrays import Bits, Bools, Ints, joined, spread
 from gonfalon.core.holding import Holding
 from gonfalon.core.roll import Fact
 from gonfalon.core.sheet import Sheet
-from gonfalon.core.tables import Level
+from gonfalon.core.tables import GIVES, Level
 from gonfalon.core.vocabulary import Effect
 from gonfalon.core.whole_branches import keep_unfailing
 
@@ -41,7 +42,7 @@ class Crowd:
         seen[self.numbers] = True
         self.entries = seen.nonzero()[0]
         every = sheet.stands.of(self.entries)
-        self.counting: Bools = np.any(every.parts, axis=1)
+        self.counting: Bools = every.said > 0
         self.found = every.some(self.counting)
         place = np.full(len(seen), -1)
         place[self.entries[self.counting]] = np.arange(len(self.found.first))
@@ -50,6 +51,19 @@ class Crowd:
         """By pair, a holder and an entry of theirs that counts: the holder."""
         self.entry: Ints = place[place >= 0]
         """By pair: the entry, as a place in `found`."""
+
+    def some(self, which: Ints) -> "Crowd":
+        """Some of the holders, in that order, on the same sheet."""
+        some = copy(self)
+        some.__dict__.pop("_narrowed", None)
+        some.holders = [self.holders[i] for i in which.tolist()]
+        ends = np.cumsum(self.counts)[which]
+        some.counts = self.counts[which]
+        some.numbers = self.numbers[spread(ends - some.counts, ends)[1]]
+        edges = np.searchsorted(self.holder, np.arange(len(self.holders) + 1))
+        some.holder, pairs = spread(edges[which], edges[which + 1])
+        some.entry = self.entry[pairs]
+        return some
 
     def on(self, sheet: Sheet, some: Iterable[int]) -> "Crowd":
         """Some of the holders on another sheet."""
@@ -81,28 +95,43 @@ class Crowd:
 
     def given(self, near: Level | None = None, among: Bools | None = None) -> Bits:
         """`[holders, rows]` what reaches the top of step 4, of all pairs or of some `among` them."""
-        top: Bits = np.zeros((len(self.holders), self.sheet.length), dtype=self.sheet.plan.dtype)
         level = np.full(len(self.holders), Level.ALL if near is None else near)
         level[[who.own for who in self.holders]] = Level.OWN
-        parts = self.found.parts[self.entry, level[self.holder]]
-        some = parts.nonzero()[0] if among is None else (among & (parts > 0)).nonzero()[0]
-        for here, bits in self._runs(top, some, parts):
-            np.bitwise_or(here, bits, out=here)
+        pairs = np.arange(len(self.entry)) if among is None else among.nonzero()[0]
+        plain, everywhere = self.found.mask[self.entry[pairs]] == 0, self.found.everywhere[self.entry[pairs]]
+        top = self._by_kind(level, pairs[plain & everywhere])
+        self._add_masked(top, level, pairs[~plain & everywhere])
+        for pair in pairs[~everywhere].tolist():
+            i, entry = self.holder[pair], self.entry[pair]
+            top[i, self.found.first[entry] : self.found.last[entry]] |= self.found.along(level[i], entry)
         if near is None:
             self._add_written(top, among)
         return top
 
-    def _runs(self, top: Bits, pairs: Ints, parts: Ints) -> Iterator[tuple[Bits, Bits]]:
-        """For some pairs the rows of the holder where the entry counts, and a part of its bits there."""
-        entry, bits = self.entry[pairs], self.found.bits
-        each = (self.holder[pairs], parts[pairs], self.found.first[entry], self.found.last[entry])
-        for i, part, first, last in zip(*(column.tolist() for column in each), strict=True):
-            yield top[i, first:last], bits[part, first:last]
+    def _by_kind(self, level: Ints, pairs: Ints) -> Bits:
+        """`[holders, rows]` what some pairs give that count in all rows, whatever is there but its kind."""
+        holder, found = self.holder[pairs], self.found
+        given = np.zeros((len(self.holders), found.tables.shape[2]), dtype=self.sheet.plan.dtype)
+        if len(pairs):
+            told = found.tables[level[holder], found.said[self.entry[pairs]]]
+            each, firsts = np.unique(holder, return_index=True)
+            given[each] = np.bitwise_or.reduceat(told, firsts, axis=0)
+        return given.take(found.kinds, axis=1)
+
+    def _add_masked(self, top: Bits, level: Ints, pairs: Ints) -> None:
+        """Add what some pairs give that count in all rows, each under a mask."""
+        holder, entry = self.holder[pairs], self.entry[pairs]
+        found, levels, saids = self.found, len(self.found.tables), self.found.tables.shape[1]
+        keys = (found.mask[entry] * saids + found.said[entry]) * levels + level[holder]
+        each, of = np.unique(keys, return_inverse=True)
+        bits = found.tables[each % levels, each // levels % saids].take(found.kinds, axis=1)
+        bits &= found.masks[each // levels // saids]
+        for i, which in zip(holder.tolist(), of.tolist(), strict=True):
+            np.bitwise_or(top[i], bits[which], out=top[i])
 
     def _add_written(self, top: Bits, among: Bools | None) -> None:
         """Add what is given on what the holder or their team wrote, beyond what is given on anybody's work."""
-        parts = self.found.parts[self.entry]
-        closer = parts[:, Level.OWN] != parts[:, Level.ALL]
+        closer = self.found.closer[self.entry]
         pairs = (closer if among is None else closer & among).nonzero()[0]
         if not len(pairs):
             return
@@ -112,8 +141,7 @@ class Crowd:
             row, entries = cells.row[of], entry[pair]
             here = (self.found.first[entries] <= row) & (row < self.found.last[entries])
             of, row, entries = of[here], row[here], entries[here]
-            bits = self.found.bits[self.found.parts[entries, level], row]
-            np.bitwise_or.at(top, (cells.holder[of], row), bits)
+            np.bitwise_or.at(top, (cells.holder[of], row), self.found.at(level, entries, row))
 
     def written(self, holders: Ints) -> dict[Level, Cells]:
         """What some holders wrote themselves, and what fellow members did, some perhaps more than once."""
@@ -129,9 +157,10 @@ class Crowd:
 
     def _narrow(self, top: Bits) -> None:
         """Take what is barred, what a stop on the account itself takes, and what is out of its reach."""
-        bars = self.found.parts[self.entry, Level.BARS]
-        for here, bits in self._runs(top, bars.nonzero()[0], bars):
-            here &= ~bits
+        found, barring = self.found, self.found.barring[self.entry].nonzero()[0]
+        for i, entry in zip(self.holder[barring].tolist(), self.entry[barring].tolist(), strict=True):
+            here = slice(found.first[entry], found.last[entry])
+            top[i, here] &= ~found.bars[found.barring[entry], here]
         for i, taken in self.taken():
             top[i] &= ~taken
 
@@ -186,13 +215,23 @@ class Crowd:
     @cached_property
     def _alike(self) -> Ints:
         """By entry of `found` a number: those that give and bar the same have the same, the baseline's their own."""
-        bits, numbers = self.found.bits, dict[Hashable, int]()
-        alike, baseline = np.empty(len(self.found.first), dtype=np.intp), self._from_baseline
-        each = zip(self.found.first.tolist(), self.found.last.tolist(), self.found.parts.tolist(), strict=True)
-        for i, (first, last, parts) in enumerate(each):
-            told = baseline[i], first, last, *(bits[part, first:last].tobytes() if part else None for part in parts)
-            alike[i] = numbers.setdefault(told, len(numbers))
+        found, numbers = self.found, dict[Hashable, int]()
+        alike, baseline = np.empty(len(found.first), dtype=np.intp), self._from_baseline
+        for i, (by_kind, bars) in enumerate(zip(self._plainly, found.barring.tolist(), strict=True)):
+            here = found.first[i], found.last[i]
+            given = by_kind or tuple(found.along(level, i).tobytes() for level in GIVES)
+            barred = found.bars[bars, slice(*here)].tobytes() if bars else None
+            alike[i] = numbers.setdefault((baseline[i], here, given, barred), len(numbers))
         return alike
+
+    @property
+    def _plainly(self) -> list[bytes | None]:
+        """By entry of `found` what it gives by kind; None where that is not all there is to it."""
+        found = self.found
+        tables = found.tables[:, :, self.sheet.present]
+        told = [tables[:, said].tobytes() for said in range(tables.shape[1])]
+        plain = found.everywhere & (found.mask == 0)
+        return [told[said] if is_plain else None for said, is_plain in zip(found.said.tolist(), plain, strict=True)]
 
     @property
     def _from_baseline(self) -> list[bool]:
@@ -209,12 +248,11 @@ class Crowd:
 
     @cached_property
     def _closer(self) -> Bools:
-        """By entry whether it gives more on the holder's own work than on a stranger's."""
-        parts, bits = self.found.parts, self.found.bits
-        closer: Bools = parts[:, Level.OWN] != parts[:, Level.ALL]
-        for i in closer.nonzero()[0].tolist():
-            here = slice(self.found.first[i], self.found.last[i])
-            closer[i] = not np.array_equal(bits[parts[i, Level.OWN], here], bits[parts[i, Level.ALL], here])
+        """By entry whether it gives more on the holder's own work than on a stranger's, somewhere here."""
+        closer = self.found.closer
+        for i in (closer & ~self.found.everywhere | closer & (self.found.mask > 0)).nonzero()[0].tolist():
+            own, strange = (self.found.along(level, i) for level in (Level.OWN, Level.ALL))
+            closer[i] = not np.array_equal(own, strange)
         return closer
 
 

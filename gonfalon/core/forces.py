@@ -20,7 +20,7 @@ from gonfalon.core.policy import Subject
 from gonfalon.core.vocabulary import Effect
 
 Narrowing = Literal[Effect.STOP, Effect.BAR]
-_EFFECTS: tuple[Narrowing, ...] = (Effect.STOP, Effect.BAR)
+EFFECTS: tuple[Narrowing, ...] = (Effect.STOP, Effect.BAR)
 
 
 class Runs(NamedTuple):
@@ -72,7 +72,7 @@ class Forces:
             np.repeat(np.arange(len(each)), [len(along.starts) for along in each]),
             np.array([start for along in each for start in along.starts], dtype=np.intp),
             np.array([end for along in each for end in _ends(along, self.limits)], dtype=np.intp),
-            {effect: _numbered([bits for along in each for bits in along.of(effect)], values) for effect in _EFFECTS},
+            {effect: _numbered([bits for along in each for bits in along.of(effect)], values) for effect in EFFECTS},
             values,
         )
 

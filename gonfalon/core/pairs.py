@@ -20,8 +20,10 @@ def may_each(crowd: Crowd, holder: Ints, row: Ints) -> Bits:
         raise ValueError("whole branches are asked about with all their rows")
     of, entry = _counting(crowd, holder, row)
     near = _near(crowd, holder, row)
-    given = _met(crowd, of, crowd.found.parts.take(entry * len(Level) + near[of]), row)
-    barred = _met(crowd, of, crowd.found.parts[:, Level.BARS].take(entry), row)
+    given, barred = (np.zeros(len(row), dtype=plan.dtype) for _ in range(2))
+    np.bitwise_or.at(given, of, crowd.found.at(near[of], entry, row[of]))
+    some = crowd.found.barring[entry].nonzero()[0]
+    np.bitwise_or.at(barred, of[some], crowd.found.bars[crowd.found.barring[entry[some]], row[of[some]]])
     given[np.array([who.keyholder and who.active for who in crowd.holders], dtype=bool)[holder]] = plan.every
     passed: Bits = given & ~barred
     for i, taken in crowd.taken():
@@ -30,15 +32,6 @@ def may_each(crowd: Crowd, holder: Ints, row: Ints) -> Bits:
     sheet.close(passed, row)
     passed &= plan.asked
     return passed
-
-
-def _met(crowd: Crowd, of: Ints, parts: Ints, row: Ints) -> Bits:
-    """By pair all the bits of its parts at its row; each part belongs to the pair `of` it."""
-    met = np.zeros(len(row), dtype=crowd.sheet.plan.dtype)
-    some = parts.nonzero()[0]
-    of = of[some]
-    np.bitwise_or.at(met, of, crowd.found.bits.ravel().take(parts[some] * crowd.sheet.length + row[of]))
-    return met
 
 
 def _counting(crowd: Crowd, holder: Ints, row: Ints) -> tuple[Ints, Ints]:

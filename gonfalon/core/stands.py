@@ -1,27 +1,29 @@
-"""What entries of the roll come to on a sheet: for each a run of rows, and bits there.
+"""What entries of the roll come to on a sheet: for each a run of rows, what it says, and where that counts.
 
     found = sheet.stands.of(entries)
-    found.bits[found.parts[i, Level.TEAM], found.first[i] : found.last[i]]     # given on a fellow member's work
+    found.at(Level.TEAM, i, row)     # given by entry i at a row that a fellow member wrote
 
-Bits are made once for each mixture of what is said, within which sites, types and topics, through which groups;
-many mixtures at once. Row 0 of the bits is nothing.
+What is said is looked up by kind of node, in tables; a *mask* keeps of it what lies within the sites, types and
+topics of a scope and is not stopped for a role or a group on the way. Mask 0 keeps all: most entries have that.
 """
 
-from collections.abc import Sequence
+from collections.abc import Callable
 from typing import TYPE_CHECKING, NamedTuple
 
 import numpy as np
 
 from gonfalon.core.arrays import Bits, Bools, Ints
+from gonfalon.core.forces import EFFECTS
+from gonfalon.core.policy import Subject
 from gonfalon.core.roll import Fact
-from gonfalon.core.tables import Level
+from gonfalon.core.tables import GIVES, Level
 from gonfalon.core.vocabulary import Effect
 
 if TYPE_CHECKING:
     from gonfalon.core.sheet import Sheet
 
 MOST_KEPT = 1 << 28
-"""Bytes of bits that one sheet may keep: that of a whole tree lives as long as its policy, and people come and go."""
+"""Bytes of masks that one sheet may keep: that of a whole tree lives as long as its policy, and people come and go."""
 _MOST = 0.5
 """The part of all kinds of node, and of all that is said, from which on the whole is worth keeping for other sheets."""
 _SHIFT = 20
@@ -29,60 +31,103 @@ _MASK = (1 << _SHIFT) - 1
 
 
 class Found(NamedTuple):
-    """By entry: the rows where it counts, and the row of `bits` with what it gives or bars at each level."""
+    """By entry: the rows where it counts, a place in `tables` (0: it says nothing here), one in `masks` and `bars`.
+
+    `tables` is `[levels, places, kinds]`, `masks` and `bars` `[places, rows]`; `bars` is what an entry bars, 0 nothing.
+    """
 
     first: Ints
     last: Ints
-    parts: Ints
-    bits: Bits
+    said: Ints
+    mask: Ints
+    barring: Ints
+    kinds: Ints
+    tables: Bits
+    masks: Bits
+    bars: Bits
 
     def some(self, which: Bools) -> "Found":
-        return self._replace(first=self.first[which], last=self.last[which], parts=self.parts[which])
+        """The same of some entries."""
+        columns = ("first", "last", "said", "mask", "barring")
+        return self._replace(**{column: getattr(self, column)[which] for column in columns})
+
+    @property
+    def everywhere(self) -> Bools:
+        """By entry whether it counts in every row."""
+        everywhere: Bools = (self.first == 0) & (self.last == len(self.kinds))
+        return everywhere
+
+    @property
+    def closer(self) -> Bools:
+        """By entry whether what it says gives more on the holder's own work than on a stranger's."""
+        closer: Bools = np.any(self.tables[Level.OWN] != self.tables[Level.ALL], axis=1)[self.said]
+        return closer
+
+    def at(self, level: Level | Ints, entry: Ints, row: Ints) -> Bits:
+        """What entries give at rows where they count, pair by pair."""
+        bits: Bits = self.tables[level, self.said[entry], self.kinds[row]]
+        masked = self.mask[entry].nonzero()[0]
+        bits[masked] &= self.masks[self.mask[entry[masked]], row[masked]]
+        return bits
+
+    def along(self, level: Level, i: int) -> Bits:
+        """What entry `i` gives on such work in each row where it counts."""
+        here = slice(self.first[i], self.last[i])
+        bits: Bits = self.tables[level, self.said[i]].take(self.kinds[here])
+        return bits & self.masks[self.mask[i], here] if self.mask[i] else bits
 
 
 class Stands:
-    """The bits of mixtures on one sheet, as far as they have been asked for."""
+    """Tables, masks and bars of one sheet, as far as they have been asked for."""
 
     def __init__(self, sheet: "Sheet") -> None:
         self.sheet, self.roll = sheet, sheet.ground.roll
         kinds = len(sheet.plan.nothing)
-        self._tables = np.zeros((len(Level), 0, kinds), dtype=sheet.plan.dtype)
-        """`[levels, what is said, kinds]`, as far as anybody has been asked for who says it."""
+        self._tables = np.zeros((len(GIVES), 1, kinds), dtype=sheet.plan.dtype)
+        """`[levels, what is said, kinds]`, as far as anybody has been asked for who says it; the first is nothing."""
+        self._barred = np.zeros((1, kinds), dtype=sheet.plan.dtype)
         self._place = np.zeros(0, dtype=np.intp)
-        """Where in the tables what is said stands: 0 not yet known, -1 it counts for nothing, else the place and 1."""
+        """Where in the tables what is said stands: 0 not yet known, -1 it counts for nothing."""
+        self._said = np.zeros(1, dtype=np.intp)
+        """What is said at each place."""
+        self._limited = np.zeros((2, 1), dtype=bool)
+        """`[effects, places]` whether the role is stopped, or barred, somewhere here."""
+        self._groups = np.zeros(0, dtype=np.intp)
+        """By place in `Roll.groups` the first place with the same of them stopped here; 0 where none is."""
+        self._stopped: dict[tuple[Subject, ...], int] = {(): 0}
         self._forget()
 
     def _forget(self) -> None:
-        """Begin anew, with nothing."""
-        self._numbers: dict[int, int] = {}
-        self._parts = np.zeros((0, len(Level)), dtype=np.intp)
-        self._bits = np.zeros((1, self.sheet.length), dtype=self.sheet.plan.dtype)
-        self._used = 1
+        """Begin anew, with masks that keep all and bars that take nothing."""
+        self._masks, self._bars = _Rows(self.sheet.all), _Rows(self.sheet.nothing)
 
     def of(self, entries: Ints) -> Found:
         """What some entries come to."""
         facts = self.roll.facts[entries]
-        parts = np.zeros((len(entries), len(Level)), dtype=np.intp)
         with self.roll.lock:
-            if self._used * self.sheet.nothing.nbytes > MOST_KEPT:
+            if self._masks.nbytes + self._bars.nbytes > MOST_KEPT:
                 self._forget()
-            counting = (self._told(facts[:, Fact.SAID]) > 0).nonzero()[0]
-            first, last = np.zeros((2, len(entries)), dtype=np.intp)
+            said = np.maximum(self._told(facts[:, Fact.SAID]), 0)
+            counting = said.nonzero()[0]
+            first, last, mask, barring = np.zeros((4, len(entries)), dtype=np.intp)
             first[counting] = self.sheet.rows_from(facts[counting, Fact.START])
             last[counting] = self.sheet.rows_from(facts[counting, Fact.END])
-            here = first < last
-            said, within, groups = (facts[here, fact] for fact in (Fact.SAID, Fact.WITHIN, Fact.GROUPS))
-            mixtures, place = np.unique((said << _SHIFT | within) << _SHIFT | groups, return_inverse=True)
-            missing = [mixture for mixture in mixtures.tolist() if mixture not in self._numbers]
-            if missing:
-                self._make(missing)
-            numbers = [self._numbers[mixture] for mixture in mixtures.tolist()]
-            parts[here] = self._parts[numbers][place]
-            return Found(first, last, parts, self._bits)
+            said[first >= last] = 0
+            here = said.nonzero()[0]
+            within, of = facts[here, Fact.WITHIN], said[here]
+            stopped, barred = self._limited[:, of]
+            barred = barred | np.any(self._barred[of], axis=1)
+            groups = self._narrowing(facts[:, Fact.GROUPS].max(initial=0))[facts[here, Fact.GROUPS]]
+            mask[here] = self._masks.of(_packed(np.where(stopped, of, 0), within, groups), self._masking)
+            barring[here[barred]] = self._bars.of(_packed(of[barred], within[barred]), self._barring)
+            masks, bars = self._masks.every, self._bars.every
+            return Found(first, last, said, mask, barring, self.sheet.kinds, self._tables, masks, bars)
+
+    # -- what is said --------------------------------------------------------------------------
 
     def _told(self, said: Ints) -> Ints:
-        """Where each thing said stands in the tables, and 1; -1 where it gives and bars nothing here."""
-        tables, barred = self.roll.tables, self.sheet.narrowed(Effect.BAR).places
+        """Where each thing said stands in the tables; -1 where it gives and bars nothing here."""
+        tables = self.roll.tables
         self._place = np.concatenate((self._place, np.zeros(len(tables.every) - len(self._place), dtype=np.intp)))
         asked = np.zeros(len(self._place), dtype=bool)
         asked[said] = True
@@ -91,66 +136,107 @@ class Stands:
             plan, present = self.sheet.plan, self.sheet.present
             most = present.mean() > _MOST and len(unknown) > _MOST * len(tables.every)
             told = tables.of(plan, unknown) if most else tables.some(plan, unknown, present)
-            counting = np.any(told, axis=(0, 2))
-            if barred:
-                counting |= np.array([not barred.keys().isdisjoint(tables.every[i].subjects) for i in unknown])
+            limited = self._limits_on(unknown)
+            counting = np.any(told, axis=(0, 2)) | limited[1]
             self._place[unknown] = -1
-            self._place[unknown[counting]] = self._tables.shape[1] + np.arange(1, np.count_nonzero(counting) + 1)
-            self._tables = np.concatenate((self._tables, told[:, counting]), axis=1)
+            self._place[unknown[counting]] = len(self._said) + np.arange(np.count_nonzero(counting))
+            self._said = np.concatenate((self._said, unknown[counting]))
+            self._limited = np.concatenate((self._limited, limited[:, counting]), axis=1)
+            self._tables = np.concatenate((self._tables, told[: len(GIVES), counting]), axis=1)
+            self._barred = np.concatenate((self._barred, told[Level.BARS, counting]))
         return self._place[said]
 
-    def _make(self, mixtures: Sequence[int]) -> None:
-        """Add the bits of mixtures that there are none of yet."""
-        many = np.array(mixtures, dtype=np.intp)
-        saids, said = np.unique(many >> 2 * _SHIFT, return_inverse=True)
-        within, groups = many >> _SHIFT & _MASK, many & _MASK
-        tables = self._tables[:, self._place[saids] - 1]
-        roles = [self.roll.tables.every[number].subjects for number in saids]
-        stops, bars = ([self.sheet.narrowed(e).runs(some) for some in roles] for e in (Effect.STOP, Effect.BAR))
-        told = np.any(tables, axis=2)
-        told[Level.BARS] |= np.array([bool(barred) for barred in bars])
-        for near in (Level.OWN, Level.TEAM):
-            told[near] &= np.any(tables[near] != tables[near + 1], axis=1)
-        level, number = told[:, said].nonzero()
-        rows = self._add(len(level))
-        made = self._bits[rows]
-        tables[level, said[number]].take(self.sheet.kinds, axis=1, out=made, mode="clip")
-        for row, of, barring in zip(made, said[number].tolist(), (level == Level.BARS).tolist(), strict=True):
-            for where, bits in bars[of] if barring else stops[of]:
-                row[where] = row[where] | bits if barring else row[where] & ~bits
-        self._within(made, within[number])
-        self._without(made, np.where(level < Level.BARS, groups[number], 0))
-        parts = np.zeros((len(many), len(Level)), dtype=np.intp)
-        parts[number, level] = np.arange(rows.start, rows.stop)
-        for near in (Level.TEAM, Level.OWN):
-            same = ~told[near, said]
-            parts[same, near] = parts[same, near + 1]
-        self._numbers |= {mixture: len(self._parts) + i for i, mixture in enumerate(mixtures)}
-        self._parts = np.concatenate((self._parts, parts))
+    def _limits_on(self, saids: Ints) -> Bools:
+        """`[effects, said]` whether a limit stops, or bars, one of its roles here."""
+        limited = np.zeros((2, len(saids)), dtype=bool)
+        for row, narrowed in zip(limited, map(self.sheet.narrowed, EFFECTS), strict=True):
+            if named := narrowed.places.keys():
+                row[:] = [not named.isdisjoint(self.roll.tables.every[said].subjects) for said in saids]
+        return limited
 
-    def _add(self, count: int) -> slice:
-        rows = slice(self._used, self._used + count)
-        if rows.stop > len(self._bits):
-            bits = np.empty((max(rows.stop, 2 * len(self._bits)), self.sheet.length), dtype=self.sheet.plan.dtype)
-            bits[: self._used] = self._bits[: self._used]
-            self._bits = bits
-        self._used = rows.stop
-        return rows
+    # -- where it counts -----------------------------------------------------------------------
 
-    def _within(self, made: Bits, within: Ints) -> None:
-        """Take what lies outside the sites, types and topics of a scope."""
+    def _narrowing(self, most: int) -> Ints:
+        """By place in `Roll.groups` the first that comes to the same stops here."""
+        if most >= len(self._groups):
+            named, known = self.sheet.narrowed(Effect.STOP).places, len(self._groups)
+            every = [tuple([group for group in groups if group in named]) for groups in list(self.roll.groups)[known:]]
+            new = [self._stopped.setdefault(groups, known + i) for i, groups in enumerate(every)]
+            self._groups = np.concatenate((self._groups, np.array(new, dtype=np.intp)))
+        return self._groups
+
+    def _masking(self, keys: Ints) -> Bits:
+        said, within, groups = _unpacked(keys)
+        masks = self._within(np.full((len(keys), self.sheet.length), self.sheet.plan.every), within)
+        stops, every = self.sheet.narrowed(Effect.STOP), list(self.roll.groups)
+        for mask, by_role, through in zip(masks, said.tolist(), groups.tolist(), strict=True):
+            roles = self.roll.tables.every[self._said[by_role]].subjects if by_role else ()
+            for where, bits in stops.runs((*roles, *every[through])):
+                mask[where] &= ~bits
+        return masks
+
+    def _barring(self, keys: Ints) -> Bits:
+        said, within, _ = _unpacked(keys)
+        barred = self._barred[said].take(self.sheet.kinds, axis=1)
+        bars = self.sheet.narrowed(Effect.BAR)
+        for row, place in zip(barred, said.tolist(), strict=True):
+            for where, bits in bars.runs(self.roll.tables.every[self._said[place]].subjects):
+                row[where] |= bits
+        return self._within(barred, within)
+
+    def _within(self, bits: Bits, within: Ints) -> Bits:
+        """Some bits, but for what lies outside the sites, types and topics of a scope."""
         some = within.nonzero()[0]
         if len(some):
             numbers, place = np.unique(within[some], return_inverse=True)
             scopes = list(self.roll.withins)
-            masks = self.sheet.masks([scopes[number] for number in numbers])
-            for i, number in zip(some.tolist(), place.tolist(), strict=True):
-                made[i] &= masks[number]
+            bits[some] &= self.sheet.masks([scopes[number] for number in numbers])[place]
+        return bits
 
-    def _without(self, made: Bits, groups: Ints) -> None:
-        """Take what is stopped for groups that it came through."""
-        every, narrowed = list(self.roll.groups), self.sheet.narrowed(Effect.STOP)
-        runs = {group: narrowed.runs(every[group]) for group in np.unique(groups).tolist()}
-        for i, group in enumerate(groups.tolist()):
-            for where, bits in runs[group]:
-                made[i, where] &= ~bits
+
+class _Rows:
+    """Rows of bits by key, made as they are asked for; those equal to the first share its place, 0."""
+
+    def __init__(self, first: Bits) -> None:
+        self.first = first
+        self._places: dict[int, int] = {}
+        self._every = first[None]
+        self._used = 1
+
+    @property
+    def every(self) -> Bits:
+        return self._every
+
+    @property
+    def nbytes(self) -> int:
+        return self._used * self.first.nbytes
+
+    def of(self, keys: Ints, make: Callable[[Ints], Bits]) -> Ints:
+        """The place of each key. `make` gives rows of those not yet known."""
+        each, of = np.unique(keys, return_inverse=True)
+        missing = np.array([key for key in each.tolist() if key not in self._places], dtype=np.intp)
+        if len(missing):
+            self._add(missing, make(missing))
+        return np.array([self._places[key] for key in each.tolist()], dtype=np.intp)[of]
+
+    def _add(self, keys: Ints, rows: Bits) -> None:
+        other = np.any(rows != self.first, axis=1)
+        self._places |= dict.fromkeys(keys[~other].tolist(), 0)
+        self._places |= zip(keys[other].tolist(), range(self._used, self._used + len(keys)))
+        until = self._used + int(np.count_nonzero(other))
+        if until > len(self._every):
+            more = np.empty((max(until, 2 * len(self._every)), len(self.first)), dtype=self.first.dtype)
+            more[: self._used] = self._every[: self._used]
+            self._every = more
+        self._every[self._used : until] = rows[other]
+        self._used = until
+
+
+def _packed(said: Ints, within: Ints, groups: Ints | int = 0) -> Ints:
+    """Three numbers as one key."""
+    packed: Ints = (said << _SHIFT | within) << _SHIFT | groups
+    return packed
+
+
+def _unpacked(keys: Ints) -> tuple[Ints, Ints, Ints]:
+    return keys >> 2 * _SHIFT, keys >> _SHIFT & _MASK, keys & _MASK

@@ -6,13 +6,15 @@ Beneath the rows of a sheet lie more nodes than the sheet has: a second one is a
 holders and branches that a count of kinds leaves any hope.
 """
 
+from collections.abc import Iterator
 from typing import TYPE_CHECKING
 
 import numpy as np
 
-from gonfalon.core.arrays import Bits, Ints
+from gonfalon.core.arrays import Bits, Ints, has
+from gonfalon.core.plan import Plan
 from gonfalon.core.roll import Fact
-from gonfalon.core.sheet import Sheet, at_once
+from gonfalon.core.sheet import at_once
 from gonfalon.core.tables import Level
 from gonfalon.core.vocabulary import WHOLE_BRANCH
 
@@ -25,64 +27,90 @@ _NONE = np.array([], dtype=np.intp)
 def keep_unfailing(crowd: "Crowd", near: Level | None, passed: Bits) -> None:
     """Keep `remove` and `move` in `passed` only where the same may be done to all beneath; `near` as in `Crowd.may`."""
     sheet, (rows, starts, ends) = crowd.sheet, crowd.sheet.branches
+    asked = passed[:, rows] & sheet.plan.whole_branch
     if sheet.positions is None:
-        for part in at_once(sheet, len(passed)):
-            _take_failing(sheet, passed, np.arange(len(passed))[part], passed[part].copy(), sheet)
+        holder, branch = asked.nonzero()
+        passed[holder, rows[branch]] &= _all_of(passed, holder, starts[branch], ends[branch]) | ~sheet.plan.whole_branch
         return
-    passing = (passed[:, rows] & sheet.plan.whole_branch) != 0
-    passing[[i for i, who in enumerate(crowd.holders) if who.keyholder]] = False
-    holder, branch = passing.nonzero()
-    passed[holder, rows[branch]] &= ~_hopeless(crowd, holder, branch, near)
-    hoping = (passed[holder, rows[branch]] & sheet.plan.whole_branch) != 0
-    asking, beneath = np.unique(holder[hoping]), np.unique(branch[hoping])
+    asked[[i for i, who in enumerate(crowd.holders) if who.keyholder]] = 0
+    hopeless = asked & _hopeless(crowd, asked, near)
+    passed[:, rows] ^= hopeless
+    holder, branch = (asked ^ hopeless).nonzero()
+    beneath = np.unique(branch)
     deep = sheet.beneath(starts[beneath], ends[beneath])
+    first, last = deep.rows_from(starts), deep.rows_from(ends)
+    asking = np.unique(holder)
     for part in at_once(deep, len(asking)):
-        _take_failing(sheet, passed, asking[part], crowd.on(deep, asking[part]).may(near), deep)
+        some = asking[part]
+        pairs = slice(*np.searchsorted(holder, (some[0], some[-1] + 1)))
+        whose, of = holder[pairs], branch[pairs]
+        each = crowd.on(deep, some).may(near)
+        whole = _all_of(each, np.searchsorted(some, whose), first[of], last[of])
+        passed[whose, rows[of]] &= _as_asked(sheet.plan, whole) | ~sheet.plan.whole_branch
 
 
-def _take_failing(sheet: Sheet, passed: Bits, which: Ints, each: Bits, deep: Sheet) -> None:
-    """Take `remove` and `move` off the rows beneath which something fails in `each`, the answers of `deep` to some."""
-    rows, starts, ends = sheet.branches
-    starts, ends = deep.rows_from(starts), deep.rows_from(ends)
-    failing = np.zeros((len(which), deep.length + 1), dtype=np.int32)
-    for column, action in enumerate(sheet.plan.actions):
-        if action in WHOLE_BRANCH:
-            fails = (each & deep.plan.bit(deep.plan.actions.index(action))) == 0
-            np.cumsum(fails, axis=1, out=failing[:, 1:])
-            holder, branch = (passed[np.ix_(which, rows)] & sheet.plan.bit(column)).nonzero()
-            lost = failing[holder, ends[branch]] > failing[holder, starts[branch]]
-            passed[which[holder[lost]], rows[branch[lost]]] &= ~sheet.plan.bit(column)
+def _all_of(each: Bits, holder: Ints, first: Ints, last: Ints) -> Bits:
+    """By pair of a holder and a run of rows, what passes in all of the run; `each` is `[holders, rows]`."""
+    if not len(holder):
+        return each[:0, 0]
+    edges = np.stack((first, last), axis=1) + holder[:, None] * each.shape[1]
+    along = np.append(each, each.dtype.type(0))
+    whole: Bits = np.bitwise_and.reduceat(along, edges.ravel())[::2]
+    return whole
 
 
-def _hopeless(crowd: "Crowd", holder: Ints, branch: Ints, near: Level | None) -> Bits:
-    """By pair of them `remove` and `move` where the branch holds more than the holder can be given them for.
+def _as_asked(plan: Plan, bits: Bits) -> Bits:
+    """Bits of a plan's actions on whole branches as the plan itself has them."""
+    each = ((plan.bit(column), below) for column, below in _columns(plan))
+    as_asked: Bits = np.bitwise_or.reduce([has(bits, below) * bit for bit, below in each])
+    return as_asked
+
+
+def _columns(plan: Plan) -> Iterator[tuple[int, int]]:
+    """Where actions on whole branches are in a plan, and in that of whole branches alone."""
+    below = plan.branching.actions
+    return ((i, below.index(action)) for i, action in enumerate(plan.actions) if action in WHOLE_BRANCH)
+
+
+def _hopeless(crowd: "Crowd", asked: Bits, near: Level | None) -> Bits:
+    """`[holders, branches]` `remove` and `move` where the branch holds more than the holder can be given them for.
 
     Those are the nodes of kinds that something of theirs gives it for, and as many as they or their team wrote.
     """
-    sheet, roll = crowd.sheet, crowd.sheet.ground.roll
-    below = sheet.plan.branching
-    saids, said = np.unique(roll.facts[crowd.numbers, Fact.SAID], return_inverse=True)
-    tables, edges = roll.tables.of(below, saids), np.concatenate(([0], np.cumsum(crowd.counts)))
-    given = np.tile(below.nothing, (len(crowd.holders), 1))
-    for i in np.unique(holder).tolist():
-        level = Level.OWN if crowd.holders[i].own else Level.ALL if near is None else near
-        given[i] = np.bitwise_or.reduce(tables[level, said[edges[i] : edges[i + 1]]], axis=0)
-    written = _near_beneath(crowd, holder, branch) if near is None else 0
-    hopeless = np.zeros(len(holder), dtype=sheet.plan.dtype)
-    for column, action in enumerate(sheet.plan.actions):
-        if action in WHOLE_BRANCH:
-            lacking = (given & below.bit(below.actions.index(action))) == 0
-            count = (lacking.astype(np.float32) @ sheet.kinds_beneath.T)[holder, branch]
-            hopeless[count > written] |= sheet.plan.bit(column)
+    plan, held = crowd.sheet.plan, crowd.sheet.kinds_beneath.T
+    closest = _given(crowd, Level.OWN if near is None else near)
+    farthest = _given(crowd, Level.ALL if near is None else near)
+    hopeless = np.zeros_like(asked)
+    for column, below in _columns(plan):
+        lacking, strange = (~has(given, below) for given in (closest, farthest))
+        never = lacking.astype(np.float32) @ held > 0
+        strangers = strange.astype(np.float32) @ held
+        holder, branch = ((strangers > 0) & ~never & has(asked, column)).nonzero()
+        never[holder, branch] = strangers[holder, branch] > _near_beneath(crowd, holder, branch)
+        hopeless |= never * plan.bit(column)
     return hopeless
+
+
+def _given(crowd: "Crowd", near: Level) -> Bits:
+    """`[holders, kinds]` what something of theirs gives each on whole branches, so near to them."""
+    roll, below = crowd.sheet.ground.roll, crowd.sheet.plan.branching
+    level = np.where([who.own for who in crowd.holders], Level.OWN, near)
+    saids, said = np.unique(roll.facts[crowd.numbers, Fact.SAID], return_inverse=True)
+    told = roll.tables.of(below, saids)[np.repeat(level, crowd.counts), said]
+    given = np.tile(below.nothing, (len(crowd.holders), 1))
+    some = crowd.counts.nonzero()[0]
+    if len(some):
+        given[some] = np.bitwise_or.reduceat(told, (np.cumsum(crowd.counts) - crowd.counts)[some], axis=0)
+    return given
 
 
 def _near_beneath(crowd: "Crowd", holder: Ints, branch: Ints) -> Ints:
     """By pair of them how many nodes of the branch the holder or their team wrote."""
     authors, length, (_, starts, ends) = crowd.sheet.ground.authors, len(crowd.sheet.tree), crowd.sheet.branches
-    accounts = [who.account for who in crowd.holders]
+    some, number = np.unique(holder, return_inverse=True)
+    accounts = [crowd.holders[i].account for i in some.tolist()]
     near = [_NONE if account is None else authors.near(account) for account in accounts]
     along = np.concatenate((_NONE, *(there + i * length for i, there in enumerate(near))))
-    first, last = (np.searchsorted(along, holder * length + edge[branch]) for edge in (starts, ends))
+    first, last = (np.searchsorted(along, number * length + edge[branch]) for edge in (starts, ends))
     beneath: Ints = last - first
     return beneath

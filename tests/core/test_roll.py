@@ -112,7 +112,7 @@ def test_a_sheet_that_keeps_too_much_begins_anew_and_answers_the_same(monkeypatc
     monkeypatch.setattr("gonfalon.core.stands.MOST_KEPT", 0)
     assert [survey.allowed([who], None, ["see", "edit"], NOW).tolist() for who in "xyz"] == kept
     nothing = np.array([], dtype=np.intp)
-    assert len(survey.whole(("see", "edit")).stands.of(nothing).bits) == 1
+    assert len(survey.whole(("see", "edit")).stands.of(nothing).masks) == 1
 
 
 @settings(max_examples=60, deadline=None)
@@ -128,7 +128,7 @@ def test_what_an_entry_comes_to_is_what_its_source_says_within_its_scope(asked):
             stopped = sheet.in_force(source.subjects, Effect.STOP)
             for level in (Level.OWN, Level.TEAM, Level.ALL):
                 told = sheet.nothing.copy()
-                for part, first, last in zip(found.parts[:, level], found.first, found.last, strict=True):
-                    told[first:last] |= found.bits[part, first:last]
+                for i in found.said.nonzero()[0]:
+                    told[found.first[i] : found.last[i]] |= found.along(level, i)
                 said = sheet.within(source.scope, sheet.says(source.said)[level])
                 assert (told == (said if stopped is None else said & ~stopped)).all()
