@@ -63,11 +63,11 @@ class Asker:
 
     def _each(self, who: Sequence[str | None], holdings: Sequence[Holdings]) -> tuple[list[_Alike], "list[_Some]"]:
         """Each account by itself."""
-        return [_Alike([id], minds_author=False) for id in who], [self._some(side, holdings) for side in range(2)]
+        return [_Alike([id], minds_author=False) for id in who], self._both(holdings)
 
     def _alike(self, who: Sequence[str | None], holdings: Sequence[Holdings]) -> tuple[list[_Alike], "list[_Some]"]:
         """The accounts by footing, those that mind who wrote what first, and of each group one on each side."""
-        sides = [self._some(side, holdings) for side in ((0,) if self.steady else (0, 1))]
+        sides = [self._some(0, holdings)] if self.steady else self._both(holdings)
         found: dict[Hashable, list[int]] = {}
         for i, rests_on in enumerate(zip(*(some.footings(self, i) for i, some in enumerate(sides)), strict=True)):
             found.setdefault(rests_on, []).append(i)
@@ -81,6 +81,11 @@ class Asker:
             _Alike([who[i] for i in alike], bool(minds)) for alike, minds in zip(found.values(), minding, strict=True)
         ]
         return [groups[i] for i in order], [some.some(order) for some in crowds]
+
+    def _both(self, holdings: Sequence[Holdings]) -> "list[_Some]":
+        """Some accounts on each side: one crowd for both where all have the same on the same sheet."""
+        was, now = (self._some(side, holdings) for side in range(2))
+        return [was, was if was.crowd.same_as(now.crowd) else now]
 
     def _some(self, side: int, holdings: Sequence[Holdings]) -> "_Some":
         there = np.array([held[side] is not None for held in holdings], dtype=bool)

@@ -27,6 +27,8 @@ _FEW = 20
 """Up to so many accounts are asked each by itself, wherever any of them is touched: to tell them apart costs more."""
 
 
+_SOME = 400
+"""Up to so many are asked each by itself; more are worth telling apart."""
 _PART = 1 / 16
 """The part of a tree from which on a region is too wide to be asked about together with others,"""
 _LITTLE = 2_000
@@ -107,7 +109,7 @@ class Comparison:
         few: list[_Part] = []
         for (naming, apart, touched), abouts in together.items():
             who = [id for touches in touched for id in alike[touches]]
-            (few if len(who) <= _FEW else parts).append(_Part(abouts, naming, apart, who))
+            (few if len(who) <= _FEW else parts).append(_Part(abouts, naming, apart or len(who) <= _SOME, who))
         return [*parts, *self._joined(few)]
 
     def _joined(self, few: Iterable[_Part]) -> Iterable[_Part]:
@@ -177,7 +179,7 @@ class Comparison:
             else:
                 where = self._where(part.naming, about)
                 here = where if about.fields is None else self._of_type(where, about.fields)
-                for places in self._places(here, new=about.filled is not None and not part.apart):
+                for places in self._places(here, new=about.filled is not None):
                     pieces = self._pieces(about)
                     yield PartsAsker(self.sides, self.at, pieces, places, apart=part.apart, steady=steady)
         regions = [(self._where(part.naming, abouts[0]), abouts) for abouts in alike.values()]
@@ -187,7 +189,7 @@ class Comparison:
                 if some[0] in WHOLE_BRANCH:
                     yield from self._branches_askers(some, where)
                     continue
-                for places in self._places(where, new=new and not part.apart):
+                for places in self._places(where, new=new):
                     yield ActionsAsker(self.sides, self.at, some, places, apart=part.apart, steady=steady)
 
     def _wide_ones_together(

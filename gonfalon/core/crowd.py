@@ -51,19 +51,26 @@ class Crowd:
         """By pair, a holder and an entry of theirs that counts: the holder."""
         self.entry: Ints = place[place >= 0]
         """By pair: the entry, as a place in `found`."""
+        self._may: dict[Level | None, Bits] = {}
 
     def some(self, which: Ints) -> "Crowd":
         """Some of the holders, in that order, on the same sheet."""
         some = copy(self)
-        some.__dict__.pop("_narrowed", None)
+        some._may = {}
         some.holders = [self.holders[i] for i in which.tolist()]
         ends = np.cumsum(self.counts)[which]
         some.counts = self.counts[which]
+        some._narrowed = self._narrowed[which]
         some.numbers = self.numbers[spread(ends - some.counts, ends)[1]]
         edges = np.searchsorted(self.holder, np.arange(len(self.holders) + 1))
         some.holder, pairs = spread(edges[which], edges[which + 1])
         some.entry = self.entry[pairs]
         return some
+
+    def same_as(self, other: "Crowd") -> bool:
+        """Whether another has the same answers, holder by holder, since it has the same entries on the same sheet."""
+        same = self.sheet is other.sheet and np.array_equal(self.counts, other.counts)
+        return same and np.array_equal(self.numbers, other.numbers)
 
     def on(self, sheet: Sheet, some: Iterable[int]) -> "Crowd":
         """Some of the holders on another sheet."""
@@ -76,13 +83,14 @@ class Crowd:
 
         `near` supposes how near to the holder everything was written (ALL: by strangers) in the place of who did.
         """
-        sheet, plan = self.sheet, self.sheet.plan
-        passed = self.granted(near)
-        sheet.close(passed)
-        if plan.whole_branch:
-            keep_unfailing(self, near, passed)
-        passed &= plan.asked
-        return passed
+        if near not in self._may:
+            passed = self.granted(near)
+            self.sheet.close(passed)
+            if self.sheet.plan.whole_branch:
+                keep_unfailing(self, near, passed)
+            passed &= self.sheet.plan.asked
+            self._may[near] = passed
+        return self._may[near]
 
     def granted(self, near: Level | None = None) -> Bits:
         """`[holders, rows]` where steps 1 to 5 pass, column by column, whatever else an action asks."""
@@ -170,7 +178,7 @@ class Crowd:
         A holder may be named several times, each time with some of it.
         """
         sheet = self.sheet
-        for i in self._narrowed:
+        for i in self._narrowed.nonzero()[0].tolist():
             who = self.holders[i]
             barred, stopped = sheet.in_force(who.subjects, Effect.BAR), sheet.in_force(who.subjects[:1], Effect.STOP)
             yield from ((i, force) for force in (barred, stopped) if force is not None)
@@ -178,17 +186,17 @@ class Crowd:
                 yield i, outside * sheet.plan.every
 
     @cached_property
-    def _narrowed(self) -> list[int]:
-        """The holders whom a limit on themselves or a group of theirs narrows here, or who are confined."""
+    def _narrowed(self) -> Bools:
+        """By holder whether a limit on themselves or a group of theirs narrows them here, or they are confined."""
         barred, stopped = (self.sheet.narrowed(effect).places.keys() for effect in (Effect.BAR, Effect.STOP))
-        return [
-            i
-            for i, who in enumerate(self.holders)
-            if (account := who.account) is not None
-            and (account.reach or who.subjects[0] in stopped or not barred.isdisjoint(who.subjects))
+        narrowed = [
+            (account := who.account) is not None
+            and bool(account.reach or who.subjects[0] in stopped or not barred.isdisjoint(who.subjects))
             and who.active
             and not who.keyholder
+            for who in self.holders
         ]
+        return np.array(narrowed, dtype=bool)
 
     # -- telling holders apart -----------------------------------------------------------------
 
@@ -204,7 +212,7 @@ class Crowd:
             (frozenset(every[first:last]), who.active, who.keyholder, who.own)
             for who, first, last in zip(self.holders, edges, edges[1:], strict=False)
         ]
-        for i in self._narrowed:
+        for i in self._narrowed.nonzero()[0].tolist():
             who = self.holders[i]
             stopped = self.sheet.narrowing(who.subjects[:1], Effect.STOP)
             barred = self.sheet.narrowing(who.subjects, Effect.BAR)
@@ -216,22 +224,16 @@ class Crowd:
     def _alike(self) -> Ints:
         """By entry of `found` a number: those that give and bar the same have the same, the baseline's their own."""
         found, numbers = self.found, dict[Hashable, int]()
-        alike, baseline = np.empty(len(found.first), dtype=np.intp), self._from_baseline
-        for i, (by_kind, bars) in enumerate(zip(self._plainly, found.barring.tolist(), strict=True)):
-            here = found.first[i], found.last[i]
-            given = by_kind or tuple(found.along(level, i).tobytes() for level in GIVES)
-            barred = found.bars[bars, slice(*here)].tobytes() if bars else None
-            alike[i] = numbers.setdefault((baseline[i], here, given, barred), len(numbers))
-        return alike
-
-    @property
-    def _plainly(self) -> list[bytes | None]:
-        """By entry of `found` what it gives by kind; None where that is not all there is to it."""
-        found = self.found
+        alike, baseline, closer = np.empty(len(found.first), dtype=np.intp), self._from_baseline, found.closer
         tables = found.tables[:, :, self.sheet.present]
-        told = [tables[:, said].tobytes() for said in range(tables.shape[1])]
-        plain = found.everywhere & (found.mask == 0)
-        return [told[said] if is_plain else None for said, is_plain in zip(found.said.tolist(), plain, strict=True)]
+        by_kind = [tables[:, said].tobytes() for said in range(tables.shape[1])]
+        for i, (said, mask, bars) in enumerate(zip(*(each.tolist() for each in found[2:5]), strict=True)):
+            here = slice(found.first[i], found.last[i])
+            levels = GIVES if closer[i] else (Level.ALL,)
+            given = tuple(found.along(level, i).tobytes() for level in levels) if mask else by_kind[said]
+            barred = found.bars[bars, here].tobytes() if bars else None
+            alike[i] = numbers.setdefault((baseline[i], here.start, here.stop, given, barred), len(numbers))
+        return alike
 
     @property
     def _from_baseline(self) -> list[bool]:

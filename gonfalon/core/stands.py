@@ -121,6 +121,9 @@ class Stands:
             mask[here] = self._masks.of(_packed(np.where(stopped, of, 0), within, groups), self._masking)
             barring[here[barred]] = self._bars.of(_packed(of[barred], within[barred]), self._barring)
             masks, bars = self._masks.every, self._bars.every
+            for i in (mask > 0).nonzero()[0].tolist():
+                if last[i] - first[i] < self.sheet.length and np.all(masks[mask[i], first[i] : last[i]] == self._masks.first[0]):
+                    mask[i] = 0
             return Found(first, last, said, mask, barring, self.sheet.kinds, self._tables, masks, bars)
 
     # -- what is said --------------------------------------------------------------------------
