@@ -27,3 +27,13 @@ def spread(first: Ints, last: Ints) -> tuple[Ints, Ints]:
     of = np.repeat(np.arange(len(first)), counts)
     along = np.arange(len(of)) - np.repeat(np.cumsum(counts) - counts, counts)
     return of, first[of] + along
+
+
+def either(whose: Ints, bits: Bits, count: int) -> Bits:
+    """`[count, ...]` for each all bits of those rows that are its; `whose` ascends."""
+    found: Bits = np.zeros((count, *bits.shape[1:]), dtype=bits.dtype)
+    turn = np.arange(len(whose)) - np.searchsorted(whose, whose)
+    for i in range(int(turn.max(initial=-1)) + 1):
+        some = (turn == i).nonzero()[0]
+        found[whose[some]] |= bits[some]
+    return found

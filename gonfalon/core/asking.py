@@ -23,7 +23,7 @@ from gonfalon.core.plan import MOST_ACTIONS
 from gonfalon.core.policy import Expectation
 from gonfalon.core.question import Who
 from gonfalon.core.requests import RANGES
-from gonfalon.core.sheet import Sheet, at_once
+from gonfalon.core.sheet import at_once
 from gonfalon.core.vocabulary import ACTIONS, PART_ACTIONS, WHOLE_BRANCH, Reason
 from gonfalon.core.writing import write_time
 
@@ -67,7 +67,6 @@ class Asker:
         self.tree, self.survey = engine.tree, engine.surveyor
         self._placed = frozenset(engine.policy.placed)
         self._people = lru_cache(256)(self._found)
-        self._sheets = lru_cache(16)(self._sheet)
 
     def ask(
         self, asked: Sequence[tuple[Expectation, Sequence[Who] | None]], progress: Progress | None = None
@@ -222,7 +221,7 @@ class Asker:
     def _survey(self, e: Expectation, who: Sequence[Who], nodes: Sequence[str], action: str) -> Result:
         q = e.question
         at = self._at(q)
-        sheet = self._sheets(action, tuple(nodes))
+        sheet = self.survey.among((action,), np.array([self.tree.index[n] for n in nodes], dtype=np.intp))
         failed, against = 0, None
         holders = [self.engine.holdings.of(person, at) for person in who]
         for part in at_once(sheet, len(holders)):
@@ -236,10 +235,6 @@ class Asker:
     def _against(self, q: Request, person: Who, node: str) -> Against:
         request = {**self._request(q), "account": person, "node": node}
         return Against(person, node, self.engine.decide(request).reason)
-
-    def _sheet(self, action: str, nodes: tuple[str, ...]) -> Sheet:
-        positions = np.array([self.tree.index[n] for n in nodes], dtype=np.intp)
-        return self.survey.sheet(self.survey.plan((action,)), positions)
 
 
 def _expected(e: Expectation, reason: Reason) -> bool:

@@ -15,7 +15,7 @@ from typing import NamedTuple
 
 import numpy as np
 
-from gonfalon.core.arrays import Bits, Bools, Ints, joined, spread
+from gonfalon.core.arrays import Bits, Bools, Ints, either, joined, spread
 from gonfalon.core.holding import Holding
 from gonfalon.core.roll import Fact
 from gonfalon.core.sheet import Sheet
@@ -119,12 +119,9 @@ class Crowd:
     def _by_kind(self, level: Ints, pairs: Ints) -> Bits:
         """`[holders, rows]` what some pairs give that count in all rows, whatever is there but its kind."""
         holder, found = self.holder[pairs], self.found
-        given = np.zeros((len(self.holders), found.tables.shape[2]), dtype=self.sheet.plan.dtype)
-        if len(pairs):
-            told = found.tables[level[holder], found.said[self.entry[pairs]]]
-            each, firsts = np.unique(holder, return_index=True)
-            given[each] = np.bitwise_or.reduceat(told, firsts, axis=0)
-        return given.take(found.kinds, axis=1)
+        told = found.tables[level[holder], found.said[self.entry[pairs]]]
+        given: Bits = either(holder, told, len(self.holders)).take(found.kinds, axis=1)
+        return given
 
     def _add_masked(self, top: Bits, level: Ints, pairs: Ints) -> None:
         """Add what some pairs give that count in all rows, each under a mask."""

@@ -22,7 +22,7 @@ from gonfalon.core.vocabulary import Effect
 if TYPE_CHECKING:
     from gonfalon.core.sheet import Sheet
 
-MOST_KEPT = 1 << 28
+MOST_KEPT = 1 << 27
 """Bytes of masks that one sheet may keep: that of a whole tree lives as long as its policy, and people come and go."""
 _MOST = 0.5
 """The part of all kinds of node, and of all that is said, from which on the whole is worth keeping for other sheets."""
@@ -122,7 +122,9 @@ class Stands:
             barring[here[barred]] = self._bars.of(_packed(of[barred], within[barred]), self._barring)
             masks, bars = self._masks.every, self._bars.every
             for i in (mask > 0).nonzero()[0].tolist():
-                if last[i] - first[i] < self.sheet.length and np.all(masks[mask[i], first[i] : last[i]] == self._masks.first[0]):
+                if last[i] - first[i] < self.sheet.length and np.all(
+                    masks[mask[i], first[i] : last[i]] == self._masks.first[0]
+                ):
                     mask[i] = 0
             return Found(first, last, said, mask, barring, self.sheet.kinds, self._tables, masks, bars)
 

@@ -12,7 +12,7 @@ operations on an array of one integer a node, for each source of each account; n
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
-from functools import reduce
+from functools import lru_cache, reduce
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -36,6 +36,8 @@ REASONS = tuple(Reason)
 CODE = {reason: np.uint8(i) for i, reason in enumerate(REASONS)}
 _ALLOWED = CODE[Reason.ALLOWED]
 _RUNGS = (Reason.NOT_GRANTED, Reason.OUT_OF_SCOPE, Reason.OUT_OF_EXTENT, Reason.STOPPED, Reason.ALLOWED)
+_RECENT = 8
+"""Sheets of some nodes that are kept: whoever opens a list asks about the same nodes as others."""
 
 Codes = NDArray[np.uint8]
 
@@ -68,6 +70,7 @@ class Surveyor:
         same_tree = like is not None and like.tree is engine.tree
         self._plans: dict[tuple[tuple[str, ...], bool], Plan] = like._plans.copy() if like and same_tree else {}
         self._sheets: dict[tuple[str, ...], Sheet] = {}
+        self._recent = lru_cache(_RECENT)(self._among)
 
     def allowed(
         self, accounts: Sequence[Who], nodes: Sequence[str] | None, actions: Sequence[str], at: datetime
@@ -82,7 +85,7 @@ class Surveyor:
         holders = [self.engine.holdings.of(who, at) for who in accounts]
         for first in range(0, len(actions), MOST_ACTIONS):
             some = tuple(actions[first : first + MOST_ACTIONS])
-            sheet = self.whole(some) if rows is None else self.sheet(self.plan(some), rows)
+            sheet = self.whole(some) if rows is None else self.among(some, rows)
             for part in at_once(sheet, len(holders)):
                 bits = Crowd(sheet, holders[part]).may()
                 bits = bits if order is None else bits[:, order]
@@ -236,6 +239,13 @@ class Surveyor:
         if actions not in self._sheets:
             self._sheets[actions] = self.sheet(self.plan(actions), None)
         return self._sheets[actions]
+
+    def among(self, actions: tuple[str, ...], positions: Ints) -> Sheet:
+        """The sheet of some nodes, by their ascending places in the tree: the last few are kept."""
+        return self._recent(actions, positions.astype(np.intp).tobytes())
+
+    def _among(self, actions: tuple[str, ...], positions: bytes) -> Sheet:
+        return self.sheet(self.plan(actions), np.frombuffer(positions, dtype=np.intp))
 
     def sheet(self, plan: Plan, positions: Ints | None) -> Sheet:
         """A sheet of some nodes, by their ascending places in the tree."""

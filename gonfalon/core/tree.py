@@ -137,18 +137,25 @@ class Tree:
         return Target(node.id, self.path(id), node.type, node.tree, node.site, node.author, node.state, node.topics)
 
     @cached_property
+    def _values(self) -> Mapping[str, Sequence[Any]]:
+        """What the nodes have, by the name of it."""
+        return dict(
+            zip(Node._fields, zip(*self.nodes, strict=True) if self.nodes else [()] * len(Node._fields), strict=True)
+        )
+
+    @cached_property
     def published(self) -> Bools:
-        return np.array([n.state == "published" for n in self.nodes], dtype=bool)
+        return np.array([state == "published" for state in self._values["state"]], dtype=bool)
 
     @cached_property
     def type_names(self) -> tuple[str, ...]:
-        return tuple(sorted({n.type for n in self.nodes}))
+        return tuple(sorted(set(self._values["type"])))
 
     @cached_property
     def kinds(self) -> Ints:
         """What makes nodes ask the same capabilities: twice the place in `type_names`, one more if not published."""
         code = {name: 2 * i for i, name in enumerate(self.type_names)}
-        types = np.array([code[n.type] for n in self.nodes], dtype=np.intp)
+        types = _numbers(map(code.__getitem__, self._values["type"]), len(self))
         return types + ~self.published
 
     def codes(self, column: Column) -> Ints:
@@ -180,9 +187,9 @@ class Tree:
     def _columns(self) -> dict[Column, tuple[list[Any], Ints]]:
         columns: dict[Column, tuple[list[Any], Ints]] = {}
         for column in get_args(Column):
-            values = [getattr(n, column) for n in self.nodes]
+            values = self._values[column]
             code = {value: i for i, value in enumerate(dict.fromkeys(values))}
-            columns[column] = (list(code), np.array([code[v] for v in values], dtype=np.intp))
+            columns[column] = (list(code), _numbers(map(code.__getitem__, values), len(values)))
         return columns
 
     def by_author(self, id: str) -> Ints:
@@ -204,11 +211,9 @@ class Tree:
     @cached_property
     def _authors(self) -> tuple[dict[str, int], Ints]:
         """A number for each author, and that of each node."""
-        numbers: dict[str, int] = {}
-        codes = np.array(
-            [-1 if n.author is None else numbers.setdefault(n.author, len(numbers)) for n in self.nodes], dtype=np.intp
-        )
-        return numbers, codes
+        authors = self._values["author"]
+        numbers = {author: i for i, author in enumerate(a for a in dict.fromkeys(authors) if a is not None)}
+        return numbers, _numbers((-1 if author is None else numbers[author] for author in authors), len(self))
 
     @cached_property
     def _works(self) -> tuple[Ints, list[int]]:
@@ -217,6 +222,10 @@ class Tree:
         order = np.argsort(codes, kind="stable")
         edges: list[int] = np.searchsorted(codes[order], np.arange(len(numbers) + 1)).tolist()
         return order, edges
+
+
+def _numbers(numbers: Iterable[int], count: int) -> Ints:
+    return np.fromiter(numbers, dtype=np.intp, count=count)
 
 
 EMPTY_TREE = Tree([], np.array([], dtype=np.intp))

@@ -11,7 +11,7 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from gonfalon.core.arrays import Bits, Ints, has
+from gonfalon.core.arrays import Bits, Ints, either, has
 from gonfalon.core.plan import Plan
 from gonfalon.core.roll import Fact
 from gonfalon.core.sheet import at_once
@@ -22,6 +22,8 @@ if TYPE_CHECKING:
     from gonfalon.core.crowd import Crowd
 
 _NONE = np.array([], dtype=np.intp)
+_LARGE = 64
+"""Branches of more nodes are worth weighing closely before all that lies beneath them is asked about."""
 
 
 def keep_unfailing(crowd: "Crowd", near: Level | None, passed: Bits) -> None:
@@ -75,18 +77,19 @@ def _columns(plan: Plan) -> Iterator[tuple[int, int]]:
 def _hopeless(crowd: "Crowd", asked: Bits, near: Level | None) -> Bits:
     """`[holders, branches]` `remove` and `move` where the branch holds more than the holder can be given them for.
 
-    Those are the nodes of kinds that something of theirs gives it for, and as many as they or their team wrote.
+    Those are nodes of kinds that something of theirs gives it for; of a large branch, where it is given on their or
+    their team's work alone, no more than they wrote there.
     """
     plan, held = crowd.sheet.plan, crowd.sheet.kinds_beneath.T
-    closest = _given(crowd, Level.OWN if near is None else near)
-    farthest = _given(crowd, Level.ALL if near is None else near)
+    large = (held.sum(axis=0) > _LARGE).nonzero()[0] if near is None else _NONE
+    given = _given(crowd, Level.OWN if near is None else near)
+    to_strangers = _given(crowd, Level.ALL) if len(large) else given
     hopeless = np.zeros_like(asked)
     for column, below in _columns(plan):
-        lacking, strange = (~has(given, below) for given in (closest, farthest))
-        never = lacking.astype(np.float32) @ held > 0
-        strangers = strange.astype(np.float32) @ held
-        holder, branch = ((strangers > 0) & ~never & has(asked, column)).nonzero()
-        never[holder, branch] = strangers[holder, branch] > _near_beneath(crowd, holder, branch)
+        never = (~has(given, below)).astype(np.float32) @ held > 0
+        strange = (~has(to_strangers, below)).astype(np.float32) @ held[:, large]
+        holder, which = ((strange > 0) & ~never[:, large] & has(asked[:, large], column)).nonzero()
+        never[holder, large[which]] = strange[holder, which] > _near_beneath(crowd, holder, large[which])
         hopeless |= never * plan.bit(column)
     return hopeless
 
@@ -97,11 +100,7 @@ def _given(crowd: "Crowd", near: Level) -> Bits:
     level = np.where([who.own for who in crowd.holders], Level.OWN, near)
     saids, said = np.unique(roll.facts[crowd.numbers, Fact.SAID], return_inverse=True)
     told = roll.tables.of(below, saids)[np.repeat(level, crowd.counts), said]
-    given = np.tile(below.nothing, (len(crowd.holders), 1))
-    some = crowd.counts.nonzero()[0]
-    if len(some):
-        given[some] = np.bitwise_or.reduceat(told, (np.cumsum(crowd.counts) - crowd.counts)[some], axis=0)
-    return given
+    return either(np.repeat(np.arange(len(crowd.holders)), crowd.counts), told, len(crowd.holders))
 
 
 def _near_beneath(crowd: "Crowd", holder: Ints, branch: Ints) -> Ints:
