@@ -201,28 +201,32 @@ class _Asked:
         passes: Bools = np.broadcast_to(self.may_all, self.shape).copy()
         if rule.mode == "author":
             passes |= self.may[FIELDS_PRIVATE]
-        column = self.parts.actions.index(f"create:{key[0]}" if verb == "fill" else "see")
-        for row, who in zip(passes, self.holders, strict=True):
-            if rule.mode == "author":
+        if rule.mode == "author":
+            for row, who in zip(passes, self.holders, strict=True):
                 row[self._own(who)] = True
-            else:
-                self._by_table(row, who, rule, verb, column)
+        else:
+            column = self.parts.actions.index(f"create:{key[0]}" if verb == "fill" else "see")
+            self._by_table(passes, rule, verb, column)
         return passes
 
-    def _by_table(self, row: Bools, who: Holding, rule: FieldRule, verb: str, column: int) -> None:
-        for source in who.sources:
-            if rule.table.keys().isdisjoint(source.roles):
-                continue
-            marks = frozenset(mark for role in source.roles for mark in rule.table.get(role, ()))
-            if not marks.isdisjoint({verb, f"{verb}-all"}):
-                passing: slice | Ints = self.sheet.everything
-            elif f"{verb}-own" in marks:
-                passing = self._own(who)
-            else:
-                continue
-            here = self.sheet.nothing.copy()
-            here[passing] = self.sheet.plan.every
-            row |= has(self.sheet.within(source.scope, here), column)
+    def _by_table(self, passes: Bools, rule: FieldRule, verb: str, column: int) -> None:
+        """Let pass what the rows of a table say of each holder's roles, within the scope each is given in."""
+        crowd, sheet, roll = self.crowd, self.sheet, self.sheet.ground.roll
+        facts = roll.facts[crowd.numbers]
+        saids, said = np.unique(facts[:, Fact.SAID], return_inverse=True)
+        each = [_marks(rule, roll.tables.every[number].roles) for number in saids.tolist()]
+        anybodys = np.array([not marks.isdisjoint({verb, f"{verb}-all"}) for marks in each], dtype=bool)
+        own = np.array([f"{verb}-own" in marks for marks in each], dtype=bool)
+        some = (anybodys | own)[said].nonzero()[0]
+        first, last = (sheet.rows_from(facts[some, edge]) for edge in (Fact.START, Fact.END))
+        holder = np.repeat(np.arange(len(crowd.holders)), crowd.counts)[some]
+        withins = list(roll.withins)
+        pairs = zip(holder.tolist(), said[some].tolist(), facts[some, Fact.WITHIN].tolist(), first, last, strict=True)
+        for i, number, within, start, end in pairs:
+            here = np.zeros(sheet.length, dtype=bool)
+            here[sheet.everything if anybodys[number] else self._own(self.holders[i])] = True
+            mask = sheet.mask(withins[within])
+            passes[i, start:end] |= here[start:end] if mask is None else (here & has(mask, column))[start:end]
 
     def _own(self, who: Holding) -> slice | Ints:
         """The rows that the holder wrote, or is supposed to have written."""
@@ -238,6 +242,11 @@ class _Asked:
         if locked is None or plan.opens is None:
             return np.ones(self.shape, dtype=bool)
         return ~locked | has(self.crowd.granted(self.near), plan.opens)
+
+
+def _marks(rule: FieldRule, roles: Iterable[str]) -> frozenset[str]:
+    """What the rows of some roles in a field's table say."""
+    return frozenset(mark for role in roles for mark in rule.table.get(role, ()))
 
 
 def _minds(rule: FieldRule, who: Holding) -> bool:

@@ -63,6 +63,10 @@ def sheets_of(
     return [was.sheet(was.plan(actions, alone=alone), places[0].positions), made]
 
 
+_EXACT = 1 << 24
+"""Below this a single float holds every count."""
+
+
 class Places:
     """Where to ask in a tree (`where` None: everywhere), of places of one class only once.
 
@@ -80,7 +84,10 @@ class Places:
             _, firsts, of, sizes = found
             ascending = np.argsort(firsts)
             self.row_of[positions] = np.argsort(ascending)[of]
-            self.positions, self.sizes = positions[firsts[ascending]], sizes[ascending].astype(float)
+            self.positions, self.sizes = (
+                positions[firsts[ascending]],
+                sizes[ascending].astype(np.float32 if len(tree) < _EXACT else float),
+            )
 
     @classmethod
     def among(cls, tree: Tree, positions: Ints) -> "Places":
@@ -94,7 +101,7 @@ class Places:
         if self.sizes is None:
             counts: NDArray[np.int64] = np.count_nonzero(turned, axis=1)
         else:
-            counts = np.rint(turned @ self.sizes).astype(np.int64)
+            counts = np.rint(turned.astype(self.sizes.dtype) @ self.sizes).astype(np.int64)
         return counts
 
 

@@ -92,7 +92,7 @@ class Stands:
         """What is said at each place."""
         self._limited = np.zeros((2, 1), dtype=bool)
         """`[effects, places]` whether the role is stopped, or barred, somewhere here."""
-        self._groups = np.zeros(0, dtype=np.intp)
+        self._groups: dict[int, int] = {}
         """By place in `Roll.groups` the first place with the same of them stopped here; 0 where none is."""
         self._stopped: dict[tuple[Subject, ...], int] = {(): 0}
         self._forget()
@@ -117,7 +117,7 @@ class Stands:
             within, of = facts[here, Fact.WITHIN], said[here]
             stopped, barred = self._limited[:, of]
             barred = barred | np.any(self._barred[of], axis=1)
-            groups = self._narrowing(facts[:, Fact.GROUPS].max(initial=0))[facts[here, Fact.GROUPS]]
+            groups = self._narrowing(facts[here, Fact.GROUPS])
             mask[here] = self._masks.of(_packed(np.where(stopped, of, 0), within, groups), self._masking)
             barring[here[barred]] = self._bars.of(_packed(of[barred], within[barred]), self._barring)
             masks, bars = self._masks.every, self._bars.every
@@ -161,14 +161,15 @@ class Stands:
 
     # -- where it counts -----------------------------------------------------------------------
 
-    def _narrowing(self, most: int) -> Ints:
-        """By place in `Roll.groups` the first that comes to the same stops here."""
-        if most >= len(self._groups):
-            named, known = self.sheet.narrowed(Effect.STOP).places, len(self._groups)
-            every = [tuple([group for group in groups if group in named]) for groups in list(self.roll.groups)[known:]]
-            new = [self._stopped.setdefault(groups, known + i) for i, groups in enumerate(every)]
-            self._groups = np.concatenate((self._groups, np.array(new, dtype=np.intp)))
-        return self._groups
+    def _narrowing(self, groups: Ints) -> Ints:
+        """The first place in `Roll.groups` that comes to the same stops here; 0 where none is stopped."""
+        each, of = np.unique(groups, return_inverse=True)
+        named, every = self.sheet.narrowed(Effect.STOP).places, list(self.roll.groups)
+        for number in each.tolist():
+            if number not in self._groups:
+                stopped = tuple([group for group in every[number] if group in named])
+                self._groups[number] = self._stopped.setdefault(stopped, number)
+        return np.array([self._groups[number] for number in each.tolist()], dtype=np.intp)[of]
 
     def _masking(self, keys: Ints) -> Bits:
         said, within, groups = _unpacked(keys)
@@ -227,7 +228,7 @@ class _Rows:
     def _add(self, keys: Ints, rows: Bits) -> None:
         other = np.any(rows != self.first, axis=1)
         self._places |= dict.fromkeys(keys[~other].tolist(), 0)
-        self._places |= zip(keys[other].tolist(), range(self._used, self._used + len(keys)))
+        self._places |= zip(keys[other].tolist(), range(self._used, self._used + len(keys)), strict=False)
         until = self._used + int(np.count_nonzero(other))
         if until > len(self._every):
             more = np.empty((max(until, 2 * len(self._every)), len(self.first)), dtype=self.first.dtype)

@@ -8,6 +8,7 @@ tree.ids[tree.branch("root")] # the root and everything beneath it
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
+from operator import attrgetter
 from typing import Any, Literal, NamedTuple, get_args
 
 import numpy as np
@@ -136,26 +137,23 @@ class Tree:
         node = self.nodes[self.index[id]]
         return Target(node.id, self.path(id), node.type, node.tree, node.site, node.author, node.state, node.topics)
 
-    @cached_property
-    def _values(self) -> Mapping[str, Sequence[Any]]:
-        """What the nodes have, by the name of it."""
-        return dict(
-            zip(Node._fields, zip(*self.nodes, strict=True) if self.nodes else [()] * len(Node._fields), strict=True)
-        )
+    def _values(self, what: str) -> list[Any]:
+        """What each node has of something, by its name."""
+        return list(map(attrgetter(what), self.nodes))
 
     @cached_property
     def published(self) -> Bools:
-        return np.array([state == "published" for state in self._values["state"]], dtype=bool)
+        return np.array([state == "published" for state in self._values("state")], dtype=bool)
 
     @cached_property
     def type_names(self) -> tuple[str, ...]:
-        return tuple(sorted(set(self._values["type"])))
+        return tuple(sorted(set(self._values("type"))))
 
     @cached_property
     def kinds(self) -> Ints:
         """What makes nodes ask the same capabilities: twice the place in `type_names`, one more if not published."""
         code = {name: 2 * i for i, name in enumerate(self.type_names)}
-        types = _numbers(map(code.__getitem__, self._values["type"]), len(self))
+        types = _numbers(map(code.__getitem__, self._values("type")), len(self))
         return types + ~self.published
 
     def codes(self, column: Column) -> Ints:
@@ -187,7 +185,7 @@ class Tree:
     def _columns(self) -> dict[Column, tuple[list[Any], Ints]]:
         columns: dict[Column, tuple[list[Any], Ints]] = {}
         for column in get_args(Column):
-            values = self._values[column]
+            values = self._values(column)
             code = {value: i for i, value in enumerate(dict.fromkeys(values))}
             columns[column] = (list(code), _numbers(map(code.__getitem__, values), len(values)))
         return columns
@@ -211,7 +209,7 @@ class Tree:
     @cached_property
     def _authors(self) -> tuple[dict[str, int], Ints]:
         """A number for each author, and that of each node."""
-        authors = self._values["author"]
+        authors = self._values("author")
         numbers = {author: i for i, author in enumerate(a for a in dict.fromkeys(authors) if a is not None)}
         return numbers, _numbers((-1 if author is None else numbers[author] for author in authors), len(self))
 
