@@ -48,7 +48,7 @@ class Authors:
     def near(self, account: Account) -> Ints:
         """What the account, or a direct fellow member of one of its groups, wrote."""
         if account.id not in self._near:
-            work, groups = self._everything, self.numbered([account]).group
+            work, groups = self.everything, self.numbered([account]).group
             first, last = (np.searchsorted(work.group, groups, side) for side in ("left", "right"))
             of_groups = (work.by_group[i:j] for i, j in zip(first, last, strict=True))
             self._near[account.id] = np.unique(np.concatenate((self.by(account), *of_groups)))
@@ -74,7 +74,8 @@ class Authors:
         return Numbered(np.array(author, dtype=np.intp), member, np.array([*chain(*each)], dtype=np.intp))
 
     @cached_property
-    def _everything(self) -> Work:
+    def everything(self) -> Work:
+        """The work on the whole tree."""
         return self.work(self.tree.author_codes)
 
     @cached_property

@@ -1,6 +1,6 @@
 """Two policies beside each other: what can be touched, and who asks about it."""
 
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Collection, Container, Hashable, Iterable, Iterator, Mapping, Sequence
 from datetime import datetime
 from functools import cached_property
 from typing import NamedTuple
@@ -24,11 +24,11 @@ Touches = tuple[Touch, ...]
 
 
 _FEW = 20
-"""Up to so many accounts are asked each by itself, wherever any of them is touched: to tell them apart costs more."""
+"""Up to so many accounts are asked in one region, wherever any of them is touched."""
 
 
 _SOME = 400
-"""Up to so many are asked each by itself; more are worth telling apart."""
+"""Up to so many accounts are asked each by itself; more are worth telling apart."""
 _PART = 1 / 16
 """The part of a tree from which on a region is too wide to be asked about together with others,"""
 _LITTLE = 2_000
@@ -42,6 +42,11 @@ class _About(NamedTuple):
     fields: str | None = None
     filled: str | None = None
     components: bool = False
+
+    @property
+    def matter(self) -> str:
+        """Actions are asked with actions, fields with fields."""
+        return "action" if self.action else "fields" if self.fields else "filled" if self.filled else "components"
 
     def kinds(self, touch: Touch) -> frozenset[NodeKind] | None:
         """The kinds of node that a touch is about in this; None: any."""
@@ -76,6 +81,7 @@ class Comparison:
         self.at = at
         self.restricted = Restricted.by((before.policy, after.policy))
         self._all = Touched(before.engine, after.engine)
+        self._abouts: dict[Touch, Collection[_About]] = {}
         self._plainly: dict[Touches, tuple[frozenset[str], frozenset[str]]] = {}
         self.same_tree = before.tree is after.tree or before.tree.nodes == after.tree.nodes
         self.tree = before.tree
@@ -162,42 +168,59 @@ class Comparison:
         for about, naming in found.items():
             yield about, tuple(naming)
 
-    def _about(self, touch: Touch) -> Iterator[_About]:
-        yield from (_About(action=action) for action in self._all.actions if action in touch.actions)
-        fielded = sorted({type for type, _ in self.restricted.fields})
-        yield from (_About(fields=type) for type in fielded if type in touch.fields)
-        yield from (_About(filled=type) for type in fielded if type in touch.filled)
-        if touch.components and (self.restricted.components or self.restricted.facets):
-            yield _About(components=True)
+    def _about(self, touch: Touch) -> Collection[_About]:
+        """What a touch is about, in the order in which it is asked."""
+        if touch not in self._abouts:
+            fielded = sorted({type for type, _ in self.restricted.fields})
+            abouts = [_About(action=action) for action in self._all.actions if action in touch.actions]
+            abouts += [_About(fields=type) for type in fielded if type in touch.fields]
+            abouts += [_About(filled=type) for type in fielded if type in touch.filled]
+            if touch.components and (self.restricted.components or self.restricted.facets):
+                abouts.append(_About(components=True))
+            self._abouts[touch] = dict.fromkeys(abouts)
+        return self._abouts[touch]
 
     def _askers(self, part: _Part) -> Iterator[Asker | BranchesAsker]:
-        steady = self._steady(part)
-        alike: dict[tuple[frozenset[NodeKind] | None, ...], list[_About]] = {}
-        for about in part.abouts:
-            if about.action is not None:
-                alike.setdefault(tuple(about.kinds(touch) for touch in part.naming), []).append(about)
-            else:
-                where = self._where(part.naming, about)
-                here = where if about.fields is None else self._of_type(where, about.fields)
-                for places in self._places(here, new=about.filled is not None):
-                    pieces = self._pieces(about)
-                    yield PartsAsker(self.sides, self.at, pieces, places, apart=part.apart, steady=steady)
-        regions = [(self._where(part.naming, abouts[0]), abouts) for abouts in alike.values()]
-        for where, abouts in self._wide_ones_together(regions) if len(part.who) <= _FEW else regions:
+        how = {"apart": part.apart, "steady": self._steady(part)}
+        for where, abouts in self._regions(part):
+            if abouts[0].action is None:
+                types = {about.fields for about in abouts}
+                here = where if types == {None} else self._of_types(where, types)
+                for places in self._places(here, new=abouts[0].matter == "filled"):
+                    yield PartsAsker(self.sides, self.at, self._pieces(abouts), places, **how)
+                continue
             for some in _apart([about.action for about in abouts if about.action is not None]):
-                new = some[0].startswith("create:")
                 if some[0] in WHOLE_BRANCH:
                     yield from self._branches_askers(some, where)
                     continue
-                for places in self._places(where, new=new):
-                    yield ActionsAsker(self.sides, self.at, some, places, apart=part.apart, steady=steady)
+                for places in self._places(where, new=some[0].startswith("create:")):
+                    yield ActionsAsker(self.sides, self.at, some, places, **how)
 
-    def _wide_ones_together(
+    def _regions(self, part: _Part) -> Iterator[tuple[Bools | None, list[_About]]]:
+        """Where a part is asked about, and what there, one matter at a time.
+
+        Accounts that are told apart are so for one type's fields at a time. Of a few the rest is asked in one region,
+        or, what is about much of the tree, everywhere.
+        """
+        alike: dict[tuple[Hashable, tuple[tuple[Touch, frozenset[NodeKind] | None], ...]], list[_About]] = {}
+        for about in part.abouts:
+            alone: Hashable = about if about.action is None and not part.apart else about.matter
+            naming = [(touch, about.kinds(touch)) for touch in part.naming if about in self._about(touch)]
+            alike.setdefault((alone, tuple(naming)), []).append(about)
+        regions: dict[Hashable, list[tuple[Bools | None, list[_About]]]] = {}
+        for (alone, named), abouts in alike.items():
+            regions.setdefault(alone, []).append((self._where([touch for touch, _ in named], abouts[0]), abouts))
+        for found in regions.values():
+            yield from self._at_once(found) if len(part.who) <= _FEW else found
+
+    def _at_once(
         self, regions: Sequence[tuple[Bools | None, list[_About]]]
     ) -> Iterator[tuple[Bools | None, list[_About]]]:
-        """What may count in much of the tree is asked of all of it at once."""
+        """The narrow ones of some regions as one, and the wide ones as all of the tree."""
+        narrow = [(where, abouts) for where, abouts in regions if where is not None and not self._is_wide(where)]
         wide = [abouts for where, abouts in regions if self._is_wide(where)]
-        yield from (region for region in regions if not self._is_wide(region[0]))
+        if narrow:
+            yield np.logical_or.reduce([w for w, _ in narrow]), [about for _, abouts in narrow for about in abouts]
         if wide:
             yield None, [about for abouts in wide for about in abouts]
 
@@ -239,13 +262,15 @@ class Comparison:
     def _classes_of_children(self) -> Ints:
         return classes_of_children(self.sides)
 
-    def _pieces(self, about: _About) -> Restricted:
+    def _pieces(self, abouts: Sequence[_About]) -> Restricted:
         every = self.restricted
-        if about.fields is not None:
-            return Restricted(fields=frozenset(key for key in every.fields if key[0] == about.fields))
-        if about.filled is not None:
-            return Restricted(filled=frozenset(key for key in every.filled if key[0] == about.filled))
-        return Restricted(components=every.components, facets=every.facets)
+        fields, filled = ({about[i] for about in abouts} for i in (1, 2))
+        if abouts[0].components:
+            return Restricted(components=every.components, facets=every.facets)
+        return Restricted(
+            fields=frozenset(key for key in every.fields if key[0] in fields),
+            filled=frozenset(key for key in every.filled if key[0] in filled),
+        )
 
     def _where(self, touches: Sequence[Touch], about: _About) -> Bools | None:
         """Where any of some touches may count in what they are about; None: anywhere."""
@@ -282,11 +307,11 @@ class Comparison:
         of_kinds: Bools = np.array([kind in kinds for kind in self._kinds], dtype=bool)[self.tree.kinds]
         return of_kinds if where is None else of_kinds & where
 
-    def _of_type(self, where: Bools | None, type: str) -> Bools | None:
+    def _of_types(self, where: Bools | None, types: Container[str | None]) -> Bools | None:
         if not self.same_tree:
             return where
-        of_type: Bools = np.repeat([name == type for name in self.tree.type_names], 2)[self.tree.kinds]
-        return of_type if where is None else of_type & where
+        of_types: Bools = np.repeat([name in types for name in self.tree.type_names], 2)[self.tree.kinds]
+        return of_types if where is None else of_types & where
 
     def _plain(self, who: str | None, capabilities: Iterable[str]) -> Turns:
         def may(side: Side, capability: str) -> bool:

@@ -1,7 +1,7 @@
 """Which questions are asked of whole trees, and of what kind of node they ask which capability.
 
     plan = Plan(tree, ["see", "edit"])
-    plan.asking["berth.edit"]          # the kinds of node, and the columns, that ask it
+    plan.columns[0].capability("berth", published=False)     # which capability is asked of drafts
 
 Answers are bits: one integer a node, one bit an action, so that a step of §4 is a few array operations.
 """
@@ -76,16 +76,6 @@ class Plan:
 
     def bit(self, column: int) -> Any:
         return self.dtype(1 << column)
-
-    @cached_property
-    def asking(self) -> dict[str, list[tuple[int, int]]]:
-        """For each capability asked, of which kinds of node which columns ask it."""
-        asking: dict[str, list[tuple[int, int]]] = {}
-        for kind in range(2 * len(self.tree.type_names)):
-            for i, column in enumerate(self.columns):
-                capability = column.capability(self.tree.type_names[kind // 2], kind % 2 == 0)
-                asking.setdefault(capability, []).append((kind, i))
-        return asking
 
     def new_within(self, scope: Scope) -> Any:
         """The columns that make a node of a type the scope covers. It is made without topics (§8)."""

@@ -233,7 +233,8 @@ class Sheet:
     @cached_property
     def work(self) -> Work:
         """Which rows each author and group wrote."""
-        return self.ground.authors.work(self._of(self.tree.author_codes))
+        authors = self.ground.authors
+        return authors.everything if self.positions is None else authors.work(self._of(self.tree.author_codes))
 
     def rows_by(self, account: Account) -> Ints:
         """The rows of what the account wrote, ascending."""

@@ -231,7 +231,8 @@ class _Rows:
         self._places |= zip(keys[other].tolist(), range(self._used, self._used + len(keys)), strict=False)
         until = self._used + int(np.count_nonzero(other))
         if until > len(self._every):
-            more = np.empty((max(until, 2 * len(self._every)), len(self.first)), dtype=self.first.dtype)
+            room = 2 * until if self._used > 1 else until
+            more = np.empty((room, len(self.first)), dtype=self.first.dtype)
             more[: self._used] = self._every[: self._used]
             self._every = more
         self._every[self._used : until] = rows[other]

@@ -12,7 +12,7 @@ import numpy as np
 
 from gonfalon.core.arrays import Bits, Bools, Ints
 from gonfalon.core.holding import Said
-from gonfalon.core.plan import Plan
+from gonfalon.core.plan import Column, Plan
 from gonfalon.core.policy import Policy
 from gonfalon.core.vocabulary import Extent
 
@@ -46,6 +46,7 @@ class Tables:
         self._numbers: dict[Said, int] = {}
         self._words = np.zeros((64, len(capabilities) + 1), dtype=np.uint8)
         self._asked: dict[Plan, Ints] = {}
+        self._by_column: dict[Column, Ints] = {}
         self._kept: dict[Plan, Bits] = {}
         if like is not None:
             self.every, self._numbers = like.every.copy(), like._numbers.copy()
@@ -92,10 +93,13 @@ class Tables:
     def _asked_by(self, plan: Plan) -> Ints:
         """`[kinds, columns]` the capability that each column of a plan asks; 0 is one that nobody speaks of."""
         if plan not in self._asked:
-            asked = np.zeros((2 * len(plan.tree.type_names), len(plan.columns)), dtype=np.intp)
-            for capability, places in plan.asking.items():
-                if capability in self._column:
-                    for kind, column in places:
-                        asked[kind, column] = self._column[capability]
-            self._asked[plan] = asked
+            self._asked[plan] = np.stack([self._asked_of(plan, column) for column in plan.columns], axis=1)
         return self._asked[plan]
+
+    def _asked_of(self, plan: Plan, column: Column) -> Ints:
+        """`[kinds]` the capability that a column asks."""
+        if column not in self._by_column:
+            kinds = [(name, published) for name in plan.tree.type_names for published in (True, False)]
+            every = [self._column.get(column.capability(*kind), 0) for kind in kinds]
+            self._by_column[column] = np.array(every, dtype=np.intp)
+        return self._by_column[column]
