@@ -37,3 +37,12 @@ def either(whose: Ints, bits: Bits, count: int) -> Bits:
         some = (turn == i).nonzero()[0]
         found[whose[some]] |= bits[some]
     return found
+
+
+def met(whose: Ints, bits: Bits, count: int) -> Bits:
+    """`[count]` the same of single numbers, where each has many."""
+    found: Bits = np.zeros(count, dtype=bits.dtype)
+    if len(whose):
+        firsts = np.concatenate(([0], np.diff(whose).nonzero()[0] + 1))
+        found[whose[firsts]] = np.bitwise_or.reduceat(bits, firsts)
+    return found

@@ -4,7 +4,7 @@
     asker.turns(["ada", "ben"])         # {"ada": {"remove": Turned(gained=1, lost=0)}}
 
 First each node is asked about alone. Where nothing lies beneath, that is the answer. Higher up, only a branch that
-holds a node whose own answer turned can turn, and only where its top passes.
+holds a node whose own answer turned can turn, and it is asked about on the side where that node passes.
 """
 
 from collections.abc import Sequence
@@ -14,11 +14,11 @@ from functools import cached_property
 import numpy as np
 
 from gonfalon.core.arrays import Bits, Ints, has
-from gonfalon.core.askers import ActionsAsker
 from gonfalon.core.crowd import Crowd
 from gonfalon.core.places import Places, Sides, sheets_of
 from gonfalon.core.sheet import MOST_CELLS, Sheet
-from gonfalon.core.turned import NOTHING, Turns, turns_of
+from gonfalon.core.turned import Turns, turns_of
+from gonfalon.core.whole_branches import keep_unfailing
 
 
 class BranchesAsker:
@@ -35,15 +35,24 @@ class BranchesAsker:
     def turns(self, who: Sequence[str | None]) -> dict[str | None, Turns]:
         """What turns for each of some accounts that anything turns for."""
         found: dict[str | None, Turns] = {}
-        step = max(1, MOST_CELLS // max(1, len(self.places.positions)))
+        step = max(1, MOST_CELLS // max(1, len(self.places.positions), len(self._branches[0])))
         for first in range(0, len(who), step):
             some = who[first : first + step]
             was, now = (self._alone(side, sheet, some) for side, sheet in enumerate(self.sheets))
-            found |= self._without_any_beneath(some, was, now)
-            for id, turns in self._with_some_beneath(some, was ^ now).items():
-                before = found.get(id, {})
-                found[id] = {name: before.get(name, NOTHING) + turns.get(name, NOTHING) for name in {**before, **turns}}
+            gained, lost = self._counted(1, some, now & ~was), self._counted(0, some, was & ~now)
+            for i in (np.any(gained, axis=1) | np.any(lost, axis=1)).nonzero()[0].tolist():
+                found[some[i]] = turns_of(zip(self.actions, gained[i].tolist(), lost[i].tolist(), strict=True))
         return found
+
+    def _counted(self, side: int, who: Sequence[str | None], turned: Bits) -> Ints:
+        """`[accounts, actions]` at how many nodes what is `turned`, asked of each alone, turns for the whole of it."""
+        counts = np.zeros((len(who), len(self.actions)), dtype=np.intp)
+        if turned.any():
+            bare = turned[:, self.tree.ends[self.places.positions] == self.places.positions + 1]
+            whole = self._branches_passing(side, who, turned)
+            for i in range(len(self.actions)):
+                counts[:, i] = sum(np.count_nonzero(has(bits, i), axis=1) for bits in (bare, whole))
+        return counts
 
     def _alone(self, side: int, sheet: Sheet, who: Sequence[str | None]) -> Bits:
         """`[accounts, rows]` what each may do with each node alone: nothing where there is no such account."""
@@ -53,31 +62,23 @@ class BranchesAsker:
         alone[[holding is not None for holding in held]] = Crowd(sheet, there).may()
         return alone
 
-    def _without_any_beneath(self, who: Sequence[str | None], was: Bits, now: Bits) -> dict[str | None, Turns]:
-        positions = self.places.positions
-        bare = self.tree.ends[positions] == positions + 1
-        gained, lost = (now & ~was)[:, bare], (was & ~now)[:, bare]
-        counts = {
-            action: [np.count_nonzero(has(bits, i), axis=1).tolist() for bits in (gained, lost)]
-            for i, action in enumerate(self.actions)
-        }
-        turned = (np.any(gained, axis=1) | np.any(lost, axis=1)).nonzero()[0].tolist()
-        return {who[k]: turns_of((name, *(each[k] for each in both)) for name, both in counts.items()) for k in turned}
+    def _branches_passing(self, side: int, who: Sequence[str | None], turned: Bits) -> Bits:
+        """`[accounts, branches]` which branches with a node that is `turned`, passing on this side, do so as a whole.
 
-    def _with_some_beneath(self, who: Sequence[str | None], turned: Bits) -> dict[str | None, Turns]:
-        number, position = self._above(turned)
-        hoping = self._hoping(who, number, position)
-        places = Places.among(self.tree, position[hoping])
-        asker = ActionsAsker(self.sides, self.at, self.actions, (places, places), apart=True, steady=False)
-        return asker.turns([who[i] for i in np.unique(number[hoping]).tolist()])
-
-    def _above(self, turned: Bits) -> tuple[Ints, Ints]:
-        """Accounts, and branches with more than one node that hold one whose own answer turned for them."""
+        On the other side none of them does, since that node fails there.
+        """
         branches, first, last = self._branches
-        until = np.zeros((len(turned), turned.shape[1] + 1), dtype=np.int32)
-        np.cumsum(turned != 0, axis=1, out=until[:, 1:])
-        number, branch = (until[:, last] > until[:, first]).nonzero()
-        return number, branches[branch]
+        passing = np.zeros((len(who), len(branches)), dtype=turned.dtype)
+        for i in range(len(self.actions)):
+            until = np.zeros((len(who), turned.shape[1] + 1), dtype=np.int32)
+            np.cumsum(has(turned, i), axis=1, out=until[:, 1:])
+            passing |= (until[:, last] > until[:, first]) * turned.dtype.type(1 << i)
+        some = np.any(passing, axis=1).nonzero()[0]
+        held = (self.sides[side].holding(who[i], self.at) for i in some.tolist())
+        asked = passing[some]
+        keep_unfailing(Crowd(self._wholes[side], [holding for holding in held if holding is not None]), None, asked)
+        passing[some] = asked
+        return passing
 
     @cached_property
     def _branches(self) -> tuple[Ints, Ints, Ints]:
@@ -88,12 +89,11 @@ class BranchesAsker:
         holding = first < last
         return branches[holding], first[holding], last[holding]
 
-    def _hoping(self, who: Sequence[str | None], number: Ints, position: Ints) -> Ints:
-        """Those of some pairs of an account and a branch whose top passes on either side."""
-        positions, row = np.unique(position, return_inverse=True)
-        sheets = self._sheets(Places.among(self.tree, positions))
-        was, now = (self._alone(side, sheet, who)[number, row] for side, sheet in enumerate(sheets))
-        return (was | now).nonzero()[0]
+    @cached_property
+    def _wholes(self) -> list[Sheet]:
+        """A sheet for each side of the tops of those branches, about all that is beneath them."""
+        places = Places.among(self.tree, self._branches[0])
+        return sheets_of(self.sides, self.actions, (places, places))
 
     def _sheets(self, places: Places) -> list[Sheet]:
         return sheets_of(self.sides, self.actions, (places, places), alone=True)

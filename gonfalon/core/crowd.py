@@ -60,7 +60,7 @@ class Crowd:
         some.holders = [self.holders[i] for i in which.tolist()]
         ends = np.cumsum(self.counts)[which]
         some.counts = self.counts[which]
-        some._narrowed = self._narrowed[which]
+        some.narrowed = self.narrowed[which]
         some.numbers = self.numbers[spread(ends - some.counts, ends)[1]]
         edges = np.searchsorted(self.holder, np.arange(len(self.holders) + 1))
         some.holder, pairs = spread(edges[which], edges[which + 1])
@@ -166,16 +166,15 @@ class Crowd:
         for i, entry in zip(self.holder[barring].tolist(), self.entry[barring].tolist(), strict=True):
             here = slice(found.first[entry], found.last[entry])
             top[i, here] &= ~found.bars[found.barring[entry], here]
-        for i, taken in self.taken():
+        for i, taken in self.taken(self.narrowed.nonzero()[0]):
             top[i] &= ~taken
 
-    def taken(self) -> Iterator[tuple[int, Bits]]:
-        """By holder the bits of all rows that a limit on themselves or a group of theirs takes, or that lie outside.
-
-        A holder may be named several times, each time with some of it.
+    def taken(self, some: Ints) -> Iterator[tuple[int, Bits]]:
+        """By holder, some of those `narrowed`, the bits of all rows that a limit on themselves or a group of theirs
+        takes, or that lie outside. A holder may be named several times, each time with some of it.
         """
         sheet = self.sheet
-        for i in self._narrowed.nonzero()[0].tolist():
+        for i in some.tolist():
             who = self.holders[i]
             barred, stopped = sheet.in_force(who.subjects, Effect.BAR), sheet.in_force(who.subjects[:1], Effect.STOP)
             yield from ((i, force) for force in (barred, stopped) if force is not None)
@@ -183,7 +182,7 @@ class Crowd:
                 yield i, outside * sheet.plan.every
 
     @cached_property
-    def _narrowed(self) -> Bools:
+    def narrowed(self) -> Bools:
         """By holder whether a limit on themselves or a group of theirs narrows them here, or they are confined."""
         barred, stopped = (self.sheet.narrowed(effect).places.keys() for effect in (Effect.BAR, Effect.STOP))
         narrowed = [
@@ -209,7 +208,7 @@ class Crowd:
             (frozenset(every[first:last]), who.active, who.keyholder, who.own)
             for who, first, last in zip(self.holders, edges, edges[1:], strict=False)
         ]
-        for i in self._narrowed.nonzero()[0].tolist():
+        for i in self.narrowed.nonzero()[0].tolist():
             who = self.holders[i]
             stopped = self.sheet.narrowing(who.subjects[:1], Effect.STOP)
             barred = self.sheet.narrowing(who.subjects, Effect.BAR)

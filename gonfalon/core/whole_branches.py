@@ -11,10 +11,11 @@ from typing import TYPE_CHECKING
 
 import numpy as np
 
-from gonfalon.core.arrays import Bits, Ints, either, has
+from gonfalon.core.arrays import Bits, Ints, either, has, met, spread
+from gonfalon.core.pairs import may_each
 from gonfalon.core.plan import Plan
 from gonfalon.core.roll import Fact
-from gonfalon.core.sheet import at_once
+from gonfalon.core.sheet import MOST_CELLS, at_once
 from gonfalon.core.tables import Level
 from gonfalon.core.vocabulary import WHOLE_BRANCH
 
@@ -22,8 +23,8 @@ if TYPE_CHECKING:
     from gonfalon.core.crowd import Crowd
 
 _NONE = np.array([], dtype=np.intp)
-_LARGE = 64
-"""Branches of more nodes are worth weighing closely before all that lies beneath them is asked about."""
+_DEARER = 8
+"""Asking about a cell by itself costs so many times what one among all cells of all holders does."""
 
 
 def keep_unfailing(crowd: "Crowd", near: Level | None, passed: Bits) -> None:
@@ -40,15 +41,30 @@ def keep_unfailing(crowd: "Crowd", near: Level | None, passed: Bits) -> None:
     holder, branch = (asked ^ hopeless).nonzero()
     beneath = np.unique(branch)
     deep = sheet.beneath(starts[beneath], ends[beneath])
-    first, last = deep.rows_from(starts), deep.rows_from(ends)
-    asking = np.unique(holder)
+    first, last = deep.rows_from(starts[branch]), deep.rows_from(ends[branch])
+    asking, whose = np.unique(holder, return_inverse=True)
+    if (last - first).sum() * _DEARER < len(asking) * deep.length:
+        whole = _each_of(crowd.on(deep, asking), near, whose, first, last)
+        passed[holder, rows[branch]] &= _as_asked(sheet.plan, whole) | ~sheet.plan.whole_branch
+        return
     for part in at_once(deep, len(asking)):
-        some = asking[part]
-        pairs = slice(*np.searchsorted(holder, (some[0], some[-1] + 1)))
-        whose, of = holder[pairs], branch[pairs]
-        each = crowd.on(deep, some).may(near)
-        whole = _all_of(each, np.searchsorted(some, whose), first[of], last[of])
-        passed[whose, rows[of]] &= _as_asked(sheet.plan, whole) | ~sheet.plan.whole_branch
+        pairs = slice(*np.searchsorted(whose, (part.start, part.stop)))
+        each = crowd.on(deep, asking[part]).may(near)
+        whole = _all_of(each, whose[pairs] - part.start, first[pairs], last[pairs])
+        passed[holder[pairs], rows[branch[pairs]]] &= _as_asked(sheet.plan, whole) | ~sheet.plan.whole_branch
+
+
+def _each_of(crowd: "Crowd", near: Level | None, holder: Ints, first: Ints, last: Ints) -> Bits:
+    """By pair of a holder and a run of rows, what passes in all of the run, row by row: the first before the others."""
+    whole = may_each(crowd, holder, first, near)
+    hoping = whole.nonzero()[0]
+    until = np.cumsum(last[hoping] - first[hoping])
+    for start in range(0, int(until[-1]) + 1 if len(until) else 0, MOST_CELLS):
+        some = hoping[slice(*np.searchsorted(until, (start, start + MOST_CELLS)))]
+        of, row = spread(first[some] + 1, last[some])
+        may = may_each(crowd, holder[some[of]], row, near)
+        whole[some] &= ~met(of, ~may, len(some))
+    return whole
 
 
 def _all_of(each: Bits, holder: Ints, first: Ints, last: Ints) -> Bits:
@@ -77,19 +93,18 @@ def _columns(plan: Plan) -> Iterator[tuple[int, int]]:
 def _hopeless(crowd: "Crowd", asked: Bits, near: Level | None) -> Bits:
     """`[holders, branches]` `remove` and `move` where the branch holds more than the holder can be given them for.
 
-    Those are nodes of kinds that something of theirs gives it for; of a large branch, where it is given on their or
-    their team's work alone, no more than they wrote there.
+    Those are the nodes of kinds that something of theirs gives it for, and as many as they or their team wrote of
+    kinds that something gives it for on their own work.
     """
     plan, held = crowd.sheet.plan, crowd.sheet.kinds_beneath.T
-    large = (held.sum(axis=0) > _LARGE).nonzero()[0] if near is None else _NONE
     given = _given(crowd, Level.OWN if near is None else near)
-    to_strangers = _given(crowd, Level.ALL) if len(large) else given
+    to_strangers = _given(crowd, Level.ALL if near is None else near)
     hopeless = np.zeros_like(asked)
     for column, below in _columns(plan):
         never = (~has(given, below)).astype(np.float32) @ held > 0
-        strange = (~has(to_strangers, below)).astype(np.float32) @ held[:, large]
-        holder, which = ((strange > 0) & ~never[:, large] & has(asked[:, large], column)).nonzero()
-        never[holder, large[which]] = strange[holder, which] > _near_beneath(crowd, holder, large[which])
+        strange = (~has(to_strangers, below)).astype(np.float32) @ held
+        holder, branch = ((strange > 0) & ~never & has(asked, column)).nonzero()
+        never[holder, branch] = strange[holder, branch] > _near_beneath(crowd, holder, branch)
         hopeless |= never * plan.bit(column)
     return hopeless
 
@@ -109,7 +124,7 @@ def _near_beneath(crowd: "Crowd", holder: Ints, branch: Ints) -> Ints:
     some, number = np.unique(holder, return_inverse=True)
     accounts = [crowd.holders[i].account for i in some.tolist()]
     near = [_NONE if account is None else authors.near(account) for account in accounts]
-    along = np.concatenate((_NONE, *(there + i * length for i, there in enumerate(near))))
+    along = np.concatenate((_NONE, *near)) + np.repeat(np.arange(len(near)) * length, [len(there) for there in near])
     first, last = (np.searchsorted(along, number * length + edge[branch]) for edge in (starts, ends))
     beneath: Ints = last - first
     return beneath
