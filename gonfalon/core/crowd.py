@@ -57,6 +57,7 @@ class Crowd:
         """Some of the holders, in that order, on the same sheet."""
         some = copy(self)
         some._may = {}
+        some.__dict__.pop("written", None)
         some.holders = [self.holders[i] for i in which.tolist()]
         ends = np.cumsum(self.counts)[which]
         some.counts = self.counts[which]
@@ -141,23 +142,23 @@ class Crowd:
         if not len(pairs):
             return
         entry, holder = self.entry[pairs], self.holder[pairs]
-        for level, cells in self.written(holder).items():
+        for level, cells in self.written.items():
             of, pair = joined(cells.holder, holder)
             row, entries = cells.row[of], entry[pair]
             here = (self.found.first[entries] <= row) & (row < self.found.last[entries])
             of, row, entries = of[here], row[here], entries[here]
             np.bitwise_or.at(top, (cells.holder[of], row), self.found.at(level, entries, row))
 
-    def written(self, holders: Ints) -> dict[Level, Cells]:
-        """What some holders wrote themselves, and what fellow members did, some perhaps more than once."""
-        some = np.unique(holders)
+    @cached_property
+    def written(self) -> dict[Level, Cells]:
+        """What the holders wrote themselves, and what fellow members did, some perhaps more than once."""
         work, authors = self.sheet.work, self.sheet.ground.authors
-        whose = authors.numbered([self.holders[i].account for i in some.tolist()])
+        whose = authors.numbered([who.account for who in self.holders])
         own, by_own = joined(whose.author, work.author)
         fellow, by_fellow = joined(whose.group, work.group)
         return {
-            Level.OWN: Cells(some[own], work.by_author[by_own]),
-            Level.TEAM: Cells(some[whose.member[fellow]], work.by_group[by_fellow]),
+            Level.OWN: Cells(own, work.by_author[by_own]),
+            Level.TEAM: Cells(whose.member[fellow], work.by_group[by_fellow]),
         }
 
     def _narrow(self, top: Bits) -> None:

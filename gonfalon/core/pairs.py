@@ -52,9 +52,9 @@ def _levels(crowd: "Crowd", holder: Ints, row: Ints, near: Level | None) -> Ints
     levels = np.full(len(row), Level.ALL if near is None else near)
     if near is None and crowd.found.closer.any():
         asked = holder * crowd.sheet.length + row
-        written = crowd.written(np.unique(holder))
         for level in (Level.TEAM, Level.OWN):
-            near_them = np.sort(written[level].holder * crowd.sheet.length + written[level].row)
+            cells = crowd.written[level]
+            near_them = np.sort(cells.holder * crowd.sheet.length + cells.row)
             place = np.searchsorted(near_them, asked)
             place[place == len(near_them)] = 0
             levels[near_them[place] == asked if len(near_them) else slice(0)] = level
