@@ -11,6 +11,8 @@ from tools.screenshots import CHROMIUM, SIZE, sign_in
 
 ROLES = ("role-3", "role-50", "role-120", "role-150", "role-20")
 CELLS = ("page4.edit", "page7.remove", "page9.publish", "page3.see", "page11.history")
+BASELINE = ("everyone", "signed-in")
+"""Roles that everybody has: a cell of theirs may turn something for all 10,000 accounts."""
 IMPACT = """([cell, key]) => new Promise(done => {
     const began = performance.now();
     const watch = new MutationObserver(() => {
@@ -45,6 +47,8 @@ def main(address: str) -> None:
         page.get_by_role("button", name="Discard").click()
         for cell in CELLS:
             show(f"the impact of a staged {cell}", [impact(page, role, cell) for role in ROLES[1:4]])
+        for cell in CELLS:
+            show(f"the impact of a staged {cell} of the baseline", [impact(page, role, cell) for role in BASELINE])
         page.goto("/verify")
         page.wait_for_load_state("networkidle")
         show("four roles are compared", [compared(page) for _ in range(5)])

@@ -7,6 +7,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from gonfalon.core.arrays import either, met
 from gonfalon.core.crowd import Crowd
 from gonfalon.core.ground import Ground
 from gonfalon.core.pairs import may_each
@@ -15,7 +16,7 @@ from gonfalon.core.policy import Account
 from gonfalon.core.question import MadeUp
 from gonfalon.core.sheet import at_once
 from gonfalon.core.tables import Level
-from tests.core.harbour import NODES, NOW, engine
+from tests.core.harbour import NODES, NOW, engine, give
 from tests.core.test_survey import engines
 
 PEOPLE = (None, "ada", "ben", "cy", "gone", "key")
@@ -47,7 +48,53 @@ def test_holders_each_at_a_row_of_their_own_may_do_there_what_all_may_everywhere
     crowd = Crowd(survey.sheet(survey.plan(ACTIONS), np.array(positions)), holders)
     holder, row = (each.ravel() for each in np.indices((len(holders), len(positions))))
     mixed = np.random.default_rng(len(positions)).permutation(len(holder))
-    assert (may_each(crowd, holder[mixed], row[mixed]) == crowd.may()[holder[mixed], row[mixed]]).all()
+    for near in (None, Level.OWN, Level.TEAM, Level.ALL):
+        each = may_each(crowd, holder[mixed], row[mixed], near)
+        assert (each == crowd.may(near)[holder[mixed], row[mixed]]).all()
+
+
+@settings(max_examples=60, deadline=None)
+@given(engines(), st.lists(st.sampled_from(range(len(PEOPLE))), min_size=1))
+def test_some_of_a_crowd_may_do_what_they_may_among_all(asked, which):
+    survey = asked.surveyor
+    holders = [asked.holdings.of(who, NOW) for who in PEOPLE]
+    crowd = Crowd(survey.whole((*ACTIONS, "remove")), holders)
+    some = crowd.some(np.array(which))
+    assert some.holders == [holders[i] for i in which]
+    assert (some.may() == crowd.may()[which]).all()
+    assert some.footings() == [crowd.footings()[i] for i in which]
+    assert some.same_as(Crowd(survey.whole((*ACTIONS, "remove")), some.holders))
+
+
+def test_crowds_are_the_same_only_on_one_sheet_and_with_the_same_entries():
+    asked = engine(roles={"writer": {"berth.edit": "all"}}, assignments=[give()])
+    sheet = asked.surveyor.whole(("edit",))
+    ada, ben = (asked.holdings.of(who, NOW) for who in ("ada", "ben"))
+    assert Crowd(sheet, [ada]).same_as(Crowd(sheet, [ada]))
+    assert not Crowd(sheet, [ada]).same_as(Crowd(sheet, [ben]))
+    assert not Crowd(sheet, [ada]).same_as(Crowd(asked.surveyor.whole(("see",)), [ada]))
+
+
+def test_bits_of_each_are_those_of_all_its_rows():
+    whose, bits = np.array([1, 1, 1, 3]), np.array([1, 4, 4, 2], dtype=np.uint8)
+    assert met(whose, bits, 5).tolist() == [0, 5, 0, 2, 0]
+    assert either(whose, np.stack((bits, bits * 0), axis=1), 5).tolist() == [[0, 0], [5, 0], [0, 0], [2, 0], [0, 0]]
+    nothing = whose[:0]
+    assert met(nothing, bits[:0], 2).tolist() == [0, 0]
+    assert either(nothing, bits[:0], 2).tolist() == [0, 0]
+
+
+def test_work_is_told_by_author_and_by_the_groups_of_the_author():
+    asked = engine()
+    authors, tree = Ground(asked.policy, asked.limits, asked.tree).authors, asked.tree
+    accounts = [asked.policy.accounts["ada"], None, asked.policy.accounts["cy"]]
+    numbered, work = authors.numbered(accounts), authors.everything
+    by_ada = work.by_author[work.author == numbered.author[0]]
+    assert {tree.nodes[i].author for i in by_ada} == {"ada"}
+    assert numbered.author[1] == -1
+    team = work.by_group[np.isin(work.group, numbered.group[numbered.member == 0])]
+    assert {tree.nodes[i].author for i in team} == {"ada", "ben"}
+    assert not (numbered.member == 1).any()
 
 
 def test_whole_branches_are_not_asked_about_row_by_row():

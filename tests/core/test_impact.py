@@ -170,10 +170,16 @@ def asked_how(request, monkeypatch):
 
     About branches the whole tree is asked at once where what changed may count widely.
     """
-    monkeypatch.setattr("gonfalon.core.comparison._FEW", 0 if request.param == "those alike at once" else 20)
+    if request.param == "those alike at once":
+        tell_apart_any_number(monkeypatch)
     if request.param == "of the whole tree":
         monkeypatch.setattr("gonfalon.core.comparison._LITTLE", 0)
         monkeypatch.setattr("gonfalon.core.comparison._PART", 0)
+
+
+def tell_apart_any_number(monkeypatch):
+    monkeypatch.setattr("gonfalon.core.comparison._FEW", 0)
+    monkeypatch.setattr("gonfalon.core.comparison._SOME", 0)
 
 
 @pytest.mark.usefixtures("asked_how")
@@ -198,8 +204,9 @@ def test_a_change_of_the_baseline_alone_turns_what_asking_everything_turns(befor
 
 
 @pytest.mark.parametrize("said", ["own", "team", None])
-def test_whoever_is_given_the_same_besides_the_baseline_keeps_it(said):
+def test_whoever_is_given_the_same_besides_the_baseline_keeps_it(said, monkeypatch):
     """Among many who cannot be told apart before the change."""
+    tell_apart_any_number(monkeypatch)
     roles = {"everyone": {"berth.see": "all"}, "reader": {"berth.see": "all"}, "helper": {"berth.see": "team"}}
     given = [Assignment("a1", "reader", Subject.account("ada")), Assignment("a2", "helper", Subject.account("cy"))]
     before = harbour(roles=roles, assignments=given, accounts=[Account(f"p{i}") for i in range(30)])

@@ -1,7 +1,8 @@
 """A survey gives the answers that one question after another would."""
 
 import numpy as np
-from hypothesis import given, settings
+import pytest
+from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from gonfalon.core import Engine, MadeUp, Question
@@ -9,7 +10,7 @@ from gonfalon.core.policy import Account, Assignment, DirectGrant, Limit, Lock, 
 from gonfalon.core.survey import REASONS, Surveyor
 from gonfalon.core.tree import Tree
 from gonfalon.core.vocabulary import Effect, Extent
-from tests.core.harbour import NODES, NOW, harbour
+from tests.core.harbour import NODES, NOW, engine, harbour
 
 ROLE_KEYS = ("everyone", "signed-in", "writer", "lead")
 CAPABILITIES = [
@@ -90,7 +91,15 @@ def test_survey_equals_decide(asked):
                 assert REASONS[reasons[i, j]] is asked.decide(question).reason, (who, node.id, action)
 
 
-@settings(max_examples=100, deadline=None)
+@pytest.fixture(params=["cell by cell", "all cells at once"])
+def beneath(request, monkeypatch):
+    """What lies beneath some nodes is asked about only where an answer rests on it, or all of it at once."""
+    dear = 0 if request.param == "cell by cell" else 1_000_000
+    monkeypatch.setattr("gonfalon.core.whole_branches._DEARER", dear)
+
+
+@pytest.mark.usefixtures("beneath")
+@settings(max_examples=100, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(engines(), st.lists(st.sampled_from(NODE_IDS), min_size=1))
 def test_many_people_on_some_nodes_are_answered_as_one_by_one(asked, nodes):
     people = [None, "ada", "ben", "cy", "gone", "key", MadeUp(("lead",)), MadeUp(("writer",), own=True)]
@@ -122,3 +131,12 @@ def test_a_subset_of_nodes_keeps_the_order_asked_for():
     asked = Engine(harbour(roles={"everyone": {"berth.see": "all"}}), Tree.build(NODES))
     answers = Surveyor(asked).allowed([None], ["home", "loft"], ["see"], NOW)
     assert answers.tolist() == [[[False], [True]]]
+
+
+def test_the_same_nodes_asked_again_are_on_the_sheet_that_was_kept():
+    survey = engine().surveyor
+    positions = np.array([1, 3, 4])
+    kept = survey.among(("see",), positions)
+    assert survey.among(("see",), positions.copy()) is kept
+    assert survey.among(("edit",), positions) is not kept
+    assert survey.among(("see",), positions[:2]).length == 2
