@@ -33,7 +33,7 @@ def keep_unfailing(crowd: "Crowd", near: Level | None, passed: Bits) -> None:
     asked = passed[:, rows] & sheet.plan.whole_branch
     if sheet.positions is None:
         holder, branch = asked.nonzero()
-        passed[holder, rows[branch]] &= _all_of(passed, holder, starts[branch], ends[branch]) | ~sheet.plan.whole_branch
+        _keep(passed, holder, rows[branch], _all_of(passed, holder, starts[branch], ends[branch]), sheet.plan)
         return
     asked[[i for i, who in enumerate(crowd.holders) if who.keyholder]] = 0
     hopeless = asked & _hopeless(crowd, asked, near)
@@ -45,13 +45,18 @@ def keep_unfailing(crowd: "Crowd", near: Level | None, passed: Bits) -> None:
     asking, whose = np.unique(holder, return_inverse=True)
     if (last - first).sum() * _DEARER < len(asking) * deep.length:
         whole = _each_of(crowd.on(deep, asking), near, whose, first, last)
-        passed[holder, rows[branch]] &= _as_asked(sheet.plan, whole) | ~sheet.plan.whole_branch
+        _keep(passed, holder, rows[branch], _as_asked(sheet.plan, whole), sheet.plan)
         return
     for part in at_once(deep, len(asking)):
         pairs = slice(*np.searchsorted(whose, (part.start, part.stop)))
         each = crowd.on(deep, asking[part]).may(near)
         whole = _all_of(each, whose[pairs] - part.start, first[pairs], last[pairs])
-        passed[holder[pairs], rows[branch[pairs]]] &= _as_asked(sheet.plan, whole) | ~sheet.plan.whole_branch
+        _keep(passed, holder[pairs], rows[branch[pairs]], _as_asked(sheet.plan, whole), sheet.plan)
+
+
+def _keep(passed: Bits, holder: Ints, row: Ints, whole: Bits, plan: Plan) -> None:
+    """Keep of the actions on whole branches, pair by pair, those that the whole passes."""
+    passed[holder, row] &= whole | ~plan.whole_branch
 
 
 def _each_of(crowd: "Crowd", near: Level | None, holder: Ints, first: Ints, last: Ints) -> Bits:
