@@ -9,7 +9,7 @@ Only what the difference can touch is asked, and of holders and places that cann
 accounts with an equal footing share one answer. Nothing is sampled.
 """
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Collection, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 from functools import cached_property
@@ -61,21 +61,22 @@ class Impact:
 
     @cached_property
     def totals(self) -> Mapping[str, Total]:
-        """By action what turns for all accounts together."""
+        """By action what turns for all accounts together, and for visitors."""
         totals: dict[str, Total] = {}
-        for turns in self.turned.values():
+        for who, turns in self.turned.items():
             for action, turned in turns.items():
-                totals[action] = totals.get(action, Total()).and_one(turned)
+                total = totals.get(action, Total())
+                totals[action] = total.and_visitors(turned) if who is None else total.and_account(turned)
         return totals
 
-    def at_nodes(self, action: str) -> tuple[Ints, Ints]:
-        """`[nodes]` how many accounts gain an action on a whole node, and how many lose it, at each node of the tree.
+    def at_nodes(self, action: str, of: Collection[Who]) -> tuple[Ints, Ints]:
+        """`[nodes]` how many of some gain an action on a whole node, and how many lose it, at each node of the tree.
 
         Both policies must be over one tree. Asks those it turns for, of every node.
         """
         gained, lost = np.zeros((2, len(self.after.tree)), dtype=np.intp)
         sides = (self.before, self.after)
-        who = [id for id, turns in self.turned.items() if action in turns]
+        who = [id for id, turns in self.turned.items() if action in turns and id in of]
         for some in at_once(self.after.whole((action,)), len(who)):
             was, now = (_there(side, who[some], action, self.at) for side in sides)
             gained += np.count_nonzero(now & ~was, axis=0)

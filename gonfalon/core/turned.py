@@ -20,19 +20,26 @@ NOTHING = Turned(0, 0)
 
 
 class Total(NamedTuple):
-    """What turns of one action for all: how many accounts gain and lose it, and the most that one of them does."""
+    """What turns of one action for all: how many accounts gain and lose it, and the most that one of them does.
+
+    Visitors are no account, and told apart; the most is of them too.
+    """
 
     gain: int = 0
     lose: int = 0
     most_gained: int = 0
     most_lost: int = 0
+    visitors: Turned = NOTHING
 
-    def and_one(self, turned: Turned) -> "Total":
-        return Total(
-            self.gain + (turned.gained > 0),
-            self.lose + (turned.lost > 0),
-            max(self.most_gained, turned.gained),
-            max(self.most_lost, turned.lost),
+    def and_account(self, turned: Turned) -> "Total":
+        return self._replace(gain=self.gain + (turned.gained > 0), lose=self.lose + (turned.lost > 0))._at_most(turned)
+
+    def and_visitors(self, turned: Turned) -> "Total":
+        return self._replace(visitors=turned)._at_most(turned)
+
+    def _at_most(self, turned: Turned) -> "Total":
+        return self._replace(
+            most_gained=max(self.most_gained, turned.gained), most_lost=max(self.most_lost, turned.lost)
         )
 
 

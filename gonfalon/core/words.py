@@ -54,8 +54,10 @@ def advised(advice: Advice) -> Iterator[str]:
         yield "  nothing but lifting what bars it would turn this"
     for change in advice.changes:
         turned = change.impact
-        accounts = len(turned.gain | turned.lose)
-        also = f"{accounts} {'account' if accounts == 1 else 'accounts'}, +{turned.gained} -{turned.lost} answers"
+        touched = turned.gain | turned.lose
+        accounts = len(touched - {None})
+        who = f"{accounts} {'account' if accounts == 1 else 'accounts'}{' and visitors' if None in touched else ''}"
+        also = f"{who}, +{turned.gained} -{turned.lost} answers"
         yield f"  {', and '.join(_operation(op) for op in change.operations)} ({also})"
 
 

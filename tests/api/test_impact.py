@@ -53,7 +53,8 @@ def test_what_turns_is_told_for_all_together_too(odile):
 def test_the_pages_where_something_turns_for_anybody(odile):
     stage(odile, PUBLISH)
     pages = ok(odile.get("change-set/impact/pages", key="publish"))
-    assert {"title": "Pier 3, Sail loft", "gain": 1, "lose": 0} in pages
+    loft = {"title": "Pier 3, Sail loft", "gain": 1, "lose": 0, "visitors_gain": False, "visitors_lose": False}
+    assert loft in pages
     assert [page["gain"] for page in pages] == sorted((page["gain"] for page in pages), reverse=True)
     each = [turn["gained"] for one in accounts(odile) for turn in one["turns"] if turn["key"] == "publish"]
     assert sum(page["gain"] for page in pages) == sum(each)
@@ -61,6 +62,18 @@ def test_the_pages_where_something_turns_for_anybody(odile):
     assert (ok(first), first["Total-Count"]) == (pages[:1], str(len(pages)))
     for key in ("remove", "desk.open", "see-field berth.dues", ""):
         refused(odile.get("change-set/impact/pages", key=key), "not-found", 404)
+
+
+def test_visitors_are_told_apart_from_accounts(odile):
+    stage(odile, EDIT | {"role": "everyone", "capability": "event.see", "says": None})
+    impact = ok(odile.get("change-set/impact"))
+    told = [one["account"] for one in accounts(odile)]
+    assert None in told
+    assert (impact["lose"], impact["visitors_lose"], impact["visitors_gain"]) == (len(told) - 1, True, False)
+    see = next(turn for turn in impact["turns"] if turn["key"] == "see")
+    assert (see["lose"], see["visitors_lose"]) == (sum(who is not None for who in told), True)
+    page, *_ = ok(odile.get("change-set/impact/pages", key="see"))
+    assert (page["lose"], page["visitors_lose"]) == (see["lose"], True)
 
 
 def test_what_turns_is_read_anew_when_something_else_is_staged(odile):

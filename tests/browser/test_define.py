@@ -83,7 +83,7 @@ def test_saying_it_by_mouse_undoing_and_discarding(open_as):
         "Holders of Tenant editor may edit events written by anyone in their team."
     )
     expect(tray(page)).to_contain_text("1 change staged")
-    expect(tray(page)).to_contain_text("0 lose")
+    expect(tray(page)).to_contain_text("nobody loses")
     page.get_by_role("radio", name="Barred").click()
     expect(page.get_by_test_id("sentence")).to_contain_text("never")
     page.keyboard.press("Control+z")

@@ -56,7 +56,7 @@ def test_axe_finds_nothing_in_dialogs_and_while_standing_in(open_as):
     page.get_by_role("button", name="Review and apply").click()
     expect(page.get_by_role("dialog")).to_contain_text("account")
     page.get_by_role("button", name="11 accounts may now edit pages, one each").click()
-    expect(page.get_by_text("Knot night: 11 gain")).to_be_visible()
+    expect(page.get_by_text("Knot night: 11 accounts gain")).to_be_visible()
     page.get_by_role("button", name="Show who").click()
     expect(page.get_by_text("may edit pages").first).to_be_visible()
     assert axe(page) == []

@@ -29,13 +29,13 @@ def test_an_editor_who_cannot_remove_is_made_seen_applied_and_undone(open_as):
     assert hang(page, "event.remove") == "nothing"
     expect(tray(page)).to_have_count(0)
     page.get_by_role("button", name="Stage 4 changes").click()
-    expect(tray(page)).to_contain_text("9 lose")
+    expect(tray(page)).to_contain_text("9 accounts lose")
 
     tray(page).get_by_role("button", name="Review and apply").click()
     review = page.get_by_role("dialog", name="Review and apply")
     expect(review).to_contain_text("Tenant editor9 lose")
     review.get_by_role("button", name="9 accounts may no longer remove pages, up to 3 each").click()
-    expect(review.get_by_text("A mainsail on the floor: 1 loses")).to_be_visible()
+    expect(review.get_by_text("A mainsail on the floor: 1 account loses")).to_be_visible()
     review.get_by_role("button", name="Show who").click()
     review.get_by_role("button", name="may no longer remove pages: 3").click()
     expect(review.get_by_text("A mainsail on the floor,", exact=False)).to_be_visible()

@@ -250,6 +250,17 @@ def test_nodes_that_only_one_policy_has_are_gained_and_lost():
     assert set(TYPES) > {"berth", "notice"}
 
 
+def test_visitors_are_no_account():
+    before = harbour(roles={"everyone": {"berth.see": "all"}})
+    after = apply(before, [SetAnswer("everyone", "berth.see", None)])
+    changed = impact(Engine(before, TREE).surveyor, Engine(after, TREE).surveyor, NOW)
+    total, accounts = changed.totals["see"], changed.turned.keys() - {None}
+    assert (total.lose, total.visitors) == (len(accounts), changed.turned[None]["see"])
+    assert changed.turned[None]["see"].lost > 0
+    assert changed.at_nodes("see", accounts)[1].max() == len(accounts)
+    assert changed.at_nodes("see", {None})[1].max() == 1
+
+
 def test_what_turns_for_all_together_by_action_and_by_node():
     roles = {"everyone": {"berth.see": "all"}, "writer": {"berth.publish": "own"}}
     given = [Assignment("a", "writer", Subject.group("tenants"))]
@@ -257,9 +268,10 @@ def test_what_turns_for_all_together_by_action_and_by_node():
     changes = [SetAnswer("writer", "berth.publish", "all"), SetAnswer("everyone", "berth.see", None)]
     was = Engine(before, TREE)
     changed = impact(was.surveyor, was.changed(apply(before, changes)).surveyor, NOW)
-    for action, (gain, lose, most_gained, most_lost) in changed.totals.items():
+    for action, (gain, lose, most_gained, most_lost, visitors) in changed.totals.items():
         each = [turns[action] for turns in changed.turned.values() if action in turns]
-        assert (gain, lose) == (sum(t.gained > 0 for t in each), sum(t.lost > 0 for t in each))
+        both = (gain + (visitors.gained > 0), lose + (visitors.lost > 0))
+        assert both == (sum(t.gained > 0 for t in each), sum(t.lost > 0 for t in each))
         assert (most_gained, most_lost) == (max(t.gained for t in each), max(t.lost for t in each))
     assert {"see", "publish"} <= changed.totals.keys()
     for action in ("see", "publish"):
@@ -268,5 +280,6 @@ def test_what_turns_for_all_together_by_action_and_by_node():
             if action in changed.turned[who]:
                 for counted, ids in zip((gained, lost), changed.nodes(who, action), strict=True):
                     counted.update(ids)
-        told = [dict(zip(TREE.index, counts.tolist(), strict=True)) for counts in changed.at_nodes(action)]
+        at_nodes = changed.at_nodes(action, changed.turned)
+        told = [dict(zip(TREE.index, counts.tolist(), strict=True)) for counts in at_nodes]
         assert [{id: n for id, n in each.items() if n} for each in told] == [dict(gained), dict(lost)]

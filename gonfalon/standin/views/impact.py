@@ -15,6 +15,7 @@ from gonfalon.access.views.changes import StageInput, require_duties
 from gonfalon.access.views.shapes import RiskShape
 from gonfalon.core.expectations import newly_broken
 from gonfalon.core.impact import Impact, impact
+from gonfalon.core.question import Who
 from gonfalon.server.guard import GuardedView, May
 from gonfalon.standin.expectations import action_words, names_in, subject_words
 from gonfalon.standin.models import Expectation
@@ -23,6 +24,16 @@ from gonfalon.standin.turning import has_pages, has_places, turn_words
 from gonfalon.standin.would_be import WouldBe, staged_impact
 
 DOOR = May("roles.define", "roles.assign", "limits.set")
+VISITORS: frozenset[Who] = frozenset({None})
+
+
+class TouchedShape(serializers.Serializer):
+    """How many accounts gain and lose something, and whether visitors do, who are no account."""
+
+    gain = serializers.IntegerField()
+    lose = serializers.IntegerField()
+    visitors_gain = serializers.BooleanField()
+    visitors_lose = serializers.BooleanField()
 
 
 class RoleImpactShape(serializers.Serializer):
@@ -33,27 +44,23 @@ class RoleImpactShape(serializers.Serializer):
     lose = serializers.IntegerField()
 
 
-class TotalShape(serializers.Serializer):
-    """One thing that turns: for how many accounts, and at how many places for the one that gains or loses most.
+class TotalShape(TouchedShape):
+    """One thing that turns: for whom, and at how many places for the one that gains or loses most.
 
     `places` says whether it is about places at all, and `pages` whether those can be listed.
     """
 
     key = serializers.CharField()
     words = serializers.CharField()
-    gain = serializers.IntegerField()
-    lose = serializers.IntegerField()
     most_gained = serializers.IntegerField()
     most_lost = serializers.IntegerField()
     places = serializers.BooleanField()
     pages = serializers.BooleanField()
 
 
-class TurningShape(serializers.Serializer):
-    """Accounts that gain and lose anything, and what: whole pages and plain duties first, then parts of pages."""
+class TurningShape(TouchedShape):
+    """Those who gain and lose anything, and what: whole pages and plain duties first, then parts of pages."""
 
-    gain = serializers.IntegerField()
-    lose = serializers.IntegerField()
     turns = TotalShape(many=True)
 
 
@@ -104,18 +111,29 @@ class PreviewView(GuardedView):
 
 def _turning(changed: Impact) -> dict[str, Any]:
     policy = changed.after.policy
-    turns = [
+    turns: list[dict[str, Any]] = [
         {
             "key": key,
             "words": turn_words(key, policy),
             "places": has_places(key, policy),
             "pages": has_pages(key, policy),
-            **total._asdict(),
+            "gain": total.gain,
+            "lose": total.lose,
+            "visitors_gain": total.visitors.gained > 0,
+            "visitors_lose": total.visitors.lost > 0,
+            "most_gained": total.most_gained,
+            "most_lost": total.most_lost,
         }
         for key, total in changed.totals.items()
     ]
     turns.sort(key=lambda turn: (" " in turn["key"], -turn["lose"], -turn["gain"], turn["words"]))
-    return {"gain": len(changed.gain), "lose": len(changed.lose), "turns": turns}
+    return {
+        "gain": len(changed.gain - VISITORS),
+        "lose": len(changed.lose - VISITORS),
+        "visitors_gain": None in changed.gain,
+        "visitors_lose": None in changed.lose,
+        "turns": turns,
+    }
 
 
 def _by_role(would_be: WouldBe, holders: Holders) -> Iterator[dict[str, Any]]:

@@ -16,7 +16,7 @@ from gonfalon.server.people import names_of
 from gonfalon.server.presence import Presence
 from gonfalon.server.problems import NotFound
 from gonfalon.standin.turning import has_pages, has_places, turn_words
-from gonfalon.standin.views.impact import DOOR
+from gonfalon.standin.views.impact import DOOR, VISITORS, TouchedShape
 from gonfalon.standin.would_be import staged_impact
 
 
@@ -113,12 +113,10 @@ class ImpactNodesView(GuardedView):
         )
 
 
-class PageImpactShape(serializers.Serializer):
-    """A page, and how many accounts gain and lose something there."""
+class PageImpactShape(TouchedShape):
+    """A page, and who gain and lose something there."""
 
     title = serializers.CharField()
-    gain = serializers.IntegerField()
-    lose = serializers.IntegerField()
 
 
 class ImpactPagesView(GuardedView):
@@ -138,8 +136,10 @@ class ImpactPagesView(GuardedView):
         changed, key = staged_impact(self.presence).changed, request.query_params.get("key", "")
         if key not in changed.totals or not has_pages(key, changed.after.policy):
             raise NotFound("change")
-        gained, lost = changed.at_nodes(key)
-        turning = np.argsort(-(gained + lost), kind="stable")[: np.count_nonzero(gained + lost)]
+        gained, lost = changed.at_nodes(key, changed.turned.keys() - VISITORS)
+        visitors_gain, visitors_lose = changed.at_nodes(key, VISITORS)
+        touched = gained + lost + visitors_gain + visitors_lose
+        turning = np.argsort(-touched, kind="stable")[: np.count_nonzero(touched)]
         page = paged(request, turning.tolist())
         nodes, titles, sight = changed.after.tree.nodes, self.presence.nodes.titles, self.presence.in_sight
         page.data = [
@@ -147,6 +147,8 @@ class ImpactPagesView(GuardedView):
                 "title": titles[nodes[i].id] if nodes[i].id in sight else "a page out of sight",
                 "gain": int(gained[i]),
                 "lose": int(lost[i]),
+                "visitors_gain": bool(visitors_gain[i]),
+                "visitors_lose": bool(visitors_lose[i]),
             }
             for i in page.data
         ]

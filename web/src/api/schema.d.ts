@@ -1276,6 +1276,8 @@ export interface components {
         ImpactShape: {
             gain: number;
             lose: number;
+            visitors_gain: boolean;
+            visitors_lose: boolean;
             turns: components["schemas"]["TotalShape"][];
             roles: components["schemas"]["RoleImpactShape"][];
             breaks: string[];
@@ -1408,11 +1410,13 @@ export interface components {
             shown: string | null;
             may_change: boolean;
         };
-        /** @description A page, and how many accounts gain and lose something there. */
+        /** @description A page, and who gain and lose something there. */
         PageImpactShape: {
-            title: string;
             gain: number;
             lose: number;
+            visitors_gain: boolean;
+            visitors_lose: boolean;
+            title: string;
         };
         PageShape: {
             id: string;
@@ -1629,15 +1633,17 @@ export interface components {
             on: boolean;
         };
         /**
-         * @description One thing that turns: for how many accounts, and at how many places for the one that gains or loses most.
+         * @description One thing that turns: for whom, and at how many places for the one that gains or loses most.
          *
          *     `places` says whether it is about places at all, and `pages` whether those can be listed.
          */
         TotalShape: {
-            key: string;
-            words: string;
             gain: number;
             lose: number;
+            visitors_gain: boolean;
+            visitors_lose: boolean;
+            key: string;
+            words: string;
             most_gained: number;
             most_lost: number;
             places: boolean;
@@ -1668,10 +1674,12 @@ export interface components {
             lost: number;
             places: boolean;
         };
-        /** @description Accounts that gain and lose anything, and what: whole pages and plain duties first, then parts of pages. */
+        /** @description Those who gain and lose anything, and what: whole pages and plain duties first, then parts of pages. */
         TurningShape: {
             gain: number;
             lose: number;
+            visitors_gain: boolean;
+            visitors_lose: boolean;
             turns: components["schemas"]["TotalShape"][];
         };
         TypeShape: {

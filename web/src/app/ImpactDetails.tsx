@@ -5,7 +5,15 @@ import { RoleCloth } from "../cloth/RoleCloth";
 import { useImpactAccounts, useImpactNodes, useImpactPages } from "./changeSet";
 import { useDuty } from "./session";
 import { count } from "./time";
-import { type Total, turningWords, wholeAndParts } from "./turning";
+import {
+  gainWords,
+  loseWords,
+  type Total,
+  touchedWords,
+  touchesNobody,
+  turningWords,
+  wholeAndParts,
+} from "./turning";
 import { Button, Loading, Trouble } from "./ui";
 import { useRoleMap } from "./useRoles";
 
@@ -18,11 +26,12 @@ export function ImpactDetails({ impact }: { impact: Impact }) {
   const mayName = useDuty("roster.see");
   return (
     <section aria-label="What this would do" className="mt-4 text-sm">
-      <p>
-        <strong>{impact.gain}</strong> {impact.gain === 1 ? "account gains" : "accounts gain"} and{" "}
-        <strong>{impact.lose}</strong> {impact.lose === 1 ? "loses" : "lose"} something.
+      <p className="font-semibold first-letter:uppercase">
+        {gainWords(impact)}, {loseWords(impact)}.
       </p>
-      <Turns turns={impact.turns} />
+      <ul aria-label="What turns" className="figures mt-1 ml-4 list-disc">
+        <WholeThenParts turns={impact.turns} line={(total) => <TotalLine key={total.key} total={total} />} />
+      </ul>
       {impact.roles.length > 0 && (
         <ul className="mt-2 flex flex-wrap gap-x-5 gap-y-1">
           {impact.roles.map(({ role, gain, lose }) => (
@@ -34,7 +43,7 @@ export function ImpactDetails({ impact }: { impact: Impact }) {
           ))}
         </ul>
       )}
-      {mayName && (impact.gain > 0 || impact.lose > 0) && (
+      {mayName && !touchesNobody(impact) && (
         <Button look="quiet" className="mt-1 -ml-2" aria-expanded={open} onClick={() => setOpen(!open)}>
           {open ? "Hide who" : "Show who"}
         </Button>
@@ -71,14 +80,16 @@ function gainAndLose({ gain, lose }: { gain: number; lose: number }): string {
   return parts.filter(Boolean).join(", ");
 }
 
-function Turns({ turns }: { turns: Total[] }) {
+/** Parts of pages follow their pages, so they are told once somebody looks. */
+function WholeThenParts<Turning extends { key: string }>(props: {
+  turns: Turning[];
+  line: (turning: Turning) => ReactNode;
+}) {
   const [open, setOpen] = useState(false);
-  const [whole, parts] = wholeAndParts(turns);
+  const [whole, parts] = wholeAndParts(props.turns);
   return (
-    <ul aria-label="What turns" className="figures mt-1 ml-4 list-disc">
-      {whole.map((total) => (
-        <TotalLine key={total.key} total={total} />
-      ))}
+    <>
+      {whole.map(props.line)}
       {parts.length > 0 && (
         <li>
           <Unfold open={open} onToggle={() => setOpen(!open)}>
@@ -86,8 +97,8 @@ function Turns({ turns }: { turns: Total[] }) {
           </Unfold>
         </li>
       )}
-      {open && parts.map((total) => <TotalLine key={total.key} total={total} />)}
-    </ul>
+      {open && parts.map(props.line)}
+    </>
   );
 }
 
@@ -108,7 +119,7 @@ function TotalLine({ total }: { total: Total }) {
           {pages.data.pages.map((page, i) => (
             // biome-ignore lint/suspicious/noArrayIndexKey: pages may bear one title, and the list never changes.
             <li key={i}>
-              {page.title}: {gainAndLose(page)}
+              {page.title}: {touchedWords(page)}
             </li>
           ))}
           {pages.data.total > pages.data.pages.length && (
@@ -147,26 +158,15 @@ function Accounts() {
   );
 }
 
-/** Parts of pages follow their pages, so they are told once somebody looks. */
 function Account({ told: { account, name, turns } }: { told: Shapes["AccountImpactShape"] }) {
-  const [open, setOpen] = useState(false);
-  const whole = turns.filter(({ key }) => !key.includes(" "));
-  const parts = turns.filter(({ key }) => key.includes(" "));
   return (
     <li className="border-b border-linen2 py-1 last:border-b-0">
       <span className="font-medium">{name}</span>
       <ul className="ml-4">
-        {whole.map((turn) => (
-          <TurnLine key={turn.key} account={account} turn={turn} />
-        ))}
-        {parts.length > 0 && (
-          <li>
-            <Unfold open={open} onToggle={() => setOpen(!open)}>
-              {count(parts.length, "field or component", "fields and components")}
-            </Unfold>
-          </li>
-        )}
-        {open && parts.map((turn) => <TurnLine key={turn.key} account={account} turn={turn} />)}
+        <WholeThenParts
+          turns={turns}
+          line={(turn) => <TurnLine key={turn.key} account={account} turn={turn} />}
+        />
       </ul>
     </li>
   );

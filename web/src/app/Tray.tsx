@@ -8,6 +8,7 @@ import { type Applied, Review } from "./Review";
 import { StandInStaged } from "./StandInStaged";
 import { useSession } from "./session";
 import { count } from "./time";
+import { gainWords, loseWords } from "./turning";
 import { Button } from "./ui";
 
 export function Tray() {
@@ -61,7 +62,7 @@ export function Tray() {
           </strong>
           <span className="text-sm text-rod3">
             {any && impact.data && !impact.isFetching
-              ? `${count(impact.data.gain, "account gains", "accounts gain")} · ${impact.data.lose} ${impact.data.lose === 1 ? "loses" : "lose"} · ${count(impact.data.breaks.length, "expectation")} would break`
+              ? `${gainWords(impact.data)} · ${loseWords(impact.data)} · ${count(impact.data.breaks.length, "expectation")} would break`
               : any && "Working out what they would do…"}
           </span>
           <span className="flex-1" />

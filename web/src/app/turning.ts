@@ -1,29 +1,63 @@
-// What turns for how many accounts, in words.
+// What turns for how many accounts, and for visitors, in words.
 import type { Shapes } from "../api/client";
 import { count } from "./time";
 
 export type Total = Shapes["TotalShape"];
+type Touched = Pick<Total, "gain" | "lose" | "visitors_gain" | "visitors_lose">;
+type Those = { accounts: number; visitors: boolean };
+
+const gaining = (touched: Touched): Those => ({ accounts: touched.gain, visitors: touched.visitors_gain });
+const losing = (touched: Touched): Those => ({ accounts: touched.lose, visitors: touched.visitors_lose });
+
+export function touchesNobody(touched: Touched): boolean {
+  return those(gaining(touched)) === "" && those(losing(touched)) === "";
+}
+
+/** "11 accounts gain", "nobody gains". */
+export function gainWords(touched: Touched): string {
+  return does(gaining(touched), "gains", "gain");
+}
+
+/** "1 account and visitors lose", "nobody loses". */
+export function loseWords(touched: Touched): string {
+  return does(losing(touched), "loses", "lose");
+}
+
+/** Both, without those who are nobody. */
+export function touchedWords(touched: Touched): string {
+  const words = [those(gaining(touched)) && gainWords(touched), those(losing(touched)) && loseWords(touched)];
+  return words.filter(Boolean).join(", ");
+}
 
 /** "11 accounts may now edit pages, up to 12 each", and the same of those who no longer may. */
 export function turningWords(total: Total): string {
-  const gains = total.gain > 0 && `${count(total.gain, "account")} may now ${total.words}`;
-  const loses = total.lose > 0 && `${count(total.lose, "account")} may no longer ${total.words}`;
-  return [
-    gains && gains + places(total, total.gain, total.most_gained),
-    loses && loses + places(total, total.lose, total.most_lost),
-  ]
-    .filter(Boolean)
-    .join("; ");
-}
-
-function places(total: Total, accounts: number, most: number): string {
-  if (!total.places) return "";
-  if (accounts === 1) return `: ${most}`;
-  return most === 1 ? ", one each" : `, up to ${most} each`;
+  const words = [
+    may(gaining(total), `may now ${total.words}`, total.places, total.most_gained),
+    may(losing(total), `may no longer ${total.words}`, total.places, total.most_lost),
+  ];
+  return words.filter(Boolean).join("; ");
 }
 
 /** What turns about whole pages and plain duties, and what about fields and components. */
-export function wholeAndParts(turns: Total[]): [Total[], Total[]] {
-  const part = (total: Total) => total.key.includes(" ");
-  return [turns.filter((total) => !part(total)), turns.filter(part)];
+export function wholeAndParts<Turning extends { key: string }>(turns: Turning[]): [Turning[], Turning[]] {
+  const part = ({ key }: Turning) => key.includes(" ");
+  return [turns.filter((turning) => !part(turning)), turns.filter(part)];
+}
+
+function does(some: Those, one: string, many: string): string {
+  return `${those(some) || "nobody"} ${isOne(some) || !those(some) ? one : many}`;
+}
+
+function may(some: Those, words: string, places: boolean, most: number): string {
+  if (!those(some)) return "";
+  const where = !places ? "" : isOne(some) ? `: ${most}` : most === 1 ? ", one each" : `, up to ${most} each`;
+  return `${those(some)} ${words}${where}`;
+}
+
+function those({ accounts, visitors }: Those): string {
+  return [accounts > 0 && count(accounts, "account"), visitors && "visitors"].filter(Boolean).join(" and ");
+}
+
+function isOne({ accounts, visitors }: Those): boolean {
+  return accounts === 1 && !visitors;
 }

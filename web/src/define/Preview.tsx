@@ -1,6 +1,6 @@
 // Whom some answers would touch: counted by the server, before they are staged.
 import { count } from "../app/time";
-import { turningWords, wholeAndParts } from "../app/turning";
+import { touchesNobody, turningWords, wholeAndParts } from "../app/turning";
 import type { Saying } from "./patterns";
 import { usePreview } from "./useBoard";
 
@@ -10,7 +10,7 @@ export function Preview({ role, saying }: { role: string; saying: Saying }) {
   const { data, error } = usePreview(role, saying);
   if (error) return <span>Whom it touches could not be counted: {error.message}</span>;
   if (!data) return <span>Counting whom it touches…</span>;
-  if (data.gain + data.lose === 0) return <span>Nothing turns for anybody.</span>;
+  if (touchesNobody(data)) return <span>Nothing turns for anybody.</span>;
   const [whole, parts] = wholeAndParts(data.turns);
   const told = (whole.length > 0 ? whole : parts).slice(0, MOST_TOLD).map(turningWords);
   const [fewer, left] = whole.length > 0 ? [whole, parts.length] : [parts, 0];
