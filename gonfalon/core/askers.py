@@ -50,7 +50,7 @@ class Asker:
     def turns(self, who: Sequence[str | None]) -> dict[str | None, Turns]:
         """What turns for each of some accounts that anything turns for."""
         turns: dict[str | None, dict[str, Turned]] = {}
-        holdings = [self._holdings(id) for id in who]
+        holdings = list(zip(*(side.holdings(who, self.at) for side in self.sides), strict=True))
         groups, crowds = self._each(who, holdings) if self.apart else self._alike(who, holdings)
         step = max(1, MOST_CELLS // max(1, *(len(places.positions) for places in self.places)))
         for first in range(0, len(groups), step):
@@ -90,10 +90,6 @@ class Asker:
     def _some(self, side: int, holdings: Sequence[Holdings]) -> "_Some":
         there = np.array([held[side] is not None for held in holdings], dtype=bool)
         return _Some(self.crowd(side, [who for held in holdings if (who := held[side]) is not None]), there)
-
-    def _holdings(self, who: str | None) -> Holdings:
-        before, after = (side.holding(who, self.at) for side in self.sides)
-        return before, after
 
     def _counted(self, groups: Sequence[_Alike], crowds: "Sequence[_Some]") -> Iterator[tuple[str, Counts]]:
         """By name `[2, accounts]`, how many answers each account of some groups gains, and loses."""

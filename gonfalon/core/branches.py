@@ -56,7 +56,7 @@ class BranchesAsker:
 
     def _alone(self, side: int, sheet: Sheet, who: Sequence[str | None]) -> Bits:
         """`[accounts, rows]` what each may do with each node alone: nothing where there is no such account."""
-        held = [self.sides[side].holding(id, self.at) for id in who]
+        held = self.sides[side].holdings(who, self.at)
         there = [holding for holding in held if holding is not None]
         alone = np.zeros((len(who), sheet.length), dtype=sheet.plan.dtype)
         alone[[holding is not None for holding in held]] = Crowd(sheet, there).may()
@@ -74,7 +74,7 @@ class BranchesAsker:
             np.cumsum(has(turned, i), axis=1, out=until[:, 1:])
             passing |= (until[:, last] > until[:, first]) * turned.dtype.type(1 << i)
         some = np.any(passing, axis=1).nonzero()[0]
-        held = (self.sides[side].holding(who[i], self.at) for i in some.tolist())
+        held = self.sides[side].holdings([who[i] for i in some.tolist()], self.at)
         asked = passing[some]
         keep_unfailing(Crowd(self._wholes[side], [holding for holding in held if holding is not None]), None, asked)
         passing[some] = asked

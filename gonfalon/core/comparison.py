@@ -88,8 +88,8 @@ class Comparison:
         if self.same_tree:
             self.sides = (Side(before), Side(after))
             self.touched: Mapping[str | None, Touches] = self._all.by_account()
-            there = (self.sides[0].holding(id, at) for id in self.touched)
-            before.ground.roll.entries([held for held in there if held is not None])  # the other side takes them over
+            held = self.sides[0].holdings(list(self.touched), at)
+            before.ground.roll.entries([who for who in held if who is not None])  # the other side takes them over
         else:
             ids = {**dict.fromkeys(before.tree.index), **dict.fromkeys(after.tree.index)}
             rows = [np.array([s.tree.index.get(id, -1) for id in ids], dtype=np.intp) for s in (before, after)]

@@ -110,9 +110,7 @@ class Crowd:
         plain, everywhere = self.found.mask[self.entry[pairs]] == 0, self.found.everywhere[self.entry[pairs]]
         top = self._by_kind(level, pairs[plain & everywhere])
         self._add_masked(top, level, pairs[~plain & everywhere])
-        for pair in pairs[~everywhere].tolist():
-            i, entry = self.holder[pair], self.entry[pair]
-            top[i, self.found.first[entry] : self.found.last[entry]] |= self.found.along(level[i], entry)
+        self._add_runs(top, level, pairs[~everywhere])
         if near is None:
             self._add_written(top, among)
         return top
@@ -134,6 +132,18 @@ class Crowd:
         bits &= found.masks[each // levels // saids]
         for i, which in zip(holder.tolist(), of.tolist(), strict=True):
             np.bitwise_or(top[i], bits[which], out=top[i])
+
+    def _add_runs(self, top: Bits, level: Ints, pairs: Ints) -> None:
+        """Add what some pairs give that count in a run of rows: short runs all at once, long ones one by one."""
+        found, entry = self.found, self.entry[pairs]
+        long = found.last[entry] - found.first[entry] > _SHORT
+        for pair in pairs[long].tolist():
+            i, one = self.holder[pair], self.entry[pair]
+            top[i, found.first[one] : found.last[one]] |= found.along(level[i], one)
+        entry, holder = entry[~long], self.holder[pairs[~long]]
+        of, row = spread(found.first[entry], found.last[entry])
+        bits = found.at(level[holder[of]], entry[of], row)
+        np.bitwise_or.at(top.reshape(-1), holder[of] * self.sheet.length + row, bits)
 
     def _add_written(self, top: Bits, among: Bools | None) -> None:
         """Add what is given on what the holder or their team wrote, beyond what is given on anybody's work."""
@@ -255,4 +265,5 @@ class Crowd:
         return closer
 
 
-_NONE = np.array([], dtype=np.intp)
+_SHORT = 64
+"""Rows of a run up to which it takes longer to begin with it than to go through it."""

@@ -62,12 +62,14 @@ class Impact:
     @cached_property
     def totals(self) -> Mapping[str, Total]:
         """By action what turns for all accounts together, and for visitors."""
-        totals: dict[str, Total] = {}
+        of_accounts: dict[str, list[Turned]] = {}
         for who, turns in self.turned.items():
             for action, turned in turns.items():
-                total = totals.get(action, Total())
-                totals[action] = total.and_visitors(turned) if who is None else total.and_account(turned)
-        return totals
+                of_action = of_accounts.setdefault(action, [])
+                if who is not None:
+                    of_action.append(turned)
+        visitors = self.turned.get(None, {})
+        return {action: Total.of(each, visitors.get(action, NOTHING)) for action, each in of_accounts.items()}
 
     def at_nodes(self, action: str, of: Collection[Who]) -> tuple[Ints, Ints]:
         """`[nodes]` how many of some gain an action on a whole node, and how many lose it, at each node of the tree.

@@ -33,12 +33,13 @@ class Side:
     rows: Ints | None = None
     held: dict[Who, Holding | None] = field(default_factory=dict)
 
-    def holding(self, who: Who, at: datetime) -> Holding | None:
-        """What somebody holds; None for an account that there is not."""
-        if who not in self.held:
-            known = not isinstance(who, str) or who in self.survey.policy.accounts
-            self.held[who] = self.survey.engine.holdings.of(who, at) if known else None
-        return self.held[who]
+    def holdings(self, who: Sequence[Who], at: datetime) -> list[Holding | None]:
+        """What each of some people holds; None for an account that there is not."""
+        for one in who:
+            if one not in self.held:
+                known = not isinstance(one, str) or one in self.survey.policy.accounts
+                self.held[one] = self.survey.engine.holdings.of(one, at) if known else None
+        return [self.held[one] for one in who]
 
     def aligned(self, answers: Bools) -> Bools:
         """`[holders, places]` answers at the common places: no at nodes that are not here."""

@@ -1,6 +1,6 @@
 """How many answers turned, between one policy and another."""
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from typing import NamedTuple
 
 
@@ -25,22 +25,17 @@ class Total(NamedTuple):
     Visitors are no account, and told apart; the most is of them too.
     """
 
-    gain: int = 0
-    lose: int = 0
-    most_gained: int = 0
-    most_lost: int = 0
-    visitors: Turned = NOTHING
+    gain: int
+    lose: int
+    most_gained: int
+    most_lost: int
+    visitors: Turned
 
-    def and_account(self, turned: Turned) -> "Total":
-        return self._replace(gain=self.gain + (turned.gained > 0), lose=self.lose + (turned.lost > 0))._at_most(turned)
-
-    def and_visitors(self, turned: Turned) -> "Total":
-        return self._replace(visitors=turned)._at_most(turned)
-
-    def _at_most(self, turned: Turned) -> "Total":
-        return self._replace(
-            most_gained=max(self.most_gained, turned.gained), most_lost=max(self.most_lost, turned.lost)
-        )
+    @classmethod
+    def of(cls, accounts: Sequence[Turned], visitors: Turned = NOTHING) -> "Total":
+        gained, lost = zip(*accounts, visitors, strict=True)
+        gain, lose = (len(accounts) - counts[: len(accounts)].count(0) for counts in (gained, lost))
+        return cls(gain, lose, max(gained), max(lost), visitors)
 
 
 Turns = Mapping[str, Turned]
