@@ -70,13 +70,19 @@ def _install_all() -> None:
 
 
 def test() -> int:
-    """Every test: the rules, the API on MariaDB, the interface in a browser. ARGS chooses some of them."""
+    """Every test: the front end's logic, the rules, the API on MariaDB, the interface in a browser.
+
+    ARGS chooses some of those that pytest runs, and leaves the rest out.
+    """
     _install_all()
+    chosen = os.environ.get("ARGS", "").split()
+    if not chosen and (code := follow(["npm", "run", "--silent", "test"], cwd=install.WEB)):
+        return code
     kept = secrets_of(TEST)
     with Database(TEST / "database", kept["database"], durable=False) as database:
         env = environment(TEST, database, kept)
         run("Collecting static files", [str(install.PYTHON), "manage.py", "collectstatic", "--noinput", "-v0"], env=env)
-        return follow([str(install.PYTHON), "-m", "pytest", *os.environ.get("ARGS", "").split()], env=env)
+        return follow([str(install.PYTHON), "-m", "pytest", *chosen], env=env)
 
 
 def check() -> int:

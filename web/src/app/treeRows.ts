@@ -2,24 +2,50 @@
 import { useMemo, useState } from "react";
 
 type Node = { id: string; parent: string | null };
+type Shape = { depth: Map<string, number>; parents: Map<string, string | null>; branches: Set<string> };
 export type TreeRow<T> = { node: T; depth: number; branch: boolean; open: boolean };
 
 /** Rows of a tree whose nodes come parents first. `opened` says how deep it stands open at first. */
 export function useTreeRows<T extends Node>(nodes: T[], opened: number) {
   const [turned, turn] = useState<Map<string, boolean>>(new Map());
-  const shape = useMemo(() => {
-    const depth = new Map<string, number>();
-    const branches = new Set<string>();
-    const parents = new Map<string, string | null>();
-    for (const node of nodes) {
-      parents.set(node.id, node.parent);
-      depth.set(node.id, node.parent === null ? 0 : (depth.get(node.parent) ?? -1) + 1);
-      if (node.parent) branches.add(node.parent);
-    }
-    return { depth, branches, parents };
-  }, [nodes]);
+  const shape = useMemo(() => shapeOf(nodes), [nodes]);
+  const rows = rowsOf(nodes, shape, (id) => turned.get(id) ?? (shape.depth.get(id) ?? 0) < opened);
 
-  const isOpen = (id: string) => turned.get(id) ?? (shape.depth.get(id) ?? 0) < opened;
+  function set(id: string, open: boolean) {
+    turn((before) => new Map(before).set(id, open));
+  }
+
+  /** Open everything above a node, so that it is among the rows. */
+  function reveal(id: string) {
+    turn((before) => new Map([...before, ...above(shape, id).map((up) => [up, true] as const)]));
+  }
+
+  /** The row a key leads to, opening and closing branches on the way; null when the key does nothing here. */
+  function move(key: string, at: number): number | null {
+    const step = stepped(rows, key, at);
+    if (step?.turns) set(step.turns.id, step.turns.open);
+    return step?.to ?? null;
+  }
+
+  return { rows, set, reveal, move };
+}
+
+export function shapeOf(nodes: Node[]): Shape {
+  const shape: Shape = { depth: new Map(), parents: new Map(), branches: new Set() };
+  for (const { id, parent } of nodes) {
+    shape.parents.set(id, parent);
+    shape.depth.set(id, parent === null ? 0 : (shape.depth.get(parent) ?? -1) + 1);
+    if (parent) shape.branches.add(parent);
+  }
+  return shape;
+}
+
+/** The nodes that nothing shut lies above. */
+export function rowsOf<T extends Node>(
+  nodes: T[],
+  shape: Shape,
+  isOpen: (id: string) => boolean,
+): TreeRow<T>[] {
   const shut = new Set<string>();
   const rows: TreeRow<T>[] = [];
   for (const node of nodes) {
@@ -32,42 +58,30 @@ export function useTreeRows<T extends Node>(nodes: T[], opened: number) {
     if (branch && !open) shut.add(node.id);
     rows.push({ node, depth: shape.depth.get(node.id) ?? 0, branch, open });
   }
+  return rows;
+}
 
-  function set(id: string, open: boolean) {
-    turn((before) => new Map(before).set(id, open));
-  }
+/** Everything above a node, the nearest first. */
+export function above({ parents }: Shape, id: string): string[] {
+  const found: string[] = [];
+  for (let up = parents.get(id); up; up = parents.get(up)) found.push(up);
+  return found;
+}
 
-  /** Open everything above a node, so that it is among the rows. */
-  function reveal(id: string) {
-    turn((before) => {
-      const next = new Map(before);
-      for (let up = shape.parents.get(id); up; up = shape.parents.get(up)) next.set(up, true);
-      return next;
-    });
-  }
+type Step = { to: number; turns?: { id: string; open: boolean } };
 
-  /** The row a key leads to, opening and closing branches on the way; null when the key does nothing here. */
-  function move(key: string, at: number): number | null {
-    const row = rows[at];
-    if (!row) return null;
-    if (key === "ArrowDown") return Math.min(at + 1, rows.length - 1);
-    if (key === "ArrowUp") return Math.max(at - 1, 0);
-    if (key === "Home") return 0;
-    if (key === "End") return rows.length - 1;
-    if (key === "ArrowRight" && row.branch) {
-      if (row.open) return at + 1;
-      set(row.node.id, true);
-      return at;
-    }
-    if (key === "ArrowLeft") {
-      if (row.open) {
-        set(row.node.id, false);
-        return at;
-      }
-      return row.node.parent ? rows.findIndex((r) => r.node.id === row.node.parent) : at;
-    }
-    return null;
-  }
-
-  return { rows, set, reveal, move };
+/** Where a key leads from a row, and which branch it opens or closes; null when it does nothing here. */
+export function stepped<T extends Node>(rows: TreeRow<T>[], key: string, at: number): Step | null {
+  const row = rows[at];
+  if (!row) return null;
+  const { id, parent } = row.node;
+  if (key === "ArrowDown") return { to: Math.min(at + 1, rows.length - 1) };
+  if (key === "ArrowUp") return { to: Math.max(at - 1, 0) };
+  if (key === "Home") return { to: 0 };
+  if (key === "End") return { to: rows.length - 1 };
+  if (key === "ArrowRight" && row.branch)
+    return row.open ? { to: at + 1 } : { to: at, turns: { id, open: true } };
+  if (key === "ArrowLeft" && row.open) return { to: at, turns: { id, open: false } };
+  if (key === "ArrowLeft") return { to: parent ? rows.findIndex(({ node }) => node.id === parent) : at };
+  return null;
 }

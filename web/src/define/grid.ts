@@ -41,6 +41,7 @@ const STEPS: Record<string, [number, number]> = {
 
 /** Where a key leads from a place; null when the key does not move. */
 export function moved(rows: Row[], from: Place, key: string, control: boolean): Place | null {
+  if (rows.length === 0) return null;
   const clamp = (row: number, column: number): Place => {
     const r = Math.min(Math.max(row, 0), rows.length - 1);
     const length = rows[r]?.capabilities.length ?? 1;

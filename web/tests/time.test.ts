@@ -1,0 +1,37 @@
+// Dates and times in plain words.
+import { afterEach, beforeEach, expect, test, vi } from "vitest";
+import { clock, count, day, since } from "../src/app/time";
+
+beforeEach(() => vi.useFakeTimers({ now: new Date(2026, 10, 3, 9, 30) }));
+afterEach(() => vi.useRealTimers());
+
+const ago = (days: number) => new Date(Date.now() - days * 86_400_000).toISOString();
+
+test("a day of this year goes without it", () => {
+  expect(day(new Date(2026, 0, 9).toISOString())).toBe("9 Jan");
+  expect(day(new Date(2027, 11, 31).toISOString())).toBe("31 Dec 2027");
+});
+
+test("times have two digits", () => {
+  expect(clock(new Date(2026, 10, 3, 7, 5).toISOString())).toBe("07:05");
+});
+
+test.each([
+  [0.5, "today"],
+  [1, "1 d"],
+  [13.9, "13 d"],
+  [14, "2 w"],
+  [59, "8 w"],
+  [60, "2 mo"],
+])("%d days ago", (days, words) => {
+  expect(since(ago(days))).toBe(words);
+});
+
+test("whoever was never here", () => {
+  expect(since(null)).toBe("never");
+});
+
+test("one, many and none", () => {
+  expect([0, 1, 2].map((n) => count(n, "role"))).toEqual(["0 roles", "1 role", "2 roles"]);
+  expect([1, 2].map((n) => count(n, "loses", "lose"))).toEqual(["1 loses", "2 lose"]);
+});
