@@ -27,6 +27,9 @@ from gonfalon.core.policy import Policy
 from gonfalon.core.vocabulary import Effect
 
 VERSION_ROW = 1
+_LONGEST_LINE = 50
+_GIVEN = ("id", "account_id", "group_id", "scope", "starts", "ends")
+_ASSIGNED, _DIRECT = ("role_id", *_GIVEN), ("capability", "says", *_GIVEN)
 
 
 @dataclass(frozen=True)
@@ -37,6 +40,8 @@ class Snapshot:
     policy: Policy
     engine: Engine
     words: Words
+    line: int = 0
+    """Through how many versions before this one what is compiled has been handed on."""
     _holders: list[Holders] = field(default_factory=list, compare=False)
 
     def holders(self, at: datetime) -> Holders:
@@ -64,17 +69,24 @@ def current() -> Snapshot:
         with _building:
             kept = _kept.get(database)
             if kept is None or kept.version != version:
-                kept = _kept[database] = _read()
+                kept = _kept[database] = _read(kept)
     return kept
 
 
 @transaction.atomic
-def _read() -> Snapshot:
-    """Version and rows from one view of the database, so that they belong together."""
+def _read(before: Snapshot | None) -> Snapshot:
+    """Version and rows from one view of the database, so that they belong together.
+
+    What is compiled of the version read before is handed on, but not for ever: what nobody says any more goes with it.
+    """
     version = _version()
     words = vocabulary()
     policy = read_policy(words)
-    return Snapshot(version, policy, Engine(policy), words)
+    if before is None or before.line == _LONGEST_LINE:
+        return Snapshot(version, policy, Engine(policy), words)
+    policy = policy.like(before.policy)
+    before.engine.stand_alone()
+    return Snapshot(version, policy, before.engine.changed(policy), words, before.line + 1)
 
 
 def _version() -> int:
@@ -109,13 +121,13 @@ def read_policy(words: Words | None = None) -> Policy:
         groups={g.key: core.Group(g.key, g.parent_id) for g in Group.objects.all()},
         accounts=_accounts(),
         assignments={
-            a.id: core.Assignment(a.id, a.role_id, _receiver(a), scope(a.scope), _period(a))
-            for a in rows.Assignment.objects.all()
+            id: core.Assignment(id, role, _receiver(*to), scope(where), core.Period(starts, ends))
+            for role, id, *to, where, starts, ends in rows.Assignment.objects.values_list(*_ASSIGNED)
         },
         direct_grants={
-            d.id: core.DirectGrant(d.id, _receiver(d), d.capability, d.says, scope(d.scope), _period(d))
-            for d in rows.DirectGrant.objects.all()
-            if words.knows(d.capability)
+            id: core.DirectGrant(id, _receiver(*to), capability, says, scope(where), core.Period(starts, ends))
+            for capability, says, id, *to, where, starts, ends in rows.DirectGrant.objects.values_list(*_DIRECT)
+            if words.knows(capability)
         },
         limits={row.id: limit(row) for row in rows.Limit.objects.all()},
         fields={(r.type, r.field): field_rule(r.mode, r.table) for r in rows.FieldRule.objects.all()},
@@ -157,14 +169,8 @@ def _state(state: str) -> Literal["active", "invited", "disabled"]:
     return state  # type: ignore[return-value]
 
 
-def _receiver(given: rows.Given) -> core.Subject:
-    if given.account_id is not None:
-        return core.Subject.account(given.account_id)
-    return core.Subject.group(str(given.group_id))
-
-
-def _period(given: rows.Given) -> core.Period:
-    return core.Period(given.starts, given.ends)
+def _receiver(account: str | None, group: str | None) -> core.Subject:
+    return core.Subject.group(str(group)) if account is None else core.Subject.account(account)
 
 
 def scope(data: dict[str, list[str]]) -> core.Scope:

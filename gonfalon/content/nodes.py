@@ -90,12 +90,20 @@ def content() -> Content:
 
 
 def surveyor(snapshot: Snapshot, nodes: Content) -> Surveyor:
-    """Answers for whole trees under a policy in force, kept for as long as neither side changes."""
+    """Answers for whole trees under a policy in force, kept for as long as neither side changes.
+
+    Under another version of the policy what is known of the same tree is handed on, as a snapshot does.
+    """
     versions = (snapshot.version, nodes.version)
     database = str(connection.settings_dict["NAME"])
     kept = _surveyors.get(database)
     if kept is None or kept[0] != versions:
-        kept = _surveyors[database] = (versions, Engine(snapshot.policy, nodes.tree).surveyor)
+        if kept is None or kept[1].tree is not nodes.tree or snapshot.line == 0:
+            engine = Engine(snapshot.policy, nodes.tree)
+        else:
+            kept[1].engine.stand_alone()
+            engine = kept[1].engine.changed(snapshot.policy)
+        kept = _surveyors[database] = (versions, engine.surveyor)
     return kept[1]
 
 

@@ -75,6 +75,11 @@ class Engine:
         engine.surveyor = Surveyor(engine, like=self.surveyor)
         return engine
 
+    def stand_alone(self) -> None:
+        """Let go of the engine this one came from, so that a long line of changes does not keep all of them."""
+        self.holdings.stand_alone()
+        self.surveyor.ground.stand_alone()
+
     def decide(self, asked: Question | Mapping[str, Any], *, trail: bool = False) -> Decision:
         """Answer one question, or a request as §8 writes it. With `trail`, every step taken is told (§6).
 

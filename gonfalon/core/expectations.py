@@ -6,7 +6,7 @@
 An expectation holds when each of its questions has the expected answer; one that ranges over nothing holds.
 """
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
 from datetime import datetime
 from functools import lru_cache
 
@@ -17,6 +17,7 @@ from gonfalon.core.people import named_in, range_of
 from gonfalon.core.policy import Expectation
 from gonfalon.core.question import Who
 from gonfalon.core.requests import RANGES
+from gonfalon.core.touched import Touch, Touched
 from gonfalon.core.vocabulary import PART_ACTIONS
 
 _IMPACT_ASKS = {"account", *RANGES, "action", "node", "branch", "types", "type", "field", "component", "facet"}
@@ -39,23 +40,41 @@ def newly_broken(results: Iterable[Result], changed: Impact) -> list[Expectation
     Only what an impact can have turned is asked, of those for whom it turned.
     """
     held = (result.expectation for result in results if result.holds)
-    asked = Asker(changed.after.engine, changed.at).ask(list(_may_turn(held, changed)))
+    turned = {who: {key.partition(" ")[0] for key in turns} for who, turns in changed.turned.items()}
+    may_turn = _may_turn(held, (changed.before.engine, changed.after.engine), changed.at, turned)
+    asked = Asker(changed.after.engine, changed.at).ask(list(may_turn))
     return [result.expectation for result in asked if not result.holds]
 
 
+def proved_again(results: Sequence[Result], before: Engine, after: Engine, at: datetime) -> list[Result]:
+    """The results under another policy over the same tree: asked anew where the difference can touch them."""
+    actions_of: dict[tuple[Touch, ...], set[str]] = {}
+    touched = Touched(before, after).by_account()
+    for touches in touched.values():
+        if touches not in actions_of:
+            actions_of[touches] = set[str]().union(*(touch.actions | touch.plain for touch in touches))
+    actions: dict[Who, set[str]] = {who: actions_of[touches] for who, touches in touched.items()}
+    may_turn = _may_turn((result.expectation for result in results), (before, after), at, actions)
+    turning = {expectation.id: expectation for expectation, _ in may_turn}
+    anew = dict(zip(turning, prove(after, turning.values(), at), strict=True))
+    return [anew.get(result.expectation.id, result) for result in results]
+
+
 def _may_turn(
-    expectations: Iterable[Expectation], changed: Impact
+    expectations: Iterable[Expectation],
+    sides: tuple[Engine, Engine],
+    at: datetime,
+    actions: Mapping[Who, Collection[str]],
 ) -> Iterator[tuple[Expectation, Sequence[Who] | None]]:
     """Those that may be answered otherwise than before, with the people whose answers may be; None: everyone's.
 
-    What an impact does not ask (reasons, other times, topics, sites) may always turn.
+    `actions` are those that may be, by whose. What is told apart by more (reasons, other times, topics, sites) may
+    always turn.
     """
-    sides = [side.engine for side in (changed.before, changed.after)]
     parts = ((getattr(side.policy, part) for side in sides) for part in ("accounts", "groups", "assignments"))
     same = all(was is now for was, now in parts)
     people = [side.people for side in (sides[:1] if same else sides)]
-    asked = lru_cache(1024)(lambda named, id: [each.asked({named: id}, changed.at) for each in people])
-    actions = {who: {key.partition(" ")[0] for key in turns} for who, turns in changed.turned.items()}
+    asked = lru_cache(1024)(lambda named, id: [each.asked({named: id}, at) for each in people])
     for e in expectations:
         q = e.question
         named = range_of(q)

@@ -36,7 +36,12 @@ class Ground:
     @cached_property
     def roll(self) -> Roll:
         """Made when first asked for: by then it can take over what the other has learned."""
-        return Roll(self.policy, self._limits, self.tree, None if self._like is None else self._like.roll)
+        like = self._like
+        return Roll(self.policy, self._limits, self.tree, None if like is None else like.roll)
+
+    def stand_alone(self) -> None:
+        """Keep of the other what has been taken over, and no more."""
+        self._like = None
 
     def serves(self, other: "Ground") -> bool:
         """Whether authors, limits and locks are those of another, so that a sheet on this one answers for both."""

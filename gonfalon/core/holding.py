@@ -119,9 +119,9 @@ class Sayings:
     def said(self, role: str) -> Said:
         """What a role says, what it takes from the roles it builds on included (§2); one object for all its sources."""
         if role not in self._said:
-            chain = self.policy.role_chain(role)
-            if self._like is not None and self._same(chain, self._like.policy):
-                self._said[role] = self._like.said(role)
+            chain, like = self.policy.role_chain(role), self._like
+            if like is not None and self._same(chain, like.policy):
+                self._said[role] = like.said(role)
             else:
                 answers: dict[str, Answer] = {}
                 for key in reversed(chain):
@@ -155,6 +155,10 @@ class Holdings(Sayings):
         self._differing = frozenset(self._given_otherwise(self._before) if self._before else ())
         """Accounts and groups to which something else is given than before."""
 
+    def stand_alone(self) -> None:
+        """Ask the holdings these came from no more; others may be asking these meanwhile."""
+        self._like = self._before = None
+
     def _baseline(self, role: str | None, known: Mapping[Said, Source]) -> tuple[Source, ...]:
         said = None if role is None else self.said(role)
         return () if role is None or said is None else (known.get(said) or Source(role, "baseline", said),)
@@ -178,9 +182,9 @@ class Holdings(Sayings):
 
     def _given_to(self, to: Subject) -> list[tuple[Source, Period | None]]:
         """What is given to an account or a group, as sources: one object each for all who hold it; None is always."""
-        sources = self._sources.get(to)
-        if sources is None and self._before is not None and to not in self._differing:
-            sources = self._sources[to] = self._before._given_to(to)
+        sources, before = self._sources.get(to), self._before
+        if sources is None and before is not None and to not in self._differing:
+            sources = self._sources[to] = before._given_to(to)
         if sources is None:
             chain = self.policy.group_chain(to.id) if to.kind == "group" else ()
             groups = tuple([Subject.group(key) for key in chain])

@@ -8,7 +8,7 @@ Nothing here decides; `engine` does. Ids are strings, times are aware datetimes.
 """
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, fields
 from datetime import datetime
 from functools import cached_property
 from itertools import chain
@@ -240,6 +240,11 @@ class Policy:
     topics: frozenset[str] = frozenset()
     tree: Tree = field(default_factory=lambda: EMPTY_TREE)
 
+    def like(self, other: "Policy") -> "Policy":
+        """The same policy, made of what another has wherever that is equal: an engine can keep what it knows of it."""
+        parts = {part.name: (getattr(self, part.name), getattr(other, part.name)) for part in fields(self)}
+        return Policy(**{name: _like(now, was) for name, (now, was) in parts.items()})
+
     def kind(self, capability: str) -> Kind:
         """The kind of a capability: graded for `T.verb` of any type, else as the catalogue lists it."""
         return self.capabilities.get(capability) or UNLISTED.get(capability, Kind.GRADED)
@@ -303,3 +308,12 @@ class Policy:
     def baseline(self) -> tuple[str, ...]:
         """The roles that nobody assigns, as far as there are any."""
         return tuple(key for key in (self.everyone, self.signed_in) if key is not None)
+
+
+def _like(now: Any, was: Any) -> Any:
+    """A part of a policy, or another's where they are equal; entry by entry where that can be told."""
+    if not isinstance(now, dict):
+        return was if now == was else now
+    kept = {key: was[key] if key in was and was[key] == value else value for key, value in now.items()}
+    same = list(kept) == list(was) and all(value is was[key] for key, value in kept.items())
+    return was if same else kept

@@ -1,11 +1,14 @@
 """Expectations ask what their ranges mean, at once or one by one, with the same result."""
 
+from dataclasses import replace
+
 import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from gonfalon.core import Engine, MadeUp, asking
-from gonfalon.core.expectations import newly_broken, prove
+from gonfalon.core.changes import SetAnswer
+from gonfalon.core.expectations import newly_broken, prove, proved_again
 from gonfalon.core.impact import impact
 from gonfalon.core.people import People
 from gonfalon.core.policy import Account, Assignment, Expectation, Period, Subject
@@ -151,6 +154,27 @@ def test_what_a_change_breaks_is_what_held_before_and_does_not_after(policy, ope
     changed = impact(*(side.surveyor for side in sides), NOW)
     told = [e.id for e in newly_broken(before, changed)]
     assert told == [w.expectation.id for w, n in zip(before, after, strict=True) if w.holds and not n.holds]
+
+
+@settings(max_examples=150, suppress_health_check=list(HealthCheck))
+@given(policies(), operations, st.lists(anything_expected(), min_size=12, max_size=12))
+def test_what_is_proved_again_is_what_all_asked_anew_would_be(policy, operation, expected):
+    was = Engine(policy, TREE)
+    now = was.changed(operation.apply(policy))
+    expected = [Expectation(f"e{i}", e.question, e.expect, e.reason) for i, e in enumerate(expected)]
+    assert proved_again(prove(was, expected, NOW), was, now, NOW) == prove(Engine(now.policy, TREE), expected, NOW)
+
+
+def test_what_a_change_cannot_touch_is_not_asked_again():
+    """The result of another expectation put in its place is given back as it is."""
+    edit = Expectation("edit", {"account": "ada", "action": "edit", "node": "loft"}, "allow")
+    see = Expectation("see", {"account": "ada", "action": "see", "node": "loft"}, "allow")
+    after = ASKED.changed(SetAnswer("writer", "berth.edit", None).apply(ASKED.policy))
+    before = prove(ASKED, [edit, see], NOW)
+    before[1] = replace(before[1], failed=1)
+    again = proved_again(before, ASKED, after, NOW)
+    assert [result.failed for result in again] == [1, 1]
+    assert [result.holds for result in prove(after, [edit, see], NOW)] == [False, True]
 
 
 def _holding(result):

@@ -1,0 +1,54 @@
+"""How all expectations stand: kept while nothing changes, and after a change asked only as far as it reaches."""
+
+import pytest
+
+from gonfalon.standin import proved
+from tests.api.conftest import apply, ok
+from tests.api.test_change_sets import EDIT, GIVE, STOP
+
+SEEN_BY_NOBODY = EDIT | {"role": "everyone", "capability": "notice.see", "says": None}
+NO_BAR = EDIT | {"capability": "notice.remove", "says": None}
+
+
+def last():
+    return proved._kept[next(reversed(proved._kept))]
+
+
+def test_they_are_not_asked_again_while_nothing_changes(odile):
+    ok(odile.get("crossbar"))
+    first = last()
+    ok(odile.get("crossbar"))
+    assert last() is first
+
+
+@pytest.mark.parametrize("change", [EDIT, GIVE, STOP, SEEN_BY_NOBODY, NO_BAR])
+def test_after_a_change_they_stand_as_if_all_were_asked(odile, change):
+    ok(odile.get("crossbar"))
+    apply(odile, change)
+    told = ok(odile.get("crossbar")), last().results
+    proved._kept.clear()
+    assert (ok(odile.get("crossbar")), last().results) == told
+
+
+def test_some_fail_that_held(odile):
+    before = ok(odile.get("crossbar"))["holding"]
+    apply(odile, SEEN_BY_NOBODY)
+    assert ok(odile.get("crossbar"))["holding"] < before
+
+
+def test_what_a_change_cannot_touch_is_not_asked(odile):
+    ok(odile.get("crossbar"))
+    first = last()
+    apply(odile, EDIT)
+    ok(odile.get("crossbar"))
+    assert last() is not first
+    assert any(was is now for was, now in zip(first.results, last().results, strict=True))
+    assert last().at == first.at, "what stays as it was is no fresher than it was"
+
+
+def test_one_that_was_recorded_meanwhile_is_asked_too(odile):
+    ok(odile.get("crossbar"))
+    asked = {"account": "ines", "action": "edit", "node": "p3-sail-loft", "expect": "allow"}
+    ok(odile.post("expectations", asked), 201)
+    apply(odile, EDIT)
+    assert ok(odile.get("crossbar"))["expectations"] == len(last().rows) == 13
