@@ -50,6 +50,7 @@ def main(address: str) -> None:
         page.get_by_role("button", name="Discard").click()
         for cell in CELLS:
             show(f"the impact of a staged {cell}", [impact(page, role, cell) for role in ROLES[1:4]])
+        show("the same right after something was applied", [impact_after_apply(page, cell) for cell in CELLS])
         for cell in CELLS:
             show(f"whom {cell} of the baseline would touch", [previewed(page, role, cell) for role in BASELINE])
         page.goto("/verify")
@@ -73,6 +74,19 @@ def impact(page: Page, role: str, cell: str) -> float:
     took = told(page, role, cell, *IN_TRAY)
     page.get_by_role("button", name="Discard").click()
     page.get_by_role("region", name="Staged changes").wait_for(state="detached")
+    return took
+
+
+def impact_after_apply(page: Page, cell: str) -> float:
+    """The same where the policy has changed a moment ago. What was applied is undone."""
+    told(page, ROLES[4], "page1.edit", *IN_TRAY)
+    page.get_by_role("button", name="Review and apply").click()
+    page.get_by_role("button", name="Apply 1 change").click()
+    page.get_by_role("region", name="Just applied").wait_for()
+    took = impact(page, ROLES[1], cell)
+    page.goto("/ledger")
+    with page.expect_response(lambda r: r.url.endswith("/undo")):
+        page.get_by_role("button", name="Undo: ").first.click()
     return took
 
 

@@ -5,9 +5,9 @@ would_be.changed.turned["ada"]          # what turns for an account
 """
 
 from collections import OrderedDict
-from collections.abc import Hashable
 from dataclasses import dataclass
 from datetime import datetime, timedelta
+from typing import NamedTuple
 
 from django.db import connection
 
@@ -30,7 +30,16 @@ class WouldBe:
     at: datetime
 
 
-_kept: OrderedDict[Hashable, WouldBe] = OrderedDict()
+class Key(NamedTuple):
+    """For whom, on which versions of policy and content, and with what staged."""
+
+    database: str
+    owner: str
+    versions: tuple[int, int]
+    staged: tuple[tuple[int, str], ...]
+
+
+_kept: OrderedDict[Key, WouldBe] = OrderedDict()
 
 
 def staged_impact(presence: Presence) -> WouldBe:
@@ -39,7 +48,7 @@ def staged_impact(presence: Presence) -> WouldBe:
     rows = staged_rows(owner)
     staged = tuple((row.pk, str(row.was)) for row in rows)
     versions = presence.snapshot.version, presence.nodes.version
-    key = (str(connection.settings_dict["NAME"]), owner, versions, staged)
+    key = Key(str(connection.settings_dict["NAME"]), owner, versions, staged)
     kept = _kept.get(key)
     if kept is None or presence.at - kept.at > _FRESH:
         policy = with_staged(rows, presence.snapshot.policy)
@@ -47,7 +56,15 @@ def staged_impact(presence: Presence) -> WouldBe:
         before = presence.survey
         after = before if unchanged else before.engine.changed(policy).surveyor
         kept = WouldBe(after, impact(before, after, presence.at), presence.at)
-        _kept[key] = kept
-        while len(_kept) > _MOST_KEPT:
-            _kept.popitem(last=False)
+        _keep(key, kept)
     return kept
+
+
+def _keep(key: Key, would_be: WouldBe) -> None:
+    """Keep it with what else is staged on these versions: what was on others is never asked for again."""
+    for other in list(_kept):
+        if (other.database, other.versions) != (key.database, key.versions):
+            _kept.pop(other, None)
+    _kept[key] = would_be
+    while len(_kept) > _MOST_KEPT:
+        _kept.popitem(last=False)
