@@ -57,10 +57,10 @@ export function Tray() {
           aria-label="Staged changes"
           className="on-dark z-30 flex h-[50px] shrink-0 items-center gap-4 border-t-[3px] border-brass bg-rod px-[20px] text-[#efe9f6]"
         >
-          <strong className="font-semibold">
+          <strong className="shrink-0 font-semibold">
             {any ? `${count(operations.length, "change")} staged` : "Nothing staged"}
           </strong>
-          <span className="text-sm text-rod3">
+          <span className="min-w-0 text-sm leading-tight text-rod3">
             {any && impact.data && !impact.isFetching
               ? `${gainWords(impact.data)} · ${loseWords(impact.data)} · ${count(impact.data.breaks.length, "expectation")} would break`
               : any && "Working out what they would do…"}
@@ -112,7 +112,7 @@ function Kept() {
   if (kept.length === 0) return null;
   return (
     <DropdownMenu.Root>
-      <DropdownMenu.Trigger className="rounded border border-[#65577a] px-[11px] py-[5px] text-sm font-medium hover:bg-rod2">
+      <DropdownMenu.Trigger className="shrink-0 rounded border border-[#65577a] px-[11px] py-[5px] text-sm font-medium hover:bg-rod2">
         Kept: {kept.length}
       </DropdownMenu.Trigger>
       <DropdownMenu.Portal>
