@@ -70,6 +70,6 @@ def how_they_stand(presence: Presence, *, anew: bool = False) -> Proved:
 def _last_kept(key: tuple[str, int, int], at: datetime) -> Proved | None:
     """What was answered last of all there is, under this policy or another, about the same content."""
     database, _, content = key
-    alike = [kept for kept in reversed(_kept) if (kept[0], kept[2]) == (database, content)]
-    kept = _kept[key if key in _kept else alike[0]] if alike else None
+    alike = [proved for (where, _, what), proved in list(_kept.items()) if (where, what) == (database, content)]
+    kept = _kept.get(key) or (alike[-1] if alike else None)
     return kept if kept and at - kept.at <= _FRESH and kept.is_all_there_is() else None
