@@ -26,7 +26,7 @@ VERSION_ROW = 1
 
 
 def raise_version() -> None:
-    """Say that content has changed. Belongs in the transaction of the change."""
+    """Say that nodes came or went, or that what `Content` holds of them changed. Belongs in the same transaction."""
     ContentVersion.objects.filter(pk=VERSION_ROW).update(number=models.F("number") + 1)
 
 
@@ -72,7 +72,7 @@ class Content:
 
 
 _kept: dict[str, Content] = {}
-_surveyors: dict[str, tuple[tuple[int, int], Surveyor]] = {}
+_surveyors: dict[str, Surveyor] = {}
 _known: WeakKeyDictionary[Surveyor, OrderedDict[Who, tuple[Holding, set[str]]]] = WeakKeyDictionary()
 _MOST_KNOWN = 32
 _building = Mutex()
@@ -85,7 +85,7 @@ def content() -> Content:
     kept = _kept.get(database)
     if kept is None or kept.version != version:
         with _building:
-            kept = _kept[database] = _read(version)
+            kept = _kept[database] = _read(version, kept)
     return kept
 
 
@@ -94,17 +94,18 @@ def surveyor(snapshot: Snapshot, nodes: Content) -> Surveyor:
 
     Under another version of the policy what is known of the same tree is handed on, as a snapshot does.
     """
-    versions = (snapshot.version, nodes.version)
     database = str(connection.settings_dict["NAME"])
     kept = _surveyors.get(database)
-    if kept is None or kept[0] != versions:
-        if kept is None or kept[1].tree is not nodes.tree or snapshot.line == 0:
-            engine = Engine(snapshot.policy, nodes.tree)
-        else:
-            kept[1].engine.stand_alone()
-            engine = kept[1].engine.changed(snapshot.policy)
-        kept = _surveyors[database] = (versions, engine.surveyor)
-    return kept[1]
+    same_tree = kept is not None and kept.tree is nodes.tree
+    if kept is not None and same_tree and kept.policy is snapshot.policy:
+        return kept
+    if kept is not None and same_tree and snapshot.line:
+        kept.engine.stand_alone()
+        engine = kept.engine.changed(snapshot.policy)
+    else:
+        engine = Engine(snapshot.policy, nodes.tree)
+    _surveyors[database] = engine.surveyor
+    return engine.surveyor
 
 
 def within_sight(survey: Surveyor, who: Who, at: datetime) -> tuple[NDArray[np.bool_], set[str]]:
@@ -146,7 +147,7 @@ def _tree(type: str, kept: dict[str, str | None] | None = None) -> str | None:
     return kept[type]
 
 
-def _read(version: int) -> Content:
+def _read(version: int, before: Content | None) -> Content:
     columns = ("path", "id", "type", "site_id", "author_id", "state", "topics", "title", "address")
     by_path: dict[str, str] = {}
     nodes: list[core.Node] = []
@@ -161,4 +162,7 @@ def _read(version: int) -> Content:
         tree = _tree(type, trees) or ""
         nodes.append(core.Node(id, parent, tree, site, type, author, state, frozenset(topics)))
         names[id], addresses[id] = title, address
-    return Content(version, Tree.build(nodes), names, addresses)
+    whole = Tree.build(nodes)
+    if before is not None and before.tree.nodes == whole.nodes:
+        whole = before.tree  # what is known of it still holds
+    return Content(version, whole, names, addresses)

@@ -216,6 +216,8 @@ def save(node: Node, new: Data, by: By, *, still: Callable[[Node], bool]) -> Nod
     changes = list(_changes(row, new))
     if not changes:
         return row
+    if row.title != new["title"]:
+        raise_version()  # of the rest nothing is kept by version
     row.title, row.values, row.components = new["title"], new["values"], new["components"]
     _keep(row, by)
     record(by, "page.saved", f"Saved {row.title}", about=("node", row.id), changes=changes)
@@ -231,6 +233,7 @@ def set_state(node: Node, state: str, by: By, kind: str, summary: str, *, still:
     change = Change(what="State", was=row.state, now=state)
     row.state = state
     _keep(row, by)
+    raise_version()
     record(by, kind, f"{summary} {row.title}", about=("node", row.id), changes=[change])
     return row
 
@@ -240,7 +243,6 @@ def _keep(row: Node, by: By) -> None:
     row.saved_at, row.saved_by_id = now(), by.standing_for or by.actor
     row.save()
     keep_version(row, by)
-    raise_version()
 
 
 def keep_version(row: Node, by: By) -> None:

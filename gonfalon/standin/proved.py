@@ -7,7 +7,6 @@ Asking thousands takes a second or two; the crossbar of every place tells how ma
 those are asked that it can touch.
 """
 
-from collections import OrderedDict
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
@@ -21,7 +20,6 @@ from gonfalon.server.presence import Presence
 from gonfalon.standin.expectations import as_asked
 from gonfalon.standin.models import Expectation
 
-_MOST_KEPT = 2
 _FRESH = timedelta(minutes=1)
 """Something given may begin or end at any time, so that nothing is kept longer."""
 
@@ -42,34 +40,31 @@ class Proved:
         return (there["count"], there["last"]) == (len(self.rows), last)
 
 
-_kept: OrderedDict[tuple[str, int, int], Proved] = OrderedDict()
+_kept: dict[str, Proved] = {}
+"""By database, how they stood last."""
 
 
 def how_they_stand(presence: Presence, *, anew: bool = False) -> Proved:
-    """Ask every expectation, or give what was answered within the last minute under the same policy and content.
+    """Ask every expectation, or give what was answered within the last minute under the same policy and tree.
 
     After a change of policy, or with staged changes tried out, those are asked that the difference can touch; `anew`
     all of them in any case. One query, two where expectations were recorded or dropped since.
     """
-    key = (str(connection.settings_dict["NAME"]), presence.snapshot.version, presence.nodes.version)
-    kept = None if anew else _last_kept(key, presence.at)
-    if kept is None:
+    database, survey = str(connection.settings_dict["NAME"]), presence.survey
+    kept = _kept.get(database)
+    if anew or kept is None or not _still_stands(kept, presence):
         rows = list(Expectation.objects.all())
-        results = prove(presence.survey.engine, [as_asked(row) for row in rows], presence.at)
-        kept = Proved(rows, results, presence.at, presence.survey)
-    elif kept.survey is not presence.survey:
-        results = proved_again(kept.results, kept.survey.engine, presence.survey.engine, presence.at)
-        kept = Proved(kept.rows, results, kept.at, presence.survey)
+        results = prove(survey.engine, [as_asked(row) for row in rows], presence.at)
+        kept = Proved(rows, results, presence.at, survey)
+    elif kept.survey is not survey:
+        results = proved_again(kept.results, kept.survey.engine, survey.engine, presence.at)
+        kept = Proved(kept.rows, results, kept.at, survey)
     if presence.snapshot is presence.in_force:
-        _kept[key] = kept
-        while len(_kept) > _MOST_KEPT:
-            _kept.popitem(last=False)
+        _kept[database] = kept
     return kept
 
 
-def _last_kept(key: tuple[str, int, int], at: datetime) -> Proved | None:
-    """What was answered last of all there is, under this policy or another, about the same content."""
-    database, _, content = key
-    alike = [proved for (where, _, what), proved in list(_kept.items()) if (where, what) == (database, content)]
-    kept = _kept.get(key) or (alike[-1] if alike else None)
-    return kept if kept and at - kept.at <= _FRESH and kept.is_all_there_is() else None
+def _still_stands(kept: Proved, presence: Presence) -> bool:
+    """Whether it is recent, about the same tree, and of all that is expected."""
+    same_tree = kept.survey.tree is presence.survey.tree
+    return same_tree and presence.at - kept.at <= _FRESH and kept.is_all_there_is()

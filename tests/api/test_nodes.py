@@ -63,13 +63,21 @@ def test_answers_are_kept_for_as_long_as_neither_side_changes():
     first = survey()
     assert survey() is first
     raise_version()
+    assert survey() is first, "the nodes are as they were"
+    Node.objects.filter(pk="p3-sail-loft").update(author="odile")
+    raise_version()
     assert survey() is not first
 
 
-def test_a_saved_page_raises_the_version(ask):
-    before = content().version
-    ok(ask("ines").patch("desk/pages/p3-sail-loft", {"values": {"telephone": "1"}}, **{"If-Match": '"1"'}))
+def test_a_page_raises_the_version_by_what_is_kept_of_it(ask):
+    """Its text is not; its title and its state are."""
+    before, ines = content().version, ask("ines")
+    ok(ines.patch("desk/pages/p3-sail-loft", {"values": {"telephone": "1"}}, **{"If-Match": '"1"'}))
+    assert content().version == before
+    ok(ines.patch("desk/pages/p3-sail-loft", {"title": "Sail loft, Pier 3"}, **{"If-Match": '"2"'}))
     assert content().version == before + 1
+    ok(ines.post("desk/pages/p3-sail-loft/retire", **{"If-Match": '"3"'}))
+    assert content().version == before + 2
 
 
 def test_saving_what_is_there_already_changes_nothing(ask):

@@ -2,16 +2,19 @@
 
 import pytest
 
+from gonfalon.content.nodes import content
 from gonfalon.standin import proved
 from tests.api.conftest import apply, ok
 from tests.api.test_change_sets import EDIT, GIVE, STOP
+from tests.api.test_desk import LOFT, tag
 
 SEEN_BY_NOBODY = EDIT | {"role": "everyone", "capability": "notice.see", "says": None}
 NO_BAR = EDIT | {"capability": "notice.remove", "says": None}
 
 
 def last():
-    return proved._kept[next(reversed(proved._kept))]
+    [kept] = proved._kept.values()
+    return kept
 
 
 def test_they_are_not_asked_again_while_nothing_changes(odile):
@@ -52,3 +55,30 @@ def test_one_that_was_recorded_meanwhile_is_asked_too(odile):
     ok(odile.post("expectations", asked), 201)
     apply(odile, EDIT)
     assert ok(odile.get("crossbar"))["expectations"] == len(last().rows) == 13
+
+
+def test_what_is_written_on_a_page_changes_none_of_them(odile, ines):
+    ok(odile.get("crossbar"))
+    first = last(), content()
+    ok(ines.patch(LOFT, {"values": {"telephone": "0550 014 999"}}, **tag(ines)))
+    ok(odile.get("crossbar"))
+    assert (last(), content()) == first
+
+
+def test_another_title_is_told_and_nothing_asked_again(odile):
+    ok(odile.get("crossbar"))
+    first, before = last(), content()
+    ok(odile.patch(LOFT, {"title": "Sail loft, Pier 3"}, **tag(odile)))
+    ok(odile.get("crossbar"))
+    assert content().titles["p3-sail-loft"] == "Sail loft, Pier 3"
+    assert (last(), content().tree) == (first, before.tree)
+    assert content().tree is before.tree
+
+
+def test_a_page_retired_makes_another_tree_and_all_are_asked(odile):
+    ok(odile.get("crossbar"))
+    first = last()
+    ok(odile.post(f"{LOFT}/retire", **tag(odile)))
+    ok(odile.get("crossbar"))
+    assert last().at > first.at
+    assert last().survey.tree is not first.survey.tree
