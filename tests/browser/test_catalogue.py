@@ -126,7 +126,7 @@ def test_a_change_of_the_baseline_tells_whom_it_touches_before_it_is_staged(open
     cell(page, "event.see").click()
     page.keyboard.press("Backspace")
     bar = page.get_by_role("status").filter(has_text="The baseline")
-    expect(bar).to_contain_text(re.compile(r"\d+ accounts may no longer see pages, up to \d+ each"))
+    expect(bar).to_contain_text(re.compile(r"\d+ accounts and visitors may no longer see pages, up to \d+ each"))
     expect(tray(page)).to_have_count(0)
     bar.get_by_role("button", name="Leave as it is").click()
     assert hang(page, "event.see") == "all"

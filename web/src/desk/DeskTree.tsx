@@ -126,9 +126,12 @@ function Rows({ nodes, chosen }: { nodes: Shown[]; chosen: string }) {
   const standing = useSession().data?.standing_in;
   const at = rows.findIndex((row) => row.node.id === chosen);
 
-  // biome-ignore lint/correctness/useExhaustiveDependencies: only a newly chosen page is revealed
+  const openedHere = useRef("");
+
+  // Only a newly chosen page is revealed, and none opened here: somebody may have closed what is above it meanwhile.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: see above
   useEffect(() => {
-    if (chosen) reveal(chosen);
+    if (chosen && chosen !== openedHere.current) reveal(chosen);
   }, [chosen]);
 
   useEffect(() => {
@@ -138,6 +141,7 @@ function Rows({ nodes, chosen }: { nodes: Shown[]; chosen: string }) {
   function open(index: number) {
     const row = rows[index];
     if (!row) return;
+    openedHere.current = row.node.id;
     if (row.node.look !== "context") navigate(`/desk/${row.node.id}${window.location.search}`);
     list.current?.querySelector<HTMLElement>(`[data-node="${row.node.id}"]`)?.focus();
   }
