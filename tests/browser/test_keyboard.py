@@ -136,7 +136,7 @@ def test_all_of_define_by_keyboard_alone(open_as):
     tides = page.get_by_role("switch", name="Tide table")
     expect(tides).not_to_be_checked()
     expect(page.get_by_role("dialog")).to_have_count(0)
-    expect(tides).to_be_enabled()
+    expect(tides).to_have_attribute("aria-busy", "false")
     tab_to(page, "Tide table Off")
     page.keyboard.press("Space")
     expect(tides).to_be_checked()

@@ -57,9 +57,15 @@ function Line({ extension }: { extension: Extension }) {
         <span aria-hidden="true">{on ? "On" : "Off"}</span>
         <Switch.Root
           checked={on}
-          disabled={!may || flip.isPending}
+          disabled={!may}
+          aria-busy={flip.isPending}
           aria-label={`${name} ${on ? "On" : "Off"}`}
-          onCheckedChange={(now) => (now ? flip.mutate({ key, on: true }) : ask(true))}
+          onCheckedChange={(now) => {
+            // It stays where the focus is while it waits, and does nothing then.
+            if (flip.isPending) return;
+            if (now) flip.mutate({ key, on: true });
+            else ask(true);
+          }}
           className="h-[20px] w-[36px] rounded-full border border-line2 bg-linen2 p-[2px] data-[state=checked]:bg-rod disabled:opacity-55"
         >
           <Switch.Thumb className="block size-[14px] rounded-full bg-ink2 transition-transform data-[state=checked]:translate-x-[16px] data-[state=checked]:bg-white" />
