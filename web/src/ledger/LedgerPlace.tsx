@@ -86,7 +86,7 @@ function Entry({ entry, undoable }: { entry: Shapes["EntryShape"]; undoable: boo
   const undo = useUndoApplied();
   return (
     <li className="border-b border-linen2 py-[7px]">
-      <div className="grid grid-cols-[96px_190px_1fr_150px] items-baseline gap-3 text-[13.5px]">
+      <div className="grid grid-cols-[96px_190px_1fr_auto] items-baseline gap-3 text-[13.5px]">
         <time dateTime={entry.at} className="figures text-ink2">
           {day(entry.at)}, {clock(entry.at)}
         </time>
