@@ -32,27 +32,38 @@ class BranchesAsker:
         self.tree = sides[1].survey.tree
         self.sheets = self._sheets(places)
 
-    def turns(self, who: Sequence[str | None]) -> dict[str | None, Turns]:
-        """What turns for each of some accounts that anything turns for."""
+    def turns(self, who: Sequence[str | None], *, anything: bool = False) -> dict[str | None, Turns]:
+        """What turns for each of some accounts that anything turns for.
+
+        Where it is enough to know whether `anything` does, no branch is asked about for whom something turns
+        where nothing lies beneath: those counts come without the branches.
+        """
         found: dict[str | None, Turns] = {}
         step = max(1, MOST_CELLS // max(1, len(self.places.positions), len(self._branches[0])))
         for first in range(0, len(who), step):
             some = who[first : first + step]
             was, now = (self._alone(side, sheet, some) for side, sheet in enumerate(self.sheets))
-            gained, lost = self._counted(1, some, now & ~was), self._counted(0, some, was & ~now)
+            turning = (1, now & ~was), (0, was & ~now)
+            gained, lost = (self._counted(side, some, turned, anything) for side, turned in turning)
             for i in (np.any(gained, axis=1) | np.any(lost, axis=1)).nonzero()[0].tolist():
                 found[some[i]] = turns_of(zip(self.actions, gained[i].tolist(), lost[i].tolist(), strict=True))
         return found
 
-    def _counted(self, side: int, who: Sequence[str | None], turned: Bits) -> Ints:
+    def _counted(self, side: int, who: Sequence[str | None], turned: Bits, anything: bool) -> Ints:
         """`[accounts, actions]` at how many nodes what is `turned`, asked of each alone, turns for the whole of it."""
-        counts = np.zeros((len(who), len(self.actions)), dtype=np.intp)
-        if turned.any():
-            bare = turned[:, self.tree.ends[self.places.positions] == self.places.positions + 1]
-            whole = self._branches_passing(side, who, turned)
-            for i in range(len(self.actions)):
-                counts[:, i] = sum(np.count_nonzero(has(bits, i), axis=1) for bits in (bare, whole))
+        bare = turned[:, self.tree.ends[self.places.positions] == self.places.positions + 1]
+        counts = self._by_action(bare)
+        asked = np.any(turned, axis=1)
+        if anything:
+            asked &= ~np.any(bare, axis=1)
+        some = asked.nonzero()[0]
+        if len(some):
+            counts[some] += self._by_action(self._branches_passing(side, [who[i] for i in some.tolist()], turned[some]))
         return counts
+
+    def _by_action(self, bits: Bits) -> Ints:
+        """`[accounts, actions]` in how many rows of some bits, `[accounts, rows]`, each action is."""
+        return np.stack([np.count_nonzero(has(bits, i), axis=1) for i in range(len(self.actions))], axis=1)
 
     def _alone(self, side: int, sheet: Sheet, who: Sequence[str | None]) -> Bits:
         """`[accounts, rows]` what each may do with each node alone: nothing where there is no such account."""
@@ -73,11 +84,8 @@ class BranchesAsker:
             until = np.zeros((len(who), turned.shape[1] + 1), dtype=np.int32)
             np.cumsum(has(turned, i), axis=1, out=until[:, 1:])
             passing |= (until[:, last] > until[:, first]) * turned.dtype.type(1 << i)
-        some = np.any(passing, axis=1).nonzero()[0]
-        held = self.sides[side].holdings([who[i] for i in some.tolist()], self.at)
-        asked = passing[some]
-        keep_unfailing(Crowd(self._wholes[side], [holding for holding in held if holding is not None]), None, asked)
-        passing[some] = asked
+        held = self.sides[side].holdings(who, self.at)
+        keep_unfailing(Crowd(self._wholes[side], [holding for holding in held if holding is not None]), None, passing)
         return passing
 
     @cached_property

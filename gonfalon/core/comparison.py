@@ -14,9 +14,9 @@ from gonfalon.core.parts import Restricted
 from gonfalon.core.places import Places, Side, classes_of_children
 from gonfalon.core.plan import MOST_ACTIONS
 from gonfalon.core.profiles import ProfileAsker
-from gonfalon.core.question import Question
+from gonfalon.core.question import Question, Who
 from gonfalon.core.survey import Surveyor
-from gonfalon.core.touched import NodeKind, Touch, Touched
+from gonfalon.core.touched import NodeKind, Touch, Touched, actions_by
 from gonfalon.core.turned import Turns, turns_of
 from gonfalon.core.vocabulary import WHOLE_BRANCH
 
@@ -33,6 +33,10 @@ _PART = 1 / 16
 """The part of a tree from which on a region is too wide to be asked about together with others,"""
 _LITTLE = 2_000
 """and the fewest nodes it then has."""
+
+
+_SAMPLE = 64
+"""Nodes of a region at which most of those for whom anything turns there have something that does."""
 
 
 class _About(NamedTuple):
@@ -53,7 +57,7 @@ class _About(NamedTuple):
         return touch.kinds.get("edit" if self.components else self.action or "")
 
 
-class _Part(NamedTuple):
+class Part(NamedTuple):
     """What some touches are about, and the accounts that have just these about it."""
 
     abouts: list[_About]
@@ -61,13 +65,27 @@ class _Part(NamedTuple):
     apart: bool
     who: list[str | None]
 
-    def with_those_of(self, other: "_Part") -> "_Part":
+    @property
+    def of_many(self) -> bool:
+        """Whether its accounts are worth telling apart."""
+        return len(self.who) > _SOME
+
+    @property
+    def of_branches(self) -> bool:
+        """Whether anything in it is asked of whole branches."""
+        return any(about.action in WHOLE_BRANCH for about in self.abouts)
+
+    def of(self, who: Sequence[str | None]) -> "Part":
+        """The same for some of the accounts."""
+        return self._replace(who=list(who), apart=self.apart or len(who) <= _SOME)
+
+    def with_those_of(self, other: "Part") -> "Part":
         """All that either is about, asked of everyone whom either concerns."""
         abouts, naming, who = (
             dict.fromkeys((*ones, *others))
             for ones, others in ((self.abouts, other.abouts), (self.naming, other.naming), (self.who, other.who))
         )
-        return _Part(list(abouts), tuple(naming), self.apart, list(who))
+        return Part(list(abouts), tuple(naming), self.apart, list(who))
 
 
 class Comparison:
@@ -98,7 +116,7 @@ class Comparison:
             self.touched = dict.fromkeys(everyone, (self._all.anything,))
 
     @cached_property
-    def parts(self) -> list[_Part]:
+    def parts(self) -> list[Part]:
         """What there is to ask, each part with the accounts it concerns."""
         alike: dict[Touches, list[str | None]] = {}
         for id, touches in self.touched.items():
@@ -111,34 +129,38 @@ class Comparison:
         together: dict[tuple[Touches, bool, tuple[Touches, ...]], list[_About]] = {}
         for (about, naming, apart), touching in concerned.items():
             together.setdefault((naming, apart, tuple(touching)), []).append(about)
-        parts: list[_Part] = []
-        few: list[_Part] = []
+        parts: list[Part] = []
+        few: list[Part] = []
         for (naming, apart, touched), abouts in together.items():
             who = [id for touches in touched for id in alike[touches]]
-            (few if len(who) <= _FEW else parts).append(_Part(abouts, naming, apart or len(who) <= _SOME, who))
+            (few if len(who) <= _FEW else parts).append(Part(abouts, naming, apart or len(who) <= _SOME, who))
         return [*parts, *self._joined(few)]
 
-    def _joined(self, few: Iterable[_Part]) -> Iterable[_Part]:
+    def _joined(self, few: Iterable[Part]) -> Iterable[Part]:
         """Parts of few accounts, joined where they are about one thing, then where they concern the same accounts.
 
         Each account is asked by itself; what is about much of the tree is kept apart from what is not.
         """
-        by_about: dict[tuple[_About, bool], _Part] = {}
+        by_about: dict[tuple[_About, bool], Part] = {}
         for part in few:
             for about in part.abouts:
                 key = about, any(self._wide(touch, about) for touch in part.naming)
-                alone = _Part([about], part.naming, True, part.who)
+                alone = Part([about], part.naming, True, part.who)
                 by_about[key] = by_about[key].with_those_of(alone) if key in by_about else alone
-        by_who: dict[tuple[frozenset[str | None], bool], _Part] = {}
+        by_who: dict[tuple[frozenset[str | None], bool], Part] = {}
         for (_, wide), part in by_about.items():
             whose = frozenset(part.who), wide
             by_who[whose] = by_who[whose].with_those_of(part) if whose in by_who else part
         return by_who.values()
 
-    def turns(self, part: _Part) -> Iterator[tuple[str | None, Turns]]:
+    def turns(self, part: Part) -> Iterator[tuple[str | None, Turns]]:
         """What turns for each account that a part concerns."""
-        for asker in self._askers(part):
+        for asker in self.askers(part):
             yield from asker.turns(part.who).items()
+
+    def actions_of(self, who: Iterable[str | None]) -> Mapping[Who, Collection[str]]:
+        """The actions and plain capabilities that may turn for each of some accounts."""
+        return actions_by({id: self.touched[id] for id in who})
 
     def plain(self, who: str | None) -> Turns:
         """What turns for an account about capabilities without a target, and about profiles."""
@@ -180,23 +202,33 @@ class Comparison:
             self._abouts[touch] = dict.fromkeys(abouts)
         return self._abouts[touch]
 
-    def _askers(self, part: _Part) -> Iterator[Asker | BranchesAsker]:
-        how = {"apart": part.apart, "steady": self._steady(part)}
+    def askers(self, part: Part, *, sampled: bool = False) -> Iterator[Asker | BranchesAsker]:
+        """Who asks what a part is about, one after the other; `sampled`: at a few nodes only, with nothing beneath."""
+        how = {"apart": sampled or part.apart, "steady": not sampled and self._steady(part)}
         for where, abouts in self._regions(part):
             if abouts[0].action is None:
                 types = {about.fields for about in abouts}
                 here = where if types == {None} else self._of_types(where, types)
-                for places in self._places(here, new=abouts[0].matter == "filled"):
+                for places in self._places(self._sample(here) if sampled else here, new=abouts[0].matter == "filled"):
                     yield PartsAsker(self.sides, self.at, self._pieces(abouts), places, **how)
                 continue
+            here = self._sample(where) if sampled else where
             for some in _apart([about.action for about in abouts if about.action is not None]):
-                if some[0] in WHOLE_BRANCH:
+                if some[0] in WHOLE_BRANCH and not sampled:
                     yield from self._branches_askers(some, where)
                     continue
-                for places in self._places(where, new=some[0].startswith("create:")):
+                for places in self._places(here, new=some[0].startswith("create:")):
                     yield ActionsAsker(self.sides, self.at, some, places, **how)
 
-    def _regions(self, part: _Part) -> Iterator[tuple[Bools | None, list[_About]]]:
+    def _sample(self, where: Bools | None) -> Bools:
+        """A few nodes here and there in a region (None: anywhere), of those that have nothing beneath."""
+        bare = self.tree.ends == np.arange(len(self.tree)) + 1
+        here = (bare if where is None else bare & where).nonzero()[0]
+        sample = np.zeros(len(self.tree), dtype=bool)
+        sample[here[:: len(here) // _SAMPLE + 1]] = True
+        return sample
+
+    def _regions(self, part: Part) -> Iterator[tuple[Bools | None, list[_About]]]:
         """Where a part is asked about, and what there, one matter at a time.
 
         Accounts that are told apart are so for one type's fields at a time. Of a few the rest is asked in one region,
@@ -236,7 +268,7 @@ class Comparison:
             else:
                 yield BranchesAsker(self.sides, self.at, actions, places[0])
 
-    def _steady(self, part: _Part) -> bool:
+    def _steady(self, part: Part) -> bool:
         """Whether roles alone say otherwise, and of those that anyone in a part has, only the baseline does.
 
         Whoever has an equal footing before then has one after: footings tell the baseline from all else.

@@ -17,8 +17,9 @@ from gonfalon.core.people import named_in, range_of
 from gonfalon.core.policy import Expectation
 from gonfalon.core.question import Who
 from gonfalon.core.requests import RANGES
-from gonfalon.core.touched import Touch, Touched
+from gonfalon.core.touched import Touched, actions_by
 from gonfalon.core.vocabulary import PART_ACTIONS
+from gonfalon.core.whom import Whom
 
 _IMPACT_ASKS = {"account", *RANGES, "action", "node", "branch", "types", "type", "field", "component", "facet"}
 
@@ -34,26 +35,20 @@ def prove(
     return Asker(engine, at).ask([(expectation, None) for expectation in expectations], progress)
 
 
-def newly_broken(results: Iterable[Result], changed: Impact) -> list[Expectation]:
+def newly_broken(results: Iterable[Result], changed: Impact | Whom) -> list[Expectation]:
     """Those that held before a change, as their results tell, and do not hold after it.
 
-    Only what an impact can have turned is asked, of those for whom it turned.
+    Only what a change can have turned is asked, of those for whom it turned anything.
     """
     held = (result.expectation for result in results if result.holds)
-    turned = {who: {key.partition(" ")[0] for key in turns} for who, turns in changed.turned.items()}
-    may_turn = _may_turn(held, (changed.before.engine, changed.after.engine), changed.at, turned)
+    may_turn = _may_turn(held, (changed.before.engine, changed.after.engine), changed.at, changed.actions)
     asked = Asker(changed.after.engine, changed.at).ask(list(may_turn))
     return [result.expectation for result in asked if not result.holds]
 
 
 def proved_again(results: Sequence[Result], before: Engine, after: Engine, at: datetime) -> list[Result]:
     """The results under another policy over the same tree: asked anew where the difference can touch them."""
-    actions_of: dict[tuple[Touch, ...], set[str]] = {}
-    touched = Touched(before, after).by_account()
-    for touches in touched.values():
-        if touches not in actions_of:
-            actions_of[touches] = set[str]().union(*(touch.actions | touch.plain for touch in touches))
-    actions: dict[Who, set[str]] = {who: actions_of[touches] for who, touches in touched.items()}
+    actions = actions_by(Touched(before, after).by_account())
     may_turn = _may_turn((result.expectation for result in results), (before, after), at, actions)
     turning = {expectation.id: expectation for expectation, _ in may_turn}
     anew = dict(zip(turning, prove(after, turning.values(), at), strict=True))

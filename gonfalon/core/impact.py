@@ -46,6 +46,11 @@ class Impact:
     def lose(self) -> frozenset[Who]:
         return frozenset(who for who, turns in self.turned.items() if any(t.lost for t in turns.values()))
 
+    @cached_property
+    def actions(self) -> Mapping[Who, Collection[str]]:
+        """By account the actions, on whole nodes or parts of them, and plain capabilities that turn for it."""
+        return {who: {key.partition(" ")[0] for key in turns} for who, turns in self.turned.items()}
+
     @property
     def gained(self) -> int:
         return self._total.gained

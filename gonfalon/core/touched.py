@@ -15,6 +15,7 @@ import numpy as np
 from gonfalon.core.arrays import Bools
 from gonfalon.core.engine import Engine
 from gonfalon.core.policy import Assignment, DirectGrant, Limit, Policy, Scope, Subject
+from gonfalon.core.question import Who
 from gonfalon.core.vocabulary import ACTIONS, CHANGING, FIELDS_PRIVATE, LOCKS_OPEN, PROFILE, Effect
 
 T = TypeVar("T")
@@ -46,6 +47,12 @@ class Touch:
     filled: frozenset[str] = frozenset()
     components: bool = False
     profiles: frozenset[str] = frozenset()
+
+
+def actions_by(touched: Mapping[str | None, tuple[Touch, ...]]) -> dict[Who, frozenset[str]]:
+    """By account the actions and plain capabilities that its touches name."""
+    named = {touches: frozenset[str]().union(*(t.actions | t.plain for t in touches)) for touches in touched.values()}
+    return {id: named[touches] for id, touches in touched.items()}
 
 
 class Touched:

@@ -30,6 +30,8 @@ _DEARER = 8
 def keep_unfailing(crowd: "Crowd", near: Level | None, passed: Bits) -> None:
     """Keep `remove` and `move` in `passed` only where the same may be done to all beneath; `near` as in `Crowd.may`."""
     sheet, (rows, starts, ends) = crowd.sheet, crowd.sheet.branches
+    if not len(rows):
+        return
     asked = passed[:, rows] & sheet.plan.whole_branch
     if sheet.positions is None:
         holder, branch = asked.nonzero()

@@ -36,6 +36,8 @@ api = [
     path("change-set/undo", changes.UndoView.as_view()),
     path("change-set/apply", changes.ApplyView.as_view()),
     path("change-set/preview", impact.PreviewView.as_view()),
+    path("change-set/preview/touched", impact.PreviewTouchedView.as_view()),
+    path("change-set/touched", impact.TouchedView.as_view()),
     path("change-set/impact", impact.ImpactView.as_view()),
     path("change-set/impact/accounts", impact_lists.ImpactAccountsView.as_view()),
     path("change-set/impact/pages", impact_lists.ImpactPagesView.as_view()),

@@ -1,12 +1,14 @@
 """What one's staged changes would do, worked out once for as long as nothing changes.
 
-would_be = staged_impact(presence)
+would_be = as_staged(presence)
+would_be.touched.gain                   # everyone who would gain something
 would_be.changed.turned["ada"]          # what turns for an account
 """
 
 from collections import OrderedDict
 from dataclasses import dataclass
 from datetime import datetime, timedelta
+from functools import cached_property
 from typing import NamedTuple
 
 from django.db import connection
@@ -14,6 +16,7 @@ from django.db import connection
 from gonfalon.access.change_sets import staged_rows, with_staged
 from gonfalon.core.impact import Impact, impact
 from gonfalon.core.survey import Surveyor
+from gonfalon.core.whom import Whom, whom
 from gonfalon.server.presence import Presence
 
 _MOST_KEPT = 8
@@ -21,13 +24,23 @@ _FRESH = timedelta(minutes=1)
 """Something given may begin or end at any time, so that nothing is kept longer."""
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class WouldBe:
-    """The site as it would be, and what differs from how it is."""
+    """The site as it would be, and what differs from how it is: each worked out when it is first asked for."""
 
+    before: Surveyor
     after: Surveyor
-    changed: Impact
     at: datetime
+
+    @cached_property
+    def changed(self) -> Impact:
+        """What turns for everyone, and how much of it."""
+        return impact(self.before, self.after, self.at)
+
+    @cached_property
+    def touched(self) -> Whom:
+        """For whom anything turns: much sooner told than how much."""
+        return whom(self.before, self.after, self.at)
 
 
 class Key(NamedTuple):
@@ -42,8 +55,8 @@ class Key(NamedTuple):
 _kept: OrderedDict[Key, WouldBe] = OrderedDict()
 
 
-def staged_impact(presence: Presence) -> WouldBe:
-    """What one's staged changes would do to everyone. Kept by process, for versions and what is staged."""
+def as_staged(presence: Presence) -> WouldBe:
+    """The site with one's staged changes. Kept by process, for versions and what is staged."""
     owner = presence.who or ""
     rows = staged_rows(owner)
     staged = tuple((row.pk, str(row.was)) for row in rows)
@@ -55,7 +68,7 @@ def staged_impact(presence: Presence) -> WouldBe:
         unchanged = policy is presence.snapshot.policy
         before = presence.survey
         after = before if unchanged else before.engine.changed(policy).surveyor
-        kept = WouldBe(after, impact(before, after, presence.at), presence.at)
+        kept = WouldBe(before, after, presence.at)
         _keep(key, kept)
     return kept
 

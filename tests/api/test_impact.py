@@ -1,5 +1,7 @@
 """What staged changes would do, told by account, role and node; and the risks they bring."""
 
+import pytest
+
 from gonfalon.access import change_sets
 from gonfalon.access.risks import risks_of
 from gonfalon.access.snapshot import current
@@ -62,6 +64,18 @@ def test_the_pages_where_something_turns_for_anybody(odile):
     assert (ok(first), first["Total-Count"]) == (pages[:1], str(len(pages)))
     for key in ("remove", "desk.open", "see-field berth.dues", ""):
         refused(odile.get("change-set/impact/pages", key=key), "not-found", 404)
+
+
+@pytest.mark.parametrize("says", ["barred", None, "team"])
+def test_who_gains_and_loses_is_told_by_itself_too(odile, says):
+    asked = {"operations": [EDIT | {"role": "everyone", "capability": "event.see", "says": says}]}
+    previewed, sooner = (ok(odile.post(f"change-set/preview{path}", asked)) for path in ("", "/touched"))
+    assert sooner == {key: previewed[key] for key in sooner}
+    stage(odile, *asked["operations"], PUBLISH)
+    impact, touched = ok(odile.get("change-set/impact")), ok(odile.get("change-set/touched"))
+    assert touched == {key: impact[key] for key in touched} | {"breaks": len(impact["breaks"])}
+    assert touched["lose"] > 0
+    assert touched["breaks"] > 0
 
 
 def test_visitors_are_told_apart_from_accounts(odile):

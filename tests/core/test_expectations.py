@@ -13,6 +13,7 @@ from gonfalon.core.impact import impact
 from gonfalon.core.people import People
 from gonfalon.core.policy import Account, Assignment, Expectation, Period, Subject
 from gonfalon.core.vocabulary import Reason
+from gonfalon.core.whom import whom
 from tests.core.harbour import NOW, engine
 from tests.core.test_impact import operations
 from tests.core.test_two_readings import TREE, policies
@@ -146,14 +147,15 @@ def anything_expected(draw):
 @settings(max_examples=150, suppress_health_check=list(HealthCheck))
 @given(policies(), operations, st.lists(anything_expected(), min_size=12, max_size=12))
 def test_what_a_change_breaks_is_what_held_before_and_does_not_after(policy, operation, expected):
-    """Asking only what an impact can turn, held beside asking everything on both sides."""
+    """Asking only what a change can turn, held beside asking everything on both sides."""
     sides = Engine(policy, TREE), Engine(operation.apply(policy), TREE)
     expected = [Expectation(f"e{i}", e.question, e.expect, e.reason) for i, e in enumerate(expected)]
     expected = [_holding(result) for result in prove(sides[0], expected, NOW)]
     before, after = (prove(side, expected, NOW) for side in sides)
-    changed = impact(*(side.surveyor for side in sides), NOW)
-    told = [e.id for e in newly_broken(before, changed)]
-    assert told == [w.expectation.id for w, n in zip(before, after, strict=True) if w.holds and not n.holds]
+    broken = [w.expectation.id for w, n in zip(before, after, strict=True) if w.holds and not n.holds]
+    for changed in (impact, whom):
+        told = newly_broken(before, changed(*(side.surveyor for side in sides), NOW))
+        assert [e.id for e in told] == broken
 
 
 @settings(max_examples=150, suppress_health_check=list(HealthCheck))

@@ -27,6 +27,7 @@ from gonfalon.core.impact import impact
 from gonfalon.core.policy import Account, Assignment, FieldRule, Limit, Lock, Role, Subject
 from gonfalon.core.tree import Tree, profile
 from gonfalon.core.vocabulary import ACTIONS, Effect
+from gonfalon.core.whom import whom
 from tests.core.harbour import CAPABILITIES, COMPONENTS, NODES, NOW, TYPES, harbour
 from tests.core.test_two_readings import GRADED, NODE_IDS, ROLES, TREE, anyone, policies, rules, scopes
 
@@ -109,6 +110,8 @@ def compare(before, after, *, came_from=True):
         was.survey([who for who in WHO if who is None or who in before.accounts], None, ["see", "remove"], NOW)
     now = was.changed(after) if came_from else Engine(after, TREE)
     changed = impact(was.surveyor, now.surveyor, NOW)
+    touched = whom(was.surveyor, now.surveyor, NOW)
+    assert (touched.gain, touched.lose) == (changed.gain, changed.lose)
     for who in WHO:
         turned, nodes = asked_one_by_one(before, after, who)
         told = changed.turned.get(who, {})

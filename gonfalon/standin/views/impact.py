@@ -16,12 +16,14 @@ from gonfalon.access.views.shapes import RiskShape
 from gonfalon.core.expectations import newly_broken
 from gonfalon.core.impact import Impact, impact
 from gonfalon.core.question import Who
+from gonfalon.core.survey import Surveyor
+from gonfalon.core.whom import Whom, whom
 from gonfalon.server.guard import GuardedView, May
 from gonfalon.standin.expectations import action_words, names_in, subject_words
 from gonfalon.standin.models import Expectation
 from gonfalon.standin.proved import how_they_stand
 from gonfalon.standin.turning import has_pages, has_places, turn_words
-from gonfalon.standin.would_be import WouldBe, staged_impact
+from gonfalon.standin.would_be import WouldBe, as_staged
 
 DOOR = May("roles.define", "roles.assign", "limits.set")
 VISITORS: frozenset[Who] = frozenset({None})
@@ -34,6 +36,12 @@ class TouchedShape(serializers.Serializer):
     lose = serializers.IntegerField()
     visitors_gain = serializers.BooleanField()
     visitors_lose = serializers.BooleanField()
+
+
+class StagedTouchShape(TouchedShape):
+    """The same of what is staged, with how many expectations would break."""
+
+    breaks = serializers.IntegerField()
 
 
 class RoleImpactShape(serializers.Serializer):
@@ -77,7 +85,7 @@ class ImpactView(GuardedView):
 
     @extend_schema(responses=ImpactShape, operation_id="impact")
     def get(self, request: Request) -> Response:
-        before, would_be, stand = self.presence.survey, staged_impact(self.presence), how_they_stand(self.presence)
+        before, would_be, stand = self.presence.survey, as_staged(self.presence), how_they_stand(self.presence)
         broken = {e.id for e in newly_broken(stand.results, would_be.changed)}
         breaks = [row for row in stand.rows if row.id in broken]
         names = names_in(breaks, self.presence.in_sight)
@@ -95,18 +103,38 @@ class ImpactView(GuardedView):
         )
 
 
+class TouchedView(GuardedView):
+    doors = {"get": DOOR}
+
+    @extend_schema(responses=StagedTouchShape, operation_id="touched")
+    def get(self, request: Request) -> Response:
+        """For whom what is staged turns anything, told sooner than how much of it."""
+        touched, stand = as_staged(self.presence).touched, how_they_stand(self.presence)
+        return Response({**_touching(touched), "breaks": len(newly_broken(stand.results, touched))})
+
+
 class PreviewView(GuardedView):
     doors = {"post": DOOR}
 
     @extend_schema(request=StageInput, responses=TurningShape, operation_id="preview")
     def post(self, request: Request) -> Response:
         """What operations would change by themselves, on the policy in force. Nothing is staged or written."""
+        return Response(_turning(impact(*self._sides(request), self.presence.at)))
+
+    def _sides(self, request: Request) -> tuple[Surveyor, Surveyor]:
         given = StageInput(data=request.data)
         given.is_valid(raise_exception=True)
         asked, before = given.validated_data["operations"], self.presence.survey
         require_duties(self.presence, asked)
-        after = before.engine.changed(with_asked(asked, before.policy, self.presence.in_sight)).surveyor
-        return Response(_turning(impact(before, after, self.presence.at)))
+        after = with_asked(asked, before.policy, self.presence.in_sight)
+        return before, before.engine.changed(after).surveyor
+
+
+class PreviewTouchedView(PreviewView):
+    @extend_schema(request=StageInput, responses=TouchedShape, operation_id="preview_touched")
+    def post(self, request: Request) -> Response:
+        """For whom they would change anything by themselves, told sooner than what. Nothing is staged or written."""
+        return Response(_touching(whom(*self._sides(request), self.presence.at)))
 
 
 def _turning(changed: Impact) -> dict[str, Any]:
@@ -127,12 +155,15 @@ def _turning(changed: Impact) -> dict[str, Any]:
         for key, total in changed.totals.items()
     ]
     turns.sort(key=lambda turn: (" " in turn["key"], -turn["lose"], -turn["gain"], turn["words"]))
+    return {**_touching(changed), "turns": turns}
+
+
+def _touching(changed: Impact | Whom) -> dict[str, Any]:
     return {
         "gain": len(changed.gain - VISITORS),
         "lose": len(changed.lose - VISITORS),
         "visitors_gain": None in changed.gain,
         "visitors_lose": None in changed.lose,
-        "turns": turns,
     }
 
 

@@ -17,7 +17,7 @@ from gonfalon.server.presence import Presence
 from gonfalon.server.problems import NotFound
 from gonfalon.standin.turning import has_pages, has_places, turn_words
 from gonfalon.standin.views.impact import DOOR, VISITORS, TouchedShape
-from gonfalon.standin.would_be import staged_impact
+from gonfalon.standin.would_be import as_staged
 
 
 class TurnShape(serializers.Serializer):
@@ -46,7 +46,7 @@ class ImpactAccountsView(GuardedView):
         Who is there, and what they may do, is told to whoever sees the roster.
         """
         _require_roster(self.presence)
-        changed = staged_impact(self.presence).changed
+        changed = as_staged(self.presence).changed
         turned, policy = changed.turned, changed.after.policy
         ordered = sorted(turned, key=lambda who: (-_sum(turned[who].values()).lost, -_sum(turned[who].values()).gained))
         page = paged(request, ordered)
@@ -99,7 +99,7 @@ class ImpactNodesView(GuardedView):
         """The nodes where one thing turns for one account, in the order of the tree; without one, for visitors."""
         _require_roster(self.presence)
         who = request.query_params.get("account") or None
-        changed = staged_impact(self.presence).changed
+        changed = as_staged(self.presence).changed
         key = request.query_params.get("key", "")
         if key not in changed.turned.get(who, {}) or not _turn(key, Turned(0, 0), changed.after.policy)["places"]:
             raise NotFound("change")
@@ -133,7 +133,7 @@ class ImpactPagesView(GuardedView):
         Of a change to one account they tell what that account may do where, so that this too asks `roster.see`.
         """
         _require_roster(self.presence)
-        changed, key = staged_impact(self.presence).changed, request.query_params.get("key", "")
+        changed, key = as_staged(self.presence).changed, request.query_params.get("key", "")
         if key not in changed.totals or not has_pages(key, changed.after.policy):
             raise NotFound("change")
         gained, lost = changed.at_nodes(key, changed.turned.keys() - VISITORS)

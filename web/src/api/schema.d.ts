@@ -285,6 +285,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/change-set/preview/touched": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description For whom they would change anything by themselves, told sooner than what. Nothing is staged or written. */
+        post: operations["preview_touched"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/change-set/put-aside": {
         parameters: {
             query?: never;
@@ -296,6 +313,23 @@ export interface paths {
         put?: never;
         /** @description Put what is staged aside under a name. */
         post: operations["put_aside"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/change-set/touched": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description For whom what is staged turns anything, told sooner than how much of it. */
+        get: operations["touched"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1604,6 +1638,14 @@ export interface components {
                 [key: string]: unknown;
             }[];
         };
+        /** @description The same of what is staged, with how many expectations would break. */
+        StagedTouchShape: {
+            gain: number;
+            lose: number;
+            visitors_gain: boolean;
+            visitors_lose: boolean;
+            breaks: number;
+        };
         StandInInputRequest: {
             account: string;
             /** @default /verify */
@@ -1648,6 +1690,13 @@ export interface components {
             most_lost: number;
             places: boolean;
             pages: boolean;
+        };
+        /** @description How many accounts gain and lose something, and whether visitors do, who are no account. */
+        TouchedShape: {
+            gain: number;
+            lose: number;
+            visitors_gain: boolean;
+            visitors_lose: boolean;
         };
         TreeMarkShape: {
             extent: number;
@@ -2246,6 +2295,38 @@ export interface operations {
             };
         };
     };
+    preview_touched: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StageInputRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TouchedShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     put_aside: {
         parameters: {
             query?: never;
@@ -2265,6 +2346,34 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ChangeSetShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    touched: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StagedTouchShape"];
                 };
             };
             /** @description A refusal or an error */

@@ -8,11 +8,13 @@ import {
   useImpact,
   usePutAside,
   useRebase,
+  useTouched,
   useUnstage,
 } from "./changeSet";
 import { Dialog, DialogButtons } from "./Dialog";
 import { ImpactDetails } from "./ImpactDetails";
 import { count } from "./time";
+import { gainWords, loseWords } from "./turning";
 import { Button, INPUT, Trouble } from "./ui";
 
 export type Applied = { id: string; summary: string };
@@ -26,7 +28,7 @@ type ReviewProps = {
 export function Review({ open, onClose, onApplied, onKept }: ReviewProps) {
   const changeSet = useChangeSet().data;
   const operations = changeSet?.operations ?? [];
-  const impact = useImpact();
+  const impact = useImpact(open);
   const apply = useApply();
   // Kept out here, so that its end is heard although the dialog closes with what was staged.
   const putAside = usePutAside();
@@ -34,7 +36,7 @@ export function Review({ open, onClose, onApplied, onKept }: ReviewProps) {
   return (
     <Dialog open={open} onClose={onClose} title={changeSet?.name || "Review and apply"} wide>
       <Operations />
-      {impact.data && <ImpactDetails impact={impact.data} />}
+      {impact.data ? <ImpactDetails impact={impact.data} /> : <StillCounting error={impact.error} />}
       {stale && (
         <p className="mt-2 text-sm text-bar">
           Somebody applied other changes meanwhile. Say for each whether yours still counts.
@@ -54,6 +56,22 @@ export function Review({ open, onClose, onApplied, onKept }: ReviewProps) {
         </Button>
       </DialogButtons>
     </Dialog>
+  );
+}
+
+/** Who gains and loses, until what and where is worked out too. */
+function StillCounting({ error }: { error: Error | null }) {
+  const touched = useTouched().data;
+  if (error) return <Trouble error={error} />;
+  return (
+    <p role="status" className="mt-4 text-sm text-ink2">
+      {touched && (
+        <strong className="block font-semibold text-ink first-letter:uppercase">
+          {gainWords(touched)}, {loseWords(touched)}.
+        </strong>
+      )}
+      Working out what and where…
+    </p>
   );
 }
 

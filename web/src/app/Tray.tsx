@@ -3,7 +3,7 @@
 import { DropdownMenu } from "radix-ui";
 import { useEffect, useState } from "react";
 import { AppliedNote } from "./AppliedNote";
-import { useChangeSet, useDiscard, useImpact, useTakeUp, useUndoLast } from "./changeSet";
+import { useChangeSet, useDiscard, useTakeUp, useTouched, useUndoLast } from "./changeSet";
 import { type Applied, Review } from "./Review";
 import { StandInStaged } from "./StandInStaged";
 import { useSession } from "./session";
@@ -14,7 +14,7 @@ import { Button } from "./ui";
 export function Tray() {
   const changeSet = useChangeSet();
   const operations = changeSet.data?.operations ?? [];
-  const impact = useImpact();
+  const touched = useTouched();
   const discard = useDiscard();
   const undo = useUndoLast();
   const [reviewing, review] = useState(false);
@@ -61,8 +61,8 @@ export function Tray() {
             {any ? `${count(operations.length, "change")} staged` : "Nothing staged"}
           </strong>
           <span className="min-w-0 text-sm leading-tight text-rod3">
-            {any && impact.data && !impact.isFetching
-              ? `${gainWords(impact.data)} · ${loseWords(impact.data)} · ${count(impact.data.breaks.length, "expectation")} would break`
+            {any && touched.data && !touched.isFetching
+              ? `${gainWords(touched.data)} · ${loseWords(touched.data)} · ${count(touched.data.breaks, "expectation")} would break`
               : any && "Working out what they would do…"}
           </span>
           <span className="flex-1" />

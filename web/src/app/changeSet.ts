@@ -20,14 +20,30 @@ export function useChangeSet() {
   return useQuery({ queryKey: ["change-set"], queryFn: () => answer(api.GET("/api/change-set")), enabled });
 }
 
-/** What the staged changes would do to accounts and expectations. */
-export function useImpact() {
-  // Every change of what is staged moves a position, so a late answer never stands for a later change.
-  const staged = useChangeSet().data?.operations.map((operation) => operation.position) ?? [];
+/** What is staged, as a key. Every change moves a position, so a late answer never stands for a later change. */
+function useStagedKey(): string {
+  const changeSet = useChangeSet().data;
+  return changeSet?.operations.map((operation) => operation.position).join() ?? "";
+}
+
+/** For how many accounts the staged changes would turn anything, and how many expectations they would break. */
+export function useTouched() {
+  const staged = useStagedKey();
   return useQuery({
-    queryKey: ["impact", staged.join()],
+    queryKey: ["impact", staged, "touched"],
+    queryFn: () => answer(api.GET("/api/change-set/touched")),
+    enabled: staged !== "",
+    placeholderData: (before) => before,
+  });
+}
+
+/** What the staged changes would do, and how much of it; asked once somebody looks. */
+export function useImpact(enabled: boolean) {
+  const staged = useStagedKey();
+  return useQuery({
+    queryKey: ["impact", staged],
     queryFn: () => answer(api.GET("/api/change-set/impact")),
-    enabled: staged.length > 0,
+    enabled: enabled && staged !== "",
     placeholderData: (before) => before,
   });
 }
@@ -133,11 +149,11 @@ export function useUndoApplied() {
 
 /** For whom something would turn, and what; fetched once somebody looks. */
 export function useImpactAccounts(enabled: boolean) {
-  const staged = useChangeSet().data?.operations.map((operation) => operation.position) ?? [];
+  const staged = useStagedKey();
   return useQuery({
-    queryKey: ["impact", staged.join(), "accounts"],
+    queryKey: ["impact", staged, "accounts"],
     queryFn: () => answer(api.GET("/api/change-set/impact/accounts", { params: { query: { limit: 200 } } })),
-    enabled: enabled && staged.length > 0,
+    enabled: enabled && staged !== "",
   });
 }
 

@@ -1,20 +1,26 @@
 // Whom some answers would touch: counted by the server, before they are staged.
 import { count } from "../app/time";
-import { touchesNobody, turningWords, wholeAndParts } from "../app/turning";
+import { type Total, touchedWords, touchesNobody, turningWords, wholeAndParts } from "../app/turning";
 import type { Saying } from "./patterns";
 import { usePreview } from "./useBoard";
 
 const MOST_TOLD = 3;
 
 export function Preview({ role, saying }: { role: string; saying: Saying }) {
-  const { data, error } = usePreview(role, saying);
+  const { touched, turning, error } = usePreview(role, saying);
   if (error) return <span>Whom it touches could not be counted: {error.message}</span>;
-  if (!data) return <span>Counting whom it touches…</span>;
-  if (touchesNobody(data)) return <span>Nothing turns for anybody.</span>;
-  const [whole, parts] = wholeAndParts(data.turns);
+  if (!touched) return <span>Counting whom it touches…</span>;
+  if (touchesNobody(touched)) return <span>Nothing turns for anybody.</span>;
+  if (!turning) return <span className="figures">{touchedWords(touched)}; working out what and where…</span>;
+  return <span className="figures">{toldOf(turning.turns).join("; ")}.</span>;
+}
+
+/** What turns, in a few words each: of whole pages and plain duties if it is about any. */
+function toldOf(turns: Total[]): string[] {
+  const [whole, parts] = wholeAndParts(turns);
   const told = (whole.length > 0 ? whole : parts).slice(0, MOST_TOLD).map(turningWords);
   const [fewer, left] = whole.length > 0 ? [whole, parts.length] : [parts, 0];
   if (fewer.length > MOST_TOLD) told.push(`${fewer.length - MOST_TOLD} more`);
   if (left > 0) told.push(count(left, "field or component", "fields and components"));
-  return <span className="figures">{told.join("; ")}.</span>;
+  return told;
 }

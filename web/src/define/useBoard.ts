@@ -3,6 +3,7 @@ import { useMutation, useQueries, useQuery } from "@tanstack/react-query";
 import { answer, api, everyPage, type Shapes } from "../api/client";
 import { useStage } from "../app/changeSet";
 import { queryClient } from "../app/query";
+import { touchesNobody } from "../app/turning";
 import type { Saying } from "./patterns";
 import type { Cell } from "./sentence";
 
@@ -88,7 +89,7 @@ export function useLookAt() {
   });
 }
 
-/** What some answers of a role would turn by themselves, before they are staged. */
+/** Whom some answers of a role would touch by themselves, before they are staged; then what they would turn. */
 export function usePreview(role: string, saying: Saying) {
   const operations = [...saying].map(([capability, says]) => ({
     kind: "set-answer",
@@ -96,9 +97,17 @@ export function usePreview(role: string, saying: Saying) {
     capability,
     says,
   }));
-  return useQuery({
-    queryKey: ["impact", "preview", JSON.stringify(operations)],
-    queryFn: () => answer(api.POST("/api/change-set/preview", { body: { operations } })),
+  const queryKey = ["impact", "preview", JSON.stringify(operations)];
+  const body = { operations };
+  const touched = useQuery({
+    queryKey: [...queryKey, "touched"],
+    queryFn: () => answer(api.POST("/api/change-set/preview/touched", { body })),
     enabled: operations.length > 0,
   });
+  const turning = useQuery({
+    queryKey,
+    queryFn: () => answer(api.POST("/api/change-set/preview", { body })),
+    enabled: touched.data !== undefined && !touchesNobody(touched.data),
+  });
+  return { touched: touched.data, turning: turning.data, error: touched.error ?? turning.error };
 }

@@ -1,0 +1,94 @@
+"""Whom a difference touches: who gains and who loses anything at all, not how much of it (§4, §5).
+
+    touched = whom(before, after, at)
+    touched.gain, touched.lose          # accounts, None a visitor: the same as those of an impact
+
+Whoever is known to gain, or to lose, is not asked about anything else that could only tell so again.
+"""
+
+from collections.abc import Collection, Iterable, Mapping
+from dataclasses import dataclass, fields
+from datetime import datetime
+from operator import attrgetter
+
+from gonfalon.core.askers import Asker
+from gonfalon.core.branches import BranchesAsker
+from gonfalon.core.comparison import Comparison, Part
+from gonfalon.core.engine import Engine
+from gonfalon.core.policy import Policy
+from gonfalon.core.question import Who
+from gonfalon.core.survey import Surveyor
+from gonfalon.core.turned import Turns
+
+
+@dataclass(frozen=True)
+class Whom:
+    """Those who gain something, and those who lose something; None is a visitor.
+
+    `actions` are those, and plain capabilities, that may turn for each of them: what is left out does not.
+    """
+
+    gain: frozenset[Who]
+    lose: frozenset[Who]
+    actions: Mapping[Who, Collection[str]]
+    before: Surveyor
+    after: Surveyor
+    at: datetime
+
+
+def whom(before: Surveyor, after: Surveyor, at: datetime) -> Whom:
+    """Compare two policies for every account and visitors, until it is known of each whether they gain and lose."""
+    compare = Comparison(before, after, at)
+    known = _Known(before.engine, after.engine)
+    for id in compare.touched:
+        known.add(id, compare.plain(id))
+    for part in sorted(compare.parts, key=attrgetter("of_branches")):
+        if part.of_branches and part.of_many and compare.same_tree:
+            known.ask(part, compare.askers(part, sampled=True))
+        if who := known.unknown(part.who):
+            known.ask(part, compare.askers(part.of(who)))
+    turning = known.gain | known.lose
+    return Whom(frozenset(known.gain), frozenset(known.lose), compare.actions_of(turning), before, after, at)
+
+
+class _Known:
+    """Who is known to gain and to lose. Where more is given and nothing else changes, nobody can lose (§4)."""
+
+    def __init__(self, before: Engine, after: Engine) -> None:
+        self.gain, self.lose = set[str | None](), set[str | None]()
+        turning = (self.gain, not _gives_all_of(before, after)), (self.lose, not _gives_all_of(after, before))
+        self._open = [some for some, can_turn in turning if can_turn]
+
+    def unknown(self, who: Iterable[str | None]) -> list[str | None]:
+        """Those of some of whom asking on may tell more."""
+        return [id for id in who if not all(id in some for some in self._open)]
+
+    def ask(self, part: Part, askers: Iterable[Asker | BranchesAsker]) -> None:
+        for asker in askers:
+            asked = self.unknown(part.who)
+            found = asker.turns(asked, anything=True) if isinstance(asker, BranchesAsker) else asker.turns(asked)
+            for id, turns in found.items():
+                self.add(id, turns)
+
+    def add(self, id: str | None, turns: Turns) -> None:
+        if any(turned.gained for turned in turns.values()):
+            self.gain.add(id)
+        if any(turned.lost for turned in turns.values()):
+            self.lose.add(id)
+
+
+def _gives_all_of(most: Engine, least: Engine) -> bool:
+    """Whether roles give in one policy whatever they give in another and bar nothing besides, all else being equal."""
+    others = {part.name for part in fields(Policy)} - {"roles", "tree", "expectations"}
+    same = most.tree is least.tree and all(getattr(most.policy, o) is getattr(least.policy, o) for o in others)
+    roles = most.policy.roles
+    return same and roles.keys() == least.policy.roles.keys() and all(_says_all_of(most, least, key) for key in roles)
+
+
+def _says_all_of(most: Engine, least: Engine, role: str) -> bool:
+    one, other = most.policy.roles[role], least.policy.roles[role]
+    if (one.builds_on, one.components, one.facets) != (other.builds_on, other.components, other.facets):
+        return False
+    more, less = most.holdings.said(role), least.holdings.said(role)
+    given = (more.extents.get(capability, 0) >= extent for capability, extent in less.extents.items())
+    return more is less or (more.barred <= less.barred and all(given))

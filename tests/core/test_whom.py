@@ -1,0 +1,82 @@
+"""Who gains and loses is told as an impact tells it, with less asked: `compare` holds both beside each other."""
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from gonfalon.core import Engine, branches
+from gonfalon.core.changes import SetAnswer, SetBuildsOn, apply
+from gonfalon.core.policy import Assignment, Subject
+from gonfalon.core.whom import whom
+from tests.core.harbour import NOW, harbour
+from tests.core.test_impact import FEW, compare, tell_apart_any_number
+from tests.core.test_two_readings import GRADED, ROLES, TREE, policies
+
+WORDS = ["barred", "withheld", None, "own", "team", "all"]
+REMOVALS = [capability for capability in GRADED if capability.endswith((".remove", ".move"))]
+TYPES = ("berth", "notice")
+
+
+def told(before, *changes):
+    was = Engine(before, TREE)
+    return whom(was.surveyor, was.changed(apply(before, changes)).surveyor, NOW)
+
+
+@pytest.mark.parametrize("word", WORDS)
+@FEW
+@given(policies(), st.sampled_from(ROLES), st.sampled_from(GRADED))
+def test_one_word_in_one_cell_touches_whom_asking_everything_tells(word, policy, role, capability):
+    compare(policy, apply(policy, [SetAnswer(role, capability, word)]))
+
+
+@pytest.mark.usefixtures("of_many")
+@FEW
+@given(policies(), st.sampled_from(ROLES[:2]), st.sampled_from(REMOVALS), st.sampled_from(WORDS))
+def test_so_does_a_word_of_the_baseline_about_whole_branches(policy, role, capability, word):
+    compare(policy, apply(policy, [SetAnswer(role, capability, word)]))
+
+
+@pytest.fixture
+def of_many(monkeypatch):
+    """However few, they are asked as many are."""
+    tell_apart_any_number(monkeypatch)
+
+
+@pytest.fixture
+def branches_asked(monkeypatch):
+    """Which accounts any branch is asked about, as they are."""
+    asked = []
+    keep = branches.keep_unfailing
+
+    def noting(crowd, near, passed):
+        asked.extend(who.id for who in crowd.holders)
+        keep(crowd, near, passed)
+
+    monkeypatch.setattr(branches, "keep_unfailing", noting)
+    return asked
+
+
+@pytest.mark.usefixtures("of_many")
+def test_no_branch_is_asked_about_for_whom_a_node_with_nothing_beneath_turns(branches_asked):
+    given = [Assignment("a", "stopped", Subject.account("ada"))]
+    before = harbour(roles={"everyone": {}, "stopped": {"berth.remove": "barred"}}, assignments=given)
+    touched = told(before, *(SetAnswer("everyone", f"{type}.remove", "all") for type in TYPES))
+    assert {"ben", "cy", None} <= touched.gain
+    assert branches_asked == []
+
+
+def test_what_may_turn_for_whoever_is_touched_is_told_by_action():
+    before = harbour(roles={"everyone": {}, "writer": {"berth.edit": "all"}}, assignments=[])
+    touched = told(before, SetAnswer("everyone", "berth.history", "all"))
+    assert touched.gain == touched.actions.keys()
+    assert {frozenset(actions) for actions in touched.actions.values()} == {frozenset({"history"})}
+
+
+def test_a_role_that_says_no_instead_of_nothing_gives_more_where_it_builds_on_a_bar():
+    roles = {"writer": {"berth.history": "barred"}, "guest": {}, "lead": {"berth.history": "all"}}
+    given = [Assignment(role, role, Subject.account("ada")) for role in ("guest", "lead")]
+    before = apply(harbour(roles=roles, assignments=given), [SetBuildsOn("guest", "writer")])
+    says_no = SetAnswer("guest", "berth.history", "withheld")
+    after = apply(before, [says_no])
+    assert told(before, says_no).gain == {"ada"}
+    assert told(after, SetAnswer("guest", "berth.history", None)).lose == {"ada"}
