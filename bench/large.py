@@ -26,6 +26,7 @@ TOLD = """([cell, key, where, words]) => new Promise(done => {
 })"""
 IN_TRAY = ('[aria-label="Staged changes"]', "would break")
 BEFORE_STAGED = ("[role=status]", "The baseline(?!.*Counting)")
+ALL_BEFORE_STAGED = ("[role=status]", "The baseline(?!.*(Counting|working out))")
 FIRST = 120_000
 """Milliseconds that the first answer of a server process may take, on a slow machine."""
 PACE = 150
@@ -53,7 +54,9 @@ def main(address: str) -> None:
             show(f"the impact of a staged {cell}", [impact(page, role, cell) for role in ROLES[1:4]])
         show("the same right after something was applied", [impact_after_apply(page, cell) for cell in CELLS])
         for cell in CELLS:
-            show(f"whom {cell} of the baseline would touch", [previewed(page, role, cell) for role in BASELINE])
+            for what, where in (("whom", BEFORE_STAGED), ("and what and where", ALL_BEFORE_STAGED)):
+                took = [told(page, role, cell, *where) for role in BASELINE]
+                show(f"{what} {cell} of the baseline would touch", took)
         page.goto("/verify")
         page.wait_for_load_state("networkidle")
         show("four roles are compared", [compared(page) for _ in range(5)])
@@ -95,11 +98,6 @@ def impact_after_apply(page: Page, cell: str) -> float:
     with page.expect_response(lambda r: r.url.endswith("/undo")):
         page.get_by_role("button", name="Undo: ").first.click()
     return took
-
-
-def previewed(page: Page, role: str, cell: str) -> float:
-    """From a key pressed on the baseline to what is told before anything is staged."""
-    return told(page, role, cell, *BEFORE_STAGED)
 
 
 def told(page: Page, role: str, cell: str, where: str, words: str) -> float:

@@ -7,6 +7,7 @@
 Nothing here decides; `engine` does. Ids are strings, times are aware datetimes.
 """
 
+from bisect import bisect_right
 from collections.abc import Mapping
 from dataclasses import dataclass, field, fields
 from datetime import datetime
@@ -303,6 +304,16 @@ class Policy:
     def all_groups(self, account: Account) -> frozenset[str]:
         """Every group the account is a member of, those above its own included."""
         return frozenset(chain.from_iterable([self._group_chains[own] for own in account.groups]))
+
+    def gives_the_same(self, at: datetime, later: datetime) -> bool:
+        """Whether nothing given begins or ends between two moments, so that one is answered like the other (§3)."""
+        return bisect_right(self._turning_times, at) == bisect_right(self._turning_times, later)
+
+    @cached_property
+    def _turning_times(self) -> list[datetime]:
+        """When anything given begins or ends, ascending."""
+        given: list[Assignment | DirectGrant] = [*self.assignments.values(), *self.direct_grants.values()]
+        return sorted(time for one in given for time in (one.period.starts, one.period.ends) if time is not None)
 
     @property
     def baseline(self) -> tuple[str, ...]:

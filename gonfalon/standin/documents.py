@@ -26,7 +26,7 @@ from gonfalon.core.policy import Assignment, DirectGrant, Policy
 from gonfalon.core.writing import write_scope
 from gonfalon.ids import LONGEST_ID
 from gonfalon.ledger.models import By, Entry, record
-from gonfalon.moment import new_id
+from gonfalon.moment import new_id, now
 from gonfalon.standin.expectations import as_asked
 from gonfalon.standin.models import Expectation
 
@@ -248,11 +248,11 @@ def _narrowing(was: Policy, now: Policy, by: By) -> None:
         _keep(access.Lock, id, said, {"locked_by": by.actor})
 
 
-def _expectations(was: Policy, now: Policy) -> None:
-    for id in _changed(was.expectations, now.expectations):
-        e = now.expectations[id]
+def _expectations(was: Policy, policy: Policy) -> None:
+    for id in _changed(was.expectations, policy.expectations):
+        e = policy.expectations[id]
         said = {"question": dict(e.question), "expect": e.expect, "reason": str(e.reason or ""), "note": e.note}
-        _keep(Expectation, id, said, {})
+        _keep(Expectation, id, {**said, "recorded_at": now()}, {})
 
 
 def _keep(model: Any, id: str, said: Mapping[str, Any], made: Mapping[str, Any]) -> None:

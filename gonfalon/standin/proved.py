@@ -8,7 +8,7 @@ those are asked that it can touch.
 """
 
 from dataclasses import dataclass
-from datetime import datetime, timedelta
+from datetime import datetime
 
 from django.db import connection
 from django.db.models import Count, Max
@@ -19,9 +19,6 @@ from gonfalon.core.survey import Surveyor
 from gonfalon.server.presence import Presence
 from gonfalon.standin.expectations import as_asked
 from gonfalon.standin.models import Expectation
-
-_FRESH = timedelta(minutes=1)
-"""Something given may begin or end at any time, so that nothing is kept longer."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,9 +31,9 @@ class Proved:
     survey: Surveyor
 
     def is_all_there_is(self) -> bool:
-        """Whether none was recorded or dropped since. One query."""
-        there = Expectation.objects.aggregate(count=Count("pk"), last=Max("pk"))
-        last = max((row.pk for row in self.rows), default=None)
+        """Whether none was recorded, said otherwise or dropped since. One query."""
+        there = Expectation.objects.aggregate(count=Count("pk"), last=Max("recorded_at"))
+        last = max((row.recorded_at for row in self.rows), default=None)
         return (there["count"], there["last"]) == (len(self.rows), last)
 
 
@@ -45,7 +42,7 @@ _kept: dict[str, Proved] = {}
 
 
 def how_they_stand(presence: Presence, *, anew: bool = False) -> Proved:
-    """Ask every expectation, or give what was answered within the last minute under the same policy and tree.
+    """Ask every expectation, or give what was answered before, while nothing given has begun or ended since.
 
     After a change of policy, or with staged changes tried out, those are asked that the difference can touch; `anew`
     all of them in any case. One query, two where expectations were recorded or dropped since.
@@ -58,13 +55,15 @@ def how_they_stand(presence: Presence, *, anew: bool = False) -> Proved:
         kept = Proved(rows, results, presence.at, survey)
     elif kept.survey is not survey:
         results = proved_again(kept.results, kept.survey.engine, survey.engine, presence.at)
-        kept = Proved(kept.rows, results, kept.at, survey)
+        kept = Proved(kept.rows, results, presence.at, survey)
     if presence.snapshot is presence.in_force:
         _kept[database] = kept
     return kept
 
 
 def _still_stands(kept: Proved, presence: Presence) -> bool:
-    """Whether it is recent, about the same tree, and of all that is expected."""
-    same_tree = kept.survey.tree is presence.survey.tree
-    return same_tree and presence.at - kept.at <= _FRESH and kept.is_all_there_is()
+    """Whether it is about the same tree, nothing given has begun or ended, and it is all that is expected."""
+    survey = kept.survey
+    if survey.tree is not presence.survey.tree or not survey.policy.gives_the_same(kept.at, presence.at):
+        return False
+    return kept.is_all_there_is()

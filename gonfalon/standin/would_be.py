@@ -7,7 +7,7 @@ would_be.changed.turned["ada"]          # what turns for an account
 
 from collections import OrderedDict
 from dataclasses import dataclass
-from datetime import datetime, timedelta
+from datetime import datetime
 from functools import cached_property
 from typing import NamedTuple
 
@@ -20,8 +20,6 @@ from gonfalon.core.whom import Whom, whom
 from gonfalon.server.presence import Presence
 
 _MOST_KEPT = 8
-_FRESH = timedelta(minutes=1)
-"""Something given may begin or end at any time, so that nothing is kept longer."""
 
 
 @dataclass(frozen=True)
@@ -31,6 +29,10 @@ class WouldBe:
     before: Surveyor
     after: Surveyor
     at: datetime
+
+    def stands_at(self, at: datetime) -> bool:
+        """Whether nothing given has begun or ended since, on either side."""
+        return all(side.policy.gives_the_same(self.at, at) for side in (self.before, self.after))
 
     @cached_property
     def changed(self) -> Impact:
@@ -63,7 +65,7 @@ def as_staged(presence: Presence) -> WouldBe:
     versions = presence.snapshot.version, presence.nodes.version
     key = Key(str(connection.settings_dict["NAME"]), owner, versions, staged)
     kept = _kept.get(key)
-    if kept is None or presence.at - kept.at > _FRESH:
+    if kept is None or not kept.stands_at(presence.at):
         policy = with_staged(rows, presence.snapshot.policy)
         unchanged = policy is presence.snapshot.policy
         before = presence.survey

@@ -1,10 +1,16 @@
 """How all expectations stand: kept while nothing changes, and after a change asked only as far as it reaches."""
 
+from dataclasses import replace
+from datetime import UTC, datetime, timedelta
+
 import pytest
 
 from gonfalon.content.nodes import content
-from gonfalon.standin import proved
-from tests.api.conftest import apply, ok
+from gonfalon.ledger.models import By
+from gonfalon.server import presence
+from gonfalon.standin import proved, would_be
+from gonfalon.standin.documents import install, whole_policy
+from tests.api.conftest import apply, ok, stage
 from tests.api.test_change_sets import EDIT, GIVE, STOP
 from tests.api.test_desk import LOFT, tag
 
@@ -33,6 +39,32 @@ def test_after_a_change_they_stand_as_if_all_were_asked(odile, change):
     assert (ok(odile.get("crossbar")), last().results) == told
 
 
+ENDS = datetime(2027, 6, 1, tzinfo=UTC)
+MOMENT = timedelta(microseconds=1)
+
+
+def test_they_stand_until_something_given_begins_or_ends(odile, monkeypatch):
+    apply(odile, GIVE)
+    monkeypatch.setattr(presence, "now", lambda: ENDS - 2 * MOMENT)
+    ok(odile.get("crossbar"))
+    first = last()
+    for at, stands in ((ENDS - MOMENT, True), (ENDS, False)):
+        monkeypatch.setattr(presence, "now", lambda at=at: at)
+        ok(odile.get("crossbar"))
+        assert (last() is first) == stands
+
+
+def test_so_does_what_is_staged(odile, monkeypatch):
+    monkeypatch.setattr(presence, "now", lambda: ENDS - 2 * MOMENT)
+    stage(odile, GIVE)
+    assert ok(odile.get("change-set/touched"))["gain"] == 1
+    [kept] = would_be._kept.values()
+    for at, gain in ((ENDS - MOMENT, 1), (ENDS, 0)):
+        monkeypatch.setattr(presence, "now", lambda at=at: at)
+        assert ok(odile.get("change-set/touched"))["gain"] == gain
+        assert (kept in would_be._kept.values()) == (gain == 1)
+
+
 def test_some_fail_that_held(odile):
     before = ok(odile.get("crossbar"))["holding"]
     apply(odile, EDIT | {"capability": "berth.publish", "says": "own"})
@@ -46,7 +78,6 @@ def test_what_a_change_cannot_touch_is_not_asked(odile):
     ok(odile.get("crossbar"))
     assert last() is not first
     assert any(was is now for was, now in zip(first.results, last().results, strict=True))
-    assert last().at == first.at, "what stays as it was is no fresher than it was"
 
 
 def test_one_that_was_recorded_meanwhile_is_asked_too(odile):
@@ -55,6 +86,23 @@ def test_one_that_was_recorded_meanwhile_is_asked_too(odile):
     ok(odile.post("expectations", asked), 201)
     apply(odile, EDIT)
     assert ok(odile.get("crossbar"))["expectations"] == len(last().rows) == 13
+
+
+def test_one_recorded_in_the_place_of_one_dropped_is_asked(odile):
+    asked = {"account": "ines", "action": "edit", "node": "p3-sail-loft"}
+    dropped = ok(odile.post("expectations", asked | {"expect": "deny"}), 201)["id"]
+    holding = ok(odile.get("crossbar"))["holding"]
+    ok(odile.delete(f"expectations/{dropped}"), 204)
+    ok(odile.post("expectations", asked | {"expect": "allow"}), 201)
+    assert ok(odile.get("crossbar"))["holding"] == holding + 1
+
+
+def test_one_said_otherwise_by_a_document_is_asked(odile):
+    holding = ok(odile.get("crossbar"))["holding"]
+    policy = whole_policy()
+    id, first = next((id, e) for id, e in policy.expectations.items() if e.expect == "allow")
+    install(replace(policy, expectations={**policy.expectations, id: replace(first, expect="deny")}), By("odile"))
+    assert ok(odile.get("crossbar"))["holding"] == holding - 1
 
 
 def test_what_is_written_on_a_page_changes_none_of_them(odile, ines):
