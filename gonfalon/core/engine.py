@@ -62,8 +62,11 @@ class Engine:
         self.policy = policy
         self.tree = policy.tree if tree is None else tree
         self.holdings: Holdings = Holdings(policy, None if like is None else like.holdings)
+        known = None if like is None else like.limits
         same_limits = like is not None and like.policy.limits is policy.limits and like.tree is self.tree
-        self.limits: LimitIndex = like.limits if like and same_limits else LimitIndex(policy.limits.values(), self.tree)
+        self.limits: LimitIndex = (
+            known if known and same_limits else LimitIndex(policy.limits.values(), self.tree, like=known)
+        )
         self._quick = QuickAnswers(self.holdings, self.limits, self.tree)
         self._locks: dict[str, list[Lock]] = {}
         for lock in policy.locks.values():

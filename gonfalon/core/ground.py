@@ -4,7 +4,9 @@ ground = Ground(engine.policy, engine.limits, engine.tree)
 ground.authors.near(account)       # ascending positions in the tree
 """
 
+from collections.abc import Iterable, Mapping
 from functools import cached_property
+from typing import TypeVar
 
 import numpy as np
 
@@ -15,6 +17,8 @@ from gonfalon.core.limits import LimitIndex
 from gonfalon.core.policy import Policy
 from gonfalon.core.roll import Roll
 from gonfalon.core.tree import Tree
+
+T = TypeVar("T")
 
 
 class Ground:
@@ -49,9 +53,30 @@ class Ground:
         return same and self.policy.locks is other.policy.locks
 
     @cached_property
+    def edges(self) -> frozenset[int]:
+        """Where along the tree something begins or ends that the policy may mind, or the other it was made like."""
+        like = self._like
+        was = Policy() if like is None else like.policy
+        branches = {limit.node for limit in _others(self.policy.limits, was.limits)}
+        for account in _others(self.policy.accounts, was.accounts):
+            branches.update(*account.reach.values())
+        for given in _others(self.policy.assignments, was.assignments):
+            branches.update(given.scope.branches or ())
+        for direct in _others(self.policy.direct_grants, was.direct_grants):
+            branches.update(direct.scope.branches or ())
+        spans = [self.tree.branch(id) for id in branches if id in self.tree]
+        edges = frozenset(edge for span in spans for edge in (span.start, span.start + 1, span.stop))
+        return edges if like is None else edges | like.edges
+
+    @cached_property
     def locked(self) -> Bools:
         """Which nodes have a lock on the whole of them."""
         nodes = {k.node for k in self.policy.locks.values() if k.field is None and k.component is None}
         locked = np.zeros(len(self.tree), dtype=bool)
         locked[[self.tree.index[node] for node in nodes if node in self.tree]] = True
         return locked
+
+
+def _others(every: Mapping[str, T], was: Mapping[str, T]) -> Iterable[T]:
+    """Those that others do not have, as the very same object."""
+    return () if every is was else [one for key, one in every.items() if was.get(key) is not one]

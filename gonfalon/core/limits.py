@@ -27,9 +27,12 @@ _NONE = InForce(None)
 
 
 class LimitIndex:
-    """All limits, found by subject and node; those on nodes of a tree also as steps along it."""
+    """All limits, found by subject and node; those on nodes of a tree also as steps along it.
 
-    def __init__(self, limits: Iterable[Limit], tree: Tree = EMPTY_TREE) -> None:
+    Made `like` another over the same tree, it takes over what that knows of subjects with the same limits.
+    """
+
+    def __init__(self, limits: Iterable[Limit], tree: Tree = EMPTY_TREE, like: "LimitIndex | None" = None) -> None:
         self.tree = tree
         self._steps: dict[tuple[Subject, str], Steps | None] = {}
         self._along: dict[Subject, Steps] = {}
@@ -42,6 +45,9 @@ class LimitIndex:
                 self._bits.setdefault(action, len(self._bits))
             self.subjects[limit.effect].add(limit.to)
             self._by_subject.setdefault(limit.to, {}).setdefault(limit.node, []).append(limit)
+        if like is not None and like.tree is tree and like._bits == self._bits:
+            alike = {s for s, by_node in self._by_subject.items() if like._by_subject.get(s) == by_node}
+            self._along |= {subject: along for subject, along in like._along.copy().items() if subject in alike}
 
     def in_force(self, subject: Subject, action: str, target: Target) -> InForce:
         """Walk from the target up to its root, as §4 tells."""

@@ -5,7 +5,7 @@ places.positions            # one of each class, ascending
 places.count(turned)        # how many places some answers, `[holders, classes]`, stand for
 """
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from datetime import datetime
 
@@ -14,7 +14,6 @@ from numpy.typing import NDArray
 
 from gonfalon.core.arrays import Bools, Ints
 from gonfalon.core.holding import Holding
-from gonfalon.core.policy import Assignment, DirectGrant
 from gonfalon.core.question import Who
 from gonfalon.core.sheet import Sheet
 from gonfalon.core.survey import Surveyor
@@ -114,23 +113,8 @@ def classes_of_children(sides: Sides) -> Ints:
     tree = sides[0].survey.tree
     starting = np.zeros(len(tree) + 1, dtype=bool)
     for side in sides:
-        starting[list(_edges(side))] = True
+        starting[list(side.survey.ground.edges)] = True
     sites, trees = tree.codes("site"), tree.codes("tree")
     facts = sites * (int(trees.max(initial=0)) + 1) + trees
     classes: Ints = np.cumsum(starting[:-1]) * (int(facts.max(initial=0)) + 1) + facts
     return classes
-
-
-def _edges(side: Side) -> Iterator[int]:
-    """Where along the tree something begins or ends that a policy may mind."""
-    policy, tree = side.survey.policy, side.survey.tree
-    branches = {limit.node for limit in policy.limits.values()}
-    for account in policy.accounts.values():
-        branches.update(*account.reach.values())
-    given: list[Assignment | DirectGrant] = [*policy.assignments.values(), *policy.direct_grants.values()]
-    for one in given:
-        branches.update(one.scope.branches or ())
-    for id in branches:
-        if id in tree:
-            span = tree.branch(id)
-            yield from (span.start, span.start + 1, span.stop)

@@ -9,7 +9,8 @@ from collections.abc import Iterator, Mapping
 from dataclasses import replace
 from datetime import datetime
 
-from gonfalon.core.places import Side, Sides
+from gonfalon.core.places import Sides
+from gonfalon.core.policy import Account
 from gonfalon.core.question import Question
 from gonfalon.core.tree import profile
 from gonfalon.core.turned import Turns, turns_of
@@ -27,8 +28,9 @@ class ProfileAsker:
         self.sides, self.at = sides, at
         rules = (key for side in sides for key, rule in side.survey.policy.fields.items() if rule.mode != "open")
         self._fields = sorted({field for type, field in rules if type == PROFILE})
-        self._members = [_members(side) for side in sides]
-        self._same_people = sides[0].survey.policy.accounts == sides[1].survey.policy.accounts
+        was, now = (side.survey.policy.accounts for side in sides)
+        self._same_people = was == now
+        self._members = [_members(was)] * 2 if self._same_people else [_members(was), _members(now)]
 
     def turns(self, who: str | None, actions: frozenset[str]) -> Turns:
         """What turns for an account about profiles: `see account`, `see-field account.phone` and the like."""
@@ -99,10 +101,10 @@ class ProfileAsker:
         return Counter((self._near(0, who, teams[0], id), self._near(1, who, teams[1], id)) for id in {**was, **now})
 
 
-def _members(side: Side) -> dict[str, set[str]]:
+def _members(accounts: Mapping[str, Account]) -> dict[str, set[str]]:
     """The direct members of each group that has any."""
     members: dict[str, set[str]] = {}
-    for account in side.survey.policy.accounts.values():
+    for account in accounts.values():
         for group in account.groups:
             members.setdefault(group, set()).add(account.id)
     return members

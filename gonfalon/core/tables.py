@@ -37,9 +37,14 @@ class Tables:
     """
 
     def __init__(self, policy: Policy, like: "Tables | None" = None) -> None:
+        self._policy = policy
         known = {} if like is None else like._column
-        capabilities = dict.fromkeys((*known, *(c for role in policy.roles.values() for c in role.grants)))
-        capabilities |= dict.fromkeys(direct.capability for direct in policy.direct_grants.values())
+        capabilities = dict.fromkeys(known)
+        for role in policy.roles.values():
+            if like is None or like._policy.roles.get(role.key) is not role:
+                capabilities.update(dict.fromkeys(role.grants))
+        if like is None or like._policy.direct_grants is not policy.direct_grants:
+            capabilities.update(dict.fromkeys(direct.capability for direct in policy.direct_grants.values()))
         self.every: list[Said] = []
         self._column: dict[str, int] = {capability: i for i, capability in enumerate(capabilities, start=1)}
         """The first is one that nobody speaks of."""

@@ -15,7 +15,7 @@ from gonfalon.core.askers import Asker
 from gonfalon.core.branches import BranchesAsker
 from gonfalon.core.comparison import Comparison, Part
 from gonfalon.core.engine import Engine
-from gonfalon.core.policy import Policy
+from gonfalon.core.policy import OPEN_FIELD, FieldRule, Policy
 from gonfalon.core.question import Who
 from gonfalon.core.survey import Surveyor
 from gonfalon.core.turned import Turns
@@ -78,11 +78,21 @@ class _Known:
 
 
 def _gives_all_of(most: Engine, least: Engine) -> bool:
-    """Whether roles give in one policy whatever they give in another and bar nothing besides, all else being equal."""
-    others = {part.name for part in fields(Policy)} - {"roles", "tree", "expectations"}
+    """Whether roles and field rules of one policy give all that those of another give, and bar no more; else equal."""
+    others = {part.name for part in fields(Policy)} - {"roles", "fields", "tree", "expectations"}
     same = most.tree is least.tree and all(getattr(most.policy, o) is getattr(least.policy, o) for o in others)
-    roles = most.policy.roles
-    return same and roles.keys() == least.policy.roles.keys() and all(_says_all_of(most, least, key) for key in roles)
+    roles, rules = most.policy.roles, most.policy.fields
+    if not same or roles.keys() != least.policy.roles.keys():
+        return False
+    ruled = {*rules, *least.policy.fields} if rules is not least.policy.fields else ()
+    passed = (_passes_all_of(rules.get(key, OPEN_FIELD), least.policy.fields.get(key, OPEN_FIELD)) for key in ruled)
+    return all(passed) and all(_says_all_of(most, least, key) for key in roles)
+
+
+def _passes_all_of(most: FieldRule, least: FieldRule) -> bool:
+    if most.mode == "table" and least.mode == "table":
+        return all(marks <= most.table.get(role, frozenset()) for role, marks in least.table.items())
+    return most.mode in ("open", least.mode)
 
 
 def _says_all_of(most: Engine, least: Engine, role: str) -> bool:

@@ -8,15 +8,17 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from gonfalon.core.arrays import either, met
+from gonfalon.core.changes import GiveRole, SetLimit, SetReach
 from gonfalon.core.crowd import Crowd
 from gonfalon.core.ground import Ground
 from gonfalon.core.pairs import may_each
 from gonfalon.core.places import Places, Side, classes_of_children
-from gonfalon.core.policy import Account
+from gonfalon.core.policy import Account, Limit, Subject
 from gonfalon.core.question import MadeUp
 from gonfalon.core.sheet import at_once
 from gonfalon.core.tables import Level
-from tests.core.harbour import NODES, NOW, engine, give
+from gonfalon.core.vocabulary import Effect
+from tests.core.harbour import NODES, NOW, engine, give, only
 from tests.core.test_survey import engines
 
 PEOPLE = (None, "ada", "ben", "cy", "gone", "key")
@@ -115,6 +117,21 @@ def test_a_new_node_is_answered_alike_under_all_places_of_a_class(asked):
     of_classes = everywhere[:, places.positions]
     assert (of_classes[:, places.row_of] == everywhere).all()
     assert (places.count(of_classes[:, :, 0]) == everywhere[:, :, 0].sum(axis=1)).all()
+
+
+@pytest.mark.parametrize(
+    "change",
+    [
+        SetLimit(Limit("l", "loft", Subject.role("writer"), Effect.STOP)),
+        SetReach("ben", "content", frozenset({"loft"})),
+        GiveRole(give(id="new", scope=only(branches=["loft"]))),
+    ],
+)
+def test_where_something_begins_or_ends_is_looked_up_for_what_is_new(change):
+    before = engine(roles={"writer": {}}, assignments=[give(scope=only(branches=["fees"]))])
+    was = before.surveyor.ground.edges
+    after = before.changed(change.apply(before.policy))
+    assert after.surveyor.ground.edges == Ground(after.policy, after.limits, after.tree).edges > was > set()
 
 
 def test_places_that_are_not_asked_have_no_row():

@@ -86,6 +86,19 @@ def test_over_the_whole_tree_is_the_walk_from_each_node(nodes, given_limits):
             assert found is walked
 
 
+def test_what_limits_come_to_is_taken_over_for_those_who_have_the_same():
+    tree = Tree.build([Node("n0", None, "content", "quay", "t"), Node("n1", "n0", "content", "quay", "t")])
+    other = Subject.role("lead")
+    stop, bar = Limit("a", "n0", WRITER, Effect.STOP, "branch"), Limit("b", "n1", other, Effect.BAR, "node")
+    before = LimitIndex([stop, bar], tree)
+    known = [before.along(subject) for subject in (WRITER, other)]
+    after = LimitIndex([stop, bar, Limit("c", "n1", other, Effect.STOP, "node")], tree, like=before)
+    assert after.along(WRITER) is known[0]
+    assert after.along(other) is not known[1]
+    named = Limit("d", "n1", other, Effect.STOP, "node", frozenset({"edit"}))
+    assert LimitIndex([stop, bar, named], tree, like=before).along(WRITER) is not known[0], "actions have other bits"
+
+
 @given(forests())
 def test_ends_close_every_branch(nodes):
     tree = Tree.build(nodes)
