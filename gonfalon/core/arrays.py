@@ -9,11 +9,20 @@ Bools = NDArray[np.bool_]
 Ints = NDArray[np.intp]
 """Positions in a tree, rows of a sheet, numbers of things: places in some other array."""
 
+Words = NDArray[np.uint64]
+"""Sets of holders, one a row: a bit for each, 64 in a word."""
+
 
 def has(bits: Bits, column: int) -> Bools:
     """Where the bit of a column is set."""
     has: Bools = np.not_equal(bits & bits.dtype.type(1 << column), 0)
     return has
+
+
+def ascending(numbers: Ints) -> Ints:
+    """The order of some numbers, equal ones as they come; small integers are sorted many times as fast."""
+    small = int(numbers.max(initial=0)) < 1 << 15
+    return np.argsort(numbers.astype(np.int16) if small else numbers, kind="stable")
 
 
 def joined(ones: Ints, others: Ints) -> tuple[Ints, Ints]:
@@ -46,3 +55,28 @@ def met(whose: Ints, bits: Bits, count: int) -> Bits:
         firsts = np.concatenate(([0], np.diff(whose).nonzero()[0] + 1))
         found[whose[firsts]] = np.bitwise_or.reduceat(bits, firsts)
     return found
+
+
+def packed(holds: Bools) -> Words:
+    """`[columns, words]` who of `[holders, columns]` has each column."""
+    octets = np.packbits(holds, axis=0, bitorder="little").T
+    padded = np.zeros((len(octets), -(-len(holds) // 64) * 8), dtype=np.uint8)
+    padded[:, : octets.shape[1]] = octets
+    words: Words = padded.view("<u8")
+    return words
+
+
+def members(words: Words) -> tuple[Ints, Ints]:
+    """Every pair of a set and a holder in it, in the order of the sets."""
+    octets = words.view(np.uint8)
+    row, place = octets.nonzero()
+    pair, bit = np.unpackbits(octets[row, place][:, None], axis=1, bitorder="little").nonzero()
+    return row[pair], place[pair] * 8 + bit
+
+
+def words_of(row: Ints, holder: Ints, rows: int, holders: int) -> Words:
+    """`[rows, words]` the sets of some pairs."""
+    words = np.zeros((rows, -(-holders // 64)), dtype="<u8")
+    bits = np.uint64(1) << (holder & 63).astype(np.uint64)
+    np.bitwise_or.at(words.reshape(-1), row * words.shape[1] + (holder >> 6), bits)
+    return words

@@ -12,7 +12,7 @@ from typing import NamedTuple
 
 import numpy as np
 
-from gonfalon.core.arrays import Ints, spread
+from gonfalon.core.arrays import Ints, ascending, joined, spread
 from gonfalon.core.policy import Account
 from gonfalon.core.tree import Tree
 
@@ -54,15 +54,24 @@ class Authors:
             self._near[account.id] = np.unique(np.concatenate((self.by(account), *of_groups)))
         return self._near[account.id]
 
+    def near_to(self, accounts: Sequence[Account | None]) -> tuple[Ints, Ints]:
+        """Pairs of an author's number and the place of an account that is that author, or a direct fellow member."""
+        whose, (edges, groups) = self.numbered(accounts), self._groups_of
+        own = (whose.author >= 0).nonzero()[0]
+        by_group = ascending(groups)
+        fellow, pair = joined(whose.group, groups[by_group])
+        authors = np.repeat(np.arange(len(edges) - 1), np.diff(edges))[by_group[pair]]
+        return np.concatenate((whose.author[own], authors)), np.concatenate((own, whose.member[fellow]))
+
     def work(self, codes: Ints) -> Work:
         """The work on some rows, by the number of each row's author as `Tree.author_codes` has it."""
-        order = _ascending(codes)
+        order = ascending(codes)
         order = order[np.searchsorted(codes[order], 0) :]
         author = codes[order]
         edges, groups = self._groups_of
         row, at = spread(edges[author], edges[author + 1])
         group = groups[at]
-        by_group = _ascending(group)
+        by_group = ascending(group)
         return Work(author, order, group[by_group], order[row[by_group]])
 
     def numbered(self, accounts: Sequence[Account | None]) -> Numbered:
@@ -91,9 +100,3 @@ class Authors:
         each = [[] if who is None else [self._groups[group] for group in who.groups] for who in known]
         edges = np.cumsum([0, *(len(groups) for groups in each)], dtype=np.intp)
         return edges, np.array([*chain(*each)], dtype=np.intp)
-
-
-def _ascending(numbers: Ints) -> Ints:
-    """The order of some numbers, equal ones as they come; small integers are sorted many times as fast."""
-    small = int(numbers.max(initial=0)) < 1 << 15
-    return np.argsort(numbers.astype(np.int16) if small else numbers, kind="stable")

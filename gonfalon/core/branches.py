@@ -10,15 +10,23 @@ holds a node whose own answer turned can turn, and it is asked about on the side
 from collections.abc import Sequence
 from datetime import datetime
 from functools import cached_property
+from typing import NamedTuple
 
 import numpy as np
 
-from gonfalon.core.arrays import Bits, Ints, has
+from gonfalon.core.arrays import Bits, Ints, has, members, packed
 from gonfalon.core.crowd import Crowd
 from gonfalon.core.places import Places, Sides, sheets_of
 from gonfalon.core.sheet import MOST_CELLS, Sheet
 from gonfalon.core.turned import Turns, turns_of
-from gonfalon.core.whole_branches import keep_unfailing
+from gonfalon.core.whole_branches import unfailing
+
+
+class Asked(NamedTuple):
+    """Places of some accounts among all, and `[accounts, places]` what turns for them about each node alone."""
+
+    whose: Ints
+    turned: Bits
 
 
 class BranchesAsker:
@@ -38,32 +46,30 @@ class BranchesAsker:
         Where it is enough to know whether `anything` does, no branch is asked about for whom something turns
         where nothing lies beneath: those counts come without the branches.
         """
-        found: dict[str | None, Turns] = {}
-        step = max(1, MOST_CELLS // max(1, len(self.places.positions), len(self._branches[0])))
+        counts = np.zeros((2, len(who), len(self.actions)), dtype=np.intp)
+        bare = self.tree.ends[self.places.positions] == self.places.positions + 1
+        asked: tuple[list[Asked], list[Asked]] = [], []
+        step = max(1, MOST_CELLS // max(1, len(bare)))
         for first in range(0, len(who), step):
-            some = who[first : first + step]
-            was, now = (self._alone(side, sheet, some) for side, sheet in enumerate(self.sheets))
-            turning = (1, now & ~was), (0, was & ~now)
-            gained, lost = (self._counted(side, some, turned, anything) for side, turned in turning)
-            for i in (np.any(gained, axis=1) | np.any(lost, axis=1)).nonzero()[0].tolist():
-                found[some[i]] = turns_of(zip(self.actions, gained[i].tolist(), lost[i].tolist(), strict=True))
-        return found
-
-    def _counted(self, side: int, who: Sequence[str | None], turned: Bits, anything: bool) -> Ints:
-        """`[accounts, actions]` at how many nodes what is `turned`, asked of each alone, turns for the whole of it."""
-        bare = turned[:, self.tree.ends[self.places.positions] == self.places.positions + 1]
-        counts = self._by_action(bare)
-        asked = np.any(turned, axis=1)
-        if anything:
-            asked &= ~np.any(bare, axis=1)
-        some = asked.nonzero()[0]
-        if len(some):
-            counts[some] += self._by_action(self._branches_passing(side, [who[i] for i in some.tolist()], turned[some]))
-        return counts
-
-    def _by_action(self, bits: Bits) -> Ints:
-        """`[accounts, actions]` in how many rows of some bits, `[accounts, rows]`, each action is."""
-        return np.stack([np.count_nonzero(has(bits, i), axis=1) for i in range(len(self.actions))], axis=1)
+            some = np.arange(first, min(first + step, len(who)))
+            was, now = (
+                self._alone(side, sheet, [who[i] for i in some.tolist()]) for side, sheet in enumerate(self.sheets)
+            )
+            for side, turned in enumerate((was & ~now, now & ~was)):
+                for i in range(len(self.actions)):
+                    counts[side, some, i] = np.count_nonzero(has(turned[:, bare], i), axis=1)
+                if anything:
+                    turned[np.any(turned[:, bare], axis=1)] = 0
+                turning = np.any(turned, axis=1).nonzero()[0]
+                asked[side].append(Asked(some[turning], turned[turning]))
+        for side, each in enumerate(asked):
+            whose, turned = (np.concatenate(parts) for parts in zip(*each, strict=True))
+            counts[side, whose] += self._branches_passing(side, [who[i] for i in whose.tolist()], turned)
+        lost, gained = counts
+        return {
+            who[i]: turns_of(zip(self.actions, gained[i].tolist(), lost[i].tolist(), strict=True))
+            for i in np.any(counts, axis=(0, 2)).nonzero()[0].tolist()
+        }
 
     def _alone(self, side: int, sheet: Sheet, who: Sequence[str | None]) -> Bits:
         """`[accounts, rows]` what each may do with each node alone: nothing where there is no such account."""
@@ -73,20 +79,25 @@ class BranchesAsker:
         alone[[holding is not None for holding in held]] = Crowd(sheet, there).may()
         return alone
 
-    def _branches_passing(self, side: int, who: Sequence[str | None], turned: Bits) -> Bits:
-        """`[accounts, branches]` which branches with a node that is `turned`, passing on this side, do so as a whole.
+    def _branches_passing(self, side: int, who: Sequence[str | None], turned: Bits) -> Ints:
+        """`[accounts, actions]` how many branches with a node that is `turned`, passing on this side, do so as a whole.
 
         On the other side none of them does, since that node fails there.
         """
+        counts = np.zeros((len(who), len(self.actions)), dtype=np.intp)
         branches, first, last = self._branches
-        passing = np.zeros((len(who), len(branches)), dtype=turned.dtype)
+        if not len(who) or not len(branches):
+            return counts
+        runs = np.stack((first, last), axis=1).ravel()
+        asked = []
         for i in range(len(self.actions)):
-            until = np.zeros((len(who), turned.shape[1] + 1), dtype=np.int32)
-            np.cumsum(has(turned, i), axis=1, out=until[:, 1:])
-            passing |= (until[:, last] > until[:, first]) * turned.dtype.type(1 << i)
+            nodes = packed(has(turned, i))
+            asked.append(np.bitwise_or.reduceat(np.concatenate((nodes, nodes[:1])), runs, axis=0)[::2])
         held = self.sides[side].holdings(who, self.at)
-        keep_unfailing(Crowd(self._wholes[side], [holding for holding in held if holding is not None]), None, passing)
-        return passing
+        crowd = Crowd(self._wholes[side], [holding for holding in held if holding is not None])
+        for i, passing in enumerate(unfailing(crowd, None, asked)):
+            counts[:, i] = np.bincount(members(passing)[1], minlength=len(who))
+        return counts
 
     @cached_property
     def _branches(self) -> tuple[Ints, Ints, Ints]:

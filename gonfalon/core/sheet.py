@@ -42,6 +42,17 @@ class Narrowed(NamedTuple):
         return [(slice(self.first[i], self.last[i]), self.bits[i]) for i in places]
 
 
+class Held(NamedTuple):
+    """Of some branches, one after the other, each kind of node in it and where in the tree the first such node is.
+
+    The branch `i` holds those from `edges[i]` to `edges[i + 1]`, its own top included.
+    """
+
+    edges: Ints
+    kind: Ints
+    first: Ints
+
+
 class Sheet:
     """What can be said of some nodes, whoever asks, for the actions of a plan.
 
@@ -213,12 +224,16 @@ class Sheet:
         return rows, positions[rows], self.tree.ends[positions[rows]]
 
     @cached_property
-    def kinds_beneath(self) -> NDArray[np.float32]:
-        """`[branches, kinds]`: how many nodes of each kind the branch of each of those rows holds, itself included."""
+    def held(self) -> Held:
+        """What the branches of those rows hold."""
         _, starts, ends = self.branches
-        count = 2 * len(self.tree.type_names)
-        held = [np.bincount(self.tree.kinds[i:j], minlength=count) for i, j in zip(starts, ends, strict=True)]
-        return np.array(held, dtype=np.float32).reshape(len(starts), count)
+        kinds, count = self.tree.kinds, 2 * len(self.tree.type_names)
+        present = [np.bincount(kinds[i:j], minlength=count) > 0 for i, j in zip(starts, ends, strict=True)]
+        branch, kind = np.array(present, dtype=bool).reshape(len(starts), count).nonzero()
+        by_kind = np.argsort(kinds, kind="stable")
+        along = kinds[by_kind].astype(np.intp) * len(self.tree) + by_kind
+        first = by_kind[np.searchsorted(along, kind * len(self.tree) + starts[branch])]
+        return Held(np.searchsorted(branch, np.arange(len(starts) + 1)), kind, first)
 
     def beneath(self, starts: Ints, ends: Ints) -> "Sheet":
         """A sheet of some branches of the tree, whole, for `remove` and `move`."""

@@ -3,18 +3,18 @@
     keep_unfailing(crowd, near, passed)      # passed: [holders, rows], the answers about each node alone
 
 Beneath the rows of a sheet lie more nodes than the sheet has: a second one is asked about them, for those
-holders and branches that a count of kinds leaves any hope.
+holders and branches that the kinds of node leave any hope.
 """
 
-from collections.abc import Iterator
+from collections.abc import Sequence
+from itertools import pairwise
 from typing import TYPE_CHECKING
 
 import numpy as np
 
-from gonfalon.core.arrays import Bits, Ints, either, has, met, spread
+from gonfalon.core.arrays import Bits, Ints, Words, ascending, has, members, met, packed, spread, words_of
+from gonfalon.core.hope import Hope
 from gonfalon.core.pairs import may_each
-from gonfalon.core.plan import Plan
-from gonfalon.core.roll import Fact
 from gonfalon.core.sheet import MOST_CELLS, at_once
 from gonfalon.core.tables import Level
 from gonfalon.core.vocabulary import WHOLE_BRANCH
@@ -22,7 +22,6 @@ from gonfalon.core.vocabulary import WHOLE_BRANCH
 if TYPE_CHECKING:
     from gonfalon.core.crowd import Crowd
 
-_NONE = np.array([], dtype=np.intp)
 _DEARER = 8
 """Asking about a cell by itself costs so many times what one among all cells of all holders does."""
 
@@ -35,30 +34,57 @@ def keep_unfailing(crowd: "Crowd", near: Level | None, passed: Bits) -> None:
     asked = passed[:, rows] & sheet.plan.whole_branch
     if sheet.positions is None:
         holder, branch = asked.nonzero()
-        _keep(passed, holder, rows[branch], _all_of(passed, holder, starts[branch], ends[branch]), sheet.plan)
-        return
-    asked[[i for i, who in enumerate(crowd.holders) if who.keyholder]] = 0
-    hopeless = asked & _hopeless(crowd, asked, near)
-    passed[:, rows] ^= hopeless
-    holder, branch = (asked ^ hopeless).nonzero()
+        asked[holder, branch] &= _all_of(passed, holder, starts[branch], ends[branch])
+    else:
+        columns = [i for i, action in enumerate(sheet.plan.actions) if action in WHOLE_BRANCH]
+        each = unfailing(crowd, near, [packed(has(asked, column)) for column in columns])
+        asked[:] = 0
+        for column, words in zip(columns, each, strict=True):
+            branch, holder = members(words)
+            asked[holder, branch] |= sheet.plan.bit(column)
+    passed[:, rows] &= asked | ~sheet.plan.whole_branch
+
+
+def unfailing(crowd: "Crowd", near: Level | None, asked: Sequence[Words]) -> list[Words]:
+    """Of sets of holders by branch of the crowd's sheet those who pass in all of it.
+
+    One `[branches, words]` for each action of the branching plan of the sheet's plan.
+    """
+    always = packed(np.array([[who.keyholder and who.active] for who in crowd.holders], dtype=bool))
+    hope = Hope(crowd, near)
+    left = [hope.left(words & ~always, column) for column, words in enumerate(asked)]
+    branch, holder = members(np.bitwise_or.reduce(left))
+    by_holder = ascending(holder)
+    branch, holder = branch[by_holder], holder[by_holder]
+    whole = _whole(crowd, near, holder, branch)
+    passing = (has(whole, column).nonzero()[0] for column in range(len(asked)))
+    told = (words_of(branch[some], holder[some], len(asked[0]), len(crowd.holders)) for some in passing)
+    return [words & (always | some) for words, some in zip(asked, told, strict=True)]
+
+
+def _whole(crowd: "Crowd", near: Level | None, holder: Ints, branch: Ints) -> Bits:
+    """By pair of them what the holder may do with all of the branch; `holder` ascends."""
+    step = max(1, MOST_CELLS // len(crowd.sheet.branches[0]))
+    edges = np.searchsorted(holder, np.arange(0, len(crowd.holders) + step, step)).tolist()
+    some = [slice(first, last) for first, last in pairwise(edges) if first < last]
+    nothing = np.zeros(0, dtype=crowd.sheet.plan.branching.dtype)
+    return np.concatenate((nothing, *(_whole_of_some(crowd, near, holder[one], branch[one]) for one in some)))
+
+
+def _whole_of_some(crowd: "Crowd", near: Level | None, holder: Ints, branch: Ints) -> Bits:
+    sheet, (_, starts, ends) = crowd.sheet, crowd.sheet.branches
     beneath = np.unique(branch)
     deep = sheet.beneath(starts[beneath], ends[beneath])
     first, last = deep.rows_from(starts[branch]), deep.rows_from(ends[branch])
     asking, whose = np.unique(holder, return_inverse=True)
     if (last - first).sum() * _DEARER < len(asking) * deep.length:
-        whole = _each_of(crowd.on(deep, asking), near, whose, first, last)
-        _keep(passed, holder, rows[branch], _as_asked(sheet.plan, whole), sheet.plan)
-        return
+        return _each_of(crowd.on(deep, asking), near, whose, first, last)
+    whole = []
     for part in at_once(deep, len(asking)):
         pairs = slice(*np.searchsorted(whose, (part.start, part.stop)))
         each = crowd.on(deep, asking[part]).may(near)
-        whole = _all_of(each, whose[pairs] - part.start, first[pairs], last[pairs])
-        _keep(passed, holder[pairs], rows[branch[pairs]], _as_asked(sheet.plan, whole), sheet.plan)
-
-
-def _keep(passed: Bits, holder: Ints, row: Ints, whole: Bits, plan: Plan) -> None:
-    """Keep of the actions on whole branches, pair by pair, those that the whole passes."""
-    passed[holder, row] &= whole | ~plan.whole_branch
+        whole.append(_all_of(each, whose[pairs] - part.start, first[pairs], last[pairs]))
+    return np.concatenate(whole)
 
 
 def _each_of(crowd: "Crowd", near: Level | None, holder: Ints, first: Ints, last: Ints) -> Bits:
@@ -82,56 +108,3 @@ def _all_of(each: Bits, holder: Ints, first: Ints, last: Ints) -> Bits:
     along = np.append(each, each.dtype.type(0))
     whole: Bits = np.bitwise_and.reduceat(along, edges.ravel())[::2]
     return whole
-
-
-def _as_asked(plan: Plan, bits: Bits) -> Bits:
-    """Bits of a plan's actions on whole branches as the plan itself has them."""
-    each = ((plan.bit(column), below) for column, below in _columns(plan))
-    as_asked: Bits = np.bitwise_or.reduce([has(bits, below) * bit for bit, below in each])
-    return as_asked
-
-
-def _columns(plan: Plan) -> Iterator[tuple[int, int]]:
-    """Where actions on whole branches are in a plan, and in that of whole branches alone."""
-    below = plan.branching.actions
-    return ((i, below.index(action)) for i, action in enumerate(plan.actions) if action in WHOLE_BRANCH)
-
-
-def _hopeless(crowd: "Crowd", asked: Bits, near: Level | None) -> Bits:
-    """`[holders, branches]` `remove` and `move` where the branch holds more than the holder can be given them for.
-
-    Those are the nodes of kinds that something of theirs gives it for, and as many as they or their team wrote of
-    kinds that something gives it for on their own work.
-    """
-    plan, held = crowd.sheet.plan, crowd.sheet.kinds_beneath.T
-    given = _given(crowd, Level.OWN if near is None else near)
-    to_strangers = _given(crowd, Level.ALL if near is None else near)
-    hopeless = np.zeros_like(asked)
-    for column, below in _columns(plan):
-        never = (~has(given, below)).astype(np.float32) @ held > 0
-        strange = (~has(to_strangers, below)).astype(np.float32) @ held
-        holder, branch = ((strange > 0) & ~never & has(asked, column)).nonzero()
-        never[holder, branch] = strange[holder, branch] > _near_beneath(crowd, holder, branch)
-        hopeless |= never * plan.bit(column)
-    return hopeless
-
-
-def _given(crowd: "Crowd", near: Level) -> Bits:
-    """`[holders, kinds]` what something of theirs gives each on whole branches, so near to them."""
-    roll, below = crowd.sheet.ground.roll, crowd.sheet.plan.branching
-    level = np.where([who.own for who in crowd.holders], Level.OWN, near)
-    saids, said = np.unique(roll.facts[crowd.numbers, Fact.SAID], return_inverse=True)
-    told = roll.tables.of(below, saids)[np.repeat(level, crowd.counts), said]
-    return either(np.repeat(np.arange(len(crowd.holders)), crowd.counts), told, len(crowd.holders))
-
-
-def _near_beneath(crowd: "Crowd", holder: Ints, branch: Ints) -> Ints:
-    """By pair of them how many nodes of the branch the holder or their team wrote."""
-    authors, length, (_, starts, ends) = crowd.sheet.ground.authors, len(crowd.sheet.tree), crowd.sheet.branches
-    some, number = np.unique(holder, return_inverse=True)
-    accounts = [crowd.holders[i].account for i in some.tolist()]
-    near = [_NONE if account is None else authors.near(account) for account in accounts]
-    along = np.concatenate((_NONE, *near)) + np.repeat(np.arange(len(near)) * length, [len(there) for there in near])
-    first, last = (np.searchsorted(along, number * length + edge[branch]) for edge in (starts, ends))
-    beneath: Ints = last - first
-    return beneath

@@ -46,13 +46,13 @@ def of_many(monkeypatch):
 def branches_asked(monkeypatch):
     """Which accounts any branch is asked about, as they are."""
     asked = []
-    keep = branches.keep_unfailing
+    keep = branches.unfailing
 
     def noting(crowd, near, passed):
         asked.extend(who.id for who in crowd.holders)
         keep(crowd, near, passed)
 
-    monkeypatch.setattr(branches, "keep_unfailing", noting)
+    monkeypatch.setattr(branches, "unfailing", noting)
     return asked
 
 
