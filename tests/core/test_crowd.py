@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from gonfalon.core.arrays import either, met
+from gonfalon.core.arrays import either, members, met, packed, words_of
 from gonfalon.core.changes import GiveRole, SetLimit, SetReach
 from gonfalon.core.crowd import Crowd
 from gonfalon.core.ground import Ground
@@ -117,6 +117,20 @@ def test_a_new_node_is_answered_alike_under_all_places_of_a_class(asked):
     of_classes = everywhere[:, places.positions]
     assert (of_classes[:, places.row_of] == everywhere).all()
     assert (places.count(of_classes[:, :, 0]) == everywhere[:, :, 0].sum(axis=1)).all()
+
+
+@given(
+    st.integers(1, 150).flatmap(
+        lambda n: st.lists(st.lists(st.booleans(), min_size=3, max_size=3), min_size=n, max_size=n)
+    )
+)
+def test_sets_of_holders_as_bits_hold_whoever_is_in_them(lines):
+    holds = np.array(lines, dtype=bool)
+    words = packed(holds)
+    assert words.shape == (3, -(-len(holds) // 64))
+    column, holder = members(words)
+    assert list(zip(column, holder, strict=True)) == list(zip(*holds.T.nonzero(), strict=True))
+    assert (words_of(column, holder, 3, len(holds)) == words).all()
 
 
 @pytest.mark.parametrize(

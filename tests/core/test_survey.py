@@ -1,5 +1,7 @@
 """A survey gives the answers that one question after another would."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 from hypothesis import HealthCheck, given, settings
@@ -31,6 +33,7 @@ scopes = st.builds(
     types=some(["berth", "notice"]),
     topics=some(["tides", "trade"]),
 )
+PLACES = [Scope(), Scope(branches=frozenset({"moorings"})), Scope(types=frozenset({"berth"}))]
 receivers = st.sampled_from(
     [Subject.account("ada"), Subject.account("ben"), Subject.group("tenants"), Subject.group("pier-3")]
 )
@@ -125,6 +128,29 @@ def test_marks_hang_as_far_as_the_answers_go(asked):
         locked = np.isin([n.id for n in NODES], [k.node for k in asked.policy.locks.values()])
         assert ((marks.extent == Extent.ALL)[~locked] == as_stranger[~locked]).all()
         assert ((marks.extent > 0)[~locked] == as_author[~locked]).all()
+
+
+@settings(max_examples=15, suppress_health_check=list(HealthCheck), deadline=None)
+@given(engines(), st.randoms(use_true_random=False))
+def test_whole_branches_are_answered_for_more_people_than_a_word_has_bits(asked, random):
+    groups = [frozenset(), frozenset({"tenants"}), frozenset({"pier-3"})]
+    crowd = [Account(f"p{i}", keyholder=i == 70, groups=random.choice(groups)) for i in range(140)]
+    given = [
+        Assignment(f"g{i}", random.choice(ROLE_KEYS[2:]), Subject.account(f"p{i}"), random.choice(PLACES))
+        for i in range(0, 140, 2)
+    ]
+    policy = replace(
+        asked.policy,
+        accounts={**asked.policy.accounts, **{account.id: account for account in crowd}},
+        assignments={**asked.policy.assignments, **{one.id: one for one in given}},
+    )
+    engine, who, nodes = Engine(policy, asked.tree), [account.id for account in crowd], NODE_IDS[1:]
+    answers = engine.survey(who, nodes, ["remove", "see", "move"], NOW)
+    for i in range(0, 140, 5):
+        for j, node in enumerate(nodes):
+            target = asked.tree.target(node)
+            told = [engine.decide(Question(who[i], action, target, NOW)).allow for action in ("remove", "see", "move")]
+            assert answers[i, j].tolist() == told
 
 
 def test_a_subset_of_nodes_keeps_the_order_asked_for():

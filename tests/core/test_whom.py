@@ -46,11 +46,11 @@ def of_many(monkeypatch):
 def branches_asked(monkeypatch):
     """Which accounts any branch is asked about, as they are."""
     asked = []
-    keep = branches.unfailing
+    unfailing = branches.unfailing
 
-    def noting(crowd, near, passed):
+    def noting(crowd, near, words):
         asked.extend(who.id for who in crowd.holders)
-        keep(crowd, near, passed)
+        return unfailing(crowd, near, words)
 
     monkeypatch.setattr(branches, "unfailing", noting)
     return asked
