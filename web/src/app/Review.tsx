@@ -70,7 +70,7 @@ function StillCounting({ error }: { error: Error | null }) {
           {gainWords(touched)}, {loseWords(touched)}.
         </strong>
       )}
-      Working out what and where…
+      Working out what, where and at what risk…
     </p>
   );
 }
