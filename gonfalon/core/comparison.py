@@ -153,6 +153,12 @@ class Comparison:
             by_who[whose] = by_who[whose].with_those_of(part) if whose in by_who else part
         return by_who.values()
 
+    def leading(self, part: Part) -> Part:
+        """The same without those fields that go otherwise only where an action does."""
+        fields = [about for about in part.abouts if about.fields or about.filled]
+        led = {about for about in fields if all(t.leads for t in part.naming if about in self._about(t))}
+        return part._replace(abouts=[about for about in part.abouts if about not in led])
+
     def turns(self, part: Part) -> Iterator[tuple[str | None, Turns]]:
         """What turns for each account that a part concerns."""
         for asker in self.askers(part):

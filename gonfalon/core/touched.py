@@ -36,7 +36,8 @@ class Touch:
     `kinds` names, for an action, the kinds of node it may be answered otherwise for (an action left out: any kind),
     each a type and whether it is published. `fields` and `filled` are the types whose fields may be seen, changed and
     filled otherwise; `components` says that components and facets may go otherwise, `profiles` names actions on the
-    profiles of accounts.
+    profiles of accounts. Where it `leads`, an action is answered otherwise at each node where a field is, for a field
+    needs the action and nothing else that decides about fields is touched (§5).
     """
 
     actions: frozenset[str] = frozenset()
@@ -47,6 +48,7 @@ class Touch:
     filled: frozenset[str] = frozenset()
     components: bool = False
     profiles: frozenset[str] = frozenset()
+    leads: bool = False
 
 
 def actions_by(touched: Mapping[str | None, tuple[Touch, ...]]) -> dict[Who, frozenset[str]]:
@@ -224,6 +226,7 @@ class Touched:
             fields.update(self.types)
         if FIELDS_PRIVATE in capabilities:
             profiles |= _FIELDED
+        leads = capabilities.isdisjoint((LOCKS_OPEN, FIELDS_PRIVATE)) and not isinstance(given, Assignment)
         if isinstance(given, Assignment):
             with_rows = self._types_with_rows(given.role)
             profiles |= _FIELDED if PROFILE in with_rows else frozenset()
@@ -233,7 +236,7 @@ class Touched:
         plain = frozenset(capabilities & self.plain)
         parts = frozenset(fields), frozenset(filled)
         of_kinds = {action: frozenset(some) for action, some in kinds.items()}
-        return Touch(asked, where, of_kinds, plain, *parts, edits, frozenset(profiles))
+        return Touch(asked, where, of_kinds, plain, *parts, edits, frozenset(profiles), leads)
 
     def _types_with_rows(self, role: str) -> set[str]:
         """The types with a field whose table has a row of the role, or one it builds on."""

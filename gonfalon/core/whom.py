@@ -42,7 +42,7 @@ def whom(before: Surveyor, after: Surveyor, at: datetime) -> Whom:
     known = _Known(before.engine, after.engine)
     for id in compare.touched:
         known.add(id, compare.plain(id))
-    for part in sorted(compare.parts, key=attrgetter("of_branches")):
+    for part in sorted(map(compare.leading, compare.parts), key=attrgetter("of_branches")):
         if part.of_branches and part.of_many and compare.same_tree:
             known.ask(part, compare.askers(part, sampled=True))
         if who := known.unknown(part.who):
