@@ -4,7 +4,7 @@ import os
 import statistics
 import sys
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 
 from playwright.sync_api import Page, sync_playwright
 
@@ -75,7 +75,7 @@ def timed(do: Callable[[], object]) -> float:
     return (time.perf_counter() - began) * 1000
 
 
-def show(what: str, times: list[float]) -> None:
+def show(what: str, times: Sequence[float]) -> None:
     print(f"{what}: median {statistics.median(times):.0f} ms, slowest {max(times):.0f} ms")
 
 

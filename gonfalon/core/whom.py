@@ -41,7 +41,8 @@ def whom(before: Surveyor, after: Surveyor, at: datetime) -> Whom:
     compare = Comparison(before, after, at)
     known = _Known(before.engine, after.engine)
     for id in compare.touched:
-        known.add(id, compare.plain(id))
+        if turns := compare.plain(id):
+            known.add(id, turns)
     for part in sorted(map(compare.leading, compare.parts), key=attrgetter("of_branches")):
         if part.of_branches and part.of_many and compare.same_tree:
             known.ask(part, compare.askers(part, sampled=True))
@@ -61,7 +62,10 @@ class _Known:
 
     def unknown(self, who: Iterable[str | None]) -> list[str | None]:
         """Those of some of whom asking on may tell more."""
-        return [id for id in who if not all(id in some for some in self._open)]
+        if not self._open:
+            return []
+        enough = set.intersection(*self._open)
+        return [id for id in who if id not in enough]
 
     def ask(self, part: Part, askers: Iterable[Asker | BranchesAsker]) -> None:
         for asker in askers:
@@ -71,10 +75,11 @@ class _Known:
                 self.add(id, turns)
 
     def add(self, id: str | None, turns: Turns) -> None:
-        if any(turned.gained for turned in turns.values()):
-            self.gain.add(id)
-        if any(turned.lost for turned in turns.values()):
-            self.lose.add(id)
+        for gained, lost in turns.values():
+            if gained:
+                self.gain.add(id)
+            if lost:
+                self.lose.add(id)
 
 
 def _gives_all_of(most: Engine, least: Engine) -> bool:
