@@ -14,14 +14,11 @@ from gonfalon.core.parts import Restricted
 from gonfalon.core.places import Places, Side, classes_of_children
 from gonfalon.core.plan import MOST_ACTIONS
 from gonfalon.core.profiles import ProfileAsker
-from gonfalon.core.question import Question, Who
+from gonfalon.core.question import Question
 from gonfalon.core.survey import Surveyor
-from gonfalon.core.touched import NodeKind, Touch, Touched, actions_by
+from gonfalon.core.touched import MayTurn, NodeKind, Touch, Touched, Touches
 from gonfalon.core.turned import Turns, turns_of
 from gonfalon.core.vocabulary import WHOLE_BRANCH
-
-Touches = tuple[Touch, ...]
-
 
 _FEW = 20
 """Up to so many accounts are asked in one region, wherever any of them is touched."""
@@ -164,9 +161,9 @@ class Comparison:
         for asker in self.askers(part):
             yield from asker.turns(part.who).items()
 
-    def actions_of(self, who: Iterable[str | None]) -> Mapping[Who, Collection[str]]:
-        """The actions and plain capabilities that may turn for each of some accounts."""
-        return actions_by({id: self.touched[id] for id in who})
+    def may_turn(self, who: Iterable[str | None]) -> MayTurn:
+        """What may turn for some accounts, nothing for the others."""
+        return MayTurn({id: self.touched[id] for id in who}, self.tree)
 
     def plain(self, who: str | None) -> Turns:
         """What turns for an account about capabilities without a target, and about profiles."""

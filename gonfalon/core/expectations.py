@@ -6,7 +6,7 @@
 An expectation holds when each of its questions has the expected answer; one that ranges over nothing holds.
 """
 
-from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from datetime import datetime
 from functools import lru_cache
 
@@ -17,8 +17,7 @@ from gonfalon.core.people import named_in, range_of
 from gonfalon.core.policy import Expectation
 from gonfalon.core.question import Who
 from gonfalon.core.requests import RANGES
-from gonfalon.core.touched import Touched, actions_by
-from gonfalon.core.vocabulary import PART_ACTIONS
+from gonfalon.core.touched import MayTurn, Touched
 from gonfalon.core.whom import Whom
 
 _IMPACT_ASKS = {"account", *RANGES, "action", "node", "branch", "types", "type", "field", "component", "facet"}
@@ -41,15 +40,15 @@ def newly_broken(results: Iterable[Result], changed: Impact | Whom) -> list[Expe
     Only what a change can have turned is asked, of those for whom it turned anything.
     """
     held = (result.expectation for result in results if result.holds)
-    may_turn = _may_turn(held, (changed.before.engine, changed.after.engine), changed.at, changed.actions)
+    may_turn = _may_turn(held, (changed.before.engine, changed.after.engine), changed.at, changed.may_turn)
     asked = Asker(changed.after.engine, changed.at).ask(list(may_turn))
     return [result.expectation for result in asked if not result.holds]
 
 
 def proved_again(results: Sequence[Result], before: Engine, after: Engine, at: datetime) -> list[Result]:
     """The results under another policy over the same tree: asked anew where the difference can touch them."""
-    actions = actions_by(Touched(before, after).by_account())
-    may_turn = _may_turn((result.expectation for result in results), (before, after), at, actions)
+    touching = MayTurn(Touched(before, after).by_account(), after.tree)
+    may_turn = _may_turn((result.expectation for result in results), (before, after), at, touching)
     turning = {expectation.id: expectation for expectation, _ in may_turn}
     anew = dict(zip(turning, prove(after, turning.values(), at), strict=True))
     return [anew.get(result.expectation.id, result) for result in results]
@@ -59,12 +58,12 @@ def _may_turn(
     expectations: Iterable[Expectation],
     sides: tuple[Engine, Engine],
     at: datetime,
-    actions: Mapping[Who, Collection[str]],
+    turns: Callable[[Who, str, object], bool],
 ) -> Iterator[tuple[Expectation, Sequence[Who] | None]]:
     """Those that may be answered otherwise than before, with the people whose answers may be; None: everyone's.
 
-    `actions` are those that may be, by whose. What is told apart by more (reasons, other times, topics, sites) may
-    always turn.
+    `turns` tells whether one's answer about an action at a node may be. What is told apart by more (reasons, other
+    times, topics, sites) always may.
     """
     parts = ((getattr(side.policy, part) for side in sides) for part in ("accounts", "groups", "assignments"))
     same = all(was is now for was, now in parts)
@@ -78,6 +77,5 @@ def _may_turn(
             yield e, None
             continue
         action = f"create:{q['type']}" if q["action"] == "create" else q["action"]
-        part = action in PART_ACTIONS
-        if who := [who for who in was if who in actions and (part or action in actions[who])]:
+        if who := [who for who in was if turns(who, action, q.get("node"))]:
             yield e, who if named else None

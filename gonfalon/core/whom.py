@@ -6,7 +6,7 @@
 Whoever is known to gain, or to lose, is not asked about anything else that could only tell so again.
 """
 
-from collections.abc import Collection, Iterable, Mapping
+from collections.abc import Iterable
 from dataclasses import dataclass, fields
 from datetime import datetime
 from operator import attrgetter
@@ -18,19 +18,17 @@ from gonfalon.core.engine import Engine
 from gonfalon.core.policy import OPEN_FIELD, FieldRule, Policy
 from gonfalon.core.question import Who
 from gonfalon.core.survey import Surveyor
+from gonfalon.core.touched import MayTurn
 from gonfalon.core.turned import Turns
 
 
 @dataclass(frozen=True)
 class Whom:
-    """Those who gain something, and those who lose something; None is a visitor.
-
-    `actions` are those, and plain capabilities, that may turn for each of them: what is left out does not.
-    """
+    """Those who gain something, and those who lose something; None is a visitor. `may_turn` tells what can for them."""
 
     gain: frozenset[Who]
     lose: frozenset[Who]
-    actions: Mapping[Who, Collection[str]]
+    may_turn: MayTurn
     before: Surveyor
     after: Surveyor
     at: datetime
@@ -49,7 +47,7 @@ def whom(before: Surveyor, after: Surveyor, at: datetime) -> Whom:
         if who := known.unknown(part.who):
             known.ask(part, compare.askers(part.of(who)))
     turning = known.gain | known.lose
-    return Whom(frozenset(known.gain), frozenset(known.lose), compare.actions_of(turning), before, after, at)
+    return Whom(frozenset(known.gain), frozenset(known.lose), compare.may_turn(turning), before, after, at)
 
 
 class _Known:

@@ -16,7 +16,7 @@ from gonfalon.core.vocabulary import Reason
 from gonfalon.core.whom import whom
 from tests.core.harbour import NOW, engine
 from tests.core.test_impact import operations
-from tests.core.test_two_readings import TREE, policies
+from tests.core.test_two_readings import NODE_IDS, TREE, policies
 
 ROLES = {"everyone": {"berth.see": "all"}, "writer": {"berth.edit": "own", "desk.open": "yes"}}
 ASKED = engine(
@@ -129,7 +129,7 @@ WHOM = [
 def anything_expected(draw):
     """A question about the harbour of the two readings, of whomever and wherever."""
     whom = draw(st.sampled_from(WHOM))
-    place = draw(st.sampled_from([{"node": "loft"}, {"branch": "home"}]))
+    place = draw(st.sampled_from([{"node": node} for node in NODE_IDS] + [{"branch": "home"}]))
     action = draw(
         st.sampled_from(
             [{"action": a} for a in ("see", "edit", "remove", "locks.open")]
@@ -138,6 +138,9 @@ def anything_expected(draw):
     )
     if draw(st.booleans()):
         place, action = {}, {"action": draw(st.sampled_from(["roles.define", "desk.open"]))}
+    elif draw(st.booleans()):
+        place = {"node": {"type": "account", "author": draw(st.sampled_from(["ada", "ben"]))}}
+        action = draw(st.sampled_from([{"action": "see"}, {"action": "see-field", "field": "phone"}]))
     reason = draw(st.sampled_from([None, None, Reason.NOT_GRANTED]))
     return Expectation(
         "e", {**whom, **action, **place}, "deny" if reason else draw(st.sampled_from(["allow", "deny"])), reason
@@ -165,6 +168,21 @@ def test_what_is_proved_again_is_what_all_asked_anew_would_be(policy, operation,
     now = was.changed(operation.apply(policy))
     expected = [Expectation(f"e{i}", e.question, e.expect, e.reason) for i, e in enumerate(expected)]
     assert proved_again(prove(was, expected, NOW), was, now, NOW) == prove(Engine(now.policy, TREE), expected, NOW)
+
+
+@pytest.mark.parametrize("field", [{}, {"field": "phone"}])
+def test_what_is_expected_of_profiles_is_asked_again_too(field):
+    action = "see-field" if field else "see"
+    seen = Expectation(
+        "seen", {"account": "ada", "action": action, "node": {"type": "account", "author": "ben"}, **field}, "allow"
+    )
+    was = engine(roles={"everyone": {"account.see": "all"}})
+    now = was.changed(SetAnswer("everyone", "account.see", None).apply(was.policy))
+    [before] = prove(was, [seen], NOW)
+    [after] = proved_again([before], was, now, NOW)
+    assert (before.holds, after.holds) == (True, False)
+    for changed in (impact, whom):
+        assert newly_broken([before], changed(was.surveyor, now.surveyor, NOW)) == [seen]
 
 
 def test_what_a_change_cannot_touch_is_not_asked_again():

@@ -65,11 +65,15 @@ def test_no_branch_is_asked_about_for_whom_a_node_with_nothing_beneath_turns(bra
     assert branches_asked == []
 
 
-def test_what_may_turn_for_whoever_is_touched_is_told_by_action():
+def test_what_may_turn_is_told_by_account_action_and_kind_of_node():
     before = harbour(roles={"everyone": {}, "writer": {"berth.edit": "all"}}, assignments=[])
     touched = told(before, SetAnswer("everyone", "berth.history", "all"))
-    assert touched.gain == touched.actions.keys()
-    assert {frozenset(actions) for actions in touched.actions.values()} == {frozenset({"history"})}
+    assert {"ada", None} <= touched.gain
+    assert touched.may_turn("ada", "history", "loft")
+    assert touched.may_turn("ada", "history", None)
+    assert not touched.may_turn("ada", "history", "home"), "no berth"
+    assert not touched.may_turn("ada", "edit", "loft")
+    assert not touched.may_turn("key", "history", "loft"), "a keyholder gains nothing"
 
 
 def test_a_role_that_says_no_instead_of_nothing_gives_more_where_it_builds_on_a_bar():
