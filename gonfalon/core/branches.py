@@ -62,7 +62,7 @@ class BranchesAsker:
                     turned[np.any(turned[:, bare], axis=1)] = 0
                 turning = np.any(turned, axis=1).nonzero()[0]
                 asked[side].append(Asked(some[turning], turned[turning]))
-        for side, each in enumerate(asked):
+        for side, each in enumerate(asked) if len(who) else ():
             whose, turned = (np.concatenate(parts) for parts in zip(*each, strict=True))
             counts[side, whose] += self._branches_passing(side, [who[i] for i in whose.tolist()], turned)
         lost, gained = counts

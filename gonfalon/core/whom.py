@@ -68,6 +68,8 @@ class _Known:
     def ask(self, part: Part, askers: Iterable[Asker | BranchesAsker]) -> None:
         for asker in askers:
             asked = self.unknown(part.who)
+            if not asked:
+                return
             found = asker.turns(asked, anything=True) if isinstance(asker, BranchesAsker) else asker.turns(asked)
             for id, turns in found.items():
                 self.add(id, turns)

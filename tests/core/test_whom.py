@@ -5,8 +5,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from gonfalon.core import Engine, branches
+from gonfalon.core.branches import BranchesAsker
 from gonfalon.core.changes import SetAnswer, SetBuildsOn, apply
-from gonfalon.core.policy import Assignment, Subject
+from gonfalon.core.places import Places, Side
+from gonfalon.core.policy import Account, Assignment, Subject
 from gonfalon.core.whom import whom
 from tests.core.harbour import NOW, harbour
 from tests.core.test_impact import FEW, compare, tell_apart_any_number
@@ -15,6 +17,7 @@ from tests.core.test_two_readings import GRADED, ROLES, TREE, policies
 WORDS = ["barred", "withheld", None, "own", "team", "all"]
 REMOVALS = [capability for capability in GRADED if capability.endswith((".remove", ".move"))]
 TYPES = ("berth", "notice")
+VERBS = ("history", "remove")
 
 
 def told(before, *changes):
@@ -63,6 +66,22 @@ def test_no_branch_is_asked_about_for_whom_a_node_with_nothing_beneath_turns(bra
     touched = told(before, *(SetAnswer("everyone", f"{type}.remove", "all") for type in TYPES))
     assert {"ben", "cy", None} <= touched.gain
     assert branches_asked == []
+
+
+@pytest.mark.parametrize("many", [True, False])
+def test_whoever_is_known_to_gain_is_asked_nothing_more(branches_asked, monkeypatch, many):
+    if many:
+        tell_apart_any_number(monkeypatch)
+    before = harbour(roles={"everyone": {}}, assignments=[], accounts=[Account(f"p{i}") for i in range(30)])
+    touched = told(before, *(SetAnswer("everyone", f"{type}.{verb}", "all") for type in TYPES for verb in VERBS))
+    assert touched.gain == {None, *before.accounts} - {"key", "gone"}
+    assert branches_asked == []
+
+
+def test_nobody_asked_about_branches_is_nobody_told():
+    was = Engine(harbour(), TREE)
+    sides = Side(was.surveyor), Side(was.changed(harbour()).surveyor)
+    assert BranchesAsker(sides, NOW, ("remove",), Places(TREE, None)).turns([]) == {}
 
 
 def test_what_may_turn_is_told_by_account_action_and_kind_of_node():
