@@ -78,7 +78,7 @@ class TestRisk:
 
     def test_giving_one_is_told_in_the_impact(self, odile):
         stage(odile, EDIT | {"capability": "markup.free", "says": "yes"})
-        [risk] = ok(odile.get("change-set/impact"))["risks"]
+        [risk] = ok(odile.get("change-set/touched"))["risks"]
         assert risk["what"] == "use the markup set Free markup"
         assert "frames" in risk["why"]
 

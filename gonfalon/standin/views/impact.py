@@ -39,9 +39,10 @@ class TouchedShape(serializers.Serializer):
 
 
 class StagedTouchShape(TouchedShape):
-    """The same of what is staged, with how many expectations would break."""
+    """The same of what is staged, with the expectations that would break, and the risks newly given."""
 
-    breaks = serializers.IntegerField()
+    breaks = serializers.ListField(child=serializers.CharField())
+    risks = RiskShape(many=True)
 
 
 class RoleImpactShape(serializers.Serializer):
@@ -73,11 +74,9 @@ class TurningShape(TouchedShape):
 
 
 class ImpactShape(TurningShape):
-    """The same with the roles through which, the expectations that would break, and the risks newly given."""
+    """The same with the roles through which."""
 
     roles = RoleImpactShape(many=True)
-    breaks = serializers.ListField(child=serializers.CharField())
-    risks = RiskShape(many=True)
 
 
 class ImpactView(GuardedView):
@@ -85,22 +84,9 @@ class ImpactView(GuardedView):
 
     @extend_schema(responses=ImpactShape, operation_id="impact")
     def get(self, request: Request) -> Response:
-        before, would_be, stand = self.presence.survey, as_staged(self.presence), how_they_stand(self.presence)
-        broken = {e.id for e in newly_broken(stand.results, would_be.changed)}
-        breaks = [row for row in stand.rows if row.id in broken]
-        names = names_in(breaks, self.presence.in_sight)
-        changed = would_be.changed
-        return Response(
-            {
-                **_turning(changed),
-                "roles": list(_by_role(would_be, self.presence.holders)),
-                "breaks": [_sentence(row, names) for row in breaks],
-                "risks": [
-                    risk._asdict()
-                    for risk in newly_given(before.policy, would_be.after.policy, self.presence.snapshot.catalogue)
-                ],
-            }
-        )
+        """What is staged turns, for whom, and how much of it."""
+        would_be = as_staged(self.presence)
+        return Response({**_turning(would_be.changed), "roles": list(_by_role(would_be, self.presence.holders))})
 
 
 class TouchedView(GuardedView):
@@ -108,9 +94,19 @@ class TouchedView(GuardedView):
 
     @extend_schema(responses=StagedTouchShape, operation_id="touched")
     def get(self, request: Request) -> Response:
-        """For whom what is staged turns anything, told sooner than how much of it."""
-        touched, stand = as_staged(self.presence).touched, how_they_stand(self.presence)
-        return Response({**_touching(touched), "breaks": len(newly_broken(stand.results, touched))})
+        """For whom what is staged turns anything, what it would break and at what risk: sooner than what turns."""
+        would_be, stand = as_staged(self.presence), how_they_stand(self.presence)
+        broken = {e.id for e in newly_broken(stand.results, would_be.touched)}
+        breaks = [row for row in stand.rows if row.id in broken]
+        names = names_in(breaks, self.presence.in_sight)
+        sides, catalogue = (would_be.before.policy, would_be.after.policy), self.presence.snapshot.catalogue
+        return Response(
+            {
+                **_touching(would_be.touched),
+                "breaks": [_sentence(row, names) for row in breaks],
+                "risks": [risk._asdict() for risk in newly_given(*sides, catalogue)],
+            }
+        )
 
 
 class PreviewView(GuardedView):

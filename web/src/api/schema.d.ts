@@ -148,7 +148,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description An API view behind the door. `self.presence` tells who asks. */
+        /** @description What is staged turns, for whom, and how much of it. */
         get: operations["impact"];
         put?: never;
         post?: never;
@@ -326,7 +326,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description For whom what is staged turns anything, told sooner than how much of it. */
+        /** @description For whom what is staged turns anything, what it would break and at what risk: sooner than what turns. */
         get: operations["touched"];
         put?: never;
         post?: never;
@@ -1306,7 +1306,7 @@ export interface components {
             gained: components["schemas"]["NodeTitleShape"][];
             lost: components["schemas"]["NodeTitleShape"][];
         };
-        /** @description The same with the roles through which, the expectations that would break, and the risks newly given. */
+        /** @description The same with the roles through which. */
         ImpactShape: {
             gain: number;
             lose: number;
@@ -1314,8 +1314,6 @@ export interface components {
             visitors_lose: boolean;
             turns: components["schemas"]["TotalShape"][];
             roles: components["schemas"]["RoleImpactShape"][];
-            breaks: string[];
-            risks: components["schemas"]["RiskShape"][];
         };
         /** @description A change set put aside under a name. */
         KeptShape: {
@@ -1638,13 +1636,14 @@ export interface components {
                 [key: string]: unknown;
             }[];
         };
-        /** @description The same of what is staged, with how many expectations would break. */
+        /** @description The same of what is staged, with the expectations that would break, and the risks newly given. */
         StagedTouchShape: {
             gain: number;
             lose: number;
             visitors_gain: boolean;
             visitors_lose: boolean;
-            breaks: number;
+            breaks: string[];
+            risks: components["schemas"]["RiskShape"][];
         };
         StandInInputRequest: {
             account: string;

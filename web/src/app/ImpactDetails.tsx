@@ -49,28 +49,6 @@ export function ImpactDetails({ impact }: { impact: Impact }) {
         </Button>
       )}
       {open && <Accounts />}
-      {impact.risks.length > 0 && (
-        <div className="mt-3 rounded border border-[#e2cd9a] bg-[#fbf3df] px-3 py-2">
-          <p className="font-semibold">Risky, and newly given</p>
-          <ul>
-            {impact.risks.map(({ role, what, why }) => (
-              <li key={role + what}>
-                {roles.get(role)?.name ?? role}: {what}. {why}
-              </li>
-            ))}
-          </ul>
-        </div>
-      )}
-      {impact.breaks.length > 0 && (
-        <div className="mt-3 rounded border border-[#dcb9b4] bg-rose px-3 py-2">
-          <p className="font-semibold text-bar">{count(impact.breaks.length, "expectation")} would break</p>
-          <ul>
-            {impact.breaks.map((sentence) => (
-              <li key={sentence}>{sentence}</li>
-            ))}
-          </ul>
-        </div>
-      )}
     </section>
   );
 }

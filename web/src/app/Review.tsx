@@ -16,6 +16,7 @@ import { ImpactDetails } from "./ImpactDetails";
 import { count } from "./time";
 import { gainWords, loseWords } from "./turning";
 import { Button, INPUT, Trouble } from "./ui";
+import { Warnings } from "./Warnings";
 
 export type Applied = { id: string; summary: string };
 type ReviewProps = {
@@ -29,6 +30,7 @@ export function Review({ open, onClose, onApplied, onKept }: ReviewProps) {
   const changeSet = useChangeSet().data;
   const operations = changeSet?.operations ?? [];
   const impact = useImpact(open);
+  const touched = useTouched().data;
   const apply = useApply();
   // Kept out here, so that its end is heard although the dialog closes with what was staged.
   const putAside = usePutAside();
@@ -37,6 +39,7 @@ export function Review({ open, onClose, onApplied, onKept }: ReviewProps) {
     <Dialog open={open} onClose={onClose} title={changeSet?.name || "Review and apply"} wide>
       <Operations />
       {impact.data ? <ImpactDetails impact={impact.data} /> : <StillCounting error={impact.error} />}
+      {touched && <Warnings touched={touched} />}
       {stale && (
         <p className="mt-2 text-sm text-bar">
           Somebody applied other changes meanwhile. Say for each whether yours still counts.
@@ -70,7 +73,7 @@ function StillCounting({ error }: { error: Error | null }) {
           {gainWords(touched)}, {loseWords(touched)}.
         </strong>
       )}
-      Working out what, where and at what risk…
+      Working out what and where…
     </p>
   );
 }

@@ -62,7 +62,7 @@ export function Tray() {
           </strong>
           <span className="min-w-0 text-sm leading-tight text-rod3">
             {any && touched.data && !touched.isFetching
-              ? `${gainWords(touched.data)} · ${loseWords(touched.data)} · ${count(touched.data.breaks, "expectation")} would break`
+              ? `${gainWords(touched.data)} · ${loseWords(touched.data)} · ${count(touched.data.breaks.length, "expectation")} would break`
               : any && "Working out what they would do…"}
           </span>
           <span className="flex-1" />
