@@ -30,7 +30,7 @@ export function Review({ open, onClose, onApplied, onKept }: ReviewProps) {
   const changeSet = useChangeSet().data;
   const operations = changeSet?.operations ?? [];
   const impact = useImpact(open);
-  const touched = useTouched().data;
+  const touched = useTouched();
   const apply = useApply();
   // Kept out here, so that its end is heard although the dialog closes with what was staged.
   const putAside = usePutAside();
@@ -39,7 +39,8 @@ export function Review({ open, onClose, onApplied, onKept }: ReviewProps) {
     <Dialog open={open} onClose={onClose} title={changeSet?.name || "Review and apply"} wide>
       <Operations />
       {impact.data ? <ImpactDetails impact={impact.data} /> : <StillCounting error={impact.error} />}
-      {touched && <Warnings touched={touched} />}
+      {touched.data && <Warnings touched={touched.data} />}
+      <Trouble error={touched.error} />
       {stale && (
         <p className="mt-2 text-sm text-bar">
           Somebody applied other changes meanwhile. Say for each whether yours still counts.

@@ -14,7 +14,6 @@ import { Button } from "./ui";
 export function Tray() {
   const changeSet = useChangeSet();
   const operations = changeSet.data?.operations ?? [];
-  const touched = useTouched();
   const discard = useDiscard();
   const undo = useUndoLast();
   const [reviewing, review] = useState(false);
@@ -60,11 +59,7 @@ export function Tray() {
           <strong className="shrink-0 font-semibold">
             {any ? `${count(operations.length, "change")} staged` : "Nothing staged"}
           </strong>
-          <span className="min-w-0 text-sm leading-tight text-rod3">
-            {any && touched.data && !touched.isFetching
-              ? `${gainWords(touched.data)} · ${loseWords(touched.data)} · ${count(touched.data.breaks.length, "expectation")} would break`
-              : any && "Working out what they would do…"}
-          </span>
+          <span className="min-w-0 text-sm leading-tight text-rod3">{any && <TouchedWords />}</span>
           <span className="flex-1" />
           <Kept />
           {any && (
@@ -103,6 +98,14 @@ export function Tray() {
       />
     </>
   );
+}
+
+/** Who would gain and lose by what is staged, and what would break. */
+function TouchedWords() {
+  const { data, isFetching, error } = useTouched();
+  if (error) return `What they would do could not be worked out: ${error.message}`;
+  if (!data || isFetching) return "Working out what they would do…";
+  return `${gainWords(data)} · ${loseWords(data)} · ${count(data.breaks.length, "expectation")} would break`;
 }
 
 /** Change sets put aside, each a click away. */
