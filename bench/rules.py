@@ -132,7 +132,7 @@ def surveys(engine: Engine, random: Random) -> dict[str, float]:
     one = median(timed(lambda a=account: engine.survey([a], None, ACTIONS, AT))[1] for account in some)
     many = random.sample(accounts, min(1_000, len(accounts))), random.sample(nodes, min(1_000, len(nodes)))
     engine.survey(*many, ACTIONS, AT)
-    taken = min(timed(lambda: engine.survey(*many, ACTIONS, AT))[1] for _ in range(TIMES))
+    taken = min(timed(lambda: engine.survey(*many, ACTIONS, AT))[1] for _ in range(15))
     each = taken / (len(many[0]) * len(many[1]) * len(ACTIONS))
     return {"survey one": one / filling, "survey many": each / (filling / places.size)}
 

@@ -235,7 +235,7 @@ class ActionsAsker(Asker):
         self.sheets = sheets_of(sides, tuple(actions), places)
 
     def crowd(self, side: int, who: Sequence[Holding]) -> Crowd:
-        return Crowd(self.sheets[side], who)
+        return Crowd.of(self.sheets[side], who)
 
     def footings(self, side: int, crowd: Crowd) -> list[Hashable]:
         return crowd.footings()

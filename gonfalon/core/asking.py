@@ -196,7 +196,7 @@ class Asker:
         positions = [self.tree.index[e.question["node"]] for e, _ in asked]
         rows, row = np.unique(np.array(positions, dtype=np.intp), return_inverse=True)
         sheet = self.survey.sheet(self.survey.plan(actions), rows)
-        crowd = Crowd(sheet, [self.engine.holdings.of(person, at) for person in number])
+        crowd = Crowd.of(sheet, [self.engine.holdings.of(person, at) for person in number])
         holder = np.array([number[person] for who in every for person in who], dtype=np.intp)
         edges = np.cumsum([0, *map(len, every)])
         may = may_each(crowd, holder, np.repeat(row, np.diff(edges)))
@@ -225,7 +225,7 @@ class Asker:
         failed, against = 0, None
         holders = [self.engine.holdings.of(person, at) for person in who]
         for part in at_once(sheet, len(holders)):
-            wrong_at = (Crowd(sheet, holders[part]).may() != 0) != (e.expect == "allow")
+            wrong_at = (Crowd.of(sheet, holders[part]).may() != 0) != (e.expect == "allow")
             failed += int(np.count_nonzero(wrong_at))
             if against is None and wrong_at.any():
                 first, row = (int(at[0]) for at in wrong_at.nonzero())

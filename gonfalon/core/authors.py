@@ -33,6 +33,12 @@ class Numbered(NamedTuple):
     member: Ints
     group: Ints
 
+    def some(self, which: Ints) -> "Numbered":
+        """Some of the accounts, in that order."""
+        edges = np.searchsorted(self.member, np.arange(len(self.author) + 1))
+        member, pairs = spread(edges[which], edges[which + 1])
+        return Numbered(self.author[which], member, self.group[pairs])
+
 
 class Authors:
     """The work of each author and of the direct members of each group, as ascending positions of a tree."""
@@ -40,6 +46,7 @@ class Authors:
     def __init__(self, accounts: Mapping[str, Account], tree: Tree) -> None:
         self.accounts, self.tree = accounts, tree
         self._near: dict[str, Ints] = {}
+        self._numbers_of: dict[frozenset[str], tuple[int, ...]] = {}
 
     def by(self, account: Account) -> Ints:
         """What the account wrote."""
@@ -54,9 +61,9 @@ class Authors:
             self._near[account.id] = np.unique(np.concatenate((self.by(account), *of_groups)))
         return self._near[account.id]
 
-    def near_to(self, accounts: Sequence[Account | None]) -> tuple[Ints, Ints]:
+    def near_to(self, whose: Numbered) -> tuple[Ints, Ints]:
         """Pairs of an author's number and the place of an account that is that author, or a direct fellow member."""
-        whose, (edges, groups) = self.numbered(accounts), self._groups_of
+        edges, groups = self._groups_of
         own = (whose.author >= 0).nonzero()[0]
         by_group = ascending(groups)
         fellow, pair = joined(whose.group, groups[by_group])
@@ -76,9 +83,9 @@ class Authors:
 
     def numbered(self, accounts: Sequence[Account | None]) -> Numbered:
         """The numbers that the work of some accounts, and of their groups, goes by."""
-        authors, groups = self.tree.authors, self._groups
+        authors = self.tree.authors
         author = [-1 if account is None else authors.get(account.id, -1) for account in accounts]
-        each = [[] if a is None else [groups[group] for group in a.groups if group in groups] for a in accounts]
+        each = [() if account is None else self._numbers(account.groups) for account in accounts]
         member = np.repeat(np.arange(len(each)), [len(some) for some in each])
         return Numbered(np.array(author, dtype=np.intp), member, np.array([*chain(*each)], dtype=np.intp))
 
@@ -86,6 +93,14 @@ class Authors:
     def everything(self) -> Work:
         """The work on the whole tree."""
         return self.work(self.tree.author_codes)
+
+    def _numbers(self, groups: frozenset[str]) -> tuple[int, ...]:
+        """The numbers of those of some groups that an author is in."""
+        numbers = self._numbers_of.get(groups)
+        if numbers is None:
+            some = [self._groups[group] for group in groups if group in self._groups]
+            numbers = self._numbers_of[groups] = tuple(some)
+        return numbers
 
     @cached_property
     def _groups(self) -> dict[str, int]:

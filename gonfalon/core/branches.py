@@ -76,7 +76,7 @@ class BranchesAsker:
         held = self.sides[side].holdings(who, self.at)
         there = [holding for holding in held if holding is not None]
         alone = np.zeros((len(who), sheet.length), dtype=sheet.plan.dtype)
-        alone[[holding is not None for holding in held]] = Crowd(sheet, there).may()
+        alone[[holding is not None for holding in held]] = Crowd.of(sheet, there).may()
         return alone
 
     def _branches_passing(self, side: int, who: Sequence[str | None], turned: Bits) -> Ints:
@@ -94,7 +94,7 @@ class BranchesAsker:
             nodes = packed(has(turned, i))
             asked.append(np.bitwise_or.reduceat(np.concatenate((nodes, nodes[:1])), runs, axis=0)[::2])
         held = self.sides[side].holdings(who, self.at)
-        crowd = Crowd(self._wholes[side], [holding for holding in held if holding is not None])
+        crowd = Crowd.of(self._wholes[side], [holding for holding in held if holding is not None])
         for i, passing in enumerate(unfailing(crowd, None, asked)):
             counts[:, i] = np.bincount(members(passing)[1], minlength=len(who))
         return counts

@@ -1,6 +1,6 @@
 """What many holders may do at the rows of one sheet, at once (§4).
 
-    crowd = Crowd(sheet, holders)
+    crowd = Crowd.of(sheet, holders)
     crowd.may()                     # [holders, rows], a bit for each action asked
     crowd.may(Level.TEAM)           # as if every node were by a fellow member of a team of theirs
 
@@ -8,7 +8,7 @@ What an entry comes to on a sheet is made once for all who hold it, many entries
 costs one OR for each entry that counts here, and few steps more for what they or their team wrote.
 """
 
-from collections.abc import Hashable, Iterable, Iterator, Sequence
+from collections.abc import Hashable, Iterator, Sequence
 from copy import copy
 from functools import cached_property
 from typing import NamedTuple
@@ -16,6 +16,7 @@ from typing import NamedTuple
 import numpy as np
 
 from gonfalon.core.arrays import Bits, Bools, Ints, either, joined, spread
+from gonfalon.core.enrolled import Enrolled
 from gonfalon.core.holding import Holding
 from gonfalon.core.roll import Fact
 from gonfalon.core.sheet import Sheet
@@ -34,48 +35,58 @@ class Cells(NamedTuple):
 class Crowd:
     """Some holders on a sheet, with the entries of theirs that count there."""
 
-    def __init__(self, sheet: Sheet, holders: Sequence[Holding]) -> None:
-        self.sheet, self.holders = sheet, holders
-        roll = sheet.ground.roll
-        self.numbers, self.counts = roll.entries(holders)
-        seen = np.zeros(len(roll), dtype=bool)
-        seen[self.numbers] = True
+    def __init__(self, sheet: Sheet, enrolled: Enrolled) -> None:
+        self.sheet, self.enrolled = sheet, enrolled
+        seen = np.zeros(len(sheet.ground.roll), dtype=bool)
+        seen[enrolled.numbers] = True
         self.entries = seen.nonzero()[0]
         every = sheet.stands.of(self.entries)
         self.counting: Bools = every.said > 0
         self.found = every.some(self.counting)
         place = np.full(len(seen), -1)
         place[self.entries[self.counting]] = np.arange(len(self.found.first))
-        place = place[self.numbers]
-        self.holder: Ints = np.repeat(np.arange(len(holders)), self.counts)[place >= 0]
+        place = place[enrolled.numbers]
+        self.holder: Ints = enrolled.holder[place >= 0]
         """By pair, a holder and an entry of theirs that counts: the holder."""
         self.entry: Ints = place[place >= 0]
         """By pair: the entry, as a place in `found`."""
         self._may: dict[Level | None, Bits] = {}
 
+    @classmethod
+    def of(cls, sheet: Sheet, holders: Sequence[Holding]) -> "Crowd":
+        return cls(sheet, Enrolled(sheet.ground, holders))
+
+    @property
+    def holders(self) -> list[Holding]:
+        return self.enrolled.who
+
     def some(self, which: Ints) -> "Crowd":
         """Some of the holders, in that order, on the same sheet."""
         some = copy(self)
         some._may = {}
-        some.__dict__.pop("written", None)
-        some.holders = [self.holders[i] for i in which.tolist()]
-        ends = np.cumsum(self.counts)[which]
-        some.counts = self.counts[which]
+        for name in ("written", "edges"):
+            some.__dict__.pop(name, None)
+        some.enrolled = self.enrolled.some(which)
         some.narrowed = self.narrowed[which]
-        some.numbers = self.numbers[spread(ends - some.counts, ends)[1]]
-        edges = np.searchsorted(self.holder, np.arange(len(self.holders) + 1))
+        edges = self.edges
         some.holder, pairs = spread(edges[which], edges[which + 1])
         some.entry = self.entry[pairs]
         return some
 
     def same_as(self, other: "Crowd") -> bool:
         """Whether another has the same answers, holder by holder, since it has the same entries on the same sheet."""
-        same = self.sheet is other.sheet and np.array_equal(self.counts, other.counts)
-        return same and np.array_equal(self.numbers, other.numbers)
+        own, others = self.enrolled, other.enrolled
+        same = self.sheet is other.sheet and np.array_equal(own.counts, others.counts)
+        return same and np.array_equal(own.numbers, others.numbers)
 
-    def on(self, sheet: Sheet, some: Iterable[int]) -> "Crowd":
-        """Some of the holders on another sheet."""
-        return Crowd(sheet, [self.holders[i] for i in some])
+    def on(self, sheet: Sheet, some: Ints) -> "Crowd":
+        """Some of the holders on another sheet of the same ground."""
+        return Crowd(sheet, self.enrolled.some(some))
+
+    @cached_property
+    def edges(self) -> Ints:
+        """Where the pairs of each holder begin, and where the last ones end."""
+        return np.searchsorted(self.holder, np.arange(len(self.enrolled) + 1))
 
     # -- answers -------------------------------------------------------------------------------
 
@@ -96,16 +107,14 @@ class Crowd:
     def granted(self, near: Level | None = None) -> Bits:
         """`[holders, rows]` where steps 1 to 5 pass, column by column, whatever else an action asks."""
         top = self.given(near)
-        for row, who in zip(top, self.holders, strict=True):
-            if who.keyholder and who.active:
-                row[:] = self.sheet.plan.every
+        top[self.enrolled.unbound] = self.sheet.plan.every
         self._narrow(top)
         return top
 
     def given(self, near: Level | None = None, among: Bools | None = None) -> Bits:
         """`[holders, rows]` what reaches the top of step 4, of all pairs or of some `among` them."""
         level = np.full(len(self.holders), Level.ALL if near is None else near)
-        level[[who.own for who in self.holders]] = Level.OWN
+        level[self.enrolled.own] = Level.OWN
         pairs = np.arange(len(self.entry)) if among is None else among.nonzero()[0]
         plain, everywhere = self.found.mask[self.entry[pairs]] == 0, self.found.everywhere[self.entry[pairs]]
         top = self._by_kind(level, pairs[plain & everywhere])
@@ -162,8 +171,7 @@ class Crowd:
     @cached_property
     def written(self) -> dict[Level, Cells]:
         """What the holders wrote themselves, and what fellow members did, some perhaps more than once."""
-        work, authors = self.sheet.work, self.sheet.ground.authors
-        whose = authors.numbered([who.account for who in self.holders])
+        work, whose = self.sheet.work, self.enrolled.authoring
         own, by_own = joined(whose.author, work.author)
         fellow, by_fellow = joined(whose.group, work.group)
         return {
@@ -195,15 +203,9 @@ class Crowd:
     @cached_property
     def narrowed(self) -> Bools:
         """By holder whether a limit on themselves or a group of theirs narrows them here, or they are confined."""
-        barred, stopped = (self.sheet.narrowed(effect).places.keys() for effect in (Effect.BAR, Effect.STOP))
-        narrowed = [
-            (account := who.account) is not None
-            and bool(account.reach or who.subjects[0] in stopped or not barred.isdisjoint(who.subjects))
-            and who.active
-            and not who.keyholder
-            for who in self.holders
-        ]
-        return np.array(narrowed, dtype=bool)
+        enrolled = self.enrolled
+        narrowed: Bools = (enrolled.any_of(self.sheet.limited) | enrolled.confined) & enrolled.bound
+        return narrowed
 
     # -- telling holders apart -----------------------------------------------------------------
 
@@ -214,7 +216,7 @@ class Crowd:
         """
         alike = self._alike[self.entry]
         told = alike if apart is None else alike * (int(apart.max(initial=0)) + 1) + apart
-        every, edges = told.tolist(), np.searchsorted(self.holder, np.arange(len(self.holders) + 1)).tolist()
+        every, edges = told.tolist(), self.edges.tolist()
         footings: list[Hashable] = [
             (frozenset(every[first:last]), who.active, who.keyholder, who.own)
             for who, first, last in zip(self.holders, edges, edges[1:], strict=False)

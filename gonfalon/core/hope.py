@@ -28,8 +28,7 @@ class Hope:
 
     def __init__(self, crowd: "Crowd", near: Level | None) -> None:
         self.crowd, self.held = crowd, crowd.sheet.held
-        self._to_strangers = self._given(Level.ALL if near is None else near)
-        self._on_own = self._given(Level.OWN) if near is None else self._to_strangers
+        self._to_strangers, self._on_own = self._given(Level.ALL if near is None else near)
         self._authors = crowd.sheet.tree.author_codes[self.held.first]
         self._near = self._near_authors() if near is None else None
 
@@ -48,17 +47,19 @@ class Hope:
             left[first : first + step] = np.bitwise_and.reduceat(given, firsts[: len(left) - first], axis=0)
         return left & asked
 
-    def _given(self, near: Level) -> Bits:
-        """`[holders, kinds]` what something of theirs gives each on whole branches, so near to them."""
-        crowd = self.crowd
-        roll, below = crowd.sheet.ground.roll, crowd.sheet.plan.branching
-        level = np.where([who.own for who in crowd.holders], Level.OWN, near)
-        saids, said = np.unique(roll.facts[crowd.numbers, Fact.SAID], return_inverse=True)
-        told = roll.tables.of(below, saids)[np.repeat(level, crowd.counts), said]
-        return either(np.repeat(np.arange(len(crowd.holders)), crowd.counts), told, len(crowd.holders))
+    def _given(self, near: Level) -> tuple[Bits, Bits]:
+        """`[holders, kinds]` what some entry gives each on whole branches: so near to them, and on their own."""
+        enrolled, sheet = self.crowd.enrolled, self.crowd.sheet
+        roll, below = sheet.ground.roll, sheet.plan.branching
+        saids, said = np.unique(roll.facts[enrolled.numbers, Fact.SAID], return_inverse=True)
+        tables = roll.tables.of(below, saids)
+        told = np.concatenate((tables[near], tables[Level.OWN]), axis=1)
+        given, on_own = np.split(either(enrolled.holder, told[said], len(enrolled)), 2, axis=1)
+        given[enrolled.own] = on_own[enrolled.own]
+        return given, on_own
 
     def _near_authors(self) -> Words:
         """`[authors, words]` the holders who are each author, or a fellow member; the last is that of no author."""
-        crowd = self.crowd
-        author, holder = crowd.sheet.ground.authors.near_to([who.account for who in crowd.holders])
-        return words_of(author, holder, len(crowd.sheet.tree.authors) + 1, len(crowd.holders))
+        enrolled, sheet = self.crowd.enrolled, self.crowd.sheet
+        author, holder = sheet.ground.authors.near_to(enrolled.authoring)
+        return words_of(author, holder, len(sheet.tree.authors) + 1, len(enrolled))

@@ -27,7 +27,7 @@ def may_each(crowd: "Crowd", holder: Ints, row: Ints, near: Level | None = None)
     given = met(of, found.at(level[of], entry, row[of]), len(row))
     some = found.barring[entry].nonzero()[0]
     barred = met(of[some], found.bars[found.barring[entry[some]], row[of[some]]], len(row))
-    given[np.array([who.keyholder and who.active for who in crowd.holders], dtype=bool)[holder]] = plan.every
+    given[crowd.enrolled.unbound[holder]] = plan.every
     passed: Bits = given & ~barred
     narrowed = crowd.narrowed[holder].nonzero()[0]
     for i, taken in crowd.taken(np.unique(holder[narrowed])):
@@ -40,8 +40,7 @@ def may_each(crowd: "Crowd", holder: Ints, row: Ints, near: Level | None = None)
 
 def _counting(crowd: "Crowd", holder: Ints, row: Ints) -> tuple[Ints, Ints]:
     """Pairs, and entries of their holders that count at their rows, as places in `crowd.found`."""
-    edges = np.searchsorted(crowd.holder, np.arange(len(crowd.holders) + 1))
-    of, pair = spread(edges[holder], edges[holder + 1])
+    of, pair = spread(crowd.edges[holder], crowd.edges[holder + 1])
     entry, at = crowd.entry[pair], row[of]
     here = (crowd.found.first[entry] <= at) & (at < crowd.found.last[entry])
     return of[here], entry[here]
@@ -58,5 +57,5 @@ def _levels(crowd: "Crowd", holder: Ints, row: Ints, near: Level | None) -> Ints
             place = np.searchsorted(near_them, asked)
             place[place == len(near_them)] = 0
             levels[near_them[place] == asked if len(near_them) else slice(0)] = level
-    levels[np.array([who.own for who in crowd.holders], dtype=bool)[holder]] = Level.OWN
+    levels[crowd.enrolled.own[holder]] = Level.OWN
     return levels

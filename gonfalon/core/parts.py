@@ -79,7 +79,7 @@ class Parts:
         return cls(survey.policy, restricted, survey.sheet(survey.plan(restricted.actions, alone=True), positions))
 
     def crowd(self, holders: Sequence[Holding]) -> Crowd:
-        return Crowd(self.sheet, holders)
+        return Crowd.of(self.sheet, holders)
 
     def footings(self, crowd: Crowd) -> list[Hashable]:
         """What `answers` rests on for a stranger, as `Crowd.footings`."""
@@ -94,12 +94,12 @@ class Parts:
 
     def _spoken(self, crowd: Crowd, speaking: Bools) -> list[frozenset[int]]:
         """By holder the entries of roles that what is asked here depends on by name, wherever they cover something."""
-        facts = self.sheet.ground.roll.facts[crowd.numbers]
+        enrolled = crowd.enrolled
+        facts = self.sheet.ground.roll.facts[enrolled.numbers]
         first, last = (self.sheet.rows_from(facts[:, edge]) for edge in (Fact.START, Fact.END))
         minded = (speaking[facts[:, Fact.SAID]] & (first < last)).nonzero()[0]
-        spoken: list[list[int]] = [[] for _ in crowd.holders]
-        holder = np.repeat(np.arange(len(crowd.holders)), crowd.counts)[minded]
-        for i, number in zip(holder.tolist(), crowd.numbers[minded].tolist(), strict=True):
+        spoken: list[list[int]] = [[] for _ in enrolled.who]
+        for i, number in zip(enrolled.holder[minded].tolist(), enrolled.numbers[minded].tolist(), strict=True):
             spoken[i].append(number)
         return [frozenset(numbers) for numbers in spoken]
 
@@ -155,7 +155,7 @@ class _Asked:
         bits = crowd.may(near)
         self.shape = bits.shape
         self.may = {action: has(bits, i) for i, action in enumerate(parts.actions)}
-        self.may_all = np.array([who.keyholder and who.active for who in crowd.holders], dtype=bool)[:, None]
+        self.may_all = crowd.enrolled.unbound[:, None]
 
     def answers(self) -> Iterator[tuple[str, Bools]]:
         restricted = self.parts.restricted
@@ -212,14 +212,14 @@ class _Asked:
     def _by_table(self, passes: Bools, rule: FieldRule, verb: str, column: int) -> None:
         """Let pass what the rows of a table say of each holder's roles, within the scope each is given in."""
         crowd, sheet, roll = self.crowd, self.sheet, self.sheet.ground.roll
-        facts = roll.facts[crowd.numbers]
+        facts = roll.facts[crowd.enrolled.numbers]
         saids, said = np.unique(facts[:, Fact.SAID], return_inverse=True)
         each = [_marks(rule, roll.tables.every[number].roles) for number in saids.tolist()]
         anybodys = np.array([not marks.isdisjoint({verb, f"{verb}-all"}) for marks in each], dtype=bool)
         own = np.array([f"{verb}-own" in marks for marks in each], dtype=bool)
         some = (anybodys | own)[said].nonzero()[0]
         first, last = (sheet.rows_from(facts[some, edge]) for edge in (Fact.START, Fact.END))
-        holder = np.repeat(np.arange(len(crowd.holders)), crowd.counts)[some]
+        holder = crowd.enrolled.holder[some]
         withins = list(roll.withins)
         pairs = zip(holder.tolist(), said[some].tolist(), facts[some, Fact.WITHIN].tolist(), first, last, strict=True)
         for i, number, within, start, end in pairs:

@@ -25,6 +25,8 @@ MOST_ACTIONS = 60
 
 _LOOKED_UP = 12
 """Up to so many actions are unpacked by looking every number of them up in a table."""
+_IN_A_PIECE = 1 << 15
+"""Numbers that are best looked up at once: they fit into a processor's cache with what they say."""
 _SIZES: Any = ((8, np.uint8), (16, np.uint16), (32, np.uint32), (64, np.uint64))
 
 
@@ -87,9 +89,12 @@ class Plan:
         )
 
     def unpack(self, bits: Bits, out: Bools) -> None:
-        """Write the asked columns into `[..., actions]` booleans. Bits of other columns are not set."""
+        """Write the asked columns into `[..., actions]` booleans, contiguous. Bits of other columns are not set."""
         if len(self.actions) <= _LOOKED_UP:
-            self._unpacked.take(bits, axis=0, out=out, mode="clip")
+            flat, told = bits.reshape(-1), out.reshape(-1, len(self.actions))
+            for first in range(0, len(flat), _IN_A_PIECE):
+                some = slice(first, first + _IN_A_PIECE)
+                self._unpacked.take(flat[some], axis=0, out=told[some], mode="clip")
         else:
             for i in range(len(self.actions)):
                 np.not_equal(bits & self.bit(i), 0, out=out[..., i])

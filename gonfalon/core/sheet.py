@@ -7,7 +7,7 @@ sheet.in_force(subjects, Effect.STOP)         # what limits on some subjects com
 
 from bisect import bisect_left
 from collections.abc import Hashable, Iterable, Iterator, Mapping, Sequence
-from functools import cached_property
+from functools import cached_property, lru_cache
 from itertools import pairwise
 from typing import Any, NamedTuple
 
@@ -22,10 +22,15 @@ from gonfalon.core.holding import Said
 from gonfalon.core.plan import Plan
 from gonfalon.core.policy import Account, Scope, Subject
 from gonfalon.core.stands import Stands
+from gonfalon.core.vocabulary import Effect
 
 MOST_CELLS = 1 << 21
 """Holders times rows that are best asked at once: arrays that fit into a processor's cache some ten times."""
 ALL_ROWS = slice(None)
+_FEW_ROWS = 5_000
+"""Up to so many rows are few: whoever asks what is beneath some nodes asks again."""
+_REACHES = 64
+"""What lies outside of so many is kept: people of one client are confined alike."""
 
 
 class Narrowed(NamedTuple):
@@ -72,6 +77,8 @@ class Sheet:
         self._masks: dict[Scope, Bits] = {}
         self._trees: dict[str, Bools] = {}
         self._narrowed: dict[Narrowing, Narrowed] = {}
+        self._recent = lru_cache(1)(lambda rows: self._alone(np.frombuffer(rows, dtype=np.intp)))
+        self._outside = lru_cache(_REACHES)(self._beyond)
         self._in_force: dict[tuple[tuple[Subject, ...], Narrowing], Bits] = {}
 
     def _of(self, whole: NDArray[Any]) -> NDArray[Any]:
@@ -162,6 +169,12 @@ class Sheet:
             self._narrowed[effect] = Narrowed(places, first[here], last[here], runs.bits[here])
         return self._narrowed[effect]
 
+    @cached_property
+    def limited(self) -> frozenset[Subject]:
+        """Accounts that a stop names here, accounts and groups that a bar does: all of whose sources it narrows."""
+        barred, stopped = (self.narrowed(effect).places for effect in (Effect.BAR, Effect.STOP))
+        return frozenset((*barred, *(subject for subject in stopped if subject.kind == "account")))
+
     def in_force(self, subjects: tuple[Subject, ...], effect: Narrowing) -> Bits | None:
         """The columns for which a limit of this effect is in force for any of the subjects; None: nowhere."""
         narrowed = self.narrowed(effect)
@@ -181,10 +194,11 @@ class Sheet:
 
     def outside(self, account: Account) -> Bools | None:
         """Where the account's reach leaves a node out; None when it is not confined."""
-        if not account.reach:
-            return None
+        return self._outside(frozenset(account.reach.items())) if account.reach else None
+
+    def _beyond(self, reach: frozenset[tuple[str, frozenset[str]]]) -> Bools:
         outside = np.zeros(self.length, dtype=bool)
-        for tree, branches in account.reach.items():
+        for tree, branches in reach:
             inside = np.zeros(self.length, dtype=bool)
             for rows in self.runs(branches):
                 inside[rows] = True
@@ -207,12 +221,17 @@ class Sheet:
 
         `passed` are those that pass steps 1 to 5.
         """
-        if self.plan.live is not None:
-            live = self.published[rows] & ~has(passed, self.plan.live)
-            passed &= ~(live * self.plan.edits)
-        if self.plan.opens is not None and self.locked is not None:
-            closed = self.locked[rows] & ~has(passed, self.plan.opens)
-            passed &= ~(closed * self.plan.changing)
+        plan = self.plan
+        if plan.live is not None:
+            kept = passed >> plan.dtype(plan.live)
+            kept &= plan.dtype(1)
+            kept *= plan.edits
+            kept |= ~(self.published[rows] * plan.edits)
+            passed &= kept
+        if plan.opens is not None and self.locked is not None:
+            locked = self.locked[rows].nonzero()[0]
+            some = passed[..., locked]
+            passed[..., locked] = some & ~(~has(some, plan.opens) * plan.changing)
 
     # -- whole branches ------------------------------------------------------------------------
 
@@ -235,13 +254,16 @@ class Sheet:
         first = by_kind[np.searchsorted(along, kind * len(self.tree) + starts[branch])]
         return Held(np.searchsorted(branch, np.arange(len(starts) + 1)), kind, first)
 
-    def beneath(self, starts: Ints, ends: Ints) -> "Sheet":
-        """A sheet of some branches of the tree, whole, for `remove` and `move`."""
+    def of_runs(self, starts: Ints, ends: Ints) -> "Sheet":
+        """A sheet of some runs of the tree, for `remove` and `move` of each node alone. The last small one is kept."""
         opens = np.zeros(len(self.tree) + 1, dtype=np.intp)
         np.add.at(opens, starts, 1)
         np.add.at(opens, ends, -1)
         within = (np.cumsum(opens[:-1]) > 0).nonzero()[0]
-        return Sheet(self.plan.branching, self.ground, within)
+        return self._alone(within) if len(within) > _FEW_ROWS else self._recent(within.tobytes())
+
+    def _alone(self, positions: Ints) -> "Sheet":
+        return Sheet(self.plan.branching, self.ground, positions)
 
     # -- who wrote what ------------------------------------------------------------------------
 

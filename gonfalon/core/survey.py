@@ -87,7 +87,7 @@ class Surveyor:
             some = tuple(actions[first : first + MOST_ACTIONS])
             sheet = self.whole(some) if rows is None else self.among(some, rows)
             for part in at_once(sheet, len(holders)):
-                bits = Crowd(sheet, holders[part]).may()
+                bits = Crowd.of(sheet, holders[part]).may()
                 bits = bits if order is None else bits[:, order]
                 out = answers[part] if len(some) == len(actions) else np.empty((*bits.shape, len(some)), dtype=bool)
                 sheet.plan.unpack(bits, out)

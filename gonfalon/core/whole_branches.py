@@ -37,7 +37,7 @@ def keep_unfailing(crowd: "Crowd", near: Level | None, passed: Bits) -> None:
         asked[holder, branch] &= _all_of(passed, holder, starts[branch], ends[branch])
     else:
         columns = [i for i, action in enumerate(sheet.plan.actions) if action in WHOLE_BRANCH]
-        each = unfailing(crowd, near, [packed(has(asked, column)) for column in columns])
+        each = unfailing(crowd, near, [packed(has(asked, column)) for column in columns], tops_pass=True)
         asked[:] = 0
         for column, words in zip(columns, each, strict=True):
             branch, holder = members(words)
@@ -45,36 +45,37 @@ def keep_unfailing(crowd: "Crowd", near: Level | None, passed: Bits) -> None:
     passed[:, rows] &= asked | ~sheet.plan.whole_branch
 
 
-def unfailing(crowd: "Crowd", near: Level | None, asked: Sequence[Words]) -> list[Words]:
+def unfailing(crowd: "Crowd", near: Level | None, asked: Sequence[Words], *, tops_pass: bool = False) -> list[Words]:
     """Of sets of holders by branch of the crowd's sheet those who pass in all of it.
 
-    One `[branches, words]` for each action of the branching plan of the sheet's plan.
+    One `[branches, words]` for each action of the branching plan of the sheet's plan. Where `tops_pass` they are
+    known to pass at the tops, and only what is beneath is asked about.
     """
-    always = packed(np.array([[who.keyholder and who.active] for who in crowd.holders], dtype=bool))
+    always = packed(crowd.enrolled.unbound[:, None])
     hope = Hope(crowd, near)
     left = [hope.left(words & ~always, column) for column, words in enumerate(asked)]
     branch, holder = members(np.bitwise_or.reduce(left))
     by_holder = ascending(holder)
     branch, holder = branch[by_holder], holder[by_holder]
-    whole = _whole(crowd, near, holder, branch)
+    _, starts, ends = crowd.sheet.branches
+    whole = _whole(crowd, near, holder, branch, (starts + tops_pass, ends))
     passing = (has(whole, column).nonzero()[0] for column in range(len(asked)))
-    told = (words_of(branch[some], holder[some], len(asked[0]), len(crowd.holders)) for some in passing)
+    told = (words_of(branch[some], holder[some], len(asked[0]), len(crowd.enrolled)) for some in passing)
     return [words & (always | some) for words, some in zip(asked, told, strict=True)]
 
 
-def _whole(crowd: "Crowd", near: Level | None, holder: Ints, branch: Ints) -> Bits:
-    """By pair of them what the holder may do with all of the branch; `holder` ascends."""
+def _whole(crowd: "Crowd", near: Level | None, holder: Ints, branch: Ints, runs: tuple[Ints, Ints]) -> Bits:
+    """By pair of them what the holder may do with all nodes in the run of the branch; `holder` ascends."""
     step = max(1, MOST_CELLS // len(crowd.sheet.branches[0]))
     edges = np.searchsorted(holder, np.arange(0, len(crowd.holders) + step, step)).tolist()
     some = [slice(first, last) for first, last in pairwise(edges) if first < last]
     nothing = np.zeros(0, dtype=crowd.sheet.plan.branching.dtype)
-    return np.concatenate((nothing, *(_whole_of_some(crowd, near, holder[one], branch[one]) for one in some)))
+    return np.concatenate((nothing, *(_whole_of_some(crowd, near, holder[one], branch[one], runs) for one in some)))
 
 
-def _whole_of_some(crowd: "Crowd", near: Level | None, holder: Ints, branch: Ints) -> Bits:
-    sheet, (_, starts, ends) = crowd.sheet, crowd.sheet.branches
-    beneath = np.unique(branch)
-    deep = sheet.beneath(starts[beneath], ends[beneath])
+def _whole_of_some(crowd: "Crowd", near: Level | None, holder: Ints, branch: Ints, runs: tuple[Ints, Ints]) -> Bits:
+    each, (starts, ends) = np.unique(branch), runs
+    deep = crowd.sheet.of_runs(starts[each], ends[each])
     first, last = deep.rows_from(starts[branch]), deep.rows_from(ends[branch])
     asking, whose = np.unique(holder, return_inverse=True)
     if (last - first).sum() * _DEARER < len(asking) * deep.length:
@@ -82,8 +83,8 @@ def _whole_of_some(crowd: "Crowd", near: Level | None, holder: Ints, branch: Int
     whole = []
     for part in at_once(deep, len(asking)):
         pairs = slice(*np.searchsorted(whose, (part.start, part.stop)))
-        each = crowd.on(deep, asking[part]).may(near)
-        whole.append(_all_of(each, whose[pairs] - part.start, first[pairs], last[pairs]))
+        may = crowd.on(deep, asking[part]).may(near)
+        whole.append(_all_of(may, whose[pairs] - part.start, first[pairs], last[pairs]))
     return np.concatenate(whole)
 
 

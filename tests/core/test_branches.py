@@ -50,7 +50,8 @@ def surveyed(sides, who=WHO):
 def where_alone(sides):
     """The nodes whose own answer turns for anybody."""
     crowds = [
-        Crowd(side.survey.sheet(side.survey.plan(ACTIONS, alone=True), None), side.holdings(WHO, NOW)) for side in sides
+        Crowd.of(side.survey.sheet(side.survey.plan(ACTIONS, alone=True), None), side.holdings(WHO, NOW))
+        for side in sides
     ]
     return np.any(crowds[0].may() != crowds[1].may(), axis=0)
 

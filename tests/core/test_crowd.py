@@ -31,7 +31,7 @@ def test_holders_with_an_equal_footing_may_do_the_same_as_strangers(asked):
     survey = asked.surveyor
     sheet = survey.sheet(survey.plan(ACTIONS), np.arange(1, len(asked.tree)))
     holders = [asked.holdings.of(who, NOW) for who in PEOPLE]
-    crowd = Crowd(sheet, holders)
+    crowd = Crowd.of(sheet, holders)
     told = zip(crowd.footings(), crowd.may(Level.ALL), strict=True)
     for (footing, said), (other, also) in combinations(told, 2):
         if footing == other:
@@ -47,7 +47,7 @@ def test_holders_with_an_equal_footing_may_do_the_same_as_strangers(asked):
 def test_holders_each_at_a_row_of_their_own_may_do_there_what_all_may_everywhere(asked, positions):
     survey = asked.surveyor
     holders = [asked.holdings.of(who, NOW) for who in (*PEOPLE, MadeUp(("writer",), own=True))]
-    crowd = Crowd(survey.sheet(survey.plan(ACTIONS), np.array(positions)), holders)
+    crowd = Crowd.of(survey.sheet(survey.plan(ACTIONS), np.array(positions)), holders)
     holder, row = (each.ravel() for each in np.indices((len(holders), len(positions))))
     mixed = np.random.default_rng(len(positions)).permutation(len(holder))
     for near in (None, Level.OWN, Level.TEAM, Level.ALL):
@@ -60,21 +60,21 @@ def test_holders_each_at_a_row_of_their_own_may_do_there_what_all_may_everywhere
 def test_some_of_a_crowd_may_do_what_they_may_among_all(asked, which):
     survey = asked.surveyor
     holders = [asked.holdings.of(who, NOW) for who in PEOPLE]
-    crowd = Crowd(survey.whole((*ACTIONS, "remove")), holders)
+    crowd = Crowd.of(survey.whole((*ACTIONS, "remove")), holders)
     some = crowd.some(np.array(which))
     assert some.holders == [holders[i] for i in which]
     assert (some.may() == crowd.may()[which]).all()
     assert some.footings() == [crowd.footings()[i] for i in which]
-    assert some.same_as(Crowd(survey.whole((*ACTIONS, "remove")), some.holders))
+    assert some.same_as(Crowd.of(survey.whole((*ACTIONS, "remove")), some.holders))
 
 
 def test_crowds_are_the_same_only_on_one_sheet_and_with_the_same_entries():
     asked = engine(roles={"writer": {"berth.edit": "all"}}, assignments=[give()])
     sheet = asked.surveyor.whole(("edit",))
     ada, ben = (asked.holdings.of(who, NOW) for who in ("ada", "ben"))
-    assert Crowd(sheet, [ada]).same_as(Crowd(sheet, [ada]))
-    assert not Crowd(sheet, [ada]).same_as(Crowd(sheet, [ben]))
-    assert not Crowd(sheet, [ada]).same_as(Crowd(asked.surveyor.whole(("see",)), [ada]))
+    assert Crowd.of(sheet, [ada]).same_as(Crowd.of(sheet, [ada]))
+    assert not Crowd.of(sheet, [ada]).same_as(Crowd.of(sheet, [ben]))
+    assert not Crowd.of(sheet, [ada]).same_as(Crowd.of(asked.surveyor.whole(("see",)), [ada]))
 
 
 def test_bits_of_each_are_those_of_all_its_rows():
@@ -101,7 +101,7 @@ def test_work_is_told_by_author_and_by_the_groups_of_the_author():
 
 def test_whole_branches_are_not_asked_about_row_by_row():
     asked = engine()
-    crowd = Crowd(asked.surveyor.whole(("remove",)), [asked.holdings.of("ada", NOW)])
+    crowd = Crowd.of(asked.surveyor.whole(("remove",)), [asked.holdings.of("ada", NOW)])
     with pytest.raises(ValueError, match="whole branches"):
         may_each(crowd, np.array([0]), np.array([0]))
 
