@@ -139,8 +139,9 @@ class Crowd:
         each, of = np.unique(keys, return_inverse=True)
         bits = found.tables[each % levels, each // levels % saids].take(found.kinds, axis=1)
         bits &= found.masks[each // levels // saids]
+        rows, masked = list(top), list(bits)
         for i, which in zip(holder.tolist(), of.tolist(), strict=True):
-            np.bitwise_or(top[i], bits[which], out=top[i])
+            np.bitwise_or(rows[i], masked[which], rows[i])
 
     def _add_runs(self, top: Bits, level: Ints, pairs: Ints) -> None:
         """Add what some pairs give that count in a run of rows: short runs all at once, long ones one by one."""

@@ -13,7 +13,7 @@ from typing import Any
 
 import numpy as np
 
-from gonfalon.core.arrays import Bits, Bools
+from gonfalon.core.arrays import Bits, Bools, Ints
 from gonfalon.core.holding import capability_of
 from gonfalon.core.limits import LimitIndex
 from gonfalon.core.policy import Scope
@@ -88,16 +88,20 @@ class Plan:
             i for i, c in enumerate(self.columns) if c.new is not None and (types is None or c.new in types)
         )
 
-    def unpack(self, bits: Bits, out: Bools) -> None:
-        """Write the asked columns into `[..., actions]` booleans, contiguous. Bits of other columns are not set."""
-        if len(self.actions) <= _LOOKED_UP:
-            flat, told = bits.reshape(-1), out.reshape(-1, len(self.actions))
-            for first in range(0, len(flat), _IN_A_PIECE):
-                some = slice(first, first + _IN_A_PIECE)
-                self._unpacked.take(flat[some], axis=0, out=told[some], mode="clip")
-        else:
-            for i in range(len(self.actions)):
-                np.not_equal(bits & self.bit(i), 0, out=out[..., i])
+    def unpack(self, bits: Bits, out: Bools, order: Ints | None = None) -> None:
+        """Write the asked columns of `[holders, rows]` into `[holders, rows, actions]` booleans, the rows in an order.
+
+        Bits of other columns are not set.
+        """
+        step = max(1, _IN_A_PIECE // max(1, bits.shape[1]))
+        for first in range(0, len(bits), step):
+            some, told = bits[first : first + step], out[first : first + step]
+            some = some if order is None else some.take(order, axis=1)
+            if len(self.actions) <= _LOOKED_UP:
+                self._unpacked.take(some, axis=0, out=told, mode="clip")
+            else:
+                for i in range(len(self.actions)):
+                    np.not_equal(some & self.bit(i), 0, out=told[..., i])
 
     @cached_property
     def _unpacked(self) -> Bools:

@@ -88,10 +88,7 @@ class Surveyor:
             sheet = self.whole(some) if rows is None else self.among(some, rows)
             for part in at_once(sheet, len(holders)):
                 bits = Crowd.of(sheet, holders[part]).may()
-                bits = bits if order is None else bits[:, order]
-                out = answers[part] if len(some) == len(actions) else np.empty((*bits.shape, len(some)), dtype=bool)
-                sheet.plan.unpack(bits, out)
-                answers[part, :, first : first + len(some)] = out
+                sheet.plan.unpack(bits, answers[part, :, first : first + len(some)], order)
         return answers
 
     def reasons(self, who: Who, actions: Sequence[str], at: datetime) -> Codes:

@@ -31,7 +31,7 @@ def keep_unfailing(crowd: "Crowd", near: Level | None, passed: Bits) -> None:
     sheet, (rows, starts, ends) = crowd.sheet, crowd.sheet.branches
     if not len(rows):
         return
-    asked = passed[:, rows] & sheet.plan.whole_branch
+    asked = passed.take(rows, axis=1) & sheet.plan.whole_branch
     if sheet.positions is None:
         holder, branch = asked.nonzero()
         asked[holder, branch] &= _all_of(passed, holder, starts[branch], ends[branch])
