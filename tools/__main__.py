@@ -76,13 +76,14 @@ def test() -> int:
     """
     _install_all()
     chosen = os.environ.get("ARGS", "").split()
+    every = ["--numprocesses=2"]
     if not chosen and (code := follow(["npm", "run", "--silent", "test"], cwd=install.WEB)):
         return code
     kept = secrets_of(TEST)
     with Database(TEST / "database", kept["database"], durable=False) as database:
         env = environment(TEST, database, kept)
         run("Collecting static files", [str(install.PYTHON), "manage.py", "collectstatic", "--noinput", "-v0"], env=env)
-        return follow([str(install.PYTHON), "-m", "pytest", *chosen], env=env)
+        return follow([str(install.PYTHON), "-m", "pytest", *(chosen or every)], env=env)
 
 
 def check() -> int:

@@ -49,7 +49,7 @@ def kill_workers(master: int) -> None:
 
 
 def kill_connections() -> None:
-    for [id] in sql("SELECT id FROM information_schema.processlist WHERE id <> CONNECTION_ID() AND user = 'gonfalon'"):
+    for [id] in sql("SELECT id FROM information_schema.processlist WHERE id <> CONNECTION_ID() AND db = 'gonfalon'"):
         subprocess.run(
             ["mariadb", *_server(), "-e", f"KILL {id}"], env=_environment(), check=False, stderr=subprocess.DEVNULL
         )
