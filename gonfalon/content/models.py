@@ -12,6 +12,8 @@ class ContentVersion(models.Model):
     """A single row, raised with every change to any node; whole-tree arrays are kept by it."""
 
     number = models.PositiveBigIntegerField(default=0)
+    whole = models.PositiveBigIntegerField(default=0)
+    """The number from which on only titles and states of single nodes changed: each then says in which."""
 
 
 class Site(models.Model):
@@ -58,6 +60,8 @@ class Node(MP_Node):
     listing_version = models.PositiveIntegerField(default=1)
     file = models.FileField(null=True, upload_to="files/")
     version = models.PositiveIntegerField(default=1)
+    changed_in = models.PositiveBigIntegerField(default=0, db_index=True)
+    """The content version in which its title or state changed last."""
     saved_at = models.DateTimeField(default=now)
     saved_by = models.ForeignKey(Account, null=True, on_delete=models.PROTECT, related_name="+")
 

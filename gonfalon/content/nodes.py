@@ -26,8 +26,14 @@ VERSION_ROW = 1
 
 
 def raise_version() -> None:
-    """Say that nodes came or went, or that what `Content` holds of them changed. Belongs in the same transaction."""
+    """Say that nodes came or went, or that more of them changed than states and titles. Belongs in the transaction."""
+    ContentVersion.objects.filter(pk=VERSION_ROW).update(whole=models.F("number") + 1, number=models.F("number") + 1)
+
+
+def raise_version_of(row: Node) -> None:
+    """Say that a node has another title or state, before it is saved. Belongs in the same transaction."""
     ContentVersion.objects.filter(pk=VERSION_ROW).update(number=models.F("number") + 1)
+    row.changed_in = ContentVersion.objects.values_list("number", flat=True).get(pk=VERSION_ROW)
 
 
 def titles(ids: set[str]) -> dict[str, str]:
@@ -79,29 +85,34 @@ _building = Mutex()
 
 
 def content() -> Content:
-    """All nodes as they stand. One query unless something changed, then one more."""
-    version = ContentVersion.objects.values_list("number", flat=True).get(pk=VERSION_ROW)
+    """All nodes as they stand. One query unless something changed, then one more.
+
+    Where only titles and states of single nodes did, those are read, else all.
+    """
+    version, whole = ContentVersion.objects.values_list("number", "whole").get(pk=VERSION_ROW)
     database = str(connection.settings_dict["NAME"])
     kept = _kept.get(database)
     if kept is None or kept.version != version:
         with _building:
-            kept = _kept[database] = _read(version, kept)
+            single = kept is not None and whole <= kept.version < version
+            kept = _kept[database] = _read_on(version, kept) if kept and single else _read(version, kept)
     return kept
 
 
 def surveyor(snapshot: Snapshot, nodes: Content) -> Surveyor:
     """Answers for whole trees under a policy in force, kept for as long as neither side changes.
 
-    Under another version of the policy what is known of the same tree is handed on, as a snapshot does.
+    Under another version of the policy, and where only states of nodes are others, what is known is handed on, as a
+    snapshot does.
     """
     database = str(connection.settings_dict["NAME"])
     kept = _surveyors.get(database)
-    same_tree = kept is not None and kept.tree is nodes.tree
-    if kept is not None and same_tree and kept.policy is snapshot.policy:
+    same_policy = kept is not None and kept.policy is snapshot.policy
+    if kept is not None and same_policy and kept.tree is nodes.tree:
         return kept
-    if kept is not None and same_tree and snapshot.line:
+    if kept is not None and kept.tree.same_places(nodes.tree) and (same_policy or snapshot.line):
         kept.engine.stand_alone()
-        engine = kept.engine.changed(snapshot.policy)
+        engine = kept.engine.changed(snapshot.policy, nodes.tree)
     else:
         engine = Engine(snapshot.policy, nodes.tree)
     _surveyors[database] = engine.surveyor
@@ -145,6 +156,18 @@ def _tree(type: str, kept: dict[str, str | None] | None = None) -> str | None:
     if type not in kept:
         kept[type] = TYPES[type].tree if type in TYPES else vocabulary().types[type].tree
     return kept[type]
+
+
+def _read_on(version: int, before: Content) -> Content:
+    """What was read before, with the titles and states that changed since."""
+    changed = Node.objects.filter(changed_in__gt=before.version).values_list("id", "title", "state")
+    names, tree = dict(before.titles), before.tree
+    states: dict[str, str] = {}
+    for id, title, state in changed:
+        names[id] = title
+        if id in tree and tree.nodes[tree.index[id]].state != state:
+            states[id] = state
+    return Content(version, tree.with_states(states) if states else tree, names, before.addresses)
 
 
 def _read(version: int, before: Content | None) -> Content:

@@ -17,7 +17,7 @@ from django.utils.text import slugify
 from gonfalon.access.catalogue import COMPONENTS, Component, Field, Property, component_name, type_named
 from gonfalon.access.markup import SAFE_SCHEMES, Markup, best, lost
 from gonfalon.content.models import Node, Version
-from gonfalon.content.nodes import raise_version
+from gonfalon.content.nodes import raise_version_of
 from gonfalon.ledger.models import By, Change, record
 from gonfalon.moment import new_id, now
 
@@ -217,7 +217,7 @@ def save(node: Node, new: Data, by: By, *, still: Callable[[Node], bool]) -> Nod
     if not changes:
         return row
     if row.title != new["title"]:
-        raise_version()  # of the rest nothing is kept by version
+        raise_version_of(row)  # of the rest nothing is kept by version
     row.title, row.values, row.components = new["title"], new["values"], new["components"]
     _keep(row, by)
     record(by, "page.saved", f"Saved {row.title}", about=("node", row.id), changes=changes)
@@ -232,8 +232,8 @@ def set_state(node: Node, state: str, by: By, kind: str, summary: str, *, still:
         return None
     change = Change(what="State", was=row.state, now=state)
     row.state = state
+    raise_version_of(row)
     _keep(row, by)
-    raise_version()
     record(by, kind, f"{summary} {row.title}", about=("node", row.id), changes=[change])
     return row
 

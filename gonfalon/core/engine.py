@@ -63,7 +63,7 @@ class Engine:
         self.tree = policy.tree if tree is None else tree
         self.holdings: Holdings = Holdings(policy, None if like is None else like.holdings)
         known = None if like is None else like.limits
-        same_limits = like is not None and like.policy.limits is policy.limits and like.tree is self.tree
+        same_limits = like is not None and like.policy.limits is policy.limits and like.tree.same_places(self.tree)
         self.limits: LimitIndex = (
             known if known and same_limits else LimitIndex(policy.limits.values(), self.tree, like=known)
         )
@@ -72,9 +72,12 @@ class Engine:
         for lock in policy.locks.values():
             self._locks.setdefault(lock.node, []).append(lock)
 
-    def changed(self, policy: Policy) -> "Engine":
-        """An engine of a policy that came from this one, over the same tree: it takes over what both have the same."""
-        engine = Engine(policy, self.tree, like=self)
+    def changed(self, policy: Policy, tree: Tree | None = None) -> "Engine":
+        """An engine of a policy that came from this one: it takes over what both have the same.
+
+        It is over the same tree, or over one with the same places.
+        """
+        engine = Engine(policy, self.tree if tree is None else tree, like=self)
         engine.surveyor = Surveyor(engine, like=self.surveyor)
         return engine
 

@@ -6,10 +6,14 @@
 An expectation holds when each of its questions has the expected answer; one that ranges over nothing holds.
 """
 
-from collections.abc import Callable, Iterable, Iterator, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from datetime import datetime
 from functools import lru_cache
+from typing import Any
 
+import numpy as np
+
+from gonfalon.core.arrays import Ints
 from gonfalon.core.asking import Asker, Progress, Result
 from gonfalon.core.engine import Engine
 from gonfalon.core.impact import Impact
@@ -18,6 +22,8 @@ from gonfalon.core.policy import Expectation
 from gonfalon.core.question import Who
 from gonfalon.core.requests import RANGES
 from gonfalon.core.touched import MayTurn, Touched
+from gonfalon.core.tree import Tree
+from gonfalon.core.vocabulary import WHOLE_BRANCH
 from gonfalon.core.whom import Whom
 
 _IMPACT_ASKS = {"account", *RANGES, "action", "node", "branch", "types", "type", "field", "component", "facet"}
@@ -46,12 +52,30 @@ def newly_broken(results: Iterable[Result], changed: Impact | Whom) -> list[Expe
 
 
 def proved_again(results: Sequence[Result], before: Engine, after: Engine, at: datetime) -> list[Result]:
-    """The results under another policy over the same tree: asked anew where the difference can touch them."""
+    """The results under another policy, over the same tree or one with the same places (`Tree.same_places`).
+
+    Those are asked anew that the difference of the policies, or of the nodes, can touch.
+    """
+    expectations = [result.expectation for result in results]
     touching = MayTurn(Touched(before, after).by_account(), after.tree)
-    may_turn = _may_turn((result.expectation for result in results), (before, after), at, touching)
-    turning = {expectation.id: expectation for expectation, _ in may_turn}
+    turning = {e.id: e for e, _ in _may_turn(expectations, (before, after), at, touching)}
+    if before.tree is not after.tree:
+        changed = after.tree.differing(before.tree)
+        turning |= {e.id: e for e in expectations if _asks_of(e.question, after.tree, changed)}
     anew = dict(zip(turning, prove(after, turning.values(), at), strict=True))
     return [anew.get(result.expectation.id, result) for result in results]
+
+
+def _asks_of(question: Mapping[str, Any], tree: Tree, positions: Ints) -> bool:
+    """Whether the answer may rest on a node at one of some ascending positions."""
+    branching = "branch" in question or question["action"] in WHOLE_BRANCH
+    for place in (question.get("branch"), question.get("node"), question.get("to")):
+        if isinstance(place, str) and place in tree:
+            run = tree.branch(place)
+            first, last = np.searchsorted(positions, (run.start, run.stop if branching else run.start + 1))
+            if first < last:
+                return True
+    return False
 
 
 def _may_turn(

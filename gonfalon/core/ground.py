@@ -30,8 +30,8 @@ class Ground:
     def __init__(self, policy: Policy, limits: LimitIndex, tree: Tree, like: "Ground | None" = None) -> None:
         self.policy, self.tree = policy, tree
         self.authors, self.forces = Authors(policy.accounts, tree), Forces(limits)
-        self._limits, self._like = limits, like if like is not None and like.tree is tree else None
-        if like is not None and like.tree is tree:
+        self._limits, self._like = limits, like if like is not None and like.tree.same_places(tree) else None
+        if like is not None and like.tree.same_places(tree):
             if like.policy.accounts is policy.accounts:
                 self.authors = like.authors
             if like.policy.limits is policy.limits:
@@ -48,9 +48,9 @@ class Ground:
         self._like = None
 
     def serves(self, other: "Ground") -> bool:
-        """Whether authors, limits and locks are those of another, so that a sheet on this one answers for both."""
+        """Whether nodes, authors, limits and locks are those of another: a sheet on this one answers for both."""
         same = self.authors is other.authors and self.forces is other.forces
-        return same and self.policy.locks is other.policy.locks
+        return same and self.policy.locks is other.policy.locks and self.tree is other.tree
 
     @cached_property
     def edges(self) -> frozenset[int]:

@@ -45,7 +45,7 @@ class LimitIndex:
                 self._bits.setdefault(action, len(self._bits))
             self.subjects[limit.effect].add(limit.to)
             self._by_subject.setdefault(limit.to, {}).setdefault(limit.node, []).append(limit)
-        if like is not None and like.tree is tree and like._bits == self._bits:
+        if like is not None and like.tree.same_places(tree) and like._bits == self._bits:
             alike = {s for s, by_node in self._by_subject.items() if like._by_subject.get(s) == by_node}
             self._along |= {subject: along for subject, along in like._along.copy().items() if subject in alike}
 

@@ -1,6 +1,6 @@
 """Which questions are asked of whole trees, and of what kind of node they ask which capability.
 
-    plan = Plan(tree, ["see", "edit"])
+    plan = Plan(tree.type_names, ["see", "edit"])
     plan.columns[0].capability("berth", published=False)     # which capability is asked of drafts
 
 Answers are bits: one integer a node, one bit an action, so that a step of §4 is a few array operations.
@@ -17,7 +17,6 @@ from gonfalon.core.arrays import Bits, Bools, Ints
 from gonfalon.core.holding import capability_of
 from gonfalon.core.limits import LimitIndex
 from gonfalon.core.policy import Scope
-from gonfalon.core.tree import Tree
 from gonfalon.core.vocabulary import CHANGING, LOCKS_OPEN, WHOLE_BRANCH
 
 MOST_ACTIONS = 60
@@ -51,10 +50,10 @@ class Plan:
     an action needs them. With `alone`, `remove` and `move` ask about the node alone, not its branch.
     """
 
-    def __init__(self, tree: Tree, actions: Sequence[str], *, alone: bool = False) -> None:
+    def __init__(self, type_names: Sequence[str], actions: Sequence[str], *, alone: bool = False) -> None:
         if len(actions) > MOST_ACTIONS:
             raise ValueError(f"a plan holds no more than {MOST_ACTIONS} actions")
-        self.tree = tree
+        self.type_names = tuple(type_names)
         self.actions = tuple(actions)
         self.columns = [_column(action) for action in actions]
         self.live = self._add(Column("edit", "edit-live")) if "edit" in actions else None
@@ -66,7 +65,7 @@ class Plan:
         self.changing = self.bits(i for i, a in enumerate(actions) if a in CHANGING)
         self.whole_branch = self.bits(i for i, a in enumerate(actions) if a in WHOLE_BRANCH and not alone)
         self.on_nodes = self.bits(i for i, column in enumerate(self.columns) if column.new is None)
-        self.nothing = np.zeros(2 * len(tree.type_names), dtype=self.dtype)
+        self.nothing = np.zeros(2 * len(self.type_names), dtype=self.dtype)
 
     def _add(self, column: Column) -> int:
         self.columns.append(column)
@@ -117,7 +116,7 @@ class Plan:
     @cached_property
     def branching(self) -> "Plan":
         """A plan of this one's actions on whole branches, about each node alone."""
-        return Plan(self.tree, [a for a in self.actions if a in WHOLE_BRANCH], alone=True)
+        return Plan(self.type_names, [a for a in self.actions if a in WHOLE_BRANCH], alone=True)
 
 
 def _column(action: str) -> Column:

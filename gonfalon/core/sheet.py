@@ -65,7 +65,7 @@ class Sheet:
     """
 
     def __init__(self, plan: Plan, ground: Ground, positions: Ints | None = None) -> None:
-        self.plan, self.ground, self.tree = plan, ground, plan.tree
+        self.plan, self.ground, self.tree = plan, ground, ground.tree
         self.positions = None if positions is not None and len(positions) == len(self.tree) else positions
         self.length = len(self.tree) if positions is None else len(positions)
         self.kinds = self._of(self.tree.kinds)

@@ -67,8 +67,8 @@ class Surveyor:
         self.policy = engine.policy
         self.tree = engine.tree
         self.ground: Ground = Ground(engine.policy, engine.limits, engine.tree, None if like is None else like.ground)
-        same_tree = like is not None and like.tree is engine.tree
-        self._plans: dict[tuple[tuple[str, ...], bool], Plan] = like._plans.copy() if like and same_tree else {}
+        same_types = like is not None and like.tree.type_names == engine.tree.type_names
+        self._plans: dict[tuple[tuple[str, ...], bool], Plan] = like._plans.copy() if like and same_types else {}
         self._sheets: dict[tuple[str, ...], Sheet] = {}
         self._recent = lru_cache(_RECENT)(self._among)
 
@@ -228,7 +228,7 @@ class Surveyor:
     def plan(self, actions: tuple[str, ...], *, alone: bool = False) -> Plan:
         key = (actions, alone)
         if key not in self._plans:
-            self._plans[key] = Plan(self.tree, actions, alone=alone)
+            self._plans[key] = Plan(self.tree.type_names, actions, alone=alone)
         return self._plans[key]
 
     def whole(self, actions: tuple[str, ...]) -> Sheet:

@@ -104,7 +104,7 @@ class Tables:
     def _asked_of(self, plan: Plan, column: Column) -> Ints:
         """`[kinds]` the capability that a column asks."""
         if column not in self._by_column:
-            kinds = [(name, published) for name in plan.tree.type_names for published in (True, False)]
+            kinds = [(name, published) for name in plan.type_names for published in (True, False)]
             every = [self._column.get(column.capability(*kind), 0) for kind in kinds]
             self._by_column[column] = np.array(every, dtype=np.intp)
         return self._by_column[column]

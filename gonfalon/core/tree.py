@@ -6,6 +6,7 @@ tree.ids[tree.branch("root")] # the root and everything beneath it
 """
 
 from collections.abc import Iterable, Mapping, Sequence
+from copy import copy
 from dataclasses import dataclass, replace
 from functools import cached_property
 from operator import attrgetter
@@ -102,6 +103,25 @@ class Tree:
             ends.append(0)
             stack.extend(reversed(children.get(item.id, [])))
         return cls(ordered, np.array(ends, dtype=np.intp))
+
+    def with_states(self, states: Mapping[str, str]) -> "Tree":
+        """The same nodes, some of them in other states, by id: all that does not rest on states is shared."""
+        tree, nodes, published = copy(self), list(self.nodes), self.published.copy()
+        for id, state in states.items():
+            i = self.index[id]
+            nodes[i] = nodes[i]._replace(state=state)
+            published[i] = state == "published"
+        tree.nodes, tree.published, tree.kinds = nodes, published, (self.kinds & ~1) + ~published
+        return tree
+
+    def same_places(self, other: "Tree") -> bool:
+        """Whether one came from the other by `with_states`: they differ in nothing but states."""
+        return self.ends is other.ends
+
+    def differing(self, other: "Tree") -> Ints:
+        """The positions, ascending, where another tree with the same places has another node."""
+        pairs = zip(self.nodes, other.nodes, strict=True)
+        return np.array([i for i, (one, was) in enumerate(pairs) if one is not was], dtype=np.intp)
 
     def __len__(self) -> int:
         return len(self.nodes)

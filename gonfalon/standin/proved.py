@@ -3,8 +3,8 @@
     proved = how_they_stand(presence)
     proved.results                        # one for each of proved.rows
 
-Asking thousands takes a second or two; the crossbar of every place tells how many hold. After a change of access only
-those are asked that it can touch.
+Asking thousands takes a second or two; the crossbar of every place tells how many hold. After a change of access, or of
+a page's state, only those are asked that it can touch.
 """
 
 from dataclasses import dataclass
@@ -44,8 +44,8 @@ _kept: dict[str, Proved] = {}
 def how_they_stand(presence: Presence, *, anew: bool = False) -> Proved:
     """Ask every expectation, or give what was answered before, while nothing given has begun or ended since.
 
-    After a change of policy, or with staged changes tried out, those are asked that the difference can touch; `anew`
-    all of them in any case. One query, two where expectations were recorded or dropped since.
+    After a change of policy or of a page's state, or with staged changes tried out, those are asked that the difference
+    can touch; `anew` all of them in any case. One query, two where expectations were recorded or dropped since.
     """
     database, survey = str(connection.settings_dict["NAME"]), presence.survey
     kept = _kept.get(database)
@@ -62,8 +62,8 @@ def how_they_stand(presence: Presence, *, anew: bool = False) -> Proved:
 
 
 def _still_stands(kept: Proved, presence: Presence) -> bool:
-    """Whether it is about the same tree, nothing given has begun or ended, and it is all that is expected."""
+    """Whether it is about the same places, nothing given has begun or ended, and it is all that is expected."""
     survey = kept.survey
-    if survey.tree is not presence.survey.tree or not survey.policy.gives_the_same(kept.at, presence.at):
+    if not survey.tree.same_places(presence.survey.tree) or not survey.policy.gives_the_same(kept.at, presence.at):
         return False
     return kept.is_all_there_is()

@@ -1,6 +1,12 @@
 """Nodes by their own rows and nodes by the whole tree: the same to the rules."""
 
+from dataclasses import replace
+
+from django.db import connection
+from django.test.utils import CaptureQueriesContext
+
 from gonfalon.access.snapshot import current
+from gonfalon.content import nodes
 from gonfalon.content.models import ContentVersion, Node
 from gonfalon.content.nodes import (
     ancestors,
@@ -78,6 +84,36 @@ def test_a_page_raises_the_version_by_what_is_kept_of_it(ask):
     assert content().version == before + 1
     ok(ines.post("desk/pages/p3-sail-loft/retire", **{"If-Match": '"3"'}))
     assert content().version == before + 2
+
+
+def test_after_single_pages_changed_those_alone_are_read(odile):
+    before, asked = content(), survey()
+    ok(odile.patch("desk/pages/fees", {"title": "What a berth costs"}, **{"If-Match": '"1"'}))
+    ok(odile.post("desk/pages/p3-sail-loft/retire", **{"If-Match": '"1"'}))
+    nodes._kept[next(iter(nodes._kept))] = before  # as a process has it that was not asked meanwhile
+    with CaptureQueriesContext(connection) as queries:
+        after = content()
+    assert len(queries) == 2
+    assert "changed_in" in queries[1]["sql"]
+    nodes._kept.clear()
+    anew = content()
+    assert after == replace(anew, tree=after.tree)
+    assert after.tree.nodes == anew.tree.nodes
+    assert after.tree.same_places(before.tree)
+    told = surveyor(current(), after)
+    assert told is not asked
+    for who in (None, "odile", "ines", "tomasz"):
+        fresh = Engine(current().policy, anew.tree).surveyor
+        assert (told.reasons(who, ACTIONS, now()) == fresh.reasons(who, ACTIONS, now())).all()
+
+
+def test_after_more_than_that_all_are_read(odile):
+    before = content()
+    Node.objects.filter(pk="p3-sail-loft").update(author="odile")
+    raise_version()
+    ok(odile.post("desk/pages/p3-sail-loft/retire", **{"If-Match": '"1"'}))
+    nodes._kept[next(iter(nodes._kept))] = before
+    assert content().tree.nodes[before.tree.index["p3-sail-loft"]].author == "odile"
 
 
 def test_saving_what_is_there_already_changes_nothing(ask):

@@ -123,10 +123,17 @@ def test_another_title_is_told_and_nothing_asked_again(odile):
     assert content().tree is before.tree
 
 
-def test_a_page_retired_makes_another_tree_and_all_are_asked(odile):
-    ok(odile.get("crossbar"))
+def test_after_a_page_is_retired_they_stand_as_if_all_were_asked(odile):
+    for expect in ("allow", "deny"):
+        asked = {"account": None, "action": "see", "node": "p3-sail-loft", "expect": expect}
+        ok(odile.post("expectations", asked), 201)
+    before = ok(odile.get("crossbar"))
     first = last()
     ok(odile.post(f"{LOFT}/retire", **tag(odile)))
-    ok(odile.get("crossbar"))
-    assert last().at > first.at
+    told = ok(odile.get("crossbar")), last().results
     assert last().survey.tree is not first.survey.tree
+    assert any(was is now for was, now in zip(first.results, told[1], strict=True)), "what rests on other pages"
+    assert [was.holds for was in first.results] != [now.holds for now in told[1]]
+    assert told[0]["expectations"] == before["expectations"]
+    proved._kept.clear()
+    assert (ok(odile.get("crossbar")), last().results) == told

@@ -33,7 +33,10 @@ class Harbour:
         with self.dump.open("rb") as dump:
             subprocess.run(["mariadb", *_server(), "gonfalon"], env=_environment(), stdin=dump, check=True)
         version = next(_versions)
-        raised = f"UPDATE access_policyversion SET number={version}; UPDATE content_contentversion SET number={version}"
+        raised = (
+            f"UPDATE access_policyversion SET number={version};"
+            f"UPDATE content_contentversion SET number={version}, whole={version}"
+        )
         subprocess.run(["mariadb", *_server(), "gonfalon", "-e", raised], env=_environment(), check=True)
 
 

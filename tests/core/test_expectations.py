@@ -18,6 +18,7 @@ from tests.core.harbour import NOW, engine
 from tests.core.test_impact import operations
 from tests.core.test_two_readings import NODE_IDS, TREE, policies
 
+some_states = st.dictionaries(st.sampled_from(NODE_IDS), st.sampled_from(["published", "draft", "review", "retired"]))
 ROLES = {"everyone": {"berth.see": "all"}, "writer": {"berth.edit": "own", "desk.open": "yes"}}
 ASKED = engine(
     roles=ROLES,
@@ -168,6 +169,32 @@ def test_what_is_proved_again_is_what_all_asked_anew_would_be(policy, operation,
     now = was.changed(operation.apply(policy))
     expected = [Expectation(f"e{i}", e.question, e.expect, e.reason) for i, e in enumerate(expected)]
     assert proved_again(prove(was, expected, NOW), was, now, NOW) == prove(Engine(now.policy, TREE), expected, NOW)
+
+
+@settings(max_examples=150, suppress_health_check=list(HealthCheck))
+@given(policies(), operations, some_states, st.lists(anything_expected(), min_size=12, max_size=12))
+def test_so_it_is_where_nodes_have_other_states(policy, operation, states, expected):
+    was, tree = Engine(policy, TREE), TREE.with_states(states)
+    expected = [Expectation(f"e{i}", e.question, e.expect, e.reason) for i, e in enumerate(expected)]
+    before = prove(was, expected, NOW)
+    for after in (policy, operation.apply(policy)):
+        told = proved_again(before, was, was.changed(after, tree), NOW)
+        assert told == prove(Engine(after, tree), expected, NOW)
+
+
+def test_only_what_rests_on_a_node_in_another_state_is_asked_again():
+    """A wrong result stays where nothing has changed that the answer rests on."""
+    places = [{"node": "loft"}, {"node": "moorings"}, {"node": "fees"}, {"branch": "moorings"}, {"branch": "fees"}]
+    asked = [
+        *({"account": "ada", "action": "see", **place} for place in places),
+        {"account": "ada", "action": "remove", "node": "moorings"},
+        {"account": "ada", "action": "remove", "node": "fees"},
+        {"account": "ada", "action": "desk.open"},
+    ]
+    before = prove(ASKED, [Expectation(f"e{i}", question, "allow") for i, question in enumerate(asked)], NOW)
+    wrong = [replace(result, failed=100) for result in before]
+    again = proved_again(wrong, ASKED, ASKED.changed(ASKED.policy, ASKED.tree.with_states({"loft": "draft"})), NOW)
+    assert [result.failed != 100 for result in again] == [True, False, False, True, False, True, False, False]
 
 
 @pytest.mark.parametrize("field", [{}, {"field": "phone"}])

@@ -18,7 +18,7 @@ EFFECTS = (Effect.STOP, Effect.BAR)
 
 def told(asked: Engine, actions=ACTIONS):
     """`(subject, node, action, effect)` wherever the runs of a plan narrow something."""
-    plan = Plan(asked.tree, actions, alone=True)
+    plan = Plan(asked.tree.type_names, actions, alone=True)
     forces = Forces(asked.limits)
     for effect in EFFECTS:
         runs = forces.on(plan, effect)

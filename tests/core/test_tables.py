@@ -16,7 +16,7 @@ LEAST = {Level.OWN: Extent.OWN, Level.TEAM: Extent.TEAM, Level.ALL: Extent.ALL}
 
 
 def kinds(plan):
-    return [(name, state) for name in plan.tree.type_names for state in ("published", "draft")]
+    return [(name, state) for name in plan.type_names for state in ("published", "draft")]
 
 
 def bit(table, column):
@@ -26,7 +26,7 @@ def bit(table, column):
 @settings(max_examples=100, deadline=None)
 @given(engines())
 def test_each_level_tells_what_a_role_gives_at_that_extent_or_longer(asked):
-    plan, tables, holdings = Plan(asked.tree, ACTIONS), Tables(asked.policy), Holdings(asked.policy)
+    plan, tables, holdings = Plan(asked.tree.type_names, ACTIONS), Tables(asked.policy), Holdings(asked.policy)
     for role in asked.policy.roles:
         said = holdings.said(role)
         told = tables.of(plan, [tables.number(said)])[:, 0]
@@ -45,7 +45,7 @@ def test_each_level_tells_what_a_role_gives_at_that_extent_or_longer(asked):
 @settings(max_examples=60, deadline=None)
 @given(engines())
 def test_of_some_kinds_the_same_is_told_and_of_the_others_nothing(asked):
-    plan, tables, holdings = Plan(asked.tree, ACTIONS), Tables(asked.policy), Holdings(asked.policy)
+    plan, tables, holdings = Plan(asked.tree.type_names, ACTIONS), Tables(asked.policy), Holdings(asked.policy)
     numbers = [tables.number(holdings.said(role)) for role in asked.policy.roles]
     every, some = tables.of(plan, numbers), np.arange(len(plan.nothing)) % 2 == 0
     told = tables.some(plan, numbers, some)
@@ -55,7 +55,7 @@ def test_of_some_kinds_the_same_is_told_and_of_the_others_nothing(asked):
 
 def test_what_is_numbered_later_is_told_too():
     asked = engine(roles={"writer": {"berth.edit": "own"}}, assignments=[give()])
-    plan, tables, holdings = Plan(asked.tree, ACTIONS), Tables(asked.policy), Holdings(asked.policy)
+    plan, tables, holdings = Plan(asked.tree.type_names, ACTIONS), Tables(asked.policy), Holdings(asked.policy)
     first = tables.number(holdings.said("everyone"))
     assert not tables.of(plan, [first]).any()
     later = tables.number(holdings.said("writer"))
@@ -66,7 +66,7 @@ def test_what_is_numbered_later_is_told_too():
 @pytest.mark.parametrize("count", [1, 7, 8, 12, 13, 33, MOST_ACTIONS])
 def test_bits_of_any_number_of_actions_are_unpacked_as_they_are(count):
     tree = engine().tree
-    plan = Plan(tree, [f"duty{i}.do" for i in range(count)])
+    plan = Plan(tree.type_names, [f"duty{i}.do" for i in range(count)])
     said = np.random.default_rng(count).random((3, len(tree), count)) < 0.5
     bits = np.zeros(said.shape[:2], dtype=plan.dtype)
     for i in range(count):

@@ -99,6 +99,22 @@ def test_what_limits_come_to_is_taken_over_for_those_who_have_the_same():
     assert LimitIndex([stop, bar, named], tree, like=before).along(WRITER) is not known[0], "actions have other bits"
 
 
+@given(forests(), st.data())
+def test_nodes_in_other_states_are_a_tree_with_the_same_places(nodes, data):
+    was = Tree.build(nodes)
+    _ = was.kinds, was.authors, was.codes("site")  # known before
+    among = st.sampled_from(["published", "draft", "retired"])
+    states = data.draw(st.dictionaries(st.sampled_from([node.id for node in nodes]), among))
+    now = was.with_states(states)
+    anew = Tree.build([node._replace(state=states.get(node.id, node.state)) for node in nodes])
+    assert now.nodes == anew.nodes
+    assert (now.published.tolist(), now.kinds.tolist()) == (anew.published.tolist(), anew.kinds.tolist())
+    assert [now.nodes[i].id for i in now.differing(was)] == [node.id for node in was.nodes if node.id in states]
+    assert now.same_places(was)
+    assert not now.same_places(anew)
+    assert was.nodes == Tree.build(nodes).nodes
+
+
 @given(forests())
 def test_ends_close_every_branch(nodes):
     tree = Tree.build(nodes)
