@@ -62,6 +62,8 @@ def main(address: str) -> None:
             show("and once it is staged, from the button to the tray", staged)
         after_apply = [impact_after_apply(page, cell) for cell in CELLS]
         show("the impact of a staged cell right after something was applied", after_apply)
+        after_publish = [impact_after_publish(page, cell) for cell in CELLS]
+        show("the impact of a staged cell right after a page was published or retired", after_publish)
         page.goto("/verify")
         page.wait_for_load_state("networkidle")
         show("four roles are compared", [compared(page) for _ in range(5)])
@@ -103,6 +105,17 @@ def impact_after_apply(page: Page, cell: str) -> float:
     with page.expect_response(lambda r: r.url.endswith("/undo")):
         page.get_by_role("button", name="Undo: ").first.click()
     return took
+
+
+def impact_after_publish(page: Page, cell: str) -> float:
+    """The same where a page was retired a moment ago, or published again."""
+    address = "/api/desk/pages/n4"
+    there = page.request.get(address)
+    to = "retire" if there.json()["state"] == "published" else "publish"
+    token = next(cookie["value"] for cookie in page.context.cookies() if cookie["name"] == "csrftoken")
+    sent = {"X-CSRFToken": token, "If-Match": there.headers["etag"]}
+    assert page.request.post(f"{address}/{to}", headers=sent).ok
+    return impact(page, ROLES[1], cell)
 
 
 def proposed(page: Page, role: str, cell: str) -> tuple[float, float, float]:
