@@ -72,18 +72,20 @@ def _install_all() -> None:
 def test() -> int:
     """Every test: the front end's logic, the rules, the API on MariaDB, the interface in a browser.
 
+    Those in a browser run by themselves, since it, a server and a database work for each; the others in two processes.
     ARGS chooses some of those that pytest runs, and leaves the rest out.
     """
     _install_all()
     chosen = os.environ.get("ARGS", "").split()
-    every = ["--numprocesses=2"]
+    together, alone = ["--numprocesses=2", "--dist=loadfile", "--ignore=tests/browser"], ["tests/browser"]
     if not chosen and (code := follow(["npm", "run", "--silent", "test"], cwd=install.WEB)):
         return code
     kept = secrets_of(TEST)
     with Database(TEST / "database", kept["database"], durable=False) as database:
         env = environment(TEST, database, kept)
         run("Collecting static files", [str(install.PYTHON), "manage.py", "collectstatic", "--noinput", "-v0"], env=env)
-        return follow([str(install.PYTHON), "-m", "pytest", *(chosen or every)], env=env)
+        runs = [[str(install.PYTHON), "-m", "pytest", *some] for some in ([chosen] if chosen else [together, alone])]
+        return next((code for command in runs if (code := follow(command, env=env))), 0)
 
 
 def check() -> int:
