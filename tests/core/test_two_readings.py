@@ -30,6 +30,7 @@ NODE_IDS = [node.id for node in NODES]
 ROLES = ("everyone", "signed-in", "writer", "lead", "guest")
 GRADED = [f"{t}.{v}" for t in ("notice", "berth", "picture", "account") for v in VERBS]
 PLAIN = ["desk.open", "roles.define", "impersonate.start", "discussion.moderate", "locks.open", "fields.private"]
+WRITES = {f"{type}.{verb}": "all" for type in ("notice", "berth") for verb in ("edit", "edit-live")}
 ACTIONS = ["see", "edit", "publish", "remove", "move", "history", "discussion.moderate"]
 
 graded = st.dictionaries(
@@ -70,7 +71,8 @@ def policies(draw):
         return [make(f"x{i}") for i in range(draw(st.integers(0, most)))]
 
     def role(key, builds_on=None):
-        return Role(key, draw(grants), builds_on, draw(some(list(COMPONENTS))), draw(facets))
+        said = draw(grants) | draw(st.sampled_from([{}, WRITES]))  # components and facets are asked of who may edit
+        return Role(key, said, builds_on, draw(some(list(COMPONENTS), 1)), draw(facets))
 
     return harbour(
         roles={
