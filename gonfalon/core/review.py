@@ -7,7 +7,7 @@ from collections.abc import Iterator, Sequence
 
 from gonfalon.core.faults import Fault, pointer
 from gonfalon.core.policy import Assignment, DirectGrant, Limit, Policy, Scope, Subject
-from gonfalon.core.vocabulary import PROFILE, WITHHELD, Effect, Kind
+from gonfalon.core.vocabulary import BARRED, PROFILE, WITHHELD, Effect, Kind
 
 
 def review(policy: Policy) -> list[Fault]:
@@ -32,9 +32,12 @@ def _assignments(policy: Policy) -> Iterator[Fault]:
         if not a.scope.restricts_nodes or a.role not in policy.roles:
             continue
         said = {c: says for key in reversed(policy.role_chain(a.role)) for c, says in policy.roles[key].grants.items()}
-        for capability, says in sorted(said.items()):
-            if says != WITHHELD and policy.kind(capability) is Kind.SITEWIDE:
-                yield Fault(pointer(path), _never_sitewide(capability, says))
+        sitewide = {c: says for c, says in sorted(said.items()) if policy.kind(c) is Kind.SITEWIDE}
+        barred = [c for c, says in sitewide.items() if says == BARRED]
+        given = [c for c, says in sitewide.items() if says not in (BARRED, WITHHELD)]
+        for capabilities, what in ((given, "given"), (barred, "barred")):
+            if capabilities:
+                yield Fault(pointer(path), _never_sitewide(capabilities, what))
 
 
 def _direct_grants(policy: Policy) -> Iterator[Fault]:
@@ -42,7 +45,8 @@ def _direct_grants(policy: Policy) -> Iterator[Fault]:
         path = ("direct_grants", i)
         yield from _scope(d, (*path, "scope"))
         if d.scope.restricts_nodes and policy.kind(d.capability) is Kind.SITEWIDE:
-            yield Fault(pointer((*path, "scope")), _never_sitewide(d.capability, d.says))
+            what = "barred" if d.says == BARRED else "given"
+            yield Fault(pointer((*path, "scope")), _never_sitewide([d.capability], what))
         elif _keyholder(policy, d.to.kind, d.to.id):
             yield Fault(pointer(path), "this can never matter: a keyholder may do everything")
         elif why := _never_covers(policy, d):
@@ -55,9 +59,11 @@ def _scope(given: Assignment | DirectGrant, path: Sequence[str | int]) -> Iterat
             yield Fault(pointer((*path, name)), "an empty list covers nothing")
 
 
-def _never_sitewide(capability: str, says: str) -> str:
-    what = "barred" if says == "barred" else "given"
-    return f"{capability} is {what} here and never counts: it is about the whole site"
+def _never_sitewide(capabilities: Sequence[str], what: str) -> str:
+    *others, last = capabilities
+    if others:
+        return f"{', '.join(others)} and {last} are {what} here and never count: they are about the whole site"
+    return f"{last} is {what} here and never counts: it is about the whole site"
 
 
 def _never_covers(policy: Policy, d: DirectGrant) -> str | None:

@@ -64,6 +64,14 @@ class TestScopes:
         }
         assert warned(roles=roles, assignments=[give(scope=scope(sites=["quay"]))]) == {}
 
+    def test_several_of_one_role_are_told_together(self):
+        writer = {"roles.define": "yes", "impersonate.start": "yes", "desk.open": "yes"}
+        told = warned(roles={"writer": writer}, assignments=[give(scope=scope(branches=["moorings"]))])
+        assert told == {
+            "/assignments/0/scope": "impersonate.start and roles.define are given here and never count: "
+            "they are about the whole site"
+        }
+
     def test_nor_where_the_role_it_builds_on_says_so_but_it_does_where_that_is_withheld(self):
         base = Role("base", {"roles.define": "yes"})
         within = [give(scope=scope(types=["berth"]))]
