@@ -116,6 +116,22 @@ def test_what_is_applied_through_one_process_counts_in_the_others_next_answer(op
     assert statuses() == {404}
 
 
+def test_a_page_published_through_one_process_is_listed_by_all_and_no_longer_once_it_is_retired(open_as, address):
+    section = f"{address}/site/harbour/events/summer-season"
+
+    def listed() -> set[bool]:
+        return {"Night of lanterns" in urllib.request.urlopen(section).read().decode() for _ in range(16)}
+
+    assert listed() == {False}
+    page = open_as(ODILE, "/desk/lantern-night")
+    page.get_by_role("button", name="Publish").click()
+    expect(page.get_by_text("Published", exact=True)).to_be_visible()
+    assert listed() == {True}
+    page.get_by_role("button", name="Retire").click()
+    expect(page.get_by_text("Retired", exact=True)).to_be_visible()
+    assert listed() == {False}
+
+
 def test_the_api_answers_json_to_whoever_is_signed_in_and_problems_to_others(address):
     with pytest.raises(urllib.error.HTTPError) as refusal:
         urllib.request.urlopen(f"{address}/api/roles")
