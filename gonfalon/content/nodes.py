@@ -94,8 +94,11 @@ def content() -> Content:
     kept = _kept.get(database)
     if kept is None or kept.version != version:
         with _building:
-            single = kept is not None and whole <= kept.version < version
-            kept = _kept[database] = _read_on(version, kept) if kept and single else _read(version, kept)
+            kept = _kept.get(database)
+            if kept is not None and whole <= kept.version < version:
+                kept = _kept[database] = _read_on(version, kept)
+            elif kept is None or kept.version != version:
+                kept = _kept[database] = _read(version, kept)
     return kept
 
 

@@ -54,6 +54,7 @@ class Crowd:
 
     @classmethod
     def of(cls, sheet: Sheet, holders: Sequence[Holding]) -> "Crowd":
+        """Holders, in their order, whose entries are looked up."""
         return cls(sheet, Enrolled(sheet.ground, holders))
 
     @property
