@@ -14,6 +14,7 @@ import tempfile
 import time
 from collections.abc import Callable
 from datetime import UTC, datetime
+from functools import partial
 from pathlib import Path
 from random import Random
 from statistics import median
@@ -26,6 +27,7 @@ from gonfalon.core.changes import DropLimit, GiveRole, SetAnswer, SetFieldRule, 
 from gonfalon.core.expectations import prove
 from gonfalon.core.impact import impact
 from gonfalon.core.policy import Assignment, FieldRule, Limit, Policy, Subject
+from gonfalon.core.shares import shared_out
 from gonfalon.core.vocabulary import Effect
 from gonfalon.demo.large import large_document
 
@@ -91,7 +93,8 @@ def whole_impact(policy: Policy, changed: Policy) -> float:
     gc.unfreeze()
     gc.collect()
     gc.freeze()
-    return timed(lambda: impact(before.surveyor, before.changed(changed).surveyor, AT))[1]
+    work = partial(shared_out, share=1)  # as the command does
+    return timed(lambda: impact(before.surveyor, before.changed(changed).surveyor, AT, work=work))[1]
 
 
 def decisions(engine: Engine, random: Random) -> dict[str, float]:

@@ -159,7 +159,8 @@ def explain(asked: argparse.Namespace) -> int:
 def tell_impact(asked: argparse.Namespace) -> int:
     """Who gains and loses what between two documents, and on how many nodes."""
     before, after = (Engine(read_policy(file)).surveyor for file in (asked.before, asked.after))
-    changed = impact(before, after, _when(asked), lambda done, of: _progress("accounts", done, of))
+    gc.freeze()
+    changed = impact(before, after, _when(asked), partial(_progress, "parts"), partial(shared_out, share=1))
     if asked.json:
         print(json.dumps(_impact_data(changed)))
     else:
@@ -256,7 +257,7 @@ def _every(what: str) -> Callable[[int], None]:
 
 
 def _progress(what: str, done: int, of: int | None = None) -> None:
-    if sys.stderr.isatty() and done and done % _SOME == 0:
+    if sys.stderr.isatty() and done:
         end = f" of {of}" if of else ""
         print(f"\r{done}{end} {what}", end="", file=sys.stderr, flush=True)
 

@@ -114,7 +114,7 @@ class Comparison:
 
     @cached_property
     def parts(self) -> list[Part]:
-        """What there is to ask, each part with the accounts it concerns."""
+        """What there is to ask, each part with the accounts it concerns; what takes longest first."""
         alike: dict[Touches, list[str | None]] = {}
         for id, touches in self.touched.items():
             alike.setdefault(touches, []).append(id)
@@ -131,7 +131,7 @@ class Comparison:
         for (naming, apart, touched), abouts in together.items():
             who = [id for touches in touched for id in alike[touches]]
             (few if len(who) <= _FEW else parts).append(Part(abouts, naming, apart or len(who) <= _SOME, who))
-        return [*parts, *self._joined(few)]
+        return [*self._joined(few), *sorted(parts, key=lambda part: -len(part.who))]
 
     def _joined(self, few: Iterable[Part]) -> Iterable[Part]:
         """Parts of few accounts, joined where they are about one thing, then where they concern the same accounts.

@@ -9,7 +9,7 @@ Only what the difference can touch is asked, and of holders and places that cann
 accounts with an equal footing share one answer. Nothing is sampled.
 """
 
-from collections.abc import Callable, Collection, Mapping, Sequence
+from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 from functools import cached_property
@@ -26,7 +26,9 @@ from gonfalon.core.tree import profile
 from gonfalon.core.turned import NOTHING, Total, Turned, Turns
 from gonfalon.core.vocabulary import PART_ACTIONS, PROFILE
 
+Found = list[tuple[Who, Turns]]
 Progress = Callable[[int, int], None]
+Work = Callable[[Callable[[int], Found], Sequence[int]], Iterable[Found]]
 
 
 @dataclass(frozen=True)
@@ -102,17 +104,21 @@ class Impact:
         return gained, [id for id in order if was.get(id, False) and not now.get(id, False)]
 
 
-def impact(before: Surveyor, after: Surveyor, at: datetime, progress: Progress | None = None) -> Impact:
+def impact(
+    before: Surveyor, after: Surveyor, at: datetime, progress: Progress | None = None, work: Work = map
+) -> Impact:
     """Compare two policies for every account and visitors, every node, action, part and plain capability.
 
-    `progress` is called with how many accounts are done, and of how many.
+    `progress` is called with how many parts are done, and of how many. `work` is whatever maps numbers, such as
+    `shared_out` (§8).
     """
     compare = Comparison(before, after, at)
+    parts = compare.parts
     turned: dict[Who, dict[str, Turned]] = {}
-    for done, part in enumerate(compare.parts):
+    for done, found in enumerate(work(lambda i: list(compare.turns(parts[i])), range(len(parts)))):
         if progress is not None:
-            progress(done, len(compare.parts))
-        for id, turns in compare.turns(part):
+            progress(done, len(parts))
+        for id, turns in found:
             turned.setdefault(id, {}).update(turns)
     for id in compare.touched:
         if turns := compare.plain(id):
