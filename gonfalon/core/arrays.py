@@ -1,5 +1,9 @@
 """What the arrays of whole trees hold."""
 
+from collections.abc import Sequence
+from copy import copy
+from typing import Any
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -11,6 +15,36 @@ Ints = NDArray[np.intp]
 
 Words = NDArray[np.uint64]
 """Sets of holders, one a row: a bit for each, 64 in a word."""
+
+
+class Growing:
+    """Rows of integers that are added one after the other, at little cost each."""
+
+    def __init__(self, *shape: int) -> None:
+        self._rows = np.empty((1024, *shape), dtype=np.intp)
+        self._used = 0
+
+    def __len__(self) -> int:
+        return self._used
+
+    @property
+    def rows(self) -> Ints:
+        """`[rows, ...]` those there are."""
+        return self._rows[: self._used]
+
+    def add(self, rows: Sequence[Any]) -> None:
+        until = self._used + len(rows)
+        if until > len(self._rows):
+            more = np.empty((max(until, 2 * len(self._rows)), *self._rows.shape[1:]), dtype=np.intp)
+            more[: self._used] = self.rows
+            self._rows = more
+        self._rows[self._used : until] = rows
+        self._used = until
+
+    def copy(self) -> "Growing":
+        other = copy(self)
+        other._rows = self._rows.copy()
+        return other
 
 
 def has(bits: Bits, column: int) -> Bools:

@@ -1,8 +1,9 @@
 """Two policies beside each other: what can be touched, and who asks about it."""
 
 from collections.abc import Collection, Container, Hashable, Iterable, Iterator, Mapping, Sequence
+from dataclasses import replace
 from datetime import datetime
-from functools import cached_property
+from functools import cached_property, lru_cache
 from typing import NamedTuple
 
 import numpy as np
@@ -10,8 +11,9 @@ import numpy as np
 from gonfalon.core.arrays import Bools, Ints
 from gonfalon.core.askers import ActionsAsker, Asker, PartsAsker
 from gonfalon.core.branches import BranchesAsker
+from gonfalon.core.classes import classes_of_children, classes_of_nodes
 from gonfalon.core.parts import Restricted
-from gonfalon.core.places import Places, Side, classes_of_children
+from gonfalon.core.places import Places, Side, Sides
 from gonfalon.core.plan import MOST_ACTIONS
 from gonfalon.core.profiles import ProfileAsker
 from gonfalon.core.question import Question
@@ -22,6 +24,8 @@ from gonfalon.core.vocabulary import WHOLE_BRANCH
 
 _FEW = 20
 """Up to so many accounts are asked in one region, wherever any of them is touched."""
+_SEVERAL = 4
+"""From so many on it is worth finding out which nodes are alike to them, where they are asked about all of a tree."""
 
 
 _SOME = 400
@@ -100,11 +104,12 @@ class Comparison:
         self._plainly: dict[Touches, tuple[frozenset[str], frozenset[str]]] = {}
         self.same_tree = before.tree is after.tree or before.tree.nodes == after.tree.nodes
         self.tree = before.tree
+        self._classes_of_nodes = lru_cache(1)(lambda who: classes_of_nodes(self.sides, who, at))
         if self.same_tree:
             self.sides = (Side(before), Side(after))
             self.touched: Mapping[str | None, Touches] = self._all.by_account()
             held = self.sides[0].holdings(list(self.touched), at)
-            before.ground.roll.entries([who for who in held if who is not None])  # the other side takes them over
+            before.ground.roll.enrol([who for who in held if who is not None])  # the other side takes them over
         else:
             ids = {**dict.fromkeys(before.tree.index), **dict.fromkeys(after.tree.index)}
             rows = [np.array([s.tree.index.get(id, -1) for id in ids], dtype=np.intp) for s in (before, after)]
@@ -212,15 +217,17 @@ class Comparison:
             if abouts[0].action is None:
                 types = {about.fields for about in abouts}
                 here = where if types == {None} else self._of_types(where, types)
-                for places in self._places(self._sample(here) if sampled else here, new=abouts[0].matter == "filled"):
-                    yield PartsAsker(self.sides, self.at, self._pieces(abouts), places, **how)
+                here = self._sample(here) if sampled else here
+                sides = self._ruled if self._all.ruling.issuperset(part.naming) else self.sides
+                for places in self._places(part, here, new=abouts[0].matter == "filled"):
+                    yield PartsAsker(sides, self.at, self._pieces(abouts), places, **how)
                 continue
             here = self._sample(where) if sampled else where
             for some in _apart([about.action for about in abouts if about.action is not None]):
                 if some[0] in WHOLE_BRANCH and not sampled:
-                    yield from self._branches_askers(some, where)
+                    yield from self._branches_askers(part, some, where)
                     continue
-                for places in self._places(here, new=some[0].startswith("create:")):
+                for places in self._places(part, here, new=some[0].startswith("create:")):
                     yield ActionsAsker(self.sides, self.at, some, places, **how)
 
     def _sample(self, where: Bools | None) -> Bools:
@@ -262,13 +269,15 @@ class Comparison:
     def _is_wide(self, where: Bools | None) -> bool:
         return where is None or int(np.count_nonzero(where)) > self._much
 
-    def _branches_askers(self, actions: Sequence[str], where: Bools | None) -> Iterator[Asker | BranchesAsker]:
+    def _branches_askers(
+        self, part: Part, actions: Sequence[str], where: Bools | None
+    ) -> Iterator[Asker | BranchesAsker]:
         """Who asks about whole branches: of a wide region the whole tree at once."""
-        wide = self._is_wide(where)
-        for places in self._places(None if wide else where, new=False):
-            if wide:
+        if self._is_wide(where):
+            for places in self._places(part, None, new=False, whole=True):
                 yield ActionsAsker(self.sides, self.at, actions, places, apart=True, steady=False)
-            else:
+        else:
+            for places in self._places(part, where, new=False, whole=True):
                 yield BranchesAsker(self.sides, self.at, actions, places[0])
 
     def _steady(self, part: Part) -> bool:
@@ -279,18 +288,35 @@ class Comparison:
         return self._only_roles and self._all.common.issuperset(part.naming)
 
     @cached_property
+    def _ruled(self) -> Sides:
+        """The policy after the change with the field rules from before, and as it is.
+
+        Where rules alone touch what is asked, the first answers as the policy before does, on the sheets of the second.
+        """
+        before, after = self.sides
+        policy = replace(after.survey.policy, fields=before.survey.policy.fields)
+        return Side(after.survey.engine.changed(policy).surveyor, held=after.held), after
+
+    @cached_property
     def _only_roles(self) -> bool:
         was, now = (side.survey.policy for side in self.sides)
         others = ("accounts", "groups", "assignments", "direct_grants", "limits", "fields", "locks")
         return self.same_tree and all(getattr(was, part) is getattr(now, part) for part in others)
 
-    def _places(self, where: Bools | None, *, new: bool) -> Iterator[tuple[Places, Places]]:
-        """The places on each side, if there are any; those that are alike to `new` nodes once."""
+    def _places(
+        self, part: Part, where: Bools | None, *, new: bool, whole: bool = False
+    ) -> Iterator[tuple[Places, Places]]:
+        """The places on each side, if there are any; those once that are alike to `new` nodes, or to a few accounts.
+
+        What is asked of `whole` branches rests on each node in them.
+        """
         trees = [side.survey.tree for side in self.sides]
         if not self.same_tree:
             yield Places(trees[0]), Places(trees[1])
         elif where is None or where.any():
-            both = Places(trees[0], where, self._classes_of_children if new else None)
+            alike = where is None and not whole and _SEVERAL <= len(part.who) <= _FEW
+            of_nodes = self._classes_of_nodes(tuple(part.who)) if alike else None
+            both = Places(trees[0], where, self._classes_of_children if new else of_nodes)
             yield both, both
 
     @cached_property

@@ -55,7 +55,7 @@ class Crowd:
     @classmethod
     def of(cls, sheet: Sheet, holders: Sequence[Holding]) -> "Crowd":
         """Holders, in their order, whose entries are looked up."""
-        return cls(sheet, Enrolled(sheet.ground, holders))
+        return cls(sheet, Enrolled.of(sheet.ground, holders))
 
     @property
     def holders(self) -> list[Holding]:
@@ -65,7 +65,7 @@ class Crowd:
         """Some of the holders, in that order, on the same sheet."""
         some = copy(self)
         some._may = {}
-        for name in ("written", "edges"):
+        for name in ("written", "edges", "_footings"):
             some.__dict__.pop(name, None)
         some.enrolled = self.enrolled.some(which)
         some.narrowed = self.narrowed[which]
@@ -114,7 +114,7 @@ class Crowd:
 
     def given(self, near: Level | None = None, among: Bools | None = None) -> Bits:
         """`[holders, rows]` what reaches the top of step 4, of all pairs or of some `among` them."""
-        level = np.full(len(self.holders), Level.ALL if near is None else near)
+        level = np.full(len(self.enrolled), Level.ALL if near is None else near)
         level[self.enrolled.own] = Level.OWN
         pairs = np.arange(len(self.entry)) if among is None else among.nonzero()[0]
         plain, everywhere = self.found.mask[self.entry[pairs]] == 0, self.found.everywhere[self.entry[pairs]]
@@ -129,7 +129,7 @@ class Crowd:
         """`[holders, rows]` what some pairs give that count in all rows, whatever is there but its kind."""
         holder, found = self.holder[pairs], self.found
         told = found.tables[level[holder], found.said[self.entry[pairs]]]
-        given: Bits = either(holder, told, len(self.holders)).take(found.kinds, axis=1)
+        given: Bits = either(holder, told, len(self.enrolled)).take(found.kinds, axis=1)
         return given
 
     def _add_masked(self, top: Bits, level: Ints, pairs: Ints) -> None:
@@ -196,7 +196,7 @@ class Crowd:
         """
         sheet = self.sheet
         for i in some.tolist():
-            who = self.holders[i]
+            who = self.enrolled.at(i)
             barred, stopped = sheet.in_force(who.subjects, Effect.BAR), sheet.in_force(who.subjects[:1], Effect.STOP)
             yield from ((i, force) for force in (barred, stopped) if force is not None)
             if who.account is not None and (outside := sheet.outside(who.account)) is not None:
@@ -216,15 +216,22 @@ class Crowd:
 
         `apart` tells entries apart, by pair, beyond what they give and bar.
         """
-        alike = self._alike[self.entry]
+        return self._footings if apart is None else self._telling(self._alike[self.entry], apart)
+
+    @cached_property
+    def _footings(self) -> list[Hashable]:
+        return self._telling(self._alike[self.entry])
+
+    def _telling(self, alike: Ints, apart: Ints | None = None) -> list[Hashable]:
         told = alike if apart is None else alike * (int(apart.max(initial=0)) + 1) + apart
         every, edges = told.tolist(), self.edges.tolist()
+        enrolled = self.enrolled
+        whole = (enrolled.active + 2 * enrolled.unbound + 4 * enrolled.own).tolist()
         footings: list[Hashable] = [
-            (frozenset(every[first:last]), who.active, who.keyholder, who.own)
-            for who, first, last in zip(self.holders, edges, edges[1:], strict=False)
+            (frozenset(every[first:last]), of) for of, first, last in zip(whole, edges, edges[1:], strict=False)
         ]
         for i in self.narrowed.nonzero()[0].tolist():
-            who = self.holders[i]
+            who = self.enrolled.at(i)
             stopped = self.sheet.narrowing(who.subjects[:1], Effect.STOP)
             barred = self.sheet.narrowing(who.subjects, Effect.BAR)
             reach = frozenset(who.account.reach.items()) if who.account is not None else None
@@ -255,7 +262,7 @@ class Crowd:
 
     def mind_author(self) -> Bools:
         """`[holders]` whether it can count for their answers here who wrote a node."""
-        minding = np.zeros(len(self.holders), dtype=bool)
+        minding = np.zeros(len(self.enrolled), dtype=bool)
         minding[self.holder[self._closer[self.entry]]] = True
         return minding
 

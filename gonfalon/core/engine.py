@@ -84,6 +84,7 @@ class Engine:
     def stand_alone(self) -> None:
         """Let go of the engine this one came from, so that a long line of changes does not keep all of them."""
         self.holdings.stand_alone()
+        self.limits.stand_alone()
         self.surveyor.ground.stand_alone()
 
     def decide(self, asked: Question | Mapping[str, Any], *, trail: bool = False) -> Decision:

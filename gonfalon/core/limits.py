@@ -29,7 +29,7 @@ _NONE = InForce(None)
 class LimitIndex:
     """All limits, found by subject and node; those on nodes of a tree also as steps along it.
 
-    Made `like` another over the same tree, it takes over what that knows of subjects with the same limits.
+    Made `like` another over the same tree, it asks that one about subjects with the same limits.
     """
 
     def __init__(self, limits: Iterable[Limit], tree: Tree = EMPTY_TREE, like: "LimitIndex | None" = None) -> None:
@@ -45,9 +45,16 @@ class LimitIndex:
                 self._bits.setdefault(action, len(self._bits))
             self.subjects[limit.effect].add(limit.to)
             self._by_subject.setdefault(limit.to, {}).setdefault(limit.node, []).append(limit)
-        if like is not None and like.tree.same_places(tree) and like._bits == self._bits:
-            alike = {s for s, by_node in self._by_subject.items() if like._by_subject.get(s) == by_node}
-            self._along |= {subject: along for subject, along in like._along.copy().items() if subject in alike}
+        self._like = like if like and like.tree.same_places(tree) and like._bits == self._bits else None
+
+    def stand_alone(self) -> None:
+        """Ask the index this one was made like no more, but take over what it knows; others may be asking meanwhile."""
+        like, self._like = self._like, None
+        if like is not None:
+            self._along = {s: along for s, along in like._along.copy().items() if self._as_in(like, s)} | self._along
+
+    def _as_in(self, like: "LimitIndex", subject: Subject) -> bool:
+        return like._by_subject.get(subject) == self._by_subject.get(subject)
 
     def in_force(self, subject: Subject, action: str, target: Target) -> InForce:
         """Walk from the target up to its root, as §4 tells."""
@@ -122,7 +129,9 @@ class LimitIndex:
         if subject not in self._by_subject:
             return None
         if subject not in self._along:
-            self._along[subject] = self._walked(self._by_subject[subject])
+            like = self._like
+            known = like.along(subject) if like is not None and self._as_in(like, subject) else None
+            self._along[subject] = known or self._walked(self._by_subject[subject])
         return self._along[subject]
 
     def _walked(self, by_node: Mapping[str, list[Limit]]) -> "Steps":

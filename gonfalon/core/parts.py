@@ -98,7 +98,7 @@ class Parts:
         facts = self.sheet.ground.roll.facts[enrolled.numbers]
         first, last = (self.sheet.rows_from(facts[:, edge]) for edge in (Fact.START, Fact.END))
         minded = (speaking[facts[:, Fact.SAID]] & (first < last)).nonzero()[0]
-        spoken: list[list[int]] = [[] for _ in enrolled.who]
+        spoken: list[list[int]] = [[] for _ in range(len(enrolled))]
         for i, number in zip(enrolled.holder[minded].tolist(), enrolled.numbers[minded].tolist(), strict=True):
             spoken[i].append(number)
         return [frozenset(numbers) for numbers in spoken]
@@ -107,7 +107,7 @@ class Parts:
         """`[holders]` whether it can count for their answers here who wrote a node."""
         rules = [self.rule(key) for key in self.restricted.fields]
         if any(rule.mode == "author" for rule in rules):
-            return np.ones(len(crowd.holders), dtype=bool)
+            return np.ones(len(crowd.enrolled), dtype=bool)
         tables = [rule for rule in rules if rule.mode == "table"]
         minding = [any(_minds(rule, who) for rule in tables) for who in crowd.holders]
         either: Bools = crowd.mind_author() | np.array(minding, dtype=bool)

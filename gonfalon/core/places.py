@@ -1,6 +1,6 @@
 """Two policies over the same places: where to ask, and which places neither can tell apart.
 
-places = Places(tree, where, classes_of_children(sides))
+places = Places(tree, where, classes)     # a number for each node, as `classes` tells
 places.positions            # one of each class, ascending
 places.count(turned)        # how many places some answers, `[holders, classes]`, stand for
 """
@@ -103,18 +103,3 @@ class Places:
         else:
             counts = np.rint(turned.astype(self.sizes.dtype) @ self.sizes).astype(np.int64)
         return counts
-
-
-def classes_of_children(sides: Sides) -> Ints:
-    """A number for each place of a tree: of a new node under those with the same number all is answered alike.
-
-    New nodes have no kind, author, topics nor locks yet: only what begins or ends between two places counts.
-    """
-    tree = sides[0].survey.tree
-    starting = np.zeros(len(tree) + 1, dtype=bool)
-    for side in sides:
-        starting[list(side.survey.ground.edges)] = True
-    sites, trees = tree.codes("site"), tree.codes("tree")
-    facts = sites * (int(trees.max(initial=0)) + 1) + trees
-    classes: Ints = np.cumsum(starting[:-1]) * (int(facts.max(initial=0)) + 1) + facts
-    return classes

@@ -1,28 +1,28 @@
 """Everybody's sources in arrays, so that those of many accounts are looked up at once (§3, §4).
 
     roll = Roll(policy, limits, tree)
-    numbers, counts = roll.entries([ada, ben])  # the entries of each holder, one holder after the other
-    roll.facts[numbers, Fact.START]             # where in the tree each entry begins to count
+    numbers = roll.enrol([ada, ben])            # a number for each holder
+    roll.people[numbers, Person.OWN]            # what is asked of holders again and again
+    entries, counts = roll.entries(numbers)     # the entries of each, one holder after the other
+    roll.facts[entries, Fact.START]             # where in the tree each entry begins to count
 
 An *entry* is what a source says within one branch: a source whose scope names two branches apart has two,
 one that names none has one for the whole tree. Sources of one role with an equal scope share theirs.
 """
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from enum import IntEnum
 from threading import RLock
 
 import numpy as np
 
-from gonfalon.core.arrays import Ints
+from gonfalon.core.arrays import Growing, Ints, spread
 from gonfalon.core.holding import Holding, Source
 from gonfalon.core.limits import LimitIndex
 from gonfalon.core.policy import Policy, Scope, Subject
 from gonfalon.core.tables import Tables
 from gonfalon.core.tree import Tree
 from gonfalon.core.vocabulary import Effect
-
-_NONE = np.array([], dtype=np.intp)
 
 
 class Fact(IntEnum):
@@ -40,8 +40,23 @@ class Fact(IntEnum):
     """The position after the last."""
 
 
+class Person(IntEnum):
+    """What a holder is: the columns of `Roll.people`."""
+
+    FIRST = 0
+    """Where the entries of the holder begin in the roll's list of all."""
+    LAST = 1
+    """Where those of the next begin."""
+    ACTIVE = 2
+    KEYHOLDER = 3
+    OWN = 4
+    """Whether everything is supposed to be their own work."""
+    CONFINED = 5
+    """Whether they may do nothing outside some branches."""
+
+
 class Roll:
-    """Numbers entries and what they are made of. They only ever grow; `lock` is held while anything does.
+    """Numbers holders, entries, and what entries are made of. They only ever grow; `lock` is held while anything does.
 
     Made `like` another over the same tree, it begins with all that the other knows, under the same numbers.
     """
@@ -52,10 +67,11 @@ class Roll:
         self.tables: Tables = Tables(policy, None if like is None else like.tables)
         self.withins: dict[Scope, int] = {Scope(): 0}
         self.groups: dict[tuple[Subject, ...], int] = {(): 0}
-        self.facts = np.empty((1024, len(Fact)), dtype=np.intp)
+        self.everyone: list[Holding] = []
+        self._facts, self._people, self._entries = Growing(len(Fact)), Growing(len(Person)), Growing()
         self._numbers: dict[tuple[int, ...], int] = {}
         self._sources: dict[Source, tuple[int, ...]] = {}
-        self._holders: dict[Holding, Ints] = {}
+        self._enrolled: dict[Holding, int] = {}
         self._runs: dict[frozenset[str] | None, tuple[tuple[int, int], ...]] = {None: ((0, len(tree)),)}
         if like is not None:
             with like.lock:
@@ -66,22 +82,43 @@ class Roll:
 
     def _take_over(self, like: "Roll") -> None:
         """Begin with what another knows, but for sources through groups that stops name in one policy only."""
-        self.facts, self._numbers, self._runs = like.facts.copy(), like._numbers.copy(), like._runs.copy()
+        self._facts, self._people, self._entries = like._facts.copy(), like._people.copy(), like._entries.copy()
+        self._numbers, self._runs, self.everyone = like._numbers.copy(), like._runs.copy(), like.everyone.copy()
         self.withins, self.groups = like.withins.copy(), like.groups.copy()
-        self._sources, self._holders = like._sources.copy(), like._holders.copy()
+        self._sources, self._enrolled = like._sources.copy(), like._enrolled.copy()
         if otherwise := self.limits.subjects[Effect.STOP] ^ like.limits.subjects[Effect.STOP]:
             for source in [source for source in self._sources if not otherwise.isdisjoint(source.groups)]:
                 del self._sources[source]
-            for who in [who for who in self._holders if not otherwise.isdisjoint(who.subjects)]:
-                del self._holders[who]
+            for who in [who for who in self._enrolled if not otherwise.isdisjoint(who.subjects)]:
+                del self._enrolled[who]
 
-    def entries(self, holders: Iterable[Holding]) -> tuple[Ints, Ints]:
-        """The entries of holders one after the other, and how many each has: none who is inactive or a keyholder."""
+    @property
+    def facts(self) -> Ints:
+        """`[entries, Fact]` what each is made of."""
+        return self._facts.rows
+
+    @property
+    def people(self) -> Ints:
+        """`[holders, Person]` what each is; who each is, `everyone` tells."""
+        return self._people.rows
+
+    def enrol(self, holders: Sequence[Holding]) -> Ints:
+        """A number for each of some holders."""
         with self.lock:
-            known = self._holders
-            each = [known[who] if who in known else self._of(who) for who in holders]
-        counts = np.fromiter(map(len, each), dtype=np.intp, count=len(each))
-        return np.concatenate((_NONE, *each)), counts
+            numbers = list(map(self._enrolled.get, holders))
+            if None in numbers:
+                self._add(dict.fromkeys(who for who in holders if who not in self._enrolled))
+                numbers = list(map(self._enrolled.get, holders))
+            return np.array(numbers, dtype=np.intp)
+
+    def entries(self, holders: Ints) -> tuple[Ints, Ints]:
+        """The entries of holders, by their numbers, one after the other, and how many each has.
+
+        Whoever is inactive or a keyholder has none.
+        """
+        people = self.people[holders]
+        first, last = people[:, Person.FIRST], people[:, Person.LAST]
+        return self._entries.rows[spread(first, last)[1]], last - first
 
     def runs(self, branches: frozenset[str] | None) -> tuple[tuple[int, int], ...]:
         """Branches (None: the whole tree) as runs of positions, none within another, ascending."""
@@ -94,13 +131,21 @@ class Roll:
             self._runs[branches] = tuple(runs)
         return self._runs[branches]
 
-    def _of(self, who: Holding) -> Ints:
-        every: list[int] = []
-        for source in who.sources if who.active and not who.keyholder else ():
-            found = self._sources.get(source)
-            every += self._of_source(source) if found is None else found
-        numbers = self._holders[who] = np.array(every, dtype=np.intp)
-        return numbers
+    def _add(self, unknown: Iterable[Holding]) -> None:
+        entries: list[int] = []
+        people: list[tuple[int, ...]] = []
+        before = len(self._entries)
+        for who in unknown:
+            first = before + len(entries)
+            for source in who.sources if who.active and not who.keyholder else ():
+                found = self._sources.get(source)
+                entries += self._of_source(source) if found is None else found
+            confined = who.account is not None and bool(who.account.reach)
+            people.append((first, before + len(entries), who.active, who.keyholder, who.own, confined))
+            self._enrolled[who] = len(self.everyone)
+            self.everyone.append(who)
+        self._entries.add(entries)
+        self._people.add(people)
 
     def _of_source(self, source: Source) -> tuple[int, ...]:
         stopped, (sites, branches, types, topics) = self.limits.subjects[Effect.STOP], source.scope
@@ -116,7 +161,5 @@ class Roll:
         number = self._numbers.get(facts)
         if number is None:
             number = self._numbers[facts] = len(self._numbers)
-            if number == len(self.facts):
-                self.facts = np.concatenate((self.facts, np.empty_like(self.facts)))
-            self.facts[number] = facts
+            self._facts.add([facts])
         return number

@@ -112,6 +112,8 @@ class Touched:
         self._named: dict[Subject, dict[Touch, None]] = defaultdict(dict)
         self._everyone: dict[Touch, None] = {}
         self._signed_in: dict[Touch, None] = {}
+        self.ruling: frozenset[Touch] = frozenset()
+        """The touches that come from field rules alone."""
 
     def by_account(self) -> dict[str | None, tuple[Touch, ...]]:
         """Every account that is touched (None: a visitor), with the touches."""
@@ -352,7 +354,9 @@ class Touched:
         types = frozenset(type for type, _ in _changed(self.was.fields, self.now.fields))
         if types:
             profiles = _FIELDED if PROFILE in types else frozenset()
-            self._everyone[Touch(fields=types, filled=types, profiles=profiles)] = None
+            ruling = Touch(fields=types, filled=types, profiles=profiles)
+            self._everyone[ruling] = None
+            self.ruling = frozenset({ruling})
         if self.was.components != self.now.components:
             self._everyone[Touch(components=True)] = None
 

@@ -67,7 +67,7 @@ def unfailing(crowd: "Crowd", near: Level | None, asked: Sequence[Words], *, top
 def _whole(crowd: "Crowd", near: Level | None, holder: Ints, branch: Ints, runs: tuple[Ints, Ints]) -> Bits:
     """By pair of them what the holder may do with all nodes in the run of the branch; `holder` ascends."""
     step = max(1, MOST_CELLS // len(crowd.sheet.branches[0]))
-    edges = np.searchsorted(holder, np.arange(0, len(crowd.holders) + step, step)).tolist()
+    edges = np.searchsorted(holder, np.arange(0, len(crowd.enrolled) + step, step)).tolist()
     some = [slice(first, last) for first, last in pairwise(edges) if first < last]
     nothing = np.zeros(0, dtype=crowd.sheet.plan.branching.dtype)
     return np.concatenate((nothing, *(_whole_of_some(crowd, near, holder[one], branch[one], runs) for one in some)))

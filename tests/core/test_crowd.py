@@ -9,10 +9,11 @@ from hypothesis import strategies as st
 
 from gonfalon.core.arrays import either, members, met, packed, words_of
 from gonfalon.core.changes import GiveRole, SetLimit, SetReach
+from gonfalon.core.classes import classes_of_children
 from gonfalon.core.crowd import Crowd
 from gonfalon.core.ground import Ground
 from gonfalon.core.pairs import may_each
-from gonfalon.core.places import Places, Side, classes_of_children
+from gonfalon.core.places import Places, Side
 from gonfalon.core.policy import Account, Limit, Subject
 from gonfalon.core.question import MadeUp
 from gonfalon.core.sheet import at_once

@@ -21,7 +21,7 @@ def rolled(who=("ada",), **said):
     """A roll, with the facts of each holder's entries as lists."""
     asked = engine(**said)
     roll = Roll(asked.policy, asked.limits, asked.tree)
-    numbers, counts = roll.entries([asked.holdings.of(each, NOW) for each in who])
+    numbers, counts = roll.entries(roll.enrol([asked.holdings.of(each, NOW) for each in who]))
     rows = iter(roll.facts[numbers].tolist())
     return roll, [[next(rows) for _ in range(count)] for count in counts.tolist()]
 
@@ -93,7 +93,7 @@ def test_numbers_are_the_same_whoever_asks_first():
     asked = engine(roles={"writer": {"berth.edit": "all"}}, assignments=given_to)
     ada, roll = asked.holdings.of("ada", NOW), Roll(asked.policy, asked.limits, asked.tree)
     found = []
-    threads = [Thread(target=lambda: found.append(roll.entries([ada])[0].tolist())) for _ in range(8)]
+    threads = [Thread(target=lambda: found.append(roll.entries(roll.enrol([ada]))[0].tolist())) for _ in range(8)]
     for thread in threads:
         thread.start()
     for thread in threads:
@@ -123,7 +123,7 @@ def test_what_an_entry_comes_to_is_what_its_source_says_within_its_scope(asked):
     sheet = survey.sheet(survey.plan(("see", "edit", "create:berth")), np.arange(1, len(asked.tree)))
     for who in (None, "ada", "ben"):
         for source in asked.holdings.of(who, NOW).sources:
-            numbers, _ = sheet.ground.roll.entries([Holding(None, (source,))])
+            numbers, _ = sheet.ground.roll.entries(sheet.ground.roll.enrol([Holding(None, (source,))]))
             found = sheet.stands.of(numbers)
             stopped = sheet.in_force(source.subjects, Effect.STOP)
             for level in (Level.OWN, Level.TEAM, Level.ALL):
