@@ -1,4 +1,4 @@
-"""Holders with an equal footing may do the same; new places of one class are answered alike; who wrote what."""
+"""Holders with an equal footing may do the same; who wrote what; sets of holders as bits."""
 
 from itertools import combinations
 
@@ -7,13 +7,12 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from gonfalon.core.arrays import either, members, met, packed, words_of
+from gonfalon.core.arrays import Growing, either, members, met, packed, words_of
 from gonfalon.core.changes import GiveRole, SetLimit, SetReach
-from gonfalon.core.classes import classes_of_children
 from gonfalon.core.crowd import Crowd
 from gonfalon.core.ground import Ground
 from gonfalon.core.pairs import may_each
-from gonfalon.core.places import Places, Side
+from gonfalon.core.places import Places
 from gonfalon.core.policy import Account, Limit, Subject
 from gonfalon.core.question import MadeUp
 from gonfalon.core.sheet import at_once
@@ -107,19 +106,6 @@ def test_whole_branches_are_not_asked_about_row_by_row():
         may_each(crowd, np.array([0]), np.array([0]))
 
 
-@settings(max_examples=100, deadline=None)
-@given(engines())
-def test_a_new_node_is_answered_alike_under_all_places_of_a_class(asked):
-    side = Side(asked.surveyor)
-    places = Places(asked.tree, None, classes_of_children((side, side)))
-    everywhere = asked.survey([*PEOPLE], None, ["create:berth", "create:notice"], NOW)
-    assert places.sizes is not None
-    assert places.sizes.sum() == len(asked.tree)
-    of_classes = everywhere[:, places.positions]
-    assert (of_classes[:, places.row_of] == everywhere).all()
-    assert (places.count(of_classes[:, :, 0]) == everywhere[:, :, 0].sum(axis=1)).all()
-
-
 @given(
     st.integers(1, 150).flatmap(
         lambda n: st.lists(st.lists(st.booleans(), min_size=3, max_size=3), min_size=n, max_size=n)
@@ -180,3 +166,14 @@ def test_holders_are_asked_in_pieces_that_hold_all_of_them():
     assert len(pieces) > 1
     assert [i for piece in pieces[:2] for i in range(500_000)[piece]] == list(range(pieces[1].stop))
     assert pieces[-1].stop >= 500_000
+
+
+@given(st.lists(st.lists(st.integers(0, 2**40), max_size=1500), max_size=4))
+def test_rows_that_are_added_are_kept_in_their_order(added):
+    growing = Growing()
+    for some in added:
+        growing.add(some)
+    other = growing.copy()
+    growing.add([1, 2])
+    assert other.rows.tolist() == [number for some in added for number in some]
+    assert growing.rows.tolist() == [*other.rows.tolist(), 1, 2]
