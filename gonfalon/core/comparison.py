@@ -202,33 +202,38 @@ class Comparison:
         """What a touch is about, in the order in which it is asked."""
         if touch not in self._abouts:
             fielded = sorted({type for type, _ in self.restricted.fields})
-            abouts = [_About(action=action) for action in self._all.actions if action in touch.actions]
+            restricted = bool(self.restricted.components or self.restricted.facets)
+            components = restricted and (touch.components or "edit" in touch.actions)
+            actions = touch.actions - {"edit"} if components else touch.actions  # it is told with components
+            abouts = [_About(action=action) for action in self._all.actions if action in actions]
             abouts += [_About(fields=type) for type in fielded if type in touch.fields]
             abouts += [_About(filled=type) for type in fielded if type in touch.filled]
-            if touch.components and (self.restricted.components or self.restricted.facets):
-                abouts.append(_About(components=True))
+            abouts += [_About(components=True)] if components else []
             self._abouts[touch] = dict.fromkeys(abouts)
         return self._abouts[touch]
 
-    def askers(self, part: Part, *, sampled: bool = False) -> Iterator[Asker | BranchesAsker]:
-        """Who asks what a part is about, one after the other; `sampled`: at a few nodes only, with nothing beneath."""
+    def askers(self, part: Part, *, sampled: bool = False, soonest: bool = False) -> Iterator[Asker | BranchesAsker]:
+        """Who asks what a part is about, one after the other; `sampled`: at a few nodes only, with nothing beneath.
+
+        `soonest`: before components, of which `edit` is told too, that is asked alone: it turns for most of them.
+        """
         how = {"apart": sampled or part.apart, "steady": not sampled and self._steady(part)}
         for where, abouts in self._regions(part):
-            if abouts[0].action is None:
+            actions = [about.action for about in abouts if about.action is not None]
+            for some in _apart(["edit"] if soonest and abouts[0].components else actions):
+                if some[0] in WHOLE_BRANCH and not sampled:
+                    yield from self._branches_askers(part, some, where)
+                    continue
+                here = self._sample(where) if sampled else where
+                for places in self._places(part, here, new=some[0].startswith("create:")):
+                    yield ActionsAsker(self.sides, self.at, some, places, **how)
+            if not actions:
                 types = {about.fields for about in abouts}
                 here = where if types == {None} else self._of_types(where, types)
                 here = self._sample(here) if sampled else here
                 sides = self._ruled if self._all.ruling.issuperset(part.naming) else self.sides
                 for places in self._places(part, here, new=abouts[0].matter == "filled"):
                     yield PartsAsker(sides, self.at, self._pieces(abouts), places, **how)
-                continue
-            here = self._sample(where) if sampled else where
-            for some in _apart([about.action for about in abouts if about.action is not None]):
-                if some[0] in WHOLE_BRANCH and not sampled:
-                    yield from self._branches_askers(part, some, where)
-                    continue
-                for places in self._places(part, here, new=some[0].startswith("create:")):
-                    yield ActionsAsker(self.sides, self.at, some, places, **how)
 
     def _sample(self, where: Bools | None) -> Bools:
         """A few nodes here and there in a region (None: anywhere), of those that have nothing beneath."""

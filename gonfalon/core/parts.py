@@ -170,6 +170,7 @@ class _Asked:
             create = self.may[f"create:{key[0]}"]
             yield f"fill-field {'.'.join(key)}", create & self._passes(key, "fill") if create.any() else create
         if restricted.components or restricted.facets:
+            yield "edit", self.may["edit"]
             yield from self._components()
 
     def _components(self) -> Iterator[tuple[str, Bools]]:

@@ -45,9 +45,9 @@ class Touch:
 
     `kinds` names, for an action, the kinds of node it may be answered otherwise for (an action left out: any kind),
     each a type and whether it is published. `fields` and `filled` are the types whose fields may be seen, changed and
-    filled otherwise; `components` says that components and facets may go otherwise, `profiles` names actions on the
-    profiles of accounts. Where it `leads`, an action is answered otherwise at each node where a field is, for a field
-    needs the action and nothing else that decides about fields is touched (§5).
+    filled otherwise; `components` says that components and facets may go otherwise, as they may wherever `edit` does;
+    `profiles` names actions on the profiles of accounts. Where it `leads`, an action is answered otherwise at each node
+    where a field is, for a field needs the action and nothing else that decides about fields is touched (§5).
     """
 
     actions: frozenset[str] = frozenset()
@@ -273,12 +273,11 @@ class Touched:
             with_rows = self._types_with_rows(given.role)
             profiles |= _FIELDED if PROFILE in with_rows else frozenset()
             fields, filled = fields | with_rows, filled | with_rows
-        edits = "edit" in actions
         asked = frozenset(actions & set(self.actions))
         plain = frozenset(capabilities & self.plain)
         parts = frozenset(fields), frozenset(filled)
         of_kinds = {action: frozenset(some) for action, some in kinds.items()}
-        return Touch(asked, where, of_kinds, plain, *parts, edits, frozenset(profiles), leads)
+        return Touch(asked, where, of_kinds, plain, *parts, profiles=frozenset(profiles), leads=leads)
 
     def _types_with_rows(self, role: str) -> set[str]:
         """The types with a field whose table has a row of the role, or one it builds on."""
@@ -312,12 +311,9 @@ class Touched:
         if limit.matches(LOCKS_OPEN):
             actions |= CHANGING
         every = frozenset(self.types)
-        fields = (
-            every if limit.matches("see") or limit.matches("edit") or limit.matches(FIELDS_PRIVATE) else frozenset()
-        )
+        fields = every if actions & {"see", "edit"} or limit.matches(FIELDS_PRIVATE) else frozenset()
         filled = every if limit.matches("create") else frozenset()
-        where = self._beneath(frozenset({limit.node}))
-        return Touch(frozenset(actions), where, fields=fields, filled=filled, components=limit.matches("edit"))
+        return Touch(frozenset(actions), self._beneath(frozenset({limit.node})), fields=fields, filled=filled)
 
     def _name(self, subject: Subject, touch: Touch) -> None:
         """Touch a subject, a role through all that hold it or build on it."""
@@ -342,12 +338,7 @@ class Touched:
                     whole = lock.field is None and lock.component is None
                     where = self._beneath(frozenset({lock.node}))
                     fields = frozenset({self.tree.nodes[self.tree.index[lock.node]].type} & set(self.types))
-                    touch = (
-                        Touch(CHANGING, where, fields=fields, components=True)
-                        if whole
-                        else Touch(where=where, fields=fields)
-                    )
-                    self._everyone[touch] = None
+                    self._everyone[Touch(CHANGING if whole else frozenset(), where, fields=fields)] = None
 
     def _parts(self) -> None:
         """Field rules that changed, and components there are."""

@@ -45,7 +45,7 @@ def whom(before: Surveyor, after: Surveyor, at: datetime) -> Whom:
         if part.of_branches and part.of_many and compare.same_tree:
             known.ask(part, compare.askers(part, sampled=True))
         if who := known.unknown(part.who):
-            known.ask(part, compare.askers(part.of(who)))
+            known.ask(part, compare.askers(part.of(who), soonest=True))
     turning = known.gain | known.lose
     return Whom(frozenset(known.gain), frozenset(known.lose), compare.may_turn(turning), before, after, at)
 

@@ -28,7 +28,7 @@ from gonfalon.core.policy import Account, Assignment, FieldRule, Limit, Lock, Ro
 from gonfalon.core.tree import Tree, profile
 from gonfalon.core.vocabulary import ACTIONS, Effect
 from gonfalon.core.whom import whom
-from tests.core.harbour import CAPABILITIES, COMPONENTS, NODES, NOW, TYPES, harbour
+from tests.core.harbour import CAPABILITIES, COMPONENTS, EDITS, NODES, NOW, TYPES, WRITER, give, harbour
 from tests.core.test_two_readings import GRADED, NODE_IDS, ROLES, TREE, anyone, policies, rules, scopes
 
 WHO = (None, "ada", "ben", "cy", "gone", "key")
@@ -238,6 +238,24 @@ def test_people_and_locks_that_change_count():
     ):
         compare(before, after)
         compare(after, before)
+
+
+@pytest.mark.parametrize("effect", [Effect.STOP, Effect.BAR])
+def test_a_limit_on_opening_locks_turns_all_that_rests_on_editing(effect):
+    """Of a node that is locked as a whole: its fields and components too."""
+    before = harbour(
+        roles={
+            "writer": Role("writer", {**EDITS, "berth.see": "all", "locks.open": "all"}, components=frozenset({"text"}))
+        },
+        assignments=[give()],
+        fields={("berth", "dues"): FieldRule("table", {"writer": frozenset({"change-all"})})},
+        locks=[Lock("k", "loft")],
+    )
+    after = apply(before, [SetLimit(Limit("new", "moorings", WRITER, effect, "branch", frozenset({"locks.open"})))])
+    compare(before, after)
+    changed = impact(Engine(before, TREE).surveyor, Engine(after, TREE).surveyor, NOW)
+    lost = {name for name, turned in changed.turned["ada"].items() if turned.lost}
+    assert lost >= {"edit", "change-field berth.dues", "insert-component text"}
 
 
 def test_nodes_that_only_one_policy_has_are_gained_and_lost():
