@@ -9,16 +9,19 @@ import { RoleCloth } from "../cloth/RoleCloth";
 type BuildsOnProps = { open: boolean; onClose: () => void; role: Role; roles: Role[] };
 
 export function BuildsOn({ open, onClose, role, roles }: BuildsOnProps) {
-  const [chosen, choose] = useState<string | null>(null);
-  const stage = useStage();
-  const value = chosen ?? role.builds_on ?? "";
-  function close() {
-    choose(null);
-    stage.reset();
-    onClose();
-  }
   return (
-    <Dialog open={open} onClose={close} title={`What ${role.name} builds on`}>
+    <Dialog open={open} onClose={onClose} title={`What ${role.name} builds on`}>
+      <BuildsOnForm onClose={onClose} role={role} roles={roles} />
+    </Dialog>
+  );
+}
+
+function BuildsOnForm({ onClose, role, roles }: Omit<BuildsOnProps, "open">) {
+  const [value, choose] = useState(role.builds_on ?? "");
+  const stage = useStage();
+  const related = family(roles);
+  return (
+    <>
       <Labelled label="Builds on" hint="What the other gives, this role gives too, unless it says otherwise.">
         {(id, by) => (
           <select
@@ -42,28 +45,27 @@ export function BuildsOn({ open, onClose, role, roles }: BuildsOnProps) {
       <h3 className="mt-3 mb-1 text-xs font-semibold text-ink2">Who builds on whom</h3>
       <ul className="max-h-[220px] overflow-y-auto text-sm">
         {roles
-          .filter(({ key }) => family(roles).has(key))
-          .filter(({ builds_on }) => !builds_on)
+          .filter(({ key, builds_on }) => related.has(key) && !builds_on)
           .map((one) => (
             <Branch key={one.key} role={one} roles={roles} here={role.key} />
           ))}
       </ul>
       <Trouble error={stage.error} />
       <DialogButtons>
-        <Button onClick={close}>Cancel</Button>
+        <Button onClick={onClose}>Cancel</Button>
         <Button
           look="main"
           disabled={stage.isPending || value === (role.builds_on ?? "")}
           onClick={() =>
             stage.mutate([{ kind: "set-builds-on", role: role.key, builds_on: value || null }], {
-              onSuccess: close,
+              onSuccess: onClose,
             })
           }
         >
           Stage
         </Button>
       </DialogButtons>
-    </Dialog>
+    </>
   );
 }
 

@@ -9,13 +9,21 @@ import type { Role } from "../app/useRoles";
 type RemoveProps = { open: boolean; onClose: () => void; role: Role; roles: Role[] };
 
 export function RemoveRole({ open, onClose, role, roles }: RemoveProps) {
+  return (
+    <Dialog open={open} onClose={onClose} title={`Remove ${role.name}`}>
+      <RemoveForm onClose={onClose} role={role} roles={roles} />
+    </Dialog>
+  );
+}
+
+function RemoveForm({ onClose, role, roles }: Omit<RemoveProps, "open">) {
   const [to, setTo] = useState("");
   const removal = useStageRemoval(role.key);
   const built = roles.filter((other) => other.builds_on === role.key);
   const above = roles.find((other) => other.key === role.builds_on);
   const others = roles.filter((other) => other.key !== role.key && other.baseline === "");
   return (
-    <Dialog open={open} onClose={onClose} title={`Remove ${role.name}`}>
+    <>
       <p className="text-sm">
         {role.holders === 0
           ? "Nobody holds it."
@@ -57,6 +65,6 @@ export function RemoveRole({ open, onClose, role, roles }: RemoveProps) {
           Stage its removal
         </Button>
       </DialogButtons>
-    </Dialog>
+    </>
   );
 }
