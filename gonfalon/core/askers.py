@@ -25,10 +25,6 @@ Answers = Mapping[str, Bools]
 """`[holders, places]` yes or no, by the name of what was asked."""
 
 
-Holdings = tuple[Holding | None, Holding | None]
-"""What somebody holds before, and after."""
-
-
 class _Alike(NamedTuple):
     """Accounts with one footing; `minds_author` says whether it counts for their answers who wrote what."""
 
@@ -50,8 +46,7 @@ class Asker:
     def turns(self, who: Sequence[str | None]) -> dict[str | None, Turns]:
         """What turns for each of some accounts that anything turns for."""
         turns: dict[str | None, dict[str, Turned]] = {}
-        holdings = list(zip(*(side.holdings(who, self.at) for side in self.sides), strict=True))
-        groups, crowds = self._each(who, holdings) if self.apart else self._alike(who, holdings)
+        groups, crowds = self._each(who) if self.apart else self._alike(who)
         step = max(1, MOST_CELLS // max(1, *(len(places.positions) for places in self.places)))
         for first in range(0, len(groups), step):
             some = groups[first : first + step]
@@ -61,20 +56,20 @@ class Asker:
                     turns.setdefault(asked[i], {})[name] = Turned(int(counts[0, i]), int(counts[1, i]))
         return dict(turns)
 
-    def _each(self, who: Sequence[str | None], holdings: Sequence[Holdings]) -> tuple[list[_Alike], "list[_Some]"]:
+    def _each(self, who: Sequence[str | None]) -> tuple[list[_Alike], "list[_Some]"]:
         """Each account by itself."""
-        return [_Alike([id], minds_author=False) for id in who], self._both(holdings)
+        return [_Alike([id], minds_author=False) for id in who], self._both(who)
 
-    def _alike(self, who: Sequence[str | None], holdings: Sequence[Holdings]) -> tuple[list[_Alike], "list[_Some]"]:
+    def _alike(self, who: Sequence[str | None]) -> tuple[list[_Alike], "list[_Some]"]:
         """The accounts by footing, those that mind who wrote what first, and of each group one on each side."""
-        sides = [self._some(0, holdings)] if self.steady else self._both(holdings)
+        sides = [self._some(0, who)] if self.steady else self._both(who)
         found: dict[Hashable, list[int]] = {}
         for i, rests_on in enumerate(zip(*(some.footings(self, i) for i, some in enumerate(sides)), strict=True)):
             found.setdefault(rests_on, []).append(i)
         firsts = [alike[0] for alike in found.values()]
         crowds = [some.some(firsts) for some in sides]
         if self.steady:
-            crowds.append(self._some(1, [holdings[i] for i in firsts]))
+            crowds.append(self._some(1, [who[i] for i in firsts]))
         minding = np.logical_or(*(some.mind_author(self, i) for i, some in enumerate(crowds)))
         order = np.argsort(~minding, kind="stable").tolist()
         groups = [
@@ -82,14 +77,15 @@ class Asker:
         ]
         return [groups[i] for i in order], [some.some(order) for some in crowds]
 
-    def _both(self, holdings: Sequence[Holdings]) -> "list[_Some]":
+    def _both(self, who: Sequence[str | None]) -> "list[_Some]":
         """Some accounts on each side: one crowd for both where all have the same on the same sheet."""
-        was, now = (self._some(side, holdings) for side in range(2))
+        was, now = (self._some(side, who) for side in range(2))
         return [was, was if was.crowd.same_as(now.crowd) else now]
 
-    def _some(self, side: int, holdings: Sequence[Holdings]) -> "_Some":
-        there = np.array([held[side] is not None for held in holdings], dtype=bool)
-        return _Some(self.crowd(side, [who for held in holdings if (who := held[side]) is not None]), there)
+    def _some(self, side: int, who: Sequence[str | None]) -> "_Some":
+        held = self.sides[side].holdings(who, self.at)
+        there = np.array([holding is not None for holding in held], dtype=bool)
+        return _Some(self.crowd(side, [holding for holding in held if holding is not None]), there)
 
     def _counted(self, groups: Sequence[_Alike], crowds: "Sequence[_Some]") -> Iterator[tuple[str, Counts]]:
         """By name `[2, accounts]`, how many answers each account of some groups gains, and loses."""

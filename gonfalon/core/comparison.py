@@ -286,27 +286,21 @@ class Comparison:
                 yield BranchesAsker(self.sides, self.at, actions, places[0])
 
     def _steady(self, part: Part) -> bool:
-        """Whether roles alone say otherwise, and of those that anyone in a part has, only the baseline does.
+        """Whether of all that anyone in a part has, only what the baseline says is otherwise.
 
-        Whoever has an equal footing before then has one after: footings tell the baseline from all else.
+        Whoever has an equal footing before then has one after: footings tell each role of the baseline from all else.
         """
-        return self._only_roles and self._all.common.issuperset(part.naming)
+        return self._all.baseline.issuperset(part.naming)
 
     @cached_property
     def _ruled(self) -> Sides:
-        """The policy after the change with the field rules from before, and as it is.
+        """The policy before, and that with the field rules from after.
 
-        Where rules alone touch what is asked, the first answers as the policy before does, on the sheets of the second.
+        Where rules alone touch what is asked, the second answers as the policy after does, on one sheet with the first.
         """
         before, after = self.sides
-        policy = replace(after.survey.policy, fields=before.survey.policy.fields)
-        return Side(after.survey.engine.changed(policy).surveyor, held=after.held), after
-
-    @cached_property
-    def _only_roles(self) -> bool:
-        was, now = (side.survey.policy for side in self.sides)
-        others = ("accounts", "groups", "assignments", "direct_grants", "limits", "fields", "locks")
-        return self.same_tree and all(getattr(was, part) is getattr(now, part) for part in others)
+        policy = replace(before.survey.policy, fields=after.survey.policy.fields)
+        return before, Side(before.survey.engine.changed(policy).surveyor, held=before.held)
 
     def _places(
         self, part: Part, where: Bools | None, *, new: bool, whole: bool = False

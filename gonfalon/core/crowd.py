@@ -240,7 +240,7 @@ class Crowd:
 
     @cached_property
     def _alike(self) -> Ints:
-        """By entry of `found` a number: those that give and bar the same have the same, the baseline's their own."""
+        """By entry of `found` a number: the same where the same is given and barred, but for roles of the baseline."""
         found, numbers = self.found, dict[Hashable, int]()
         alike, baseline, closer = np.empty(len(found.first), dtype=np.intp), self._from_baseline, found.closer
         tables = found.tables[:, :, self.sheet.present]
@@ -254,11 +254,12 @@ class Crowd:
         return alike
 
     @property
-    def _from_baseline(self) -> list[bool]:
-        """By entry of `found` whether everyone, or everyone signed in, has it: nobody has it besides."""
+    def _from_baseline(self) -> list[str | None]:
+        """By entry of `found` the role of the baseline that it is of, if it is: nobody has that besides."""
         roll, baseline = self.sheet.ground.roll, self.sheet.ground.policy.baseline
         saids = roll.facts[self.entries[self.counting], Fact.SAID].tolist()
-        return [roll.tables.every[said].roles[:1] in [(role,) for role in baseline] for said in saids]
+        roles = [next(iter(roll.tables.every[said].roles), None) for said in saids]
+        return [role if role in baseline else None for role in roles]
 
     def mind_author(self) -> Bools:
         """`[holders]` whether it can count for their answers here who wrote a node."""

@@ -112,8 +112,10 @@ class Touched:
         self._named: dict[Subject, dict[Touch, None]] = defaultdict(dict)
         self._everyone: dict[Touch, None] = {}
         self._signed_in: dict[Touch, None] = {}
+        self.baseline: frozenset[Touch] = frozenset()
+        """The touches that come from what the baseline says, once `by_account` has told;"""
         self.ruling: frozenset[Touch] = frozenset()
-        """The touches that come from field rules alone."""
+        """those that come from field rules."""
 
     def by_account(self) -> dict[str | None, tuple[Touch, ...]]:
         """Every account that is touched (None: a visitor), with the touches."""
@@ -137,11 +139,6 @@ class Touched:
             touches = {**common, **named.get(id, {})}
             found[id] = (self.anything,) if id in changed else tuple(touches)
         return found
-
-    @property
-    def common(self) -> frozenset[Touch]:
-        """What touches everyone, or everyone signed in."""
-        return frozenset((*self._everyone, *self._signed_in))
 
     @staticmethod
     def _vocabulary(policy: Policy) -> tuple[object, ...]:
@@ -199,6 +196,7 @@ class Touched:
         for baseline, named in ((self.was.everyone, self._everyone), (self.was.signed_in, self._signed_in)):
             if baseline in touch_of:
                 named[self._asking(touch_of[baseline], None)] = None
+        self.baseline = frozenset((*self._everyone, *self._signed_in))
         anywhere = {role: self._asking(said, None) for role, said in touch_of.items()}
         for policy in (self.was, self.now):
             for a in policy.assignments.values():

@@ -216,6 +216,14 @@ def test_whoever_is_given_the_same_besides_the_baseline_keeps_it(said, monkeypat
     compare(before, apply(before, [SetAnswer("everyone", "berth.see", said)]))
 
 
+@pytest.mark.parametrize("role", ["everyone", "signed-in"])
+def test_what_both_roles_of_the_baseline_say_is_kept_where_one_says_it_no_more(role, monkeypatch):
+    """Whoever is signed in has both, so that they are not told with visitors, who have one."""
+    tell_apart_any_number(monkeypatch)
+    before = harbour(roles={each: {"berth.see": "all"} for each in ("everyone", "signed-in")})
+    compare(before, apply(before, [SetAnswer(role, "berth.see", None)]))
+
+
 def test_people_and_locks_that_change_count():
     before = harbour(
         roles={"everyone": {"berth.see": "all"}, "writer": {"berth.edit": "team", "berth.edit-live": "team"}},

@@ -24,7 +24,7 @@ function RemoveForm({ onClose, role, roles }: Omit<RemoveProps, "open">) {
   const others = roles.filter((other) => other.key !== role.key && other.baseline === "");
   return (
     <>
-      <p className="text-sm">
+      <p className="mb-3 text-sm">
         {role.holders === 0
           ? "Nobody holds it."
           : `${count(role.holders, "account holds", "accounts hold")} it${role.groups ? `, ${count(role.groups, "group")} among them` : ""}.`}{" "}
