@@ -10,7 +10,7 @@ An *entry* is what a source says within one branch: a source whose scope names t
 one that names none has one for the whole tree. Sources of one role with an equal scope share theirs.
 """
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from enum import IntEnum
 from threading import RLock
 
@@ -107,7 +107,7 @@ class Roll:
         with self.lock:
             numbers = list(map(self._enrolled.get, holders))
             if None in numbers:
-                self._add(dict.fromkeys(who for who in holders if who not in self._enrolled))
+                self._add([*dict.fromkeys(who for who in holders if who not in self._enrolled)])
                 numbers = list(map(self._enrolled.get, holders))
             return np.array(numbers, dtype=np.intp)
 
@@ -131,7 +131,7 @@ class Roll:
             self._runs[branches] = tuple(runs)
         return self._runs[branches]
 
-    def _add(self, unknown: Iterable[Holding]) -> None:
+    def _add(self, unknown: Sequence[Holding]) -> None:
         entries: list[int] = []
         people: list[tuple[int, ...]] = []
         before = len(self._entries)
@@ -142,10 +142,10 @@ class Roll:
                 entries += self._of_source(source) if found is None else found
             confined = who.account is not None and bool(who.account.reach)
             people.append((first, before + len(entries), who.active, who.keyholder, who.own, confined))
-            self._enrolled[who] = len(self.everyone)
-            self.everyone.append(who)
         self._entries.add(entries)
         self._people.add(people)
+        self._enrolled.update(zip(unknown, range(len(self.everyone), len(self._people)), strict=True))
+        self.everyone += unknown
 
     def _of_source(self, source: Source) -> tuple[int, ...]:
         stopped, (sites, branches, types, topics) = self.limits.subjects[Effect.STOP], source.scope
