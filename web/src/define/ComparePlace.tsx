@@ -67,16 +67,18 @@ export function ComparePlace() {
         <Empty title="They say the same">These roles differ in no answer on their boards.</Empty>
       )}
       {ready && keys.length > 1 && lines.length > 0 && (
-        <table aria-rowcount={lines.length + 1} className="mt-3 w-full text-sm">
+        <table aria-rowcount={lines.length + 1} className="mt-3 w-full table-fixed text-sm">
           <caption className="sr-only">{count(lines.length, "answer")} side by side</caption>
           <thead className="sticky -top-[30px] z-10 bg-linen">
             <tr className="border-b border-line text-left align-bottom">
-              <th className="py-1.5 pr-3 text-xs font-medium text-ink2">Capability</th>
+              <th className="w-[30%] py-1.5 pr-3 text-xs font-medium text-ink2">Capability</th>
               {compared.map((role) => (
                 <th key={role.key} className="py-1.5 pr-3 font-semibold">
                   <span className="flex items-center gap-1.5">
                     <RoleCloth cloth={role.cloth} size={14} />
-                    <Link to={`/define/${role.key}`}>{role.name}</Link>
+                    <Link to={`/define/${role.key}`} className="min-w-0 wrap-anywhere">
+                      {role.name}
+                    </Link>
                     <Button
                       look="quiet"
                       className="px-1! py-0!"
