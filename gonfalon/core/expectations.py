@@ -23,7 +23,7 @@ from gonfalon.core.question import Who
 from gonfalon.core.requests import RANGES
 from gonfalon.core.touched import MayTurn, Touched
 from gonfalon.core.tree import Tree
-from gonfalon.core.vocabulary import WHOLE_BRANCH
+from gonfalon.core.vocabulary import WHOLE_BRANCH, Reason
 from gonfalon.core.whom import Whom
 
 _IMPACT_ASKS = {"account", *RANGES, "action", "node", "branch", "types", "type", "field", "component", "facet"}
@@ -59,11 +59,28 @@ def proved_again(results: Sequence[Result], before: Engine, after: Engine, at: d
     expectations = [result.expectation for result in results]
     touching = MayTurn(Touched(before, after).by_account(), after.tree)
     turning = {e.id: e for e, _ in _may_turn(expectations, (before, after), at, touching)}
+    turning |= {r.expectation.id: r.expectation for r in results if _may_be_refused_otherwise(r, touching)}
     if before.tree is not after.tree:
         changed = after.tree.differing(before.tree)
         turning |= {e.id: e for e in expectations if _asks_of(e.question, after.tree, changed)}
     anew = dict(zip(turning, prove(after, turning.values(), at), strict=True))
     return [anew.get(result.expectation.id, result) for result in results]
+
+
+def _may_be_refused_otherwise(result: Result, may_turn: MayTurn) -> bool:
+    """Whether the refusal that a result names may come to have another reason.
+
+    What is given somewhere turns refusals elsewhere from `not-granted` to `out-of-scope`.
+    """
+    refused = result.against
+    if refused is None or refused.reason is Reason.ALLOWED:
+        return False
+    return may_turn(refused.who, _turning(result.expectation.question), None)
+
+
+def _turning(question: Mapping[str, Any]) -> str:
+    """The action of a question as an impact names it."""
+    return f"create:{question['type']}" if question["action"] == "create" else question["action"]
 
 
 def _asks_of(question: Mapping[str, Any], tree: Tree, positions: Ints) -> bool:
@@ -100,6 +117,5 @@ def _may_turn(
         if e.reason or not q.keys() <= _IMPACT_ASKS or now not in ([], [was]):
             yield e, None
             continue
-        action = f"create:{q['type']}" if q["action"] == "create" else q["action"]
-        if who := [who for who in was if turns(who, action, q.get("node"))]:
+        if who := [who for who in was if turns(who, _turning(q), q.get("node"))]:
             yield e, who if named else None

@@ -7,11 +7,11 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from gonfalon.core import Engine, MadeUp, asking
-from gonfalon.core.changes import SetAnswer
+from gonfalon.core.changes import GiveRole, SetAnswer
 from gonfalon.core.expectations import newly_broken, prove, proved_again
 from gonfalon.core.impact import impact
 from gonfalon.core.people import People
-from gonfalon.core.policy import Account, Assignment, Expectation, Period, Subject
+from gonfalon.core.policy import Account, Assignment, Expectation, Period, Scope, Subject
 from gonfalon.core.vocabulary import Reason
 from gonfalon.core.whom import whom
 from tests.core.harbour import NOW, engine
@@ -180,6 +180,16 @@ def test_so_it_is_where_nodes_have_other_states(policy, operation, states, expec
     for after in (policy, operation.apply(policy)):
         told = proved_again(before, was, was.changed(after, tree), NOW)
         assert told == prove(Engine(after, tree), expected, NOW)
+
+
+def test_a_refusal_has_another_reason_once_the_same_is_given_elsewhere():
+    asked = [{"account": "cy", "action": "edit", "node": "fees"}, {"account": "ben", "action": "edit", "node": "fees"}]
+    expected = [Expectation(f"e{i}", question, "allow") for i, question in enumerate(asked)]
+    was = engine(roles=ROLES)
+    given = Assignment("a1", "writer", Subject.account("cy"), Scope(branches=frozenset({"loft"})))
+    now = was.changed(GiveRole(given).apply(was.policy))
+    again = proved_again(prove(was, expected, NOW), was, now, NOW)
+    assert [result.against.reason for result in again] == [Reason.OUT_OF_SCOPE, Reason.NOT_GRANTED]
 
 
 def test_only_what_rests_on_a_node_in_another_state_is_asked_again():
