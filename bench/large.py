@@ -26,6 +26,14 @@ TOLD = """([does, where, words]) => new Promise(done => {
     else document.querySelector(`[data-capability="${does.cell}"]`)
         .dispatchEvent(new KeyboardEvent('keydown', {key: does.key, bubbles: true}));
 })"""
+STEP = """key => new Promise(done => {
+    const began = performance.now(), cell = document.activeElement;
+    const moved = () => document.activeElement === cell
+        ? requestAnimationFrame(moved)
+        : done(performance.now() - began);
+    cell.dispatchEvent(new KeyboardEvent('keydown', {key, bubbles: true}));
+    requestAnimationFrame(moved);
+})"""
 IN_TRAY = ('[aria-label="Staged changes"]', "would break")
 BEFORE_STAGED = ("[role=status]", "The baseline(?!.*Counting)", "The baseline(?!.*(Counting|working out))")
 FIRST = 120_000
@@ -52,6 +60,7 @@ def main(address: str) -> None:
         key = KEY.replace("event.move", "page4.move")
         show("a key is answered, without a pause", [page.evaluate(key, each) for each in "ota" * 5])
         show("a key is answered, at the pace of a quick typist", [typed(page, key, each) for each in "ota" * 5])
+        show("a step with an arrow, thirty without a pause", [page.evaluate(STEP, "ArrowDown") for _ in range(30)])
         page.get_by_role("button", name="Discard").click()
         for cell in CELLS:
             show(f"the impact of a staged {cell}", [impact(page, role, cell) for role in ROLES[1:4]])

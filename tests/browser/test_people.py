@@ -1,5 +1,7 @@
 """What different people meet: conflicts, closed places, slowed guesses, going back and forth."""
 
+import re
+
 from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import INES, ODILE
@@ -146,6 +148,28 @@ def test_back_and_forward_lead_through_places_and_what_was_chosen(open_as):
     expect(page.get_by_test_id("sentence")).to_have_text("Holders of Pilot may edit all notices to mariners.")
     page.go_forward()
     expect(page.get_by_role("heading", name="Tenant editor")).to_be_visible()
+
+
+def test_the_address_follows_a_key_held_down_to_where_it_ends(open_as):
+    page = open_as(ODILE, "/define/tenant-editor?cell=home.see")
+    page.locator('[data-capability="home.see"]').focus()
+    for _ in range(5):
+        page.keyboard.press("ArrowDown")
+    expect(page.locator('[data-capability="article.see"]')).to_be_focused()
+    expect(page).to_have_url(re.compile(r"/define/tenant-editor\?cell=article\.see$"))
+
+
+def test_what_was_typed_last_does_not_follow_whoever_goes_elsewhere(open_as):
+    page = open_as(ODILE, "/define/pilot")
+    page.get_by_role("link", name="Tenant editor").click()
+    expect(page.get_by_role("heading", name="Tenant editor")).to_be_visible()
+    page.clock.install()
+    page.get_by_label("Filter capabilities by words").press_sequentially("race")
+    page.go_back()
+    expect(page.get_by_role("heading", name="Pilot")).to_be_visible()
+    page.clock.run_for(1_000)
+    expect(page).to_have_url(re.compile("/define/pilot$"))
+    expect(page.get_by_label("Filter capabilities by words")).to_have_value("")
 
 
 def test_long_names_stay_in_their_place(open_as):

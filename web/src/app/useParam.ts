@@ -2,11 +2,15 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 import { useNavigationType, useSearchParams } from "react-router";
 
+/** Milliseconds from one value to the next within which the address waits: a place is drawn anew when it follows. */
+const SOON = 200;
+
 /**
  * The value of a search parameter and a way to set it; an empty value leaves it out.
  *
- * The value changes at once and the address follows, so that fast typing never meets an old value;
- * an address changed by anything else, back and forward too, is taken over.
+ * The value changes at once and the address follows: of values that follow each other, as while a key is held
+ * down, the first and the last are told there. An address changed by anything else, back and forward too, is taken
+ * over.
  */
 export function useParam(name: string): [string, (value: string) => void] {
   const [params, setParams] = useSearchParams();
@@ -14,22 +18,40 @@ export function useParam(name: string): [string, (value: string) => void] {
   const inAddress = params.get(name) ?? "";
   const [value, setValue] = useState(inAddress);
   const onItsWay = useRef<string | null>(null);
+  const waiting = useRef(0);
+  const last = useRef(Number.NEGATIVE_INFINITY);
 
   useEffect(() => {
     if (onItsWay.current === null || onItsWay.current === inAddress || kind !== "REPLACE") {
+      clearTimeout(waiting.current);
       onItsWay.current = null;
       setValue(inAddress);
     }
   }, [inAddress, kind]);
 
+  useEffect(() => () => clearTimeout(waiting.current), []);
+
   const set = useCallback(
     (next: string) => {
+      const place = window.location.pathname;
+      function follow() {
+        if (window.location.pathname !== place) return; // whoever was here has gone elsewhere meanwhile
+        const now = new URLSearchParams(window.location.search);
+        if ((now.get(name) ?? "") === next) {
+          onItsWay.current = null;
+          return;
+        }
+        if (next) now.set(name, next);
+        else now.delete(name);
+        setParams(now, { replace: true });
+      }
       setValue(next);
-      const now = new URLSearchParams(window.location.search);
-      onItsWay.current = (now.get(name) ?? "") === next ? null : next;
-      if (next) now.set(name, next);
-      else now.delete(name);
-      setParams(now, { replace: true });
+      onItsWay.current = next;
+      clearTimeout(waiting.current);
+      const soon = performance.now() - last.current < SOON;
+      last.current = performance.now();
+      if (soon) waiting.current = setTimeout(follow, SOON);
+      else follow();
     },
     [name, setParams],
   );

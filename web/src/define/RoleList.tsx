@@ -16,7 +16,7 @@ import {
   verticalListSortingStrategy,
 } from "@dnd-kit/sortable";
 import { GripVertical } from "lucide-react";
-import { useLayoutEffect, useRef, useState } from "react";
+import { memo, useLayoutEffect, useMemo, useRef, useState } from "react";
 import { Link } from "react-router";
 import { count, day } from "../app/time";
 import { Button } from "../app/ui";
@@ -24,11 +24,12 @@ import { type Role, useOrderRoles } from "../app/useRoles";
 import { RoleCloth } from "../cloth/RoleCloth";
 import { NewRole } from "./NewRole";
 
-export function RoleList({ roles, chosen }: { roles: Role[]; chosen: string }) {
+/** Drawn anew only for other roles: hundreds of lines would hold up whoever goes through a board. */
+export const RoleList = memo(function RoleList({ roles, chosen }: { roles: Role[]; chosen: string }) {
   const [making, make] = useState(false);
   const order = useOrderRoles();
-  const names = new Map(roles.map((role) => [role.key, role.name]));
-  const keys = roles.map((role) => role.key);
+  const names = useMemo(() => new Map(roles.map((role) => [role.key, role.name])), [roles]);
+  const keys = useMemo(() => roles.map((role) => role.key), [roles]);
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 5 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
@@ -98,7 +99,7 @@ export function RoleList({ roles, chosen }: { roles: Role[]; chosen: string }) {
       <NewRole open={making} onClose={() => make(false)} roles={roles} />
     </nav>
   );
-}
+});
 
 /** Scroll the frame alone: to scroll the page too would move the place where Tab goes on. */
 function scrollTo(frame: HTMLElement, selector: string) {
