@@ -61,7 +61,7 @@ export function Mark({ hang, colour = "#b9841a", inherited, staged, stopped, lab
         </g>
       )}
       {(hang === "own" || hang === "team" || hang === "all") && (
-        <path d={SHAPES[hang]} fill={colour} opacity={inherited ? 0.42 : 1} />
+        <path d={SHAPES[hang]} fill={colour} fillOpacity={inherited ? 0.42 : 1} />
       )}
       {stopped && <line x1="2" x2="24" y1="25" y2="25" stroke="#7a1f2b" strokeWidth="2.4" />}
       {staged && <circle cx="25" cy="3" r="3.4" fill="#c39134" />}

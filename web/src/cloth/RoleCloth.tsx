@@ -5,7 +5,7 @@ const LIGHT = "#fffdf9";
 const SHAPE = "M2 2.6H18V26L10 21L2 26Z";
 
 function Pattern({ pattern }: { pattern: string }) {
-  const light = { fill: LIGHT, opacity: 0.55 };
+  const light = { fill: LIGHT, fillOpacity: 0.55 };
   switch (pattern) {
     case "halved":
       return <path d="M10 2.6H18V26L10 21Z" {...light} />;
@@ -16,7 +16,7 @@ function Pattern({ pattern }: { pattern: string }) {
     case "chevron":
       return <path d="M2 17L10 9.5L18 17V13L10 5.6L2 13Z" {...light} />;
     case "disc":
-      return <circle cx="10" cy="11.5" r="3.6" fill={LIGHT} opacity="0.75" />;
+      return <circle cx="10" cy="11.5" r="3.6" fill={LIGHT} fillOpacity="0.75" />;
     case "head":
       return <rect x="2" y="2.6" width="16" height="7" {...light} />;
     case "bars":

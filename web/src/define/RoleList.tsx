@@ -144,7 +144,7 @@ function RoleLine({ role, chosen, names }: LineProps) {
         {...attributes}
         {...listeners}
         aria-label={`Move ${role.name}`}
-        className="absolute top-[13px] right-1 cursor-grab rounded p-0.5 text-ink2 opacity-0 group-hover:opacity-100 focus-visible:opacity-100"
+        className="absolute top-[13px] right-1 cursor-grab rounded p-0.5 text-transparent group-hover:text-ink2 focus-visible:text-ink2"
       >
         <GripVertical size={15} aria-hidden="true" />
       </button>
