@@ -4,7 +4,7 @@ import re
 
 from playwright.sync_api import Page, expect
 
-from tests.browser.conftest import ODILE
+from tests.browser.conftest import ODILE, sign_in_by_form
 
 
 def cell(page: Page, capability: str):
@@ -29,7 +29,8 @@ def test_signing_in_with_a_wrong_password_says_so_and_keeps_the_address(open_as)
 
 
 def test_a_link_leads_on_after_signing_in(open_as):
-    page = open_as(ODILE, "/define/pilot?cell=notice.edit")
+    page = open_as(None, "/define/pilot?cell=notice.edit")
+    sign_in_by_form(page, ODILE)
     expect(page.get_by_role("heading", name="Pilot")).to_be_visible()
     expect(page.get_by_test_id("sentence")).to_have_text("Holders of Pilot may edit all notices to mariners.")
 

@@ -2,7 +2,7 @@
 
 from playwright.sync_api import expect
 
-from tests.browser.conftest import INES, ODILE
+from tests.browser.conftest import INES, ODILE, sign_in_by_form
 
 LOFT = "/desk/p3-sail-loft"
 ON_THE_SITE = "/site/harbour/moorings/berth-directory/pier-3/pier-3-sail-loft"
@@ -111,6 +111,8 @@ def test_whoever_is_signed_out_meanwhile_signs_in_and_goes_on(open_as):
     page.context.clear_cookies()
     page.locator('[role=treeitem][data-node="moorings"]').click()
     expect(page).to_have_url("/sign-in?to=%2Fdesk%2Fmoorings")
+    sign_in_by_form(page, INES)
+    expect(page).to_have_url("/desk/moorings")
 
 
 def test_a_draft_is_handed_in_and_published(open_as):
