@@ -111,12 +111,17 @@ VIEWS: dict[str, tuple[str, Callable[[Page], None]]] = {
 }
 
 
-def sign_in(page: Page, email: str, password: str) -> None:
-    page.goto("/sign-in")
+def fill_in_sign_in(page: Page, email: str, password: str) -> None:
+    """Fill in the form that a page shows, and send it."""
     page.get_by_label("E-mail address").fill(email)
     page.get_by_label("Password").fill(password)
+    page.get_by_role("button", name="Sign in").click()
+
+
+def sign_in(page: Page, email: str, password: str) -> None:
+    page.goto("/sign-in")
     with page.expect_response(lambda r: r.url.endswith("/api/session") and r.request.method == "POST") as answered:
-        page.get_by_role("button", name="Sign in").click()
+        fill_in_sign_in(page, email, password)
     if not answered.value.ok:
         raise RuntimeError(f"Signing in as {email} was answered {answered.value.status}: {answered.value.text()}")
     page.wait_for_url(lambda url: "/sign-in" not in url)

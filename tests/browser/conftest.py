@@ -12,7 +12,7 @@ from playwright.sync_api import Browser, BrowserContext, Page, expect, sync_play
 from tools.console import RUN, run
 from tools.install import PYTHON
 from tools.processes import free_port
-from tools.screenshots import CHROMIUM, SIZE
+from tools.screenshots import CHROMIUM, SIZE, fill_in_sign_in
 from tools.serving import served
 
 expect.set_options(timeout=20_000)
@@ -111,7 +111,4 @@ def _sign_in(context: BrowserContext, email: str) -> None:
 
 
 def sign_in_by_form(page: Page, email: str) -> None:
-    """Fill in the form that a page shows."""
-    page.get_by_label("E-mail address").fill(email)
-    page.get_by_label("Password").fill(os.environ["GONFALON_DEMO_PASSWORD"])
-    page.get_by_role("button", name="Sign in").click()
+    fill_in_sign_in(page, email, os.environ["GONFALON_DEMO_PASSWORD"])

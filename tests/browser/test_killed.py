@@ -13,7 +13,7 @@ import pytest
 from playwright.sync_api import Error as LostConnection
 from playwright.sync_api import Page
 
-from tests.browser.conftest import ODILE, _environment, _server
+from tests.browser.conftest import ODILE, _environment, _server, sign_in_by_form
 from tools.processes import free_port
 from tools.serving import Server, served
 
@@ -61,9 +61,7 @@ class Applying:
     def __init__(self, page: Page, address: str) -> None:
         self.requests, self.address = page.request, address
         page.goto(f"{address}/sign-in")
-        page.get_by_label("E-mail address").fill(ODILE)
-        page.get_by_label("Password").fill(os.environ["GONFALON_DEMO_PASSWORD"])
-        page.get_by_role("button", name="Sign in").click()
+        sign_in_by_form(page, ODILE)
         page.wait_for_url(lambda url: "/sign-in" not in url)
         cookies = {cookie["name"]: cookie["value"] for cookie in page.context.cookies(address)}
         self.headers = {"X-CSRFToken": cookies["csrftoken"]}
