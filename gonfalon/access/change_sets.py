@@ -79,19 +79,30 @@ def staged(owner: str, policy: Policy, in_sight: Container[str]) -> list[Staged]
 
 def staged_policy(owner: str, policy: Policy) -> Policy:
     """The policy as it would be with everything staged that still can be applied."""
-    return with_staged(staged_rows(owner), policy)
+    return _sorted_out(staged_rows(owner), policy)[0]
 
 
-def with_staged(rows: list[StagedOperation], policy: Policy) -> Policy:
-    """A policy with all of some staged operations that still can be applied; itself when there are none."""
-    return _sorted_out(rows, policy)[0]
+def staged_data(owner: str, policy: Policy) -> list[Data]:
+    """The operations staged that still can be applied, in order."""
+    rows = staged_rows(owner)
+    _, stale = _sorted_out(rows, policy)
+    return [row.data for row in rows if row.position not in stale]
 
 
-def with_asked(asked: list[Data], policy: Policy, in_sight: Container[str]) -> Policy:
-    """A policy with operations that are not staged. Raises ValidationError when one of them cannot be read."""
+def read(asked: list[Data], policy: Policy, in_sight: Container[str]) -> list[Data]:
+    """Operations as they would be staged, each on top of those before it. Raises ValidationError like `stage`."""
+    complete = []
     for data in asked:
         kind = operations.kind_named(data)
-        policy = kind.operation(kind.read(data, policy, in_sight)).apply(policy)
+        complete.append(kind.read(data, policy, in_sight))
+        policy = kind.operation(complete[-1]).apply(policy)
+    return complete
+
+
+def with_operations(every: list[Data], policy: Policy) -> Policy:
+    """A policy with some operations applied; itself when there are none."""
+    for data in every:
+        policy = operations.operation(data).apply(policy)
     return policy
 
 

@@ -1,10 +1,11 @@
-"""What one's staged changes would do, worked out once for as long as nothing changes.
+"""What changes would do, staged or only proposed, worked out once for as long as nothing changes.
 
-would_be = as_staged(presence)
+would_be = as_staged(presence)          # or as_proposed(presence, operations)
 would_be.touched.gain                   # everyone who would gain something
 would_be.changed.turned["ada"]          # what turns for an account
 """
 
+import json
 from collections import OrderedDict
 from dataclasses import dataclass
 from datetime import datetime
@@ -13,7 +14,7 @@ from typing import NamedTuple
 
 from django.db import connection
 
-from gonfalon.access.change_sets import staged_rows, with_staged
+from gonfalon.access.change_sets import Data, read, staged_data, with_operations
 from gonfalon.core.impact import Impact, impact
 from gonfalon.core.survey import Surveyor
 from gonfalon.core.whom import Whom, whom
@@ -46,40 +47,49 @@ class WouldBe:
 
 
 class Key(NamedTuple):
-    """For whom, on which versions of policy and content, and with what staged."""
+    """On which versions of policy and content, and with which operations: whoever asks, that comes to the same."""
 
     database: str
-    owner: str
     versions: tuple[int, int]
-    staged: tuple[tuple[int, str], ...]
+    operations: str
 
 
 _kept: OrderedDict[Key, WouldBe] = OrderedDict()
 
 
 def as_staged(presence: Presence) -> WouldBe:
-    """The site with one's staged changes. Kept by process, for versions and what is staged."""
-    owner = presence.who or ""
-    rows = staged_rows(owner)
-    staged = tuple((row.pk, str(row.was)) for row in rows)
+    """The site with all of one's staged changes that still can be applied."""
+    return _with(presence, staged_data(presence.who or "", presence.snapshot.policy))
+
+
+def as_proposed(presence: Presence, proposed: list[Data]) -> WouldBe:
+    """The site with operations that are not staged. Raises ValidationError when one of them cannot be read."""
+    return _with(presence, read(proposed, presence.snapshot.policy, presence.in_sight))
+
+
+def _with(presence: Presence, operations: list[Data]) -> WouldBe:
+    """Kept by process: what was told of a proposal is known once it is staged.
+
+    With staged changes tried out, nothing is kept: they have no version.
+    """
     versions = presence.snapshot.version, presence.nodes.version
-    key = Key(str(connection.settings_dict["NAME"]), owner, versions, staged)
-    kept = _kept.get(key)
+    key = Key(str(connection.settings_dict["NAME"]), versions, json.dumps(operations, sort_keys=True))
+    in_force = presence.snapshot is presence.in_force
+    kept = _kept.get(key) if in_force else None
     if kept is None or not kept.stands_at(presence.at):
-        policy = with_staged(rows, presence.snapshot.policy)
-        unchanged = policy is presence.snapshot.policy
-        before = presence.survey
-        after = before if unchanged else before.engine.changed(policy).surveyor
-        kept = WouldBe(before, after, presence.at)
+        before, policy = presence.survey, with_operations(operations, presence.snapshot.policy)
+        kept = WouldBe(before, before.engine.changed(policy).surveyor if operations else before, presence.at)
+    if in_force:
         _keep(key, kept)
     return kept
 
 
 def _keep(key: Key, would_be: WouldBe) -> None:
-    """Keep it with what else is staged on these versions: what was on others is never asked for again."""
+    """Keep it as the last asked for: what was on other versions is never asked for again."""
     for other in list(_kept):
         if (other.database, other.versions) != (key.database, key.versions):
             _kept.pop(other, None)
+    _kept.pop(key, None)
     _kept[key] = would_be
     while len(_kept) > _MOST_KEPT:
         _kept.popitem(last=False)

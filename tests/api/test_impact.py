@@ -6,7 +6,8 @@ from gonfalon.access import change_sets
 from gonfalon.access.risks import risks_of
 from gonfalon.access.snapshot import current
 from gonfalon.core.holding import Sayings
-from tests.api.conftest import ok, refused, stage
+from gonfalon.standin import would_be
+from tests.api.conftest import apply, ok, refused, stage
 from tests.api.test_change_sets import EDIT, GIVE
 
 PUBLISH = EDIT | {"capability": "berth.publish", "says": "own"}
@@ -76,6 +77,25 @@ def test_who_gains_and_loses_is_told_by_itself_too(odile, says):
     assert {key: impact[key] for key in sooner} == {key: touched[key] for key in sooner}
     assert touched["lose"] > 0
     assert "Ines Marrow may not publish Pier 3, Sail loft" in touched["breaks"]
+
+
+def test_what_was_told_of_a_proposal_is_known_once_it_is_staged(odile):
+    told = ok(odile.post("change-set/preview/touched", {"operations": [PUBLISH]}))
+    [proposed] = would_be._kept.values()
+    stage(odile, PUBLISH)
+    assert told.items() <= ok(odile.get("change-set/touched")).items()
+    assert [*would_be._kept.values()] == [proposed]
+
+
+def test_with_staged_changes_tried_out_it_rests_on_what_is_staged_just_then(ask, odile):
+    apply(odile, EDIT | {"capability": "roles.define", "says": "yes"}, EDIT | {"capability": "desk.open", "says": "yes"})
+    stage(ask("ines"), PUBLISH)
+    stage(odile, PUBLISH)
+    trying = ask("odile")
+    ok(trying.post("stand-in", {"account": "ines", "staged": True}), 204)
+    assert ok(trying.get("change-set/touched"))["gain"] == 0
+    ok(odile.delete("change-set"))
+    assert ok(trying.get("change-set/touched"))["gain"] > 0
 
 
 def test_visitors_are_told_apart_from_accounts(odile):

@@ -8,22 +8,20 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from gonfalon.access.change_sets import with_asked
 from gonfalon.access.holders import Holders
 from gonfalon.access.risks import newly_given
 from gonfalon.access.views.changes import StageInput, require_duties
 from gonfalon.access.views.shapes import RiskShape
 from gonfalon.core.expectations import newly_broken
-from gonfalon.core.impact import Impact, impact
+from gonfalon.core.impact import Impact
 from gonfalon.core.question import Who
-from gonfalon.core.survey import Surveyor
-from gonfalon.core.whom import Whom, whom
+from gonfalon.core.whom import Whom
 from gonfalon.server.guard import GuardedView, May
 from gonfalon.standin.expectations import action_words, names_in, subject_words
 from gonfalon.standin.models import Expectation
 from gonfalon.standin.proved import how_they_stand
 from gonfalon.standin.turning import has_pages, has_places, turn_words
-from gonfalon.standin.would_be import WouldBe, as_staged
+from gonfalon.standin.would_be import WouldBe, as_proposed, as_staged
 
 DOOR = May("roles.define", "roles.assign", "limits.set")
 VISITORS: frozenset[Who] = frozenset({None})
@@ -115,22 +113,21 @@ class PreviewView(GuardedView):
     @extend_schema(request=StageInput, responses=TurningShape, operation_id="preview")
     def post(self, request: Request) -> Response:
         """What operations would change by themselves, on the policy in force. Nothing is staged or written."""
-        return Response(_turning(impact(*self._sides(request), self.presence.at)))
+        return Response(_turning(self._asked(request).changed))
 
-    def _sides(self, request: Request) -> tuple[Surveyor, Surveyor]:
+    def _asked(self, request: Request) -> WouldBe:
         given = StageInput(data=request.data)
         given.is_valid(raise_exception=True)
-        asked, before = given.validated_data["operations"], self.presence.survey
+        asked = given.validated_data["operations"]
         require_duties(self.presence, asked)
-        after = with_asked(asked, before.policy, self.presence.in_sight)
-        return before, before.engine.changed(after).surveyor
+        return as_proposed(self.presence, asked)
 
 
 class PreviewTouchedView(PreviewView):
     @extend_schema(request=StageInput, responses=TouchedShape, operation_id="preview_touched")
     def post(self, request: Request) -> Response:
         """For whom they would change anything by themselves, told sooner than what. Nothing is staged or written."""
-        return Response(_touching(whom(*self._sides(request), self.presence.at)))
+        return Response(_touching(self._asked(request).touched))
 
 
 def _turning(changed: Impact) -> dict[str, Any]:
