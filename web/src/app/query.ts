@@ -1,5 +1,5 @@
 // One query client. Reads are kept a moment; a problem is never retried, a lost connection is.
-import { MutationCache, QueryCache, QueryClient } from "@tanstack/react-query";
+import { MutationCache, notifyManager, QueryCache, QueryClient } from "@tanstack/react-query";
 import { ProblemError } from "../api/client";
 
 /** Whoever was signed out meanwhile is asked to sign in again; the place one was at stays in the address. */
@@ -8,6 +8,9 @@ function signedOut(error: unknown) {
     queryClient.invalidateQueries({ queryKey: ["session"] });
   }
 }
+
+// By default a change is drawn a task later: behind whatever else came in meanwhile, a key would wait for it.
+notifyManager.setScheduler(queueMicrotask);
 
 export const queryClient = new QueryClient({
   queryCache: new QueryCache({ onError: signedOut }),
