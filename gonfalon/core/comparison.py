@@ -12,13 +12,14 @@ from gonfalon.core.arrays import Bools, Ints
 from gonfalon.core.askers import ActionsAsker, Asker, PartsAsker
 from gonfalon.core.branches import BranchesAsker
 from gonfalon.core.classes import classes_of_children, classes_of_nodes
+from gonfalon.core.may_turn import MayTurn
 from gonfalon.core.parts import Restricted
 from gonfalon.core.places import Places, Side, Sides
 from gonfalon.core.plan import MOST_ACTIONS
 from gonfalon.core.profiles import ProfileAsker
 from gonfalon.core.question import Question
 from gonfalon.core.survey import Surveyor
-from gonfalon.core.touched import MayTurn, NodeKind, Touch, Touched, Touches
+from gonfalon.core.touched import NodeKind, Touch, Touched, Touches
 from gonfalon.core.turned import Turns, turns_of
 from gonfalon.core.vocabulary import WHOLE_BRANCH
 
@@ -353,18 +354,13 @@ class Comparison:
     def _of_kind(self) -> Mapping[NodeKind, int]:
         """How many nodes there are of each kind."""
         counts = np.bincount(self.tree.kinds, minlength=2 * len(self.tree.type_names)).tolist()
-        return dict(zip(self._kinds, counts, strict=True))
-
-    @property
-    def _kinds(self) -> list[NodeKind]:
-        """The kinds of node in the order of `Tree.kinds`."""
-        return [(name, published) for name in self.tree.type_names for published in (True, False)]
+        return dict(zip(self.tree.node_kinds, counts, strict=True))
 
     def _region(self, where: Bools | None, kinds: frozenset[NodeKind] | None) -> Bools | None:
         """Where nodes of some kinds (None: of any) are, within a region."""
         if kinds is None:
             return where
-        of_kinds: Bools = np.array([kind in kinds for kind in self._kinds], dtype=bool)[self.tree.kinds]
+        of_kinds: Bools = np.array([kind in kinds for kind in self.tree.node_kinds], dtype=bool)[self.tree.kinds]
         return of_kinds if where is None else of_kinds & where
 
     def _of_types(self, where: Bools | None, types: Container[str | None]) -> Bools | None:

@@ -17,11 +17,12 @@ from gonfalon.core.arrays import Ints
 from gonfalon.core.asking import Asker, Progress, Result
 from gonfalon.core.engine import Engine
 from gonfalon.core.impact import Impact
+from gonfalon.core.may_turn import ANY_TYPE, MayTurn
 from gonfalon.core.people import named_in, range_of
 from gonfalon.core.policy import Expectation
 from gonfalon.core.question import Who
 from gonfalon.core.requests import RANGES
-from gonfalon.core.touched import MayTurn, Touched
+from gonfalon.core.touched import Touched
 from gonfalon.core.tree import Tree
 from gonfalon.core.vocabulary import WHOLE_BRANCH, Reason
 from gonfalon.core.whom import Whom
@@ -65,6 +66,34 @@ def proved_again(results: Sequence[Result], before: Engine, after: Engine, at: d
         turning |= {e.id: e for e in expectations if _asks_of(e.question, after.tree, changed)}
     anew = dict(zip(turning, prove(after, turning.values(), at), strict=True))
     return [anew.get(result.expectation.id, result) for result in results]
+
+
+def resting_on(results: Iterable[Result], before: Engine, after: Engine, at: datetime) -> list[Result]:
+    """Those that may have another result under another policy over the same tree, of the same accounts and assignments.
+
+    Nothing is asked: those are left out whose answers cannot rest on what differs. What asks of nobody in particular,
+    but of a made-up holder of roles, is never left out.
+    """
+    touched, people = Touched(before, after).by_account(), after.people
+    touching = MayTurn(touched, after.tree)
+
+    @lru_cache(1024)
+    def unlike(named: str, key: str) -> list[Who]:
+        """Of those in a range one for each way to be touched."""
+        each = people.asked({named: key}, at)
+        return list({touched[who]: who for who in each if who in touched}.values())
+
+    def rests(question: Mapping[str, Any]) -> bool:
+        if question.get("roles") is not None:
+            return True
+        named = range_of(question)
+        who = [named_in(question)] if named is None else unlike(named, question[named])
+        if branch := question.get("branch"):
+            types = frozenset(question.get("types") or ANY_TYPE)
+            return any(touching.beneath(one, _turning(question), branch, types) for one in who)
+        return any(touching(one, _turning(question), question.get("node")) for one in who)
+
+    return [result for result in results if rests(result.expectation.question)]
 
 
 def _may_be_refused_otherwise(result: Result, may_turn: MayTurn) -> bool:

@@ -15,16 +15,12 @@ import numpy as np
 from gonfalon.core.arrays import Bools
 from gonfalon.core.engine import Engine
 from gonfalon.core.policy import Assignment, DirectGrant, Limit, Policy, Scope, Subject
-from gonfalon.core.question import MadeUp, Who
-from gonfalon.core.tree import Tree
 from gonfalon.core.vocabulary import (
     ACTIONS,
     CHANGING,
     FIELDS_PRIVATE,
     LOCKS_OPEN,
-    PART_ACTIONS,
     PROFILE,
-    WHOLE_BRANCH,
     Effect,
 )
 
@@ -62,39 +58,6 @@ class Touch:
 
 
 Touches = tuple[Touch, ...]
-
-
-class MayTurn:
-    """Whether the answer to a question may be another one, as far as the touches of some accounts tell.
-
-        may_turn = MayTurn(touched.by_account(), tree)
-        may_turn("ada", "edit", "loft")     # at a node by its id; None: at any, or at none at all
-
-    A node that is no id is a profile.
-    """
-
-    def __init__(self, touched: Mapping[str | None, Touches], tree: Tree) -> None:
-        self.touched, self.tree = touched, tree
-        self._known: dict[tuple[Touches, str, str | None], bool] = {}
-
-    def __call__(self, who: Who, action: str, node: object) -> bool:
-        if isinstance(who, MadeUp) or who not in self.touched:
-            return False
-        if action in PART_ACTIONS:
-            return True
-        key = self.touched[who], action, node if isinstance(node, str) else None
-        if key not in self._known:
-            self._known[key] = any(self._may(touch, *key[1:]) for touch in key[0])
-        return self._known[key]
-
-    def _may(self, touch: Touch, action: str, node: str | None) -> bool:
-        if node is None:
-            return action in touch.actions or action in touch.plain or action in touch.profiles
-        if action not in touch.actions or action in WHOLE_BRANCH or node not in self.tree:
-            return action in touch.actions
-        i, kinds = self.tree.index[node], touch.kinds.get(action)
-        there, row = self.tree.nodes[i], touch.where is None or bool(touch.where[i])
-        return row and (kinds is None or (there.type, there.state == "published") in kinds)
 
 
 class Touched:

@@ -176,6 +176,11 @@ class Tree:
         types = _numbers(map(code.__getitem__, self._values("type")), len(self))
         return types + ~self.published
 
+    @cached_property
+    def node_kinds(self) -> list[tuple[str, bool]]:
+        """A type of node and whether it is published, by their numbers in `kinds`."""
+        return [(name, published) for name in self.type_names for published in (True, False)]
+
     def codes(self, column: Column) -> Ints:
         """What each node has in a column, as its place among all the values there are."""
         return self._columns[column][1]

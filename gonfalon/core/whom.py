@@ -15,10 +15,10 @@ from gonfalon.core.askers import Asker
 from gonfalon.core.branches import BranchesAsker
 from gonfalon.core.comparison import Comparison, Part
 from gonfalon.core.engine import Engine
+from gonfalon.core.may_turn import MayTurn
 from gonfalon.core.policy import OPEN_FIELD, FieldRule, Policy
 from gonfalon.core.question import Who
 from gonfalon.core.survey import Surveyor
-from gonfalon.core.touched import MayTurn
 from gonfalon.core.turned import Turns
 
 

@@ -3,12 +3,12 @@
 from dataclasses import replace
 
 import pytest
-from hypothesis import HealthCheck, given, settings
+from hypothesis import HealthCheck, assume, given, settings
 from hypothesis import strategies as st
 
 from gonfalon.core import Engine, MadeUp, asking
 from gonfalon.core.changes import GiveRole, SetAnswer
-from gonfalon.core.expectations import newly_broken, prove, proved_again
+from gonfalon.core.expectations import newly_broken, prove, proved_again, resting_on
 from gonfalon.core.impact import impact
 from gonfalon.core.people import People
 from gonfalon.core.policy import Account, Assignment, Expectation, Period, Scope, Subject
@@ -134,7 +134,10 @@ def anything_expected(draw):
     action = draw(
         st.sampled_from(
             [{"action": a} for a in ("see", "edit", "remove", "locks.open")]
-            + [{"action": "create", "type": "berth"}, {"action": "see-field", "field": "dues"}]
+            + [{"action": "create", "type": "berth"}]
+            + [{"action": action, "field": "dues"} for action in ("see-field", "change-field")]
+            + [{"action": "insert-component", "component": "text"}]
+            + [{"action": "change-facet", "component": "text", "facet": "wording"}]
         )
     )
     if draw(st.booleans()):
@@ -180,6 +183,49 @@ def test_so_it_is_where_nodes_have_other_states(policy, operation, states, expec
     for after in (policy, operation.apply(policy)):
         told = proved_again(before, was, was.changed(after, tree), NOW)
         assert told == prove(Engine(after, tree), expected, NOW)
+
+
+@settings(max_examples=150, suppress_health_check=list(HealthCheck))
+@given(policies(), operations, st.lists(anything_expected(), min_size=12, max_size=12))
+def test_what_a_change_answers_otherwise_rests_on_it(policy, operation, expected):
+    was = Engine(policy, TREE)
+    now = was.changed(operation.apply(policy))
+    assume(now.policy.assignments is policy.assignments)
+    expected = [Expectation(f"e{i}", e.question, e.expect, e.reason) for i, e in enumerate(expected)]
+    before, after = (prove(side, expected, NOW) for side in (was, now))
+    resting = {result.expectation.id for result in resting_on(before, was, now, NOW)}
+    turned = [(b, a) for b, a in zip(before, after, strict=True) if (b.holds, b.failed) != (a.holds, a.failed)]
+    assert {result.expectation.id for result, _ in turned} <= resting
+
+
+@pytest.mark.parametrize(
+    ("capability", "question", "rests"),
+    [
+        ("berth.remove", {"action": "remove", "node": "loft"}, True),
+        ("berth.remove", {"action": "remove", "node": "home"}, True),
+        ("notice.remove", {"action": "remove", "node": "home"}, True),
+        ("notice.remove", {"action": "remove", "node": "moorings"}, False),
+        ("notice.remove", {"action": "remove", "branch": "moorings"}, False),
+        ("notice.remove", {"action": "edit", "node": "home"}, False),
+        ("berth.edit", {"action": "edit", "branch": "home", "types": ["berth"]}, True),
+        ("berth.edit", {"action": "edit", "branch": "home", "types": ["notice"]}, False),
+        ("berth.edit", {"action": "see-field", "field": "dues", "node": "loft"}, True),
+        ("berth.edit", {"action": "see-field", "field": "dues", "node": "races"}, False),
+        ("berth.edit", {"action": "insert-component", "component": "text", "node": "loft"}, True),
+        ("berth.edit", {"action": "insert-component", "component": "text", "node": "races"}, False),
+        ("berth.edit-live", {"action": "edit", "node": "loft"}, True),
+        ("notice.edit-live", {"action": "edit", "node": "draft"}, False),
+        ("roles.define", {"action": "roles.define"}, True),
+        ("roles.define", {"action": "accounts.invite"}, False),
+    ],
+)
+@pytest.mark.parametrize("whom", [{"account": "ada"}, {"holders_of": "writer"}, {"except_holders_of": "guest"}])
+def test_an_expectation_rests_on_what_its_question_asks_for(capability, question, rests, whom):
+    was = ASKED
+    now = was.changed(SetAnswer("writer", capability, "barred").apply(was.policy))
+    for asked, so in (({**whom, **question}, rests), ({"account": None, **question}, False)):
+        results = prove(was, [Expectation("e", asked, "allow")], NOW)
+        assert resting_on(results, was, now, NOW) == (results if so else [])
 
 
 def test_a_refusal_has_another_reason_once_the_same_is_given_elsewhere():
