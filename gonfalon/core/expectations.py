@@ -86,6 +86,8 @@ def resting_on(results: Iterable[Result], before: Engine, after: Engine, at: dat
     def rests(question: Mapping[str, Any]) -> bool:
         if question.get("roles") is not None:
             return True
+        if not touching.about(_turning(question)):
+            return False
         named = range_of(question)
         who = [named_in(question)] if named is None else unlike(named, question[named])
         if branch := question.get("branch"):

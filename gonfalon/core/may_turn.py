@@ -8,6 +8,7 @@ What it denies cannot have changed; what it does not deny may have.
 """
 
 from collections.abc import Mapping, Set
+from functools import cached_property
 
 import numpy as np
 
@@ -25,6 +26,7 @@ class MayTurn:
     def __init__(self, touched: Mapping[str | None, Touches], tree: Tree) -> None:
         self.touched, self.tree = touched, tree
         self._known: dict[tuple[Touches, str, range, Set[str]], bool] = {}
+        self._about: dict[str, bool] = {}
 
     def __call__(self, who: Who, action: str, node: object) -> bool:
         """A node that is no id is a profile."""
@@ -42,6 +44,16 @@ class MayTurn:
         run = self.tree.branch(branch)
         return self._at(self._of(who), action, range(run.start, run.stop), types)
 
+    def about(self, action: str) -> bool:
+        """For anybody, wherever: told soonest."""
+        if action not in self._about:
+            self._about[action] = any(_asks(touch, action) for touch in self._touches)
+        return self._about[action]
+
+    @cached_property
+    def _touches(self) -> Set[Touch]:
+        return {touch for touches in set(self.touched.values()) for touch in touches}
+
     def _of(self, who: Who) -> Touches:
         return () if isinstance(who, MadeUp) else self.touched.get(who, ())
 
@@ -52,7 +64,7 @@ class MayTurn:
         return self._known[key]
 
     def _may(self, touch: Touch, action: str, run: range, types: Set[str]) -> bool:
-        if not _asks(touch, action):
+        if action not in touch.actions and not (action in PART_ACTIONS and _asks(touch, action)):
             return False
         here, kinds = slice(run.start, run.stop), _kinds(touch, action)
         wanted = [(kinds is None or kind in kinds) and (not types or kind[0] in types) for kind in self.tree.node_kinds]
@@ -64,7 +76,7 @@ _OF_FIELDS = {"see-field", "change-field"}
 
 
 def _asks(touch: Touch, action: str) -> bool:
-    """Whether a touch is about an action at all, wherever."""
+    """Whether a touch is about an action at all, of whatever: a node, a profile, or neither."""
     if action in _OF_FIELDS or action == "fill-field":
         return bool(touch.profiles or _types(touch, action))
     if action in PART_ACTIONS:

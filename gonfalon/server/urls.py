@@ -6,7 +6,7 @@ from gonfalon.access.views import assign, board, catalogue, changes, markup, rol
 from gonfalon.content.views import desk, discussion, extensions, limits, listing, public, where
 from gonfalon.ledger.views import LedgerView
 from gonfalon.server.views import PLACES, DocumentSchema, Home, NoSuchAddress, Schema, Shell
-from gonfalon.standin.views import expectations, find, impact, impact_lists, stand_in, why
+from gonfalon.standin.views import expectations, find, impact, impact_lists, resting, stand_in, why
 from gonfalon.standin.views.session import SessionView
 
 api = [
@@ -25,6 +25,7 @@ api = [
     path("roles/<slug:role>/removal", roles.RoleRemovalView.as_view()),
     path("roles/<slug:role>", roles.RoleView.as_view()),
     path("roles/<slug:role>/cell", board.CellContextView.as_view()),
+    path("roles/<slug:role>/cell/expectations", resting.RestingView.as_view()),
     path("change-set", changes.ChangeSetView.as_view()),
     path("change-set/operations", changes.StageView.as_view()),
     path("change-set/operations/<int:position>", changes.StagedOperationView.as_view()),

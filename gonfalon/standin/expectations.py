@@ -49,3 +49,10 @@ def action_words(question: Mapping[str, Any], names: Names) -> tuple[str, str]:
         known = {f.key: f.name.lower() for t in TYPES.values() for f in t.fields}
         return verb, f"{known.get(field, field)} on {where}"
     return verb, where
+
+
+def sentence(row: Expectation, names: Names) -> str:
+    """What is expected, as a sentence without its full stop: "Ines Marrow may not publish Winter rates"."""
+    verb, thing = action_words(row.question, names)
+    may = "may" if row.expect == "allow" else "may not"
+    return f"{subject_words(row.question, names)} {may} {verb} {thing}".strip()

@@ -63,7 +63,33 @@ def test_what_surrounds_a_cell(odile):
     assert "Tomasz Okafor" in {holder["name"] for holder in around["holders"]}
 
 
+def test_the_expectations_that_rest_on_a_cell(odile):
+    def resting(role, capability):
+        told = ok(odile.get(f"roles/{role}/cell/expectations", capability=capability))
+        shown = [(one["sentence"], one["holds"]) for one in told["shown"]]
+        return told["expectations"], told["holding"], shown
+
+    publish = [
+        ("Ines Marrow may not publish Pier 3, Sail loft", True),
+        ("Holders of Tenant editor may not publish berth pages in Moorings", True),
+    ]
+    assert resting("tenant-editor", "berth.publish") == (2, 2, publish)
+    broken, holding = ("Edda Nwosu may not edit Open day", False), ("Aiko Lindqvist may edit Night of lanterns", True)
+    assert resting("signed-in", "event.edit") == (2, 1, [broken, holding])
+    assert resting("season-intern", "event.edit") == (1, 1, [holding])
+    assert resting("pilot", "event.edit") == (0, 0, [])
+
+
+def test_a_barred_cell_is_rested_on_too(odile):
+    question = {"holders_of": "tenant-editor", "action": "remove", "branch": "notices", "types": ["notice"]}
+    ok(odile.post("expectations", {**question, "expect": "deny"}), 201)
+    assert cell(ok(odile.get("roles/tenant-editor")), "notice.remove")["said"] == "barred"
+    assert ok(odile.get("roles/tenant-editor/cell/expectations", capability="notice.remove"))["holding"] == 1
+
+
 def test_no_such_role_or_capability(odile):
+    refused(odile.get("roles/pilot/cell/expectations", capability="ship.sink"), "not-found", 404)
+    refused(odile.get("roles/nobody/cell/expectations", capability="event.edit"), "not-found", 404)
     refused(odile.get("roles/nobody"), "not-found", 404)
     refused(odile.get("roles/pilot/cell", capability="ship.sink"), "not-found", 404)
 

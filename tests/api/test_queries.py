@@ -19,6 +19,7 @@ from tests.api.test_routes import methods_of, path_of, routes, view_of
 MOST = 25
 QUERY = {
     "api/roles/<slug:role>/cell": "?capability=event.edit",
+    "api/roles/<slug:role>/cell/expectations": "?capability=event.edit",
     "api/roles/capability": "?capability=event.edit",
     "api/find": "?words=loft",
     "api/change-set/impact/nodes": "?account=ines&key=edit",

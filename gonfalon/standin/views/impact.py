@@ -17,8 +17,7 @@ from gonfalon.core.impact import Impact
 from gonfalon.core.question import Who
 from gonfalon.core.whom import Whom
 from gonfalon.server.guard import GuardedView, May
-from gonfalon.standin.expectations import action_words, names_in, subject_words
-from gonfalon.standin.models import Expectation
+from gonfalon.standin.expectations import names_in, sentence
 from gonfalon.standin.proved import how_they_stand
 from gonfalon.standin.turning import has_pages, has_places, turn_words
 from gonfalon.standin.would_be import WouldBe, as_proposed, as_staged
@@ -101,7 +100,7 @@ class TouchedView(GuardedView):
         return Response(
             {
                 **_touching(would_be.touched),
-                "breaks": [_sentence(row, names) for row in breaks],
+                "breaks": [sentence(row, names) for row in breaks],
                 "risks": [risk._asdict() for risk in newly_given(*sides, catalogue)],
             }
         )
@@ -171,9 +170,3 @@ def _by_role(would_be: WouldBe, holders: Holders) -> Iterator[dict[str, Any]]:
         gain, lose = len(held & changed.gain), len(held & changed.lose)
         if gain or lose:
             yield {"role": role, "gain": gain, "lose": lose}
-
-
-def _sentence(row: Expectation, names: Any) -> str:
-    verb, thing = action_words(row.question, names)
-    may = "may" if row.expect == "allow" else "may not"
-    return f"{subject_words(row.question, names)} {may} {verb} {thing}".strip()

@@ -874,6 +874,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/roles/{role}/cell/expectations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Those that may come to hold or break if the role said something else there. A fixed number of queries. */
+        get: operations["cell_expectations"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/roles/{role}/removal": {
         parameters: {
             query?: never;
@@ -1534,6 +1551,12 @@ export interface components {
         RemovalInputRequest: {
             hand_to?: string | null;
         };
+        /** @description How many expectations rest on a cell, how many of them hold, and the first of them, those that break before all. */
+        RestingShape: {
+            expectations: number;
+            holding: number;
+            shown: components["schemas"]["ShownShape"][];
+        };
         RiskShape: {
             role: string;
             what: string;
@@ -1621,6 +1644,11 @@ export interface components {
             standing_in: components["schemas"]["StandingInShape"] | null;
             places: string[];
             duties: string[];
+        };
+        ShownShape: {
+            id: string;
+            sentence: string;
+            holds: boolean;
         };
         SignInInputRequest: {
             /** Format: email */
@@ -3591,6 +3619,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CellContextShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    cell_expectations: {
+        parameters: {
+            query: {
+                capability: string;
+            };
+            header?: never;
+            path: {
+                role: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RestingShape"];
                 };
             };
             /** @description A refusal or an error */
