@@ -63,6 +63,29 @@ def test_an_editor_who_cannot_remove_is_made_seen_applied_and_undone(open_as):
     assert hang(page, "event.remove") == "own"
 
 
+def test_beside_a_cell_stands_what_is_expected_there_and_what_staging_it_would_break(open_as):
+    page = open_as(ODILE, "/define/tenant-editor?cell=berth.publish")
+    panel = page.get_by_role("complementary", name="The chosen answer")
+    kept = panel.get_by_role("listitem")
+    expect(kept).to_have_text(
+        ["Ines Marrow may not publish Pier 3, Sail loft", re.compile("Holders of Tenant editor may not publish berth")]
+    )
+    expect(panel.get_by_role("img", name="holds")).to_have_count(2)
+    expect(panel).not_to_contain_text("would break")
+    publish = cell(page, "berth.publish")
+    publish.click()
+    place = publish.bounding_box()
+    page.keyboard.press("a")
+    expect(kept).to_contain_text(["Sail loft would break", "in Moorings would break"])
+    assert publish.bounding_box() == place, "nothing moves under the hand that stages"
+
+    page.goto("/define/signed-in?cell=event.edit")
+    expect(panel).to_contain_text("1 holds, 1 breaks")
+    expect(kept.first.get_by_role("img", name="breaks")).to_be_visible()
+    page.goto("/define/pilot?cell=event.edit")
+    expect(panel).to_contain_text("Nothing is expected here yet.")
+
+
 def test_what_is_staged_is_tried_as_somebody_before_it_is_applied(open_as):
     page = open_as(ODILE, "/define/tenant-editor?cell=berth.retire")
     page.get_by_role("radio", name="None").click()

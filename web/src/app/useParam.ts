@@ -1,14 +1,12 @@
 // One search parameter of the address as state.
 import { useCallback, useEffect, useRef, useState } from "react";
 import { useNavigationType, useSearchParams } from "react-router";
-
-/** Milliseconds from one value to the next within which the address waits: a place is drawn anew when it follows. */
-const SOON = 200;
+import { SOON } from "./useSettled";
 
 /**
  * The value of a search parameter and a way to set it; an empty value leaves it out.
  *
- * The value changes at once and the address follows: of values that follow each other, as while a key is held
+ * The value changes at once and the address follows, for which a place is drawn anew: of values that follow each other, as while a key is held
  * down, the first and the last are told there. An address changed by anything else, back and forward too, is taken
  * over.
  */

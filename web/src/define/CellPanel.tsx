@@ -1,15 +1,14 @@
 // The right side of the board: the chosen cell as a sentence, what surrounds it, and who holds the role.
-import { useState } from "react";
 import { Link } from "react-router";
 import { useChangeSet } from "../app/changeSet";
-import { useDuty } from "../app/session";
 import { count } from "../app/time";
 import type { Catalogue, Role } from "../app/useRoles";
 import { colourOf } from "../cloth/colours";
 import { hangSaid, Mark } from "../cloth/Mark";
 import { RoleCloth } from "../cloth/RoleCloth";
-import { type About, NewExpectation } from "../verify/NewExpectation";
 import { choices } from "./choices";
+import { Expected } from "./Expected";
+import { Part } from "./Part";
 import { Preview } from "./Preview";
 import { type Cell, effective, headOf, sentence } from "./sentence";
 import { useCellContext } from "./useBoard";
@@ -25,6 +24,8 @@ type PanelProps = {
 export function CellPanel({ role, cell, catalogue, roles, onSay }: PanelProps) {
   const context = useCellContext(role.key, cell.capability).data;
   const { before, stress, after } = sentence(role, cell, catalogue);
+  const told = comesFromBaseline(role, cell) ? cell.baseline_from : null;
+  const also = context?.also.filter(({ role: key }) => key !== told) ?? [];
   return (
     <aside
       aria-label="The chosen answer"
@@ -40,7 +41,6 @@ export function CellPanel({ role, cell, catalogue, roles, onSay }: PanelProps) {
       </p>
       <Picker role={role} cell={cell} catalogue={catalogue} onSay={onSay} />
       <StagedChange role={role} cell={cell} />
-      <Expect role={role} cell={cell} catalogue={catalogue} />
       {role.baseline && (
         <p className="mt-3 text-[13.5px] text-ink2">
           {role.baseline === "everyone"
@@ -53,8 +53,8 @@ export function CellPanel({ role, cell, catalogue, roles, onSay }: PanelProps) {
       {context && (
         <>
           <Part title="Also given by">
-            {context.also.length === 0 && <p>No other role.</p>}
-            {context.also.map(({ role: key, says }) => (
+            {also.length === 0 && <p>No other role.</p>}
+            {also.map(({ role: key, says }) => (
               <p key={key} className="flex items-center gap-1.5 py-[1px]">
                 <RoleCloth cloth={roles.get(key)?.cloth} size={14} />
                 <span>
@@ -78,6 +78,7 @@ export function CellPanel({ role, cell, catalogue, roles, onSay }: PanelProps) {
               <p key={text}>{text}</p>
             ))}
           </Part>
+          <Expected role={role} cell={cell} catalogue={catalogue} />
           {role.baseline === "" && (
             <Part title={`Held by ${count(role.holders, "account")}`}>
               {context.holders.length === 0 && <p>Nobody yet. Give it to someone in Assign.</p>}
@@ -103,15 +104,6 @@ export function CellPanel({ role, cell, catalogue, roles, onSay }: PanelProps) {
         </>
       )}
     </aside>
-  );
-}
-
-function Part({ title, children }: { title: string; children: React.ReactNode }) {
-  return (
-    <section className="mt-4 text-[13.5px]">
-      <h2 className="mb-[3px] text-xs font-semibold text-ink2">{title}</h2>
-      {children}
-    </section>
   );
 }
 
@@ -147,6 +139,11 @@ function Picker({ role, cell, catalogue, onSay }: Omit<PanelProps, "roles">) {
   );
 }
 
+/** Whether it is told as coming from the baseline, where people ask why they cannot take it away. */
+function comesFromBaseline(role: Role, cell: Cell): boolean {
+  return effective(cell).source !== "built-on" && cell.baseline !== null && role.baseline === "";
+}
+
 function Origin({ role, cell, roles }: { role: Role; cell: Cell; roles: Map<string, Role> }) {
   const { source } = effective(cell);
   const name = (key: string | null) => roles.get(key ?? "")?.name ?? key;
@@ -160,7 +157,7 @@ function Origin({ role, cell, roles }: { role: Role; cell: Cell; roles: Map<stri
       </Part>
     );
   }
-  if (cell.baseline !== null && role.baseline === "") {
+  if (comesFromBaseline(role, cell)) {
     return (
       <Part title="From the baseline">
         <p className="flex items-start gap-1.5">
@@ -185,38 +182,6 @@ function Origin({ role, cell, roles }: { role: Role; cell: Cell; roles: Map<stri
     );
   }
   return null;
-}
-
-/** To hold on to what the cell says: an expectation that tells when anything breaks it. */
-function Expect({ role, cell, catalogue }: { role: Role; cell: Cell; catalogue: Catalogue }) {
-  const [open, setOpen] = useState(false);
-  const may = useDuty("expectations.keep");
-  const about = aboutOf(role, cell, catalogue);
-  if (!about || !may) return null;
-  return (
-    <p className="mt-2 text-[13.5px]">
-      <button
-        type="button"
-        onClick={() => setOpen(true)}
-        className="underline decoration-line2 underline-offset-2"
-      >
-        Expect it to stay so
-      </button>
-      <NewExpectation open={open} onClose={() => setOpen(false)} about={about} />
-    </p>
-  );
-}
-
-/** What holders of the role may or may not do by the cell; null for what is given for some pages only, and duties. */
-function aboutOf(role: Role, cell: Cell, catalogue: Catalogue): About | null {
-  const [key, verb = ""] = cell.capability.split(".");
-  const type = catalogue.types.find((one) => one.key === key);
-  const says = effective(cell).says;
-  if (!type || role.baseline === "signed-in" || verb === "create" || says === "own" || says === "team")
-    return null;
-  const action = { "see-draft": "see", "edit-live": "edit" }[verb] ?? verb;
-  const who = role.baseline ? "visitor" : `holders_of ${role.key}`;
-  return { who, expect: says === "all" ? "allow" : "deny", action, type };
 }
 
 function StagedChange({ role, cell }: { role: Role; cell: Cell }) {

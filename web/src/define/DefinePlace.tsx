@@ -183,29 +183,8 @@ function RoleBoard({ role, roles, catalogue }: { role: Role; roles: Role[]; cata
               ? () => propose({ name: "Put back as it came", saying: asShipped(all, shipped) })
               : undefined
           }
-        />
-        <p role="status" className="text-xs text-ink2">
-          {told}
-        </p>
-        <div className="mt-3 mb-1 flex flex-wrap items-center gap-[5px]">
-          {Object.entries(shows).map(([key, { name, keep }]) => {
-            const n = key === "risky" ? risks.length : key ? all.filter(keep).length : 0;
-            if (key && n === 0 && show !== key) return null;
-            return (
-              <Chip key={key} on={show === key} onClick={() => setShow(key)}>
-                {name}
-                {n > 0 && <span className="figures font-normal">{n}</span>}
-              </Chip>
-            );
-          })}
-          <DiffersFrom
-            roles={roles.filter(({ key }) => key !== role.key)}
-            onPick={(key) => {
-              setDiffers(key);
-              setShow("differs");
-            }}
-          />
-          <span className="ml-auto flex items-center gap-[5px]">
+        >
+          <span className="flex shrink-0 items-center gap-[5px]">
             <Many
               cells={cells}
               meant={meant}
@@ -228,6 +207,28 @@ function RoleBoard({ role, roles, catalogue }: { role: Role; roles: Role[]; cata
               </kbd>
             </label>
           </span>
+        </RoleHead>
+        <p role="status" className="text-xs text-ink2">
+          {told}
+        </p>
+        <div className="mt-2 mb-1 flex flex-wrap items-center gap-[5px]">
+          {Object.entries(shows).map(([key, { name, keep }]) => {
+            const n = key === "risky" ? risks.length : key ? all.filter(keep).length : 0;
+            if (key && n === 0 && show !== key) return null;
+            return (
+              <Chip key={key} on={show === key} onClick={() => setShow(key)}>
+                {name}
+                {n > 0 && <span className="figures font-normal">{n}</span>}
+              </Chip>
+            );
+          })}
+          <DiffersFrom
+            roles={roles.filter(({ key }) => key !== role.key)}
+            onPick={(key) => {
+              setDiffers(key);
+              setShow("differs");
+            }}
+          />
         </div>
         <Trouble error={error ?? lookAt.error} />
         {show === "new" && rows.length > 0 && (

@@ -1,6 +1,6 @@
 // The head of a board: the role, whom it reaches, and what can be done with it.
 import { DropdownMenu } from "radix-ui";
-import { useState } from "react";
+import { type ReactNode, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { count } from "../app/time";
 import { Button, Tag } from "../app/ui";
@@ -18,9 +18,11 @@ type HeadProps = {
   onCopyText: () => void;
   /** Propose what the role said when it came with the site; absent for roles made here. */
   onPutBack?: () => void;
+  /** What works on the board as a whole. */
+  children: ReactNode;
 };
 
-export function RoleHead({ role, roles, onCopyText, onPutBack }: HeadProps) {
+export function RoleHead({ role, roles, onCopyText, onPutBack, children }: HeadProps) {
   const [doing, does] = useState<Doing>("");
   const navigate = useNavigate();
   const own = role.baseline === "";
@@ -63,27 +65,30 @@ export function RoleHead({ role, roles, onCopyText, onPutBack }: HeadProps) {
           </DropdownMenu.Portal>
         </DropdownMenu.Root>
       </div>
-      <p className="mt-1 min-h-[20px] text-ink2">
-        {role.description || "No description yet."}
-        {above && (
-          <>
-            {" "}
-            Builds on <RoleLink role={above} />.
-          </>
-        )}
-        {beneath.length > 0 && (
-          <>
-            {" "}
-            {beneath.map((other, i) => (
-              <span key={other.key}>
-                {i > 0 && ", "}
-                <RoleLink role={other} />
-              </span>
-            ))}{" "}
-            {beneath.length === 1 ? "builds" : "build"} on it.
-          </>
-        )}
-      </p>
+      <div className="mt-[7px] flex items-start gap-3">
+        <p className="min-w-0 flex-1 pt-[3px] text-ink2">
+          {role.description || "No description yet."}
+          {above && (
+            <>
+              {" "}
+              Builds on <RoleLink role={above} />.
+            </>
+          )}
+          {beneath.length > 0 && (
+            <>
+              {" "}
+              {beneath.map((other, i) => (
+                <span key={other.key}>
+                  {i > 0 && ", "}
+                  <RoleLink role={other} />
+                </span>
+              ))}{" "}
+              {beneath.length === 1 ? "builds" : "build"} on it.
+            </>
+          )}
+        </p>
+        {children}
+      </div>
       <NewRole
         open={doing === "copy" || doing === "build"}
         onClose={stop}
@@ -105,7 +110,7 @@ function RoleLink({ role }: { role: Role }) {
   );
 }
 
-function Item({ onSelect, children }: { onSelect: () => void; children: React.ReactNode }) {
+function Item({ onSelect, children }: { onSelect: () => void; children: ReactNode }) {
   return (
     <DropdownMenu.Item
       onSelect={onSelect}

@@ -4,6 +4,7 @@ import { answer, api, everyPage, type Shapes } from "../api/client";
 import { useStage } from "../app/changeSet";
 import { queryClient } from "../app/query";
 import { touchesNobody } from "../app/turning";
+import { useSettled } from "../app/useSettled";
 import type { Saying } from "./patterns";
 import type { Cell } from "./sentence";
 
@@ -17,14 +18,30 @@ export function useBoard(role: string) {
   });
 }
 
+/** What stands around a cell; while one moves on quickly, around the one before. */
 export function useCellContext(role: string, capability: string) {
+  const cell = useSettledCell(role, capability);
   return useQuery({
-    queryKey: ["cell", role, capability],
-    queryFn: () =>
-      answer(api.GET("/api/roles/{role}/cell", { params: { path: { role }, query: { capability } } })),
+    queryKey: ["cell", cell],
+    queryFn: () => answer(api.GET("/api/roles/{role}/cell", { params: cell })),
     enabled: capability !== "",
     placeholderData: (before) => before,
   });
+}
+
+/** The expectations that rest on a cell. */
+export function useResting(role: string, capability: string) {
+  const cell = useSettledCell(role, capability);
+  return useQuery({
+    queryKey: ["cell", cell, "expectations"],
+    queryFn: () => answer(api.GET("/api/roles/{role}/cell/expectations", { params: cell })),
+    placeholderData: (before) => before,
+  });
+}
+
+function useSettledCell(role: string, capability: string) {
+  const [path = "", query = ""] = useSettled(`${role} ${capability}`).split(" ");
+  return { path: { role: path }, query: { capability: query } };
 }
 
 /** Say something in cells of a role. The board answers at once; the server's word follows. */
