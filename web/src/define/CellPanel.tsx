@@ -9,7 +9,7 @@ import { RoleCloth } from "../cloth/RoleCloth";
 import { choices } from "./choices";
 import { Expected } from "./Expected";
 import { Part } from "./Part";
-import { Preview } from "./Preview";
+import { Preview, StagedTurns } from "./Preview";
 import { type Cell, effective, headOf, sentence } from "./sentence";
 import { useCellContext } from "./useBoard";
 
@@ -195,11 +195,15 @@ function StagedChange({ role, cell }: { role: Role; cell: Cell }) {
       <p>
         {op.was} → {op.now}
       </p>
-      {operations.length > 1 && (
-        <p className="text-ink2">
-          By itself: <Preview role={role.key} saying={new Map([[cell.capability, cell.said]])} />
-        </p>
-      )}
+      <p className="text-ink2">
+        {operations.length > 1 ? (
+          <>
+            By itself: <Preview role={role.key} saying={new Map([[cell.capability, cell.said]])} />
+          </>
+        ) : (
+          <StagedTurns />
+        )}
+      </p>
     </Part>
   ) : null;
 }

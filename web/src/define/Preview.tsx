@@ -1,4 +1,5 @@
-// Whom some answers would touch: counted by the server, before they are staged.
+// Whom some answers would touch, and what they would turn: counted by the server.
+import { useImpact, useTouched } from "../app/changeSet";
 import { count } from "../app/time";
 import { type Total, touchedWords, touchesNobody, turningWords, wholeAndParts } from "../app/turning";
 import type { Saying } from "./patterns";
@@ -6,14 +7,27 @@ import { usePreview } from "./useBoard";
 
 const MOST_TOLD = 3;
 
+/** Of answers by themselves, before they are staged or among other changes. */
 export function Preview({ role, saying }: { role: string; saying: Saying }) {
   const { touched, turning, error } = usePreview(role, saying);
   if (error) return <span>Whom it touches could not be counted: {error.message}</span>;
   if (!touched) return <span>Counting whom it touches…</span>;
-  if (touchesNobody(touched)) return <span>Nothing turns for anybody.</span>;
+  if (touchesNobody(touched)) return <span>{NOTHING}</span>;
   if (!turning) return <span className="figures">{touchedWords(touched)}; working out what and where…</span>;
   return <span className="figures">{toldOf(turning.turns).join("; ")}.</span>;
 }
+
+/** Of all that is staged: asked for once the tray has told whom it touches. */
+export function StagedTurns() {
+  const touched = useTouched();
+  const impact = useImpact(touched.data !== undefined && !touched.isFetching);
+  if (impact.error) return <span>What it turns could not be worked out: {impact.error.message}</span>;
+  if (!impact.data || impact.isPlaceholderData) return <span>Working out what it turns, and where…</span>;
+  const told = toldOf(impact.data.turns);
+  return <span className="figures">{told.length > 0 ? `${told.join("; ")}.` : NOTHING}</span>;
+}
+
+const NOTHING = "Nothing turns for anybody.";
 
 /** What turns, in a few words each: of whole pages and plain duties if it is about any. */
 function toldOf(turns: Total[]): string[] {

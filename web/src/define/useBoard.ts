@@ -108,13 +108,15 @@ export function useLookAt() {
 
 /** Whom some answers of a role would touch by themselves, before they are staged; then what they would turn. */
 export function usePreview(role: string, saying: Saying) {
-  const operations = [...saying].map(([capability, says]) => ({
+  const now = JSON.stringify([...saying]);
+  const asked = useSettled(now);
+  const operations = (JSON.parse(asked) as [string, string | null][]).map(([capability, says]) => ({
     kind: "set-answer",
     role,
     capability,
     says,
   }));
-  const queryKey = ["impact", "preview", JSON.stringify(operations)];
+  const queryKey = ["impact", "preview", role, asked];
   const body = { operations };
   const touched = useQuery({
     queryKey: [...queryKey, "touched"],
@@ -126,5 +128,6 @@ export function usePreview(role: string, saying: Saying) {
     queryFn: () => answer(api.POST("/api/change-set/preview", { body })),
     enabled: touched.data !== undefined && !touchesNobody(touched.data),
   });
+  if (asked !== now) return {};
   return { touched: touched.data, turning: turning.data, error: touched.error ?? turning.error };
 }
