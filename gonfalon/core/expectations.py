@@ -6,7 +6,7 @@
 An expectation holds when each of its questions has the expected answer; one that ranges over nothing holds.
 """
 
-from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from datetime import datetime
 from functools import lru_cache
 from typing import Any
@@ -16,7 +16,6 @@ import numpy as np
 from gonfalon.core.arrays import Ints
 from gonfalon.core.asking import Asker, Progress, Result
 from gonfalon.core.engine import Engine
-from gonfalon.core.impact import Impact
 from gonfalon.core.may_turn import ANY_TYPE, MayTurn
 from gonfalon.core.people import named_in, range_of
 from gonfalon.core.policy import Expectation
@@ -41,7 +40,7 @@ def prove(
     return Asker(engine, at).ask([(expectation, None) for expectation in expectations], progress)
 
 
-def newly_broken(results: Iterable[Result], changed: Impact | Whom) -> list[Expectation]:
+def newly_broken(results: Iterable[Result], changed: Whom) -> list[Expectation]:
     """Those that held before a change, as their results tell, and do not hold after it.
 
     Only what a change can have turned is asked, of those for whom it turned anything.
@@ -58,9 +57,11 @@ def proved_again(results: Sequence[Result], before: Engine, after: Engine, at: d
     Those are asked anew that the difference of the policies, or of the nodes, can touch.
     """
     expectations = [result.expectation for result in results]
-    touching = MayTurn(Touched(before, after).by_account(), after.tree)
-    turning = {e.id: e for e, _ in _may_turn(expectations, (before, after), at, touching)}
-    turning |= {r.expectation.id: r.expectation for r in results if _may_be_refused_otherwise(r, touching)}
+    turning: dict[str, Expectation] = {}
+    if before.policy is not after.policy:
+        touching = MayTurn(Touched(before, after).by_account(), after.tree)
+        turning |= {e.id: e for e, _ in _may_turn(expectations, (before, after), at, touching)}
+        turning |= {r.expectation.id: r.expectation for r in results if _may_be_refused_otherwise(r, touching)}
     if before.tree is not after.tree:
         changed = after.tree.differing(before.tree)
         turning |= {e.id: e for e in expectations if _asks_of(e.question, after.tree, changed)}
@@ -130,12 +131,11 @@ def _may_turn(
     expectations: Iterable[Expectation],
     sides: tuple[Engine, Engine],
     at: datetime,
-    turns: Callable[[Who, str, object], bool],
+    may_turn: MayTurn,
 ) -> Iterator[tuple[Expectation, Sequence[Who] | None]]:
     """Those that may be answered otherwise than before, with the people whose answers may be; None: everyone's.
 
-    `turns` tells whether one's answer about an action at a node may be. What is told apart by more (reasons, other
-    times, topics, sites) always may.
+    What is told apart by more than `may_turn` minds (reasons, other times, topics, sites) always may.
     """
     parts = ((getattr(side.policy, part) for side in sides) for part in ("accounts", "groups", "assignments"))
     same = all(was is now for was, now in parts)
@@ -147,6 +147,5 @@ def _may_turn(
         was, *now = [[named_in(q)]] if named is None else asked(named, q[named])
         if e.reason or not q.keys() <= _IMPACT_ASKS or now not in ([], [was]):
             yield e, None
-            continue
-        if who := [who for who in was if turns(who, _turning(q), q.get("node"))]:
+        elif may_turn.about(_turning(q)) and (who := [one for one in was if may_turn(one, _turning(q), q.get("node"))]):
             yield e, who if named else None

@@ -165,6 +165,8 @@ class Holdings(Sayings):
 
     def _given_otherwise(self, before: "Holdings") -> Iterator[Subject]:
         changed = {role for role in self.policy.roles if not self._same(self.policy.role_chain(role), before.policy)}
+        if not changed and self._given is before._given:
+            return
         for to in {**before._given, **self._given}:
             was, now = before._given.get(to, ()), self._given.get(to, ())
             same = len(was) == len(now) and not any(map(is_not, was, now))

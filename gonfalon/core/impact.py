@@ -24,7 +24,7 @@ from gonfalon.core.sheet import at_once
 from gonfalon.core.survey import Surveyor
 from gonfalon.core.tree import profile
 from gonfalon.core.turned import NOTHING, Total, Turned, Turns
-from gonfalon.core.vocabulary import PART_ACTIONS, PROFILE
+from gonfalon.core.vocabulary import PROFILE
 
 Found = list[tuple[Who, Turns]]
 Progress = Callable[[int, int], None]
@@ -47,14 +47,6 @@ class Impact:
     @cached_property
     def lose(self) -> frozenset[Who]:
         return frozenset(who for who, turns in self.turned.items() if any(t.lost for t in turns.values()))
-
-    def may_turn(self, who: Who, action: str, node: object) -> bool:
-        """Whether an action, on nodes or parts of them, or a plain capability turns for somebody, wherever it does."""
-        return who in self._actions and (action in PART_ACTIONS or action in self._actions[who])
-
-    @cached_property
-    def _actions(self) -> Mapping[Who, Collection[str]]:
-        return {who: {key.partition(" ")[0] for key in turns} for who, turns in self.turned.items()}
 
     @property
     def gained(self) -> int:

@@ -25,24 +25,16 @@ class MayTurn:
 
     def __init__(self, touched: Mapping[str | None, Touches], tree: Tree) -> None:
         self.touched, self.tree = touched, tree
-        self._known: dict[tuple[Touches, str, range, Set[str]], bool] = {}
+        self._known: dict[tuple[Touches, str, str | None, Set[str] | None], bool] = {}
         self._about: dict[str, bool] = {}
 
     def __call__(self, who: Who, action: str, node: object) -> bool:
         """A node that is no id is a profile."""
-        if isinstance(node, str) and node in self.tree and action not in WHOLE_BRANCH:
-            i = self.tree.index[node]
-            return self._at(self._of(who), action, range(i, i + 1), ANY_TYPE)
-        if isinstance(node, str):
-            return self.beneath(who, action, node)
-        return any(_asks(touch, action) for touch in self._of(who))
+        return self._may(who, action, node if isinstance(node, str) else None, None)
 
     def beneath(self, who: Who, action: str, branch: str, types: Set[str] = ANY_TYPE) -> bool:
         """At some node of a branch, of some types (none named: of any)."""
-        if branch not in self.tree:
-            return any(_asks(touch, action) for touch in self._of(who))
-        run = self.tree.branch(branch)
-        return self._at(self._of(who), action, range(run.start, run.stop), types)
+        return self._may(who, action, branch, types)
 
     def about(self, action: str) -> bool:
         """For anybody, wherever: told soonest."""
@@ -54,22 +46,27 @@ class MayTurn:
     def _touches(self) -> Set[Touch]:
         return {touch for touches in set(self.touched.values()) for touch in touches}
 
-    def _of(self, who: Who) -> Touches:
-        return () if isinstance(who, MadeUp) else self.touched.get(who, ())
-
-    def _at(self, touches: Touches, action: str, run: range, types: Set[str]) -> bool:
-        key = touches, action, run, types
+    def _may(self, who: Who, action: str, node: str | None, types: Set[str] | None) -> bool:
+        """Without `types` at the node alone, unless the action is about what lies beneath in any case."""
+        touches = () if isinstance(who, MadeUp) else self.touched.get(who, ())
+        key = touches, action, node, types
         if key not in self._known:
-            self._known[key] = any(self._may(touch, action, run, types) for touch in touches)
+            whole = types is not None or action in WHOLE_BRANCH
+            if node is None or node not in self.tree:
+                self._known[key] = any(_asks(touch, action) for touch in touches)
+            else:
+                here = self.tree.branch(node)
+                run = here if whole else slice(here.start, here.start + 1)
+                self._known[key] = any(self._at(touch, action, run, types or ANY_TYPE) for touch in touches)
         return self._known[key]
 
-    def _may(self, touch: Touch, action: str, run: range, types: Set[str]) -> bool:
+    def _at(self, touch: Touch, action: str, run: slice, types: Set[str]) -> bool:
         if action not in touch.actions and not (action in PART_ACTIONS and _asks(touch, action)):
             return False
-        here, kinds = slice(run.start, run.stop), _kinds(touch, action)
+        kinds = _kinds(touch, action)
         wanted = [(kinds is None or kind in kinds) and (not types or kind[0] in types) for kind in self.tree.node_kinds]
-        there = np.array(wanted, dtype=bool)[self.tree.kinds[here]]
-        return bool(np.any(there if touch.where is None else there & touch.where[here]))
+        there = np.array(wanted, dtype=bool)[self.tree.kinds[run]]
+        return bool(np.any(there if touch.where is None else there & touch.where[run]))
 
 
 _OF_FIELDS = {"see-field", "change-field"}

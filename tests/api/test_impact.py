@@ -88,7 +88,8 @@ def test_what_was_told_of_a_proposal_is_known_once_it_is_staged(odile):
 
 
 def test_with_staged_changes_tried_out_it_rests_on_what_is_staged_just_then(ask, odile):
-    apply(odile, EDIT | {"capability": "roles.define", "says": "yes"}, EDIT | {"capability": "desk.open", "says": "yes"})
+    given = [EDIT | {"capability": capability, "says": "yes"} for capability in ("roles.define", "desk.open")]
+    apply(odile, *given)
     stage(ask("ines"), PUBLISH)
     stage(odile, PUBLISH)
     trying = ask("odile")

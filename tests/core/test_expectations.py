@@ -9,7 +9,6 @@ from hypothesis import strategies as st
 from gonfalon.core import Engine, MadeUp, asking
 from gonfalon.core.changes import GiveRole, SetAnswer
 from gonfalon.core.expectations import newly_broken, prove, proved_again, resting_on
-from gonfalon.core.impact import impact
 from gonfalon.core.people import People
 from gonfalon.core.policy import Account, Assignment, Expectation, Period, Scope, Subject
 from gonfalon.core.vocabulary import Reason
@@ -160,9 +159,8 @@ def test_what_a_change_breaks_is_what_held_before_and_does_not_after(policy, ope
     expected = [_holding(result) for result in prove(sides[0], expected, NOW)]
     before, after = (prove(side, expected, NOW) for side in sides)
     broken = [w.expectation.id for w, n in zip(before, after, strict=True) if w.holds and not n.holds]
-    for changed in (impact, whom):
-        told = newly_broken(before, changed(*(side.surveyor for side in sides), NOW))
-        assert [e.id for e in told] == broken
+    told = newly_broken(before, whom(*(side.surveyor for side in sides), NOW))
+    assert [e.id for e in told] == broken
 
 
 @settings(max_examples=150, suppress_health_check=list(HealthCheck))
@@ -267,8 +265,7 @@ def test_what_is_expected_of_profiles_is_asked_again_too(field):
     [before] = prove(was, [seen], NOW)
     [after] = proved_again([before], was, now, NOW)
     assert (before.holds, after.holds) == (True, False)
-    for changed in (impact, whom):
-        assert newly_broken([before], changed(was.surveyor, now.surveyor, NOW)) == [seen]
+    assert newly_broken([before], whom(was.surveyor, now.surveyor, NOW)) == [seen]
 
 
 def test_what_a_change_cannot_touch_is_not_asked_again():

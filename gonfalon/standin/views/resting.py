@@ -24,7 +24,7 @@ class ShownShape(serializers.Serializer):
 
 
 class RestingShape(serializers.Serializer):
-    """How many expectations rest on a cell, how many of them hold, and the first of them, those that break before all."""
+    """How many expectations rest on a cell and how many of those hold, with a few: those that break before others."""
 
     expectations = serializers.IntegerField()
     holding = serializers.IntegerField()

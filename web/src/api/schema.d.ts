@@ -1551,7 +1551,7 @@ export interface components {
         RemovalInputRequest: {
             hand_to?: string | null;
         };
-        /** @description How many expectations rest on a cell, how many of them hold, and the first of them, those that break before all. */
+        /** @description How many expectations rest on a cell and how many of those hold, with a few: those that break before others. */
         RestingShape: {
             expectations: number;
             holding: number;

@@ -195,15 +195,16 @@ function StagedChange({ role, cell }: { role: Role; cell: Cell }) {
       <p>
         {op.was} → {op.now}
       </p>
-      <p className="text-ink2">
-        {operations.length > 1 ? (
-          <>
-            By itself: <Preview role={role.key} saying={new Map([[cell.capability, cell.said]])} />
-          </>
-        ) : (
+      {operations.length > 1 && (
+        <p className="text-ink2">
+          By itself: <Preview role={role.key} saying={new Map([[cell.capability, cell.said]])} />
+        </p>
+      )}
+      {operations.length === 1 && role.baseline === "" && (
+        <p className="text-ink2">
           <StagedTurns />
-        )}
-      </p>
+        </p>
+      )}
     </Part>
   ) : null;
 }

@@ -17,7 +17,7 @@ export function Preview({ role, saying }: { role: string; saying: Saying }) {
   return <span className="figures">{toldOf(turning.turns).join("; ")}.</span>;
 }
 
-/** Of all that is staged: asked for once the tray has told whom it touches. */
+/** Of all that is staged: asked for once the tray has told whom it touches. What the baseline turns was told before. */
 export function StagedTurns() {
   const touched = useTouched();
   const impact = useImpact(touched.data !== undefined && !touched.isFetching);
