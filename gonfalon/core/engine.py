@@ -51,6 +51,8 @@ class Engine:
         """
         engine = Engine(policy, self.tree if tree is None else tree, like=self)
         engine.surveyor = Surveyor(engine, like=self.surveyor)
+        if "people" in self.__dict__ and self.people.serve(policy):
+            engine.people = self.people
         return engine
 
     def stand_alone(self) -> None:

@@ -6,7 +6,7 @@
 An expectation holds when each of its questions has the expected answer; one that ranges over nothing holds.
 """
 
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence, Set
 from datetime import datetime
 from functools import lru_cache
 from typing import Any
@@ -64,7 +64,8 @@ def proved_again(results: Sequence[Result], before: Engine, after: Engine, at: d
         turning |= {r.expectation.id: r.expectation for r in results if _may_be_refused_otherwise(r, touching)}
     if before.tree is not after.tree:
         changed = after.tree.differing(before.tree)
-        turning |= {e.id: e for e in expectations if _asks_of(e.question, after.tree, changed)}
+        ids = {after.tree.nodes[i].id for i in changed.tolist()}
+        turning |= {e.id: e for e in expectations if _asks_of(e.question, after.tree, changed, ids)}
     anew = dict(zip(turning, prove(after, turning.values(), at), strict=True))
     return [anew.get(result.expectation.id, result) for result in results]
 
@@ -115,13 +116,17 @@ def _turning(question: Mapping[str, Any]) -> str:
     return f"create:{question['type']}" if question["action"] == "create" else question["action"]
 
 
-def _asks_of(question: Mapping[str, Any], tree: Tree, positions: Ints) -> bool:
-    """Whether the answer may rest on a node at one of some ascending positions."""
+def _asks_of(question: Mapping[str, Any], tree: Tree, positions: Ints, ids: Set[str]) -> bool:
+    """Whether the answer may rest on some nodes, told by their ascending positions and their ids."""
     branching = "branch" in question or question["action"] in WHOLE_BRANCH
     for place in (question.get("branch"), question.get("node"), question.get("to")):
-        if isinstance(place, str) and place in tree:
+        if not isinstance(place, str):
+            continue
+        if place in ids:
+            return True
+        if branching and place in tree:
             run = tree.branch(place)
-            first, last = np.searchsorted(positions, (run.start, run.stop if branching else run.start + 1))
+            first, last = np.searchsorted(positions, (run.start, run.stop))
             if first < last:
                 return True
     return False
@@ -137,9 +142,9 @@ def _may_turn(
 
     What is told apart by more than `may_turn` minds (reasons, other times, topics, sites) always may.
     """
-    parts = ((getattr(side.policy, part) for side in sides) for part in ("accounts", "groups", "assignments"))
-    same = all(was is now for was, now in parts)
-    people = [side.people for side in (sides[:1] if same else sides)]
+    people = [sides[0].people]
+    if not people[0].serve(sides[1].policy):
+        people.append(sides[1].people)
     asked = lru_cache(1024)(lambda named, id: [each.asked({named: id}, at) for each in people])
     for e in expectations:
         q = e.question

@@ -6,6 +6,7 @@ people.asked({"holders_of": "writer"}, at)      # ["ada", "ben"]
 
 from collections.abc import Mapping
 from datetime import datetime
+from operator import is_
 from typing import Any
 
 from gonfalon.core.policy import Assignment, Policy
@@ -32,6 +33,7 @@ class People:
     """Active accounts by the groups they are in and the roles they hold."""
 
     def __init__(self, policy: Policy) -> None:
+        self._of = policy.accounts, policy.groups, policy.assignments
         self._active = {a.id: a for a in policy.accounts.values() if a.state == "active"}
         self._members: dict[str, set[str]] = {}
         for account in self._active.values():
@@ -40,6 +42,10 @@ class People:
         self._given: dict[str, list[Assignment]] = {}
         for a in policy.assignments.values():
             self._given.setdefault(a.role, []).append(a)
+
+    def serve(self, policy: Policy) -> bool:
+        """Whether another policy has the very same accounts, groups and assignments."""
+        return all(map(is_, self._of, (policy.accounts, policy.groups, policy.assignments)))
 
     def asked(self, question: Request, at: datetime) -> list[Who]:
         """Everyone a question asks: accounts in the order of their ids, a visitor last."""

@@ -7,6 +7,7 @@ from gonfalon.access.catalogue import DUTIES, TYPES, VERB_WORDS
 from gonfalon.access.telling import Names
 from gonfalon.core.policy import Expectation as Asked
 from gonfalon.core.vocabulary import Reason
+from gonfalon.server.presence import Presence
 from gonfalon.standin.models import Expectation
 
 
@@ -51,8 +52,16 @@ def action_words(question: Mapping[str, Any], names: Names) -> tuple[str, str]:
     return verb, where
 
 
-def sentence(row: Expectation, names: Names) -> str:
-    """What is expected, as a sentence without its full stop: "Ines Marrow may not publish Winter rates"."""
+def sentences(rows: Iterable[Expectation], presence: Presence) -> dict[str, str]:
+    """By id what is expected, as "Ines Marrow may not publish Winter rates"; no node is named that is out of sight."""
+    every = list(rows)
+    if not every:
+        return {}
+    names = names_in(every, presence.in_sight)
+    return {row.id: _sentence(row, names) for row in every}
+
+
+def _sentence(row: Expectation, names: Names) -> str:
     verb, thing = action_words(row.question, names)
     may = "may" if row.expect == "allow" else "may not"
     return f"{subject_words(row.question, names)} {may} {verb} {thing}".strip()

@@ -17,7 +17,7 @@ from gonfalon.core.impact import Impact
 from gonfalon.core.question import Who
 from gonfalon.core.whom import Whom
 from gonfalon.server.guard import GuardedView, May
-from gonfalon.standin.expectations import names_in, sentence
+from gonfalon.standin.expectations import sentences
 from gonfalon.standin.proved import how_they_stand
 from gonfalon.standin.turning import has_pages, has_places, turn_words
 from gonfalon.standin.would_be import WouldBe, as_proposed, as_staged
@@ -94,13 +94,12 @@ class TouchedView(GuardedView):
         """For whom what is staged turns anything, what it would break and at what risk: sooner than what turns."""
         would_be, stand = as_staged(self.presence), how_they_stand(self.presence)
         broken = {e.id for e in newly_broken(stand.results, would_be.touched)}
-        breaks = [row for row in stand.rows if row.id in broken]
-        names = names_in(breaks, self.presence.in_sight)
+        breaks = sentences((row for row in stand.rows if row.id in broken), self.presence)
         sides, catalogue = (would_be.before.policy, would_be.after.policy), self.presence.snapshot.catalogue
         return Response(
             {
                 **_touching(would_be.touched),
-                "breaks": [sentence(row, names) for row in breaks],
+                "breaks": list(breaks.values()),
                 "risks": [risk._asdict() for risk in newly_given(*sides, catalogue)],
             }
         )

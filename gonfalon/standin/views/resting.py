@@ -11,7 +11,7 @@ from gonfalon.core.expectations import resting_on
 from gonfalon.core.vocabulary import BARRED, SAYS
 from gonfalon.server.guard import GuardedView, May
 from gonfalon.server.problems import NotFound
-from gonfalon.standin.expectations import names_in, sentence
+from gonfalon.standin.expectations import sentences
 from gonfalon.standin.proved import how_they_stand
 
 MOST_SHOWN = 4
@@ -51,9 +51,7 @@ class RestingView(GuardedView):
         stand = how_they_stand(self.presence)
         resting = sorted(resting_on(stand.results, before, after, self.presence.at), key=lambda result: result.holds)
         shown = {result.expectation.id: result.holds for result in resting[:MOST_SHOWN]}
-        rows = [row for row in stand.rows if row.id in shown]
-        names = names_in(rows, self.presence.in_sight)
-        told = {row.id: sentence(row, names) for row in rows}
+        told = sentences((row for row in stand.rows if row.id in shown), self.presence)
         holding = sum(result.holds for result in resting)
         return Response(
             {
