@@ -28,6 +28,7 @@ def define(page: Page) -> None:
         page.keyboard.press(key)
     page.get_by_text("24 accounts gain").wait_for()
     page.locator('[data-capability="event.edit"]').click()
+    page.get_by_text("may now edit pages").wait_for()
 
 
 def review(page: Page) -> None:
