@@ -73,8 +73,8 @@ def proved_again(results: Sequence[Result], before: Engine, after: Engine, at: d
 def resting_on(results: Iterable[Result], before: Engine, after: Engine, at: datetime) -> list[Result]:
     """Those that may have another result under another policy over the same tree, of the same accounts and assignments.
 
-    Nothing is asked: those are left out whose answers cannot rest on what differs. What asks of nobody in particular,
-    but of a made-up holder of roles, is never left out.
+    Nothing is asked: those are left out whose answers cannot rest on what differs. What is told apart by more than that
+    minds (other times, where something is moved to, made-up holders of roles) is never left out.
     """
     touched, people = Touched(before, after).by_account(), after.people
     touching = MayTurn(touched, after.tree)
@@ -86,7 +86,7 @@ def resting_on(results: Iterable[Result], before: Engine, after: Engine, at: dat
         return list({touched[who]: who for who in each if who in touched}.values())
 
     def rests(question: Mapping[str, Any]) -> bool:
-        if question.get("roles") is not None:
+        if not question.keys() <= _IMPACT_ASKS:
             return True
         if not touching.about(_turning(question)):
             return False

@@ -159,6 +159,30 @@ def test_the_address_follows_a_key_held_down_to_where_it_ends(open_as):
     expect(page).to_have_url(re.compile(r"/define/tenant-editor\?cell=article\.see$"))
 
 
+FIVE_DOWN = """async () => {
+    for (let i = 0; i < 5; i++) {
+        document.activeElement.dispatchEvent(new KeyboardEvent('keydown', {key: 'ArrowDown', bubbles: true}));
+        await new Promise(requestAnimationFrame);
+    }
+}"""
+
+
+def test_what_stands_around_cells_is_asked_for_where_one_comes_to_rest(open_as):
+    page = open_as(ODILE, "/define/tenant-editor?cell=home.edit")
+    panel = page.get_by_role("complementary", name="The chosen answer")
+    expect(panel).to_contain_text("Nothing is expected here yet.")
+    asked = []
+    page.on("request", lambda request: asked.append(request.url) if "/cell/expectations" in request.url else None)
+    page.locator('[data-capability="home.edit"]').focus()
+    page.evaluate(FIVE_DOWN)
+    expect(page.get_by_test_id("sentence")).to_contain_text("articles")
+    page.locator('[data-capability="event.edit"]').click()
+    expect(panel).to_contain_text("Edda Nwosu may not edit Open day")
+    cells = [url.partition("capability=")[2] for url in asked]
+    assert cells[-1] == "event.edit"
+    assert not {"notice.edit", "berth.edit"} & {*cells}, "passed by"
+
+
 def test_what_was_typed_last_does_not_follow_whoever_goes_elsewhere(open_as):
     page = open_as(ODILE, "/define/pilot")
     page.get_by_role("link", name="Tenant editor").click()

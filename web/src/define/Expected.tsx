@@ -18,6 +18,7 @@ export function Expected({ role, cell, catalogue }: { role: Role; cell: Cell; ca
   return (
     <Part title="Expectations that touch this">
       {resting.error && <p>They could not be asked for: {resting.error.message}</p>}
+      {resting.isPending && <p>Looking for them…</p>}
       {resting.data && <Stand resting={resting.data} />}
       <Expect role={role} cell={cell} catalogue={catalogue} />
     </Part>
