@@ -7,10 +7,10 @@ would_be.changed.turned["ada"]          # what turns for an account
 
 import json
 from collections import OrderedDict
-from dataclasses import dataclass
+from collections.abc import Callable
 from datetime import datetime
-from functools import cached_property
-from typing import NamedTuple
+from threading import Lock
+from typing import Generic, NamedTuple, TypeVar
 
 from django.db import connection
 
@@ -20,30 +20,45 @@ from gonfalon.core.survey import Surveyor
 from gonfalon.core.whom import Whom, whom
 from gonfalon.server.presence import Presence
 
+T = TypeVar("T")
+
 _MOST_KEPT = 8
 
 
-@dataclass(frozen=True)
-class WouldBe:
-    """The site as it would be, and what differs from how it is: each worked out when it is first asked for."""
+class Once(Generic[T]):
+    """What is worked out when it is first asked for: whoever asks meanwhile waits for it, and for nothing else."""
 
-    before: Surveyor
-    after: Surveyor
-    at: datetime
+    def __init__(self, work: Callable[[], T]) -> None:
+        self._work, self._lock, self._done = work, Lock(), list[T]()
+
+    def __call__(self) -> T:
+        with self._lock:
+            if not self._done:
+                self._done.append(self._work())
+            return self._done[0]
+
+
+class WouldBe:
+    """The site as it would be, and what differs from how it is."""
+
+    def __init__(self, before: Surveyor, after: Surveyor, at: datetime) -> None:
+        self.before, self.after, self.at = before, after, at
+        self._changed = Once(lambda: impact(before, after, at))
+        self._touched = Once(lambda: whom(before, after, at))
 
     def stands_at(self, at: datetime) -> bool:
         """Whether nothing given has begun or ended since, on either side."""
         return all(side.policy.gives_the_same(self.at, at) for side in (self.before, self.after))
 
-    @cached_property
+    @property
     def changed(self) -> Impact:
         """What turns for everyone, and how much of it."""
-        return impact(self.before, self.after, self.at)
+        return self._changed()
 
-    @cached_property
+    @property
     def touched(self) -> Whom:
         """For whom anything turns: much sooner told than how much."""
-        return whom(self.before, self.after, self.at)
+        return self._touched()
 
 
 class Key(NamedTuple):

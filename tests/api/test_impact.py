@@ -1,11 +1,14 @@
 """What staged changes would do, told by account, role and node; and the risks they bring."""
 
+from threading import Event, Thread
+
 import pytest
 
 from gonfalon.access import change_sets
 from gonfalon.access.risks import risks_of
 from gonfalon.access.snapshot import current
 from gonfalon.core.holding import Sayings
+from gonfalon.moment import now
 from gonfalon.standin import would_be
 from tests.api.conftest import apply, ok, refused, stage
 from tests.api.test_change_sets import EDIT, GIVE
@@ -85,6 +88,27 @@ def test_what_was_told_of_a_proposal_is_known_once_it_is_staged(odile):
     stage(odile, PUBLISH)
     assert told.items() <= ok(odile.get("change-set/touched")).items()
     assert [*would_be._kept.values()] == [proposed]
+
+
+def test_nobody_waits_for_what_somebody_else_asked_about(monkeypatch):
+    begun, finish = Event(), Event()
+
+    def slow_for(before, after, at):
+        if after == "slow":
+            begun.set()
+            finish.wait(5)
+        return after
+
+    monkeypatch.setattr(would_be, "impact", slow_for)
+    slow, other = (would_be.WouldBe("as it is", after, now()) for after in ("slow", "other"))
+    asking = Thread(target=lambda: slow.changed)
+    asking.start()
+    assert begun.wait(30)
+    assert other.changed == "other"
+    assert asking.is_alive(), "it was told while the slow one was still worked out"
+    finish.set()
+    asking.join()
+    assert slow.changed == "slow"
 
 
 def test_with_staged_changes_tried_out_it_rests_on_what_is_staged_just_then(ask, odile):
