@@ -80,6 +80,19 @@ def test_the_expectations_that_rest_on_a_cell(odile):
     assert resting("pilot", "event.edit") == (0, 0, [])
 
 
+def test_expectations_are_told_beside_a_cell_to_whoever_may_read_them(odile, ines):
+    def give(*duties):
+        said = [{"kind": "set-answer", "role": "tenant-editor", "capability": duty, "says": "yes"} for duty in duties]
+        apply(odile, *said)
+
+    give("roles.define")
+    ok(ines.get("roles/tenant-editor/cell", capability="event.edit"))
+    refused(ines.get("roles/tenant-editor/cell/expectations", capability="event.edit"), "not-granted")
+    refused(ines.get("expectations"), "not-granted")
+    give("expectations.keep")
+    assert ok(ines.get("roles/tenant-editor/cell/expectations", capability="event.edit"))["expectations"] == 1
+
+
 def test_a_barred_cell_is_rested_on_too(odile):
     question = {"holders_of": "tenant-editor", "action": "remove", "branch": "notices", "types": ["notice"]}
     ok(odile.post("expectations", {**question, "expect": "deny"}), 201)

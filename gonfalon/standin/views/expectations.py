@@ -28,6 +28,8 @@ from gonfalon.standin.expectations import action_words, as_asked, names_in, subj
 from gonfalon.standin.models import Expectation
 from gonfalon.standin.proved import how_they_stand
 
+READING = May("expectations.keep", "impersonate.start")
+
 
 class AgainstShape(serializers.Serializer):
     account = serializers.CharField(allow_null=True)
@@ -95,7 +97,7 @@ class ExpectationInput(serializers.Serializer):
 
 class ExpectationsView(GuardedView):
     doors = {
-        "get": May("expectations.keep", "impersonate.start"),
+        "get": READING,
         "post": May("expectations.keep", as_actor=True, while_looking=True),
     }
 

@@ -13,6 +13,7 @@ from gonfalon.server.guard import GuardedView, May
 from gonfalon.server.problems import NotFound
 from gonfalon.standin.expectations import sentences
 from gonfalon.standin.proved import how_they_stand
+from gonfalon.standin.views.expectations import READING
 
 MOST_SHOWN = 4
 
@@ -40,7 +41,11 @@ class RestingView(GuardedView):
         parameters=[OpenApiParameter("capability", str, required=True)],
     )
     def get(self, request: Request, role: str) -> Response:
-        """Those that may come to hold or break if the role said something else there. A fixed number of queries."""
+        """Those that may come to hold or break if the role said something else there. A fixed number of queries.
+
+        They are told to whoever may read expectations.
+        """
+        READING.pass_through(self.presence, self.kwargs)
         before, capability = self.presence.survey.engine, request.query_params.get("capability", "")
         kind = kind_of(capability, before.policy)
         if role not in before.policy.roles or kind is None:

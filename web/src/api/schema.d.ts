@@ -881,7 +881,11 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Those that may come to hold or break if the role said something else there. A fixed number of queries. */
+        /**
+         * @description Those that may come to hold or break if the role said something else there. A fixed number of queries.
+         *
+         *     They are told to whoever may read expectations.
+         */
         get: operations["cell_expectations"];
         put?: never;
         post?: never;

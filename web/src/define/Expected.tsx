@@ -14,7 +14,10 @@ import { useResting } from "./useBoard";
 type Resting = Shapes["RestingShape"];
 
 export function Expected({ role, cell, catalogue }: { role: Role; cell: Cell; catalogue: Catalogue }) {
-  const resting = useResting(role.key, cell.capability);
+  const keeps = useDuty("expectations.keep");
+  const reads = useDuty("impersonate.start") || keeps;
+  const resting = useResting(role.key, cell.capability, reads);
+  if (!reads) return null;
   return (
     <Part title="Expectations that touch this">
       {resting.error && <p>They could not be asked for: {resting.error.message}</p>}

@@ -29,12 +29,13 @@ export function useCellContext(role: string, capability: string) {
   });
 }
 
-/** The expectations that rest on a cell. */
-export function useResting(role: string, capability: string) {
+/** The expectations that rest on a cell, for whoever may read them. */
+export function useResting(role: string, capability: string, enabled: boolean) {
   const cell = useSettledCell(role, capability);
   return useQuery({
     queryKey: ["cell", cell, "expectations"],
     queryFn: () => answer(api.GET("/api/roles/{role}/cell/expectations", { params: cell })),
+    enabled,
     placeholderData: (before) => before,
   });
 }
