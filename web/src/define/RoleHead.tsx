@@ -41,7 +41,7 @@ export function RoleHead({ role, roles, onCopyText, onPutBack, children }: HeadP
             ? `${count(role.holders, "holder")}${role.groups ? `, ${count(role.groups, "group")}` : ""}`
             : "baseline"}
         </Tag>
-        <code className="min-w-0 shrink-[6] truncate text-xs text-ink2 max-[1180px]:hidden">{role.key}</code>
+        <code className="min-w-0 shrink-[99] truncate text-xs text-ink2 max-[1180px]:hidden">{role.key}</code>
         <span className="flex-1" />
         <Button onClick={() => navigate(`/define/compare?roles=${role.key}`)}>Compare</Button>
         {own && <Button onClick={() => does("copy")}>Copy</Button>}
