@@ -23,12 +23,12 @@ from typing import Any, TypeVar
 import numpy as np
 
 from gonfalon.core import Engine, load_policy
-from gonfalon.core.changes import DropLimit, GiveRole, SetAnswer, SetFieldRule, SetLimit, TakeRole, apply
-from gonfalon.core.expectations import prove
-from gonfalon.core.impact import impact
-from gonfalon.core.policy import Assignment, FieldRule, Limit, Policy, Subject
-from gonfalon.core.shares import shared_out
-from gonfalon.core.vocabulary import Effect
+from gonfalon.core.checks.expectations import prove
+from gonfalon.core.cli.parallel import shared_out
+from gonfalon.core.diff.impact import impact
+from gonfalon.core.model.policy import Assignment, FieldRule, Limit, Policy, Subject
+from gonfalon.core.model.vocabulary import Effect
+from gonfalon.core.operations import DropLimit, GiveRole, SetAnswer, SetFieldRule, SetLimit, TakeRole, apply
 from gonfalon.demo.large import large_document
 
 T = TypeVar("T")
@@ -94,7 +94,7 @@ def whole_impact(policy: Policy, changed: Policy) -> float:
     gc.collect()
     gc.freeze()
     work = partial(shared_out, share=1)  # as the command does
-    return timed(lambda: impact(before.surveyor, before.changed(changed).surveyor, AT, work=work))[1]
+    return timed(lambda: impact(before, before.changed(changed), AT, work=work))[1]
 
 
 def decisions(engine: Engine, random: Random) -> dict[str, float]:

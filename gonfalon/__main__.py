@@ -8,7 +8,7 @@ import django
 from django.core.exceptions import ImproperlyConfigured
 from django.core.management import CommandError, call_command
 
-from gonfalon.core import cli
+from gonfalon.core.cli import main as cli
 
 
 def main(arguments: list[str] | None = None) -> int:

@@ -7,7 +7,7 @@ capabilities. What of this is in use here, `vocabulary` tells.
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from gonfalon.core.vocabulary import VERBS, Kind
+from gonfalon.core.model.vocabulary import VERBS, Kind
 
 
 @dataclass(frozen=True, slots=True)

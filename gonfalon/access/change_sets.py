@@ -20,7 +20,7 @@ from gonfalon.access import operations, telling
 from gonfalon.access.kinds.base import plain
 from gonfalon.access.models import ChangeSet, StagedOperation
 from gonfalon.access.snapshot import current, lock_version, raise_version
-from gonfalon.core.policy import Policy
+from gonfalon.core.model.policy import Policy
 from gonfalon.ledger.models import By, Change, Entry, record
 from gonfalon.moment import now
 

@@ -13,7 +13,7 @@ from typing import Any
 from django.core.exceptions import ImproperlyConfigured
 
 from gonfalon.access.catalogue import Component, ContentType, Duty, Extension, Field, Property, register_extension
-from gonfalon.core.vocabulary import FACETS, Kind
+from gonfalon.core.model.vocabulary import FACETS, Kind
 
 Table = Mapping[str, Any]
 _KINDS = {"placed": Kind.PLACED, "opening": Kind.OPENING, "sitewide": Kind.SITEWIDE}

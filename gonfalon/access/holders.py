@@ -4,7 +4,7 @@ from collections import defaultdict
 from dataclasses import dataclass
 from datetime import datetime
 
-from gonfalon.core.policy import Assignment, Policy
+from gonfalon.core.model.policy import Assignment, Policy
 
 
 @dataclass(frozen=True, slots=True)

@@ -15,7 +15,7 @@ import nh3
 
 from gonfalon.access.catalogue import Duty
 from gonfalon.access.models import MarkupSet
-from gonfalon.core.vocabulary import Kind
+from gonfalon.core.model.vocabulary import Kind
 
 PREFIX = "markup."
 SAFE_SCHEMES = ("http", "https", "mailto", "tel")

@@ -12,7 +12,7 @@ from rest_framework import serializers
 
 from gonfalon.access.kinds import given, limiting, roles
 from gonfalon.access.kinds.base import Data, OperationKind
-from gonfalon.core import changes
+from gonfalon.core import operations
 
 KINDS: dict[str, OperationKind] = {
     "set-answer": roles.SetAnswer(),
@@ -37,6 +37,6 @@ def kind_named(data: Data) -> OperationKind:
     return kind
 
 
-def operation(data: Data) -> changes.Operation:
+def operation(data: Data) -> operations.Operation:
     """A staged operation's data as the core's operation."""
     return KINDS[data["kind"]].operation(data)

@@ -10,8 +10,8 @@ from typing import NamedTuple
 from gonfalon.access.catalogue import Catalogue, type_named
 from gonfalon.access.markup import PREFIX
 from gonfalon.access.telling import capability_words
-from gonfalon.core.holding import Sayings, allows_component, allows_facet, gives
-from gonfalon.core.policy import Policy
+from gonfalon.core.decide.grants import Sayings, allows_component, allows_facet, gives
+from gonfalon.core.model.policy import Policy
 
 TOGETHER = (
     (("roles.define", "roles.assign"), "Holders can widen any role and give it to themselves: they can do everything."),

@@ -12,7 +12,7 @@ from django.utils.text import slugify
 
 from gonfalon.access.models import Answer, Role
 from gonfalon.access.snapshot import lock_version, raise_version
-from gonfalon.core.policy import Policy, Scope, Subject
+from gonfalon.core.model.policy import Policy, Scope, Subject
 from gonfalon.ledger.models import By, record
 
 ADDRESSES = frozenset({"compare", "capability", "catalogue", "order"})

@@ -22,9 +22,9 @@ from gonfalon.access.holders import Holders
 from gonfalon.access.vocabulary import Words, vocabulary
 from gonfalon.accounts.models import Account, Group, Membership
 from gonfalon.core import Engine
-from gonfalon.core import policy as core
-from gonfalon.core.policy import Policy
-from gonfalon.core.vocabulary import Effect
+from gonfalon.core.model import policy as core
+from gonfalon.core.model.policy import Policy
+from gonfalon.core.model.vocabulary import Effect
 
 VERSION_ROW = 1
 _LONGEST_LINE = 50

@@ -22,8 +22,8 @@ from gonfalon.access.catalogue import (
 )
 from gonfalon.access.markup import duty_of
 from gonfalon.access.models import MarkupSet, Vocabulary
-from gonfalon.core.policy import NodeType, Policy
-from gonfalon.core.vocabulary import FACETS, PROFILE, Kind
+from gonfalon.core.model.policy import NodeType, Policy
+from gonfalon.core.model.vocabulary import FACETS, PROFILE, Kind
 
 _ROW = 1
 

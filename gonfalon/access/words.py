@@ -5,7 +5,7 @@ from typing import Any
 
 from gonfalon.access.catalogue import DUTIES
 from gonfalon.core import Decision, Question
-from gonfalon.core.vocabulary import Reason
+from gonfalon.core.model.vocabulary import Reason
 
 REASON_WORDS = {
     Reason.ALLOWED: "This is allowed.",

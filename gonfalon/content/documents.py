@@ -3,8 +3,8 @@
 from collections.abc import Iterator
 
 from gonfalon.content.models import Node
-from gonfalon.core.faults import Fault, pointer
-from gonfalon.core.tree import Tree
+from gonfalon.core.document.errors import Fault, pointer
+from gonfalon.core.model.tree import Tree
 
 _SAID = ["type", "site_id", "author_id", "state", "topics"]
 _PLACE = ["path", "depth", "numchild"]

@@ -16,11 +16,10 @@ from gonfalon.access.snapshot import Snapshot
 from gonfalon.access.vocabulary import vocabulary
 from gonfalon.content.models import ContentVersion, Node
 from gonfalon.core import Engine
-from gonfalon.core import tree as core
-from gonfalon.core.holding import Holding
-from gonfalon.core.question import Who
-from gonfalon.core.survey import Surveyor
-from gonfalon.core.tree import Target, Tree
+from gonfalon.core.decide.grants import Holding
+from gonfalon.core.model import tree as core
+from gonfalon.core.model.question import Who
+from gonfalon.core.model.tree import Target, Tree
 
 VERSION_ROW = 1
 
@@ -78,8 +77,8 @@ class Content:
 
 
 _kept: dict[str, Content] = {}
-_surveyors: dict[str, Surveyor] = {}
-_known: WeakKeyDictionary[Surveyor, OrderedDict[Who, tuple[Holding, set[str]]]] = WeakKeyDictionary()
+_engines: dict[str, Engine] = {}
+_known: WeakKeyDictionary[Engine, OrderedDict[Who, tuple[Holding, set[str]]]] = WeakKeyDictionary()
 _MOST_KNOWN = 32
 _building = Mutex()
 
@@ -102,30 +101,30 @@ def content() -> Content:
     return kept
 
 
-def surveyor(snapshot: Snapshot, nodes: Content) -> Surveyor:
-    """Answers for whole trees under a policy in force, kept for as long as neither side changes.
+def engine_over(nodes: Content, snapshot: Snapshot) -> Engine:
+    """An engine of a policy in force over all nodes, kept for as long as neither side changes.
 
     Under another version of the policy, and where only states of nodes are others, what is known is handed on, as a
     snapshot does.
     """
     database = str(connection.settings_dict["NAME"])
-    kept = _surveyors.get(database)
+    kept = _engines.get(database)
     same_policy = kept is not None and kept.policy is snapshot.policy
     if kept is not None and same_policy and kept.tree is nodes.tree:
         return kept
     if kept is not None and kept.tree.same_places(nodes.tree) and (same_policy or snapshot.line):
-        kept.engine.stand_alone()
-        engine = kept.engine.changed(snapshot.policy, nodes.tree)
+        kept.stand_alone()
+        engine = kept.changed(snapshot.policy, nodes.tree)
     else:
         engine = Engine(snapshot.policy, nodes.tree)
-    _surveyors[database] = engine.surveyor
-    return engine.surveyor
+    _engines[database] = engine
+    return engine
 
 
-def within_sight(survey: Surveyor, who: Who, at: datetime) -> tuple[NDArray[np.bool_], set[str]]:
+def within_sight(engine: Engine, who: Who, at: datetime) -> tuple[NDArray[np.bool_], set[str]]:
     """What `who` may see, as a mask over the tree, and the ids of all that is above any of it."""
-    tree = survey.tree
-    see = survey.allowed([who], None, ["see"], at)[0, :, 0]
+    tree = engine.tree
+    see = engine.survey([who], None, ["see"], at)[0, :, 0]
     above: set[str] = set()
     for i in see.nonzero()[0].tolist():
         parent = tree.nodes[i].parent
@@ -135,18 +134,18 @@ def within_sight(survey: Surveyor, who: Who, at: datetime) -> tuple[NDArray[np.b
     return see, above
 
 
-def known(survey: Surveyor, who: Who, at: datetime) -> set[str]:
+def known(engine: Engine, who: Who, at: datetime) -> set[str]:
     """The ids of all nodes whose names `who` may read: those in sight and those above them."""
-    see, above = within_sight(survey, who, at)
-    return above | {survey.tree.nodes[i].id for i in see.nonzero()[0].tolist()}
+    see, above = within_sight(engine, who, at)
+    return above | {engine.tree.nodes[i].id for i in see.nonzero()[0].tolist()}
 
 
-def kept_known(survey: Surveyor, who: Who, at: datetime) -> set[str]:
-    """The same, kept with the survey for as long as `who` holds the same; for those who asked last."""
-    kept = _known.setdefault(survey, OrderedDict())
+def kept_known(engine: Engine, who: Who, at: datetime) -> set[str]:
+    """The same, kept with the engine for as long as `who` holds the same; for those who asked last."""
+    kept = _known.setdefault(engine, OrderedDict())
     found = kept.get(who)
     if found is None or not found[0].holds_at(at):
-        found = kept[who] = survey.engine.holdings.of(who, at), known(survey, who, at)
+        found = kept[who] = engine.holdings.of(who, at), known(engine, who, at)
     kept.move_to_end(who)
     while len(kept) > _MOST_KNOWN:
         kept.popitem(last=False)

@@ -7,12 +7,12 @@ Knows no Django, no database, no clock of its own and, but for the command line,
 docs/access-rules.md for the rules it implements, section by section.
 """
 
-from gonfalon.core.document import load_policy
+from gonfalon.core.document.errors import PolicyError, Unreadable
+from gonfalon.core.document.reader import load_policy
+from gonfalon.core.document.writer import write_policy
 from gonfalon.core.engine import Engine
-from gonfalon.core.faults import PolicyError, Unreadable
-from gonfalon.core.policy import Policy
-from gonfalon.core.question import Decision, MadeUp, Question
-from gonfalon.core.writing import write_policy
+from gonfalon.core.model.policy import Policy
+from gonfalon.core.model.question import Decision, MadeUp, Question
 
 __all__ = [
     "Decision",

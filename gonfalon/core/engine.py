@@ -7,24 +7,32 @@ Cost: the first question about an account compiles its sources; a later one take
 look at each of them and at the limits between the target and the root.
 """
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from datetime import UTC, datetime
 from functools import cached_property
-from typing import Any
+from typing import Any, Protocol, TypeVar
 
-from gonfalon.core.arrays import Bools
-from gonfalon.core.holding import Holdings
-from gonfalon.core.limits import LimitIndex
-from gonfalon.core.people import People
-from gonfalon.core.policy import Policy
-from gonfalon.core.question import Decision, Question, Step, Who
-from gonfalon.core.quick import QuickAnswers
-from gonfalon.core.requests import read_question
-from gonfalon.core.steps import Steps
-from gonfalon.core.survey import Surveyor
-from gonfalon.core.tree import Tree
-from gonfalon.core.vocabulary import STAND_IN_ACTION, Reason
+from gonfalon.core.bulk.survey import Surveyor
+from gonfalon.core.decide.evaluate import Steps
+from gonfalon.core.decide.fast_path import QuickAnswers
+from gonfalon.core.decide.grants import Holdings
+from gonfalon.core.decide.limits import LimitIndex
+from gonfalon.core.document.requests import read_question
+from gonfalon.core.model.bits import Bools
+from gonfalon.core.model.policy import Policy
+from gonfalon.core.model.question import Decision, Question, Step, Who
+from gonfalon.core.model.tree import Tree
+from gonfalon.core.model.vocabulary import STAND_IN_ACTION, Reason
 
+
+class Derived(Protocol):
+    """Something worked out from a policy alone, which may serve for another that came from it."""
+
+    def can_answer_for(self, policy: Policy) -> bool:
+        """Whether it would come out the same for another policy."""
+
+
+D = TypeVar("D", bound=Derived)
 _PLAIN_ANSWERS = {reason: Decision(reason) for reason in Reason}
 
 
@@ -41,6 +49,7 @@ class Engine:
         self.limits: LimitIndex = (
             known if known and same_limits else LimitIndex(policy.limits.values(), self.tree, like=known)
         )
+        self._derived: dict[Callable[[Policy], Any], Any] = {}
         self._quick = QuickAnswers(self.holdings, self.limits, self.tree)
         self._steps = Steps(policy, self.tree, self.holdings, self.limits)
 
@@ -50,9 +59,8 @@ class Engine:
         It is over the same tree, or over one with the same places.
         """
         engine = Engine(policy, self.tree if tree is None else tree, like=self)
-        engine.surveyor = Surveyor(engine, like=self.surveyor)
-        if "people" in self.__dict__ and self.people.serve(policy):
-            engine.people = self.people
+        engine.surveyor = engine._surveyor(like=self.surveyor)
+        engine._derived = {make: made for make, made in self._derived.items() if made.can_answer_for(policy)}
         return engine
 
     def stand_alone(self) -> None:
@@ -90,14 +98,20 @@ class Engine:
         """
         return self.surveyor.allowed(accounts, nodes, actions, at)
 
-    @cached_property
-    def people(self) -> People:
-        """Whom expectations mean."""
-        return People(self.policy)
+    def derived(self, make: Callable[[Policy], D]) -> D:
+        """What `make` works out from the policy: once, and kept, also over changes that it does not mind."""
+        if make not in self._derived:
+            self._derived[make] = make(self.policy)
+        made: D = self._derived[make]
+        return made
 
     @cached_property
     def surveyor(self) -> Surveyor:
-        return Surveyor(self)
+        """Answers for the whole tree at once."""
+        return self._surveyor()
+
+    def _surveyor(self, like: Surveyor | None = None) -> Surveyor:
+        return Surveyor(self.policy, self.tree, self.holdings, self.limits, like)
 
     def may_stand_in(self, actor: str, subject: Who, at: datetime, *, trail: bool = False) -> Decision:
         """Whether `actor` may stand in for `subject` (§7)."""

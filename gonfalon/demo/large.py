@@ -9,7 +9,7 @@ a few roles bar something, limits gather on branches.
 from random import Random
 from typing import Any
 
-from gonfalon.core.vocabulary import VERBS
+from gonfalon.core.model.vocabulary import VERBS
 
 Json = dict[str, Any]
 SITES = ("quay", "regatta", "office", "museum")

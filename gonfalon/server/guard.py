@@ -19,7 +19,7 @@ from rest_framework.views import APIView
 
 from gonfalon.access.words import refusal, trail_data
 from gonfalon.core import Decision, Question
-from gonfalon.core.tree import Target
+from gonfalon.core.model.tree import Target
 from gonfalon.server.presence import Presence
 from gonfalon.server.problems import NotFound, NotSignedIn, Problem, Refused, json_problem
 

@@ -17,9 +17,9 @@ from gonfalon.access.change_sets import staged_policy
 from gonfalon.access.holders import Holders
 from gonfalon.access.snapshot import Snapshot, current
 from gonfalon.accounts.models import Account
-from gonfalon.content.nodes import Content, content, kept_known, known, surveyor
+from gonfalon.content.nodes import Content, content, engine_over, kept_known, known
 from gonfalon.core import Engine
-from gonfalon.core.survey import Surveyor
+from gonfalon.core.bulk.survey import Surveyor
 from gonfalon.ledger.models import By
 from gonfalon.moment import now
 
@@ -84,25 +84,30 @@ class Presence:
         return content()
 
     @cached_property
+    def engine(self) -> Engine:
+        """An engine over all nodes, under the policy that decides."""
+        if self.snapshot is self.in_force:
+            return engine_over(self.nodes, self.snapshot)
+        return Engine(self.snapshot.policy, self.nodes.tree)
+
+    @property
     def survey(self) -> Surveyor:
         """Answers for whole trees, under the policy that decides."""
-        if self.snapshot is self.in_force:
-            return surveyor(self.snapshot, self.nodes)
-        return Engine(self.snapshot.policy, self.nodes.tree).surveyor
+        return self.engine.surveyor
 
     @cached_property
     def in_sight(self) -> set[str]:
         """The ids of all nodes whose names whoever asks may read."""
         if self.snapshot is not self.in_force:
-            return known(self.survey, self.who, self.at)
-        return kept_known(self.survey, self.who, self.at)
+            return known(self.engine, self.who, self.at)
+        return kept_known(self.engine, self.who, self.at)
 
     @cached_property
     def in_sight_of_actor(self) -> set[str]:
         """The same for whoever signed in, whomever they stand in for."""
         if not self.standing_in or self.actor is None:
             return self.in_sight
-        return known(self.survey, self.actor.id, self.at)
+        return known(self.engine, self.actor.id, self.at)
 
     @cached_property
     def actor(self) -> Account | None:

@@ -21,9 +21,9 @@ from gonfalon.accounts.models import Account, Group, Membership
 from gonfalon.content import nodes
 from gonfalon.content.documents import check_nodes, install_nodes
 from gonfalon.content.models import Site, Topic
-from gonfalon.core.faults import Fault, PolicyError, pointer
-from gonfalon.core.policy import Assignment, DirectGrant, Policy
-from gonfalon.core.writing import write_scope
+from gonfalon.core.document.errors import Fault, PolicyError, pointer
+from gonfalon.core.document.writer import write_scope
+from gonfalon.core.model.policy import Assignment, DirectGrant, Policy
 from gonfalon.ids import LONGEST_ID
 from gonfalon.ledger.models import By, Entry, record
 from gonfalon.moment import new_id, now

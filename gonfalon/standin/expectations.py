@@ -5,8 +5,8 @@ from typing import Any
 
 from gonfalon.access.catalogue import DUTIES, TYPES, VERB_WORDS
 from gonfalon.access.telling import Names
-from gonfalon.core.policy import Expectation as Asked
-from gonfalon.core.vocabulary import Reason
+from gonfalon.core.model.policy import Expectation as Asked
+from gonfalon.core.model.vocabulary import Reason
 from gonfalon.server.presence import Presence
 from gonfalon.standin.models import Expectation
 

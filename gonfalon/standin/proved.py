@@ -13,9 +13,9 @@ from datetime import datetime
 from django.db import connection
 from django.db.models import Count, Max
 
-from gonfalon.core.asking import Result
-from gonfalon.core.expectations import prove, proved_again
-from gonfalon.core.survey import Surveyor
+from gonfalon.core import Engine
+from gonfalon.core.checks.expectations import prove, proved_again
+from gonfalon.core.checks.runner import Result
 from gonfalon.server.presence import Presence
 from gonfalon.standin.expectations import as_asked
 from gonfalon.standin.models import Expectation
@@ -28,7 +28,7 @@ class Proved:
     rows: list[Expectation]
     results: list[Result]
     at: datetime
-    survey: Surveyor
+    engine: Engine
 
     def is_all_there_is(self) -> bool:
         """Whether none was recorded, said otherwise or dropped since. One query."""
@@ -47,15 +47,15 @@ def how_they_stand(presence: Presence, *, anew: bool = False) -> Proved:
     After a change of policy or of a page's state, or with staged changes tried out, those are asked that the difference
     can touch; `anew` all of them in any case. One query, two where expectations were recorded or dropped since.
     """
-    database, survey = str(connection.settings_dict["NAME"]), presence.survey
+    database, engine = str(connection.settings_dict["NAME"]), presence.engine
     kept = _kept.get(database)
     if anew or kept is None or not _still_stands(kept, presence):
         rows = list(Expectation.objects.all())
-        results = prove(survey.engine, [as_asked(row) for row in rows], presence.at)
-        kept = Proved(rows, results, presence.at, survey)
-    elif kept.survey is not survey:
-        results = proved_again(kept.results, kept.survey.engine, survey.engine, presence.at)
-        kept = Proved(kept.rows, results, presence.at, survey)
+        results = prove(engine, [as_asked(row) for row in rows], presence.at)
+        kept = Proved(rows, results, presence.at, engine)
+    elif kept.engine is not engine:
+        results = proved_again(kept.results, kept.engine, engine, presence.at)
+        kept = Proved(kept.rows, results, presence.at, engine)
     if presence.snapshot is presence.in_force:
         _kept[database] = kept
     return kept
@@ -63,7 +63,7 @@ def how_they_stand(presence: Presence, *, anew: bool = False) -> Proved:
 
 def _still_stands(kept: Proved, presence: Presence) -> bool:
     """Whether it is about the same places, nothing given has begun or ended, and it is all that is expected."""
-    survey = kept.survey
-    if not survey.tree.same_places(presence.survey.tree) or not survey.policy.gives_the_same(kept.at, presence.at):
+    engine = kept.engine
+    if not engine.tree.same_places(presence.engine.tree) or not engine.policy.gives_the_same(kept.at, presence.at):
         return False
     return kept.is_all_there_is()

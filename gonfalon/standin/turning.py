@@ -5,7 +5,7 @@ from gonfalon.access.telling import capability_words
 from gonfalon.access.vocabulary import kind_of
 from gonfalon.access.words import ACTION_WORDS
 from gonfalon.core import Policy
-from gonfalon.core.vocabulary import Kind
+from gonfalon.core.model.vocabulary import Kind
 
 
 def has_places(key: str, policy: Policy) -> bool:

@@ -15,10 +15,10 @@ from gonfalon.access.telling import Names, capability_words, where_words
 from gonfalon.access.words import REASON_WORDS
 from gonfalon.accounts.models import Account
 from gonfalon.core import Decision, Policy
-from gonfalon.core.question import Finding, Step, Who
-from gonfalon.core.tree import Target
-from gonfalon.core.vocabulary import Reason
-from gonfalon.core.writing import write_scope
+from gonfalon.core.document.writer import write_scope
+from gonfalon.core.model.question import Finding, Step, Who
+from gonfalon.core.model.tree import Target
+from gonfalon.core.model.vocabulary import Reason
 
 
 @dataclass(frozen=True, slots=True)

@@ -15,9 +15,9 @@ from typing import Generic, NamedTuple, TypeVar
 from django.db import connection
 
 from gonfalon.access.change_sets import Data, read, staged_data, with_operations
-from gonfalon.core.impact import Impact, impact
-from gonfalon.core.survey import Surveyor
-from gonfalon.core.whom import Whom, whom
+from gonfalon.core import Engine
+from gonfalon.core.diff.affected_accounts import Whom, whom
+from gonfalon.core.diff.impact import Impact, impact
 from gonfalon.server.presence import Presence
 
 T = TypeVar("T")
@@ -41,7 +41,7 @@ class Once(Generic[T]):
 class WouldBe:
     """The site as it would be, and what differs from how it is."""
 
-    def __init__(self, before: Surveyor, after: Surveyor, at: datetime) -> None:
+    def __init__(self, before: Engine, after: Engine, at: datetime) -> None:
         self.before, self.after, self.at = before, after, at
         self._changed = Once(lambda: impact(before, after, at))
         self._touched = Once(lambda: whom(before, after, at))
@@ -92,8 +92,8 @@ def _with(presence: Presence, operations: list[Data]) -> WouldBe:
     in_force = presence.snapshot is presence.in_force
     kept = _kept.get(key) if in_force else None
     if kept is None or not kept.stands_at(presence.at):
-        before, policy = presence.survey, with_operations(operations, presence.snapshot.policy)
-        kept = WouldBe(before, before.engine.changed(policy).surveyor if operations else before, presence.at)
+        before, policy = presence.engine, with_operations(operations, presence.snapshot.policy)
+        kept = WouldBe(before, before.changed(policy) if operations else before, presence.at)
     if in_force:
         _keep(key, kept)
     return kept

@@ -33,7 +33,7 @@ def django_db_setup(django_db_setup, django_db_blocker, tmp_path_factory):
 def harbour(db) -> Iterator[None]:
     """A version number means something else after a rollback, so nothing kept by version outlives a test."""
     yield
-    for kept in (snapshot._kept, nodes._kept, nodes._surveyors, would_be._kept, proved._kept):
+    for kept in (snapshot._kept, nodes._kept, nodes._engines, would_be._kept, proved._kept):
         kept.clear()
 
 

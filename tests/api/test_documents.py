@@ -10,10 +10,10 @@ from jsonschema import Draft202012Validator
 from gonfalon.__main__ import main
 from gonfalon.access.models import Assignment, Role
 from gonfalon.core import PolicyError, load_policy, write_policy
-from gonfalon.core.policy import Limit as CoreLimit
-from gonfalon.core.policy import Subject
-from gonfalon.core.tree import Tree
-from gonfalon.core.vocabulary import Effect
+from gonfalon.core.model.policy import Limit as CoreLimit
+from gonfalon.core.model.policy import Subject
+from gonfalon.core.model.tree import Tree
+from gonfalon.core.model.vocabulary import Effect
 from gonfalon.ledger.models import By, Entry
 from gonfalon.standin.documents import install, whole_policy
 from tests.api.conftest import apply, ok

@@ -7,7 +7,7 @@ import pytest
 from gonfalon.access import change_sets
 from gonfalon.access.risks import risks_of
 from gonfalon.access.snapshot import current
-from gonfalon.core.holding import Sayings
+from gonfalon.core.decide.grants import Sayings
 from gonfalon.moment import now
 from gonfalon.standin import would_be
 from tests.api.conftest import apply, ok, refused, stage

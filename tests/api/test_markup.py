@@ -9,7 +9,7 @@ from gonfalon.access.models import MarkupSet
 from gonfalon.access.risks import risks_of
 from gonfalon.access.snapshot import current
 from gonfalon.content.models import Node
-from gonfalon.core.holding import Sayings
+from gonfalon.core.decide.grants import Sayings
 from tests.api.conftest import apply, ok, refused, stage
 from tests.api.test_change_sets import EDIT
 

@@ -12,15 +12,15 @@ from gonfalon.content.nodes import (
     ancestors,
     as_target,
     content,
+    engine_over,
     known,
     raise_version,
-    surveyor,
     target,
     titles,
     within_sight,
 )
 from gonfalon.core import Engine, Question
-from gonfalon.core.survey import REASONS
+from gonfalon.core.bulk.survey import REASONS
 from gonfalon.moment import now
 from tests.api.conftest import ok
 
@@ -28,7 +28,7 @@ ACTIONS = ["see", "edit", "publish", "retire", "history"]
 
 
 def survey():
-    return surveyor(current(), content())
+    return engine_over(content(), current()).surveyor
 
 
 def test_a_row_and_the_tree_make_the_same_target():
@@ -49,7 +49,7 @@ def test_the_whole_harbour_surveyed_is_the_whole_harbour_asked():
     snapshot, nodes, at = current(), content(), now()
     engine = Engine(snapshot.policy, nodes.tree)
     for account in [None, "ines", "aiko", *sorted(snapshot.policy.accounts)[::10]]:
-        reasons = surveyor(snapshot, nodes).reasons(account, ACTIONS, at)
+        reasons = engine_over(nodes, snapshot).surveyor.reasons(account, ACTIONS, at)
         for i, node in enumerate(nodes.tree.nodes):
             for j, action in enumerate(ACTIONS):
                 asked = engine.decide(Question(account, action, nodes.tree.target(node.id), at)).reason
@@ -87,7 +87,7 @@ def test_a_page_raises_the_version_by_what_is_kept_of_it(ask):
 
 
 def test_after_single_pages_changed_those_alone_are_read(odile):
-    before, asked = content(), survey()
+    before, asked = content(), engine_over(content(), current())
     ok(odile.patch("desk/pages/fees", {"title": "What a berth costs"}, **{"If-Match": '"1"'}))
     ok(odile.post("desk/pages/p3-sail-loft/retire", **{"If-Match": '"1"'}))
     nodes._kept[next(iter(nodes._kept))] = before  # as a process has it that was not asked meanwhile
@@ -100,11 +100,11 @@ def test_after_single_pages_changed_those_alone_are_read(odile):
     assert after == replace(anew, tree=after.tree)
     assert after.tree.nodes == anew.tree.nodes
     assert after.tree.same_places(before.tree)
-    told = surveyor(current(), after)
+    told = engine_over(after, current())
     assert told is not asked
     for who in (None, "odile", "ines", "tomasz"):
         fresh = Engine(current().policy, anew.tree).surveyor
-        assert (told.reasons(who, ACTIONS, now()) == fresh.reasons(who, ACTIONS, now())).all()
+        assert (told.surveyor.reasons(who, ACTIONS, now()) == fresh.reasons(who, ACTIONS, now())).all()
 
 
 def test_after_more_than_that_all_are_read(odile):

@@ -131,7 +131,7 @@ def test_after_a_page_is_retired_they_stand_as_if_all_were_asked(odile):
     first = last()
     ok(odile.post(f"{LOFT}/retire", **tag(odile)))
     told = ok(odile.get("crossbar")), last().results
-    assert last().survey.tree is not first.survey.tree
+    assert last().engine.tree is not first.engine.tree
     assert any(was is now for was, now in zip(first.results, told[1], strict=True)), "what rests on other pages"
     assert [was.holds for was in first.results] != [now.holds for now in told[1]]
     assert told[0]["expectations"] == before["expectations"]

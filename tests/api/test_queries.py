@@ -36,7 +36,7 @@ PATHS = [
 
 
 def forget() -> None:
-    for kept in (snapshot._kept, nodes._kept, nodes._surveyors, would_be._kept, proved._kept):
+    for kept in (snapshot._kept, nodes._kept, nodes._engines, would_be._kept, proved._kept):
         kept.clear()
 
 

@@ -8,7 +8,7 @@ from gonfalon.access.models import Role
 from gonfalon.access.snapshot import current
 from gonfalon.access.starters import STARTERS, make_starters
 from gonfalon.access.vocabulary import kind_of
-from gonfalon.core.vocabulary import SAYS
+from gonfalon.core.model.vocabulary import SAYS
 from gonfalon.ledger.models import By, Entry
 from tests.api.conftest import ok, refused, stage
 

@@ -3,7 +3,7 @@
 from gonfalon.access import snapshot
 from gonfalon.access.models import Answer, Assignment, Role
 from gonfalon.access.snapshot import current, raise_version, read_policy
-from gonfalon.content.nodes import content, surveyor
+from gonfalon.content.nodes import content, engine_over
 from gonfalon.core import Engine
 from gonfalon.moment import now
 
@@ -56,11 +56,11 @@ def test_the_survey_of_another_version_is_that_of_its_policy():
         if says is not None:
             Answer.objects.create(role_id="pilot", capability="notice.edit", says=says)
         raise_version()
-        told = surveyor(current(), content())
+        told = engine_over(content(), current())
         assert told.policy is current().policy
         fresh = Engine(read_policy(), told.tree).surveyor
         who = [None, *told.policy.accounts]
-        answers = told.allowed(who, None, ["edit", "see"], now())
+        answers = told.surveyor.allowed(who, None, ["edit", "see"], now())
         assert (answers == fresh.allowed(who, None, ["edit", "see"], now())).all()
         trees.append(told.tree)
     assert trees[0] is trees[1] is trees[2]

@@ -4,7 +4,7 @@ from collections.abc import Iterable, Mapping
 from datetime import UTC, datetime
 
 from gonfalon.core import Engine, Policy, Question
-from gonfalon.core.policy import (
+from gonfalon.core.model.policy import (
     ALWAYS,
     ANYWHERE,
     Account,
@@ -19,8 +19,8 @@ from gonfalon.core.policy import (
     Scope,
     Subject,
 )
-from gonfalon.core.tree import Node, Tree
-from gonfalon.core.vocabulary import Kind
+from gonfalon.core.model.tree import Node, Tree
+from gonfalon.core.model.vocabulary import Kind
 
 NOW = datetime(2026, 11, 3, 9, 0, tzinfo=UTC)
 

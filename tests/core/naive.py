@@ -4,9 +4,9 @@ Slow and plain on purpose: no arrays, no caches, no short cuts, nothing shared w
 value classes. Where this and the engine disagree, one of them has misread the page.
 """
 
-from gonfalon.core.policy import Policy
-from gonfalon.core.question import MadeUp, Question
-from gonfalon.core.tree import Target, Tree
+from gonfalon.core.model.policy import Policy
+from gonfalon.core.model.question import MadeUp, Question
+from gonfalon.core.model.tree import Target, Tree
 
 EXTENTS = {"own": 1, "team": 2, "all": 3, "yes": 3}
 CHANGING = ("edit", "publish", "retire", "remove", "move", "restore")

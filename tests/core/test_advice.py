@@ -5,10 +5,10 @@ from dataclasses import replace
 import pytest
 
 from gonfalon.core import Engine, Question
-from gonfalon.core.advice import NEW, advise
-from gonfalon.core.changes import DropLimit, GiveRole, OpenLock, SetAnswer, SetFieldRule, SetLimit, SetReach, apply
-from gonfalon.core.policy import Account, Assignment, FieldRule, Limit, Lock, Scope, Subject
-from gonfalon.core.vocabulary import Effect
+from gonfalon.core.checks.suggestions import NEW, advise
+from gonfalon.core.model.policy import Account, Assignment, FieldRule, Limit, Lock, Scope, Subject
+from gonfalon.core.model.vocabulary import Effect
+from gonfalon.core.operations import DropLimit, GiveRole, OpenLock, SetAnswer, SetFieldRule, SetLimit, SetReach, apply
 from tests.core.harbour import NOW, engine
 from tests.core.test_two_readings import TREE
 

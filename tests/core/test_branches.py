@@ -8,13 +8,13 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from gonfalon.core import Engine
-from gonfalon.core.branches import BranchesAsker
-from gonfalon.core.changes import DropLimit, GiveRole, SetLimit, apply
-from gonfalon.core.crowd import Crowd
-from gonfalon.core.places import Places, Side
-from gonfalon.core.policy import Account, Assignment, Limit, Scope, Subject
-from gonfalon.core.turned import Turned
-from gonfalon.core.vocabulary import Effect
+from gonfalon.core.bulk.evaluate_batch import Crowd
+from gonfalon.core.diff.counts import Turned
+from gonfalon.core.diff.node_classes import Places, Side
+from gonfalon.core.diff.subtree_diff import BranchesAsker
+from gonfalon.core.model.policy import Account, Assignment, Limit, Scope, Subject
+from gonfalon.core.model.vocabulary import Effect
+from gonfalon.core.operations import DropLimit, GiveRole, SetLimit, apply
 from tests.core.harbour import NOW, harbour
 from tests.core.test_impact import FEW, WHO, operations
 from tests.core.test_two_readings import TREE, policies
@@ -25,7 +25,7 @@ ACTIONS = ("remove", "move")
 def sides_of(before, changes):
     was = Engine(before, TREE)
     now = was.changed(apply(before, changes))
-    return Side(was.surveyor), Side(now.surveyor)
+    return Side(was), Side(now)
 
 
 def asked(sides, where=None, who=WHO):
@@ -53,7 +53,7 @@ def where_alone(sides):
         Crowd.of(side.survey.sheet(side.survey.plan(ACTIONS, alone=True), None), side.holdings(WHO, NOW))
         for side in sides
     ]
-    return np.any(crowds[0].may() != crowds[1].may(), axis=0)
+    return np.any(crowds[0].alone() != crowds[1].alone(), axis=0)
 
 
 @FEW
@@ -103,5 +103,5 @@ class TestByExample:
         given = Assignment("a2", "keeper", Subject.account("dee"), Scope(branches=frozenset({"fees"})))
         after = apply(after, [GiveRole(given)])
         was = Engine(before, TREE)
-        sides = Side(was.surveyor), Side(was.changed(after).surveyor)
+        sides = Side(was), Side(was.changed(after))
         assert asked(sides, who=["dee", "ada"]) == {"dee": {"remove": (3, 0)}}

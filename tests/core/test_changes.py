@@ -5,7 +5,12 @@ from dataclasses import replace
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from gonfalon.core.changes import (
+from gonfalon.core.diff.impact import impact
+from gonfalon.core.engine import Engine
+from gonfalon.core.model.policy import OPEN_FIELD, Account, Assignment, FieldRule, Limit, Role, Scope, Subject
+from gonfalon.core.model.tree import Tree
+from gonfalon.core.model.vocabulary import Effect
+from gonfalon.core.operations import (
     DropLimit,
     DropRole,
     GiveRole,
@@ -20,12 +25,6 @@ from gonfalon.core.changes import (
     apply,
     undo,
 )
-from gonfalon.core.engine import Engine
-from gonfalon.core.impact import impact
-from gonfalon.core.policy import OPEN_FIELD, Account, Assignment, FieldRule, Limit, Role, Scope, Subject
-from gonfalon.core.survey import Surveyor
-from gonfalon.core.tree import Tree
-from gonfalon.core.vocabulary import Effect
 from tests.core.harbour import NODES, NOW, harbour
 from tests.core.test_impact import operations
 from tests.core.test_two_readings import policies
@@ -40,8 +39,8 @@ POLICY = harbour(
 )
 
 
-def survey(policy):
-    return Surveyor(Engine(policy, Tree.build(NODES)))
+def engine_of(policy):
+    return Engine(policy, Tree.build(NODES))
 
 
 def test_each_operation_and_what_takes_it_back_come_to_the_same_policy():
@@ -77,7 +76,7 @@ def test_operations_apply_in_their_order():
 
 class TestImpact:
     def of(self, *operations):
-        return impact(survey(POLICY), survey(apply(POLICY, operations)), NOW)
+        return impact(engine_of(POLICY), engine_of(apply(POLICY, operations)), NOW)
 
     def test_nothing_changed_changes_nothing(self):
         assert (self.of().turned, self.of().gain, self.of().lose) == ({}, frozenset(), frozenset())

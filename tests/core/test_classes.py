@@ -5,12 +5,12 @@ import pytest
 from hypothesis import given, settings
 
 from gonfalon.core import Engine
-from gonfalon.core.classes import classes_of_children, classes_of_nodes
-from gonfalon.core.parts import Parts, Restricted
-from gonfalon.core.places import Places, Side
-from gonfalon.core.policy import Account, FieldRule, Limit, Lock
-from gonfalon.core.tree import Node, Tree
-from gonfalon.core.vocabulary import ACTIONS, WHOLE_BRANCH, Effect
+from gonfalon.core.bulk.parts import Parts, Restricted
+from gonfalon.core.diff.equivalence import classes_of_children, classes_of_nodes
+from gonfalon.core.diff.node_classes import Places, Side
+from gonfalon.core.model.policy import Account, FieldRule, Limit, Lock
+from gonfalon.core.model.tree import Node, Tree
+from gonfalon.core.model.vocabulary import ACTIONS, WHOLE_BRANCH, Effect
 from tests.core.harbour import BEN, CREW, NODES, NOW, WRITER, give, harbour, only
 from tests.core.test_survey import engines
 from tests.core.test_two_readings import policies
@@ -24,7 +24,7 @@ TWICE = Tree.build([*NODES, *(node._replace(id=f"{node.id}-{i}", parent=node.id)
 @settings(max_examples=100, deadline=None)
 @given(engines())
 def test_a_new_node_is_answered_alike_under_all_places_of_a_class(asked):
-    side = Side(asked.surveyor)
+    side = Side(asked)
     places = Places(asked.tree, None, classes_of_children((side, side)))
     everywhere = asked.survey([*PEOPLE], None, ["create:berth", "create:notice"], NOW)
     assert places.sizes is not None
@@ -41,13 +41,13 @@ def told(side, who):
         yield action, survey.allowed(who, None, ALONE, NOW)[:, :, i]
     for some in Restricted.by([survey.policy]).apart():
         parts = Parts.at(survey, some, np.arange(len(survey.tree)))
-        yield from parts.answers(parts.crowd([survey.engine.holdings.of(id, NOW) for id in who])).items()
+        yield from parts.answers(parts.crowd([side.engine.holdings.of(id, NOW) for id in who])).items()
 
 
 @settings(max_examples=60, deadline=None)
 @given(policies(), policies())
 def test_some_people_are_answered_alike_about_all_nodes_of_a_class(before, after):
-    sides = tuple(Side(Engine(policy, TWICE).surveyor) for policy in (before, after))
+    sides = tuple(Side(Engine(policy, TWICE)) for policy in (before, after))
     for who in (PEOPLE, ("ada",)):
         _, first, of = np.unique(classes_of_nodes(sides, who, NOW), return_index=True, return_inverse=True)
         for side in sides:
@@ -85,7 +85,7 @@ SIBLINGS = Tree.build(
 def test_what_counts_for_an_account_tells_nodes_apart(said, alike):
     """Ben is a fellow member of Ada's, so that what he wrote is apart; Cy is none. Limits on others do not count."""
     sides = [
-        Side(Engine(harbour(**{"roles": {"writer": {}}, "assignments": [give()]} | each), SIBLINGS).surveyor)
+        Side(Engine(harbour(**{"roles": {"writer": {}}, "assignments": [give()]} | each), SIBLINGS))
         for each in ({}, said)
     ]
     for pair in (sides, sides[::-1]):

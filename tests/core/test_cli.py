@@ -5,7 +5,7 @@ import json
 
 import pytest
 
-from gonfalon.core.cli import main
+from gonfalon.core.cli.main import main
 from tests.core.test_document import EXAMPLE, QUESTIONS
 
 QUIET = {"locks": [], "limits": [], "expectations": []}

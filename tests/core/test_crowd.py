@@ -7,17 +7,18 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from gonfalon.core.arrays import Growing, either, members, met, packed, words_of
-from gonfalon.core.changes import GiveRole, SetLimit, SetReach
-from gonfalon.core.crowd import Crowd
-from gonfalon.core.ground import Ground
-from gonfalon.core.pairs import may_each
-from gonfalon.core.places import Places
-from gonfalon.core.policy import Account, Limit, Subject
-from gonfalon.core.question import MadeUp
-from gonfalon.core.sheet import at_once
-from gonfalon.core.tables import Level
-from gonfalon.core.vocabulary import Effect
+from gonfalon.core.bulk.evaluate_batch import Crowd
+from gonfalon.core.bulk.evaluate_pairs import may_each
+from gonfalon.core.bulk.grant_tables import Level
+from gonfalon.core.bulk.node_batch import at_once
+from gonfalon.core.bulk.policy_index import Ground
+from gonfalon.core.bulk.subtrees import allowed
+from gonfalon.core.diff.node_classes import Places
+from gonfalon.core.model.bits import Growing, either, members, met, packed, words_of
+from gonfalon.core.model.policy import Account, Limit, Subject
+from gonfalon.core.model.question import MadeUp
+from gonfalon.core.model.vocabulary import Effect
+from gonfalon.core.operations import GiveRole, SetLimit, SetReach
 from tests.core.harbour import NODES, NOW, engine, give, only
 from tests.core.test_survey import engines
 
@@ -32,11 +33,11 @@ def test_holders_with_an_equal_footing_may_do_the_same_as_strangers(asked):
     sheet = survey.sheet(survey.plan(ACTIONS), np.arange(1, len(asked.tree)))
     holders = [asked.holdings.of(who, NOW) for who in PEOPLE]
     crowd = Crowd.of(sheet, holders)
-    told = zip(crowd.footings(), crowd.may(Level.ALL), strict=True)
+    told = zip(crowd.footings(), crowd.alone(Level.ALL), strict=True)
     for (footing, said), (other, also) in combinations(told, 2):
         if footing == other:
             assert (said == also).all()
-    for minds, said, as_author in zip(crowd.mind_author(), crowd.may(Level.ALL), crowd.may(Level.OWN), strict=True):
+    for minds, said, as_author in zip(crowd.mind_author(), crowd.alone(Level.ALL), crowd.alone(Level.OWN), strict=True):
         if not minds:
             assert (said == as_author).all()
         assert ((said & ~as_author) == 0).all()
@@ -52,7 +53,7 @@ def test_holders_each_at_a_row_of_their_own_may_do_there_what_all_may_everywhere
     mixed = np.random.default_rng(len(positions)).permutation(len(holder))
     for near in (None, Level.OWN, Level.TEAM, Level.ALL):
         each = may_each(crowd, holder[mixed], row[mixed], near)
-        assert (each == crowd.may(near)[holder[mixed], row[mixed]]).all()
+        assert (each == crowd.alone(near)[holder[mixed], row[mixed]]).all()
 
 
 @settings(max_examples=60, deadline=None)
@@ -63,7 +64,7 @@ def test_some_of_a_crowd_may_do_what_they_may_among_all(asked, which):
     crowd = Crowd.of(survey.whole((*ACTIONS, "remove")), holders)
     some = crowd.some(np.array(which))
     assert some.holders == [holders[i] for i in which]
-    assert (some.may() == crowd.may()[which]).all()
+    assert (allowed(some) == allowed(crowd)[which]).all()
     assert some.footings() == [crowd.footings()[i] for i in which]
     assert some.same_as(Crowd.of(survey.whole((*ACTIONS, "remove")), some.holders))
 

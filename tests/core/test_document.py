@@ -12,8 +12,8 @@ from jsonschema import Draft202012Validator
 
 import gonfalon.core
 from gonfalon.core import Engine, PolicyError, load_policy, write_policy
-from gonfalon.core.jsonl import read_json
-from gonfalon.core.review import review
+from gonfalon.core.checks.findings import review
+from gonfalon.core.document.jsonl import read_json
 from tests.core.harbour import COMPONENTS
 from tests.core.test_two_readings import TREE, policies
 

@@ -5,7 +5,7 @@ from datetime import timedelta
 import pytest
 
 from gonfalon.core import MadeUp, Question
-from gonfalon.core.policy import (
+from gonfalon.core.model.policy import (
     Account,
     DirectGrant,
     FieldRule,
@@ -15,8 +15,8 @@ from gonfalon.core.policy import (
     Role,
     Subject,
 )
-from gonfalon.core.tree import profile
-from gonfalon.core.vocabulary import Effect
+from gonfalon.core.model.tree import profile
+from gonfalon.core.model.vocabulary import Effect
 from tests.core.harbour import ADA, BEN, CREW, EDITS, NOW, WRITER, ask, engine, give, only
 
 

@@ -6,13 +6,14 @@ import pytest
 from hypothesis import HealthCheck, assume, given, settings
 from hypothesis import strategies as st
 
-from gonfalon.core import Engine, MadeUp, asking
-from gonfalon.core.changes import GiveRole, SetAnswer
-from gonfalon.core.expectations import newly_broken, prove, proved_again, resting_on
-from gonfalon.core.people import People
-from gonfalon.core.policy import Account, Assignment, Expectation, Period, Scope, Subject
-from gonfalon.core.vocabulary import Reason
-from gonfalon.core.whom import whom
+from gonfalon.core import Engine, MadeUp
+from gonfalon.core.checks import runner
+from gonfalon.core.checks.audience import People
+from gonfalon.core.checks.expectations import newly_broken, prove, proved_again, resting_on
+from gonfalon.core.diff.affected_accounts import whom
+from gonfalon.core.model.policy import Account, Assignment, Expectation, Period, Scope, Subject
+from gonfalon.core.model.vocabulary import Reason
+from gonfalon.core.operations import GiveRole, SetAnswer
 from tests.core.harbour import NOW, engine
 from tests.core.test_impact import operations
 from tests.core.test_two_readings import NODE_IDS, TREE, policies
@@ -88,11 +89,11 @@ def test_many_nodes_at_once_and_one_by_one_give_the_same(policy, who, action):
     expected = Expectation("e", {**who, "action": action, "branch": "home"}, "allow")
     asked = Engine(policy, TREE)
     [one_by_one] = prove(asked, [expected], NOW)
-    kept, asking._FEW_NODES = asking._FEW_NODES, 0
+    kept, runner._FEW_NODES = runner._FEW_NODES, 0
     try:
         [at_once] = prove(asked, [expected], NOW)
     finally:
-        asking._FEW_NODES = kept
+        runner._FEW_NODES = kept
     assert one_by_one == at_once
 
 
@@ -109,7 +110,7 @@ def test_many_people_at_one_node_each_and_everyone_by_themselves_give_the_same(p
     results = prove(asked, [Expectation(f"e{i}", q, expect) for i, q in enumerate(questions)], NOW)
     for question, result in zip(questions, results, strict=True):
         plain = {"action": question["action"], "node": question["node"]}
-        everyone = asked.people.asked(question, NOW)
+        everyone = asked.derived(People).asked(question, NOW)
         each = prove(asked, [Expectation("e", {**plain, "account": person}, expect) for person in everyone], NOW)
         against = [one.against for one in each if one.against]
         assert (result.asked, result.failed) == (len(everyone), len(against))
@@ -159,7 +160,7 @@ def test_what_a_change_breaks_is_what_held_before_and_does_not_after(policy, ope
     expected = [_holding(result) for result in prove(sides[0], expected, NOW)]
     before, after = (prove(side, expected, NOW) for side in sides)
     broken = [w.expectation.id for w, n in zip(before, after, strict=True) if w.holds and not n.holds]
-    told = newly_broken(before, whom(*(side.surveyor for side in sides), NOW))
+    told = newly_broken(before, whom(*(side for side in sides), NOW))
     assert [e.id for e in told] == broken
 
 
@@ -266,7 +267,7 @@ def test_what_is_expected_of_profiles_is_asked_again_too(field):
     [before] = prove(was, [seen], NOW)
     [after] = proved_again([before], was, now, NOW)
     assert (before.holds, after.holds) == (True, False)
-    assert newly_broken([before], whom(was.surveyor, now.surveyor, NOW)) == [seen]
+    assert newly_broken([before], whom(was, now, NOW)) == [seen]
 
 
 def test_what_a_change_cannot_touch_is_not_asked_again():

@@ -4,11 +4,10 @@ import pytest
 from hypothesis import given, settings
 
 from gonfalon.core import Engine
-from gonfalon.core.forces import Forces
-from gonfalon.core.plan import Plan
-from gonfalon.core.policy import Limit, Subject
-from gonfalon.core.survey import Surveyor
-from gonfalon.core.vocabulary import Effect
+from gonfalon.core.bulk.columns import Plan
+from gonfalon.core.bulk.limit_runs import Forces
+from gonfalon.core.model.policy import Limit, Subject
+from gonfalon.core.model.vocabulary import Effect
 from tests.core.harbour import BEN, WRITER, engine, harbour
 from tests.core.test_survey import engines
 
@@ -76,7 +75,7 @@ def test_a_sheet_tells_whom_limits_narrow_on_its_rows_and_nobody_else():
         Limit("here", "winter", WRITER, Effect.STOP),
         Limit("there", "pictures", Subject.group("tenants"), Effect.STOP),
     ]
-    survey = Surveyor(engine(limits=limits))
+    survey = engine(limits=limits).surveyor
     place = survey.tree.index["winter"]
     sheet = survey.sheet(survey.plan(("edit",)), survey.whole(("edit",)).row_of[[place]])
     assert list(sheet.narrowed(Effect.STOP).places) == [WRITER]

@@ -6,10 +6,10 @@ from datetime import timedelta
 import pytest
 
 from gonfalon.core import MadeUp
-from gonfalon.core.changes import GiveRole, SetAnswer, TakeRole, apply
-from gonfalon.core.holding import Holdings, allows_component, allows_facet, capability_of, gives
-from gonfalon.core.policy import Account, Assignment, DirectGrant, Period, Policy, Role, Scope, Subject
-from gonfalon.core.vocabulary import Extent, Kind
+from gonfalon.core.decide.grants import Holdings, allows_component, allows_facet, capability_of, gives
+from gonfalon.core.model.policy import Account, Assignment, DirectGrant, Period, Policy, Role, Scope, Subject
+from gonfalon.core.model.vocabulary import Extent, Kind
+from gonfalon.core.operations import GiveRole, SetAnswer, TakeRole, apply
 from tests.core.harbour import NOW, harbour
 
 HOUR = timedelta(hours=1)

@@ -8,7 +8,12 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from gonfalon.core import Engine, Question
-from gonfalon.core.changes import (
+from gonfalon.core.diff.affected_accounts import whom
+from gonfalon.core.diff.impact import impact
+from gonfalon.core.model.policy import Account, Assignment, FieldRule, Limit, Lock, Role, Subject
+from gonfalon.core.model.tree import Tree, profile
+from gonfalon.core.model.vocabulary import ACTIONS, Effect
+from gonfalon.core.operations import (
     DropLimit,
     GiveRole,
     OpenLock,
@@ -23,11 +28,6 @@ from gonfalon.core.changes import (
     TakeRole,
     apply,
 )
-from gonfalon.core.impact import impact
-from gonfalon.core.policy import Account, Assignment, FieldRule, Limit, Lock, Role, Subject
-from gonfalon.core.tree import Tree, profile
-from gonfalon.core.vocabulary import ACTIONS, Effect
-from gonfalon.core.whom import whom
 from tests.core.harbour import CAPABILITIES, COMPONENTS, EDITS, NODES, NOW, TYPES, WRITER, give, harbour
 from tests.core.test_two_readings import GRADED, NODE_IDS, ROLES, TREE, anyone, policies, rules, scopes
 
@@ -109,8 +109,8 @@ def compare(before, after, *, came_from=True):
     if came_from:
         was.survey([who for who in WHO if who is None or who in before.accounts], None, ["see", "remove"], NOW)
     now = was.changed(after) if came_from else Engine(after, TREE)
-    changed = impact(was.surveyor, now.surveyor, NOW)
-    touched = whom(was.surveyor, now.surveyor, NOW)
+    changed = impact(was, now, NOW)
+    touched = whom(was, now, NOW)
     assert (touched.gain, touched.lose) == (changed.gain, changed.lose)
     for who in WHO:
         turned, nodes = asked_one_by_one(before, after, who)
@@ -176,13 +176,13 @@ def asked_how(request, monkeypatch):
     if request.param == "those alike at once":
         tell_apart_any_number(monkeypatch)
     if request.param == "of the whole tree":
-        monkeypatch.setattr("gonfalon.core.comparison._LITTLE", 0)
-        monkeypatch.setattr("gonfalon.core.comparison._PART", 0)
+        monkeypatch.setattr("gonfalon.core.diff.planner._LITTLE", 0)
+        monkeypatch.setattr("gonfalon.core.diff.planner._PART", 0)
 
 
 def tell_apart_any_number(monkeypatch):
-    monkeypatch.setattr("gonfalon.core.comparison._FEW", 0)
-    monkeypatch.setattr("gonfalon.core.comparison._SOME", 0)
+    monkeypatch.setattr("gonfalon.core.diff.planner._FEW", 0)
+    monkeypatch.setattr("gonfalon.core.diff.planner._SOME", 0)
 
 
 @pytest.mark.usefixtures("asked_how")
@@ -261,7 +261,7 @@ def test_a_limit_on_opening_locks_turns_all_that_rests_on_editing(effect):
     )
     after = apply(before, [SetLimit(Limit("new", "moorings", WRITER, effect, "branch", frozenset({"locks.open"})))])
     compare(before, after)
-    changed = impact(Engine(before, TREE).surveyor, Engine(after, TREE).surveyor, NOW)
+    changed = impact(Engine(before, TREE), Engine(after, TREE), NOW)
     lost = {name for name, turned in changed.turned["ada"].items() if turned.lost}
     assert lost >= {"edit", "change-field berth.dues", "insert-component text"}
 
@@ -272,7 +272,7 @@ def test_nodes_that_only_one_policy_has_are_gained_and_lost():
         replace(harbour(roles=roles), tree=Tree.build(nodes))
         for nodes in (NODES, [n for n in NODES if n.id not in ("loft", "winter")])
     )
-    changed = impact(Engine(before).surveyor, Engine(after).surveyor, NOW)
+    changed = impact(Engine(before), Engine(after), NOW)
     assert changed.turned[None]["see"] == (0, 2)
     assert changed.nodes(None, "see") == ([], ["loft", "winter"])
     assert changed.turned["key"]["publish"] == (0, 2)
@@ -282,7 +282,7 @@ def test_nodes_that_only_one_policy_has_are_gained_and_lost():
 def test_visitors_are_no_account():
     before = harbour(roles={"everyone": {"berth.see": "all"}})
     after = apply(before, [SetAnswer("everyone", "berth.see", None)])
-    changed = impact(Engine(before, TREE).surveyor, Engine(after, TREE).surveyor, NOW)
+    changed = impact(Engine(before, TREE), Engine(after, TREE), NOW)
     total, accounts = changed.totals["see"], changed.turned.keys() - {None}
     assert (total.lose, total.visitors) == (len(accounts), changed.turned[None]["see"])
     assert changed.turned[None]["see"].lost > 0
@@ -296,7 +296,7 @@ def test_what_turns_for_all_together_by_action_and_by_node():
     before = harbour(roles=roles, assignments=given)
     changes = [SetAnswer("writer", "berth.publish", "all"), SetAnswer("everyone", "berth.see", None)]
     was = Engine(before, TREE)
-    changed = impact(was.surveyor, was.changed(apply(before, changes)).surveyor, NOW)
+    changed = impact(was, was.changed(apply(before, changes)), NOW)
     for action, (gain, lose, most_gained, most_lost, visitors) in changed.totals.items():
         each = [turns[action] for turns in changed.turned.values() if action in turns]
         both = (gain + (visitors.gained > 0), lose + (visitors.lost > 0))

@@ -6,9 +6,8 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from gonfalon.core.engine import Engine
-from gonfalon.core.policy import Assignment, Limit, Scope, Subject
-from gonfalon.core.survey import Surveyor
-from gonfalon.core.vocabulary import Effect
+from gonfalon.core.model.policy import Assignment, Limit, Scope, Subject
+from gonfalon.core.model.vocabulary import Effect
 from tests.core.harbour import NODES, NOW
 from tests.core.test_two_readings import NODE_IDS, TREE, anyone, policies
 
@@ -18,7 +17,7 @@ many = settings(max_examples=60, suppress_health_check=list(HealthCheck))
 
 
 def allowed(policy):
-    return Surveyor(Engine(policy, TREE)).allowed(WHO, None, ACTIONS, NOW)
+    return Engine(policy, TREE).surveyor.allowed(WHO, None, ACTIONS, NOW)
 
 
 def without_bars(policy):

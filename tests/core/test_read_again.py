@@ -5,9 +5,9 @@ from dataclasses import fields, replace
 from hypothesis import HealthCheck, given, settings
 
 from gonfalon.core import Engine
-from gonfalon.core.changes import SetAnswer
-from gonfalon.core.policy import Assignment, FieldRule, Limit, Subject
-from gonfalon.core.vocabulary import Effect
+from gonfalon.core.model.policy import Assignment, FieldRule, Limit, Subject
+from gonfalon.core.model.vocabulary import Effect
+from gonfalon.core.operations import SetAnswer
 from tests.core.harbour import NOW, harbour
 from tests.core.test_impact import operations
 from tests.core.test_two_readings import TREE, policies

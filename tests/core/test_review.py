@@ -4,10 +4,10 @@ from dataclasses import replace
 
 import pytest
 
-from gonfalon.core.policy import ANYWHERE, Account, Assignment, DirectGrant, Limit, Role, Scope, Subject
-from gonfalon.core.review import review
-from gonfalon.core.tree import Tree
-from gonfalon.core.vocabulary import Effect
+from gonfalon.core.checks.findings import review
+from gonfalon.core.model.policy import ANYWHERE, Account, Assignment, DirectGrant, Limit, Role, Scope, Subject
+from gonfalon.core.model.tree import Tree
+from gonfalon.core.model.vocabulary import Effect
 from tests.core.harbour import ADA, NODES, WRITER, give, harbour
 
 

@@ -6,11 +6,12 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 
-from gonfalon.core.holding import Holding
-from gonfalon.core.policy import Account, DirectGrant, Limit, Scope, Subject
-from gonfalon.core.roll import Fact, Roll
-from gonfalon.core.tables import Level
-from gonfalon.core.vocabulary import Effect
+from gonfalon.core.bulk.grant_tables import Level
+from gonfalon.core.bulk.grants_on_nodes import Stands
+from gonfalon.core.bulk.source_index import Fact, Roll
+from gonfalon.core.decide.grants import Holding
+from gonfalon.core.model.policy import Account, DirectGrant, Limit, Scope, Subject
+from gonfalon.core.model.vocabulary import Effect
 from tests.core.harbour import NOW, engine, give, only
 from tests.core.test_survey import NODE_IDS, engines
 
@@ -109,10 +110,10 @@ def test_a_sheet_that_keeps_too_much_begins_anew_and_answers_the_same(monkeypatc
     people = [Account(who) for who in "xyz"]
     survey = engine(roles=roles, assignments=given_to, accounts=people).surveyor
     kept = [survey.allowed([who], None, ["see", "edit"], NOW).tolist() for who in "xyz"]
-    monkeypatch.setattr("gonfalon.core.stands.MOST_KEPT", 0)
+    monkeypatch.setattr("gonfalon.core.bulk.grants_on_nodes.MOST_KEPT", 0)
     assert [survey.allowed([who], None, ["see", "edit"], NOW).tolist() for who in "xyz"] == kept
     nothing = np.array([], dtype=np.intp)
-    assert len(survey.whole(("see", "edit")).stands.of(nothing).masks) == 1
+    assert len(survey.whole(("see", "edit")).kept(Stands).of(nothing).masks) == 1
 
 
 @settings(max_examples=60, deadline=None)
@@ -124,7 +125,7 @@ def test_what_an_entry_comes_to_is_what_its_source_says_within_its_scope(asked):
     for who in (None, "ada", "ben"):
         for source in asked.holdings.of(who, NOW).sources:
             numbers, _ = sheet.ground.roll.entries(sheet.ground.roll.enrol([Holding(None, (source,))]))
-            found = sheet.stands.of(numbers)
+            found = sheet.kept(Stands).of(numbers)
             stopped = sheet.in_force(source.subjects, Effect.STOP)
             for level in (Level.OWN, Level.TEAM, Level.ALL):
                 told = sheet.nothing.copy()

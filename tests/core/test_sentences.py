@@ -5,9 +5,9 @@ from dataclasses import replace
 import pytest
 
 from gonfalon.core import Engine, MadeUp, Question, Unreadable
-from gonfalon.core.policy import ANYWHERE, Account, DirectGrant, FieldRule, Limit, Lock, Role, Subject
-from gonfalon.core.tree import Tree, profile
-from gonfalon.core.vocabulary import CHANGING, Effect, Kind
+from gonfalon.core.model.policy import ANYWHERE, Account, DirectGrant, FieldRule, Limit, Lock, Role, Subject
+from gonfalon.core.model.tree import Tree, profile
+from gonfalon.core.model.vocabulary import CHANGING, Effect, Kind
 from tests.core.harbour import ADA, BEN, CREW, EDITS, NODES, NOW, WRITER, ask, ask_new, engine, give, harbour, only
 
 

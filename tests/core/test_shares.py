@@ -5,10 +5,10 @@ import signal
 
 import pytest
 
-from gonfalon.core import shares
-from gonfalon.core.changes import SetAnswer, apply
-from gonfalon.core.impact import impact
-from gonfalon.core.shares import Killed, shared_out
+from gonfalon.core.cli import parallel
+from gonfalon.core.cli.parallel import Killed, shared_out
+from gonfalon.core.diff.impact import impact
+from gonfalon.core.operations import SetAnswer, apply
 from tests.core.harbour import NOW, engine, give
 
 
@@ -18,7 +18,7 @@ def numbered(line: bytes) -> str:
 
 @pytest.fixture(autouse=True)
 def two_processors(monkeypatch):
-    monkeypatch.setattr(shares.os, "sched_getaffinity", lambda _: {0, 1})
+    monkeypatch.setattr(parallel.os, "sched_getaffinity", lambda _: {0, 1})
 
 
 @pytest.mark.parametrize("count", [0, 9, 10, 11, 995])
@@ -56,7 +56,7 @@ def test_a_killed_process_is_told_and_not_waited_for():
 def test_an_impact_is_the_same_whoever_asks_its_parts():
     before = engine(roles={"writer": {"notice.see": "all"}}, assignments=[give()])
     operations = [SetAnswer("everyone", "notice.see", "all"), SetAnswer("writer", "berth.edit", "all")]
-    sides = before.surveyor, before.changed(apply(before.policy, operations)).surveyor
+    sides = before, before.changed(apply(before.policy, operations))
     asked_by = []
 
     def work(ask, parts):

@@ -5,7 +5,7 @@ from collections import Counter
 from hypothesis import HealthCheck, given, settings
 
 from gonfalon.core import Engine, MadeUp
-from gonfalon.core.policy import Assignment, Role, Scope, Subject
+from gonfalon.core.model.policy import Assignment, Role, Scope, Subject
 from tests.core.harbour import NOW
 from tests.core.naive import EXTENTS, Naive
 from tests.core.test_two_readings import TREE, policies

@@ -8,10 +8,10 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from gonfalon.core import Engine, MadeUp, Question
-from gonfalon.core.policy import Account, Assignment, DirectGrant, Limit, Lock, Role, Scope, Subject
-from gonfalon.core.survey import REASONS, Surveyor
-from gonfalon.core.tree import Tree
-from gonfalon.core.vocabulary import Effect, Extent
+from gonfalon.core.bulk.survey import REASONS
+from gonfalon.core.model.policy import Account, Assignment, DirectGrant, Limit, Lock, Role, Scope, Subject
+from gonfalon.core.model.tree import Tree
+from gonfalon.core.model.vocabulary import Effect, Extent
 from tests.core.harbour import NODES, NOW, engine, harbour
 
 ROLE_KEYS = ("everyone", "signed-in", "writer", "lead")
@@ -82,7 +82,7 @@ def engines(draw) -> Engine:
 @settings(max_examples=150, deadline=None)
 @given(engines())
 def test_survey_equals_decide(asked):
-    survey = Surveyor(asked)
+    survey = asked.surveyor
     for who in (None, "ada", "ben", "cy", "gone", "key", MadeUp(("lead",)), MadeUp(("writer",), own=True)):
         reasons = survey.reasons(who, ACTIONS, NOW)
         for i, node in enumerate(asked.tree.nodes):
@@ -98,7 +98,7 @@ def test_survey_equals_decide(asked):
 def beneath(request, monkeypatch):
     """What lies beneath some nodes is asked about only where an answer rests on it, or all of it at once."""
     dear = 0 if request.param == "cell by cell" else 1_000_000
-    monkeypatch.setattr("gonfalon.core.whole_branches._DEARER", dear)
+    monkeypatch.setattr("gonfalon.core.bulk.subtrees._DEARER", dear)
 
 
 @pytest.mark.usefixtures("beneath")
@@ -120,7 +120,7 @@ def test_many_people_on_some_nodes_are_answered_as_one_by_one(asked, nodes):
 @settings(max_examples=100, deadline=None)
 @given(engines())
 def test_marks_hang_as_far_as_the_answers_go(asked):
-    survey = Surveyor(asked)
+    survey = asked.surveyor
     for roles in (("writer",), ("lead", "writer")):
         marks = survey.marks(MadeUp(roles), ["edit", "history"], NOW)
         as_stranger = survey.allowed([MadeUp(roles)], None, ["edit", "history"], NOW)[0]
@@ -155,7 +155,7 @@ def test_whole_branches_are_answered_for_more_people_than_a_word_has_bits(asked,
 
 def test_a_subset_of_nodes_keeps_the_order_asked_for():
     asked = Engine(harbour(roles={"everyone": {"berth.see": "all"}}), Tree.build(NODES))
-    answers = Surveyor(asked).allowed([None], ["home", "loft"], ["see"], NOW)
+    answers = asked.surveyor.allowed([None], ["home", "loft"], ["see"], NOW)
     assert answers.tolist() == [[[False], [True]]]
 
 

@@ -4,10 +4,10 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 
-from gonfalon.core.holding import Holdings, capability_of
-from gonfalon.core.plan import MOST_ACTIONS, Plan
-from gonfalon.core.tables import Level, Tables
-from gonfalon.core.vocabulary import Extent
+from gonfalon.core.bulk.columns import MOST_ACTIONS, Plan
+from gonfalon.core.bulk.grant_tables import Level, Tables
+from gonfalon.core.decide.grants import Holdings, capability_of
+from gonfalon.core.model.vocabulary import Extent
 from tests.core.harbour import engine, give
 from tests.core.test_survey import engines
 

@@ -4,10 +4,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from gonfalon.core.limits import LimitIndex
-from gonfalon.core.policy import Limit, Subject
-from gonfalon.core.tree import Node, Tree, profile
-from gonfalon.core.vocabulary import Effect
+from gonfalon.core.decide.limits import LimitIndex
+from gonfalon.core.model.policy import Limit, Subject
+from gonfalon.core.model.tree import Node, Tree, profile
+from gonfalon.core.model.vocabulary import Effect
 from tests.core.harbour import NODES
 
 TREE = Tree.build(NODES)

@@ -8,7 +8,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from gonfalon.core import Engine, MadeUp, Question
-from gonfalon.core.policy import (
+from gonfalon.core.model.policy import (
     Account,
     Assignment,
     DirectGrant,
@@ -20,8 +20,8 @@ from gonfalon.core.policy import (
     Scope,
     Subject,
 )
-from gonfalon.core.tree import Tree, profile
-from gonfalon.core.vocabulary import FACETS, VERBS, Effect, Reason
+from gonfalon.core.model.tree import Tree, profile
+from gonfalon.core.model.vocabulary import FACETS, VERBS, Effect, Reason
 from tests.core.harbour import COMPONENTS, NODES, NOW, harbour
 from tests.core.naive import Naive
 

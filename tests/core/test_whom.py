@@ -4,12 +4,13 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from gonfalon.core import Engine, branches
-from gonfalon.core.branches import BranchesAsker
-from gonfalon.core.changes import SetAnswer, SetBuildsOn, apply
-from gonfalon.core.places import Places, Side
-from gonfalon.core.policy import Account, Assignment, Subject
-from gonfalon.core.whom import whom
+from gonfalon.core import Engine
+from gonfalon.core.diff import subtree_diff
+from gonfalon.core.diff.affected_accounts import whom
+from gonfalon.core.diff.node_classes import Places, Side
+from gonfalon.core.diff.subtree_diff import BranchesAsker
+from gonfalon.core.model.policy import Account, Assignment, Subject
+from gonfalon.core.operations import SetAnswer, SetBuildsOn, apply
 from tests.core.harbour import NOW, harbour
 from tests.core.test_impact import FEW, compare, tell_apart_any_number
 from tests.core.test_two_readings import GRADED, ROLES, TREE, policies
@@ -22,7 +23,7 @@ VERBS = ("history", "remove")
 
 def told(before, *changes):
     was = Engine(before, TREE)
-    return whom(was.surveyor, was.changed(apply(before, changes)).surveyor, NOW)
+    return whom(was, was.changed(apply(before, changes)), NOW)
 
 
 @settings(FEW, max_examples=60)
@@ -48,13 +49,13 @@ def of_many(monkeypatch):
 def branches_asked(monkeypatch):
     """Which accounts any branch is asked about, as they are."""
     asked = []
-    unfailing = branches.unfailing
+    unfailing = subtree_diff.unfailing
 
     def noting(crowd, near, words):
         asked.extend(who.id for who in crowd.holders)
         return unfailing(crowd, near, words)
 
-    monkeypatch.setattr(branches, "unfailing", noting)
+    monkeypatch.setattr(subtree_diff, "unfailing", noting)
     return asked
 
 
@@ -79,7 +80,7 @@ def test_whoever_is_known_to_gain_is_asked_nothing_more(branches_asked, monkeypa
 
 def test_nobody_asked_about_branches_is_nobody_told():
     was = Engine(harbour(), TREE)
-    sides = Side(was.surveyor), Side(was.changed(harbour()).surveyor)
+    sides = Side(was), Side(was.changed(harbour()))
     assert BranchesAsker(sides, NOW, ("remove",), Places(TREE, None)).turns([]) == {}
 
 

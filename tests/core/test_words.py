@@ -3,8 +3,12 @@
 import pytest
 
 from gonfalon.core import MadeUp, Question
-from gonfalon.core.advice import Advice, Advised, advise
-from gonfalon.core.changes import (
+from gonfalon.core.checks.suggestions import Advice, Advised, advise
+from gonfalon.core.cli.text import advised, explained
+from gonfalon.core.diff.impact import impact
+from gonfalon.core.model.policy import Account, Assignment, DirectGrant, FieldRule, Limit, Lock, Role, Scope, Subject
+from gonfalon.core.model.vocabulary import Effect
+from gonfalon.core.operations import (
     DropLimit,
     GiveRole,
     OpenLock,
@@ -14,10 +18,6 @@ from gonfalon.core.changes import (
     SetLimit,
     SetReach,
 )
-from gonfalon.core.impact import impact
-from gonfalon.core.policy import Account, Assignment, DirectGrant, FieldRule, Limit, Lock, Role, Scope, Subject
-from gonfalon.core.vocabulary import Effect
-from gonfalon.core.words import advised, explained
 from tests.core.harbour import ADA, CREW, EDITS, NOW, WRITER, engine, give
 
 
@@ -121,13 +121,13 @@ class TestAdvised:
         asked = engine(
             roles={"writer": {}}, limits=[Limit("l1", "home", WRITER, Effect.STOP)], locks=[Lock("k1", "fees")]
         )
-        nothing = impact(asked.surveyor, asked.changed(asked.policy).surveyor, NOW)
+        nothing = impact(asked, asked.changed(asked.policy), NOW)
         assert list(advised(Advice((Advised((operation,), nothing),)))) == [f"  {words} (0 accounts, +0 -0 answers)"]
 
     def test_several_changes_at_once_and_what_is_never_advised(self):
         asked = engine(roles={"writer": EDITS, "reader": {}})
         after = asked.changed(GiveRole(give()).apply(asked.policy))
-        change = Advised((OpenLock("k1"), OpenLock("k2")), impact(asked.surveyor, after.surveyor, NOW))
+        change = Advised((OpenLock("k1"), OpenLock("k2")), impact(asked, after, NOW))
         [line] = advised(Advice((change,)))
         assert line.startswith("  open lock k1, and open lock k2 (1 account, +")
         with pytest.raises(TypeError, match="is not advised"):

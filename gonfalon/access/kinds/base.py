@@ -9,8 +9,8 @@ from django.utils.dateparse import parse_datetime
 from rest_framework import serializers
 
 from gonfalon.access.names import titles
-from gonfalon.core import changes
-from gonfalon.core.policy import Policy
+from gonfalon.core import operations
+from gonfalon.core.model.policy import Policy
 from gonfalon.ledger.models import By
 from gonfalon.moment import new_id
 
@@ -35,7 +35,7 @@ class OperationKind:
     def complete(self, data: Data) -> Data:
         return dict(data)
 
-    def operation(self, data: Data) -> changes.Operation:
+    def operation(self, data: Data) -> operations.Operation:
         """The same for the core."""
         raise NotImplementedError
 

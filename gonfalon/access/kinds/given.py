@@ -7,9 +7,9 @@ from rest_framework import serializers
 from gonfalon.access import models as rows
 from gonfalon.access.kinds.base import Data, OperationKind, Reader, Subject, WithId, known, known_nodes, read_time
 from gonfalon.access.snapshot import scope as read_scope
-from gonfalon.core import changes
-from gonfalon.core import policy as core
-from gonfalon.core.policy import Policy
+from gonfalon.core import operations
+from gonfalon.core.model import policy as core
+from gonfalon.core.model.policy import Policy
 from gonfalon.ledger.models import By
 
 
@@ -63,8 +63,8 @@ class GiveRole(WithId):
     duty = "roles.assign"
     reader = _GiveRole
 
-    def operation(self, data: Data) -> changes.Operation:
-        return changes.GiveRole(
+    def operation(self, data: Data) -> operations.Operation:
+        return operations.GiveRole(
             core.Assignment(
                 data["id"],
                 data["role"],
@@ -101,8 +101,8 @@ class TakeRole(OperationKind):
     duty = "roles.assign"
     reader = _TakeRole
 
-    def operation(self, data: Data) -> changes.Operation:
-        return changes.TakeRole(data["assignment"])
+    def operation(self, data: Data) -> operations.Operation:
+        return operations.TakeRole(data["assignment"])
 
     def write(self, data: Data, by: By) -> None:
         rows.Assignment.objects.filter(pk=data["assignment"]).delete()

@@ -7,10 +7,10 @@ from rest_framework import serializers
 from gonfalon.access import models as rows
 from gonfalon.access.kinds.base import Data, OperationKind, Reader, Subject, WithId, known, known_nodes
 from gonfalon.access.snapshot import field_rule
-from gonfalon.core import changes
-from gonfalon.core import policy as core
-from gonfalon.core.policy import Policy
-from gonfalon.core.vocabulary import ACTIONS, FIELD_MARKS, Effect, Kind
+from gonfalon.core import operations
+from gonfalon.core.model import policy as core
+from gonfalon.core.model.policy import Policy
+from gonfalon.core.model.vocabulary import ACTIONS, FIELD_MARKS, Effect, Kind
 from gonfalon.ledger.models import By
 
 
@@ -69,9 +69,9 @@ class SetLimit(WithId):
     duty = "limits.set"
     reader = _SetLimit
 
-    def operation(self, data: Data) -> changes.Operation:
+    def operation(self, data: Data) -> operations.Operation:
         actions = data["actions"]
-        return changes.SetLimit(
+        return operations.SetLimit(
             core.Limit(
                 data["id"],
                 data["node"],
@@ -106,8 +106,8 @@ class DropLimit(OperationKind):
     duty = "limits.set"
     reader = _DropLimit
 
-    def operation(self, data: Data) -> changes.Operation:
-        return changes.DropLimit(data["limit"])
+    def operation(self, data: Data) -> operations.Operation:
+        return operations.DropLimit(data["limit"])
 
     def write(self, data: Data, by: By) -> None:
         rows.Limit.objects.filter(pk=data["limit"]).delete()
@@ -121,8 +121,8 @@ class SetFieldRule(OperationKind):
     duty = "limits.set"
     reader = _SetFieldRule
 
-    def operation(self, data: Data) -> changes.Operation:
-        return changes.SetFieldRule(data["type"], data["field"], _rule(data))
+    def operation(self, data: Data) -> operations.Operation:
+        return operations.SetFieldRule(data["type"], data["field"], _rule(data))
 
     def write(self, data: Data, by: By) -> None:
         cell = {"type": data["type"], "field": data["field"]}

@@ -8,10 +8,10 @@ from rest_framework import serializers
 from gonfalon.access import models as rows
 from gonfalon.access.kinds.base import Data, OperationKind, Reader, known
 from gonfalon.access.vocabulary import kind_of, vocabulary
-from gonfalon.core import changes
-from gonfalon.core import policy as core
-from gonfalon.core.policy import Policy
-from gonfalon.core.vocabulary import SAYS
+from gonfalon.core import operations
+from gonfalon.core.model import policy as core
+from gonfalon.core.model.policy import Policy
+from gonfalon.core.model.vocabulary import SAYS
 from gonfalon.ledger.models import By
 
 
@@ -99,8 +99,8 @@ class SetAnswer(OperationKind):
     duty = "roles.define"
     reader = _SetAnswer
 
-    def operation(self, data: Data) -> changes.Operation:
-        return changes.SetAnswer(data["role"], data["capability"], data["says"])
+    def operation(self, data: Data) -> operations.Operation:
+        return operations.SetAnswer(data["role"], data["capability"], data["says"])
 
     def write(self, data: Data, by: By) -> None:
         cell = {"role_id": data["role"], "capability": data["capability"]}
@@ -120,8 +120,8 @@ class SetBuildsOn(OperationKind):
     duty = "roles.define"
     reader = _SetBuildsOn
 
-    def operation(self, data: Data) -> changes.Operation:
-        return changes.SetBuildsOn(data["role"], data["builds_on"])
+    def operation(self, data: Data) -> operations.Operation:
+        return operations.SetBuildsOn(data["role"], data["builds_on"])
 
     def write(self, data: Data, by: By) -> None:
         rows.Role.objects.filter(pk=data["role"]).update(builds_on=data["builds_on"])
@@ -140,9 +140,9 @@ class SetComponents(OperationKind):
     duty = "roles.define"
     reader = _SetComponents
 
-    def operation(self, data: Data) -> changes.Operation:
+    def operation(self, data: Data) -> operations.Operation:
         components = data["components"]
-        return changes.SetComponents(data["role"], None if components is None else frozenset(components))
+        return operations.SetComponents(data["role"], None if components is None else frozenset(components))
 
     def write(self, data: Data, by: By) -> None:
         row, listed = rows.Role.objects.get(pk=data["role"]), data["components"]
@@ -163,9 +163,9 @@ class SetFacets(OperationKind):
     duty = "roles.define"
     reader = _SetFacets
 
-    def operation(self, data: Data) -> changes.Operation:
+    def operation(self, data: Data) -> operations.Operation:
         facets = data["facets"]
-        return changes.SetFacets(data["role"], data["component"], None if facets is None else frozenset(facets))
+        return operations.SetFacets(data["role"], data["component"], None if facets is None else frozenset(facets))
 
     def write(self, data: Data, by: By) -> None:
         row = rows.Role.objects.get(pk=data["role"])
@@ -184,8 +184,8 @@ class DropRole(OperationKind):
     duty = "roles.define"
     reader = _DropRole
 
-    def operation(self, data: Data) -> changes.Operation:
-        return changes.DropRole(data["role"])
+    def operation(self, data: Data) -> operations.Operation:
+        return operations.DropRole(data["role"])
 
     def write(self, data: Data, by: By) -> None:
         rows.Role.objects.get(pk=data["role"]).delete()
@@ -210,10 +210,10 @@ class PutRole(OperationKind):
     def read(self, data: Data, policy: Policy, in_sight: Container[str] | None) -> Data:
         raise serializers.ValidationError({"kind": "A role is made under Roles, not staged."})
 
-    def operation(self, data: Data) -> changes.Operation:
+    def operation(self, data: Data) -> operations.Operation:
         says = data["says"]
         components = says["components"]
-        return changes.PutRole(
+        return operations.PutRole(
             core.Role(
                 data["role"],
                 says["grants"],

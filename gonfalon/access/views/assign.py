@@ -17,10 +17,10 @@ from gonfalon.access.names import titles
 from gonfalon.access.telling import capability_words
 from gonfalon.access.views.shapes import ScopeShape
 from gonfalon.accounts.models import Account, Group, Membership
-from gonfalon.core.holding import Holdings, Source, gives
-from gonfalon.core.policy import Assignment, DirectGrant, Policy, Subject
-from gonfalon.core.vocabulary import ACTIONS, Extent
-from gonfalon.core.writing import write_scope
+from gonfalon.core.decide.grants import Holdings, Source, gives
+from gonfalon.core.document.writer import write_scope
+from gonfalon.core.model.policy import Assignment, DirectGrant, Policy, Subject
+from gonfalon.core.model.vocabulary import ACTIONS, Extent
 from gonfalon.server.guard import GuardedView, May
 from gonfalon.server.paging import PAGED, paged, whole
 from gonfalon.server.problems import NotFound

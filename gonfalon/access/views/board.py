@@ -12,9 +12,9 @@ from gonfalon.access import models
 from gonfalon.access.change_sets import staged_policy
 from gonfalon.access.telling import Names, limit_words
 from gonfalon.access.vocabulary import kind_of
-from gonfalon.core.holding import Answer, Sayings, gives
-from gonfalon.core.policy import Policy
-from gonfalon.core.vocabulary import EXTENT_OF, Extent
+from gonfalon.core.decide.grants import Answer, Sayings, gives
+from gonfalon.core.model.policy import Policy
+from gonfalon.core.model.vocabulary import EXTENT_OF, Extent
 from gonfalon.server.guard import GuardedView, May
 from gonfalon.server.paging import PAGED, paged
 from gonfalon.server.people import names_of

@@ -16,8 +16,8 @@ from gonfalon.access.roles import COLOURS, PATTERNS, make_role, put_in_order, re
 from gonfalon.access.views.board import CellShape, ListShape, cells, part_list
 from gonfalon.access.views.changes import ChangeSetShape, change_set_data, stage_all
 from gonfalon.access.views.shapes import RiskShape, RoleShape
-from gonfalon.core.holding import Sayings
-from gonfalon.core.policy import Policy
+from gonfalon.core.decide.grants import Sayings
+from gonfalon.core.model.policy import Policy
 from gonfalon.ledger.models import Change, record
 from gonfalon.server.etag import etag, expected_version
 from gonfalon.server.guard import GuardedView, May

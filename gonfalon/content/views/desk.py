@@ -42,7 +42,7 @@ class DeskTreeView(GuardedView):
         wanted = request.query_params.get("tree", "content")
         nodes = self.presence.nodes
         presence = self.presence
-        see, above = within_sight(presence.survey, presence.who, presence.at)
+        see, above = within_sight(presence.engine, presence.who, presence.at)
         edit = presence.survey.allowed([presence.who], None, ["edit"], presence.at)[0, :, 0]
         shown = see & (nodes.tree.having("tree", frozenset({wanted})))
         return paged(

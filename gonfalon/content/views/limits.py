@@ -16,10 +16,10 @@ from gonfalon.access.holders import Holders
 from gonfalon.access.telling import Names
 from gonfalon.content.nodes import Content
 from gonfalon.core import MadeUp, Policy
-from gonfalon.core.policy import OPEN_FIELD, Limit
-from gonfalon.core.question import Who
-from gonfalon.core.survey import Marks, Surveyor
-from gonfalon.core.vocabulary import ACTIONS, Effect
+from gonfalon.core.bulk.survey import Marks, Surveyor
+from gonfalon.core.model.policy import OPEN_FIELD, Limit
+from gonfalon.core.model.question import Who
+from gonfalon.core.model.vocabulary import ACTIONS, Effect
 from gonfalon.server.guard import GuardedView, May
 from gonfalon.server.paging import PAGED, paged
 from gonfalon.server.presence import Presence
@@ -67,7 +67,7 @@ def staged_surveyor(presence: Presence) -> tuple[Surveyor, Policy]:
     would_be = staged_policy(presence.who or "", policy)
     if would_be is policy:
         return presence.survey, policy
-    return presence.survey.engine.changed(would_be).surveyor, would_be
+    return presence.engine.changed(would_be).surveyor, would_be
 
 
 class MarkedTreeView(GuardedView):
@@ -242,7 +242,7 @@ class PlaceView(GuardedView):
         holders = Holders(would_be, self.presence.at)
         counted: Counter[str] = Counter()
         type = survey.tree.nodes[survey.tree.index[node]].type
-        answers = survey.engine.holdings.answers
+        answers = survey.holdings.answers
         for account, allowed in zip(accounts, may, strict=True):
             if allowed:
                 counted.update(

@@ -11,8 +11,8 @@ from gonfalon.accounts.models import Account
 from gonfalon.content.models import Node
 from gonfalon.content.nodes import as_target
 from gonfalon.core import Question
-from gonfalon.core.tree import Target
-from gonfalon.core.vocabulary import ACTIONS
+from gonfalon.core.model.tree import Target
+from gonfalon.core.model.vocabulary import ACTIONS
 from gonfalon.server.guard import decide
 from gonfalon.server.presence import Presence
 

@@ -14,10 +14,10 @@ from gonfalon.access.models import Limit, Role
 from gonfalon.access.vocabulary import kind_of
 from gonfalon.accounts.models import Account
 from gonfalon.core import Policy, Question
-from gonfalon.core.asking import Result
-from gonfalon.core.expectations import prove
-from gonfalon.core.requests import RANGES
-from gonfalon.core.vocabulary import ACTIONS, PART_ACTIONS, Kind
+from gonfalon.core.checks.expectations import prove
+from gonfalon.core.checks.runner import Result
+from gonfalon.core.document.requests import RANGES
+from gonfalon.core.model.vocabulary import ACTIONS, PART_ACTIONS, Kind
 from gonfalon.ledger.models import Change, record
 from gonfalon.server.guard import GuardedView, May, SignedIn, decide
 from gonfalon.server.paging import PAGED, paged
@@ -127,7 +127,7 @@ class ExpectationsView(GuardedView):
         row = Expectation.objects.create(
             question=data, expect=expect, note=note, recorded_by=actor.id if actor else None
         )
-        results = prove(self.presence.survey.engine, [as_asked(row)], self.presence.at)
+        results = prove(self.presence.engine, [as_asked(row)], self.presence.at)
         [told] = expectations_data([row], results, self.presence.in_sight_of_actor)
         words = f"{told['who']} {'may' if expect == 'allow' else 'may not'} {told['verb']} {told['object']}".strip()
         record(

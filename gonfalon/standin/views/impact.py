@@ -12,10 +12,10 @@ from gonfalon.access.holders import Holders
 from gonfalon.access.risks import newly_given
 from gonfalon.access.views.changes import StageInput, require_duties
 from gonfalon.access.views.shapes import RiskShape
-from gonfalon.core.expectations import newly_broken
-from gonfalon.core.impact import Impact
-from gonfalon.core.question import Who
-from gonfalon.core.whom import Whom
+from gonfalon.core.checks.expectations import newly_broken
+from gonfalon.core.diff.affected_accounts import Whom
+from gonfalon.core.diff.impact import Impact
+from gonfalon.core.model.question import Who
 from gonfalon.server.guard import GuardedView, May
 from gonfalon.standin.expectations import sentences
 from gonfalon.standin.proved import how_they_stand

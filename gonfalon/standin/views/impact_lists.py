@@ -9,7 +9,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from gonfalon.core import Policy, Question
-from gonfalon.core.turned import Turned
+from gonfalon.core.diff.counts import Turned
 from gonfalon.server.guard import GuardedView, decide, refuse
 from gonfalon.server.paging import PAGED, paged
 from gonfalon.server.people import names_of

@@ -6,9 +6,9 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from gonfalon.access.vocabulary import kind_of
-from gonfalon.core.changes import SetAnswer
-from gonfalon.core.expectations import resting_on
-from gonfalon.core.vocabulary import BARRED, SAYS
+from gonfalon.core.checks.expectations import resting_on
+from gonfalon.core.model.vocabulary import BARRED, SAYS
+from gonfalon.core.operations import SetAnswer
 from gonfalon.server.guard import GuardedView, May
 from gonfalon.server.problems import NotFound
 from gonfalon.standin.expectations import sentences
@@ -46,7 +46,7 @@ class RestingView(GuardedView):
         They are told to whoever may read expectations.
         """
         READING.pass_through(self.presence, self.kwargs)
-        before, capability = self.presence.survey.engine, request.query_params.get("capability", "")
+        before, capability = self.presence.engine, request.query_params.get("capability", "")
         kind = kind_of(capability, before.policy)
         if role not in before.policy.roles or kind is None:
             raise NotFound("cell")

@@ -14,7 +14,7 @@ from gonfalon.access.views.shapes import RoleTagShape, role_tags
 from gonfalon.accounts.models import Account
 from gonfalon.accounts.signin import TooManyGuesses, account_for
 from gonfalon.core import Question
-from gonfalon.core.vocabulary import Kind
+from gonfalon.core.model.vocabulary import Kind
 from gonfalon.ledger.models import By, record
 from gonfalon.server.guard import Anyone, GuardedView, SignedIn, decide
 from gonfalon.server.presence import Presence

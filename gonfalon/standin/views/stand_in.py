@@ -14,9 +14,9 @@ from gonfalon.accounts.models import Account
 from gonfalon.content.models import Node
 from gonfalon.content.nodes import ancestors, as_target
 from gonfalon.core import Question
-from gonfalon.core.survey import CODE, REASONS
-from gonfalon.core.tree import Target
-from gonfalon.core.vocabulary import ACTIONS, STAND_IN, Reason
+from gonfalon.core.bulk.survey import CODE, REASONS
+from gonfalon.core.model.tree import Target
+from gonfalon.core.model.vocabulary import ACTIONS, STAND_IN, Reason
 from gonfalon.ledger.models import record
 from gonfalon.server.guard import GuardedView, May, decide
 from gonfalon.server.paging import PAGED, paged

@@ -14,8 +14,8 @@ from gonfalon.access.words import ACTION_WORDS
 from gonfalon.content.models import Node
 from gonfalon.content.nodes import ancestors, as_target
 from gonfalon.core import MadeUp, Question
-from gonfalon.core.question import Who
-from gonfalon.core.vocabulary import ACTIONS, PART_ACTIONS, STAND_IN, Kind
+from gonfalon.core.model.question import Who
+from gonfalon.core.model.vocabulary import ACTIONS, PART_ACTIONS, STAND_IN, Kind
 from gonfalon.server.guard import GuardedView, May, decide
 from gonfalon.server.problems import Invalid, NotFound
 from gonfalon.standin.why import Words

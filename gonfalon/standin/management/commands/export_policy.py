@@ -8,7 +8,7 @@ from typing import Any
 
 from django.core.management.base import BaseCommand
 
-from gonfalon.core.writing import write_policy
+from gonfalon.core.document.writer import write_policy
 from gonfalon.standin.documents import whole_policy
 
 

@@ -6,8 +6,8 @@ from typing import Any
 
 from django.core.management.base import BaseCommand, CommandError
 
-from gonfalon.core.faults import PolicyError
-from gonfalon.core.jsonl import read_policy
+from gonfalon.core.document.errors import PolicyError
+from gonfalon.core.document.jsonl import read_policy
 from gonfalon.ledger.models import By
 from gonfalon.standin.documents import install
 

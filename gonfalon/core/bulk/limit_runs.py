@@ -1,0 +1,85 @@
+"""Limits in force along a tree, for all subjects at once, as runs of positions (§4).
+
+    forces = Forces(limits)
+    forces.on(plan, Effect.STOP)     # whose, from where, until where, which columns
+
+Of the steps that `LimitIndex.along` tells only those are kept in which a column of the plan is stopped or barred.
+"""
+
+from collections.abc import Mapping, Sequence
+from functools import cached_property
+from typing import Literal, NamedTuple
+from weakref import WeakKeyDictionary
+
+import numpy as np
+
+from gonfalon.core.bulk.columns import Plan
+from gonfalon.core.decide.limits import LimitIndex, Steps
+from gonfalon.core.model.bits import Bits, Ints
+from gonfalon.core.model.policy import Subject
+from gonfalon.core.model.vocabulary import Effect
+
+Narrowing = Literal[Effect.STOP, Effect.BAR]
+EFFECTS: tuple[Narrowing, ...] = (Effect.STOP, Effect.BAR)
+
+
+class Runs(NamedTuple):
+    """For each run a place in `Forces.subjects`, where in the tree it starts and ends, and the columns narrowed."""
+
+    subject: Ints
+    start: Ints
+    end: Ints
+    bits: Bits
+
+
+class _Steps(NamedTuple):
+    """Every step of every subject, one after the other; `bits` are places in `values`, actions as limits have them."""
+
+    subject: Ints
+    start: Ints
+    end: Ints
+    bits: dict[Narrowing, Ints]
+    values: Mapping[int, int]
+
+
+class Forces:
+    """The steps of every subject that a limit names, one subject after the other."""
+
+    def __init__(self, limits: LimitIndex) -> None:
+        self.limits = limits
+        self._on: WeakKeyDictionary[Plan, dict[Narrowing, Runs]] = WeakKeyDictionary()
+
+    def on(self, plan: Plan, effect: Narrowing) -> Runs:
+        """Where limits of an effect narrow what a plan asks."""
+        kept = self._on.setdefault(plan, {})
+        if effect not in kept:
+            steps = self._steps
+            bits = plan.columns_of(self.limits, steps.values)[steps.bits[effect]]
+            some = bits.nonzero()[0]
+            kept[effect] = Runs(steps.subject[some], steps.start[some], steps.end[some], bits[some])
+        return kept[effect]
+
+    @cached_property
+    def subjects(self) -> list[Subject]:
+        """Whoever a limit names."""
+        return list(self.limits.named)
+
+    @cached_property
+    def _steps(self) -> _Steps:
+        each = [along for subject in self.subjects if (along := self.limits.along(subject)) is not None]
+        values: dict[int, int] = {}
+        return _Steps(
+            np.repeat(np.arange(len(each)), [len(along.starts) for along in each]),
+            np.array([start for along in each for start in along.starts], dtype=np.intp),
+            np.array([end for along in each for end in _ends(along, self.limits)], dtype=np.intp),
+            {effect: _numbered([bits for along in each for bits in along.of(effect)], values) for effect in EFFECTS},
+            values,
+        )
+
+
+def _numbered(every: Sequence[int], numbers: dict[int, int]) -> Ints:
+    return np.array([numbers.setdefault(each, len(numbers)) for each in every], dtype=np.intp)
+
+
+def _ends(along: Steps, limits: LimitIndex) -> list[int]:
+    return [*along.starts[1:], len(limits.tree)]

@@ -1,0 +1,316 @@
+"""What can be said of some nodes whoever asks, as the bits of a plan: made once, shared by all accounts.
+
+sheet = Sheet(plan, ground, positions)        # None: the whole tree
+sheet.in_force(subjects, Effect.STOP)         # what limits on some subjects come to here
+"""
+
+from bisect import bisect_left
+from collections.abc import Callable, Hashable, Iterable, Iterator, Mapping, Sequence
+from functools import cached_property, lru_cache
+from itertools import pairwise
+from typing import Any, NamedTuple, TypeVar
+
+import numpy as np
+from numpy.typing import NDArray
+
+from gonfalon.core.bulk.authorship import Work
+from gonfalon.core.bulk.columns import Plan
+from gonfalon.core.bulk.limit_runs import Narrowing
+from gonfalon.core.bulk.policy_index import Ground
+from gonfalon.core.decide.grants import Said
+from gonfalon.core.model.bits import Bits, Bools, Ints, has
+from gonfalon.core.model.policy import Account, Scope, Subject
+from gonfalon.core.model.vocabulary import Effect
+
+T = TypeVar("T")
+MOST_CELLS = 1 << 21
+"""Holders times rows that are best asked at once: arrays that fit into a processor's cache some ten times."""
+ALL_ROWS = slice(None)
+_FEW_ROWS = 5_000
+"""Up to so many rows are few: whoever asks what is beneath some nodes asks again."""
+_REACHES = 64
+"""What lies outside of so many is kept: people of one client are confined alike."""
+
+
+class Narrowed(NamedTuple):
+    """Where limits narrow whom on a sheet: by subject, places in the other columns; by run, rows and bits."""
+
+    places: Mapping[Subject, tuple[int, int]]
+    first: Ints
+    last: Ints
+    bits: Bits
+
+    def runs(self, subjects: Iterable[Subject]) -> list[tuple[slice, Any]]:
+        """The rows where any of some subjects are narrowed, and the columns narrowed there."""
+        places = [i for subject in subjects if subject in self.places for i in range(*self.places[subject])]
+        return [(slice(self.first[i], self.last[i]), self.bits[i]) for i in places]
+
+
+class Held(NamedTuple):
+    """Of some branches, one after the other, each kind of node in it and where in the tree the first such node is.
+
+    The branch `i` holds those from `edges[i]` to `edges[i + 1]`, its own top included.
+    """
+
+    edges: Ints
+    kind: Ints
+    first: Ints
+
+
+class Sheet:
+    """What can be said of some nodes, whoever asks, for the actions of a plan.
+
+    `positions` are places in the tree, ascending, or None for the whole tree.
+    """
+
+    def __init__(self, plan: Plan, ground: Ground, positions: Ints | None = None) -> None:
+        self.plan, self.ground, self.tree = plan, ground, ground.tree
+        self.positions = None if positions is not None and len(positions) == len(self.tree) else positions
+        self.length = len(self.tree) if positions is None else len(positions)
+        self.kinds = self._of(self.tree.kinds)
+        self.published = self._of(self.tree.published)
+        self.nothing = np.zeros(self.length, dtype=plan.dtype)
+        self.all = np.full(self.length, plan.every, dtype=plan.dtype)
+        self.everything = slice(0, self.length)
+        self._kept: dict[Callable[[Sheet], Any], Any] = {}
+        self._masks: dict[Scope, Bits] = {}
+        self._trees: dict[str, Bools] = {}
+        self._narrowed: dict[Narrowing, Narrowed] = {}
+        self._recent = lru_cache(1)(lambda rows: self._alone(np.frombuffer(rows, dtype=np.intp)))
+        self._outside = lru_cache(_REACHES)(self._beyond)
+        self._in_force: dict[tuple[tuple[Subject, ...], Narrowing], Bits] = {}
+
+    def kept(self, make: "Callable[[Sheet], T]") -> T:
+        """What `make` gives for this sheet: made once, and kept for as long as the sheet is."""
+        if make not in self._kept:
+            self._kept[make] = make(self)
+        made: T = self._kept[make]
+        return made
+
+    def _of(self, whole: NDArray[Any]) -> NDArray[Any]:
+        return whole if self.positions is None else whole[self.positions]
+
+    @cached_property
+    def present(self) -> Bools:
+        """Which kinds of node there are."""
+        present: Bools = np.bincount(self.kinds, minlength=2 * len(self.tree.type_names)) > 0
+        return present
+
+    def says(self, said: Said) -> Bits:
+        """`[levels, rows]` what somebody says, wherever the node is."""
+        with self.ground.roll.lock:
+            number = self.ground.roll.tables.number(said)
+            table = self.ground.roll.tables.of(self.plan, [number])[:, 0]
+        says: Bits = table.take(self.kinds, axis=1)
+        return says
+
+    # -- where scopes lie ----------------------------------------------------------------------
+
+    def rows_from(self, positions: Ints) -> Ints:
+        """The first rows at or after some positions of the tree."""
+        return positions if self.positions is None else np.searchsorted(self.positions, positions)
+
+    def runs(self, branches: frozenset[str] | None) -> Iterator[slice]:
+        """The rows of some branches (None: all rows), in runs."""
+        for run in self.ground.roll.runs(branches):
+            start, end = run if self.positions is None else (bisect_left(self._places, edge) for edge in run)
+            if start < end:
+                yield slice(start, end)
+
+    def within(self, scope: Scope, bits: Bits) -> Bits:
+        """Some bits of all rows, where a scope covers what the columns ask about (§3)."""
+        if scope.unrestricted:
+            return bits
+        covered, mask = self.nothing.copy(), self.mask(scope)
+        for rows in self.runs(scope.branches):
+            covered[rows] = bits[rows] if mask is None else bits[rows] & mask[rows]
+        return covered
+
+    def mask(self, scope: Scope) -> Bits | None:
+        """The columns covered by the sites, types and topics of a scope; None where it names none."""
+        scope = scope._replace(branches=None)
+        if scope.unrestricted:
+            return None
+        if scope not in self._masks:
+            self._masks[scope] = self.masks([scope])[0]
+        return self._masks[scope]
+
+    def masks(self, scopes: Sequence[Scope]) -> Bits:
+        """`[scopes, rows]` the columns covered by the sites, types and topics of each."""
+        plan, tree = self.plan, self.tree
+        on_sites = np.ones((len(scopes), self.length), dtype=bool)
+        _keep(on_sites, [None if s.sites is None else tree.matching("site", s.sites) for s in scopes], self._sites)
+        on_nodes = on_sites.copy()
+        types = [None if s.types is None else tree.matching_type(s.types) for s in scopes]
+        _keep(on_nodes, types, self.kinds >> 1)
+        topics = [None if s.topics is None else tree.matching_topic(s.topics) for s in scopes]
+        _keep(on_nodes, topics, self._topics)
+        new = np.array([plan.new_within(s) for s in scopes], dtype=plan.dtype)
+        masks: Bits = on_nodes * plan.on_nodes
+        return masks | on_sites * new[:, None] if new.any() else masks
+
+    @cached_property
+    def _sites(self) -> Ints:
+        return self._of(self.tree.codes("site"))
+
+    @cached_property
+    def _topics(self) -> Ints:
+        return self._of(self.tree.codes("topics"))
+
+    @cached_property
+    def _places(self) -> list[int]:
+        return [] if self.positions is None else self.positions.tolist()
+
+    # -- what narrows --------------------------------------------------------------------------
+
+    def narrowed(self, effect: Narrowing) -> Narrowed:
+        """Where limits of an effect narrow somebody here."""
+        if effect not in self._narrowed:
+            runs, subjects = self.ground.forces.on(self.plan, effect), self.ground.forces.subjects
+            first, last = self.rows_from(runs.start), self.rows_from(runs.end)
+            here = first < last
+            whose, firsts = np.unique(runs.subject[here], return_index=True)
+            edges = [*firsts.tolist(), int(np.count_nonzero(here))]
+            places = {subjects[i]: edge for i, edge in zip(whose.tolist(), pairwise(edges), strict=True)}
+            self._narrowed[effect] = Narrowed(places, first[here], last[here], runs.bits[here])
+        return self._narrowed[effect]
+
+    @cached_property
+    def limited(self) -> frozenset[Subject]:
+        """Accounts that a stop names here, accounts and groups that a bar does: all of whose sources it narrows."""
+        barred, stopped = (self.narrowed(effect).places for effect in (Effect.BAR, Effect.STOP))
+        return frozenset((*barred, *(subject for subject in stopped if subject.kind == "account")))
+
+    def in_force(self, subjects: tuple[Subject, ...], effect: Narrowing) -> Bits | None:
+        """The columns for which a limit of this effect is in force for any of the subjects; None: nowhere."""
+        narrowed = self.narrowed(effect)
+        limited = tuple(subject for subject in subjects if subject in narrowed.places)
+        if not limited:
+            return None
+        if (limited, effect) not in self._in_force:
+            force = self._in_force[limited, effect] = self.nothing.copy()
+            for rows, bits in narrowed.runs(limited):
+                force[rows] |= bits
+        return self._in_force[limited, effect]
+
+    def narrowing(self, subjects: tuple[Subject, ...], effect: Narrowing) -> Hashable:
+        """What limits on some subjects come to here, to compare."""
+        force = self.in_force(subjects, effect)
+        return None if force is None else force.tobytes()
+
+    def outside(self, account: Account) -> Bools | None:
+        """Where the account's reach leaves a node out; None when it is not confined."""
+        return self._outside(frozenset(account.reach.items())) if account.reach else None
+
+    def _beyond(self, reach: frozenset[tuple[str, frozenset[str]]]) -> Bools:
+        outside = np.zeros(self.length, dtype=bool)
+        for tree, branches in reach:
+            inside = np.zeros(self.length, dtype=bool)
+            for rows in self.runs(branches):
+                inside[rows] = True
+            outside |= self._in_tree(tree) & ~inside
+        return outside
+
+    def _in_tree(self, tree: str) -> Bools:
+        if tree not in self._trees:
+            self._trees[tree] = self._of(self.tree.having("tree", frozenset({tree})))
+        return self._trees[tree]
+
+    @cached_property
+    def locked(self) -> Bools | None:
+        """The nodes with a lock on the whole of them; None when no node has one."""
+        here = self._of(self.ground.locked)
+        return here if here.any() else None
+
+    def close(self, passed: Bits, rows: slice | Ints = ALL_ROWS) -> None:
+        """Take from bits of some rows, `[..., rows]`, what locks close, and the editing of what may not be edited live.
+
+        `passed` are those that pass steps 1 to 5.
+        """
+        plan = self.plan
+        if plan.live is not None:
+            kept = passed >> plan.dtype(plan.live)
+            kept &= plan.dtype(1)
+            kept *= plan.edits
+            kept |= ~(self.published[rows] * plan.edits)
+            passed &= kept
+        if plan.opens is not None and self.locked is not None:
+            locked = self.locked[rows].nonzero()[0]
+            some = passed[..., locked]
+            passed[..., locked] = some & ~(~has(some, plan.opens) * plan.changing)
+
+    # -- whole branches ------------------------------------------------------------------------
+
+    @cached_property
+    def branches(self) -> tuple[Ints, Ints, Ints]:
+        """The rows with something beneath them, and where in the tree the branch of each begins and ends."""
+        positions = np.arange(self.length) if self.positions is None else self.positions
+        rows = (self.tree.ends[positions] > positions + 1).nonzero()[0]
+        return rows, positions[rows], self.tree.ends[positions[rows]]
+
+    @cached_property
+    def held(self) -> Held:
+        """What the branches of those rows hold."""
+        _, starts, ends = self.branches
+        kinds, count = self.tree.kinds, 2 * len(self.tree.type_names)
+        present = [np.bincount(kinds[i:j], minlength=count) > 0 for i, j in zip(starts, ends, strict=True)]
+        branch, kind = np.array(present, dtype=bool).reshape(len(starts), count).nonzero()
+        by_kind = np.argsort(kinds, kind="stable")
+        along = kinds[by_kind].astype(np.intp) * len(self.tree) + by_kind
+        first = by_kind[np.searchsorted(along, kind * len(self.tree) + starts[branch])]
+        return Held(np.searchsorted(branch, np.arange(len(starts) + 1)), kind, first)
+
+    def of_runs(self, starts: Ints, ends: Ints) -> "Sheet":
+        """A sheet of some runs of the tree, for `remove` and `move` of each node alone. The last small one is kept."""
+        opens = np.zeros(len(self.tree) + 1, dtype=np.intp)
+        np.add.at(opens, starts, 1)
+        np.add.at(opens, ends, -1)
+        within = (np.cumsum(opens[:-1]) > 0).nonzero()[0]
+        return self._alone(within) if len(within) > _FEW_ROWS else self._recent(within.tobytes())
+
+    def _alone(self, positions: Ints) -> "Sheet":
+        return Sheet(self.plan.branching, self.ground, positions)
+
+    # -- who wrote what ------------------------------------------------------------------------
+
+    @cached_property
+    def work(self) -> Work:
+        """Which rows each author and group wrote."""
+        authors = self.ground.authors
+        return authors.everything if self.positions is None else authors.work(self._of(self.tree.author_codes))
+
+    def rows_by(self, account: Account) -> Ints:
+        """The rows of what the account wrote, ascending."""
+        return self.rows_at(self.ground.authors.by(account))
+
+    def rows_near(self, account: Account) -> Ints:
+        """The rows of what the account, or a direct fellow member of a group, wrote, ascending."""
+        return self.rows_at(self.ground.authors.near(account))
+
+    def rows_at(self, positions: Ints) -> Ints:
+        """The rows of those among some positions of the tree that are on this sheet."""
+        if self.positions is None:
+            return positions
+        rows = self.row_of[positions]
+        here: Ints = rows[rows >= 0]
+        return here
+
+    @cached_property
+    def row_of(self) -> Ints:
+        """The row of each position of the tree; -1 where it has none."""
+        rows = np.full(len(self.tree), -1, dtype=np.intp)
+        rows[slice(None) if self.positions is None else self.positions] = np.arange(self.length)
+        return rows
+
+
+def at_once(sheet: Sheet, holders: int) -> Iterable[slice]:
+    """Holders in pieces that are best asked at once."""
+    step = max(1, MOST_CELLS // max(1, sheet.length))
+    return [slice(first, first + step) for first in range(0, holders, step)]
+
+
+def _keep(here: Bools, matching: Sequence[Bools | None], codes: Ints) -> None:
+    """Keep of `[scopes, rows]` the rows whose code matches, of the scopes that mind it."""
+    minding = [i for i, matches in enumerate(matching) if matches is not None]
+    if minding:
+        here[minding] &= np.stack([matches for matches in matching if matches is not None])[:, codes]

@@ -1,0 +1,82 @@
+"""What sheets of one policy share: who wrote the nodes of a tree, which are locked, where limits narrow whom.
+
+ground = Ground(engine.policy, engine.limits, engine.tree)
+ground.authors.near(account)       # ascending positions in the tree
+"""
+
+from collections.abc import Iterable, Mapping
+from functools import cached_property
+from typing import TypeVar
+
+import numpy as np
+
+from gonfalon.core.bulk.authorship import Authors
+from gonfalon.core.bulk.limit_runs import Forces
+from gonfalon.core.bulk.source_index import Roll
+from gonfalon.core.decide.limits import LimitIndex
+from gonfalon.core.model.bits import Bools
+from gonfalon.core.model.policy import Policy
+from gonfalon.core.model.tree import Tree
+
+T = TypeVar("T")
+
+
+class Ground:
+    """Who wrote what, where limits narrow whom, locks, and the roll of sources.
+
+    Made `like` another, it shares with it what both policies have the same.
+    """
+
+    def __init__(self, policy: Policy, limits: LimitIndex, tree: Tree, like: "Ground | None" = None) -> None:
+        self.policy, self.tree = policy, tree
+        self.authors, self.forces = Authors(policy.accounts, tree), Forces(limits)
+        self._limits, self._like = limits, like if like is not None and like.tree.same_places(tree) else None
+        if like is not None and like.tree.same_places(tree):
+            if like.policy.accounts is policy.accounts:
+                self.authors = like.authors
+            if like.policy.limits is policy.limits:
+                self.forces = like.forces
+
+    @cached_property
+    def roll(self) -> Roll:
+        """Made when first asked for: by then it can take over what the other has learned."""
+        like = self._like
+        return Roll(self.policy, self._limits, self.tree, None if like is None else like.roll)
+
+    def stand_alone(self) -> None:
+        """Keep of the other what has been taken over, and no more."""
+        self._like = None
+
+    def serves(self, other: "Ground") -> bool:
+        """Whether nodes, authors, limits and locks are those of another: a sheet on this one answers for both."""
+        same = self.authors is other.authors and self.forces is other.forces
+        return same and self.policy.locks is other.policy.locks and self.tree is other.tree
+
+    @cached_property
+    def edges(self) -> frozenset[int]:
+        """Where along the tree something begins or ends that the policy may mind, or the other it was made like."""
+        like = self._like
+        was = Policy() if like is None else like.policy
+        branches = {limit.node for limit in _others(self.policy.limits, was.limits)}
+        for account in _others(self.policy.accounts, was.accounts):
+            branches.update(*account.reach.values())
+        for given in _others(self.policy.assignments, was.assignments):
+            branches.update(given.scope.branches or ())
+        for direct in _others(self.policy.direct_grants, was.direct_grants):
+            branches.update(direct.scope.branches or ())
+        spans = [self.tree.branch(id) for id in branches if id in self.tree]
+        edges = frozenset(edge for span in spans for edge in (span.start, span.start + 1, span.stop))
+        return edges if like is None else edges | like.edges
+
+    @cached_property
+    def locked(self) -> Bools:
+        """Which nodes have a lock on the whole of them."""
+        nodes = {k.node for k in self.policy.locks.values() if k.field is None and k.component is None}
+        locked = np.zeros(len(self.tree), dtype=bool)
+        locked[[self.tree.index[node] for node in nodes if node in self.tree]] = True
+        return locked
+
+
+def _others(every: Mapping[str, T], was: Mapping[str, T]) -> Iterable[T]:
+    """Those that others do not have, as the very same object."""
+    return () if every is was else [one for key, one in every.items() if was.get(key) is not one]

@@ -1,0 +1,294 @@
+"""What somebody holds at a moment: their sources, compiled from a policy once and kept (§4 step 3).
+
+A *source* is the everyone role, the signed-in role, an active assignment or an active direct grant.
+"""
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from datetime import datetime
+from operator import is_not
+from typing import Literal, NamedTuple
+
+from gonfalon.core.model.policy import ANYWHERE, Account, Assignment, DirectGrant, Period, Policy, Scope, Subject
+from gonfalon.core.model.question import MadeUp, Who
+from gonfalon.core.model.vocabulary import BARRED, EXTENT_OF, PROFILE, WITHHELD, Extent
+
+
+class Answer(NamedTuple):
+    """What a source says about a capability, and which role of its chain said it."""
+
+    says: str
+    said_by: str | None
+
+    @property
+    def extent(self) -> Extent:
+        return EXTENT_OF.get(self.says, Extent.NONE)
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Said:
+    """All that a role (those it builds on included) or a direct grant says, told apart by what it does.
+
+    `roles` is the role and those it builds on, `subjects` the same as limits may name them.
+    """
+
+    answers: Mapping[str, Answer]
+    extents: Mapping[str, int]
+    barred: frozenset[str]
+    roles: tuple[str, ...] = ()
+    subjects: tuple[Subject, ...] = ()
+
+    @classmethod
+    def of(cls, answers: Mapping[str, Answer], roles: tuple[str, ...] = ()) -> "Said":
+        extents = {c: int(a.extent) for c, a in answers.items() if a.extent is not Extent.NONE}
+        barred = frozenset(c for c, a in answers.items() if a.says == BARRED)
+        return cls(answers, extents, barred, roles, tuple(Subject.role(key) for key in roles))
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Source:
+    """Something that may give; `groups` is the group it came through and those above it."""
+
+    id: str
+    kind: Literal["baseline", "assignment", "direct", "made-up"]
+    said: Said
+    scope: Scope = ANYWHERE
+    groups: tuple[Subject, ...] = ()
+
+    @property
+    def answers(self) -> Mapping[str, Answer]:
+        return self.said.answers
+
+    @property
+    def roles(self) -> tuple[str, ...]:
+        """The role and those it builds on."""
+        return self.said.roles
+
+    @property
+    def role(self) -> str | None:
+        return self.roles[0] if self.roles else None
+
+    @property
+    def subjects(self) -> tuple[Subject, ...]:
+        """Whoever a stop could name to stop this source (§4 step 4)."""
+        return self.said.subjects + self.groups
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Holding:
+    """A person (or visitor, or made-up holder) with every source active at a moment.
+
+    `subjects` are the account and its groups, as limits may name them.
+    """
+
+    account: Account | None
+    sources: tuple[Source, ...]
+    subjects: tuple[Subject, ...] = ()
+    own: bool = False
+    starts: datetime | None = None
+    ends: datetime | None = None
+
+    @property
+    def keyholder(self) -> bool:
+        return self.account is not None and self.account.keyholder
+
+    @property
+    def active(self) -> bool:
+        return self.account is None or self.account.state == "active"
+
+    @property
+    def id(self) -> str | None:
+        return self.account.id if self.account else None
+
+    def holds_at(self, at: datetime) -> bool:
+        """Whether the same sources are active at `at`."""
+        return (self.starts is None or self.starts <= at) and (self.ends is None or at < self.ends)
+
+
+class Sayings:
+    """What each role says, worked out once for each that is asked of.
+
+    Made `like` others, of a policy that this one came from, they ask those about roles that both have the same.
+    """
+
+    def __init__(self, policy: Policy, like: "Sayings | None" = None) -> None:
+        self.policy = policy
+        self._said: dict[str, Said] = {}
+        self._like = like
+
+    def said(self, role: str) -> Said:
+        """What a role says, what it takes from the roles it builds on included (§2); one object for all its sources."""
+        if role not in self._said:
+            chain, like = self.policy.role_chain(role), self._like
+            if like is not None and self._same(chain, like.policy):
+                self._said[role] = like.said(role)
+            else:
+                answers: dict[str, Answer] = {}
+                for key in reversed(chain):
+                    answers.update({c: Answer(says, key) for c, says in self.policy.roles[key].grants.items()})
+                self._said[role] = Said.of(answers, chain)
+        return self._said[role]
+
+    def _same(self, chain: tuple[str, ...], was: Policy) -> bool:
+        return all(self.policy.roles[key] is was.roles.get(key) for key in chain)
+
+    def answers(self, role: str) -> Mapping[str, Answer]:
+        return self.said(role).answers
+
+
+class Holdings(Sayings):
+    """Compiles and keeps holdings for one policy."""
+
+    def __init__(self, policy: Policy, like: "Holdings | None" = None) -> None:
+        super().__init__(policy, like)
+        self._kept: dict[Who, Holding] = {}
+        same = like is not None and _given_the_same(like.policy, policy)
+        self._given: dict[Subject, list[Assignment | DirectGrant]] = like._given if like and same else _given_by(policy)
+        self._sources: dict[Subject, list[tuple[Source, Period | None]]] = {}
+        self._direct: dict[tuple[str, str], Said] = {}
+        self._memberships: dict[frozenset[str], tuple[Subject, ...]] = {}
+        known = {} if like is None else {source.said: source for source in like._baseline_sources}
+        self._visitor_sources = self._baseline(policy.everyone, known)
+        self._baseline_sources: tuple[Source, ...] = self._visitor_sources + self._baseline(policy.signed_in, known)
+        self.visitor = Holding(None, self._visitor_sources)
+        self._before = like if like is not None and like.policy.groups is policy.groups else None
+        self._differing = frozenset(self._given_otherwise(self._before) if self._before else ())
+        """Accounts and groups to which something else is given than before."""
+
+    def stand_alone(self) -> None:
+        """Ask the holdings these came from no more; others may be asking these meanwhile."""
+        self._like = self._before = None
+
+    def _baseline(self, role: str | None, known: Mapping[Said, Source]) -> tuple[Source, ...]:
+        said = None if role is None else self.said(role)
+        return () if role is None or said is None else (known.get(said) or Source(role, "baseline", said),)
+
+    def _given_otherwise(self, before: "Holdings") -> Iterator[Subject]:
+        changed = {role for role in self.policy.roles if not self._same(self.policy.role_chain(role), before.policy)}
+        if not changed and self._given is before._given:
+            return
+        for to in {**before._given, **self._given}:
+            was, now = before._given.get(to, ()), self._given.get(to, ())
+            same = len(was) == len(now) and not any(map(is_not, was, now))
+            if not same or any(isinstance(one, Assignment) and one.role in changed for one in now):
+                yield to
+
+    def of(self, who: Who, at: datetime) -> Holding:
+        """What `who` holds at `at`. KeyError for an unknown account or role."""
+        if who is None:
+            return self.visitor
+        kept = self._kept.get(who)
+        if kept is None or not kept.holds_at(at):
+            kept = self._kept[who] = self._made_up(who) if isinstance(who, MadeUp) else self._of(who, at)
+        return kept
+
+    def _given_to(self, to: Subject) -> list[tuple[Source, Period | None]]:
+        """What is given to an account or a group, as sources: one object each for all who hold it; None is always."""
+        sources, before = self._sources.get(to), self._before
+        if sources is None and before is not None and to not in self._differing:
+            sources = self._sources[to] = before._given_to(to)
+        if sources is None:
+            chain = self.policy.group_chain(to.id) if to.kind == "group" else ()
+            groups = tuple([Subject.group(key) for key in chain])
+            given = [(self._source(one, groups), one.period) for one in self._given[to]]
+            sources = self._sources[to] = [(source, None if when.always else when) for source, when in given]
+        return sources
+
+    def _source(self, given: Assignment | DirectGrant, groups: tuple[Subject, ...]) -> Source:
+        if isinstance(given, Assignment):
+            return Source(given.id, "assignment", self.said(given.role), given.scope, groups)
+        key = given.capability, given.says
+        if key not in self._direct:
+            self._direct[key] = Said.of({given.capability: Answer(given.says, None)})
+        return Source(given.id, "direct", self._direct[key], given.scope, groups)
+
+    def _made_up(self, who: MadeUp) -> Holding:
+        sources = tuple(Source(key, "made-up", self.said(key)) for key in who.roles)
+        return Holding(None, self._baseline_sources + sources, own=who.own)
+
+    def _of(self, id: str, at: datetime) -> Holding:
+        account = self.policy.accounts[id]
+        return self._as_before(account, at) or self._compiled(account, at)
+
+    def _as_before(self, account: Account, at: datetime) -> Holding | None:
+        """What was held before by an account to which nothing else is given, on the baseline as it is now."""
+        before = self._before
+        if before is None or before.policy.accounts.get(account.id) is not account:
+            return None
+        held = before.of(account.id, at)
+        if not self._differing.isdisjoint(held.subjects):
+            return None
+        was, now = (
+            each._baseline_sources if account.state == "active" else each._visitor_sources for each in (before, self)
+        )
+        if was == now:
+            return held
+        return Holding(account, now + held.sources[len(was) :], held.subjects, starts=held.starts, ends=held.ends)
+
+    def _compiled(self, account: Account, at: datetime) -> Holding:
+        subjects = (Subject.account(account.id), *self._groups_of(account))
+        sources = [*(self._baseline_sources if account.state == "active" else self._visitor_sources)]
+        starts = ends = None
+        for subject in subjects:
+            for source, period in self._given_to(subject) if subject in self._given else ():
+                if period is None or period.active(at):
+                    sources.append(source)
+                for change in () if period is None else (period.starts, period.ends):
+                    if change is not None and change <= at:
+                        starts = change if starts is None else max(starts, change)
+                    elif change is not None:
+                        ends = change if ends is None else min(ends, change)
+        return Holding(account, tuple(sources), subjects, starts=starts, ends=ends)
+
+    def _groups_of(self, account: Account) -> tuple[Subject, ...]:
+        """The groups that somebody is in, through others too."""
+        groups = self._memberships.get(account.groups)
+        if groups is None:
+            every = sorted(self.policy.all_groups(account))
+            groups = self._memberships[account.groups] = tuple(Subject.group(key) for key in every)
+        return groups
+
+
+def _given_by(policy: Policy) -> dict[Subject, list[Assignment | DirectGrant]]:
+    """What is given to each account and group itself."""
+    given: dict[Subject, list[Assignment | DirectGrant]] = {}
+    for a in policy.assignments.values():
+        given.setdefault(a.to, []).append(a)
+    for d in policy.direct_grants.values():
+        given.setdefault(d.to, []).append(d)
+    return given
+
+
+def _given_the_same(was: Policy, now: Policy) -> bool:
+    return was.assignments is now.assignments and was.direct_grants is now.direct_grants
+
+
+def allows_component(policy: Policy, roles: tuple[str, ...], component: str) -> bool:
+    """Whether a role (nearest of its chain that lists components) may insert one (§5). No role allows all."""
+    for key in roles:
+        listed = policy.roles[key].components
+        if listed is not None:
+            return component in listed
+    return True
+
+
+def allows_facet(policy: Policy, roles: tuple[str, ...], component: str, facet: str) -> bool:
+    """Whether a role may change a facet of a component; said component by component (§5)."""
+    for key in roles:
+        listed = policy.roles[key].facets.get(component)
+        if listed is not None:
+            return facet in listed
+    return True
+
+
+def gives(says: str) -> bool:
+    return says != WITHHELD and EXTENT_OF.get(says, Extent.NONE) is not Extent.NONE
+
+
+def capability_of(action: str, type: str, state: str | None) -> str:
+    """The capability an action on a node asks first (§2). Placed capabilities ask their own key."""
+    if "." in action:
+        return action
+    if action == "see" and type != PROFILE and state != "published":
+        return f"{type}.see-draft"
+    return f"{type}.{action}"

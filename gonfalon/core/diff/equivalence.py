@@ -1,0 +1,81 @@
+"""Places of a tree that two policies cannot tell apart, so that it is enough to ask about one of each (§4, §5).
+
+classes_of_children(sides)                    # [nodes] a number each: alike for a new node beneath, whoever asks
+classes_of_nodes(sides, ["ada", "ben"], at)   # alike for some people
+"""
+
+from collections.abc import Iterator, Sequence
+from datetime import datetime
+
+import numpy as np
+
+from gonfalon.core.bulk.source_index import Fact
+from gonfalon.core.bulk.subject_batch import Enrolled
+from gonfalon.core.diff.node_classes import Sides
+from gonfalon.core.model.bits import Bools, Ints
+from gonfalon.core.model.question import Who
+
+
+def classes_of_children(sides: Sides) -> Ints:
+    """A number for each place of a tree: of a new node under those with the same number all is answered alike.
+
+    New nodes have no kind, author, topics nor locks yet: only what begins or ends between two places counts.
+    """
+    tree = sides[0].survey.tree
+    starting = np.zeros(len(tree) + 1, dtype=bool)
+    for side in sides:
+        starting[list(side.survey.ground.edges)] = True
+    return _numbered(starting, tree.codes("site"), tree.codes("tree"))
+
+
+def classes_of_nodes(sides: Sides, who: Sequence[Who], at: datetime) -> Ints:
+    """A number for each node of a tree: about those with the same number all is answered alike to some people.
+
+    All but `remove` and `move`, for which it counts what lies beneath.
+    """
+    tree = sides[0].survey.tree
+    starting = np.zeros(len(tree) + 1, dtype=bool)
+    near = np.zeros(len(tree.authors) + 1, dtype=bool)  # the last is that of nodes without an author
+    topics = [tree.matching_topic(frozenset())]
+    for side in sides:
+        enrolled = Enrolled.of(side.survey.ground, [held for held in side.holdings(who, at) if held is not None])
+        for edges in _edges(enrolled):
+            starting[edges] = True
+        near[side.survey.ground.authors.near_to(enrolled.authoring)[0]] = True
+        topics += [tree.matching_topic(some) for some in _topics(enrolled)]
+    _, topic = np.unique(np.stack(topics), axis=1, return_inverse=True)
+    author = np.where(near[tree.author_codes], tree.author_codes, -1) + 1
+    return _numbered(starting, tree.kinds, tree.codes("site"), tree.codes("tree"), topic[tree.codes("topics")], author)
+
+
+def _edges(enrolled: Enrolled) -> Iterator[Ints | Sequence[int]]:
+    """Where along the tree something begins or ends that some people may mind, the end of the tree perhaps included."""
+    ground = enrolled.ground
+    roll, tree, policy = ground.roll, ground.tree, ground.policy
+    entries = roll.facts[enrolled.numbers]
+    yield entries[:, Fact.START]
+    yield entries[:, Fact.END]
+    named = {subject for who in enrolled.who for subject in who.subjects}
+    named.update(*(roll.tables.every[said].subjects for said in set(entries[:, Fact.SAID].tolist())))
+    yield from (along.starts for along in map(roll.limits.along, named) if along is not None)
+    for who in enrolled.who:
+        for branches in () if who.account is None else who.account.reach.values():
+            yield from map(list, roll.runs(branches))
+    locked = [tree.index[lock.node] for lock in policy.locks.values() if lock.node in tree]
+    yield [edge for i in locked for edge in (i, i + 1)]
+
+
+def _topics(enrolled: Enrolled) -> Iterator[frozenset[str]]:
+    """The topics that scopes of some people name."""
+    roll = enrolled.ground.roll
+    withins = list(roll.withins)
+    scopes = (withins[within] for within in set(roll.facts[enrolled.numbers, Fact.WITHIN].tolist()))
+    return (scope.topics for scope in scopes if scope.topics is not None)
+
+
+def _numbered(starting: Bools, *facts: Ints) -> Ints:
+    """A number for each place: the same where nothing begins between two of them, and all facts are the same."""
+    numbers: Ints = np.cumsum(starting[:-1])
+    for fact in facts:
+        numbers = numbers * (int(fact.max(initial=0)) + 1) + fact
+    return numbers

@@ -1,0 +1,94 @@
+"""Whether the answer to a question may be another one under another policy, without asking it.
+
+    may_turn = MayTurn(Touched(before, after).by_account(), tree)
+    may_turn("ada", "edit", "loft")                 # at a node by its id; None: at any, or at none at all
+    may_turn.beneath("ada", "edit", "moorings", frozenset({"berth"}))
+
+What it denies cannot have changed; what it does not deny may have.
+"""
+
+from collections.abc import Mapping, Set
+from functools import cached_property
+
+import numpy as np
+
+from gonfalon.core.diff.affected import NodeKind, Touch, Touches
+from gonfalon.core.model.question import MadeUp, Who
+from gonfalon.core.model.tree import Tree
+from gonfalon.core.model.vocabulary import PART_ACTIONS, WHOLE_BRANCH
+
+ANY_TYPE = frozenset[str]()
+
+
+class MayTurn:
+    """As far as the touches of some accounts tell. Nothing turns for anybody else."""
+
+    def __init__(self, touched: Mapping[str | None, Touches], tree: Tree) -> None:
+        self.touched, self.tree = touched, tree
+        self._known: dict[tuple[Touches, str, str | None, Set[str] | None], bool] = {}
+        self._about: dict[str, bool] = {}
+
+    def __call__(self, who: Who, action: str, node: object) -> bool:
+        """A node that is no id is a profile."""
+        return self._may(who, action, node if isinstance(node, str) else None, None)
+
+    def beneath(self, who: Who, action: str, branch: str, types: Set[str] = ANY_TYPE) -> bool:
+        """At some node of a branch, of some types (none named: of any)."""
+        return self._may(who, action, branch, types)
+
+    def about(self, action: str) -> bool:
+        """For anybody, wherever: told soonest."""
+        if action not in self._about:
+            self._about[action] = any(_asks(touch, action) for touch in self._touches)
+        return self._about[action]
+
+    @cached_property
+    def _touches(self) -> Set[Touch]:
+        return {touch for touches in set(self.touched.values()) for touch in touches}
+
+    def _may(self, who: Who, action: str, node: str | None, types: Set[str] | None) -> bool:
+        """Without `types` at the node alone, unless the action is about what lies beneath in any case."""
+        touches = () if isinstance(who, MadeUp) else self.touched.get(who, ())
+        key = touches, action, node, types
+        if key not in self._known:
+            whole = types is not None or action in WHOLE_BRANCH
+            if node is None or node not in self.tree:
+                self._known[key] = any(_asks(touch, action) for touch in touches)
+            else:
+                here = self.tree.branch(node)
+                run = here if whole else slice(here.start, here.start + 1)
+                self._known[key] = any(self._at(touch, action, run, types or ANY_TYPE) for touch in touches)
+        return self._known[key]
+
+    def _at(self, touch: Touch, action: str, run: slice, types: Set[str]) -> bool:
+        if action not in touch.actions and not (action in PART_ACTIONS and _asks(touch, action)):
+            return False
+        kinds = _kinds(touch, action)
+        wanted = [(kinds is None or kind in kinds) and (not types or kind[0] in types) for kind in self.tree.node_kinds]
+        there = np.array(wanted, dtype=bool)[self.tree.kinds[run]]
+        return bool(np.any(there if touch.where is None else there & touch.where[run]))
+
+
+_OF_FIELDS = {"see-field", "change-field"}
+
+
+def _asks(touch: Touch, action: str) -> bool:
+    """Whether a touch is about an action at all, of whatever: a node, a profile, or neither."""
+    if action in _OF_FIELDS or action == "fill-field":
+        return bool(touch.profiles or _types(touch, action))
+    if action in PART_ACTIONS:
+        return touch.components or "edit" in touch.actions
+    return action in touch.actions or action in touch.plain or action in touch.profiles
+
+
+def _kinds(touch: Touch, action: str) -> Set[NodeKind] | None:
+    """The kinds of node for which a touch is about an action; None: any."""
+    if action in _OF_FIELDS or action == "fill-field":
+        return {(type, published) for type in _types(touch, action) for published in (True, False)}
+    if action in PART_ACTIONS:
+        return None if touch.components else touch.kinds.get("edit")
+    return touch.kinds.get(action)
+
+
+def _types(touch: Touch, action: str) -> Set[str]:
+    return touch.fields if action in _OF_FIELDS else touch.filled

@@ -1,0 +1,391 @@
+"""Two policies beside each other: what can be touched, and who asks about it."""
+
+from collections.abc import Collection, Container, Hashable, Iterable, Iterator, Mapping, Sequence
+from dataclasses import replace
+from datetime import datetime
+from functools import cached_property, lru_cache
+from typing import NamedTuple
+
+import numpy as np
+
+from gonfalon.core.bulk.columns import MOST_ACTIONS
+from gonfalon.core.bulk.parts import Restricted
+from gonfalon.core.diff.account_diff import ActionsAsker, Asker, PartsAsker
+from gonfalon.core.diff.affected import NodeKind, Touch, Touched, Touches
+from gonfalon.core.diff.counts import Turns, turns_of
+from gonfalon.core.diff.equivalence import classes_of_children, classes_of_nodes
+from gonfalon.core.diff.may_change import MayTurn
+from gonfalon.core.diff.node_classes import Places, Side, Sides
+from gonfalon.core.diff.profile_diff import ProfileAsker
+from gonfalon.core.diff.subtree_diff import BranchesAsker
+from gonfalon.core.engine import Engine
+from gonfalon.core.model.bits import Bools, Ints
+from gonfalon.core.model.question import Question
+from gonfalon.core.model.vocabulary import WHOLE_BRANCH
+
+_FEW = 20
+"""Up to so many accounts are asked in one region, wherever any of them is touched."""
+_SEVERAL = 4
+"""From so many on it is worth finding out which nodes are alike to them, where they are asked about all of a tree."""
+
+
+_SOME = 400
+"""Up to so many accounts are asked each by itself; more are worth telling apart."""
+_PART = 1 / 16
+"""The part of a tree from which on a region is too wide to be asked about together with others,"""
+_LITTLE = 2_000
+"""and the fewest nodes it then has."""
+
+
+_SAMPLE = 64
+"""Nodes of a region at which most of those for whom anything turns there have something that does."""
+
+
+class _About(NamedTuple):
+    """What one asker asks about: an action, the fields of a type seen and changed, or filled, or components."""
+
+    action: str | None = None
+    fields: str | None = None
+    filled: str | None = None
+    components: bool = False
+
+    @property
+    def matter(self) -> str:
+        """Actions are asked with actions, fields with fields."""
+        return "action" if self.action else "fields" if self.fields else "filled" if self.filled else "components"
+
+    def kinds(self, touch: Touch) -> frozenset[NodeKind] | None:
+        """The kinds of node that a touch is about in this; None: any."""
+        return touch.kinds.get("edit" if self.components else self.action or "")
+
+
+class Part(NamedTuple):
+    """What some touches are about, and the accounts that have just these about it."""
+
+    abouts: list[_About]
+    naming: Touches
+    apart: bool
+    who: list[str | None]
+
+    @property
+    def of_many(self) -> bool:
+        """Whether its accounts are worth telling apart."""
+        return len(self.who) > _SOME
+
+    @property
+    def of_branches(self) -> bool:
+        """Whether anything in it is asked of whole branches."""
+        return any(about.action in WHOLE_BRANCH for about in self.abouts)
+
+    def of(self, who: Sequence[str | None]) -> "Part":
+        """The same for some of the accounts."""
+        return self._replace(who=list(who), apart=self.apart or len(who) <= _SOME)
+
+    def with_those_of(self, other: "Part") -> "Part":
+        """All that either is about, asked of everyone whom either concerns."""
+        abouts, naming, who = (
+            dict.fromkeys((*ones, *others))
+            for ones, others in ((self.abouts, other.abouts), (self.naming, other.naming), (self.who, other.who))
+        )
+        return Part(list(abouts), tuple(naming), self.apart, list(who))
+
+
+class Comparison:
+    """Two policies beside each other: what can be touched, and who asks about it.
+
+    Accounts with the same touches about some actions share one asker, over the places where any of those
+    touches may count.
+    """
+
+    def __init__(self, before: Engine, after: Engine, at: datetime) -> None:
+        self.at = at
+        self.restricted = Restricted.by((before.policy, after.policy))
+        self._all = Touched(before, after)
+        self._abouts: dict[Touch, Collection[_About]] = {}
+        self._plainly: dict[Touches, tuple[frozenset[str], frozenset[str]]] = {}
+        self.same_tree = before.tree is after.tree or before.tree.nodes == after.tree.nodes
+        self.tree = before.tree
+        self._classes_of_nodes = lru_cache(1)(lambda who: classes_of_nodes(self.sides, who, at))
+        if self.same_tree:
+            self.sides = (Side(before), Side(after))
+            self.touched: Mapping[str | None, Touches] = self._all.by_account()
+            held = self.sides[0].holdings(list(self.touched), at)
+            before.surveyor.ground.roll.enrol(
+                [who for who in held if who is not None]
+            )  # the other side takes them over
+        else:
+            ids = {**dict.fromkeys(before.tree.index), **dict.fromkeys(after.tree.index)}
+            rows = [np.array([s.tree.index.get(id, -1) for id in ids], dtype=np.intp) for s in (before, after)]
+            self.sides = (Side(before, rows[0]), Side(after, rows[1]))
+            everyone = (None, *before.policy.accounts, *after.policy.accounts)
+            self.touched = dict.fromkeys(everyone, (self._all.anything,))
+
+    @cached_property
+    def parts(self) -> list[Part]:
+        """What there is to ask, each part with the accounts it concerns; what takes longest first."""
+        alike: dict[Touches, list[str | None]] = {}
+        for id, touches in self.touched.items():
+            alike.setdefault(touches, []).append(id)
+        concerned: dict[tuple[_About, Touches, bool], list[Touches]] = {}
+        for touches in alike:
+            apart = self._all.anything in touches
+            for about, naming in self._naming(touches):
+                concerned.setdefault((about, naming, apart), []).append(touches)
+        together: dict[tuple[Touches, bool, tuple[Touches, ...]], list[_About]] = {}
+        for (about, naming, apart), touching in concerned.items():
+            together.setdefault((naming, apart, tuple(touching)), []).append(about)
+        parts: list[Part] = []
+        few: list[Part] = []
+        for (naming, apart, touched), abouts in together.items():
+            who = [id for touches in touched for id in alike[touches]]
+            (few if len(who) <= _FEW else parts).append(Part(abouts, naming, apart or len(who) <= _SOME, who))
+        return [*self._joined(few), *sorted(parts, key=lambda part: -len(part.who))]
+
+    def _joined(self, few: Iterable[Part]) -> Iterable[Part]:
+        """Parts of few accounts, joined where they are about one thing, then where they concern the same accounts.
+
+        Each account is asked by itself; what is about much of the tree is kept apart from what is not.
+        """
+        by_about: dict[tuple[_About, bool], Part] = {}
+        for part in few:
+            for about in part.abouts:
+                key = about, any(self._wide(touch, about) for touch in part.naming)
+                alone = Part([about], part.naming, True, part.who)
+                by_about[key] = by_about[key].with_those_of(alone) if key in by_about else alone
+        by_who: dict[tuple[frozenset[str | None], bool], Part] = {}
+        for (_, wide), part in by_about.items():
+            whose = frozenset(part.who), wide
+            by_who[whose] = by_who[whose].with_those_of(part) if whose in by_who else part
+        return by_who.values()
+
+    def leading(self, part: Part) -> Part:
+        """The same without those fields that go otherwise only where an action does."""
+        fields = [about for about in part.abouts if about.fields or about.filled]
+        led = {about for about in fields if all(t.leads for t in part.naming if about in self._about(t))}
+        return part._replace(abouts=[about for about in part.abouts if about not in led])
+
+    def turns(self, part: Part) -> Iterator[tuple[str | None, Turns]]:
+        """What turns for each account that a part concerns."""
+        for asker in self.askers(part):
+            yield from asker.turns(part.who).items()
+
+    def may_turn(self, who: Iterable[str | None]) -> MayTurn:
+        """What may turn for some accounts, nothing for the others."""
+        return MayTurn({id: self.touched[id] for id in who}, self.tree)
+
+    def plain(self, who: str | None) -> Turns:
+        """What turns for an account about capabilities without a target, and about profiles."""
+        plain, profiles = self._asked_plainly(self.touched[who])
+        if not plain and not profiles:
+            return {}
+        return {**self._plain(who, plain), **self._profiles.turns(who, profiles)}
+
+    def _asked_plainly(self, touches: Touches) -> tuple[frozenset[str], frozenset[str]]:
+        """The plain capabilities, and the actions on profiles, that some touches are about."""
+        if touches not in self._plainly:
+            plain = frozenset[str]().union(*(t.plain for t in touches))
+            profiles = frozenset[str]().union(*(t.profiles for t in touches))
+            self._plainly[touches] = plain, profiles
+        return self._plainly[touches]
+
+    @cached_property
+    def _profiles(self) -> ProfileAsker:
+        return ProfileAsker(self.sides, self.at)
+
+    def _naming(self, touches: Touches) -> Iterator[tuple[_About, Touches]]:
+        """What some touches are about, each with those of them that are."""
+        found: dict[_About, list[Touch]] = {}
+        for touch in touches:
+            for about in self._about(touch):
+                found.setdefault(about, []).append(touch)
+        for about, naming in found.items():
+            yield about, tuple(naming)
+
+    def _about(self, touch: Touch) -> Collection[_About]:
+        """What a touch is about, in the order in which it is asked."""
+        if touch not in self._abouts:
+            fielded = sorted({type for type, _ in self.restricted.fields})
+            restricted = bool(self.restricted.components or self.restricted.facets)
+            components = restricted and (touch.components or "edit" in touch.actions)
+            actions = touch.actions - {"edit"} if components else touch.actions  # it is told with components
+            abouts = [_About(action=action) for action in self._all.actions if action in actions]
+            abouts += [_About(fields=type) for type in fielded if type in touch.fields]
+            abouts += [_About(filled=type) for type in fielded if type in touch.filled]
+            abouts += [_About(components=True)] if components else []
+            self._abouts[touch] = dict.fromkeys(abouts)
+        return self._abouts[touch]
+
+    def askers(self, part: Part, *, sampled: bool = False, soonest: bool = False) -> Iterator[Asker | BranchesAsker]:
+        """Who asks what a part is about, one after the other; `sampled`: at a few nodes only, with nothing beneath.
+
+        `soonest`: before components, of which `edit` is told too, that is asked alone: it turns for most of them.
+        """
+        how = {"apart": sampled or part.apart, "steady": not sampled and self._steady(part)}
+        for where, abouts in self._regions(part):
+            actions = [about.action for about in abouts if about.action is not None]
+            for some in _apart(["edit"] if soonest and abouts[0].components else actions):
+                if some[0] in WHOLE_BRANCH and not sampled:
+                    yield from self._branches_askers(part, some, where)
+                    continue
+                here = self._sample(where) if sampled else where
+                for places in self._places(part, here, new=some[0].startswith("create:")):
+                    yield ActionsAsker(self.sides, self.at, some, places, **how)
+            if not actions:
+                types = {about.fields for about in abouts}
+                here = where if types == {None} else self._of_types(where, types)
+                here = self._sample(here) if sampled else here
+                sides = self._ruled if self._all.ruling.issuperset(part.naming) else self.sides
+                for places in self._places(part, here, new=abouts[0].matter == "filled"):
+                    yield PartsAsker(sides, self.at, self._pieces(abouts), places, **how)
+
+    def _sample(self, where: Bools | None) -> Bools:
+        """A few nodes here and there in a region (None: anywhere), of those that have nothing beneath."""
+        bare = self.tree.ends == np.arange(len(self.tree)) + 1
+        here = (bare if where is None else bare & where).nonzero()[0]
+        sample = np.zeros(len(self.tree), dtype=bool)
+        sample[here[:: len(here) // _SAMPLE + 1]] = True
+        return sample
+
+    def _regions(self, part: Part) -> Iterator[tuple[Bools | None, list[_About]]]:
+        """Where a part is asked about, and what there, one matter at a time.
+
+        Accounts that are told apart are so for one type's fields at a time. Of a few the rest is asked in one region,
+        or, what is about much of the tree, everywhere.
+        """
+        alike: dict[tuple[Hashable, tuple[tuple[Touch, frozenset[NodeKind] | None], ...]], list[_About]] = {}
+        for about in part.abouts:
+            alone: Hashable = about if about.action is None and not part.apart else about.matter
+            naming = [(touch, about.kinds(touch)) for touch in part.naming if about in self._about(touch)]
+            alike.setdefault((alone, tuple(naming)), []).append(about)
+        regions: dict[Hashable, list[tuple[Bools | None, list[_About]]]] = {}
+        for (alone, named), abouts in alike.items():
+            regions.setdefault(alone, []).append((self._where([touch for touch, _ in named], abouts[0]), abouts))
+        for found in regions.values():
+            yield from self._at_once(found) if len(part.who) <= _FEW else found
+
+    def _at_once(
+        self, regions: Sequence[tuple[Bools | None, list[_About]]]
+    ) -> Iterator[tuple[Bools | None, list[_About]]]:
+        """The narrow ones of some regions as one, and the wide ones as all of the tree."""
+        narrow = [(where, abouts) for where, abouts in regions if where is not None and not self._is_wide(where)]
+        wide = [abouts for where, abouts in regions if self._is_wide(where)]
+        if narrow:
+            yield np.logical_or.reduce([w for w, _ in narrow]), [about for _, abouts in narrow for about in abouts]
+        if wide:
+            yield None, [about for abouts in wide for about in abouts]
+
+    def _is_wide(self, where: Bools | None) -> bool:
+        return where is None or int(np.count_nonzero(where)) > self._much
+
+    def _branches_askers(
+        self, part: Part, actions: Sequence[str], where: Bools | None
+    ) -> Iterator[Asker | BranchesAsker]:
+        """Who asks about whole branches: of a wide region the whole tree at once."""
+        if self._is_wide(where):
+            for places in self._places(part, None, new=False, whole=True):
+                yield ActionsAsker(self.sides, self.at, actions, places, apart=True, steady=False)
+        else:
+            for places in self._places(part, where, new=False, whole=True):
+                yield BranchesAsker(self.sides, self.at, actions, places[0])
+
+    def _steady(self, part: Part) -> bool:
+        """Whether of all that anyone in a part has, only what the baseline says is otherwise.
+
+        Whoever has an equal footing before then has one after: footings tell each role of the baseline from all else.
+        """
+        return self._all.baseline.issuperset(part.naming)
+
+    @cached_property
+    def _ruled(self) -> Sides:
+        """The policy before, and that with the field rules from after.
+
+        Where rules alone touch what is asked, the second answers as the policy after does, on one sheet with the first.
+        """
+        before, after = self.sides
+        policy = replace(before.engine.policy, fields=after.engine.policy.fields)
+        return before, Side(before.engine.changed(policy), held=before.held)
+
+    def _places(
+        self, part: Part, where: Bools | None, *, new: bool, whole: bool = False
+    ) -> Iterator[tuple[Places, Places]]:
+        """The places on each side, if there are any; those once that are alike to `new` nodes, or to a few accounts.
+
+        What is asked of `whole` branches rests on each node in them.
+        """
+        trees = [side.engine.tree for side in self.sides]
+        if not self.same_tree:
+            yield Places(trees[0]), Places(trees[1])
+        elif where is None or where.any():
+            alike = where is None and not whole and _SEVERAL <= len(part.who) <= _FEW
+            of_nodes = self._classes_of_nodes(tuple(part.who)) if alike else None
+            both = Places(trees[0], where, self._classes_of_children if new else of_nodes)
+            yield both, both
+
+    @cached_property
+    def _classes_of_children(self) -> Ints:
+        return classes_of_children(self.sides)
+
+    def _pieces(self, abouts: Sequence[_About]) -> Restricted:
+        every = self.restricted
+        fields, filled = ({about[i] for about in abouts} for i in (1, 2))
+        if abouts[0].components:
+            return Restricted(components=every.components, facets=every.facets)
+        return Restricted(
+            fields=frozenset(key for key in every.fields if key[0] in fields),
+            filled=frozenset(key for key in every.filled if key[0] in filled),
+        )
+
+    def _where(self, touches: Sequence[Touch], about: _About) -> Bools | None:
+        """Where any of some touches may count in what they are about; None: anywhere."""
+        regions = [self._region(touch.where, about.kinds(touch)) for touch in touches]
+        some = [region for region in regions if region is not None]
+        return np.logical_or.reduce(some) if self.same_tree and len(some) == len(regions) else None
+
+    def _wide(self, touch: Touch, about: _About) -> bool:
+        """Whether a touch may count in more than a part of the tree that is worth asking about by itself."""
+        if touch.where is not None and np.count_nonzero(touch.where) < self._much:
+            return False
+        kinds = about.kinds(touch)
+        return kinds is None or sum(self._of_kind.get(kind, 0) for kind in kinds) >= self._much
+
+    @property
+    def _much(self) -> float:
+        return max(_LITTLE, len(self.tree) * _PART)
+
+    @cached_property
+    def _of_kind(self) -> Mapping[NodeKind, int]:
+        """How many nodes there are of each kind."""
+        counts = np.bincount(self.tree.kinds, minlength=2 * len(self.tree.type_names)).tolist()
+        return dict(zip(self.tree.node_kinds, counts, strict=True))
+
+    def _region(self, where: Bools | None, kinds: frozenset[NodeKind] | None) -> Bools | None:
+        """Where nodes of some kinds (None: of any) are, within a region."""
+        if kinds is None:
+            return where
+        of_kinds: Bools = np.array([kind in kinds for kind in self.tree.node_kinds], dtype=bool)[self.tree.kinds]
+        return of_kinds if where is None else of_kinds & where
+
+    def _of_types(self, where: Bools | None, types: Container[str | None]) -> Bools | None:
+        if not self.same_tree:
+            return where
+        of_types: Bools = np.repeat([name in types for name in self.tree.type_names], 2)[self.tree.kinds]
+        return of_types if where is None else of_types & where
+
+    def _plain(self, who: str | None, capabilities: Iterable[str]) -> Turns:
+        def may(side: Side, capability: str) -> bool:
+            known = who is None or who in side.engine.policy.accounts
+            return known and side.engine.decide(Question(who, capability, at=self.at)).allow
+
+        answers = ((c, [may(side, c) for side in self.sides]) for c in sorted(capabilities))
+        return turns_of((c, int(now and not was), int(was and not now)) for c, (was, now) in answers)
+
+
+def _apart(actions: Sequence[str]) -> Iterator[list[str]]:
+    """Actions in pieces that fit a plan: those that make new nodes, those about whole branches, and others."""
+    new = [a for a in actions if a.startswith("create:")]
+    alone = [a for a in actions if a not in WHOLE_BRANCH and not a.startswith("create:")]
+    for some in (new, alone):
+        for first in range(0, len(some), MOST_ACTIONS):
+            yield some[first : first + MOST_ACTIONS]
+    if branching := [a for a in actions if a in WHOLE_BRANCH]:
+        yield branching

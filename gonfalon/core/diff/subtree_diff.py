@@ -1,0 +1,118 @@
+"""Asking about whole branches under two policies: `remove` and `move` need the same of all beneath (§4).
+
+    asker = BranchesAsker(sides, at, ["remove"], places)
+    asker.turns(["ada", "ben"])         # {"ada": {"remove": Turned(gained=1, lost=0)}}
+
+First each node is asked about alone. Where nothing lies beneath, that is the answer. Higher up, only a branch that
+holds a node whose own answer turned can turn, and it is asked about on the side where that node passes.
+"""
+
+from collections.abc import Sequence
+from datetime import datetime
+from functools import cached_property
+from typing import NamedTuple
+
+import numpy as np
+
+from gonfalon.core.bulk.evaluate_batch import Crowd
+from gonfalon.core.bulk.node_batch import MOST_CELLS, Sheet
+from gonfalon.core.bulk.subtrees import unfailing
+from gonfalon.core.diff.counts import Turns, turns_of
+from gonfalon.core.diff.node_classes import Places, Sides, sheets_of
+from gonfalon.core.model.bits import Bits, Ints, has, members, packed
+
+
+class Asked(NamedTuple):
+    """Places of some accounts among all, and `[accounts, places]` what turns for them about each node alone."""
+
+    whose: Ints
+    turned: Bits
+
+
+class BranchesAsker:
+    """Asks of many accounts, each by itself, where in one tree the answers about whole branches turn.
+
+    `places` are those where the answer about a node alone may turn.
+    """
+
+    def __init__(self, sides: Sides, at: datetime, actions: Sequence[str], places: Places) -> None:
+        self.sides, self.at, self.actions, self.places = sides, at, tuple(actions), places
+        self.tree = sides[1].engine.tree
+        self.sheets = self._sheets(places)
+
+    def turns(self, who: Sequence[str | None], *, anything: bool = False) -> dict[str | None, Turns]:
+        """What turns for each of some accounts that anything turns for.
+
+        Where it is enough to know whether `anything` does, no branch is asked about for whom something turns
+        where nothing lies beneath: those counts come without the branches.
+        """
+        counts = np.zeros((2, len(who), len(self.actions)), dtype=np.intp)
+        bare = self.tree.ends[self.places.positions] == self.places.positions + 1
+        asked: tuple[list[Asked], list[Asked]] = [], []
+        step = max(1, MOST_CELLS // max(1, len(bare)))
+        for first in range(0, len(who), step):
+            some = np.arange(first, min(first + step, len(who)))
+            was, now = (
+                self._alone(side, sheet, [who[i] for i in some.tolist()]) for side, sheet in enumerate(self.sheets)
+            )
+            for side, turned in enumerate((was & ~now, now & ~was)):
+                for i in range(len(self.actions)):
+                    counts[side, some, i] = np.count_nonzero(has(turned[:, bare], i), axis=1)
+                if anything:
+                    turned[np.any(turned[:, bare], axis=1)] = 0
+                turning = np.any(turned, axis=1).nonzero()[0]
+                asked[side].append(Asked(some[turning], turned[turning]))
+        for side, each in enumerate(asked) if len(who) else ():
+            whose, turned = (np.concatenate(parts) for parts in zip(*each, strict=True))
+            counts[side, whose] += self._branches_passing(side, [who[i] for i in whose.tolist()], turned)
+        lost, gained = counts
+        return {
+            who[i]: turns_of(zip(self.actions, gained[i].tolist(), lost[i].tolist(), strict=True))
+            for i in np.any(counts, axis=(0, 2)).nonzero()[0].tolist()
+        }
+
+    def _alone(self, side: int, sheet: Sheet, who: Sequence[str | None]) -> Bits:
+        """`[accounts, rows]` what each may do with each node alone: nothing where there is no such account."""
+        held = self.sides[side].holdings(who, self.at)
+        there = [holding for holding in held if holding is not None]
+        alone = np.zeros((len(who), sheet.length), dtype=sheet.plan.dtype)
+        alone[[holding is not None for holding in held]] = Crowd.of(sheet, there).alone()
+        return alone
+
+    def _branches_passing(self, side: int, who: Sequence[str | None], turned: Bits) -> Ints:
+        """`[accounts, actions]` how many branches with a node that is `turned`, passing on this side, do so as a whole.
+
+        On the other side none of them does, since that node fails there.
+        """
+        counts = np.zeros((len(who), len(self.actions)), dtype=np.intp)
+        branches, first, last = self._branches
+        if not len(who) or not len(branches):
+            return counts
+        runs = np.stack((first, last), axis=1).ravel()
+        asked = []
+        for i in range(len(self.actions)):
+            nodes = packed(has(turned, i))
+            asked.append(np.bitwise_or.reduceat(np.concatenate((nodes, nodes[:1])), runs, axis=0)[::2])
+        held = self.sides[side].holdings(who, self.at)
+        crowd = Crowd.of(self._wholes[side], [holding for holding in held if holding is not None])
+        for i, passing in enumerate(unfailing(crowd, None, asked)):
+            counts[:, i] = np.bincount(members(passing)[1], minlength=len(who))
+        return counts
+
+    @cached_property
+    def _branches(self) -> tuple[Ints, Ints, Ints]:
+        """Positions of nodes whose branch holds more than themselves, with the run of the places in it, if any."""
+        ends = self.tree.ends
+        branches = (ends > np.arange(len(ends)) + 1).nonzero()[0]
+        first, last = (np.searchsorted(self.places.positions, edge) for edge in (branches, ends[branches]))
+        holding = first < last
+        return branches[holding], first[holding], last[holding]
+
+    @cached_property
+    def _wholes(self) -> list[Sheet]:
+        """A sheet for each side of the tops of those branches, about all that is beneath them."""
+        places = Places.among(self.tree, self._branches[0])
+        return sheets_of(self.sides, self.actions, (places, places))
+
+    def _sheets(self, places: Places) -> list[Sheet]:
+        return sheets_of(self.sides, self.actions, (places, places), alone=True)

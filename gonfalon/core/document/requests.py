@@ -1,0 +1,218 @@
+"""Questions as JSON, read into what the engine answers (§8).
+
+    read_question({"account": "ada", "action": "edit", "node": "n2"}, policy, tree)
+
+Whatever does not belong to the action asked is a fault: a key that would be passed over in silence may
+well be a question asked wrongly.
+"""
+
+from collections.abc import Mapping
+from datetime import datetime
+from typing import Any
+
+from gonfalon.core.document.errors import Checker, Path, Unreadable
+from gonfalon.core.model.policy import Policy
+from gonfalon.core.model.question import MadeUp, Question, Who
+from gonfalon.core.model.tree import Target, Tree, profile
+from gonfalon.core.model.vocabulary import ACTIONS, PART_ACTIONS, PROFILE, STAND_IN_ACTION
+
+RANGES = ("holders_of", "members_of", "except_holders_of", "except_members_of")
+"""What an expectation may say in place of one account (§8)."""
+
+_WHO = ("account", "roles", "own")
+_ALWAYS = {*_WHO, "action", "at"}
+_BY_ACTION = {
+    "create": {"node", "type", "topics"},
+    "edit": {"node", "topics"},
+    "move": {"node", "to"},
+    "see-field": {"node", "field"},
+    "change-field": {"node", "field"},
+    "fill-field": {"node", "type", "topics", "field"},
+    "insert-component": {"node", "component"},
+    "change-facet": {"node", "component", "facet", "component_id"},
+    STAND_IN_ACTION: {"for"},
+}
+_NEEDED = {
+    "create": ("type",),
+    "see-field": ("field",),
+    "change-field": ("field",),
+    "fill-field": ("type", "field"),
+    "insert-component": ("component",),
+    "change-facet": ("component", "facet"),
+    STAND_IN_ACTION: ("for",),
+}
+_NOT_OF_A_PROFILE = ("create", "fill-field", "insert-component", "change-facet")
+
+
+def read_question(request: object, policy: Policy, tree: Tree) -> Question:
+    """One question. Raises Unreadable with the first thing wrong with it."""
+    checker = Checker()
+    question = RequestReader(checker, policy, tree).question(request, ())
+    if checker.faults or question is None:
+        raise Unreadable(checker.faults[0])
+    return question
+
+
+class RequestReader:
+    """Reads questions about one policy, and the ranges of an expectation, noting faults."""
+
+    def __init__(self, checker: Checker, policy: Policy, tree: Tree) -> None:
+        self.checker, self.policy, self.tree = checker, policy, tree
+        self._placed = frozenset(policy.placed)
+        self._plain = frozenset(policy.plain)
+
+    def question(self, request: object, path: Path) -> Question | None:
+        """One question to one account about one target."""
+        asked = self._asked(request, path, ranges=False)
+        if asked is None:
+            return None
+        who = self._who(asked, request, path)
+        at = self.checker.time(asked.get("at"), (*path, "at"))
+        return self._question(asked, path, who, at)
+
+    def ranging(self, request: object, path: Path) -> None:
+        """Check the question of an expectation: as `question`, but it may range over accounts and nodes."""
+        asked = self._asked(request, path, ranges=True)
+        if asked is None or not isinstance(request, dict):
+            return
+        if named := [key for key in RANGES if key in asked]:
+            for key in [*named[1:], *(k for k in _WHO if k in request)]:
+                self.checker.fault((*path, key), f"there is {named[0]} already; a question asks one or the other")
+            known, what = (
+                (self.policy.roles, "role") if named[0].endswith("holders_of") else (self.policy.groups, "group")
+            )
+            self.checker.known(asked[named[0]], (*path, named[0]), known, what)
+        else:
+            self._who(asked, request, path)
+        at = self.checker.time(asked.get("at"), (*path, "at"))
+        if "branch" not in asked:
+            if "types" in asked:
+                self.checker.fault((*path, "types"), "types narrow a branch, and no branch is named")
+            self._question(asked, path, None, at)
+            return
+        if "node" in asked:
+            self.checker.fault((*path, "node"), "there is a branch already; a question asks one or the other")
+        self.checker.some(asked.get("types"), (*path, "types"), self.policy.types, "type")
+        branch = self.checker.known(asked["branch"], (*path, "branch"), self.tree, "node")
+        if branch is None:
+            return
+        if asked["action"] in ("see-field", "change-field"):
+            fields = {field for type in self.policy.types.values() for field in type.fields}
+            self.checker.known(asked["field"], (*path, "field"), fields, "field")
+            return
+        self._question({**asked, "node": branch}, path, None, at)
+
+    def _asked(self, request: object, path: Path, *, ranges: bool) -> dict[str, Any] | None:
+        """The request as a dict with the keys its action takes and those it needs, or None."""
+        check = self.checker
+        if not isinstance(request, dict):
+            check.wrong(request, path, "an object")
+            return None
+        action = check.text(request["action"], (*path, "action")) if request.get("action") is not None else None
+        if action is None:
+            if request.get("action") is None:
+                check.fault((*path, "action"), "this is missing")
+            return None
+        plain = action in self._plain
+        if not (plain or action in ACTIONS or action in self._placed or action in _BY_ACTION):
+            check.wrong(action, (*path, "action"), "an action or a capability there is")
+            return None
+        keys = _ALWAYS | ({"site"} if plain else _BY_ACTION.get(action, {"node"}))
+        if ranges:
+            keys = keys | set(RANGES) | ({"branch", "types"} if "node" in keys else set())
+        needed = _NEEDED.get(action, ())
+        if "node" in keys and not (ranges and request.get("branch") is not None):
+            needed = (*needed, "node")
+        before = len(check.faults)
+        asked = check.mapping(request, path, keys, needed)
+        return asked if len(check.faults) == before else None
+
+    def _who(self, asked: Mapping[str, Any], request: object, path: Path) -> Who:
+        check = self.checker
+        if "roles" in asked:
+            if "account" in asked:
+                check.fault((*path, "account"), "there are roles already; a question asks one or the other")
+            return MadeUp(self._roles(asked["roles"], (*path, "roles")), check.truth(asked.get("own"), (*path, "own")))
+        if "own" in asked:
+            check.fault((*path, "own"), "this goes with roles only")
+        if isinstance(request, dict) and "account" not in request:
+            check.fault((*path, "account"), "this is missing; null asks for a visitor")
+        if asked.get("account") is None:
+            return None
+        return check.known(asked["account"], (*path, "account"), self.policy.accounts, "account")
+
+    def _roles(self, value: object, path: Path) -> tuple[str, ...]:
+        named = self.checker.listing(value, path)
+        found = [self.checker.known(r, (*path, i), self.policy.roles, "role") for i, r in enumerate(named)]
+        return tuple(dict.fromkeys(role for role in found if role is not None))
+
+    def _question(self, asked: Mapping[str, Any], path: Path, who: Who, at: datetime | None) -> Question | None:
+        check, action = self.checker, asked["action"]
+        if action in self._plain:
+            site = asked.get("site")
+            if site is not None:
+                check.known(site, (*path, "site"), self.policy.sites, "site")
+            return Question(who, action, at=at, site=site)
+        if action == STAND_IN_ACTION:
+            return Question(who, action, at=at, subject=self._subject(asked["for"], (*path, "for")))
+        target = self._target(asked["node"], action, (*path, "node"))
+        if target is None:
+            return None
+        topics = None
+        if "topics" in asked:
+            topics = check.some(asked["topics"], (*path, "topics"), self.policy.topics, "topic")
+        if "type" in asked:
+            made = check.known(asked["type"], (*path, "type"), self.policy.node_types, "type")
+            target = target.child(made or "", topics or frozenset())
+            topics = None
+        to = None
+        if "to" in asked:
+            to = self._target(asked["to"], "create", (*path, "to"))
+            if target.profile:
+                check.fault((*path, "to"), "a profile sits in no tree")
+        part = self._part(asked, target, path) if action in PART_ACTIONS else {}
+        return Question(who, action, target, at, to=to, topics=topics, **part)
+
+    def _target(self, value: object, action: str, path: Path) -> Target | None:
+        check = self.checker
+        if not isinstance(value, dict):
+            node = check.known(value, path, self.tree, "node")
+            return self.tree.target(node) if node is not None else None
+        made = check.mapping(value, path, {"type", "author"}, ("type", "author"))
+        if not made or len(made) < 2:
+            return None
+        check.word(made["type"], (*path, "type"), (PROFILE,))
+        author = check.known(made["author"], (*path, "author"), self.policy.accounts, "account")
+        if action in _NOT_OF_A_PROFILE:
+            check.fault(path, f"{action} cannot be asked of a profile")
+        return profile(author) if author is not None else None
+
+    def _subject(self, value: object, path: Path) -> Who:
+        """Whom a stand-in would be for: an account, or a made-up holder of roles (§7)."""
+        check = self.checker
+        named = check.mapping(value, path, {"account", "roles"})
+        if named is None or len(named) != 1:
+            if named is not None:
+                check.fault(path, "name either one account or some roles")
+            return None
+        if "roles" in named:
+            return MadeUp(self._roles(named["roles"], (*path, "roles")))
+        return check.known(named["account"], (*path, "account"), self.policy.accounts, "account")
+
+    def _part(self, asked: Mapping[str, Any], target: Target, path: Path) -> dict[str, str]:
+        """The field, component, facet or component's id that an action on a part names (§5)."""
+        check, part = self.checker, {}
+        if "field" in asked:
+            type = self.policy.types.get(target.type)
+            check.known(asked["field"], (*path, "field"), type.fields if type else (), f"field of a {target.type}")
+        if "component" in asked:
+            component = check.known(asked["component"], (*path, "component"), self.policy.components, "component")
+            if "facet" in asked and component is not None:
+                facets = self.policy.components[component]
+                check.known(asked["facet"], (*path, "facet"), facets, f"facet of a {component}")
+        if "component_id" in asked:
+            check.text(asked["component_id"], (*path, "component_id"))
+        for key in ("field", "component", "facet", "component_id"):
+            if key in asked:
+                part[key] = asked[key]
+        return part

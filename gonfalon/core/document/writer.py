@@ -1,0 +1,145 @@
+"""A policy as a document (§8), ready for `json.dump`. Reading it gives an equal policy.
+
+Everything comes in a settled order, so that two exports of one policy are the same text.
+"""
+
+from datetime import datetime
+from typing import Any
+
+from gonfalon.core.document.reader import VERSION
+from gonfalon.core.model.policy import (
+    Account,
+    Assignment,
+    DirectGrant,
+    Expectation,
+    FieldRule,
+    Limit,
+    Lock,
+    NodeType,
+    Policy,
+    Role,
+    Scope,
+)
+from gonfalon.core.model.tree import Node
+
+Json = dict[str, Any]
+
+
+def write_policy(policy: Policy) -> Json:
+    """The document that says this policy. What would say nothing is left out."""
+    types = {key: _type(type) for key, type in sorted(policy.types.items())}
+    return {
+        "gonfalon": VERSION,
+        "capabilities": {key: str(kind) for key, kind in sorted(policy.capabilities.items())},
+        "types": types,
+        "components": {key: list(facets) for key, facets in sorted(policy.components.items())},
+        "sites": sorted(policy.sites),
+        "topics": sorted(policy.topics),
+        "nodes": [_node(node) for node in policy.tree.nodes],
+        "groups": {key: {"parent": group.parent} for key, group in sorted(policy.groups.items())},
+        "accounts": {key: _account(account) for key, account in sorted(policy.accounts.items())},
+        "roles": {key: _role(role) for key, role in sorted(policy.roles.items())},
+        "baseline": _said({"everyone": policy.everyone, "signed_in": policy.signed_in}),
+        "assignments": [_assignment(a) for _, a in sorted(policy.assignments.items())],
+        "direct_grants": [_direct(d) for _, d in sorted(policy.direct_grants.items())],
+        "limits": [_limit(k) for _, k in sorted(policy.limits.items())],
+        "fields": {f"{type}.{field}": _rule(rule) for (type, field), rule in sorted(policy.fields.items())},
+        "expectations": [_expectation(e) for _, e in sorted(policy.expectations.items())],
+        "locks": [_lock(k) for _, k in sorted(policy.locks.items())],
+    }
+
+
+def write_time(time: datetime | None) -> str | None:
+    """A time in UTC as RFC 3339."""
+    return time.isoformat().replace("+00:00", "Z") if time else None
+
+
+def write_scope(scope: Scope) -> dict[str, list[str]]:
+    """A scope as JSON: lists that do not restrict are left out."""
+    lists = {"sites": scope.sites, "branches": scope.branches, "types": scope.types, "topics": scope.topics}
+    return {name: sorted(ids) for name, ids in lists.items() if ids is not None}
+
+
+def _said(entry: Json) -> Json:
+    """An entry without what is absent."""
+    return {key: value for key, value in entry.items() if value is not None}
+
+
+def _type(type: NodeType) -> Json:
+    return _said({"tree": type.tree, "fields": list(type.fields)})
+
+
+def _node(node: Node) -> Json:
+    return {**node._asdict(), "topics": sorted(node.topics)}
+
+
+def _account(account: Account) -> Json:
+    reach = {tree: sorted(branches) for tree, branches in sorted(account.reach.items())}
+    return {
+        "state": account.state,
+        "keyholder": account.keyholder,
+        "groups": sorted(account.groups),
+        **({"reach": reach} if reach else {}),
+    }
+
+
+def _role(role: Role) -> Json:
+    components = None if role.components is None else sorted(role.components)
+    facets = {component: sorted(facets) for component, facets in sorted(role.facets.items())}
+    return _said(
+        {
+            "builds_on": role.builds_on,
+            "grants": dict(sorted(role.grants.items())),
+            "components": components,
+            "facets": facets or None,
+        }
+    )
+
+
+def _given(given: Assignment | DirectGrant) -> Json:
+    scope = write_scope(given.scope)
+    return _said(
+        {
+            "to": {given.to.kind: given.to.id},
+            "scope": scope or None,
+            "from": write_time(given.period.starts),
+            "until": write_time(given.period.ends),
+        }
+    )
+
+
+def _assignment(a: Assignment) -> Json:
+    return {"id": a.id, "role": a.role, **_given(a)}
+
+
+def _direct(d: DirectGrant) -> Json:
+    return {"id": d.id, "capability": d.capability, "says": d.says, **_given(d)}
+
+
+def _limit(limit: Limit) -> Json:
+    return {
+        "id": limit.id,
+        "node": limit.node,
+        "applies": limit.applies,
+        "to": {limit.to.kind: limit.to.id},
+        "actions": "*" if limit.actions is None else sorted(limit.actions),
+        "effect": str(limit.effect),
+    }
+
+
+def _rule(rule: FieldRule) -> Json:
+    table = {role: sorted(marks) for role, marks in sorted(rule.table.items())}
+    return {"mode": rule.mode, **({"table": table} if table else {})}
+
+
+def _expectation(e: Expectation) -> Json:
+    reason = str(e.reason) if e.reason else None
+    return _said(
+        {"id": e.id, "question": dict(e.question), "expect": e.expect, "reason": reason, "note": e.note or None}
+    )
+
+
+def _lock(lock: Lock) -> Json:
+    part = {"field": lock.field} if lock.field is not None else {"component": lock.component}
+    whole = lock.field is None and lock.component is None
+    return {"id": lock.id, "node": lock.node, **({} if whole else {"part": part})}

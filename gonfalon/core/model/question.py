@@ -1,0 +1,87 @@
+"""What is asked of the engine and what it answers (§4, §6).
+
+Question("ada", "edit", tree.target("n2"))
+Question(None, "see", tree.target("n1"))            # a visitor
+Question(MadeUp(("writer",)), "roles.define")       # somebody who would hold these roles
+"""
+
+from dataclasses import dataclass, field
+from datetime import datetime
+from typing import Literal
+
+from gonfalon.core.model.tree import Target
+from gonfalon.core.model.vocabulary import Reason
+
+
+@dataclass(frozen=True, slots=True)
+class MadeUp:
+    """A made-up active account in no group that holds `roles` without scope.
+
+    With `own` it counts as the author of every target but one about to be made (§8).
+    """
+
+    roles: tuple[str, ...]
+    own: bool = False
+
+
+Who = str | None | MadeUp
+"""An account's id, None for a visitor, or a made-up holder of roles."""
+
+
+@dataclass(frozen=True, slots=True)
+class Question:
+    """May `who` do `action` on `target` at `at`?
+
+    `site` belongs to sitewide actions, `to` (the new parent) to `move`, `topics` (those it would then
+    have) to `edit`, `subject` to `stand-in` (§7); `field`, `component`, `facet` and `component_id` to the
+    actions on parts of a node (§5).
+    """
+
+    who: Who
+    action: str
+    target: Target | None = None
+    at: datetime | None = None
+    site: str | None = None
+    to: Target | None = None
+    topics: frozenset[str] | None = None
+    subject: Who = None
+    field: str | None = None
+    component: str | None = None
+    facet: str | None = None
+    component_id: str | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Finding:
+    """One thing that counted in a step: a source and how far it climbed, or a limit, lock or rule."""
+
+    what: Literal["source", "limit", "bar", "own-limit", "reach", "lock", "field", "component", "facet"]
+    id: str
+    role: str | None = None
+    group: str | None = None
+    says: str | None = None
+    said_by: str | None = None
+    reason: Reason | None = None
+    limits: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """One step of §4 or §5 as it went: its number or name, what it asked, and what it found."""
+
+    step: str
+    capability: str | None
+    passed: bool
+    findings: tuple[Finding, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Decision:
+    """The answer. `trail` is empty unless it was asked for."""
+
+    reason: Reason
+    trail: tuple[Step, ...] = field(default=())
+
+    @property
+    def allow(self) -> bool:
+        return self.reason is Reason.ALLOWED
