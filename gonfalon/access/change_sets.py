@@ -16,13 +16,13 @@ from typing import Any
 from django.db import transaction
 from django.db.models import QuerySet
 
-from gonfalon.access import operations, telling
-from gonfalon.access.kinds.base import plain
+from gonfalon.access import describe, operations
 from gonfalon.access.models import ChangeSet, StagedOperation
+from gonfalon.access.operations.base import plain
 from gonfalon.access.snapshot import current, lock_version, raise_version
+from gonfalon.clock import now
 from gonfalon.core.model.policy import Policy
 from gonfalon.ledger.models import By, Change, Entry, record
-from gonfalon.moment import now
 
 Data = dict[str, Any]
 
@@ -70,10 +70,10 @@ def staged(owner: str, policy: Policy, in_sight: Container[str]) -> list[Staged]
     rows = staged_rows(owner)
     if not rows:
         return []
-    names = telling.Names([{"data": row.data, "was": row.was} for row in rows], in_sight)
+    names = describe.Names([{"data": row.data, "was": row.was} for row in rows], in_sight)
     _, stale = _sorted_out(rows, policy)
     return [
-        Staged(row.position, row.data, telling.change(row.data, row.was, names), row.position in stale) for row in rows
+        Staged(row.position, row.data, describe.change(row.data, row.was, names), row.position in stale) for row in rows
     ]
 
 
@@ -234,13 +234,13 @@ def undo_applied(change_set: ChangeSet, owner: str, by: By, in_sight: Container[
     lock_version()
     policy = current().policy
     applied = list(change_set.operations.order_by("-position"))
-    names = telling.Names([{"data": row.data, "was": row.was} for row in applied], in_sight)
+    names = describe.Names([{"data": row.data, "was": row.was} for row in applied], in_sight)
     after, obstacles = policy, []
     back = ChangeSet(owner_id=owner, name=change_set.name, state=ChangeSet.State.APPLIED, ended_at=now())
     rows = []
     for position, row in enumerate(applied, 1):
         kind, operation = operations.KINDS[row.reverse["kind"]], operations.operation(row.reverse)
-        what = telling.change(row.data, row.was, names)["what"]
+        what = describe.change(row.data, row.was, names)["what"]
         if (left := _standing(row.reverse, policy)) != row.left:
             obstacles.append(f"{what}: changed since")
         elif why := kind.obstacle(row.reverse, after):
@@ -259,8 +259,8 @@ def undo_applied(change_set: ChangeSet, owner: str, by: By, in_sight: Container[
 
 def _write(rows: list[StagedOperation], policy: Policy, by: By, kind: str, change_set: ChangeSet) -> Entry:
     """Write operations to rows, keep how they left their parts and what takes them back, and tell the ledger."""
-    names = telling.Names([{"data": row.data, "was": row.was} for row in rows])
-    told = [telling.recorded(row.data, row.was, names) for row in rows]
+    names = describe.Names([{"data": row.data, "was": row.was} for row in rows])
+    told = [describe.recorded(row.data, row.was, names) for row in rows]
     for row in rows:
         one = operations.KINDS[row.data["kind"]]
         row.reverse = one.reverse(row.data, row.was)

@@ -6,8 +6,8 @@ Node ids are kept as plain strings: nodes belong to the content app, above this 
 from django.db import models
 
 from gonfalon.accounts.models import Account, Group
+from gonfalon.clock import new_id, now
 from gonfalon.ids import LONGEST_ID, IdField
-from gonfalon.moment import new_id, now
 
 
 class PolicyVersion(models.Model):

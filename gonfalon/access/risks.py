@@ -8,8 +8,8 @@ from collections.abc import Iterator
 from typing import NamedTuple
 
 from gonfalon.access.catalogue import Catalogue, type_named
+from gonfalon.access.describe import capability_words
 from gonfalon.access.markup import PREFIX
-from gonfalon.access.telling import capability_words
 from gonfalon.core.decide.grants import Sayings, allows_component, allows_facet, gives
 from gonfalon.core.model.policy import Policy
 

@@ -1,4 +1,4 @@
-"""Reasons and verbs in plain words, for refusals. The whole trail in words is `standin.why`."""
+"""Reasons and verbs in plain words, for refusals. The whole trail in words is `verify.why`."""
 
 from dataclasses import asdict
 from typing import Any

@@ -5,8 +5,8 @@ from typing import ClassVar
 from django.contrib.auth.base_user import AbstractBaseUser, BaseUserManager
 from django.db import models
 
+from gonfalon.clock import new_id, now
 from gonfalon.ids import IdField
-from gonfalon.moment import new_id, now
 
 
 class AccountManager(BaseUserManager["Account"]):

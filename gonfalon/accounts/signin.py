@@ -11,7 +11,7 @@ from django.contrib.auth.hashers import check_password, make_password
 from django.db import transaction
 
 from gonfalon.accounts.models import Account, Guesses
-from gonfalon.moment import now
+from gonfalon.clock import now
 
 FREE_GUESSES = 5
 FORGET_AFTER = timedelta(hours=1)

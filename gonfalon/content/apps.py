@@ -11,10 +11,8 @@ class ContentConfig(AppConfig):
         from gonfalon.access.extensions import install
         from gonfalon.access.names import titles_come_from
         from gonfalon.content import types  # noqa: F401
-        from gonfalon.content.nodes import target, titles
-        from gonfalon.server.guard import targets_come_from
+        from gonfalon.content.nodes import titles
 
         for package in settings.EXTENSIONS:
             install(package)
         titles_come_from(titles)
-        targets_come_from(target)

@@ -4,8 +4,8 @@ from django.db import models
 from treebeard.mp_tree import MP_Node
 
 from gonfalon.accounts.models import Account
+from gonfalon.clock import new_id, now
 from gonfalon.ids import IdField
-from gonfalon.moment import new_id, now
 
 
 class ContentVersion(models.Model):

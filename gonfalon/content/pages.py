@@ -16,10 +16,10 @@ from django.utils.text import slugify
 
 from gonfalon.access.catalogue import COMPONENTS, Component, Field, Property, component_name, type_named
 from gonfalon.access.markup import SAFE_SCHEMES, Markup, best, lost
+from gonfalon.clock import new_id, now
 from gonfalon.content.models import Node, Version
 from gonfalon.content.nodes import raise_version_of
 from gonfalon.ledger.models import By, Change, record
-from gonfalon.moment import new_id, now
 
 Data = dict[str, Any]
 

@@ -22,7 +22,7 @@ from gonfalon.content.nodes import raise_version as raise_content_version
 from gonfalon.demo.pages import Planter
 from gonfalon.demo.people import load_given, load_people, load_roles
 from gonfalon.ledger.models import By, record
-from gonfalon.standin.models import Expectation
+from gonfalon.verify.models import Expectation
 
 HARBOUR = Path(__file__).parent / "harbour"
 Data = dict[str, Any]

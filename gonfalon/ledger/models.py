@@ -11,8 +11,8 @@ from typing import Any, NotRequired, TypedDict
 
 from django.db import models
 
+from gonfalon.clock import now
 from gonfalon.ids import IdField
-from gonfalon.moment import now
 
 
 @dataclass(frozen=True, slots=True)

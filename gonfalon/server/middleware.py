@@ -4,7 +4,7 @@ from collections.abc import Callable
 
 from django.http import HttpRequest, HttpResponse
 
-from gonfalon.server.presence import Presence
+from gonfalon.verify.presence import Presence
 
 _Next = Callable[[HttpRequest], HttpResponse]
 

@@ -30,7 +30,7 @@ INSTALLED_APPS = [
     "gonfalon.accounts",
     "gonfalon.access",
     "gonfalon.content",
-    "gonfalon.standin",
+    "gonfalon.verify",
     "gonfalon.demo",
 ]
 EXTENSIONS = _env("EXTENSIONS", "gonfalon_extensions.results_board,gonfalon_extensions.tide_table").split(",")
@@ -86,7 +86,7 @@ SESSION_COOKIE_HTTPONLY = True
 SESSION_COOKIE_SAMESITE = "Lax"
 SESSION_COOKIE_SECURE = CSRF_COOKIE_SECURE = TLS
 SESSION_COOKIE_AGE = 12 * 60 * 60
-CSRF_FAILURE_VIEW = "gonfalon.server.problems.csrf_failure"
+CSRF_FAILURE_VIEW = "gonfalon.api.problems.csrf_failure"
 SECURE_SSL_REDIRECT = TLS
 SECURE_HSTS_SECONDS = 31_536_000 if TLS else 0
 SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https") if TLS else None
@@ -104,12 +104,12 @@ MEDIA_ROOT = _env("MEDIA", str(ROOT / ".run" / "media"))
 DATA_UPLOAD_MAX_MEMORY_SIZE = 5 * 1024 * 1024
 
 REST_FRAMEWORK = {
-    "DEFAULT_AUTHENTICATION_CLASSES": ["gonfalon.server.authentication.SessionPresence"],
+    "DEFAULT_AUTHENTICATION_CLASSES": ["gonfalon.api.authentication.SessionPresence"],
     "DEFAULT_PERMISSION_CLASSES": [],
     "DEFAULT_RENDERER_CLASSES": ["rest_framework.renderers.JSONRenderer"],
     "DEFAULT_PARSER_CLASSES": ["rest_framework.parsers.JSONParser"],
     "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
-    "EXCEPTION_HANDLER": "gonfalon.server.problems.handler",
+    "EXCEPTION_HANDLER": "gonfalon.api.problems.handler",
     "UNAUTHENTICATED_USER": None,
 }
 SPECTACULAR_SETTINGS = {
@@ -119,7 +119,7 @@ SPECTACULAR_SETTINGS = {
     "SERVE_INCLUDE_SCHEMA": False,
     "COMPONENT_SPLIT_REQUEST": True,
     "ENUM_GENERATE_CHOICE_DESCRIPTION": False,
-    "POSTPROCESSING_HOOKS": ["gonfalon.server.schema.add_problems"],
+    "POSTPROCESSING_HOOKS": ["gonfalon.api.schema.add_problems"],
 }
 LOGGING = {
     "version": 1,

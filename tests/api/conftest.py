@@ -10,12 +10,12 @@ from django.test import Client
 from gonfalon.access import snapshot
 from gonfalon.access.models import Assignment, ChangeSet, DirectGrant, FieldRule, Limit, Lock, Role
 from gonfalon.accounts.models import Account, Group
+from gonfalon.clock import now
 from gonfalon.content import nodes
 from gonfalon.content.models import Node, Site, Topic
 from gonfalon.demo.builder import load
-from gonfalon.moment import now
-from gonfalon.standin import proved, would_be
-from gonfalon.standin.models import Expectation
+from gonfalon.verify import expectation_cache, preview
+from gonfalon.verify.models import Expectation
 
 PASSWORD = "slack water at noon"
 
@@ -33,7 +33,7 @@ def django_db_setup(django_db_setup, django_db_blocker, tmp_path_factory):
 def harbour(db) -> Iterator[None]:
     """A version number means something else after a rollback, so nothing kept by version outlives a test."""
     yield
-    for kept in (snapshot._kept, nodes._kept, nodes._engines, would_be._kept, proved._kept):
+    for kept in (snapshot._kept, nodes._kept, nodes._engines, preview._kept, expectation_cache._kept):
         kept.clear()
 
 

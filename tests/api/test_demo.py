@@ -3,9 +3,9 @@
 import pytest
 
 from gonfalon.accounts.models import Account
+from gonfalon.clock import now
 from gonfalon.content.models import Node
 from gonfalon.demo.builder import load
-from gonfalon.moment import now
 from tests.api.conftest import PASSWORD, ok, refused
 
 

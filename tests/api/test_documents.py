@@ -15,7 +15,7 @@ from gonfalon.core.model.policy import Subject
 from gonfalon.core.model.tree import Tree
 from gonfalon.core.model.vocabulary import Effect
 from gonfalon.ledger.models import By, Entry
-from gonfalon.standin.documents import install, whole_policy
+from gonfalon.verify.documents import install, whole_policy
 from tests.api.conftest import apply, ok
 from tests.api.test_change_sets import EDIT
 from tests.core.test_document import EVERYTHING

@@ -10,8 +10,8 @@ from gonfalon.access.models import Answer, KnownCapability, Role
 from gonfalon.access.snapshot import current
 from gonfalon.content.models import Node
 from gonfalon.ledger.models import By, Entry
-from gonfalon.standin.documents import install as import_policy
-from gonfalon.standin.documents import whole_policy
+from gonfalon.verify.documents import install as import_policy
+from gonfalon.verify.documents import whole_policy
 from tests.api.conftest import apply, ok, refused, stage
 from tests.api.test_change_sets import EDIT
 

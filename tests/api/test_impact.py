@@ -7,9 +7,9 @@ import pytest
 from gonfalon.access import change_sets
 from gonfalon.access.risks import risks_of
 from gonfalon.access.snapshot import current
+from gonfalon.clock import now
 from gonfalon.core.decide.grants import Sayings
-from gonfalon.moment import now
-from gonfalon.standin import would_be
+from gonfalon.verify import preview
 from tests.api.conftest import apply, ok, refused, stage
 from tests.api.test_change_sets import EDIT, GIVE
 
@@ -84,10 +84,10 @@ def test_who_gains_and_loses_is_told_by_itself_too(odile, says):
 
 def test_what_was_told_of_a_proposal_is_known_once_it_is_staged(odile):
     told = ok(odile.post("change-set/preview/touched", {"operations": [PUBLISH]}))
-    [proposed] = would_be._kept.values()
+    [proposed] = preview._kept.values()
     stage(odile, PUBLISH)
     assert told.items() <= ok(odile.get("change-set/touched")).items()
-    assert [*would_be._kept.values()] == [proposed]
+    assert [*preview._kept.values()] == [proposed]
 
 
 def test_nobody_waits_for_what_somebody_else_asked_about(monkeypatch):
@@ -99,8 +99,8 @@ def test_nobody_waits_for_what_somebody_else_asked_about(monkeypatch):
             finish.wait(5)
         return after
 
-    monkeypatch.setattr(would_be, "impact", slow_for)
-    slow, other = (would_be.WouldBe("as it is", after, now()) for after in ("slow", "other"))
+    monkeypatch.setattr(preview, "impact", slow_for)
+    slow, other = (preview.WouldBe("as it is", after, now()) for after in ("slow", "other"))
     asking = Thread(target=lambda: slow.changed)
     asking.start()
     assert begun.wait(30)

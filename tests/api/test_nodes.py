@@ -6,6 +6,7 @@ from django.db import connection
 from django.test.utils import CaptureQueriesContext
 
 from gonfalon.access.snapshot import current
+from gonfalon.clock import now
 from gonfalon.content import nodes
 from gonfalon.content.models import ContentVersion, Node
 from gonfalon.content.nodes import (
@@ -21,7 +22,6 @@ from gonfalon.content.nodes import (
 )
 from gonfalon.core import Engine, Question
 from gonfalon.core.bulk.survey import REASONS
-from gonfalon.moment import now
 from tests.api.conftest import ok
 
 ACTIONS = ["see", "edit", "publish", "retire", "history"]
@@ -123,7 +123,7 @@ def test_saving_what_is_there_already_changes_nothing(ask):
 
 
 def test_sight_reaches_as_far_as_seeing_and_no_further():
-    see, above = within_sight(survey(), None, now())
+    see, above = within_sight(engine_over(content(), current()), None, now())
     nodes = content().tree.nodes
     assert all(node.state == "published" for node, seen in zip(nodes, see, strict=True) if seen)
     assert {"home-harbour", "events", "season-events"} <= above

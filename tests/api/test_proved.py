@@ -7,9 +7,8 @@ import pytest
 
 from gonfalon.content.nodes import content
 from gonfalon.ledger.models import By
-from gonfalon.server import presence
-from gonfalon.standin import proved, would_be
-from gonfalon.standin.documents import install, whole_policy
+from gonfalon.verify import expectation_cache, presence, preview
+from gonfalon.verify.documents import install, whole_policy
 from tests.api.conftest import apply, ok, stage
 from tests.api.test_change_sets import EDIT, GIVE, STOP
 from tests.api.test_desk import LOFT, tag
@@ -19,7 +18,7 @@ NO_BAR = EDIT | {"capability": "notice.remove", "says": None}
 
 
 def last():
-    [kept] = proved._kept.values()
+    [kept] = expectation_cache._kept.values()
     return kept
 
 
@@ -35,7 +34,7 @@ def test_after_a_change_they_stand_as_if_all_were_asked(odile, change):
     ok(odile.get("crossbar"))
     apply(odile, change)
     told = ok(odile.get("crossbar")), last().results
-    proved._kept.clear()
+    expectation_cache._kept.clear()
     assert (ok(odile.get("crossbar")), last().results) == told
 
 
@@ -58,11 +57,11 @@ def test_so_does_what_is_staged(odile, monkeypatch):
     monkeypatch.setattr(presence, "now", lambda: ENDS - 2 * MOMENT)
     stage(odile, GIVE)
     assert ok(odile.get("change-set/touched"))["gain"] == 1
-    [kept] = would_be._kept.values()
+    [kept] = preview._kept.values()
     for at, gain in ((ENDS - MOMENT, 1), (ENDS, 0)):
         monkeypatch.setattr(presence, "now", lambda at=at: at)
         assert ok(odile.get("change-set/touched"))["gain"] == gain
-        assert (kept in would_be._kept.values()) == (gain == 1)
+        assert (kept in preview._kept.values()) == (gain == 1)
 
 
 def test_some_fail_that_held(odile):
@@ -135,5 +134,5 @@ def test_after_a_page_is_retired_they_stand_as_if_all_were_asked(odile):
     assert any(was is now for was, now in zip(first.results, told[1], strict=True)), "what rests on other pages"
     assert [was.holds for was in first.results] != [now.holds for now in told[1]]
     assert told[0]["expectations"] == before["expectations"]
-    proved._kept.clear()
+    expectation_cache._kept.clear()
     assert (ok(odile.get("crossbar")), last().results) == told

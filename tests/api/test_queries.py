@@ -10,8 +10,8 @@ from gonfalon.accounts.models import Account, Membership
 from gonfalon.content import nodes
 from gonfalon.content.models import Node
 from gonfalon.ledger.models import By, record
-from gonfalon.standin import proved, would_be
-from gonfalon.standin.models import Expectation
+from gonfalon.verify import expectation_cache, preview
+from gonfalon.verify.models import Expectation
 from tests.api.conftest import ok, stage
 from tests.api.test_change_sets import EDIT, GIVE, STOP
 from tests.api.test_routes import methods_of, path_of, routes, view_of
@@ -36,7 +36,7 @@ PATHS = [
 
 
 def forget() -> None:
-    for kept in (snapshot._kept, nodes._kept, nodes._engines, would_be._kept, proved._kept):
+    for kept in (snapshot._kept, nodes._kept, nodes._engines, preview._kept, expectation_cache._kept):
         kept.clear()
 
 

@@ -3,9 +3,9 @@
 from gonfalon.access import snapshot
 from gonfalon.access.models import Answer, Assignment, Role
 from gonfalon.access.snapshot import current, raise_version, read_policy
+from gonfalon.clock import now
 from gonfalon.content.nodes import content, engine_over
 from gonfalon.core import Engine
-from gonfalon.moment import now
 
 
 def test_it_is_kept_until_the_version_is_raised(django_assert_num_queries):

@@ -6,10 +6,10 @@ import pytest
 
 from gonfalon.access.snapshot import current
 from gonfalon.accounts.models import Account
+from gonfalon.clock import now
 from gonfalon.content.models import Node
 from gonfalon.core import Question
 from gonfalon.ledger.models import Entry
-from gonfalon.moment import now
 from tests.api.conftest import apply, ok, refused, stage
 
 LOFT = "desk/pages/p3-sail-loft"

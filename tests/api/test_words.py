@@ -5,14 +5,14 @@ from datetime import timedelta
 import pytest
 from rest_framework import serializers
 
+from gonfalon.access.describe import Names, capability_words, change
 from gonfalon.access.models import FieldRule, Limit, Lock, Reach
 from gonfalon.access.roles import COLOURS, PATTERNS, cloth_for, key_for
 from gonfalon.access.snapshot import current, raise_version
-from gonfalon.access.telling import Names, capability_words, change
 from gonfalon.accounts.models import Account
-from gonfalon.moment import new_id, now
-from gonfalon.server.problems import Conflict, Invalid, NotFound, TooMany, as_problem
-from gonfalon.standin.turning import turn_words
+from gonfalon.api.problems import Conflict, Invalid, NotFound, TooMany, as_problem
+from gonfalon.clock import new_id, now
+from gonfalon.verify.impact_text import turn_words
 from tests.api.conftest import apply, ok
 
 

@@ -2,7 +2,7 @@
 
 import django.db.models.deletion
 import gonfalon.ids
-import gonfalon.moment
+import gonfalon.clock
 from django.db import migrations, models
 
 
@@ -18,7 +18,7 @@ class Migration(migrations.Migration):
         migrations.CreateModel(
             name='Limit',
             fields=[
-                ('id', gonfalon.ids.IdField(db_collation='utf8mb4_nopad_bin', default=gonfalon.moment.new_id, editable=False, max_length=120, primary_key=True, serialize=False)),
+                ('id', gonfalon.ids.IdField(db_collation='utf8mb4_nopad_bin', default=gonfalon.clock.new_id, editable=False, max_length=120, primary_key=True, serialize=False)),
                 ('node', gonfalon.ids.IdField(db_collation='utf8mb4_nopad_bin', db_index=True, max_length=120)),
                 ('subject_kind', models.CharField(max_length=10)),
                 ('subject_id', gonfalon.ids.IdField(db_collation='utf8mb4_nopad_bin', max_length=120)),
@@ -26,7 +26,7 @@ class Migration(migrations.Migration):
                 ('applies', models.CharField(max_length=10)),
                 ('actions', models.JSONField(null=True)),
                 ('set_by', gonfalon.ids.IdField(db_collation='utf8mb4_nopad_bin', max_length=120, null=True)),
-                ('set_at', models.DateTimeField(default=gonfalon.moment.now)),
+                ('set_at', models.DateTimeField(default=gonfalon.clock.now)),
             ],
             options={
                 'ordering': ['set_at', 'id'],
@@ -35,13 +35,13 @@ class Migration(migrations.Migration):
         migrations.CreateModel(
             name='Lock',
             fields=[
-                ('id', gonfalon.ids.IdField(db_collation='utf8mb4_nopad_bin', default=gonfalon.moment.new_id, editable=False, max_length=120, primary_key=True, serialize=False)),
+                ('id', gonfalon.ids.IdField(db_collation='utf8mb4_nopad_bin', default=gonfalon.clock.new_id, editable=False, max_length=120, primary_key=True, serialize=False)),
                 ('node', gonfalon.ids.IdField(db_collation='utf8mb4_nopad_bin', db_index=True, max_length=120)),
                 ('field', gonfalon.ids.IdField(db_collation='utf8mb4_nopad_bin', max_length=120, null=True)),
                 ('component', gonfalon.ids.IdField(db_collation='utf8mb4_nopad_bin', max_length=120, null=True)),
                 ('why', models.CharField(blank=True, max_length=200)),
                 ('locked_by', gonfalon.ids.IdField(db_collation='utf8mb4_nopad_bin', max_length=120, null=True)),
-                ('locked_at', models.DateTimeField(default=gonfalon.moment.now)),
+                ('locked_at', models.DateTimeField(default=gonfalon.clock.now)),
             ],
         ),
         migrations.CreateModel(
@@ -61,7 +61,7 @@ class Migration(migrations.Migration):
         migrations.CreateModel(
             name='ChangeSet',
             fields=[
-                ('id', gonfalon.ids.IdField(db_collation='utf8mb4_nopad_bin', default=gonfalon.moment.new_id, editable=False, max_length=120, primary_key=True, serialize=False)),
+                ('id', gonfalon.ids.IdField(db_collation='utf8mb4_nopad_bin', default=gonfalon.clock.new_id, editable=False, max_length=120, primary_key=True, serialize=False)),
                 ('state', models.CharField(choices=[('open', 'Open'), ('applied', 'Applied'), ('dropped', 'Dropped')], default='open', max_length=10)),
                 ('ended_at', models.DateTimeField(null=True)),
                 ('owner', models.ForeignKey(on_delete=django.db.models.deletion.PROTECT, related_name='change_sets', to='accounts.account')),
@@ -70,12 +70,12 @@ class Migration(migrations.Migration):
         migrations.CreateModel(
             name='DirectGrant',
             fields=[
-                ('id', gonfalon.ids.IdField(db_collation='utf8mb4_nopad_bin', default=gonfalon.moment.new_id, editable=False, max_length=120, primary_key=True, serialize=False)),
+                ('id', gonfalon.ids.IdField(db_collation='utf8mb4_nopad_bin', default=gonfalon.clock.new_id, editable=False, max_length=120, primary_key=True, serialize=False)),
                 ('scope', models.JSONField(default=dict)),
                 ('starts', models.DateTimeField(null=True)),
                 ('ends', models.DateTimeField(null=True)),
                 ('given_by', gonfalon.ids.IdField(db_collation='utf8mb4_nopad_bin', max_length=120, null=True)),
-                ('given_at', models.DateTimeField(default=gonfalon.moment.now)),
+                ('given_at', models.DateTimeField(default=gonfalon.clock.now)),
                 ('capability', gonfalon.ids.IdField(db_collation='utf8mb4_nopad_bin', max_length=120)),
                 ('says', models.CharField(max_length=10)),
                 ('account', models.ForeignKey(null=True, on_delete=django.db.models.deletion.PROTECT, related_name='+', to='accounts.account')),
@@ -129,12 +129,12 @@ class Migration(migrations.Migration):
         migrations.CreateModel(
             name='Assignment',
             fields=[
-                ('id', gonfalon.ids.IdField(db_collation='utf8mb4_nopad_bin', default=gonfalon.moment.new_id, editable=False, max_length=120, primary_key=True, serialize=False)),
+                ('id', gonfalon.ids.IdField(db_collation='utf8mb4_nopad_bin', default=gonfalon.clock.new_id, editable=False, max_length=120, primary_key=True, serialize=False)),
                 ('scope', models.JSONField(default=dict)),
                 ('starts', models.DateTimeField(null=True)),
                 ('ends', models.DateTimeField(null=True)),
                 ('given_by', gonfalon.ids.IdField(db_collation='utf8mb4_nopad_bin', max_length=120, null=True)),
-                ('given_at', models.DateTimeField(default=gonfalon.moment.now)),
+                ('given_at', models.DateTimeField(default=gonfalon.clock.now)),
                 ('account', models.ForeignKey(null=True, on_delete=django.db.models.deletion.PROTECT, related_name='+', to='accounts.account')),
                 ('group', models.ForeignKey(null=True, on_delete=django.db.models.deletion.PROTECT, related_name='+', to='accounts.group')),
                 ('role', models.ForeignKey(on_delete=django.db.models.deletion.PROTECT, related_name='assignments', to='access.role')),

@@ -2,7 +2,7 @@
 
 import django.db.models.deletion
 import gonfalon.ids
-import gonfalon.moment
+import gonfalon.clock
 from django.db import migrations, models
 
 
@@ -19,7 +19,7 @@ class Migration(migrations.Migration):
             fields=[
                 ('password', models.CharField(max_length=128, verbose_name='password')),
                 ('last_login', models.DateTimeField(blank=True, null=True, verbose_name='last login')),
-                ('id', gonfalon.ids.IdField(db_collation='utf8mb4_nopad_bin', default=gonfalon.moment.new_id, editable=False, max_length=120, primary_key=True, serialize=False)),
+                ('id', gonfalon.ids.IdField(db_collation='utf8mb4_nopad_bin', default=gonfalon.clock.new_id, editable=False, max_length=120, primary_key=True, serialize=False)),
                 ('email', models.EmailField(max_length=254, unique=True)),
                 ('name', models.CharField(db_index=True, max_length=120)),
                 ('language', models.CharField(default='en', max_length=10)),
@@ -27,7 +27,7 @@ class Migration(migrations.Migration):
                 ('state', models.CharField(choices=[('active', 'Active'), ('invited', 'Invited'), ('disabled', 'Disabled')], db_index=True, default='active', max_length=10)),
                 ('keyholder', models.BooleanField(default=False)),
                 ('last_seen', models.DateTimeField(null=True)),
-                ('created_at', models.DateTimeField(default=gonfalon.moment.now)),
+                ('created_at', models.DateTimeField(default=gonfalon.clock.now)),
             ],
             options={
                 'ordering': ['name', 'id'],

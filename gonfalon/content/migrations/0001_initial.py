@@ -2,7 +2,7 @@
 
 import django.db.models.deletion
 import gonfalon.ids
-import gonfalon.moment
+import gonfalon.clock
 from django.db import migrations, models
 
 
@@ -49,7 +49,7 @@ class Migration(migrations.Migration):
                 ('path', models.CharField(max_length=255, unique=True)),
                 ('depth', models.PositiveIntegerField()),
                 ('numchild', models.PositiveIntegerField(default=0)),
-                ('id', gonfalon.ids.IdField(db_collation='utf8mb4_nopad_bin', default=gonfalon.moment.new_id, editable=False, max_length=120, primary_key=True, serialize=False)),
+                ('id', gonfalon.ids.IdField(db_collation='utf8mb4_nopad_bin', default=gonfalon.clock.new_id, editable=False, max_length=120, primary_key=True, serialize=False)),
                 ('type', gonfalon.ids.IdField(db_collation='utf8mb4_nopad_bin', max_length=120)),
                 ('slug', models.CharField(blank=True, max_length=80)),
                 ('address', models.CharField(blank=True, max_length=400)),
@@ -60,7 +60,7 @@ class Migration(migrations.Migration):
                 ('components', models.JSONField(default=list)),
                 ('file', models.FileField(null=True, upload_to='files/')),
                 ('version', models.PositiveIntegerField(default=1)),
-                ('saved_at', models.DateTimeField(default=gonfalon.moment.now)),
+                ('saved_at', models.DateTimeField(default=gonfalon.clock.now)),
                 ('author', models.ForeignKey(null=True, on_delete=django.db.models.deletion.PROTECT, related_name='+', to='accounts.account')),
                 ('saved_by', models.ForeignKey(null=True, on_delete=django.db.models.deletion.PROTECT, related_name='+', to='accounts.account')),
                 ('site', models.ForeignKey(on_delete=django.db.models.deletion.PROTECT, related_name='+', to='content.site')),
@@ -69,7 +69,7 @@ class Migration(migrations.Migration):
         migrations.CreateModel(
             name='Post',
             fields=[
-                ('id', gonfalon.ids.IdField(db_collation='utf8mb4_nopad_bin', default=gonfalon.moment.new_id, editable=False, max_length=120, primary_key=True, serialize=False)),
+                ('id', gonfalon.ids.IdField(db_collation='utf8mb4_nopad_bin', default=gonfalon.clock.new_id, editable=False, max_length=120, primary_key=True, serialize=False)),
                 ('text', models.CharField(max_length=2000)),
                 ('state', models.CharField(choices=[('held', 'Held'), ('approved', 'Approved'), ('rejected', 'Rejected')], default='held', max_length=10)),
                 ('at', models.DateTimeField()),

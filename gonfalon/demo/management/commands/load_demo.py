@@ -5,8 +5,8 @@ from typing import Any
 
 from django.core.management.base import BaseCommand, CommandError
 
+from gonfalon.clock import now
 from gonfalon.demo.builder import load
-from gonfalon.moment import now
 
 
 class Command(BaseCommand):

@@ -13,7 +13,7 @@ from gonfalon.accounts.models import Account
 from gonfalon.core import load_policy
 from gonfalon.demo.large import large_document
 from gonfalon.ledger.models import By
-from gonfalon.standin.documents import install
+from gonfalon.verify.documents import install
 
 KEEPER = "keeper@skerrow.example"
 PLACES = ("Quay", "Pier", "Slip", "Lock", "Basin", "Mole", "Spit", "Ferry", "Watch", "Dock")

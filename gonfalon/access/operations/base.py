@@ -1,0 +1,110 @@
+"""What every kind of operation has: how it is read, what it does in memory and in rows, how it is taken back."""
+
+from collections.abc import Container
+from dataclasses import asdict
+from datetime import datetime
+from typing import Any
+
+from django.utils.dateparse import parse_datetime
+from rest_framework import serializers
+
+from gonfalon.access.names import titles
+from gonfalon.clock import new_id
+from gonfalon.core import operations
+from gonfalon.core.model.policy import Policy
+from gonfalon.ledger.models import By
+
+Data = dict[str, Any]
+
+
+class OperationKind:
+    """One kind of operation. `duty` is the capability whoever stages or applies it must have."""
+
+    duty: str
+    reader: "type[Reader]"
+
+    def read(self, data: Data, policy: Policy, in_sight: Container[str] | None) -> Data:
+        """The operation's data, checked and complete. Raises ValidationError naming the field.
+
+        With `in_sight` it may name only those nodes; any other is as good as not there.
+        """
+        reader = self.reader(data=data, context={"policy": policy, "in_sight": in_sight})
+        reader.is_valid(raise_exception=True)
+        return {"kind": data["kind"], **self.complete(jsonable(reader.validated_data))}
+
+    def complete(self, data: Data) -> Data:
+        return dict(data)
+
+    def operation(self, data: Data) -> operations.Operation:
+        """The same for the core."""
+        raise NotImplementedError
+
+    def write(self, data: Data, by: By) -> None:
+        """Make it so in rows, inside the caller's transaction."""
+        raise NotImplementedError
+
+    def reverse(self, data: Data, was: Any) -> Data:
+        """The operation that takes this one back, given how its part stood. Asked before it is written."""
+        raise NotImplementedError
+
+    def obstacle(self, data: Data, policy: Policy) -> str | None:
+        """What in a policy forbids this operation, in words; None when nothing does."""
+        return None
+
+
+class WithId(OperationKind):
+    """A kind that makes a thing with an id of its own."""
+
+    def complete(self, data: Data) -> Data:
+        return {**data, "id": new_id()}
+
+
+class Reader(serializers.Serializer):
+    """Reads and checks one operation against the policy it is for."""
+
+    @property
+    def policy(self) -> Policy:
+        return self.context["policy"]
+
+    def validate_role(self, key: str) -> str:
+        return known(key, self.policy.roles, "role")
+
+
+class Subject(serializers.Serializer):
+    kind = serializers.ChoiceField(choices=["account", "group", "role"])
+    id = serializers.CharField()
+
+
+def known_nodes(ids: list[str], what: str, in_sight: Container[str] | None) -> list[str]:
+    """Some nodes, if there are such and whoever asks may know of them. Raises ValidationError."""
+    there = titles(ids) if in_sight is None else in_sight
+    return [known(id, there, what) for id in ids]
+
+
+def known(value: str, known: Any, what: str) -> str:
+    """The value, if there is such a thing. Raises ValidationError."""
+    if value not in known:
+        raise serializers.ValidationError(f"There is no {what} “{value}”.")
+    return value
+
+
+def plain(standing: Any) -> Any:
+    """How a part stands, as JSON, for keeping and comparing."""
+    if standing is None or isinstance(standing, str):
+        return standing
+    return jsonable(standing if isinstance(standing, frozenset) else asdict(standing))
+
+
+def jsonable(value: Any) -> Any:
+    """Values as JSON can hold them: sets as sorted lists, named tuples as objects, times as text."""
+    if hasattr(value, "_asdict"):
+        return jsonable(value._asdict())
+    if isinstance(value, dict):
+        return {key: jsonable(inner) for key, inner in value.items()}
+    if isinstance(value, frozenset | set | tuple | list):
+        return sorted(jsonable(inner) for inner in value)
+    return value.isoformat() if isinstance(value, datetime) else value
+
+
+def read_time(text: Any) -> datetime | None:
+    return parse_datetime(text) if text else None

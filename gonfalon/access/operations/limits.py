@@ -1,0 +1,142 @@
+"""Limits on places, and rules of fields."""
+
+from typing import Any
+
+from rest_framework import serializers
+
+from gonfalon.access import models as rows
+from gonfalon.access.operations.base import Data, OperationKind, Reader, Subject, WithId, known, known_nodes
+from gonfalon.access.snapshot import field_rule
+from gonfalon.core import operations
+from gonfalon.core.model import policy as core
+from gonfalon.core.model.policy import Policy
+from gonfalon.core.model.vocabulary import ACTIONS, FIELD_MARKS, Effect, Kind
+from gonfalon.ledger.models import By
+
+
+class _SetLimit(Reader):
+    node = serializers.CharField()
+    to = Subject()
+    effect = serializers.ChoiceField(choices=[e.value for e in Effect])
+    applies = serializers.ChoiceField(choices=["node", "beneath", "branch"])
+    actions = serializers.ListField(child=serializers.CharField(), allow_null=True, allow_empty=False)
+
+    def validate_node(self, node: str) -> str:
+        return known_nodes([node], "node", self.context["in_sight"])[0]
+
+    def validate_to(self, to: Data) -> Data:
+        subjects: Any = {
+            "account": self.policy.accounts,
+            "group": self.policy.groups,
+            "role": self.policy.roles,
+        }[to["kind"]]
+        known(to["id"], subjects, to["kind"])
+        return to
+
+    def validate_actions(self, actions: list[str] | None) -> list[str] | None:
+        for action in actions or []:
+            if action not in ACTIONS and self.policy.capabilities.get(action) is not Kind.PLACED:
+                raise serializers.ValidationError(f"A limit cannot name the action “{action}”.")
+        return actions
+
+
+class _DropLimit(Reader):
+    limit = serializers.CharField()
+
+    def validate_limit(self, id: str) -> str:
+        return known(id, self.policy.limits, "limit")
+
+
+class _SetFieldRule(Reader):
+    type = serializers.CharField()
+    field = serializers.CharField()
+    mode = serializers.ChoiceField(choices=["open", "author", "table"])
+    table = serializers.DictField(
+        child=serializers.ListField(child=serializers.ChoiceField(choices=FIELD_MARKS)), required=False
+    )
+
+    def validate(self, data: Data) -> Data:
+        type = self.policy.types.get(data["type"])
+        if type is None or data["field"] not in type.fields:
+            raise serializers.ValidationError({"field": "There is no such field."})
+        for role in data.get("table", {}):
+            if role not in self.policy.roles:
+                raise serializers.ValidationError({"table": f"There is no role “{role}”."})
+        return data
+
+
+class SetLimit(WithId):
+    duty = "limits.set"
+    reader = _SetLimit
+
+    def operation(self, data: Data) -> operations.Operation:
+        actions = data["actions"]
+        return operations.SetLimit(
+            core.Limit(
+                data["id"],
+                data["node"],
+                core.Subject(**data["to"]),
+                Effect(data["effect"]),
+                data["applies"],
+                None if actions is None else frozenset(actions),
+            )
+        )
+
+    def write(self, data: Data, by: By) -> None:
+        rows.Limit.objects.create(
+            id=data["id"],
+            node=data["node"],
+            subject_kind=data["to"]["kind"],
+            subject_id=data["to"]["id"],
+            effect=data["effect"],
+            applies=data["applies"],
+            actions=data["actions"],
+            set_by=by.actor,
+        )
+
+    def reverse(self, data: Data, was: Any) -> Data:
+        return {"kind": "drop-limit", "limit": data["id"]}
+
+    def obstacle(self, data: Data, policy: Policy) -> str | None:
+        subjects: Any = {"account": policy.accounts, "group": policy.groups, "role": policy.roles}[data["to"]["kind"]]
+        return None if data["to"]["id"] in subjects else "whoever it narrows is no longer there"
+
+
+class DropLimit(OperationKind):
+    duty = "limits.set"
+    reader = _DropLimit
+
+    def operation(self, data: Data) -> operations.Operation:
+        return operations.DropLimit(data["limit"])
+
+    def write(self, data: Data, by: By) -> None:
+        rows.Limit.objects.filter(pk=data["limit"]).delete()
+
+    def reverse(self, data: Data, was: Any) -> Data:
+        kept = {key: was[key] for key in ("id", "node", "to", "effect", "applies", "actions")}
+        return {"kind": "set-limit", **kept}
+
+
+class SetFieldRule(OperationKind):
+    duty = "limits.set"
+    reader = _SetFieldRule
+
+    def operation(self, data: Data) -> operations.Operation:
+        return operations.SetFieldRule(data["type"], data["field"], _rule(data))
+
+    def write(self, data: Data, by: By) -> None:
+        cell = {"type": data["type"], "field": data["field"]}
+        if data["mode"] == "open":
+            rows.FieldRule.objects.filter(**cell).delete()
+        else:
+            rows.FieldRule.objects.update_or_create(
+                **cell, defaults={"mode": data["mode"], "table": data.get("table") or {}}
+            )
+
+    def reverse(self, data: Data, was: Any) -> Data:
+        return {**data, "mode": was["mode"], "table": was["table"]}
+
+
+def _rule(data: Data) -> core.FieldRule:
+    table = data.get("table") or {}
+    return core.OPEN_FIELD if data["mode"] == "open" else field_rule(data["mode"], table)

@@ -1,0 +1,229 @@
+"""The tray: staging, dropping and applying one's own change set."""
+
+from collections.abc import Container
+from typing import Any
+
+from django.db.models import Count
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from gonfalon.access import change_sets, operations
+from gonfalon.access.models import ChangeSet
+from gonfalon.api.guard import GuardedView, May, decide, refuse
+from gonfalon.api.paging import PAGED, paged
+from gonfalon.api.problems import Conflict, Invalid, NotFound
+from gonfalon.core import Question
+from gonfalon.verify.presence import Presence
+
+DUTIES = ("roles.define", "roles.assign", "limits.set")
+
+
+class OperationShape(serializers.Serializer):
+    position = serializers.IntegerField()
+    kind = serializers.CharField()
+    what = serializers.CharField()
+    was = serializers.CharField(allow_null=True)
+    now = serializers.CharField()
+    stale = serializers.BooleanField()
+    data = serializers.JSONField()
+
+
+class KeptShape(serializers.Serializer):
+    """A change set put aside under a name."""
+
+    id = serializers.CharField()
+    name = serializers.CharField()
+    begun_at = serializers.DateTimeField()
+    operations = serializers.IntegerField()
+
+
+class ChangeSetShape(serializers.Serializer):
+    name = serializers.CharField()
+    operations = OperationShape(many=True)
+    kept = KeptShape(many=True)
+
+
+class NameInput(serializers.Serializer):
+    name = serializers.CharField(
+        max_length=80,
+        error_messages={"blank": "Give it a name to find it by.", "required": "Give it a name to find it by."},
+    )
+
+
+class StageInput(serializers.Serializer):
+    operations = serializers.ListField(child=serializers.DictField(), allow_empty=False, max_length=2000)
+
+
+class AppliedShape(serializers.Serializer):
+    id = serializers.CharField()
+    entry = serializers.IntegerField()
+    summary = serializers.CharField()
+
+
+def change_set_data(presence: Presence) -> dict[str, Any]:
+    owner = presence.who or ""
+    staged = change_sets.staged(owner, presence.snapshot.policy, presence.in_sight)
+    own = ChangeSet.objects.filter(owner_id=owner, state__in=[ChangeSet.State.OPEN, ChangeSet.State.KEPT])
+    rows = list(own.annotate(count=Count("operations")).order_by("begun_at"))
+    return {
+        "name": next((row.name for row in rows if row.state == ChangeSet.State.OPEN), ""),
+        "kept": [
+            {"id": row.id, "name": row.name, "begun_at": row.begun_at, "operations": row.count}
+            for row in rows
+            if row.state == ChangeSet.State.KEPT
+        ],
+        "operations": [
+            {"position": op.position, "kind": op.data["kind"], "stale": op.stale, "data": op.data, **op.told}
+            for op in staged
+        ],
+    }
+
+
+def _require_duty(presence: Presence, duty: str) -> None:
+    question = Question(presence.who, duty, at=presence.at)
+    answer = decide(presence, question)
+    if not answer.allow:
+        refuse(question, answer)
+
+
+def require_duties(presence: Presence, asked: list[dict[str, Any]]) -> None:
+    """Raise Refused unless whoever asks has the duty of each operation."""
+    for duty in {operations.kind_named(data).duty for data in asked}:
+        _require_duty(presence, duty)
+
+
+def stage_all(presence: Presence, asked: list[dict[str, Any]], in_sight: Container[str] | None) -> None:
+    """Stage operations, each allowed only to whoever has its duty; with `in_sight` they name only those nodes."""
+    require_duties(presence, asked)
+    change_sets.stage(presence.who or "", asked, presence.snapshot.policy, in_sight)
+
+
+class ChangeSetView(GuardedView):
+    doors = {"get": May(*DUTIES), "delete": May(*DUTIES)}
+
+    @extend_schema(responses=ChangeSetShape, operation_id="change_set")
+    def get(self, request: Request) -> Response:
+        return Response(change_set_data(self.presence))
+
+    @extend_schema(responses={200: ChangeSetShape}, operation_id="discard")
+    def delete(self, request: Request) -> Response:
+        change_sets.discard(self.presence.who or "")
+        return Response(change_set_data(self.presence))
+
+
+class StageView(GuardedView):
+    doors = {"post": May(*DUTIES)}
+
+    @extend_schema(request=StageInput, responses=ChangeSetShape, operation_id="stage")
+    def post(self, request: Request) -> Response:
+        """Stage operations, each allowed only to whoever has its duty."""
+        given = StageInput(data=request.data)
+        given.is_valid(raise_exception=True)
+        stage_all(self.presence, given.validated_data["operations"], self.presence.in_sight)
+        return Response(change_set_data(self.presence))
+
+
+class StagedOperationView(GuardedView):
+    doors = {"delete": May(*DUTIES)}
+
+    @extend_schema(responses={200: ChangeSetShape}, operation_id="unstage")
+    def delete(self, request: Request, position: int) -> Response:
+        change_sets.unstage(self.presence.who or "", position)
+        return Response(change_set_data(self.presence))
+
+
+class UndoView(GuardedView):
+    doors = {"post": May(*DUTIES)}
+
+    @extend_schema(request=None, responses=ChangeSetShape, operation_id="undo_last")
+    def post(self, request: Request) -> Response:
+        change_sets.unstage(self.presence.who or "")
+        return Response(change_set_data(self.presence))
+
+
+class RebaseView(GuardedView):
+    doors = {"post": May(*DUTIES)}
+
+    @extend_schema(request=None, responses=ChangeSetShape, operation_id="rebase")
+    def post(self, request: Request, position: int) -> Response:
+        """Mean one's own word on top of what others applied meanwhile; what says nothing new is dropped."""
+        change_sets.rebase(self.presence.who or "", position, self.presence.snapshot.policy)
+        return Response(change_set_data(self.presence))
+
+
+class KeepView(GuardedView):
+    doors = {"post": May(*DUTIES)}
+
+    @extend_schema(request=NameInput, responses=ChangeSetShape, operation_id="put_aside")
+    def post(self, request: Request) -> Response:
+        """Put what is staged aside under a name."""
+        given = NameInput(data=request.data)
+        given.is_valid(raise_exception=True)
+        try:
+            change_sets.put_aside(self.presence.who or "", given.validated_data["name"])
+        except change_sets.NothingStaged:
+            raise Invalid({"": "Nothing is staged."}) from None
+        return Response(change_set_data(self.presence))
+
+
+class AppliedSetShape(serializers.Serializer):
+    id = serializers.CharField()
+    applied_at = serializers.DateTimeField()
+
+
+class AppliedSetsView(GuardedView):
+    doors = {"get": May(*DUTIES)}
+
+    @extend_schema(responses=AppliedSetShape(many=True), operation_id="applied_sets", parameters=PAGED)
+    def get(self, request: Request) -> Response:
+        """Change sets that are applied and not undone, the last one first. One query."""
+        rows = change_sets.undoable().order_by("-ended_at")
+        return paged(request, [{"id": row.id, "applied_at": row.ended_at} for row in rows])
+
+
+class TakeUpView(GuardedView):
+    doors = {"post": May(*DUTIES)}
+
+    @extend_schema(request=None, responses=ChangeSetShape, operation_id="take_up")
+    def post(self, request: Request, change_set: str) -> Response:
+        if not change_sets.take_up(self.presence.who or "", change_set):
+            raise NotFound("change set")
+        return Response(change_set_data(self.presence))
+
+
+class UndoneView(GuardedView):
+    doors = {"post": May(*DUTIES)}
+
+    @extend_schema(request=None, responses=AppliedShape, operation_id="undo_applied")
+    def post(self, request: Request, change_set: str) -> Response:
+        """Take back an applied change set as one, whoever applied it."""
+        row = change_sets.undoable().filter(pk=change_set).first()
+        if row is None:
+            raise NotFound("change set")
+        for duty in {operations.KINDS[op.data["kind"]].duty for op in row.operations.all()}:
+            _require_duty(self.presence, duty)
+        try:
+            presence = self.presence
+            entry = change_sets.undo_applied(row, presence.who or "", presence.by, presence.in_sight)
+        except change_sets.BuiltOn as built_on:
+            raise Conflict(str(built_on), built_on=built_on.told) from None
+        return Response({"id": entry.about_id, "entry": entry.number, "summary": entry.summary})
+
+
+class ApplyView(GuardedView):
+    doors = {"post": May(*DUTIES)}
+
+    @extend_schema(request=None, responses=AppliedShape, operation_id="apply")
+    def post(self, request: Request) -> Response:
+        owner = self.presence.who or ""
+        for duty in {operations.KINDS[row.data["kind"]].duty for row in change_sets.staged_rows(owner)}:
+            _require_duty(self.presence, duty)
+        try:
+            entry = change_sets.apply_staged(owner, self.presence.by)
+        except change_sets.NothingStaged:
+            raise Invalid({"": "Nothing is staged."}) from None
+        except change_sets.StaleOperations as stale:
+            raise Conflict(str(stale), positions=stale.positions) from None
+        return Response({"id": entry.about_id, "entry": entry.number, "summary": entry.summary})

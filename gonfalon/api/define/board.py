@@ -1,0 +1,209 @@
+"""Define: what roles say, cell by cell: a board, one capability across all roles, what stands around a cell."""
+
+from collections.abc import Iterable, Mapping
+from typing import Any
+
+from drf_spectacular.utils import OpenApiParameter, extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from gonfalon.access import models
+from gonfalon.access.change_sets import staged_policy
+from gonfalon.access.describe import Names, limit_words
+from gonfalon.access.vocabulary import kind_of
+from gonfalon.accounts.names import names_of
+from gonfalon.api.guard import GuardedView, May
+from gonfalon.api.paging import PAGED, paged
+from gonfalon.api.problems import NotFound
+from gonfalon.core.decide.grants import Answer, Sayings, gives
+from gonfalon.core.model.policy import Policy
+from gonfalon.core.model.vocabulary import EXTENT_OF, Extent
+
+SHOWN_HOLDERS = 8
+
+
+class CellShape(serializers.Serializer):
+    """One answer of a role: what it says itself, and what counts, with whence it comes."""
+
+    capability = serializers.CharField()
+    said = serializers.CharField(allow_null=True)
+    staged = serializers.BooleanField()
+    inherited = serializers.CharField(allow_null=True)
+    inherited_from = serializers.CharField(allow_null=True)
+    baseline = serializers.CharField(allow_null=True)
+    baseline_from = serializers.CharField(allow_null=True)
+
+
+class ListShape(serializers.Serializer):
+    """A list a role says, or takes from one it builds on; null where neither says any: all is allowed then."""
+
+    component = serializers.CharField(allow_null=True)
+    said = serializers.ListField(child=serializers.CharField(), allow_null=True)
+    inherited = serializers.ListField(child=serializers.CharField(), allow_null=True)
+    inherited_from = serializers.CharField(allow_null=True)
+    staged = serializers.BooleanField()
+
+
+def cells(role: str, policy: Policy, says: Sayings, capabilities: Iterable[str]) -> Iterable[dict[str, Any]]:
+    """What one role says about some capabilities, and whence it comes where it says nothing."""
+    would_be = says.policy
+    said = would_be.roles[role].grants
+    was = policy.roles[role].grants if role in policy.roles else {}
+    above = would_be.roles[role].builds_on
+    inherited = says.answers(above) if above else {}
+    baseline = [(key, says.answers(key)) for key in would_be.baseline if key != role]
+    for capability in capabilities:
+        yield _cell(capability, said, was, inherited.get(capability), _from_baseline(capability, baseline))
+
+
+def _cell(
+    capability: str,
+    said: Mapping[str, str],
+    was: Mapping[str, str],
+    from_above: Answer | None,
+    baseline: tuple[str | None, str | None],
+) -> dict[str, Any]:
+    return {
+        "capability": capability,
+        "said": said.get(capability),
+        "staged": said.get(capability) != was.get(capability),
+        "inherited": from_above.says if from_above else None,
+        "inherited_from": from_above.said_by if from_above else None,
+        "baseline": baseline[0],
+        "baseline_from": baseline[1],
+    }
+
+
+def _from_baseline(
+    capability: str, baseline: Iterable[tuple[str, Mapping[str, Answer]]]
+) -> tuple[str | None, str | None]:
+    """The strongest word of the baseline, and which role of it says so."""
+    givers = [
+        (answers[capability].says, key)
+        for key, answers in baseline
+        if capability in answers and (gives(answers[capability].says) or answers[capability].says == "barred")
+    ]
+    return max(givers, key=lambda g: (g[0] == "barred", EXTENT_OF.get(g[0], Extent.NONE)), default=(None, None))
+
+
+def part_list(role: str, policy: Policy, would_be: Policy, component: str | None) -> dict[str, Any]:
+    """The components a role may insert, or with `component` the facets of it that it may change."""
+
+    def said(of: Policy, key: str) -> frozenset[str] | None:
+        if key not in of.roles:
+            return None
+        return of.roles[key].components if component is None else of.roles[key].facets.get(component)
+
+    above = [(key, said(would_be, key)) for key in would_be.role_chain(role)[1:]]
+    inherited_from, inherited = next(((key, listed) for key, listed in above if listed is not None), (None, None))
+    own = said(would_be, role)
+    return {
+        "component": component,
+        "said": None if own is None else sorted(own),
+        "inherited": None if inherited is None else sorted(inherited),
+        "inherited_from": inherited_from,
+        "staged": own != said(policy, role),
+    }
+
+
+class RoleCellShape(CellShape):
+    role = serializers.CharField()
+
+
+class CapabilityView(GuardedView):
+    doors = {"get": May("roles.define")}
+
+    @extend_schema(
+        responses=RoleCellShape(many=True),
+        operation_id="capability",
+        parameters=[OpenApiParameter("capability", str, required=True), *PAGED],
+    )
+    def get(self, request: Request) -> Response:
+        """What every role says about one capability, with what one has staged. A fixed number of queries."""
+        capability = request.query_params.get("capability", "")
+        policy = self.presence.snapshot.policy
+        if kind_of(capability, policy) is None:
+            raise NotFound("capability")
+        would_be = staged_policy(self.presence.who or "", policy)
+        says = Sayings(would_be)
+        order = models.Role.objects.values_list("key", flat=True)
+        return paged(
+            request,
+            [
+                {"role": role, **cell}
+                for role in order
+                if role in would_be.roles
+                for cell in cells(role, policy, says, [capability])
+            ],
+        )
+
+
+class AlsoShape(serializers.Serializer):
+    role = serializers.CharField()
+    says = serializers.CharField()
+
+
+class HolderShape(serializers.Serializer):
+    id = serializers.CharField()
+    name = serializers.CharField()
+    group = serializers.CharField(allow_null=True)
+
+
+class CellContextShape(serializers.Serializer):
+    """What stands around one cell: other roles that give the same, limits, and the role's holders."""
+
+    also = AlsoShape(many=True)
+    narrowed = serializers.ListField(child=serializers.CharField())
+    holders = HolderShape(many=True)
+
+
+class CellContextView(GuardedView):
+    doors = {"get": May("roles.define")}
+
+    @extend_schema(
+        responses=CellContextShape,
+        operation_id="cell_context",
+        parameters=[OpenApiParameter("capability", str, required=True)],
+    )
+    def get(self, request: Request, role: str) -> Response:
+        policy = self.presence.snapshot.policy
+        capability = request.query_params.get("capability", "")
+        if role not in policy.roles or kind_of(capability, policy) is None:
+            raise NotFound("cell")
+        answers = self.presence.snapshot.engine.holdings.answers
+        also = [
+            {"role": key, "says": answers(key)[capability].says}
+            for key in policy.roles
+            if key != role and capability in answers(key) and gives(answers(key)[capability].says)
+        ]
+        held = self.presence.holders.by_role[role]
+        shown = list({h.account: h for h in held}.values())[:SHOWN_HOLDERS]
+        names = names_of(h.account for h in shown)
+        return Response(
+            {
+                "also": also,
+                "narrowed": _narrowed(policy, role, capability, self.presence.in_sight),
+                "holders": [{"id": h.account, "name": names[h.account], "group": h.group} for h in shown],
+            }
+        )
+
+
+def _narrowed(policy: Policy, role: str, capability: str, in_sight: set[str]) -> list[str]:
+    verb = capability.split(".")[1] if capability.split(".")[0] in policy.types else capability
+    action = {"see-draft": "see", "edit-live": "edit"}.get(verb, verb)
+    chain = policy.role_chain(role)
+    ids = [k.id for k in policy.limits.values() if k.to.kind == "role" and k.to.id in chain and k.matches(action)]
+    rows = list(models.Limit.objects.filter(pk__in=ids))
+    told: list[dict[str, Any]] = [
+        {
+            "node": r.node,
+            "to": {"kind": r.subject_kind, "id": r.subject_id},
+            "actions": r.actions,
+            "effect": r.effect,
+            "applies": r.applies,
+        }
+        for r in rows
+    ]
+    names = Names(told, in_sight)
+    return [f"{names.node(limit['node'])}: {limit_words(limit, names)}" for limit in told]

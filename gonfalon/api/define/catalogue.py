@@ -1,0 +1,141 @@
+"""Define: every capability, kind of content and component in use here, in words, and which of them are new."""
+
+from drf_spectacular.utils import OpenApiResponse, extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from gonfalon.access.catalogue import VERBS_IN_WORDS
+from gonfalon.access.models import KnownCapability
+from gonfalon.api.guard import GuardedView, May, SignedIn
+from gonfalon.api.problems import Invalid
+
+
+class FieldShape(serializers.Serializer):
+    key = serializers.CharField()
+    name = serializers.CharField()
+    kind = serializers.CharField()
+    choices = serializers.ListField(child=serializers.CharField())
+
+
+class TypeShape(serializers.Serializer):
+    key = serializers.CharField()
+    name = serializers.CharField()
+    plural = serializers.CharField()
+    tree = serializers.CharField(allow_null=True)
+    fields_ = FieldShape(many=True, source="fields")
+
+    def get_fields(self) -> dict:
+        fields = super().get_fields()
+        fields["fields"] = fields.pop("fields_")
+        fields["fields"].source = None
+        return fields
+
+
+class VerbShape(serializers.Serializer):
+    key = serializers.CharField()
+    name = serializers.CharField()
+    phrase = serializers.CharField()
+
+
+class DutyShape(serializers.Serializer):
+    key = serializers.CharField()
+    kind = serializers.CharField()
+    name = serializers.CharField()
+    phrase = serializers.CharField()
+    area = serializers.CharField()
+    risk = serializers.CharField()
+
+
+class PropertyShape(serializers.Serializer):
+    key = serializers.CharField()
+    name = serializers.CharField()
+    facet = serializers.CharField()
+    kind = serializers.CharField()
+
+
+class ComponentShape(serializers.Serializer):
+    key = serializers.CharField()
+    name = serializers.CharField()
+    properties = PropertyShape(many=True)
+    facets = serializers.ListField(child=serializers.CharField())
+
+
+class CatalogueShape(serializers.Serializer):
+    types = TypeShape(many=True)
+    verbs = VerbShape(many=True)
+    duties = DutyShape(many=True)
+    components = ComponentShape(many=True)
+    new = serializers.ListField(child=serializers.CharField())
+
+
+class LookedAtInput(serializers.Serializer):
+    capabilities = serializers.ListField(child=serializers.CharField(), allow_empty=False, max_length=2000)
+
+
+class CatalogueView(GuardedView):
+    doors = {"get": SignedIn()}
+
+    @extend_schema(responses=CatalogueShape, operation_id="catalogue")
+    def get(self, request: Request) -> Response:
+        """What there is to say something about. `new` names capabilities that nobody has looked at. Three queries."""
+        catalogue = self.presence.snapshot.catalogue
+        known = set(KnownCapability.objects.values_list("key", flat=True))
+        return Response(
+            {
+                "types": [
+                    {
+                        "key": t.key,
+                        "name": t.name,
+                        "plural": t.plural,
+                        "tree": t.tree,
+                        "fields": [
+                            {"key": f.key, "name": f.name, "kind": f.kind, "choices": f.choices} for f in t.fields
+                        ],
+                    }
+                    for t in catalogue.types.values()
+                ],
+                "verbs": [{"key": v.key, "name": v.name, "phrase": v.phrase} for v in VERBS_IN_WORDS],
+                "duties": [
+                    {
+                        "key": d.key,
+                        "kind": d.kind,
+                        "name": d.name,
+                        "phrase": d.phrase,
+                        "area": d.area,
+                        "risk": d.risk,
+                    }
+                    for d in catalogue.duties.values()
+                ],
+                "components": [
+                    {
+                        "key": c.key,
+                        "name": c.name,
+                        "properties": [
+                            {"key": key, "name": p.name, "facet": p.facet, "kind": p.kind}
+                            for key, p in c.properties.items()
+                        ],
+                        "facets": c.facets,
+                    }
+                    for c in catalogue.components.values()
+                ],
+                "new": [key for key in catalogue.capabilities() if key not in known],
+            }
+        )
+
+
+class LookedAtView(GuardedView):
+    doors = {"post": May("roles.define")}
+
+    @extend_schema(request=LookedAtInput, responses={204: OpenApiResponse()}, operation_id="look_at")
+    def post(self, request: Request) -> Response:
+        """These capabilities have been looked at: they are not new any more."""
+        given = LookedAtInput(data=request.data)
+        given.is_valid(raise_exception=True)
+        there = set(self.presence.snapshot.catalogue.capabilities())
+        for i, key in enumerate(given.validated_data["capabilities"]):
+            if key not in there:
+                raise Invalid({f"/capabilities/{i}": f"There is no capability “{key}”."})
+        rows = [KnownCapability(key=key) for key in given.validated_data["capabilities"]]
+        KnownCapability.objects.bulk_create(rows, ignore_conflicts=True)
+        return Response(status=204)

@@ -1,0 +1,90 @@
+"""Extensions: which are installed, what each brings, and switching them on and off."""
+
+from collections import Counter
+from collections.abc import Iterable, Iterator
+from typing import Any
+
+from django.db import transaction
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from gonfalon.access.catalogue import EXTENSIONS, Extension
+from gonfalon.access.models import Answer
+from gonfalon.access.snapshot import lock_version, raise_version
+from gonfalon.access.vocabulary import switch, vocabulary
+from gonfalon.api.guard import GuardedView, May
+from gonfalon.api.paging import PAGED, paged
+from gonfalon.api.problems import NotFound
+from gonfalon.ledger.models import Change, record
+from gonfalon.verify.presence import Presence
+
+
+class ExtensionShape(serializers.Serializer):
+    """What an extension brings, how many roles say something of that, and how many pages in sight are of its kinds."""
+
+    key = serializers.CharField()
+    name = serializers.CharField()
+    version = serializers.CharField()
+    description = serializers.CharField()
+    on = serializers.BooleanField()
+    types = serializers.ListField(child=serializers.CharField())
+    components = serializers.ListField(child=serializers.CharField())
+    duties = serializers.ListField(child=serializers.CharField())
+    roles = serializers.IntegerField()
+    pages = serializers.IntegerField()
+
+
+class SwitchInput(serializers.Serializer):
+    on = serializers.BooleanField()
+
+
+class ExtensionsView(GuardedView):
+    doors = {"get": May("roles.define", "site.settings")}
+
+    @extend_schema(responses=ExtensionShape(many=True), operation_id="extensions", parameters=PAGED)
+    def get(self, request: Request) -> Response:
+        """Every extension installed. One query."""
+        return paged(request, list(_data(EXTENSIONS.values(), self.presence.snapshot.words.off, self.presence)))
+
+
+class ExtensionView(GuardedView):
+    doors = {"put": May("site.settings")}
+
+    @extend_schema(request=SwitchInput, responses=ExtensionShape, operation_id="switch_extension")
+    @transaction.atomic
+    def put(self, request: Request, extension: str) -> Response:
+        """Switch one on or off. What is said about what it brings is kept, and counts again once it is on again."""
+        if extension not in EXTENSIONS:
+            raise NotFound("extension")
+        given = SwitchInput(data=request.data)
+        given.is_valid(raise_exception=True)
+        on = given.validated_data["on"]
+        lock_version()
+        if switch(extension, on=on):
+            change = Change(what="Extension", was="off" if on else "on", now="on" if on else "off")
+            raise_version()
+            name = EXTENSIONS[extension].name
+            summary = f"Switched {name} {'on' if on else 'off'}"
+            record(self.presence.by, "extension.switched", summary, about=("extension", extension), changes=[change])
+        return Response(next(_data([EXTENSIONS[extension]], vocabulary().off, self.presence)))
+
+
+def _data(extensions: Iterable[Extension], off: frozenset[str], presence: Presence) -> Iterator[dict[str, Any]]:
+    said = set(Answer.objects.values_list("role_id", "capability"))
+    pages = Counter(node.type for node in presence.nodes.tree.nodes if node.id in presence.in_sight)
+    for e in extensions:
+        brings = set(e.brings)
+        yield {
+            "key": e.key,
+            "name": e.name,
+            "version": e.version,
+            "description": e.description,
+            "on": e.key not in off,
+            "types": [type.plural for type in e.types],
+            "components": [component.name for component in e.components],
+            "duties": [duty.name for duty in e.duties],
+            "roles": len({role for role, c in said if c in brings or c.partition(".")[0] in brings}),
+            "pages": sum(pages[type.key] for type in e.types),
+        }

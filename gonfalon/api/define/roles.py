@@ -1,0 +1,210 @@
+"""Define: the roles in their order, making, changing and removing them, and a role with its board."""
+
+from typing import Any
+
+from django.db import transaction
+from drf_spectacular.utils import OpenApiResponse, extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from gonfalon.access import models
+from gonfalon.access.change_sets import staged_policy
+from gonfalon.access.holders import Holders
+from gonfalon.access.risks import risks_of
+from gonfalon.access.roles import COLOURS, PATTERNS, make_role, put_in_order, removal
+from gonfalon.api.changes.change_set import ChangeSetShape, change_set_data, stage_all
+from gonfalon.api.define.board import CellShape, ListShape, cells, part_list
+from gonfalon.api.etag import etag, expected_version
+from gonfalon.api.guard import GuardedView, May
+from gonfalon.api.paging import PAGED, paged
+from gonfalon.api.problems import ChangedMeanwhile, Conflict, Invalid, NotFound
+from gonfalon.api.shapes import RiskShape, RoleShape
+from gonfalon.core.decide.grants import Sayings
+from gonfalon.core.model.policy import Policy
+from gonfalon.ledger.models import Change, record
+
+
+class RoleInput(serializers.Serializer):
+    name = serializers.CharField(
+        max_length=80,
+        error_messages={"blank": "A role needs a name.", "required": "A role needs a name."},
+    )
+
+    copy_of = serializers.CharField(required=False, allow_null=True)
+    builds_on = serializers.CharField(required=False, allow_null=True)
+
+    def validate(self, data: dict[str, Any]) -> dict[str, Any]:
+        for key in ("copy_of", "builds_on"):
+            if data.get(key) and not models.Role.objects.filter(pk=data[key]).exists():
+                raise serializers.ValidationError({key: "There is no such role."})
+        if data.get("copy_of") and data.get("builds_on"):
+            raise serializers.ValidationError({"builds_on": "A copy builds on what the other builds on."})
+        return data
+
+
+class RoleOrderInput(serializers.Serializer):
+    roles = serializers.ListField(child=serializers.CharField(), allow_empty=False, max_length=2000)
+
+
+class RemovalInput(serializers.Serializer):
+    hand_to = serializers.CharField(required=False, allow_null=True)
+
+
+class RoleChangeInput(serializers.Serializer):
+    name = serializers.CharField(max_length=80, required=False)
+    description = serializers.CharField(max_length=300, required=False, allow_blank=True)
+    colour = serializers.ChoiceField(choices=COLOURS, required=False)
+    pattern = serializers.ChoiceField(choices=PATTERNS, required=False)
+
+
+class RolesView(GuardedView):
+    doors = {
+        "get": May("roles.define", "roster.see", "limits.set", "impersonate.start"),
+        "post": May("roles.define"),
+    }
+
+    @extend_schema(responses=RoleShape(many=True), operation_id="roles", parameters=PAGED)
+    def get(self, request: Request) -> Response:
+        """All roles in their order. Two queries."""
+        policy = self.presence.snapshot.policy
+        holders = self.presence.holders
+        return paged(request, [role_data(role, policy, holders) for role in models.Role.objects.all()])
+
+    @extend_schema(request=RoleInput, responses={201: RoleShape}, operation_id="make_role")
+    def post(self, request: Request) -> Response:
+        given = RoleInput(data=request.data)
+        given.is_valid(raise_exception=True)
+        name = " ".join(given.validated_data["name"].split())
+        _name_is_free(name)
+        beginning = {key: given.validated_data.get(key) for key in ("copy_of", "builds_on")}
+        role = make_role(name, self.presence.by, **beginning)
+        policy = self.presence.snapshot.policy
+        return Response(role_data(role, policy, self.presence.holders), status=201)
+
+
+class RoleOrderView(GuardedView):
+    doors = {"post": May("roles.define")}
+
+    @extend_schema(request=RoleOrderInput, responses={204: OpenApiResponse()}, operation_id="order_roles")
+    def post(self, request: Request) -> Response:
+        """Put the roles in an order of one's own. It is only for the eye, so it is saved at once."""
+        given = RoleOrderInput(data=request.data)
+        given.is_valid(raise_exception=True)
+        put_in_order(given.validated_data["roles"], self.presence.by)
+        return Response(status=204)
+
+
+class RoleRemovalView(GuardedView):
+    doors = {"post": May("roles.define")}
+
+    @extend_schema(request=RemovalInput, responses=ChangeSetShape, operation_id="stage_removal")
+    def post(self, request: Request, role: str) -> Response:
+        """Stage all that taking a role away needs, holders handed to another role if one is named."""
+        policy = staged_policy(self.presence.who or "", self.presence.snapshot.policy)
+        given = RemovalInput(data=request.data)
+        given.is_valid(raise_exception=True)
+        hand_to = given.validated_data.get("hand_to")
+        if role not in policy.roles:
+            raise NotFound("role")
+        if hand_to is not None and (hand_to not in policy.roles or hand_to == role or hand_to in policy.baseline):
+            raise Invalid({"/hand_to": "Choose another role that can be given."})
+        stage_all(self.presence, removal(role, hand_to, policy), None)
+        return Response(change_set_data(self.presence))
+
+
+def _name_is_free(name: str, but: str = "") -> None:
+    if models.Role.objects.filter(name__iexact=name).exclude(key=but).exists():
+        raise Invalid({"/name": f"Another role is called {name} already."})
+
+
+def role_data(role: models.Role, policy: Policy, holders: Holders) -> dict[str, Any]:
+    held = holders.by_role[role.key]
+    ends = [h.assignment.period.ends for h in held]
+    if role.baseline == models.Role.Baseline.NONE:
+        count = len(holders.accounts_of(role.key))
+    else:
+        count = sum(a.state == "active" for a in policy.accounts.values())
+    return {
+        "key": role.key,
+        "name": role.name,
+        "description": role.description,
+        "builds_on": role.builds_on_id,
+        "baseline": role.baseline,
+        "cloth": {"colour": role.colour, "pattern": role.pattern},
+        "holders": count,
+        "groups": len({h.group for h in held if h.group}),
+        "ends": min((e for e in ends if e), default=None) if ends and all(ends) else None,
+        "version": role.version,
+    }
+
+
+class BoardShape(serializers.Serializer):
+    role = RoleShape()
+    cells = CellShape(many=True)
+    components = ListShape()
+    facets = ListShape(many=True)
+    shipped = serializers.DictField(child=serializers.CharField(), allow_null=True)
+    risks = RiskShape(many=True)
+
+
+class RoleView(GuardedView):
+    doors = {"get": May("roles.define"), "patch": May("roles.define")}
+
+    @extend_schema(responses=BoardShape, operation_id="board")
+    def get(self, request: Request, role: str) -> Response:
+        """The board of a role, what one has staged oneself included."""
+        row = models.Role.objects.filter(pk=role).first()
+        if row is None:
+            raise NotFound("role")
+        policy, catalogue = self.presence.snapshot.policy, self.presence.snapshot.catalogue
+        would_be = staged_policy(self.presence.who or "", policy)
+        if role not in would_be.roles:
+            raise Conflict(f"{row.name} is about to be removed: that is staged. Drop it from the tray to go on.")
+        says = Sayings(would_be)
+        data = {
+            "role": role_data(row, policy, self.presence.holders),
+            "cells": list(cells(role, policy, says, catalogue.capabilities())),
+            "risks": [risk._asdict() for risk in risks_of(role, says, catalogue)],
+            "shipped": row.shipped,
+            "components": part_list(role, policy, would_be, None),
+            "facets": [part_list(role, policy, would_be, component) for component in catalogue.components],
+        }
+        return Response(data, headers={"ETag": etag(row.version)})
+
+    @extend_schema(request=RoleChangeInput, responses=RoleShape, operation_id="change_role")
+    @transaction.atomic
+    def patch(self, request: Request, role: str) -> Response:
+        """Name, description and cloth. They decide nothing, so they are saved at once."""
+        expected = expected_version(request)
+        row = models.Role.objects.select_for_update().filter(pk=role).first()
+        if row is None:
+            raise NotFound("role")
+        policy = self.presence.snapshot.policy
+        holders = self.presence.holders
+        if expected != etag(row.version):
+            raise ChangedMeanwhile(
+                f"{row.name} was changed while you were editing it.", role_data(row, policy, holders)
+            )
+        given = RoleChangeInput(data=request.data)
+        given.is_valid(raise_exception=True)
+        if "name" in given.validated_data:
+            _name_is_free(given.validated_data["name"], but=role)
+        changes = [
+            Change(what=key, was=getattr(row, key), now=value)
+            for key, value in given.validated_data.items()
+            if getattr(row, key) != value
+        ]
+        if changes:
+            for change in changes:
+                setattr(row, change["what"], change["now"])
+            row.version += 1
+            row.save()
+            record(
+                self.presence.by,
+                "role.changed",
+                f"Changed the role {row.name}",
+                about=("role", role),
+                changes=changes,
+            )
+        return Response(role_data(row, policy, holders), headers={"ETag": etag(row.version)})

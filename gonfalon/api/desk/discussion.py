@@ -1,0 +1,77 @@
+"""Discussion under a page: what has been said, and approving or rejecting what is held."""
+
+from typing import Any
+
+from django.db import transaction
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from gonfalon.api.guard import GuardedView, On, decide, target_of
+from gonfalon.api.paging import PAGED, paged
+from gonfalon.api.problems import NotFound
+from gonfalon.content.models import Post
+from gonfalon.core import Question
+from gonfalon.ledger.models import Change, record
+
+MODERATE = "discussion.moderate"
+
+
+class PostShape(serializers.Serializer):
+    id = serializers.CharField()
+    author = serializers.CharField()
+    text = serializers.CharField()
+    state = serializers.ChoiceField(choices=Post.State.choices)
+    at = serializers.DateTimeField()
+    may_moderate = serializers.BooleanField()
+
+
+class PostChangeInput(serializers.Serializer):
+    state = serializers.ChoiceField(
+        choices=["approved", "rejected"], error_messages={"invalid_choice": "Say approved or rejected."}
+    )
+
+
+class PostsView(GuardedView):
+    doors = {"get": On("see", desk=True)}
+
+    @extend_schema(responses=PostShape(many=True), operation_id="posts", parameters=PAGED)
+    def get(self, request: Request, node: str) -> Response:
+        """What has been said; what is held or was rejected only for those who moderate here."""
+        question = Question(self.presence.who, MODERATE, target_of(node), self.presence.at)
+        moderates = decide(self.presence, question, trail=False).allow
+        posts = Post.objects.filter(node=node).select_related("author")
+        if not moderates:
+            posts = posts.filter(state=Post.State.APPROVED)
+        return paged(request, [post_data(post, moderates) for post in posts])
+
+
+class PostView(GuardedView):
+    doors = {"patch": On(MODERATE, desk=True)}
+
+    @extend_schema(request=PostChangeInput, responses=PostShape, operation_id="moderate")
+    @transaction.atomic
+    def patch(self, request: Request, node: str, post: str) -> Response:
+        row = Post.objects.select_for_update().select_related("author").filter(pk=post, node=node).first()
+        if row is None:
+            raise NotFound("post")
+        given = PostChangeInput(data=request.data)
+        given.is_valid(raise_exception=True)
+        change = Change(what=f"Post by {row.author.name}", was=row.state, now=given.validated_data["state"])
+        row.state = given.validated_data["state"]
+        row.save(update_fields=["state"])
+        summary = f"{row.state.capitalize()} what {row.author.name} said under a page"
+        record(self.presence.by, "post.moderated", summary, about=("node", node), changes=[change])
+        return Response(post_data(row, True))
+
+
+def post_data(post: Post, moderates: bool) -> dict[str, Any]:
+    return {
+        "id": post.id,
+        "author": post.author.name,
+        "text": post.text,
+        "state": post.state,
+        "at": post.at,
+        "may_moderate": moderates,
+    }

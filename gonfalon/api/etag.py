@@ -1,0 +1,22 @@
+"""ETag and If-Match on what people edit (RFC 9110): a save on top of someone else's is noticed."""
+
+from rest_framework.request import Request
+
+from gonfalon.api.problems import Problem
+
+
+def etag(version: int) -> str:
+    return f'"{version}"'
+
+
+def expected_version(request: Request) -> str:
+    """The ETag the edit was begun from. Raises when the request names none."""
+    tag = request.headers.get("If-Match")
+    if not tag:
+        raise Problem(
+            428,
+            "precondition-required",
+            "Say which version you edited",
+            "Send the ETag you were given as If-Match, so that nobody's work is overwritten.",
+        )
+    return tag

@@ -1,0 +1,179 @@
+"""The one door. Every view says what each of its methods asks; this asks the engine, and refuses.
+
+    class PageView(GuardedView):
+        doors = {"get": On("see"), "patch": On("edit")}
+
+        def patch(self, request, node): ...   # runs only when the account may edit the node
+
+A view never decides by itself. `tests/api/test_routes.py` fails on a route without a door.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any, ClassVar, NoReturn, Protocol
+
+from django.http import HttpRequest, HttpResponse
+from django.views import View
+from rest_framework.request import Request
+from rest_framework.views import APIView
+
+from gonfalon.access.words import refusal, trail_data
+from gonfalon.api.problems import NotFound, NotSignedIn, Problem, Refused, json_problem
+from gonfalon.content.nodes import target
+from gonfalon.core import Decision, Question
+from gonfalon.core.model.tree import Target
+from gonfalon.verify.presence import Presence
+
+SAFE = frozenset({"get", "head", "options"})
+
+
+class Door(Protocol):
+    """What a method of a view asks before it runs."""
+
+    @property
+    def while_looking(self) -> bool:
+        """Whether a writing method may run while one only looks, standing in."""
+
+    def pass_through(self, presence: Presence, arguments: Mapping[str, Any]) -> None:
+        """Return when whoever asks may; raise Refused, NotSignedIn or NotFound when not."""
+
+
+@dataclass(frozen=True, slots=True)
+class Anyone:
+    """No question asked, and why that is right."""
+
+    why: str
+    while_looking: bool = False
+
+    def pass_through(self, presence: Presence, arguments: Mapping[str, Any]) -> None:
+        """Everyone passes."""
+
+
+@dataclass(frozen=True, slots=True)
+class SignedIn:
+    """Any active account, for what is only about oneself."""
+
+    while_looking: bool = False
+
+    def pass_through(self, presence: Presence, arguments: Mapping[str, Any]) -> None:
+        if presence.actor is None:
+            raise NotSignedIn
+
+
+@dataclass(frozen=True, slots=True)
+class May:
+    """A sitewide or opening capability; with several, any of them is enough.
+
+    Where the route names a `site`, the question names it too (§3). With `as_actor` the question is about who
+    signed in, even while standing in for someone.
+    """
+
+    capabilities: tuple[str, ...]
+    as_actor: bool = False
+    while_looking: bool = False
+
+    def __init__(self, *capabilities: str, as_actor: bool = False, while_looking: bool = False) -> None:
+        object.__setattr__(self, "capabilities", capabilities)
+        object.__setattr__(self, "as_actor", as_actor)
+        object.__setattr__(self, "while_looking", while_looking)
+
+    def pass_through(self, presence: Presence, arguments: Mapping[str, Any]) -> None:
+        if presence.actor is None:
+            raise NotSignedIn
+        who = presence.actor.id if self.as_actor else presence.who
+        site = arguments.get("site")
+        answers = [decide(presence, Question(who, c, at=presence.at, site=site)) for c in self.capabilities]
+        if not any(answer.allow for answer in answers):
+            refuse(Question(who, self.capabilities[0], at=presence.at), answers[0])
+
+
+@dataclass(frozen=True, slots=True)
+class On:
+    """An action on the node the route names. A node that may not be seen is as good as not there."""
+
+    action: str
+    desk: bool = False
+    """Whether it is asked on the desk, whose sections must then be open (for media, that one too)."""
+    while_looking: bool = False
+
+    def pass_through(self, presence: Presence, arguments: Mapping[str, Any]) -> None:
+        if self.desk:
+            May("desk.open").pass_through(presence, arguments)
+        target = target_of(arguments["node"])
+        if self.desk and target.tree == "media":
+            May("media.open").pass_through(presence, arguments)
+        ask(presence, "see", target)
+        if self.action != "see":
+            ask(presence, self.action, target)
+
+
+def target_of(node: str) -> Target:
+    """The node as a target. Raises NotFound."""
+    found = target(node)
+    if found is None:
+        raise NotFound
+    return found
+
+
+def decide(presence: Presence, question: Question, *, trail: bool = True) -> Decision:
+    return presence.snapshot.engine.decide(question, trail=trail)
+
+
+def ask(presence: Presence, action: str, target: Target, **more: Any) -> None:
+    """Ask for the subject of the request; raise NotFound when they may not even see, else Refused."""
+    question = Question(presence.who, action, target, presence.at, **more)
+    answer = decide(presence, question)
+    if answer.allow:
+        return
+    if action == "see":
+        raise NotFound
+    refuse(question, answer)
+
+
+def refuse(question: Question, answer: Decision) -> NoReturn:
+    """Raise the refusal, its reason and trail included."""
+    raise Refused(str(answer.reason), refusal(question, answer), trail_data(answer))
+
+
+class _Guarded:
+    doors: ClassVar[Mapping[str, Door]]
+
+    def pass_doors(self, request: HttpRequest, arguments: Mapping[str, Any]) -> Presence:
+        method = (request.method or "get").lower()
+        presence: Presence = request.presence  # type: ignore[attr-defined]
+        door = self.doors.get("get" if method == "head" else method)
+        if door is None:
+            return presence  # no such method here: the view answers 405, or describes itself
+        if method not in SAFE and not door.while_looking and presence.standing_in:
+            raise Refused("look-only", "You are standing in to look only. Nothing can be changed until you step out.")
+        if method not in SAFE and not door.while_looking and presence.stand_in_over:
+            raise Refused("stand-in-over", "Standing in has ended. Nothing was changed; look again as yourself first.")
+        door.pass_through(presence, arguments)
+        return presence
+
+
+class GuardedView(_Guarded, APIView):
+    """An API view behind the door. `self.presence` tells who asks."""
+
+    presence: Presence
+
+    def initial(self, request: Request, *args: Any, **kwargs: Any) -> None:
+        super().initial(request, *args, **kwargs)
+        self.presence = self.pass_doors(request._request, kwargs)
+
+
+class GuardedPage(_Guarded, View):
+    """A page rendered by the server, behind the same door."""
+
+    presence: Presence
+
+    def dispatch(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
+        try:
+            self.presence = self.pass_doors(request, kwargs)
+            return super().dispatch(request, *args, **kwargs)  # type: ignore[return-value]
+        except Problem as problem:
+            return self.problem(request, problem)
+
+    def problem(self, request: HttpRequest, problem: Problem) -> HttpResponse:
+        """How this page tells a refusal; as problem details unless it knows better."""
+        return json_problem(problem)

@@ -1,0 +1,301 @@
+"""Limit: what someone may do where, the limits at one place, and the rules of fields."""
+
+from collections import Counter, defaultdict
+from collections.abc import Iterable
+from typing import Any
+
+import numpy as np
+from drf_spectacular.utils import OpenApiParameter, extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from gonfalon.access import models
+from gonfalon.access.change_sets import staged_policy
+from gonfalon.access.describe import Names
+from gonfalon.access.holders import Holders
+from gonfalon.api.guard import GuardedView, May
+from gonfalon.api.paging import PAGED, paged
+from gonfalon.api.problems import NotFound
+from gonfalon.content.nodes import Content
+from gonfalon.core import MadeUp, Policy
+from gonfalon.core.bulk.survey import Marks, Surveyor
+from gonfalon.core.model.policy import OPEN_FIELD, Limit
+from gonfalon.core.model.question import Who
+from gonfalon.core.model.vocabulary import ACTIONS, Effect
+from gonfalon.verify.presence import Presence
+
+
+class TreeMarkShape(serializers.Serializer):
+    extent = serializers.IntegerField()
+    stopped = serializers.BooleanField()
+    barred = serializers.BooleanField()
+    outside = serializers.BooleanField()
+    baseline = serializers.BooleanField()
+
+
+class MarkedRowShape(serializers.Serializer):
+    id = serializers.CharField()
+    parent = serializers.CharField(allow_null=True)
+    title = serializers.CharField()
+    type = serializers.CharField()
+    state = serializers.CharField()
+    limits = serializers.IntegerField()
+    lifts = serializers.IntegerField()
+    staged = serializers.BooleanField()
+    marks = TreeMarkShape(many=True)
+
+
+WHOM = [OpenApiParameter("role", str), OpenApiParameter("account", str)]
+
+
+def _whom(request: Request, policy: Policy) -> Who:
+    """The role or account the question is about."""
+    if role := request.query_params.get("role"):
+        if role not in policy.roles:
+            raise NotFound("role")
+        return MadeUp(() if role in policy.baseline else (role,))
+    account = request.query_params.get("account", "")
+    if account not in policy.accounts:
+        raise NotFound("account")
+    return account
+
+
+def staged_surveyor(presence: Presence) -> tuple[Surveyor, Policy]:
+    """Answers for whole trees with what one has staged oneself, and the policy that makes."""
+    policy = presence.snapshot.policy
+    would_be = staged_policy(presence.who or "", policy)
+    if would_be is policy:
+        return presence.survey, policy
+    return presence.engine.changed(would_be).surveyor, would_be
+
+
+class MarkedTreeView(GuardedView):
+    doors = {"get": May("limits.set")}
+
+    @extend_schema(
+        responses=MarkedRowShape(many=True),
+        operation_id="marked_tree",
+        parameters=[*WHOM, OpenApiParameter("tree", str, enum=["content", "media"]), *PAGED],
+    )
+    def get(self, request: Request) -> Response:
+        """The whole tree, each row with a mark for each of §2's actions in their order. A fixed number of queries."""
+        survey, would_be = staged_surveyor(self.presence)
+        who = _whom(request, would_be)
+        nodes = self.presence.nodes
+        wanted = request.query_params.get("tree", "content")
+        actions = [action for action in ACTIONS if action != "create"]
+        marks = survey.marks(who, actions, self.presence.at)
+        creates = _creates(survey, who, self.presence, nodes)
+        at_node: dict[str, list[Limit]] = defaultdict(list)
+        for limit in would_be.limits.values():
+            at_node[limit.node].append(limit)
+        in_sight = self.presence.in_sight
+        rows = []
+        for i, node in enumerate(nodes.tree.nodes):
+            if node.tree != wanted or node.id not in in_sight:
+                continue
+            row = [_mark(marks, i, j) for j in range(len(actions))]
+            row.insert(1, _mark(creates, i, 0))
+            here = at_node[node.id]
+            rows.append(
+                {
+                    "id": node.id,
+                    "parent": node.parent,
+                    "title": nodes.titles[node.id],
+                    "type": node.type,
+                    "state": node.state,
+                    "limits": sum(k.effect is not Effect.LIFT for k in here),
+                    "lifts": sum(k.effect is Effect.LIFT for k in here),
+                    "staged": any(k.id not in self.presence.snapshot.policy.limits for k in here),
+                    "marks": row,
+                }
+            )
+        return paged(request, rows)
+
+
+def _creates(survey: Surveyor, who: Who, presence: Presence, nodes: Content) -> Marks:
+    """How far `create` reaches under each node, over all types that may be made there."""
+    types = [t for t in presence.snapshot.catalogue.types.values() if t.under]
+    marks = survey.marks(who, [f"create:{t.key}" for t in types], presence.at)
+    fits = np.array([[node.type in t.under for t in types] for node in nodes.tree.nodes], dtype=bool)
+    fits = fits.reshape(len(nodes.tree), len(types))
+    return Marks(
+        (marks.extent * fits).max(axis=1, keepdims=True, initial=0),
+        (marks.stopped & fits).any(axis=1, keepdims=True),
+        (marks.barred & fits).any(axis=1, keepdims=True),
+        (marks.outside & fits).any(axis=1, keepdims=True),
+        (marks.baseline & fits).any(axis=1, keepdims=True),
+    )
+
+
+def _mark(marks: Marks, i: int, j: int) -> dict[str, Any]:
+    return {
+        "extent": int(marks.extent[i, j]),
+        "stopped": bool(marks.stopped[i, j]),
+        "barred": bool(marks.barred[i, j]),
+        "outside": bool(marks.outside[i, j]),
+        "baseline": bool(marks.baseline[i, j]),
+    }
+
+
+class LimitShape(serializers.Serializer):
+    id = serializers.CharField()
+    node = serializers.CharField()
+    title = serializers.CharField()
+    subject_kind = serializers.CharField()
+    subject = serializers.CharField()
+    subject_name = serializers.CharField()
+    effect = serializers.CharField()
+    applies = serializers.CharField()
+    actions = serializers.ListField(child=serializers.CharField(), allow_null=True)
+    set_by = serializers.CharField(allow_null=True)
+    set_at = serializers.DateTimeField(allow_null=True)
+    staged = serializers.ChoiceField(choices=["", "new", "ending"])
+
+
+class RoleCountShape(serializers.Serializer):
+    role = serializers.CharField()
+    accounts = serializers.IntegerField()
+
+
+class PlaceShape(serializers.Serializer):
+    """The limits that count at one node, and who can still edit there."""
+
+    id = serializers.CharField()
+    title = serializers.CharField()
+    above = serializers.CharField()
+    beneath = serializers.IntegerField()
+    published = serializers.IntegerField()
+    here = LimitShape(many=True)
+    from_above = LimitShape(many=True)
+    lifted_beneath = LimitShape(many=True)
+    editors = RoleCountShape(many=True)
+    keyholders = serializers.IntegerField()
+
+
+def limits_data(limits: Iterable[Limit], presence: Presence, would_be: Policy) -> list[dict[str, Any]]:
+    """Limits with names and who set them. A fixed number of queries."""
+    limits = list(limits)
+    rows = {r.id: r for r in models.Limit.objects.filter(pk__in=[k.id for k in limits])}
+    told = [{"node": k.node, "to": {"kind": k.to.kind, "id": k.to.id}} for k in limits]
+    names = Names([*told, {"set_by": [r.set_by for r in rows.values()]}])
+    applied = presence.snapshot.policy.limits
+    return [
+        {
+            "id": k.id,
+            "node": k.node,
+            "title": names.node(k.node),
+            "subject_kind": k.to.kind,
+            "subject": k.to.id,
+            "subject_name": names.subject({"kind": k.to.kind, "id": k.to.id}),
+            "effect": k.effect,
+            "applies": k.applies,
+            "actions": None
+            if k.actions is None
+            else [a for a in ACTIONS if a in k.actions] + sorted(a for a in k.actions if a not in ACTIONS),
+            "set_by": names.accounts.get(rows[k.id].set_by or "") if k.id in rows else None,
+            "set_at": rows[k.id].set_at if k.id in rows else None,
+            "staged": "new" if k.id not in applied else "ending" if k.id not in would_be.limits else "",
+        }
+        for k in limits
+    ]
+
+
+class PlaceView(GuardedView):
+    doors = {"get": May("limits.set")}
+
+    @extend_schema(responses=PlaceShape, operation_id="place")
+    def get(self, request: Request, node: str) -> Response:
+        nodes = self.presence.nodes
+        if node not in self.presence.in_sight:
+            raise NotFound
+        survey, would_be = staged_surveyor(self.presence)
+        every = {**self.presence.snapshot.policy.limits, **would_be.limits}
+        path = nodes.tree.path(node)
+        beneath = nodes.tree.beneath(node)
+        beneath_ids = {n.id for n in beneath}
+        here = [k for k in every.values() if k.node == node]
+        above = [k for k in every.values() if k.node in path[:-1] and k.applies != "node"]
+        lifted = [k for k in every.values() if k.node in beneath_ids and k.effect is Effect.LIFT]
+        told = limits_data([*here, *above, *lifted], self.presence, would_be)
+        editors = self._editors(survey, would_be, node)
+        return Response(
+            {
+                "id": node,
+                "title": nodes.titles[node],
+                "above": " / ".join(nodes.titles[id] for id in path[:-1]),
+                "beneath": len(beneath),
+                "published": sum(n.state == "published" for n in beneath),
+                "here": told[: len(here)],
+                "from_above": told[len(here) : len(here) + len(above)],
+                "lifted_beneath": told[len(here) + len(above) :],
+                "editors": [{"role": role, "accounts": n} for role, n in editors.most_common()],
+                "keyholders": sum(a.keyholder and a.state == "active" for a in would_be.accounts.values()),
+            }
+        )
+
+    def _editors(self, survey: Surveyor, would_be: Policy, node: str) -> Counter[str]:
+        """How many accounts can edit the node, by a role of theirs that lets them."""
+        accounts = [a.id for a in would_be.accounts.values() if a.state == "active" and not a.keyholder]
+        may = survey.allowed(accounts, [node], ["edit"], self.presence.at)[:, 0, 0]
+        holders = Holders(would_be, self.presence.at)
+        counted: Counter[str] = Counter()
+        type = survey.tree.nodes[survey.tree.index[node]].type
+        answers = survey.holdings.answers
+        for account, allowed in zip(accounts, may, strict=True):
+            if allowed:
+                counted.update(
+                    r for r in holders.roles_of(account) if (a := answers(r).get(f"{type}.edit")) and a.extent
+                )
+        return counted
+
+
+class LimitsView(GuardedView):
+    doors = {"get": May("limits.set")}
+
+    @extend_schema(responses=LimitShape(many=True), operation_id="limits", parameters=PAGED)
+    def get(self, request: Request) -> Response:
+        """All limits on nodes within one's sight, one's own staged changes among them."""
+        _, would_be = staged_surveyor(self.presence)
+        every = {**self.presence.snapshot.policy.limits, **would_be.limits}
+        in_sight = self.presence.in_sight
+        mine = [limit for limit in every.values() if limit.node in in_sight]
+        return paged(request, limits_data(mine, self.presence, would_be))
+
+
+class FieldRuleShape(serializers.Serializer):
+    type = serializers.CharField()
+    type_name = serializers.CharField()
+    field = serializers.CharField()
+    name = serializers.CharField()
+    mode = serializers.CharField()
+    table = serializers.DictField(child=serializers.ListField(child=serializers.CharField()))
+    staged = serializers.BooleanField()
+
+
+class FieldRulesView(GuardedView):
+    doors = {"get": May("limits.set")}
+
+    @extend_schema(responses=FieldRuleShape(many=True), operation_id="field_rules", parameters=PAGED)
+    def get(self, request: Request) -> Response:
+        """Every field of every type with its rule, one's own staged changes included."""
+        policy = self.presence.snapshot.policy
+        would_be = staged_policy(self.presence.who or "", policy)
+        rules = []
+        for type in self.presence.snapshot.catalogue.types.values():
+            for field in type.fields:
+                key = (type.key, field.key)
+                rule = would_be.fields.get(key, OPEN_FIELD)
+                rules.append(
+                    {
+                        "type": type.key,
+                        "type_name": type.name,
+                        "field": field.key,
+                        "name": field.name,
+                        "mode": rule.mode,
+                        "table": {role: sorted(marks) for role, marks in rule.table.items()},
+                        "staged": rule != policy.fields.get(key, OPEN_FIELD),
+                    }
+                )
+        return paged(request, rules)

@@ -1,0 +1,66 @@
+"""Find anything by words: roles, accounts and pages, as far as whoever asks may know of them."""
+
+from typing import Any
+
+from drf_spectacular.utils import OpenApiParameter, extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from gonfalon.access.models import Role
+from gonfalon.accounts.models import Account
+from gonfalon.api.guard import GuardedView, SignedIn, decide
+from gonfalon.core import Question
+
+MOST = 8
+"""Of each kind."""
+
+
+class FoundShape(serializers.Serializer):
+    kind = serializers.ChoiceField(choices=["role", "account", "page"])
+    id = serializers.CharField()
+    name = serializers.CharField()
+    note = serializers.CharField()
+
+
+class FindView(GuardedView):
+    doors = {"get": SignedIn()}
+
+    @extend_schema(
+        responses=FoundShape(many=True),
+        operation_id="find",
+        parameters=[OpenApiParameter("words", str, required=True)],
+    )
+    def get(self, request: Request) -> Response:
+        """The first few of each kind whose name holds all the words. Two queries and what deciding costs."""
+        words = request.query_params.get("words", "").lower().split()
+        if not words:
+            return Response([])
+        found: list[dict[str, Any]] = []
+        if self._may("roles.define"):
+            found += _named(Role.objects.values_list("key", "name", "description"), words, "role")
+        if self._may("roster.see"):
+            accounts = Account.objects.all()
+            for word in words:
+                accounts = accounts.filter(name__icontains=word) | accounts.filter(email__icontains=word)
+            rows = accounts.order_by("name").values_list("id", "name", "email")[:MOST]
+            found += [{"kind": "account", "id": id, "name": name, "note": email} for id, name, email in rows]
+        if self._may("desk.open"):
+            found += self._pages(words)
+        return Response(found)
+
+    def _may(self, capability: str) -> bool:
+        question = Question(self.presence.who, capability, at=self.presence.at)
+        return decide(self.presence, question, trail=False).allow
+
+    def _pages(self, words: list[str]) -> list[dict[str, Any]]:
+        nodes, sight = self.presence.nodes, self.presence.in_sight
+        pages = ((n.id, nodes.titles[n.id], n.type) for n in nodes.tree.nodes if n.tree == "content" and n.id in sight)
+        return _named(pages, words, "page")
+
+
+def _named(rows: Any, words: list[str], kind: str) -> list[dict[str, Any]]:
+    """Those whose names hold all words, the shortest names first."""
+    found = [row for row in rows if all(word in row[1].lower() for word in words)]
+    found.sort(key=lambda row: (len(row[1]), row[1]))
+    return [{"kind": kind, "id": id, "name": name, "note": note} for id, name, note in found[:MOST]]

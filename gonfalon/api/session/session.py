@@ -1,0 +1,141 @@
+"""Signing in and out, who one is, and for whom one stands in."""
+
+from typing import Any
+
+from django.db import transaction
+from django.middleware.csrf import get_token, rotate_token
+from drf_spectacular.utils import OpenApiResponse, extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from gonfalon.access.catalogue import Duty
+from gonfalon.accounts.models import Account
+from gonfalon.accounts.signin import TooManyGuesses, account_for
+from gonfalon.api.guard import Anyone, GuardedView, SignedIn, decide
+from gonfalon.api.problems import Problem, TooMany
+from gonfalon.api.shapes import RoleTagShape, role_tags
+from gonfalon.core import Question
+from gonfalon.core.model.vocabulary import Kind
+from gonfalon.ledger.models import By, record
+from gonfalon.verify.presence import Presence
+
+PLACES = {
+    "define": ("roles.define",),
+    "assign": ("roster.see",),
+    "limit": ("limits.set",),
+    "verify": ("impersonate.start", "expectations.keep"),
+    "desk": ("desk.open",),
+    "ledger": ("ledger.read",),
+}
+"""The places of the crossbar, with the capabilities any one of which opens each."""
+
+
+class PersonShape(serializers.Serializer):
+    id = serializers.CharField()
+    name = serializers.CharField()
+    email = serializers.CharField()
+    keyholder = serializers.BooleanField()
+    roles = RoleTagShape(many=True)
+
+
+class StandingInShape(serializers.Serializer):
+    until = serializers.DateTimeField()
+    came_from = serializers.CharField()
+    staged = serializers.BooleanField()
+
+
+class SessionShape(serializers.Serializer):
+    """Who signed in, whom decisions are about, and which places and duties are open to them."""
+
+    actor = PersonShape(allow_null=True)
+    subject = PersonShape(allow_null=True)
+    standing_in = StandingInShape(allow_null=True)
+    places = serializers.ListField(child=serializers.CharField())
+    duties = serializers.ListField(child=serializers.CharField())
+
+
+class SignInInput(serializers.Serializer):
+    email = serializers.EmailField(error_messages={"invalid": "This is not an e-mail address."})
+    password = serializers.CharField(trim_whitespace=False, max_length=1000)
+
+
+class SessionView(GuardedView):
+    doors = {
+        "get": Anyone("It tells only about whoever asks."),
+        "post": Anyone("Signing in comes before any account."),
+        "delete": SignedIn(while_looking=True),
+    }
+
+    @extend_schema(responses=SessionShape, operation_id="session")
+    def get(self, request: Request) -> Response:
+        get_token(request._request)
+        if self.presence.stand_in_over:
+            self.presence.stand_in(None)  # whoever reads this knows that it has ended
+        return Response(session_data(self.presence))
+
+    @extend_schema(request=SignInInput, responses=SessionShape, operation_id="sign_in")
+    def post(self, request: Request) -> Response:
+        given = SignInInput(data=request.data)
+        given.is_valid(raise_exception=True)
+        try:
+            account = account_for(given.validated_data["email"], given.validated_data["password"])
+        except TooManyGuesses as wait:
+            raise TooMany(wait.seconds) from None
+        if account is None:
+            raise Problem(403, "sign-in-failed", "Not signed in", "This address and password do not belong together.")
+        self.presence.sign_in(account)
+        rotate_token(request._request)
+        with transaction.atomic():
+            account.last_seen = self.presence.at
+            account.save(update_fields=["last_seen"])
+            record(By(account.id), "account.signed-in", f"{account.name} signed in", about=("account", account.id))
+        presence = request._request.presence = Presence(request._request)
+        return Response(session_data(presence))
+
+    @extend_schema(responses={204: OpenApiResponse()}, operation_id="sign_out")
+    def delete(self, request: Request) -> Response:
+        self.presence.sign_out()
+        return Response(status=204)
+
+
+def session_data(presence: Presence) -> dict[str, Any]:
+    """The session as the front end reads it. At most one query more than whoever asks costs anyway."""
+    standing_in = presence.standing_in
+    duties = {
+        duty.key for duty in presence.snapshot.catalogue.duties.values() if presence.actor and _open(presence, duty)
+    }
+    people = [p for p in (presence.actor, presence.subject) if p]
+    held = {p.id: _roles(presence, p) for p in people}
+    tags = role_tags({key for keys in held.values() for key in keys})
+    return {
+        "actor": _person(presence.actor, held, tags),
+        "subject": _person(presence.subject, held, tags),
+        "standing_in": standing_in
+        and {"until": standing_in.until, "came_from": standing_in.came_from, "staged": standing_in.staged},
+        "places": [place for place, any_of in PLACES.items() if not duties.isdisjoint(any_of)],
+        "duties": sorted(duties),
+    }
+
+
+def _open(presence: Presence, duty: Duty) -> bool:
+    if duty.kind not in (Kind.OPENING, Kind.SITEWIDE):
+        return False
+    return decide(presence, Question(presence.who, duty.key, at=presence.at), trail=False).allow
+
+
+def _roles(presence: Presence, account: Account) -> list[str]:
+    holding = presence.snapshot.engine.holdings.of(account.id, presence.at)
+    return list(dict.fromkeys(s.role for s in holding.sources if s.kind == "assignment" and s.role))
+
+
+def _person(account: Account | None, held: dict[str, list[str]], tags: dict[str, Any]) -> dict[str, Any] | None:
+    if account is None:
+        return None
+    return {
+        "id": account.id,
+        "name": account.name,
+        "email": account.email,
+        "keyholder": account.keyholder,
+        "roles": [tags[key] for key in held[account.id]],
+    }

@@ -1,0 +1,11 @@
+"""Addresses of the public site and its files."""
+
+from django.urls import path
+
+from gonfalon.api.site import pages
+
+routes = [
+    path("files/<slug:node>", pages.FileView.as_view()),
+    path("site/<slug:site>/", pages.SitePage.as_view()),
+    path("site/<slug:site>/<path:address>", pages.SitePage.as_view()),
+]

@@ -1,0 +1,109 @@
+"""Why? The trail of one answer, in words."""
+
+from typing import Any
+
+from drf_spectacular.utils import OpenApiParameter, extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from gonfalon.access.catalogue import TYPES, component_name
+from gonfalon.access.vocabulary import kind_of
+from gonfalon.access.words import ACTION_WORDS
+from gonfalon.api.guard import GuardedView, May, decide
+from gonfalon.api.problems import Invalid, NotFound
+from gonfalon.api.shapes import RoleTagShape, role_tags
+from gonfalon.content.models import Node
+from gonfalon.content.nodes import ancestors, as_target
+from gonfalon.core import MadeUp, Question
+from gonfalon.core.model.question import Who
+from gonfalon.core.model.vocabulary import ACTIONS, PART_ACTIONS, STAND_IN, Kind
+from gonfalon.verify.why import Words
+
+
+class SentenceShape(serializers.Serializer):
+    role = RoleTagShape(allow_null=True)
+    text = serializers.CharField()
+    good = serializers.BooleanField()
+
+
+class WhyShape(serializers.Serializer):
+    allow = serializers.BooleanField()
+    reason = serializers.CharField()
+    title = serializers.CharField()
+    steps = SentenceShape(many=True)
+
+
+class WhyView(GuardedView):
+    doors = {"get": May(STAND_IN, "roles.define", "limits.set", as_actor=True)}
+
+    @extend_schema(
+        responses=WhyShape,
+        operation_id="why",
+        parameters=[
+            OpenApiParameter(name, str)
+            for name in ("action", "account", "role", "node", "field", "component", "facet", "component_id")
+        ],
+    )
+    def get(self, request: Request) -> Response:
+        """The answer for whom one stands in for, or for the account or role named; the node one may see oneself."""
+        presence = self.presence
+        asked = request.query_params
+        who = self._whom(asked)
+        action = asked.get("action", "")
+        target = None
+        if asked.get("node"):
+            row = Node.objects.filter(pk=asked["node"]).first()
+            target = as_target(row, ancestors(row)) if row else None
+            actor = presence.actor.id if presence.actor else None
+            if target is None or not decide(presence, Question(actor, "see", target, presence.at), trail=False).allow:
+                raise NotFound
+        self._readable(action, target is not None, asked)
+        part = {key: asked[key] for key in ("field", "component", "facet", "component_id") if key in asked}
+        question = Question(who, action, target, presence.at, **part)
+        answer = decide(presence, question)
+        words = Words(presence.snapshot.policy, who, target, answer)
+        steps = words.steps()
+        tags = role_tags(step.role for step in steps if step.role)
+        return Response(
+            {
+                "allow": answer.allow,
+                "reason": str(answer.reason),
+                "title": _title(words.who, answer.allow, action, asked),
+                "steps": [{"role": tags.get(s.role or ""), "text": s.text, "good": s.good} for s in steps],
+            }
+        )
+
+    def _whom(self, asked: Any) -> Who:
+        presence = self.presence
+        if presence.standing_in:
+            return presence.who
+        policy = presence.snapshot.policy
+        if role := asked.get("role"):
+            if role not in policy.roles:
+                raise Invalid({"/role": "There is no such role."})
+            return MadeUp((role,))
+        account = asked.get("account") or presence.who
+        if account not in policy.accounts:
+            raise Invalid({"/account": "There is no such account."})
+        return account
+
+    def _readable(self, action: str, on_node: bool, asked: Any) -> None:
+        kind = kind_of(action, self.presence.snapshot.policy)
+        if action in ACTIONS or action in PART_ACTIONS or kind is Kind.PLACED:
+            if not on_node:
+                raise Invalid({"/node": "Say which page."})
+        elif kind not in (Kind.OPENING, Kind.SITEWIDE):
+            raise Invalid({"/action": "There is no such action."})
+
+
+def _title(who: str, allow: bool, action: str, asked: Any) -> str:
+    verb = ACTION_WORDS.get(action, action)
+    if "field" in asked:
+        names = {f.key: f.name for t in TYPES.values() for f in t.fields}
+        verb = verb.replace("this field", names.get(asked["field"], asked["field"]).lower())
+    elif action == "change-facet":
+        component = component_name(asked.get("component", "component")).lower()
+        verb = f"change the {asked.get('facet', '')} of this {component}"
+    verb = f"{verb} page" if verb.endswith("this") else verb
+    return f"Why {'can' if allow else 'can’t'} {who.split()[0] if who != 'A visitor' else 'a visitor'} {verb}?"

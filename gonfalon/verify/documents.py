@@ -1,0 +1,265 @@
+"""The whole installation's policy as one value: read from rows, and rows made what one says (§8).
+
+    policy = whole_policy()
+    install(load_policy(document), by)
+
+What a document cannot say (names, descriptions, texts of pages, who gave what when) stays as it is.
+"""
+
+from collections import Counter
+from collections.abc import Iterable, Mapping
+from dataclasses import replace
+from typing import Any, TypeVar
+
+from django.db import transaction
+
+from gonfalon.access import models as access
+from gonfalon.access import snapshot
+from gonfalon.access.roles import cloth_for
+from gonfalon.access.vocabulary import keep_vocabulary, vocabulary
+from gonfalon.accounts.models import Account, Group, Membership
+from gonfalon.clock import new_id, now
+from gonfalon.content import nodes
+from gonfalon.content.documents import check_nodes, install_nodes
+from gonfalon.content.models import Site, Topic
+from gonfalon.core.document.errors import Fault, PolicyError, pointer
+from gonfalon.core.document.writer import write_scope
+from gonfalon.core.model.policy import Assignment, DirectGrant, Policy
+from gonfalon.ids import LONGEST_ID
+from gonfalon.ledger.models import By, Entry, record
+from gonfalon.verify.expectations import as_asked
+from gonfalon.verify.models import Expectation
+
+T = TypeVar("T")
+
+
+def whole_policy() -> Policy:
+    """Everything a document says, from one view of the database. A fixed number of queries.
+
+    Kinds and capabilities of extensions that are switched off are named, since pages may be of them; what is
+    said about them is not, since it does not count.
+    """
+    with transaction.atomic():
+        words = vocabulary()
+        policy = snapshot.read_policy(words)
+        said = {capability for role in policy.roles.values() for capability in role.grants}
+        said |= {direct.capability for direct in policy.direct_grants.values()}
+        more = {capability: kind for capability, kind in policy.capabilities.items() if capability in said}
+        return replace(
+            policy,
+            capabilities={**words.capabilities, **more},
+            types=words.types,
+            components=words.components,
+            tree=nodes.content().tree,
+            sites=frozenset(Site.objects.values_list("key", flat=True)),
+            topics=frozenset(Topic.objects.values_list("key", flat=True)),
+            expectations={row.id: as_asked(row) for row in Expectation.objects.all()},
+        )
+
+
+@transaction.atomic
+def install(policy: Policy, by: By) -> Entry:
+    """Make the installation's policy what another says, all or nothing, as one ledger entry.
+
+    Accounts are never deleted, and pages only on the desk: raises PolicyError when the document leaves out
+    any that there are, or says what cannot be kept.
+    """
+    snapshot.lock_version()
+    was = whole_policy()
+    faults = [*_too_long(policy), *_left_out(was, policy), *check_nodes(was.tree, policy.tree)]
+    if faults:
+        raise PolicyError(faults)
+    keep_vocabulary(policy)
+    _people(was, policy)
+    _take_away(was, policy)
+    _roles(was, policy)
+    _places(policy)
+    _given(was, policy, by)
+    _narrowing(was, policy, by)
+    _expectations(was, policy)
+    snapshot.raise_version()
+    nodes.raise_version()
+    return record(by, "policy.imported", "Imported a policy document", about=("policy", "whole"))
+
+
+# -- what a document may not do ----------------------------------------------------------------
+
+
+def _too_long(policy: Policy) -> Iterable[Fault]:
+    ids: dict[str, Iterable[str]] = {
+        "accounts": policy.accounts,
+        "groups": policy.groups,
+        "roles": policy.roles,
+        "assignments": policy.assignments,
+        "direct_grants": policy.direct_grants,
+        "limits": policy.limits,
+        "locks": policy.locks,
+        "expectations": policy.expectations,
+        "nodes": policy.tree.index,
+        "sites": policy.sites,
+        "topics": policy.topics,
+        "types": policy.types,
+        "capabilities": policy.capabilities,
+    }
+    for name, keys in ids.items():
+        for key in keys:
+            if len(key) > LONGEST_ID:
+                yield Fault(pointer((name, key)), f"an id of more than {LONGEST_ID} characters cannot be kept")
+
+
+def _left_out(was: Policy, now: Policy) -> Iterable[Fault]:
+    for id in sorted(was.accounts.keys() - now.accounts.keys()):
+        yield Fault(pointer(("accounts", id)), "this account is here and is never deleted; say that it is disabled")
+
+
+# -- people, roles, places ---------------------------------------------------------------------
+
+
+def _people(was: Policy, now: Policy) -> None:
+    changed = _changed(was.groups, now.groups)
+    Group.objects.bulk_create(Group(key=key, name=key) for key in changed if key not in was.groups)
+    for key in changed:
+        Group.objects.filter(pk=key).update(parent_id=now.groups[key].parent)
+    people = _changed(was.accounts, now.accounts)
+    new = [Account(id=id, name=id, email=f"{new_id()}@imported.invalid") for id in people if id not in was.accounts]
+    for account in new:
+        account.set_unusable_password()
+    Account.objects.bulk_create(new)
+    for id in people:
+        said = now.accounts[id]
+        Account.objects.filter(pk=id).update(state=said.state, keyholder=said.keyholder)
+    Membership.objects.filter(account_id__in=people).delete()
+    Membership.objects.bulk_create(
+        Membership(account_id=id, group_id=group) for id in people for group in sorted(now.accounts[id].groups)
+    )
+    access.Reach.objects.filter(account_id__in=people).delete()
+    access.Reach.objects.bulk_create(
+        access.Reach(account_id=id, tree=tree, branches=sorted(branches))
+        for id in people
+        for tree, branches in now.accounts[id].reach.items()
+    )
+
+
+def _take_away(was: Policy, now: Policy) -> None:
+    """What the document no longer says, from what refers to what is referred to."""
+    for model, before, after in (
+        (access.Assignment, was.assignments, now.assignments),
+        (access.DirectGrant, was.direct_grants, now.direct_grants),
+        (access.Limit, was.limits, now.limits),
+        (access.Lock, was.locks, now.locks),
+        (Expectation, was.expectations, now.expectations),
+    ):
+        model.objects.filter(pk__in=before.keys() - after.keys()).delete()
+    for type, field in was.fields.keys() - now.fields.keys():
+        access.FieldRule.objects.filter(type=type, field=field).delete()
+
+
+def _roles(was: Policy, now: Policy) -> None:
+    changed = _changed(was.roles, now.roles)
+    worn = Counter(access.Role.objects.values_list("colour", "pattern"))
+    for position, key in enumerate((key for key in changed if key not in was.roles), start=len(was.roles)):
+        colour, pattern = cloth_for(worn)
+        worn[colour, pattern] += 1
+        access.Role.objects.create(key=key, name=_name(key), colour=colour, pattern=pattern, position=position)
+    for key in changed:
+        role = now.roles[key]
+        components = None if role.components is None else sorted(role.components)
+        facets = {component: sorted(facets) for component, facets in role.facets.items()}
+        access.Role.objects.filter(pk=key).update(builds_on_id=role.builds_on, components=components, facets=facets)
+    kept = access.Answer.objects.filter(role_id__in=changed).values_list("pk", "capability")
+    read = vocabulary().in_use  # what is said about extensions that are off is in no document, and stays
+    access.Answer.objects.filter(pk__in=[pk for pk, capability in kept if read.knows(capability)]).delete()
+    access.Answer.objects.bulk_create(
+        access.Answer(role_id=key, capability=capability, says=says)
+        for key in changed
+        for capability, says in now.roles[key].grants.items()
+    )
+    gone = was.roles.keys() - now.roles.keys()
+    # While importing, a moved assignment may still name a role that goes; it is pointed elsewhere first.
+    for a in now.assignments.values():
+        if a.id in was.assignments and was.assignments[a.id].role in gone:
+            access.Assignment.objects.filter(pk=a.id).update(role_id=a.role)
+    access.Role.objects.filter(pk__in=gone).update(builds_on=None)
+    access.Role.objects.filter(pk__in=gone).delete()
+    access.Role.objects.exclude(baseline="").update(baseline="")
+    access.Role.objects.filter(pk=now.everyone).update(baseline="everyone")
+    access.Role.objects.filter(pk=now.signed_in).update(baseline="signed-in")
+
+
+def _name(key: str) -> str:
+    """A name for a role that brings none: its key, with a tail where another is called alike."""
+    name = key[:60]
+    return f"{name} {new_id()[-6:]}" if access.Role.objects.filter(name=name).exists() else name
+
+
+def _places(now: Policy) -> None:
+    Site.objects.bulk_create((Site(key=key, name=key) for key in now.sites), ignore_conflicts=True)
+    Topic.objects.bulk_create((Topic(key=key, name=key[:80]) for key in now.topics), ignore_conflicts=True)
+    install_nodes(now.tree)
+    Site.objects.exclude(pk__in=now.sites).delete()
+    Topic.objects.exclude(pk__in=now.topics).delete()
+
+
+# -- what is given, what narrows, what should hold ---------------------------------------------
+
+
+def _given(was: Policy, now: Policy, by: By) -> None:
+    for id in _changed(was.assignments, now.assignments):
+        a = now.assignments[id]
+        _keep(access.Assignment, id, {**_shared(a), "role_id": a.role}, {"given_by": by.actor})
+    for id in _changed(was.direct_grants, now.direct_grants):
+        d = now.direct_grants[id]
+        said = {"capability": d.capability, "says": d.says}
+        _keep(access.DirectGrant, id, {**_shared(d), **said}, {"given_by": by.actor})
+    gone = was.groups.keys() - now.groups.keys()
+    Group.objects.filter(pk__in=gone).update(parent=None)
+    Group.objects.filter(pk__in=gone).delete()
+
+
+def _shared(given: Assignment | DirectGrant) -> dict[str, Any]:
+    return {
+        "account_id": given.to.id if given.to.kind == "account" else None,
+        "group_id": given.to.id if given.to.kind == "group" else None,
+        "scope": write_scope(given.scope),
+        "starts": given.period.starts,
+        "ends": given.period.ends,
+    }
+
+
+def _narrowing(was: Policy, now: Policy, by: By) -> None:
+    for id in _changed(was.limits, now.limits):
+        limit = now.limits[id]
+        said = {
+            "node": limit.node,
+            "subject_kind": limit.to.kind,
+            "subject_id": limit.to.id,
+            "effect": limit.effect,
+            "applies": limit.applies,
+            "actions": None if limit.actions is None else sorted(limit.actions),
+        }
+        _keep(access.Limit, id, said, {"set_by": by.actor})
+    for type, field in _changed(was.fields, now.fields):
+        rule = now.fields[type, field]
+        table = {role: sorted(marks) for role, marks in rule.table.items()}
+        access.FieldRule.objects.update_or_create(type=type, field=field, defaults={"mode": rule.mode, "table": table})
+    for id in _changed(was.locks, now.locks):
+        lock = now.locks[id]
+        said = {"node": lock.node, "field": lock.field, "component": lock.component}
+        _keep(access.Lock, id, said, {"locked_by": by.actor})
+
+
+def _expectations(was: Policy, policy: Policy) -> None:
+    for id in _changed(was.expectations, policy.expectations):
+        e = policy.expectations[id]
+        said = {"question": dict(e.question), "expect": e.expect, "reason": str(e.reason or ""), "note": e.note}
+        _keep(Expectation, id, {**said, "recorded_at": now()}, {})
+
+
+def _keep(model: Any, id: str, said: Mapping[str, Any], made: Mapping[str, Any]) -> None:
+    """Change a row to what is said, or make it."""
+    model.objects.update_or_create(pk=id, defaults=said, create_defaults={**said, **made})
+
+
+def _changed(was: Mapping[Any, T], now: Mapping[Any, T]) -> list[Any]:
+    """Keys of what is new or said otherwise."""
+    return [key for key, value in now.items() if was.get(key) != value]

@@ -1,0 +1,165 @@
+"""Who a request is from, and for whom it counts.
+
+The *actor* signed in. The *subject* is whom decisions are about: the actor, unless the actor stands
+in for someone. The ledger names both.
+"""
+
+from dataclasses import dataclass
+from datetime import datetime
+from functools import cached_property
+from typing import Any
+
+from django.conf import settings
+from django.http import HttpRequest
+from django.utils.dateparse import parse_datetime
+
+from gonfalon.access.change_sets import staged_policy
+from gonfalon.access.holders import Holders
+from gonfalon.access.snapshot import Snapshot, current
+from gonfalon.accounts.models import Account
+from gonfalon.clock import now
+from gonfalon.content.nodes import Content, content, engine_over, kept_known, known
+from gonfalon.core import Engine
+from gonfalon.core.bulk.survey import Surveyor
+from gonfalon.ledger.models import By
+
+ACCOUNT_KEY = "account"
+PROOF_KEY = "password_proof"
+STAND_IN_KEY = "standing_in"
+
+
+@dataclass(frozen=True, slots=True)
+class StandingIn:
+    """A stand-in under way: for whom, until when, and where to go back to."""
+
+    account: str
+    until: datetime
+    came_from: str
+    staged: bool = False
+    """Whether decisions are made as they would be with what the actor has staged."""
+
+    @classmethod
+    def read(cls, data: dict[str, Any] | None) -> "StandingIn | None":
+        if not data:
+            return None
+        until = parse_datetime(data["until"])
+        return cls(data["account"], until, data["came_from"], data.get("staged", False)) if until else None
+
+    def data(self) -> dict[str, Any]:
+        return {
+            "account": self.account,
+            "until": self.until.isoformat(),
+            "came_from": self.came_from,
+            "staged": self.staged,
+        }
+
+
+class Presence:
+    """The people behind one request. The session is read at the first look, not before."""
+
+    def __init__(self, request: HttpRequest) -> None:
+        self._session = request.session
+        self.at = now()
+
+    @cached_property
+    def in_force(self) -> Snapshot:
+        """The policy in force."""
+        return current()
+
+    @cached_property
+    def snapshot(self) -> Snapshot:
+        """The policy that decides: the one in force, or what the actor has staged while they try that out."""
+        if self.standing_in is None or not self.standing_in.staged or self.actor is None:
+            return self.in_force
+        would_be = staged_policy(self.actor.id, self.in_force.policy)
+        return Snapshot(-self.in_force.version - 1, would_be, Engine(would_be), self.in_force.words)
+
+    @property
+    def holders(self) -> Holders:
+        """Who holds what, by the policy that decides."""
+        return self.snapshot.holders(self.at)
+
+    @cached_property
+    def nodes(self) -> Content:
+        return content()
+
+    @cached_property
+    def engine(self) -> Engine:
+        """An engine over all nodes, under the policy that decides."""
+        if self.snapshot is self.in_force:
+            return engine_over(self.nodes, self.snapshot)
+        return Engine(self.snapshot.policy, self.nodes.tree)
+
+    @property
+    def survey(self) -> Surveyor:
+        """Answers for whole trees, under the policy that decides."""
+        return self.engine.surveyor
+
+    @cached_property
+    def in_sight(self) -> set[str]:
+        """The ids of all nodes whose names whoever asks may read."""
+        if self.snapshot is not self.in_force:
+            return known(self.engine, self.who, self.at)
+        return kept_known(self.engine, self.who, self.at)
+
+    @cached_property
+    def in_sight_of_actor(self) -> set[str]:
+        """The same for whoever signed in, whomever they stand in for."""
+        if not self.standing_in or self.actor is None:
+            return self.in_sight
+        return known(self.engine, self.actor.id, self.at)
+
+    @cached_property
+    def actor(self) -> Account | None:
+        """The active account that signed in, as long as its password is the one it signed in with."""
+        id = self._session.get(ACCOUNT_KEY)
+        account = Account.objects.filter(pk=id, state=Account.State.ACTIVE).first() if id else None
+        if account and self._session.get(PROOF_KEY) != account.get_session_auth_hash():
+            return None
+        return account
+
+    @cached_property
+    def standing_in(self) -> StandingIn | None:
+        """The stand-in under way; over when its time is up or the actor may no longer do it."""
+        stand_in = StandingIn.read(self._session.get(STAND_IN_KEY)) if self.actor else None
+        if stand_in is None or self.actor is None or stand_in.until <= self.at:
+            return None
+        may = self.in_force.engine.may_stand_in(self.actor.id, stand_in.account, self.at)
+        return stand_in if may.allow and (self.actor.keyholder or not stand_in.staged) else None
+
+    @cached_property
+    def stand_in_over(self) -> bool:
+        """Whether a stand-in has ended by itself and the screen may not know it yet."""
+        return STAND_IN_KEY in self._session and self.standing_in is None
+
+    @cached_property
+    def subject(self) -> Account | None:
+        """Whom decisions are about; None is a visitor."""
+        if self.standing_in is None:
+            return self.actor
+        return Account.objects.get(pk=self.standing_in.account)
+
+    @property
+    def who(self) -> str | None:
+        return self.subject.id if self.subject else None
+
+    @property
+    def by(self) -> By:
+        """Both names, for the ledger."""
+        return By(self.actor.id if self.actor else None, self.standing_in.account if self.standing_in else None)
+
+    def sign_in(self, account: Account) -> None:
+        self._session.flush()
+        self._session.set_expiry(settings.SESSION_COOKIE_AGE)
+        self._session[ACCOUNT_KEY] = account.id
+        self._session[PROOF_KEY] = account.get_session_auth_hash()
+
+    def sign_out(self) -> None:
+        self._session.flush()
+
+    def stand_in(self, stand_in: StandingIn | None) -> None:
+        """Begin standing in, or with None step out."""
+        if stand_in is None:
+            self._session.pop(STAND_IN_KEY, None)
+        else:
+            self._session[STAND_IN_KEY] = stand_in.data()

@@ -1,0 +1,110 @@
+"""What changes would do, staged or only proposed, worked out once for as long as nothing changes.
+
+would_be = as_staged(presence)          # or as_proposed(presence, operations)
+would_be.touched.gain                   # everyone who would gain something
+would_be.changed.turned["ada"]          # what turns for an account
+"""
+
+import json
+from collections import OrderedDict
+from collections.abc import Callable
+from datetime import datetime
+from threading import Lock
+from typing import Generic, NamedTuple, TypeVar
+
+from django.db import connection
+
+from gonfalon.access.change_sets import Data, read, staged_data, with_operations
+from gonfalon.core import Engine
+from gonfalon.core.diff.affected_accounts import Whom, whom
+from gonfalon.core.diff.impact import Impact, impact
+from gonfalon.verify.presence import Presence
+
+T = TypeVar("T")
+
+_MOST_KEPT = 8
+
+
+class Once(Generic[T]):
+    """What is worked out when it is first asked for: whoever asks meanwhile waits for it, and for nothing else."""
+
+    def __init__(self, work: Callable[[], T]) -> None:
+        self._work, self._lock, self._done = work, Lock(), list[T]()
+
+    def __call__(self) -> T:
+        with self._lock:
+            if not self._done:
+                self._done.append(self._work())
+            return self._done[0]
+
+
+class WouldBe:
+    """The site as it would be, and what differs from how it is."""
+
+    def __init__(self, before: Engine, after: Engine, at: datetime) -> None:
+        self.before, self.after, self.at = before, after, at
+        self._changed = Once(lambda: impact(before, after, at))
+        self._touched = Once(lambda: whom(before, after, at))
+
+    def stands_at(self, at: datetime) -> bool:
+        """Whether nothing given has begun or ended since, on either side."""
+        return all(side.policy.gives_the_same(self.at, at) for side in (self.before, self.after))
+
+    @property
+    def changed(self) -> Impact:
+        """What turns for everyone, and how much of it."""
+        return self._changed()
+
+    @property
+    def touched(self) -> Whom:
+        """For whom anything turns: much sooner told than how much."""
+        return self._touched()
+
+
+class Key(NamedTuple):
+    """On which versions of policy and content, and with which operations: whoever asks, that comes to the same."""
+
+    database: str
+    versions: tuple[int, int]
+    operations: str
+
+
+_kept: OrderedDict[Key, WouldBe] = OrderedDict()
+
+
+def as_staged(presence: Presence) -> WouldBe:
+    """The site with all of one's staged changes that still can be applied."""
+    return _with(presence, staged_data(presence.who or "", presence.snapshot.policy))
+
+
+def as_proposed(presence: Presence, proposed: list[Data]) -> WouldBe:
+    """The site with operations that are not staged. Raises ValidationError when one of them cannot be read."""
+    return _with(presence, read(proposed, presence.snapshot.policy, presence.in_sight))
+
+
+def _with(presence: Presence, operations: list[Data]) -> WouldBe:
+    """Kept by process: what was told of a proposal is known once it is staged.
+
+    With staged changes tried out, nothing is kept: they have no version.
+    """
+    versions = presence.snapshot.version, presence.nodes.version
+    key = Key(str(connection.settings_dict["NAME"]), versions, json.dumps(operations, sort_keys=True))
+    in_force = presence.snapshot is presence.in_force
+    kept = _kept.get(key) if in_force else None
+    if kept is None or not kept.stands_at(presence.at):
+        before, policy = presence.engine, with_operations(operations, presence.snapshot.policy)
+        kept = WouldBe(before, before.changed(policy) if operations else before, presence.at)
+    if in_force:
+        _keep(key, kept)
+    return kept
+
+
+def _keep(key: Key, would_be: WouldBe) -> None:
+    """Keep it as the last asked for: what was on other versions is never asked for again."""
+    for other in list(_kept):
+        if (other.database, other.versions) != (key.database, key.versions):
+            _kept.pop(other, None)
+    _kept.pop(key, None)
+    _kept[key] = would_be
+    while len(_kept) > _MOST_KEPT:
+        _kept.popitem(last=False)
