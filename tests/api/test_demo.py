@@ -6,7 +6,7 @@ from gonfalon.accounts.models import Account
 from gonfalon.clock import now
 from gonfalon.content.models import Node
 from gonfalon.demo.builder import load
-from tests.api.conftest import PASSWORD, ok, refused
+from tests.api.support import PASSWORD, ok, refused
 
 
 def may(asking, node):

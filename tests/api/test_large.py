@@ -11,7 +11,7 @@ from gonfalon.content.models import Node
 from gonfalon.core import load_policy
 from gonfalon.demo.large import large_document
 from gonfalon.demo.management.commands import load_large
-from tests.api.conftest import PASSWORD, ok, stage
+from tests.api.support import PASSWORD, ok, stage
 
 SMALL = 0.01
 

@@ -22,7 +22,7 @@ from gonfalon.content.nodes import (
 )
 from gonfalon.core import Engine, Question
 from gonfalon.core.bulk.survey import REASONS
-from tests.api.conftest import ok
+from tests.api.support import ok
 
 ACTIONS = ["see", "edit", "publish", "retire", "history"]
 

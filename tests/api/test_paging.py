@@ -2,7 +2,7 @@
 
 import pytest
 
-from tests.api.conftest import ok
+from tests.api.support import ok
 
 LISTS = {
     "roles": {},

@@ -12,8 +12,8 @@ from gonfalon.content.models import Node
 from gonfalon.ledger.models import By, record
 from gonfalon.verify import expectation_cache, preview
 from gonfalon.verify.models import Expectation
-from tests.api.conftest import ok, stage
-from tests.api.test_change_sets import EDIT, GIVE, STOP
+from tests.api.changes.test_change_sets import EDIT, GIVE, STOP
+from tests.api.support import ok, stage
 from tests.api.test_routes import methods_of, path_of, routes, view_of
 
 MOST = 25

@@ -4,7 +4,7 @@ import pytest
 from django.urls import URLPattern, get_resolver
 
 from gonfalon.api.guard import Anyone, GuardedPage, GuardedView
-from tests.api.conftest import refused
+from tests.api.support import refused
 
 SAMPLES = {
     "node": "p3-sail-loft",

@@ -13,7 +13,7 @@ from gonfalon.access.management.commands import keyholder
 from gonfalon.access.models import PolicyVersion, Role
 from gonfalon.accounts.models import Account
 from gonfalon.ledger.models import Entry
-from tests.api.conftest import ok
+from tests.api.support import ok
 from tools import install
 from tools.console import Trouble, run
 from tools.processes import free_port, require_free

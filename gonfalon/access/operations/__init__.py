@@ -5,7 +5,7 @@
     kind.operation(data).apply(policy)     # in memory
     kind.write(data, by)                   # in rows, inside the caller's transaction
 
-Both must come to the same policy; tests/api/test_change_sets.py holds them beside each other.
+Both must come to the same policy; tests/api/changes/test_change_sets.py holds them beside each other.
 """
 
 from rest_framework import serializers

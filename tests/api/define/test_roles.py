@@ -1,0 +1,103 @@
+"""Making roles, putting them in order, starting one from another."""
+
+from io import StringIO
+
+from django.core.management import call_command
+
+from gonfalon.access.models import Role
+from gonfalon.access.snapshot import current
+from gonfalon.access.starters import STARTERS, make_starters
+from gonfalon.access.vocabulary import kind_of
+from gonfalon.core.model.vocabulary import SAYS
+from gonfalon.ledger.models import By, Entry
+from tests.api.support import ok, refused, stage
+
+
+def test_a_copy_says_the_same_and_goes_its_own_way(odile):
+    made = ok(odile.post("roles", {"name": "Guest editor", "copy_of": "tenant-editor"}), 201)
+    policy = current().policy
+    was, copy = policy.roles["tenant-editor"], policy.roles[made["key"]]
+    assert (copy.grants, copy.components, copy.facets) == (was.grants, was.components, was.facets)
+    assert made["cloth"] not in [r["cloth"] for r in ok(odile.get("roles")) if r["key"] != made["key"]]
+    assert Entry.objects.first().summary == "Made the role Guest editor as a copy of Tenant editor"
+
+
+def test_a_role_may_build_on_another_from_the_start(odile):
+    made = ok(odile.post("roles", {"name": "Night pilot", "builds_on": "pilot"}), 201)
+    assert made["builds_on"] == "pilot"
+    assert current().policy.role_chain(made["key"])[:2] == (made["key"], "pilot")
+
+
+def test_from_a_role_that_is_not_there_or_two_nothing_is_made(odile):
+    for data, pointer in (
+        ({"copy_of": "atlantis"}, "/copy_of"),
+        ({"builds_on": "atlantis"}, "/builds_on"),
+        ({"copy_of": "pilot", "builds_on": "pilot"}, "/builds_on"),
+    ):
+        problem = refused(odile.post("roles", {"name": "New", **data}), "invalid", 422)
+        assert problem["errors"][0]["pointer"] == pointer
+    assert not Role.objects.filter(name="New").exists()
+
+
+def test_roles_keep_an_order_of_ones_own(odile):
+    keys = [role["key"] for role in ok(odile.get("roles"))]
+    version = current().version
+    ok(odile.post("roles/order", {"roles": [keys[5], *keys[:5]]}), 204)
+    assert [role["key"] for role in ok(odile.get("roles"))] == [keys[5], *keys[:5], *keys[6:]]
+    assert current().version == version
+    entries = Entry.objects.count()
+    ok(odile.post("roles/order", {"roles": [keys[5]]}), 204)
+    assert Entry.objects.count() == entries
+
+
+def test_ordering_and_removing_need_the_duty(ask):
+    refused(ask("ines").post("roles/order", {"roles": ["pilot"]}), "not-granted")
+    refused(ask("ines").post("roles/pilot/removal"), "not-granted")
+
+
+def test_a_removal_without_anyone_to_hand_to_takes_the_role_from_all(odile):
+    refused(odile.post("roles/pilot/removal", {"hand_to": "everyone"}), "invalid", 422)
+    staged = ok(odile.post("roles/pilot/removal"))["operations"]
+    assert {op["kind"] for op in staged} >= {"take-role", "drop-role"}
+    assert "give-role" not in {op["kind"] for op in staged}
+    refused(odile.post("roles/atlantis/removal"), "not-found", 404)
+
+
+def test_the_command_says_which_starter_roles_it_made(harbour):
+    said = []
+    for _ in range(2):
+        out = StringIO()
+        call_command("starter_roles", stdout=out)
+        said.append(out.getvalue().strip())
+    assert said == [f"Made {', '.join(starter.name for starter in STARTERS)}.", "All starter roles are there already."]
+
+
+def test_starter_roles_are_made_once_and_say_only_what_can_be_said(odile):
+    assert make_starters(By(None)) == [starter.name for starter in STARTERS]
+    assert make_starters(By(None)) == []
+    policy = current().policy
+    for role in Role.objects.filter(name__in=[starter.name for starter in STARTERS]):
+        grants = policy.roles[role.key].grants
+        assert grants
+        assert all(says in SAYS[kind_of(capability, policy)] for capability, says in grants.items())
+        assert role.shipped == grants
+        assert not any(a.role == role.key for a in policy.assignments.values())
+
+
+def test_a_board_tells_what_the_role_came_with(odile):
+    ok(odile.post("roles", {"name": "Made here"}), 201)
+    assert ok(odile.get("roles/made-here"))["shipped"] is None
+    assert ok(odile.get("roles/tenant-editor"))["shipped"]["event.edit"] == "own"
+
+
+def test_a_board_tells_components_and_facets_with_whence_they_come(odile):
+    stage(odile, {"kind": "set-components", "role": "notice-writer", "components": ["text"]})
+    board = ok(odile.get("roles/duty-editor"))
+    assert board["components"] == {
+        "component": None,
+        "said": None,
+        "inherited": ["text"],
+        "inherited_from": "notice-writer",
+        "staged": False,
+    }
+    assert ok(odile.get("roles/notice-writer"))["components"]["staged"] is True

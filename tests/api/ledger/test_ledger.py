@@ -1,0 +1,108 @@
+"""The ledger: complete, in order, and never altered."""
+
+import pytest
+
+from gonfalon.ledger.models import By, Entry, record
+from tests.api.support import apply, ok
+
+
+def test_an_entry_is_never_changed_or_removed():
+    entry = record(By("odile"), "page.saved", "Saved something")
+    entry.summary = "Did nothing"
+    with pytest.raises(TypeError):
+        entry.save()
+    with pytest.raises(TypeError):
+        entry.delete()
+
+
+def test_it_lists_who_for_whom_when_and_what(odile):
+    record(By("odile", "ines"), "page.saved", "Saved a page", changes=[{"what": "Title", "was": "A", "now": "B"}])
+    entry = ok(odile.get("ledger"))["entries"][0]
+    assert (entry["actor"], entry["standing_for"]) == ("Odile Varga", "Ines Marrow")
+    assert entry["changes"] == [{"what": "Title", "was": "A", "now": "B"}]
+
+
+def test_it_comes_in_pages_newest_first(odile):
+    for n in range(60):
+        record(By("odile"), "page.saved", f"Saved page {n}")
+    first = ok(odile.get("ledger"))
+    second = ok(odile.get("ledger", before=first["before"]))
+    assert first["entries"][0]["summary"] == "Saved page 59"
+    assert len(first["entries"]) == 50
+    assert first["entries"][-1]["number"] > second["entries"][0]["number"]
+    assert second["before"] is None
+
+
+def test_it_is_found_by_words_and_kind(odile):
+    record(By("odile"), "page.saved", "Saved Winter rates")
+    record(By("odile"), "role.made", "Made the role Winter guard")
+    assert len(ok(odile.get("ledger", search="winter"))["entries"]) == 2
+    assert [e["kind"] for e in ok(odile.get("ledger", search="winter", kind="role"))["entries"]] == ["role.made"]
+
+
+def test_it_tells_nothing_the_rules_keep_from_its_reader(ask, odile):
+    """A steward reads the ledger, but neither the harbour office nor the annual dues."""
+    office, loft = "desk/pages/min-2026-10", "desk/pages/p3-sail-loft"
+    ok(odile.patch(office, {"title": "Secret minutes"}, **{"If-Match": '"1"'}))
+    ok(odile.patch(loft, {"values": {"dues": 9999, "telephone": "1"}}, **{"If-Match": '"1"'}))
+    assert b"9999" in odile.get("ledger").content
+    read = ask("ludo").get("ledger")
+    loft_entry, office_entry = read.data_read["entries"][:2]
+    assert [c["what"] for c in loft_entry["changes"]] == ["Telephone"]
+    assert (office_entry["summary"], office_entry["changes"]) == ("Something out of your sight was changed", [])
+    assert b"9999" not in read.content
+    assert b"Secret" not in read.content
+    assert ok(ask("ludo").get("ledger", search="Secret"))["entries"] == []
+    assert len(ok(odile.get("ledger", search="Secret"))["entries"]) == 1
+
+
+def test_it_names_no_page_out_of_its_readers_sight_whatever_was_done_about_it(ask, odile):
+    """Limits, scopes and expectations are told by the page they are about; its id may speak, too."""
+    stop = {"node": "min-2026-10", "to": {"kind": "role", "id": "pilot"}, "effect": "stop", "actions": ["edit"]}
+    scope = {"branches": ["min-2026-10"]}
+    apply(odile, {"kind": "set-limit", "applies": "branch", **stop})
+    apply(odile, {"kind": "give-role", "role": "pilot", "to": {"kind": "account", "id": "edda"}, "scope": scope})
+    minutes = {"account": "ines", "action": "see", "node": "min-2026-10", "expect": "deny"}
+    ok(odile.delete(f"expectations/{ok(odile.post('expectations', minutes), 201)['id']}"), 204)
+    ok(odile.patch("desk/pages/min-2026-10", {"title": "Secret minutes"}, **{"If-Match": '"1"'}))
+
+    told = odile.get("ledger").data_read["entries"][:5]
+    assert sum("Minutes of October" in f"{e['summary']} {e['changes']}" for e in told) == 5
+    assert all(e["changes"] for e in told)
+    read = ask("ludo").get("ledger")
+    assert {e["summary"] for e in read.data_read["entries"][:5]} == {"Something out of your sight was changed"}
+    assert [e["changes"] for e in read.data_read["entries"][:5]] == [[]] * 5
+    for word in (b"Minutes of October", b"Secret", b"min-2026-10"):
+        assert word not in read.content
+    assert ok(ask("ludo").get("ledger", search="Minutes of October"))["entries"] == []
+
+
+def test_a_search_tells_not_even_that_there_is_more(ask, odile):
+    for _ in range(60):
+        record(By("odile"), "page.saved", "Saved Secret minutes", about=("node", "min-2026-10"))
+    record(By("odile"), "page.saved", "Saved Secret recipe", about=("node", "p3-sail-loft"))
+    assert ok(odile.get("ledger", search="Secret"))["before"] is not None
+    found = ok(ask("ludo").get("ledger", search="Secret"))
+    assert ([e["summary"] for e in found["entries"]], found["before"]) == (["Saved Secret recipe"], None)
+
+
+def test_what_else_was_changed_with_something_out_of_sight_is_told(ask, odile):
+    stop = {"to": {"kind": "role", "id": "pilot"}, "effect": "stop", "actions": ["edit"], "applies": "branch"}
+    apply(odile, *({"kind": "set-limit", "node": node, **stop} for node in ("min-2026-10", "fees")))
+    [entry, *_] = ok(ask("ludo").get("ledger"))["entries"]
+    assert [c["what"] for c in entry["changes"]] == ["Limit on Fees and dues"]
+
+
+def test_an_entry_tells_only_what_was_what_it_was_and_is(odile):
+    ok(odile.patch("desk/pages/p3-sail-loft", {"values": {"telephone": "1"}}, **{"If-Match": '"1"'}))
+    [entry, *_] = ok(odile.get("ledger"))["entries"]
+    assert {key for change in entry["changes"] for key in change} == {"what", "was", "now"}
+
+
+def test_a_page_costs_the_same_however_long(odile, django_assert_num_queries):
+    for n in range(30):
+        record(By("odile" if n % 2 else "ines"), "page.saved", f"Saved page {n}")
+    odile.get("session")
+    with django_assert_num_queries(5):
+        odile.get("ledger")
+    assert Entry.objects.count() > 30

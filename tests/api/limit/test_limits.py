@@ -1,0 +1,141 @@
+"""What a role or account may do where, limits at a place, and the rules of fields."""
+
+from tests.api.support import apply, ok, refused, stage
+
+ACTIONS = ["see", "create", "edit", "publish", "retire", "remove", "move", "history", "restore"]
+STOP = {
+    "kind": "set-limit",
+    "node": "fees",
+    "to": {"kind": "role", "id": "duty-editor"},
+    "effect": "stop",
+    "applies": "branch",
+    "actions": ["edit"],
+}
+LIFT = STOP | {"node": "hardship-fund", "effect": "lift", "applies": "node"}
+
+
+def mark(tree, node, action):
+    row = next(r for r in tree if r["id"] == node)
+    return row["marks"][ACTIONS.index(action)]
+
+
+def test_the_tree_has_a_mark_for_every_node_and_action(odile):
+    tree = ok(odile.get("limits/tree", role="duty-editor"))
+    assert mark(tree, "fees", "edit")["extent"] == 3
+    assert mark(tree, "museum", "edit") == {
+        "extent": 0,
+        "stopped": True,
+        "barred": False,
+        "outside": False,
+        "baseline": False,
+    }
+    assert mark(tree, "museum-visit", "edit")["extent"] == 3
+    assert mark(tree, "results", "see")["baseline"] is False
+
+
+def test_extents_show_as_far_as_they_reach(odile):
+    tree = ok(odile.get("limits/tree", role="tenant-editor"))
+    assert mark(tree, "p3-sail-loft", "edit")["extent"] == 1
+    assert mark(tree, "events", "create")["extent"] == 3
+    assert mark(tree, "p3-sail-loft", "create")["extent"] == 0
+
+
+def test_a_bar_shows_for_whom_it_bars(odile):
+    tree = ok(odile.get("limits/tree", account="ines"))
+    assert mark(tree, "minutes", "see")["barred"]
+    assert not mark(tree, "notices", "see")["barred"]
+
+
+def test_the_media_tree_shows_reach(odile):
+    tree = ok(odile.get("limits/tree", account="ciaran", tree="media"))
+    assert mark(tree, "pic-ferry", "see")["outside"]
+    assert not mark(tree, "pic-choir", "see")["outside"]
+    assert {row["type"] for row in tree} == {"folder", "picture", "document"}
+
+
+def test_a_stop_and_a_lift_show_while_staged_and_hold_once_applied(odile, ask):
+    stage(odile, STOP, LIFT)
+    tree = ok(odile.get("limits/tree", role="duty-editor"))
+    assert [mark(tree, n, "edit")["extent"] for n in ("fees", "winter-rates", "hardship-fund")] == [0, 0, 3]
+    assert next(r for r in tree if r["id"] == "fees")["staged"]
+    ok(odile.post("change-set/apply"))
+    signe = ask("signe")
+    assert "edit" not in ok(signe.get("desk/pages/winter-rates"))["may"]
+    assert "edit" in ok(signe.get("desk/pages/hardship-fund"))["may"]
+
+
+def test_one_place_tells_what_is_set_there_above_and_beneath(odile):
+    apply(odile, STOP, LIFT)
+    fees = ok(odile.get("limits/places/fees"))
+    assert {"duty-editor"} == {k["subject"] for k in fees["here"]}
+    assert [k["node"] for k in fees["lifted_beneath"]] == ["hardship-fund"]
+    assert fees["beneath"] == 14
+    winter = ok(odile.get("limits/places/winter-rates"))
+    assert {k["effect"] for k in winter["from_above"]} == {"stop"}
+    mine = next(k for k in fees["here"] if k["subject"] == "duty-editor")
+    assert (mine["set_by"], mine["actions"], mine["subject_name"]) == ("Odile Varga", ["edit"], "Duty editor")
+
+
+def test_who_can_edit_here_counts_accounts_by_role(odile):
+    editors = {e["role"]: e["accounts"] for e in ok(odile.get("limits/places/museum"))["editors"]}
+    assert editors == {"museum-keeper": 5, "site-steward": 2}
+    assert ok(odile.get("limits/places/museum"))["keyholders"] == 1
+
+
+def test_all_limits_in_one_list_with_staged_ones(odile):
+    stage(odile, STOP, {"kind": "drop-limit", "limit": "limit-1"})
+    limits = {k["id"]: k for k in ok(odile.get("limits"))}
+    assert len(limits) == 11
+    assert limits["limit-1"]["staged"] == "ending"
+    assert sum(k["staged"] == "new" for k in limits.values()) == 1
+
+
+def test_fields_of_all_types_with_their_rules(odile):
+    rules = {(r["type"], r["field"]): r for r in ok(odile.get("fields"))}
+    assert rules["notice", "hazard"]["table"]["pilot"] == ["change-all", "fill", "see-all"]
+    assert rules["berth", "telephone"]["mode"] == "open"
+    assert ("account", "telephone") in rules
+
+
+def test_names_out_of_sight_stay_out_of_sight(ask):
+    """A steward sets limits, but does not see what the harbour office keeps to itself."""
+    ludo = ask("ludo")
+    hidden = {"min-2026-10", "watch-rota"}
+    assert not hidden & {row["id"] for row in ok(ludo.get("limits/tree", role="pilot"))}
+    assert not hidden & {row["id"] for row in ok(ludo.get("branches"))}
+    assert "fees" in {row["id"] for row in ok(ludo.get("branches"))}
+    refused(ludo.get("limits/places/min-2026-10"), "not-found", 404)
+    assert "limit-5" in {k["id"] for k in ok(ask("odile").get("limits"))}
+
+
+def test_no_such_place_role_or_account(odile):
+    refused(odile.get("limits/places/atlantis"), "not-found", 404)
+    refused(odile.get("limits/tree", role="nobody"), "not-found", 404)
+    refused(odile.get("limits/tree", account="nobody"), "not-found", 404)
+
+
+def test_the_tree_costs_a_fixed_number_of_queries(odile, django_assert_max_num_queries):
+    odile.get("limits/tree", role="duty-editor")
+    with django_assert_max_num_queries(8):
+        ok(odile.get("limits/tree", role="duty-editor"))
+
+
+def test_a_page_out_of_sight_is_as_good_as_not_there_for_whoever_stages(ask, odile):
+    for capability in ("limits.set", "roles.assign"):
+        apply(odile, {"kind": "set-answer", "role": "tenant-editor", "capability": capability, "says": "yes"})
+    ines = ask("ines")
+    given = {"kind": "give-role", "role": "pilot", "to": {"kind": "account", "id": "edda"}}
+
+    def told(node, path="change-set/operations"):
+        """What is said of naming a node, with its id left out."""
+        answers = []
+        for operation in (STOP | {"node": node}, given | {"scope": {"branches": [node]}}):
+            answer = refused(ines.post(path, {"operations": [operation]}), "invalid", 422)
+            answers.append(str(answer).replace(node, "…"))
+        return answers
+
+    assert ok(odile.get("desk/pages/min-2026-10"))
+    refused(ines.get("desk/pages/min-2026-10"), "not-found", 404)
+    assert told("min-2026-10") == told("atlantis")
+    assert told("min-2026-10", "change-set/preview") == told("atlantis", "change-set/preview")
+    stage(ines, STOP | {"node": "p3-sail-loft"})

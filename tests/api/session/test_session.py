@@ -1,0 +1,114 @@
+"""Signing in and out, slowing down guesses, and what ends a session."""
+
+from datetime import timedelta
+
+import pytest
+from django.test import Client
+
+from gonfalon.accounts.models import Account, Guesses
+from gonfalon.ledger.models import Entry
+from tests.api.support import PASSWORD, ok, refused
+
+
+def sign_in(asking, email="ines@sailloft.example", password=PASSWORD):
+    return asking.post("session", {"email": email, "password": password})
+
+
+def test_signing_in_tells_who_one_is_and_what_is_open(ask):
+    session = ok(sign_in(ask()))
+    assert session["actor"]["name"] == "Ines Marrow"
+    assert session["places"] == ["desk"]
+    assert {role["key"] for role in session["actor"]["roles"]} == {"tenant-editor", "regatta-crew"}
+    assert session["standing_in"] is None
+
+
+def test_the_keyholder_finds_every_place_open(ask):
+    session = ok(sign_in(ask(), "odile@skerrow.example"))
+    assert session["places"] == ["define", "assign", "limit", "verify", "desk", "ledger"]
+
+
+def test_the_cookie_is_out_of_reach_for_scripts(ask):
+    cookie = sign_in(ask()).cookies["sessionid"]
+    assert cookie["httponly"]
+    assert cookie["samesite"] == "Lax"
+
+
+def test_a_wrong_password_and_an_unknown_address_answer_alike(ask):
+    wrong = refused(sign_in(ask(), password="no"), "sign-in-failed")
+    unknown = refused(sign_in(ask(), email="nobody@skerrow.example"), "sign-in-failed")
+    assert wrong == unknown
+
+
+@pytest.mark.parametrize("email", ["agnes@skerrow.example", "dagny@regatta.example"])
+def test_only_active_accounts_sign_in(ask, email):
+    refused(sign_in(ask(), email), "sign-in-failed")
+
+
+def test_an_address_that_is_none_is_named(ask):
+    problem = refused(sign_in(ask(), email="ines"), "invalid", 422)
+    assert problem["errors"] == [{"pointer": "/email", "message": "This is not an e-mail address."}]
+
+
+def test_five_wrong_guesses_slow_down_further_ones(ask):
+    for _ in range(5):
+        refused(sign_in(ask(), password="guess"), "sign-in-failed")
+    slowed = sign_in(ask(), password=PASSWORD)
+    refused(slowed, "throttled", 429)
+    assert int(slowed["Retry-After"]) >= 1
+    Guesses.objects.update(last_at=Guesses.objects.get().last_at - timedelta(minutes=1))
+    ok(sign_in(ask()))
+    assert not Guesses.objects.exists()
+
+
+def test_guesses_for_one_address_do_not_slow_another(ask):
+    for _ in range(6):
+        sign_in(ask(), password="guess")
+    ok(sign_in(ask(), "odile@skerrow.example"))
+
+
+def test_passwords_are_kept_by_argon2():
+    assert Account.objects.get(pk="ines").password.startswith("argon2")
+
+
+def test_a_request_without_the_token_is_refused():
+    client = Client(enforce_csrf_checks=True)
+    response = client.post("/api/session", {"email": "a@b.example", "password": "x"}, content_type="application/json")
+    assert response.status_code == 403
+    assert response.json()["reason"] == "csrf"
+    client.get("/api/session")
+    token = client.cookies["csrftoken"].value
+    response = client.post(
+        "/api/session",
+        {"email": "ines@sailloft.example", "password": PASSWORD},
+        content_type="application/json",
+        headers={"X-CSRFToken": token},
+    )
+    assert response.status_code == 200
+
+
+def test_signing_out_ends_the_session(ines):
+    ok(ines.delete("session"), 204)
+    assert ok(ines.get("session"))["actor"] is None
+
+
+@pytest.mark.parametrize("change", [{"state": "disabled"}, {"password": "argon2$another"}])
+def test_disabling_or_a_new_password_ends_open_sessions_at_once(ines, change):
+    assert ok(ines.get("session"))["actor"]
+    Account.objects.filter(pk="ines").update(**change)
+    assert ok(ines.get("session"))["actor"] is None
+    refused(ines.get("desk/tree"), "not-signed-in", 401)
+
+
+def test_signing_in_is_in_the_ledger(ask):
+    sign_in(ask())
+    assert Entry.objects.first().kind == "account.signed-in"
+
+
+def test_pages_carry_the_headers_that_keep_them_to_themselves(ask):
+    response = ask().client.get("/site/harbour/")
+    policy = response["Content-Security-Policy"]
+    assert "script-src 'self';" in policy
+    assert "frame-ancestors 'none'" in policy
+    assert response["X-Frame-Options"] == "DENY"
+    assert response["X-Content-Type-Options"] == "nosniff"
+    assert response["Referrer-Policy"] == "same-origin"

@@ -1,0 +1,126 @@
+"""Whatever a policy document says the database can hold."""
+
+import json
+from dataclasses import replace
+
+import pytest
+from django.core.management import CommandError, call_command
+from jsonschema import Draft202012Validator
+
+from gonfalon.__main__ import main
+from gonfalon.access.models import Assignment, Role
+from gonfalon.core import PolicyError, load_policy, write_policy
+from gonfalon.core.model.policy import Limit as CoreLimit
+from gonfalon.core.model.policy import Subject
+from gonfalon.core.model.tree import Tree
+from gonfalon.core.model.vocabulary import Effect
+from gonfalon.ledger.models import By, Entry
+from gonfalon.verify.documents import install, whole_policy
+from tests.api.changes.test_change_sets import EDIT
+from tests.api.support import apply, ok
+from tests.core.documents import EVERYTHING
+
+BY = By("odile")
+
+
+def test_what_is_exported_is_imported_again_and_nothing_changes(harbour):
+    document = write_policy(whole_policy())
+    entries = Entry.objects.count()
+    install(load_policy(json.loads(json.dumps(document))), BY)
+    assert write_policy(whole_policy()) == document
+    assert Entry.objects.count() == entries + 1
+
+
+def test_a_document_of_another_installation_is_held_whole(nothing_here):
+    policy = load_policy(EVERYTHING)
+    install(policy, BY)
+    assert whole_policy() == policy
+    assert write_policy(whole_policy()) == write_policy(policy)
+
+
+def test_a_document_written_by_the_installation_fits_its_schema(harbour, client):
+    schema = client.get("/api/policy.schema.json").json()
+    Draft202012Validator.check_schema(schema)
+    Draft202012Validator(schema).validate(write_policy(whole_policy()))
+
+
+def test_a_change_made_in_the_document_is_made_here_and_the_rest_stays(harbour):
+    was = whole_policy()
+    roles = {
+        **was.roles,
+        "night-watch": replace(was.roles["tenant-editor"], key="night-watch", builds_on="tenant-editor"),
+    }
+    limit = CoreLimit("new-limit", "fees", Subject.role("night-watch"), Effect.BAR)
+    gone = next(iter(was.limits))
+    limits = {id: k for id, k in was.limits.items() if id != gone} | {"new-limit": limit}
+    given_before = dict(Assignment.objects.values_list("id", "given_at"))
+    install(replace(was, roles=roles, limits=limits), BY)
+    now = whole_policy()
+    assert now.roles["night-watch"].builds_on == "tenant-editor"
+    assert (now.limits["new-limit"], gone in now.limits) == (limit, False)
+    assert dict(Assignment.objects.values_list("id", "given_at")) == given_before
+    assert Role.objects.get(pk="tenant-editor").name != "tenant-editor"
+
+
+def test_accounts_and_nodes_left_out_refuse_the_whole_document(harbour):
+    was = whole_policy()
+    document = write_policy(was)
+    document["accounts"] |= {"somebody-new": {"state": "invited"}}
+    fewer = replace(
+        load_policy(document),
+        accounts={id: a for id, a in was.accounts.items() if id != "aiko"},
+        tree=Tree.build(n for n in was.tree.nodes if n.id != "min-2026-10"),
+    )
+    with pytest.raises(PolicyError) as refused:
+        install(fewer, BY)
+    assert [f.pointer for f in refused.value.faults] == ["/accounts/aiko", "/nodes/min-2026-10"]
+    assert whole_policy() == was
+
+
+def test_an_id_too_long_to_keep_is_named(harbour):
+    was = whole_policy()
+    long = "x" * 121
+    with pytest.raises(PolicyError) as refused:
+        install(replace(was, topics=was.topics | {long}), BY)
+    assert [fault.pointer for fault in refused.value.faults] == [f"/topics/{long}"]
+
+
+def test_the_commands_write_and_read_a_file(harbour, tmp_path, capsys):
+    file = tmp_path / "policy.json"
+    call_command("export_policy", str(file))
+    call_command("import_policy", str(file))
+    assert load_policy(json.loads(file.read_text())) == whole_policy()
+    broken = tmp_path / "broken.json"
+    broken.write_text('{"gonfalon": 2}')
+    with pytest.raises(CommandError, match="/gonfalon: this should be the number 1"):
+        call_command("import_policy", str(broken))
+
+
+def test_the_gonfalon_command_exports_and_imports(harbour, tmp_path, capsys):
+    file = tmp_path / "policy.json"
+    assert main(["export", str(file)]) == 0
+    assert main(["import", str(file)]) == 0
+    file.write_text("{}")
+    assert main(["import", str(file)]) == 2
+    assert "/gonfalon: this is missing" in capsys.readouterr().err
+
+
+def test_a_document_that_names_no_duty_of_the_desk_locks_no_keyholder_out(odile):
+    policy = whole_policy()
+    duties = {"discussion.moderate", "locks.open", "fields.private"}
+    plain = {
+        key: replace(role, grants={c: s for c, s in role.grants.items() if c.partition(".")[0] in policy.types})
+        for key, role in policy.roles.items()
+    }
+    questions = {key: e for key, e in policy.expectations.items() if not policy.knows(e.question["action"])}
+    bare = replace(
+        policy,
+        capabilities={key: kind for key, kind in policy.capabilities.items() if key in duties},
+        roles=plain,
+        expectations=questions,
+    )
+    install(bare, By("odile"))
+    assert whole_policy() == bare
+    assert len(ok(odile.get("roles"))) == len(bare.roles)
+    apply(odile, EDIT | {"capability": "desk.open", "says": "yes"})
+    assert whole_policy().capabilities.keys() - bare.capabilities.keys() == {"desk.open"}

@@ -1,0 +1,72 @@
+"""Asking the API as somebody, and what came of it."""
+
+import json
+from typing import Any
+
+from django.test import Client
+
+from gonfalon.accounts.models import Account
+
+PASSWORD = "slack water at noon"
+
+
+class Asking:
+    """A client that is signed in, speaks JSON, and gives back what came."""
+
+    def __init__(self, account: str | None) -> None:
+        self.client = Client()
+        if account:
+            row = Account.objects.get(pk=account)
+            session = self.client.session
+            session["account"] = row.id
+            session["password_proof"] = row.get_session_auth_hash()
+            session.save()
+
+    def get(self, path: str, **query: Any) -> Any:
+        return self._read(self.client.get(f"/api/{path}", query))
+
+    def post(self, path: str, data: Any = None, **headers: str) -> Any:
+        return self._send("post", path, data, headers)
+
+    def patch(self, path: str, data: Any, **headers: str) -> Any:
+        return self._send("patch", path, data, headers)
+
+    def put(self, path: str, data: Any, **headers: str) -> Any:
+        return self._send("put", path, data, headers)
+
+    def delete(self, path: str) -> Any:
+        return self._read(self.client.delete(f"/api/{path}"))
+
+    def _send(self, method: str, path: str, data: Any, headers: dict[str, str]) -> Any:
+        send = getattr(self.client, method)
+        return self._read(
+            send(f"/api/{path}", json.dumps(data or {}), content_type="application/json", headers=headers)
+        )
+
+    @staticmethod
+    def _read(response: Any) -> Any:
+        response.data_read = json.loads(response.content) if response.content else None
+        return response
+
+
+def ok(response: Any, status: int = 200) -> Any:
+    """What came, when it is what was hoped for."""
+    assert response.status_code == status, response.content
+    return response.data_read
+
+
+def refused(response: Any, reason: str, status: int = 403) -> dict[str, Any]:
+    """The problem that came, with this reason."""
+    assert response.status_code == status, response.content
+    assert response["Content-Type"] == "application/problem+json"
+    assert response.data_read["reason"] == reason
+    return response.data_read
+
+
+def stage(asking: Asking, *operations: dict[str, Any]) -> Any:
+    return ok(asking.post("change-set/operations", {"operations": list(operations)}))
+
+
+def apply(asking: Asking, *operations: dict[str, Any]) -> Any:
+    stage(asking, *operations)
+    return ok(asking.post("change-set/apply"))

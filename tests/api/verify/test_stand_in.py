@@ -1,0 +1,316 @@
+"""Standing in: the desk as they have it, look only, the X-ray, why, and expectations."""
+
+from datetime import timedelta
+
+import pytest
+
+from gonfalon.access.snapshot import current
+from gonfalon.accounts.models import Account
+from gonfalon.clock import now
+from gonfalon.content.models import Node
+from gonfalon.core import Question
+from gonfalon.ledger.models import Entry
+from tests.api.support import apply, ok, refused, stage
+
+LOFT = "desk/pages/p3-sail-loft"
+
+
+@pytest.fixture
+def as_ines(odile):
+    ok(odile.post("stand-in", {"account": "ines", "came_from": "/assign/ines?role=pilot"}), 204)
+    return odile
+
+
+def test_decisions_are_theirs_and_both_names_are_told(as_ines):
+    session = ok(as_ines.get("session"))
+    assert (session["actor"]["name"], session["subject"]["name"]) == ("Odile Varga", "Ines Marrow")
+    assert session["places"] == ["desk"]
+    assert session["standing_in"]["came_from"] == "/assign/ines?role=pilot"
+    assert "edit" in ok(as_ines.get(LOFT))["may"]
+    refused(as_ines.get("roles"), "not-granted")
+    refused(as_ines.get("desk/pages/min-2026-10"), "not-found", 404)
+    entry = Entry.objects.first()
+    assert (entry.actor, entry.kind, entry.about_id) == ("odile", "stand-in.begun", "ines")
+
+
+def test_every_writing_request_is_refused_with_a_reason_that_says_so(as_ines):
+    tag = {"If-Match": as_ines.get(LOFT)["ETag"]}
+    for response in (
+        as_ines.patch(LOFT, {"title": "Mine"}, **tag),
+        as_ines.post(f"{LOFT}/retire", **tag),
+        as_ines.post("roles", {"name": "Mine"}),
+        as_ines.post("change-set/apply"),
+        as_ines.delete("expectations/expectation-01"),
+        as_ines.post("stand-in", {"account": "aiko"}),
+    ):
+        problem = refused(response, "look-only")
+        assert "until you step out" in problem["detail"]
+    assert Node.objects.get(pk="p3-sail-loft").version == 1
+
+
+def test_stepping_out_leads_back(as_ines):
+    ok(as_ines.delete("stand-in"), 204)
+    session = ok(as_ines.get("session"))
+    assert session["standing_in"] is None
+    assert session["subject"]["name"] == "Odile Varga"
+    assert Entry.objects.first().kind == "stand-in.ended"
+
+
+def test_it_ends_by_itself(as_ines):
+    session = as_ines.client.session
+    session["standing_in"] = session["standing_in"] | {"until": (now() - timedelta(seconds=1)).isoformat()}
+    session.save()
+    # The screen still shows her desk: nothing it sends may count as Odile's.
+    tag = {"If-Match": '"1"'}
+    refused(as_ines.patch(LOFT, {"title": "Mine"}, **tag), "stand-in-over")
+    assert ok(as_ines.get("session"))["standing_in"] is None
+    ok(as_ines.patch(LOFT, {"title": "Odile's now"}, **tag))
+
+
+def test_it_ends_when_the_account_is_disabled(as_ines):
+    Account.objects.filter(pk="ines").update(state="disabled")
+    apply_version_change()
+    assert ok(as_ines.get("session"))["standing_in"] is None
+
+
+def apply_version_change():
+    from gonfalon.access.snapshot import raise_version
+
+    raise_version()
+
+
+@pytest.mark.parametrize(
+    ("actor", "subject", "reason"),
+    [
+        ("bashir", "odile", "beyond"),
+        ("bashir", "ludo", "beyond"),
+        ("odile", "agnes", "inactive"),
+        ("ines", "aiko", "not-granted"),
+    ],
+)
+def test_never_for_someone_who_can_do_more(ask, actor, subject, reason):
+    asking = ask(actor)
+    refused(asking.post("stand-in", {"account": subject}), reason)
+    assert ok(asking.get("session"))["standing_in"] is None
+
+
+@pytest.mark.parametrize("came_from", ["//elsewhere.example", "https://elsewhere.example", "/\\elsewhere"])
+def test_the_way_back_leads_nowhere_else(odile, came_from):
+    problem = refused(odile.post("stand-in", {"account": "ines", "came_from": came_from}), "invalid", 422)
+    assert problem["errors"][0]["pointer"] == "/came_from"
+
+
+def test_no_such_account(odile):
+    refused(odile.post("stand-in", {"account": "nobody"}), "invalid", 422)
+
+
+class TestXray:
+    def test_the_tree_tells_what_is_hidden_and_why(self, as_ines):
+        ghosts = {g["id"]: g for g in ok(as_ines.get("xray/tree"))}
+        assert (ghosts["min-2026-10"]["seen"], ghosts["min-2026-10"]["reason"]) == (False, "barred")
+        assert (ghosts["p5-chandlery"]["seen"], ghosts["p5-chandlery"]["reason"]) == (True, "out-of-extent")
+        assert "p3-sail-loft" not in ghosts
+
+    def test_a_page_tells_what_is_closed_on_it(self, as_ines):
+        shown = ok(as_ines.get("xray/pages/p3-sail-loft"))
+        ghosts = {(g["kind"], g["key"]): g["reason"] for g in shown["ghosts"]}
+        assert ghosts["action", "publish"] == "not-granted"
+        assert ghosts["facet", "p3-sail-loft-heading.layout"] == "facet"
+        assert ghosts["facet", "p3-sail-loft-banner.wording"] == "locked"
+        assert ghosts["component", "table"] == "component"
+
+    def test_it_gives_names_but_no_values(self, odile, as_ines):
+        ok(as_ines.delete("stand-in"), 204)
+        rule = {"kind": "set-field-rule", "type": "berth", "field": "dues", "mode": "table"}
+        apply(odile, rule | {"table": {"duty-editor": ["see-all"]}})
+        ok(odile.post("stand-in", {"account": "ines"}), 204)
+        answer = odile.get("xray/pages/p3-sail-loft")
+        assert {"kind": "field", "key": "dues", "name": "Annual dues", "reason": "field"} in answer.data_read["ghosts"]
+        assert b"2180" not in answer.content
+
+    def test_it_shows_nothing_the_actor_may_not_see_either(self, ask):
+        ludo = ask("ludo")
+        ok(ludo.post("stand-in", {"account": "ayo"}), 204)
+        theirs = {g["id"] for g in ok(ludo.get("xray/tree"))}
+        assert "r-night" in theirs  # a draft that Ludo sees and Ayo does not
+        assert "min-2026-10" not in theirs  # closed to both
+        refused(ludo.get("xray/pages/min-2026-10"), "not-found", 404)
+
+    def test_only_while_standing_in(self, odile):
+        refused(odile.get("xray/tree"), "not-standing-in", 409)
+
+
+class TestWhy:
+    def test_the_trail_in_words_with_the_roles_that_spoke(self, as_ines):
+        why = ok(as_ines.get("why", action="publish", node="p3-sail-loft"))
+        assert (why["allow"], why["reason"]) == (False, "not-granted")
+        assert why["title"] == "Why can’t Ines publish this page?"
+        assert why["steps"][0]["role"]["key"] == "tenant-editor"
+        assert why["steps"][0]["text"] == "Tenant editor says publish berth pages is withheld."
+
+    @pytest.mark.parametrize(
+        ("node", "action", "text"),
+        [
+            ("p3-sail-loft", "edit", "Tenant editor, held through Tenants everywhere, gives edit berth pages (own)."),
+            ("p5-chandlery", "edit", "Tenant editor gives edit berth pages, but only what one wrote oneself."),
+            ("min-2026-10", "see", "A limit on Harbour office bars it for Tenants."),
+            (
+                "open-day",
+                "edit",
+                "Regatta crew gives edit events, but is held through Race office only on the site regatta.",
+            ),
+            ("n-seals", "remove", "Tenant editor bars it, and a bar beats every grant."),
+        ],
+    )
+    def test_each_reason_has_its_sentence(self, as_ines, node, action, text):
+        assert text in [s["text"] for s in ok(as_ines.get("why", action=action, node=node))["steps"]]
+
+    def test_parts_and_duties_too(self, as_ines):
+        facet = ok(as_ines.get("why", action="change-facet", node="p3-sail-loft", component="heading", facet="layout"))
+        assert facet["title"] == "Why can’t Ines change the layout of this heading?"
+        assert facet["steps"][-1]["text"] == "Tenant editor keeps the layout of a heading closed."
+        lock = ok(
+            as_ines.get(
+                "why",
+                action="change-facet",
+                node="p3-sail-loft",
+                component="banner",
+                facet="wording",
+                component_id="p3-sail-loft-banner",
+            )
+        )
+        assert lock["steps"][-1]["text"] == "It is locked by Odile Varga: the same on every berth page."
+        assert ok(as_ines.get("why", action="roles.define"))["reason"] == "not-granted"
+
+    def test_of_any_account_without_standing_in(self, odile):
+        why = ok(odile.get("why", account="renzo", action="publish", node="n-seals"))
+        assert why["reason"] == "not-granted"
+        keyholder = ok(odile.get("why", action="edit", node="n-seals"))
+        assert keyholder["steps"][0]["text"] == "Odile Varga is a keyholder, and a keyholder may do everything."
+
+    def test_what_cannot_be_asked_is_named(self, odile):
+        assert refused(odile.get("why", action="sink"), "invalid", 422)["errors"][0]["pointer"] == "/action"
+        assert refused(odile.get("why", action="edit"), "invalid", 422)["errors"][0]["pointer"] == "/node"
+        refused(odile.get("why", action="edit", node="atlantis"), "not-found", 404)
+        for whom in ("role", "account"):
+            wrong = refused(odile.get("why", action="edit", node="n-seals", **{whom: "nobody"}), "invalid", 422)
+            assert wrong["errors"][0]["pointer"] == f"/{whom}"
+
+    def test_it_tells_a_tenant_nothing(self, ines):
+        refused(ines.get("why", action="edit", node="p3-sail-loft"), "not-granted")
+
+
+class TestExpectations:
+    def standing(self, asking):
+        return {e["id"]: e for e in ok(asking.get("expectations"))}
+
+    def test_one_is_broken_on_purpose_and_says_by_whom(self, odile):
+        standing = self.standing(odile)
+        assert [id for id, e in standing.items() if not e["holds"]] == ["expectation-01"]
+        against = standing["expectation-01"]["against"]
+        assert (against["name"], against["reason"]) == ("Edda Nwosu", "allowed")
+        assert standing["expectation-04"]["asked"] > 500
+
+    def test_recorded_while_standing_in_it_stands_and_breaks_when_something_is_given(self, as_ines):
+        body = {"account": "ines", "action": "edit", "node": "winter-rates", "expect": "deny"}
+        made = ok(as_ines.post("expectations", body), 201)
+        assert made["holds"]
+        assert Entry.objects.first().standing_for == "ines"
+        ok(as_ines.delete("stand-in"), 204)
+        give = {"kind": "give-role", "role": "site-steward", "to": {"kind": "account", "id": "ines"}}
+        apply(as_ines, give | {"scope": {"branches": ["fees"]}})
+        broken = self.standing(as_ines)[made["id"]]
+        assert not broken["holds"]
+        assert broken["against"]["reason"] == "allowed"
+
+    def test_a_bar_breaks_what_was_expected_to_be_allowed(self, odile):
+        assert self.standing(odile)["expectation-02"]["holds"]
+        apply(odile, {"kind": "set-answer", "role": "regatta-crew", "capability": "berth.edit", "says": "barred"})
+        assert self.standing(odile)["expectation-02"]["holds"]  # held on the regatta site only
+        apply(odile, {"kind": "set-answer", "role": "tenant-editor", "capability": "berth.edit", "says": "barred"})
+        assert self.standing(odile)["expectation-02"]["against"]["reason"] == "barred"
+
+    def test_names_out_of_sight_are_not_told(self, ask, odile):
+        minutes = {"account": "ines", "action": "see", "node": "min-2026-10", "expect": "deny"}
+        id = ok(odile.post("expectations", minutes), 201)["id"]
+        assert self.standing(odile)[id]["object"] == "Minutes of October"
+        assert self.standing(ask("ludo"))[id]["object"] == "a page out of sight"
+
+    def test_a_page_out_of_sight_is_as_good_as_not_there_for_whoever_records(self, ask, odile):
+        apply(
+            odile,
+            {"kind": "set-answer", "role": "tenant-editor", "capability": "expectations.keep", "says": "yes"},
+        )
+
+        def told(place, node):
+            asked = {"account": "ines", "action": "see", place: node, "expect": "deny"}
+            return str(refused(ask("ines").post("expectations", asked), "invalid", 422)).replace(node, "…")
+
+        for place in ("node", "branch"):
+            assert told(place, "min-2026-10") == told(place, "atlantis")
+
+    def test_what_is_hidden_from_whom_one_stands_in_for_can_be_expected_to_stay_so(self, odile):
+        ok(odile.post("stand-in", {"account": "ines"}), 204)
+        minutes = {"account": "ines", "action": "see", "node": "min-2026-10", "expect": "deny"}
+        told = ok(odile.post("expectations", minutes), 201)
+        assert (told["holds"], told["object"]) == (True, "Minutes of October")
+
+    def test_one_can_be_dropped(self, odile):
+        ok(odile.delete("expectations/expectation-01"), 204)
+        assert "expectation-01" not in self.standing(odile)
+        refused(odile.delete("expectations/expectation-01"), "not-found", 404)
+
+    @pytest.mark.parametrize(
+        ("change", "pointer"),
+        [
+            ({"account": "nobody"}, "/account"),
+            ({"holders_of": "pilot"}, "/account"),
+            ({"action": "sink"}, "/action"),
+            ({"node": "atlantis"}, "/node"),
+            ({"action": "roles.define"}, "/node"),
+            ({"action": "see-field", "field": "depth"}, "/field"),
+            ({"expect": "maybe"}, "/expect"),
+        ],
+    )
+    def test_bad_input_names_the_field(self, odile, change, pointer):
+        body = {"account": "ines", "action": "edit", "node": "fees", "expect": "deny"} | change
+        problem = refused(odile.post("expectations", body), "invalid", 422)
+        assert problem["errors"][0]["pointer"] == pointer
+
+    def test_asking_costs_a_fixed_number_of_queries(self, odile, django_assert_max_num_queries):
+        odile.get("expectations")
+        with django_assert_max_num_queries(12):
+            odile.get("expectations")
+
+
+def test_the_crossbar_has_figures_for_open_places_only(odile, ines):
+    figures = ok(odile.get("crossbar"))
+    assert (figures["roles"], figures["accounts"], figures["limits"]) == (14, 86, 10)
+    assert (figures["holding"], figures["expectations"]) == (11, 12)
+    assert set(ok(ines.get("crossbar")).values()) == {None}
+
+
+def test_with_what_is_staged_the_desk_is_as_it_would_be_and_nothing_is_applied(odile):
+    stage(odile, {"kind": "set-answer", "role": "tenant-editor", "capability": "berth.publish", "says": "own"})
+    before = current().policy
+    ok(odile.post("stand-in", {"account": "ines", "staged": True}), 204)
+    assert ok(odile.get("session"))["standing_in"]["staged"] is True
+    assert "publish" in ok(odile.get(LOFT))["may"]
+    why = ok(odile.get("why", account="ines", action="publish", node="p3-sail-loft"))
+    assert why["allow"] is True
+    refused(odile.post(f"{LOFT}/publish"), "look-only")
+    assert "with what was staged" in Entry.objects.first().summary
+    ok(odile.delete("stand-in"), 204)
+    assert current().policy == before
+    ok(odile.post("stand-in", {"account": "ines"}), 204)
+    assert "publish" not in ok(odile.get(LOFT))["may"]
+
+
+def test_only_keyholders_stand_in_under_what_is_not_applied(ask):
+    steward = next(
+        account.id
+        for account in Account.objects.filter(state="active", keyholder=False)
+        if current().engine.decide(Question(account.id, "impersonate.start")).allow
+    )
+    problem = refused(ask(steward).post("stand-in", {"account": "ines", "staged": True}), "beyond")
+    assert "Only keyholders" in problem["detail"]

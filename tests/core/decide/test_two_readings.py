@@ -1,0 +1,92 @@
+"""The engine and the naive reading answer alike, on policies made up to reach every reason."""
+
+from collections import Counter
+from dataclasses import replace
+
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from gonfalon.core import Engine, MadeUp, Question
+from gonfalon.core.model.tree import profile
+from gonfalon.core.model.vocabulary import Reason
+from tests.core.harbour import COMPONENTS, NOW
+from tests.core.naive import Naive
+from tests.core.strategies import NODE_IDS, TREE, policies
+
+ACTIONS = ["see", "edit", "publish", "remove", "move", "history", "discussion.moderate"]
+
+
+def questions():
+    """Every kind of question there is, of everyone, on every node."""
+    for who in (None, "ada", "ben", "cy", "gone", "key", MadeUp(("lead",)), MadeUp(("writer",), own=True)):
+        for capability in ("desk.open", "roles.define"):
+            for site in (None, "quay", "regatta"):
+                yield Question(who, capability, at=NOW, site=site)
+        for action in ("see", "edit", "remove"):
+            yield Question(who, action, profile("ada"), NOW)
+        yield Question(who, "see-field", profile("ada"), NOW, field="phone")
+        for node in NODE_IDS:
+            target = TREE.target(node)
+            for action in ACTIONS:
+                yield Question(who, action, target, NOW)
+            yield Question(who, "create", target.child("berth", frozenset({"trade"})), NOW)
+            yield Question(who, "move", target, NOW, to=TREE.target("fees"))
+            for component, facet in (("text", "style"), ("table", "layout")):
+                yield Question(who, "insert-component", target, NOW, component=component)
+                part = {"component": component, "facet": facet}
+                yield Question(who, "change-facet", target, NOW, **part)
+                yield Question(who, "change-facet", target, NOW, **part, component_id="c1")
+            if target.type == "berth":
+                yield Question(who, "see-field", target, NOW, field="dues")
+                yield Question(who, "change-field", target, NOW, field="dues")
+                yield Question(who, "fill-field", target.child("berth"), NOW, field="dues")
+
+
+def request(q):
+    """The question as §8 writes it."""
+    asked = {"action": q.action, "at": "2026-11-03T09:00:00Z"}
+    asked |= {"roles": list(q.who.roles), "own": q.who.own} if isinstance(q.who, MadeUp) else {"account": q.who}
+    if q.target is not None and q.target.profile:
+        asked["node"] = {"type": "account", "author": q.target.author}
+    elif q.target is not None:
+        asked["node"] = q.target.path[-1]
+        if q.target.id is None:
+            asked |= {"type": q.target.type, "topics": sorted(q.target.topics)}
+    if q.to is not None:
+        asked["to"] = q.to.path[-1]
+    parts = {part: getattr(q, part) for part in ("site", "field", "component", "facet", "component_id")}
+    return asked | {part: value for part, value in parts.items() if value is not None}
+
+
+ALL = list(questions())
+reached: Counter[str] = Counter()
+
+
+def compare(policy, asked):
+    """Hold the engine, its trail and its answer to JSON beside the naive reading."""
+    policy = replace(policy, sites=frozenset({"quay", "regatta"}), topics=frozenset({"tides", "trade"}))
+    engine, naive = Engine(policy, TREE), Naive(policy, TREE)
+    for question in asked:
+        answer = str(engine.decide(question).reason)
+        assert answer == naive.answer(question), question
+        assert answer == str(engine.decide(question, trail=True).reason), "the trail changed the answer"
+        if question.facet is None or question.facet in COMPONENTS[question.component]:
+            assert answer == str(engine.decide(request(question)).reason), request(question)
+        reached[answer] += 1
+
+
+@settings(max_examples=40, suppress_health_check=list(HealthCheck))
+@given(policies())
+def test_both_readings_answer_everything_alike(policy):
+    compare(policy, ALL)
+
+
+@settings(max_examples=2_000, suppress_health_check=list(HealthCheck), deadline=None)
+@given(policies(), st.randoms(use_true_random=False))
+def test_both_readings_answer_alike_on_thousands_of_policies(policy, random):
+    compare(policy, random.sample(ALL, 20))
+
+
+def test_every_reason_was_reached_on_the_way():
+    """Runs after the comparison: a reason never met would be a sentence never compared."""
+    assert set(reached) == {str(reason) for reason in Reason} - {"beyond"}

@@ -1,0 +1,98 @@
+"""Questions as JSON: read, or refused with the place and the reason."""
+
+import pytest
+
+from gonfalon.core import Engine, Unreadable, load_policy
+from tests.core.documents import EVERYTHING
+
+ENGINE = Engine(load_policy(EVERYTHING))
+PROFILE = {"type": "account", "author": "ada"}
+ON = {"account": "ada", "node": "n2"}
+
+
+@pytest.mark.parametrize(
+    ("request_", "pointer", "message"),
+    [
+        ("text", "", "this is “text”; it should be an object"),
+        ({"account": "ada", "node": "n2"}, "/action", "this is missing"),
+        ({**ON, "action": "dance"}, "/action", "this is “dance”; it should be an action or a capability there is"),
+        (
+            {**ON, "action": "see-draft"},
+            "/action",
+            "this is “see-draft”; it should be an action or a capability there is",
+        ),
+        ({"action": "see", "node": "n2"}, "/account", "this is missing; null asks for a visitor"),
+        ({"account": "ben", "action": "see", "node": "n2"}, "/account", "there is no account “ben”"),
+        (
+            {"account": ["ada"], "action": "see", "node": "n2"},
+            "/account",
+            "this is a list; it should be the id of an account",
+        ),
+        ({"account": "ada", "action": "see"}, "/node", "this is missing"),
+        ({"account": "ada", "action": "see", "node": "n9"}, "/node", "there is no node “n9”"),
+        ({**ON, "action": "see", "field": "title"}, "/field", "this key is not known here"),
+        (
+            {**ON, "action": "see", "roles": ["lead"]},
+            "/account",
+            "there are roles already; a question asks one or the other",
+        ),
+        ({**ON, "action": "see", "own": True}, "/own", "this goes with roles only"),
+        (
+            {**ON, "action": "see", "at": "2026-01-01"},
+            "/at",
+            "this is “2026-01-01”; it should be a time with its offset, such as 2026-01-01T00:00:00Z",
+        ),
+        ({**ON, "action": "see-field"}, "/field", "this is missing"),
+        ({**ON, "action": "see-field", "field": "alt"}, "/field", "there is no field of a notice “alt”"),
+        ({**ON, "action": "create"}, "/type", "this is missing"),
+        ({**ON, "action": "create", "type": "account"}, "/type", "there is no type “account”"),
+        ({**ON, "action": "create", "type": "notice", "topics": ["stars"]}, "/topics/0", "there is no topic “stars”"),
+        (
+            {**ON, "action": "change-facet", "component": "table", "facet": "links"},
+            "/facet",
+            "there is no facet of a table “links”",
+        ),
+        ({**ON, "action": "insert-component", "component": "chart"}, "/component", "there is no component “chart”"),
+        ({"account": "ada", "action": "roles.define", "site": "moon"}, "/site", "there is no site “moon”"),
+        ({"account": "ada", "action": "roles.define", "node": "n1"}, "/node", "this key is not known here"),
+        (
+            {"account": "ada", "action": "insert-component", "component": "text", "node": PROFILE},
+            "/node",
+            "insert-component cannot be asked of a profile",
+        ),
+        (
+            {"account": "ada", "action": "see", "node": {"type": "notice", "author": "ada"}},
+            "/node/type",
+            "this is “notice”; it should be “account”",
+        ),
+        ({"account": "ada", "action": "stand-in", "for": {}}, "/for", "name either one account or some roles"),
+    ],
+)
+def test_what_cannot_be_asked_is_refused_with_its_place(request_, pointer, message):
+    with pytest.raises(Unreadable) as refused:
+        ENGINE.decide(request_)
+    assert refused.value.fault == (pointer, message)
+
+
+def test_a_change_of_topics_is_decided_as_it_is_and_as_it_would_be():
+    document = {
+        **EVERYTHING,
+        "assignments": [{"id": "a", "role": "lead", "to": {"account": "kåre"}, "scope": {"topics": ["tides"]}}],
+        "accounts": {**EVERYTHING["accounts"], "kåre": {"state": "active"}},
+        "limits": [],
+        "locks": [],
+    }
+    asked = {"account": "kåre", "action": "edit", "node": "n2"}
+    engine = Engine(load_policy(document))
+    assert engine.decide(asked).reason == "allowed"
+    assert engine.decide({**asked, "topics": ["tides"]}).reason == "allowed"
+    assert engine.decide({**asked, "topics": []}).reason == "out-of-scope"
+
+
+def test_a_made_up_holder_is_asked_for_by_roles():
+    asked = {"roles": ["writer"], "action": "see", "node": "n2"}
+    assert ENGINE.decide(asked).reason == "out-of-extent"
+    assert ENGINE.decide({**asked, "own": True}).reason == "allowed"
+    assert ENGINE.decide({"account": "kåre", "action": "stand-in", "for": {"roles": ["writer"]}}).reason == "allowed"
+    assert ENGINE.decide({"account": "kåre", "action": "stand-in", "for": {"account": "Ada"}}).reason == "inactive"
+    assert ENGINE.decide({"account": "kåre", "action": "stand-in", "for": {"account": "kåre"}}).reason == "beyond"

@@ -1,0 +1,104 @@
+"""Operations on a policy, what takes them back, and what they would do to people."""
+
+from dataclasses import replace
+
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from gonfalon.core.diff.impact import impact
+from gonfalon.core.engine import Engine
+from gonfalon.core.model.policy import OPEN_FIELD, Account, Assignment, FieldRule, Limit, Role, Scope, Subject
+from gonfalon.core.model.tree import Tree
+from gonfalon.core.model.vocabulary import Effect
+from gonfalon.core.operations import (
+    DropLimit,
+    DropRole,
+    GiveRole,
+    PutRole,
+    SetAnswer,
+    SetBuildsOn,
+    SetComponents,
+    SetFacets,
+    SetFieldRule,
+    SetLimit,
+    TakeRole,
+    apply,
+    undo,
+)
+from tests.core.harbour import NODES, NOW, harbour
+from tests.core.strategies import operations, policies
+
+GIVEN = Assignment("a1", "writer", Subject.group("pier-3"))
+STOP = Limit("l1", "fees", Subject.role("writer"), Effect.STOP)
+POLICY = harbour(
+    roles={"writer": {"berth.retire": "all"}, "guest": {}},
+    assignments=[GIVEN],
+    limits=[STOP],
+    accounts=[Account("gone", "disabled", groups=frozenset({"pier-3"}))],
+)
+
+
+def engine_of(policy):
+    return Engine(policy, Tree.build(NODES))
+
+
+def test_each_operation_and_what_takes_it_back_come_to_the_same_policy():
+    more = Assignment("a2", "writer", Subject.account("cy"), Scope(branches=frozenset({"fees"})))
+    rule = FieldRule("table", {"writer": frozenset({"see-all"})})
+    for there, back in [
+        (SetAnswer("writer", "berth.move", "own"), SetAnswer("writer", "berth.move", None)),
+        (SetAnswer("writer", "berth.retire", None), SetAnswer("writer", "berth.retire", "all")),
+        (GiveRole(more), TakeRole("a2")),
+        (TakeRole("a1"), GiveRole(GIVEN)),
+        (SetLimit(Limit("l2", "loft", Subject.role("writer"), Effect.BAR)), DropLimit("l2")),
+        (DropLimit("l1"), SetLimit(STOP)),
+        (SetFieldRule("berth", "dues", rule), SetFieldRule("berth", "dues", OPEN_FIELD)),
+        (SetBuildsOn("writer", "guest"), SetBuildsOn("writer", None)),
+        (SetComponents("writer", frozenset({"text"})), SetComponents("writer", None)),
+        (SetFacets("writer", "text", frozenset()), SetFacets("writer", "text", None)),
+        (DropRole("guest"), PutRole(Role("guest"))),
+        (PutRole(Role("new", {"berth.see": "own"})), DropRole("new")),
+    ]:
+        changed = apply(POLICY, [there])
+        assert changed != POLICY
+        assert there.part == back.part
+        assert there.standing(changed) != there.standing(POLICY)
+        assert apply(changed, [back]) == POLICY
+        assert undo(POLICY, [there]) == [back]
+
+
+def test_operations_apply_in_their_order():
+    changed = apply(POLICY, [SetAnswer("writer", "berth.move", "own"), SetAnswer("writer", "berth.move", "all")])
+    assert changed.roles["writer"].grants["berth.move"] == "all"
+    assert POLICY.roles["writer"] == Role("writer", {"berth.retire": "all"})
+
+
+class TestImpact:
+    def of(self, *operations):
+        return impact(engine_of(POLICY), engine_of(apply(POLICY, operations)), NOW)
+
+    def test_nothing_changed_changes_nothing(self):
+        assert (self.of().turned, self.of().gain, self.of().lose) == ({}, frozenset(), frozenset())
+
+    def test_who_gains_and_who_loses_and_how_often(self):
+        stopped = self.of(SetLimit(Limit("l2", "home", Subject.role("writer"), Effect.STOP)))
+        assert (stopped.gain, stopped.lose) == (frozenset(), frozenset({"ada", "ben"}))
+        assert stopped.lost == 2 * 3  # moorings, loft and chandlery, for two people
+        lifted = self.of(DropLimit("l1"))
+        assert (lifted.gain, lifted.gained) == (frozenset({"ada", "ben"}), 2 * 3)
+
+    def test_visitors_count_and_the_keyholder_never_does(self):
+        seen = self.of(SetAnswer("everyone", "berth.see", "all"))
+        assert None in seen.gain
+        assert not {"key", "gone"} & seen.gain
+
+    def test_sitewide_capabilities_count(self):
+        assert self.of(SetAnswer("writer", "roles.define", "yes")).gained == 2
+
+
+@settings(max_examples=150, suppress_health_check=list(HealthCheck), deadline=None)
+@given(policies(), st.lists(operations, max_size=6))
+def test_a_change_set_and_its_undo_give_the_same_policy(policy, changes):
+    policy = replace(policy, fields={key: rule for key, rule in policy.fields.items() if rule != OPEN_FIELD})
+    changed = apply(policy, changes)
+    assert apply(changed, undo(policy, changes)) == policy
