@@ -2,8 +2,8 @@ import { QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { RouterProvider } from "react-router";
-import { queryClient } from "./app/query";
-import { router } from "./app/routes";
+import { queryClient } from "./shared/query";
+import { router } from "./shell/routes";
 import "./index.css";
 
 const root = document.getElementById("root");

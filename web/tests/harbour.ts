@@ -1,6 +1,7 @@
 // A small catalogue and roles of the harbour, as the server would tell them.
-import type { Catalogue, Role } from "../src/app/useRoles";
+
 import type { Cell } from "../src/define/sentence";
+import type { Catalogue, Role } from "../src/shared/useRoles";
 
 const type = (key: string, name: string, plural: string, tree = "content") => ({ key, name, plural, tree });
 const verb = (key: string, phrase = key) => ({

@@ -1,7 +1,8 @@
 // What a cell says in words, and what counts in it.
 import { describe, expect, it, test } from "vitest";
 import { choices } from "../src/define/choices";
-import { effective, headOf, plain, saidBy, sentence } from "../src/define/sentence";
+import { effective, plain, saidBy, sentence } from "../src/define/sentence";
+import { headOf } from "../src/shared/capability";
 import { CATALOGUE, cell, role } from "./harbour";
 
 const says = (capability: string, said: string | null, who = role()) =>

@@ -1,6 +1,6 @@
 // Dates and times in plain words.
 import { afterEach, beforeEach, expect, test, vi } from "vitest";
-import { clock, count, day, since } from "../src/app/time";
+import { clock, count, day, since } from "../src/shared/time";
 
 beforeEach(() => vi.useFakeTimers({ now: new Date(2026, 10, 3, 9, 30) }));
 afterEach(() => vi.useRealTimers());

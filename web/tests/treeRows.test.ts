@@ -1,6 +1,6 @@
 // A tree as flat rows, and moving through it by keyboard.
 import { expect, test } from "vitest";
-import { above, rowsOf, shapeOf, stepped } from "../src/app/treeRows";
+import { above, rowsOf, shapeOf, stepped } from "../src/shared/treeRows";
 
 //  home
 //  ├─ moorings

@@ -8,7 +8,7 @@ import {
   touchesNobody,
   turningWords,
   wholeAndParts,
-} from "../src/app/turning";
+} from "../src/shared/changes/turning";
 
 function total(said: Partial<Total> = {}): Total {
   return {

@@ -1,14 +1,21 @@
 // An account's page: what is given, what that adds up to, and where.
 import { useState } from "react";
-import { useStage } from "../app/changeSet";
-import { useDuty, useSession, useStandIn } from "../app/session";
-import { count, day } from "../app/time";
-import { Button, Empty, Loading, Trouble } from "../app/ui";
-import { type Role, useRoleMap } from "../app/useRoles";
 import { RoleCloth } from "../cloth/RoleCloth";
+import { useStage } from "../shared/changes/changeSet";
+import { useDuty, useSession, useStandIn } from "../shared/session";
+import { count, day } from "../shared/time";
+import { Button, Empty, Loading, Trouble } from "../shared/ui";
+import {
+  type AccountData,
+  type Given,
+  useAccount,
+  useGroups,
+  useSites,
+  useWhere,
+} from "../shared/useAccounts";
+import { type Role, useRoleMap } from "../shared/useRoles";
 import { GiveRole } from "./GiveRole";
 import { SumBoard } from "./SumBoard";
-import { type AccountData, type Given, useAccount, useGroups, useSites, useWhere } from "./useRoster";
 
 export function AccountPage({ account }: { account: string }) {
   const page = useAccount(account);

@@ -1,6 +1,6 @@
 // Assign: the roster, and the page of the account one has opened.
 import { useParams } from "react-router";
-import { Empty } from "../app/ui";
+import { Empty } from "../shared/ui";
 import { AccountPage } from "./AccountPage";
 import { Roster } from "./Roster";
 

@@ -1,11 +1,11 @@
 // Give a role to an account: which, where, and until when. It is staged, not applied.
 import { useState } from "react";
 import { ProblemError } from "../api/client";
-import { useStage } from "../app/changeSet";
-import { Dialog, DialogButtons } from "../app/Dialog";
-import { Button, INPUT, Labelled } from "../app/ui";
-import { useRoles } from "../app/useRoles";
-import { BranchPicker } from "../limit/BranchPicker";
+import { BranchPicker } from "../shared/BranchPicker";
+import { useStage } from "../shared/changes/changeSet";
+import { Dialog, DialogButtons } from "../shared/Dialog";
+import { Button, INPUT, Labelled } from "../shared/ui";
+import { useRoles } from "../shared/useRoles";
 
 type GiveProps = { open: boolean; onClose: () => void; account: string; name: string };
 

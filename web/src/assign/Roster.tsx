@@ -2,12 +2,12 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useEffect, useRef } from "react";
 import { useNavigate, useSearchParams } from "react-router";
-import { since } from "../app/time";
-import { Chip, Empty, INPUT, Loading, Trouble } from "../app/ui";
-import { useParam } from "../app/useParam";
-import { type Role, useRoleMap } from "../app/useRoles";
 import { RoleCloth } from "../cloth/RoleCloth";
-import { type RosterRow, useGroups, useRoster } from "./useRoster";
+import { since } from "../shared/time";
+import { Chip, Empty, INPUT, Loading, Trouble } from "../shared/ui";
+import { type RosterRow, useGroups, useRoster } from "../shared/useAccounts";
+import { useParam } from "../shared/useParam";
+import { type Role, useRoleMap } from "../shared/useRoles";
 
 const ROW = 38;
 const COLUMNS =

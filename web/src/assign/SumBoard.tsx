@@ -1,10 +1,11 @@
 // What everything given adds up to: kinds of content by actions, with the cloth of each role that gives it.
-import { useCatalogue, useRoleMap } from "../app/useRoles";
+
 import { colourOf } from "../cloth/colours";
 import { hangOf, Mark } from "../cloth/Mark";
 import { Tip } from "../cloth/Tip";
-import { ACTIONS } from "../limit/useLimits";
-import type { AccountData } from "./useRoster";
+import { ACTIONS } from "../shared/actions";
+import type { AccountData } from "../shared/useAccounts";
+import { useCatalogue, useRoleMap } from "../shared/useRoles";
 
 const EXTENTS = ["nothing", "what they wrote", "what their team wrote", "all"];
 

@@ -1,8 +1,8 @@
 // One answer of a role outside its board: the mark, and a menu to say something else.
 import { DropdownMenu } from "radix-ui";
-import type { Catalogue, Role } from "../app/useRoles";
 import { colourOf } from "../cloth/colours";
 import { hangSaid, Mark } from "../cloth/Mark";
+import type { Catalogue, Role } from "../shared/useRoles";
 import { choices } from "./choices";
 import { type Cell, effective, plain, sentence } from "./sentence";
 

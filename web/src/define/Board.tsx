@@ -10,9 +10,9 @@ import {
   useRef,
   useState,
 } from "react";
-import type { Catalogue, Role } from "../app/useRoles";
 import { colourOf } from "../cloth/colours";
 import { hangSaid, Mark } from "../cloth/Mark";
+import type { Catalogue, Role } from "../shared/useRoles";
 import { between, find, moved, type Place, type Row } from "./grid";
 import type { Saying } from "./patterns";
 import { type Cell, effective, plain, saidBy, sentence } from "./sentence";

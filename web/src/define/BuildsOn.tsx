@@ -1,10 +1,10 @@
 // What a role builds on, as a picture of who builds on whom; changing it is staged.
 import { useState } from "react";
-import { useStage } from "../app/changeSet";
-import { Dialog, DialogButtons } from "../app/Dialog";
-import { Button, INPUT, Labelled, Trouble } from "../app/ui";
-import type { Role } from "../app/useRoles";
 import { RoleCloth } from "../cloth/RoleCloth";
+import { useStage } from "../shared/changes/changeSet";
+import { Dialog, DialogButtons } from "../shared/Dialog";
+import { Button, INPUT, Labelled, Trouble } from "../shared/ui";
+import type { Role } from "../shared/useRoles";
 
 type BuildsOnProps = { open: boolean; onClose: () => void; role: Role; roles: Role[] };
 

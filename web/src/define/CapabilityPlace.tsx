@@ -1,12 +1,13 @@
 // One capability across all roles, each answer a click away from another.
 import { Link } from "react-router";
-import { INPUT, Loading, Trouble } from "../app/ui";
-import { useParam } from "../app/useParam";
-import { useCatalogue, useRoleMap } from "../app/useRoles";
 import { RoleCloth } from "../cloth/RoleCloth";
+import { headOf } from "../shared/capability";
+import { INPUT, Loading, Trouble } from "../shared/ui";
+import { useParam } from "../shared/useParam";
+import { useCatalogue, useRoleMap } from "../shared/useRoles";
 import { AnswerMenu } from "./AnswerMenu";
 import { rowsOf } from "./grid";
-import { headOf, plain, sentence } from "./sentence";
+import { plain, sentence } from "./sentence";
 import { useCapability, useSayOne } from "./useBoard";
 
 export function CapabilityPlace() {

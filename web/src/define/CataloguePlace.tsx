@@ -1,6 +1,6 @@
 // What there is to say something about: extensions and what they bring, markup sets and what they let through.
 import { Link } from "react-router";
-import { useRoleMap } from "../app/useRoles";
+import { useRoleMap } from "../shared/useRoles";
 import { Extensions } from "./Extensions";
 import { MarkupSets } from "./MarkupSets";
 

@@ -1,16 +1,17 @@
 // The right side of the board: the chosen cell as a sentence, what surrounds it, and who holds the role.
 import { Link } from "react-router";
-import { useChangeSet } from "../app/changeSet";
-import { count } from "../app/time";
-import type { Catalogue, Role } from "../app/useRoles";
 import { colourOf } from "../cloth/colours";
 import { hangSaid, Mark } from "../cloth/Mark";
 import { RoleCloth } from "../cloth/RoleCloth";
+import { headOf } from "../shared/capability";
+import { useChangeSet } from "../shared/changes/changeSet";
+import { count } from "../shared/time";
+import type { Catalogue, Role } from "../shared/useRoles";
 import { choices } from "./choices";
 import { Expected } from "./Expected";
 import { Part } from "./Part";
 import { Preview, StagedTurns } from "./Preview";
-import { type Cell, effective, headOf, sentence } from "./sentence";
+import { type Cell, effective, sentence } from "./sentence";
 import { useCellContext } from "./useBoard";
 
 type PanelProps = {

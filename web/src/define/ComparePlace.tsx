@@ -1,14 +1,15 @@
 // Two to four roles side by side: what they say differently, and carrying an answer across.
 import { useState } from "react";
 import { Link } from "react-router";
-import { count } from "../app/time";
-import { Button, Chip, Empty, INPUT, Loading, Trouble } from "../app/ui";
-import { useParam } from "../app/useParam";
-import { type Catalogue, type Role, useCatalogue, useRoles } from "../app/useRoles";
 import { RoleCloth } from "../cloth/RoleCloth";
+import { headOf } from "../shared/capability";
+import { count } from "../shared/time";
+import { Button, Chip, Empty, INPUT, Loading, Trouble } from "../shared/ui";
+import { useParam } from "../shared/useParam";
+import { type Catalogue, type Role, useCatalogue, useRoles } from "../shared/useRoles";
 import { AnswerMenu } from "./AnswerMenu";
 import { rowsOf } from "./grid";
-import { type Cell, effective, headOf } from "./sentence";
+import { type Cell, effective } from "./sentence";
 import { useBoards, useSayOne } from "./useBoard";
 import { useVirtualLines } from "./virtual";
 

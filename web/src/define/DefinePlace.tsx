@@ -1,10 +1,11 @@
 // Define: the roles, the board of the chosen one, and the chosen cell as a sentence.
 import { useEffect, useMemo, useRef, useState } from "react";
 import { useParams } from "react-router";
-import { count } from "../app/time";
-import { Button, Chip, Empty, INPUT, Loading, Trouble } from "../app/ui";
-import { useParam } from "../app/useParam";
-import { type Catalogue, type Role, useCatalogue, useRoles } from "../app/useRoles";
+import { headOf, wordsOf } from "../shared/capability";
+import { count } from "../shared/time";
+import { Button, Chip, Empty, INPUT, Loading, Trouble } from "../shared/ui";
+import { useParam } from "../shared/useParam";
+import { type Catalogue, type Role, useCatalogue, useRoles } from "../shared/useRoles";
 import { Board } from "./Board";
 import { CellPanel } from "./CellPanel";
 import { DiffersFrom } from "./DiffersFrom";
@@ -14,7 +15,7 @@ import { Parts } from "./Parts";
 import { asShipped, type Saying } from "./patterns";
 import { RoleHead } from "./RoleHead";
 import { RoleList } from "./RoleList";
-import { type Cell, effective, headOf, plain, sentence, wordsOf } from "./sentence";
+import { type Cell, effective, plain, sentence } from "./sentence";
 import { type Board as BoardData, said, useBoard, useLookAt, useSay } from "./useBoard";
 
 export function DefinePlace() {

@@ -1,8 +1,8 @@
 // Choosing another role, to see on the board only what counts otherwise there.
 import { DropdownMenu } from "radix-ui";
-import { Chip } from "../app/ui";
-import type { Role } from "../app/useRoles";
 import { RoleCloth } from "../cloth/RoleCloth";
+import { Chip } from "../shared/ui";
+import type { Role } from "../shared/useRoles";
 
 export function DiffersFrom({ roles, onPick }: { roles: Role[]; onPick: (role: string) => void }) {
   return (

@@ -1,8 +1,8 @@
 // Making or changing a markup set: elements a line each, and how risky it is as it stands.
 import { useState } from "react";
 import { ProblemError } from "../api/client";
-import { Dialog, DialogButtons } from "../app/Dialog";
-import { Button, INPUT, Labelled, Trouble } from "../app/ui";
+import { Dialog, DialogButtons } from "../shared/Dialog";
+import { Button, INPUT, Labelled, Trouble } from "../shared/ui";
 import { type Markup, type MarkupSet, useMarkupRisk, useSaveMarkup } from "./useCatalogue";
 
 type EditProps = { set: MarkupSet | null; onClose: () => void };

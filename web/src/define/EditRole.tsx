@@ -1,11 +1,11 @@
 // A role's name, description and cloth: they decide nothing, so they are saved at once.
 import { useState } from "react";
 import { ProblemError } from "../api/client";
-import { Dialog, DialogButtons } from "../app/Dialog";
-import { Button, INPUT, Labelled, Trouble } from "../app/ui";
-import { type Role, useChangeRole } from "../app/useRoles";
 import { COLOURS, PATTERNS } from "../cloth/colours";
 import { RoleCloth } from "../cloth/RoleCloth";
+import { Dialog, DialogButtons } from "../shared/Dialog";
+import { Button, INPUT, Labelled, Trouble } from "../shared/ui";
+import { type Role, useChangeRole } from "../shared/useRoles";
 
 type EditProps = { open: boolean; onClose: () => void; role: Role; roles: Role[] };
 

@@ -2,11 +2,11 @@
 import { useState } from "react";
 import { Link } from "react-router";
 import type { Shapes } from "../api/client";
-import { useTouched } from "../app/changeSet";
-import { useDuty } from "../app/session";
-import type { Catalogue, Role } from "../app/useRoles";
 import { Ring } from "../cloth/Ring";
-import { type About, NewExpectation } from "../verify/NewExpectation";
+import { useTouched } from "../shared/changes/changeSet";
+import { type About, NewExpectation } from "../shared/expectations/NewExpectation";
+import { useDuty } from "../shared/session";
+import type { Catalogue, Role } from "../shared/useRoles";
 import { Part } from "./Part";
 import { type Cell, effective } from "./sentence";
 import { useResting } from "./useBoard";

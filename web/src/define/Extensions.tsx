@@ -1,10 +1,10 @@
 // The extensions that are installed, each with what it brings, to switch on and off.
 import { Switch } from "radix-ui";
 import { useState } from "react";
-import { Dialog, DialogButtons } from "../app/Dialog";
-import { useSession } from "../app/session";
-import { count } from "../app/time";
-import { Button, Empty, Loading, Trouble } from "../app/ui";
+import { Dialog, DialogButtons } from "../shared/Dialog";
+import { useSession } from "../shared/session";
+import { count } from "../shared/time";
+import { Button, Empty, Loading, Trouble } from "../shared/ui";
 import { type Extension, useExtensions, useSwitchExtension } from "./useCatalogue";
 
 export function Extensions() {

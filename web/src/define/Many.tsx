@@ -1,10 +1,10 @@
 // Changing many answers at once: named actions on what is selected or shown, seen on the board before they are staged.
 import { DropdownMenu } from "radix-ui";
 import { useState } from "react";
-import { Dialog, DialogButtons } from "../app/Dialog";
-import { count } from "../app/time";
-import { Button, Chip } from "../app/ui";
-import type { Catalogue } from "../app/useRoles";
+import { Dialog, DialogButtons } from "../shared/Dialog";
+import { count } from "../shared/time";
+import { Button, Chip } from "../shared/ui";
+import type { Catalogue } from "../shared/useRoles";
 import { Preview } from "./Preview";
 import { PATTERNS, type Saying, sameAs } from "./patterns";
 import type { Cell } from "./sentence";

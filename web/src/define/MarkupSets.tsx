@@ -1,9 +1,9 @@
 // Markup sets: what each lets through into texts, how risky that is, and which roles may use it.
 import { useState } from "react";
-import { useSession } from "../app/session";
-import { Button, Loading, Trouble } from "../app/ui";
-import type { Role } from "../app/useRoles";
 import { RoleCloth } from "../cloth/RoleCloth";
+import { useSession } from "../shared/session";
+import { Button, Loading, Trouble } from "../shared/ui";
+import type { Role } from "../shared/useRoles";
 import { EditMarkup } from "./EditMarkup";
 import { type MarkupSet, useDropMarkup, useMarkupSets } from "./useCatalogue";
 

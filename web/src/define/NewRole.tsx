@@ -2,9 +2,9 @@
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { ProblemError } from "../api/client";
-import { Dialog, DialogButtons } from "../app/Dialog";
-import { Button, INPUT, Labelled } from "../app/ui";
-import { type Role, useMakeRole } from "../app/useRoles";
+import { Dialog, DialogButtons } from "../shared/Dialog";
+import { Button, INPUT, Labelled } from "../shared/ui";
+import { type Role, useMakeRole } from "../shared/useRoles";
 
 type Start = "nothing" | "copy_of" | "builds_on";
 const STARTS: { start: Start; name: string; says: string }[] = [

@@ -1,9 +1,10 @@
 // Components and facets of a role: which it may insert, and which sides of each it may change.
-import { useStage } from "../app/changeSet";
-import { Button, Trouble } from "../app/ui";
-import type { Catalogue, Role } from "../app/useRoles";
+
 import { colourOf } from "../cloth/colours";
 import { Mark } from "../cloth/Mark";
+import { useStage } from "../shared/changes/changeSet";
+import { Button, Trouble } from "../shared/ui";
+import type { Catalogue, Role } from "../shared/useRoles";
 import type { Board } from "./useBoard";
 
 const FACETS = ["wording", "media", "links", "style", "layout", "code"];

@@ -1,7 +1,13 @@
 // Whom some answers would touch, and what they would turn: counted by the server.
-import { useImpact, useTouched } from "../app/changeSet";
-import { count } from "../app/time";
-import { type Total, touchedWords, touchesNobody, turningWords, wholeAndParts } from "../app/turning";
+import { useImpact, useTouched } from "../shared/changes/changeSet";
+import {
+  type Total,
+  touchedWords,
+  touchesNobody,
+  turningWords,
+  wholeAndParts,
+} from "../shared/changes/turning";
+import { count } from "../shared/time";
 import type { Saying } from "./patterns";
 import { usePreview } from "./useBoard";
 

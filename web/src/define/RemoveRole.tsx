@@ -1,10 +1,10 @@
 // Taking a role away: who loses it, and handing its holders to another role in the same step.
 import { useState } from "react";
-import { useStageRemoval } from "../app/changeSet";
-import { Dialog, DialogButtons } from "../app/Dialog";
-import { count } from "../app/time";
-import { Button, INPUT, Labelled, Trouble } from "../app/ui";
-import type { Role } from "../app/useRoles";
+import { useStageRemoval } from "../shared/changes/changeSet";
+import { Dialog, DialogButtons } from "../shared/Dialog";
+import { count } from "../shared/time";
+import { Button, INPUT, Labelled, Trouble } from "../shared/ui";
+import type { Role } from "../shared/useRoles";
 
 type RemoveProps = { open: boolean; onClose: () => void; role: Role; roles: Role[] };
 

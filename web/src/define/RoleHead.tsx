@@ -2,10 +2,10 @@
 import { DropdownMenu } from "radix-ui";
 import { type ReactNode, useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { count } from "../app/time";
-import { Button, Tag } from "../app/ui";
-import type { Role } from "../app/useRoles";
 import { RoleCloth } from "../cloth/RoleCloth";
+import { count } from "../shared/time";
+import { Button, Tag } from "../shared/ui";
+import type { Role } from "../shared/useRoles";
 import { BuildsOn } from "./BuildsOn";
 import { EditRole } from "./EditRole";
 import { NewRole } from "./NewRole";

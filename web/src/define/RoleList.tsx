@@ -18,10 +18,10 @@ import {
 import { GripVertical } from "lucide-react";
 import { memo, useLayoutEffect, useMemo, useRef, useState } from "react";
 import { Link } from "react-router";
-import { count, day } from "../app/time";
-import { Button } from "../app/ui";
-import { type Role, useOrderRoles } from "../app/useRoles";
 import { RoleCloth } from "../cloth/RoleCloth";
+import { count, day } from "../shared/time";
+import { Button } from "../shared/ui";
+import { type Role, useOrderRoles } from "../shared/useRoles";
 import { NewRole } from "./NewRole";
 
 /** Drawn anew only for other roles: hundreds of lines would hold up whoever goes through a board. */

@@ -1,6 +1,7 @@
 // What can be said in a cell, with the key and the mark of each word.
-import type { Catalogue } from "../app/useRoles";
+
 import type { Hang } from "../cloth/Mark";
+import type { Catalogue } from "../shared/useRoles";
 import type { Cell } from "./sentence";
 
 export type Choice = { says: string | null; name: string; key: string; hang: Hang };

@@ -1,5 +1,5 @@
 // Where cells lie on the board, and moving among them: a small grid of rows that may differ in length.
-import type { Catalogue } from "../app/useRoles";
+import type { Catalogue } from "../shared/useRoles";
 
 export const DUTY_COLUMNS = 5;
 const MARKUP = "Markup sets";

@@ -1,5 +1,5 @@
 // Named actions on many cells at once: what each would say, before anything is staged.
-import type { Catalogue } from "../app/useRoles";
+import type { Catalogue } from "../shared/useRoles";
 import { type Cell, effective } from "./sentence";
 
 export type Saying = Map<string, string | null>;

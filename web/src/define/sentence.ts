@@ -1,29 +1,12 @@
 // What a cell says, as a plain sentence.
 import type { Shapes } from "../api/client";
-import type { Catalogue, Role } from "../app/useRoles";
+import { wordsOf } from "../shared/capability";
+import type { Catalogue, Role } from "../shared/useRoles";
 
 export type Cell = Shapes["CellShape"];
 
 /** A sentence in three parts; the middle one is what the answer decides. */
 export type Sentence = { before: string; stress: string; after: string };
-
-type Words = { verb: string; thing: string; kind: "graded" | "create" | "duty" };
-
-export function wordsOf(capability: string, catalogue: Catalogue): Words {
-  const duty = catalogue.duties.find((d) => d.key === capability);
-  if (duty) return { verb: duty.phrase, thing: "", kind: "duty" };
-  const [type, verb] = capability.split(".");
-  const phrase = catalogue.verbs.find((v) => v.key === verb)?.phrase ?? verb ?? "";
-  const thing = catalogue.types.find((t) => t.key === type)?.plural ?? type ?? "";
-  return { verb: phrase, thing, kind: verb === "create" ? "create" : "graded" };
-}
-
-export function headOf(capability: string, catalogue: Catalogue): string {
-  const duty = catalogue.duties.find((d) => d.key === capability);
-  if (duty) return `${duty.area} · ${duty.name}`;
-  const [type, verb] = capability.split(".");
-  return `${catalogue.types.find((t) => t.key === type)?.name} · ${catalogue.verbs.find((v) => v.key === verb)?.name}`;
-}
 
 function holders(role: Role): string {
   if (role.baseline === "everyone") return "Everyone, visitors too,";

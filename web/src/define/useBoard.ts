@@ -1,10 +1,10 @@
 // The board of one role: its cells, choosing among them, and staging what is said.
 import { useMutation, useQueries, useQuery } from "@tanstack/react-query";
 import { answer, api, everyPage, type Shapes } from "../api/client";
-import { useStage } from "../app/changeSet";
-import { queryClient } from "../app/query";
-import { touchesNobody } from "../app/turning";
-import { useSettled } from "../app/useSettled";
+import { useStage } from "../shared/changes/changeSet";
+import { touchesNobody } from "../shared/changes/turning";
+import { queryClient } from "../shared/query";
+import { useSettled } from "../shared/useSettled";
 import type { Saying } from "./patterns";
 import type { Cell } from "./sentence";
 

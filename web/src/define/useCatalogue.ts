@@ -1,7 +1,7 @@
 // Extensions and markup sets: reading, switching, making and changing them.
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { answer, api, everyPage, type Shapes } from "../api/client";
-import { accessChanged, queryClient } from "../app/query";
+import { accessChanged, queryClient } from "../shared/query";
 
 export type Extension = Shapes["ExtensionShape"];
 export type MarkupSet = Shapes["MarkupSetShape"];

@@ -1,9 +1,9 @@
 // The page as it will read: its components in order, one of them chosen.
 import { DropdownMenu } from "radix-ui";
 import type { ReactNode } from "react";
-import { useSession } from "../app/session";
-import { Button } from "../app/ui";
-import { type Catalogue, useCatalogue } from "../app/useRoles";
+import { useSession } from "../shared/session";
+import { Button } from "../shared/ui";
+import { type Catalogue, useCatalogue } from "../shared/useRoles";
 import type { Ghost, Page, PageComponent } from "./useDesk";
 
 type CanvasProps = {

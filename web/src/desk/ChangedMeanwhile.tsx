@@ -1,6 +1,6 @@
 // Someone else saved the page meanwhile: both versions beside each other, and the choice.
-import { Dialog, DialogButtons } from "../app/Dialog";
-import { Button } from "../app/ui";
+import { Dialog, DialogButtons } from "../shared/Dialog";
+import { Button } from "../shared/ui";
 import type { Page } from "./useDesk";
 
 type Mine = Omit<Page, "fields"> & { values: Record<string, unknown>; fields: Page["fields"] };

@@ -1,8 +1,8 @@
 // The chosen component on the right of the desk: its properties, facet by facet, and where it stands.
 import type { ProblemError, Shapes } from "../api/client";
-import { useSession } from "../app/session";
-import { Button, INPUT } from "../app/ui";
-import { useCatalogue } from "../app/useRoles";
+import { useSession } from "../shared/session";
+import { Button, INPUT } from "../shared/ui";
+import { useCatalogue } from "../shared/useRoles";
 import { PicturePicker } from "./PicturePicker";
 import { RichText } from "./RichText";
 import { Shut } from "./Shut";

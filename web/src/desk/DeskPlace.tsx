@@ -1,6 +1,6 @@
 // The desk: the tree one may see, the page in the middle, what may be changed on the right.
 import { useParams } from "react-router";
-import { Empty } from "../app/ui";
+import { Empty } from "../shared/ui";
 import { DeskTree } from "./DeskTree";
 import { PagePane } from "./PagePane";
 

@@ -1,12 +1,12 @@
 // The desk's tree: what may be seen, what is above it for context, and under the X-ray what is hidden.
 import { useEffect, useMemo, useRef } from "react";
 import { useNavigate } from "react-router";
-import { useDuty, useSession } from "../app/session";
-import { useTreeRows } from "../app/treeRows";
-import { Empty, Loading, Trouble } from "../app/ui";
-import { useParam } from "../app/useParam";
+import { useDuty, useSession } from "../shared/session";
+import { useTreeRows } from "../shared/treeRows";
+import { Empty, Loading, Trouble } from "../shared/ui";
+import { useParam } from "../shared/useParam";
+import { useXray } from "../shared/useXray";
 import { type GhostRow, type TreeName, type TreeNode, useDeskTree, useXrayTree } from "./useDesk";
-import { useXray } from "./useXray";
 
 type Shown = {
   id: string;

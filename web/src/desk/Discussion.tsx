@@ -1,7 +1,7 @@
 // What has been said under a page; those who moderate there approve or reject what is held.
-import { useSession } from "../app/session";
-import { day } from "../app/time";
-import { Button, Trouble } from "../app/ui";
+import { useSession } from "../shared/session";
+import { day } from "../shared/time";
+import { Button, Trouble } from "../shared/ui";
 import { useModerate, usePosts } from "./useDesk";
 
 export function Discussion({ node }: { node: string }) {

@@ -1,8 +1,8 @@
 // How a page, or a whole site, is listed by search engines: apart from the rest of the page.
 import { useState } from "react";
 import { ProblemError } from "../api/client";
-import { useSession } from "../app/session";
-import { Button, INPUT, Trouble } from "../app/ui";
+import { useSession } from "../shared/session";
+import { Button, INPUT, Trouble } from "../shared/ui";
 import { Shut } from "./Shut";
 import type { Page } from "./useDesk";
 import { type Listing, type Listings, usePageListing, useSiteListing } from "./useListing";

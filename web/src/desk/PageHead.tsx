@@ -1,12 +1,12 @@
 // The head of a page: title, kind, state, and the actions open to whoever looks at it.
 import { Popover } from "radix-ui";
 import { useState } from "react";
-import { useDuty, useSession } from "../app/session";
-import { Button, Tag } from "../app/ui";
-import { useCatalogue } from "../app/useRoles";
-import { ON_A_PAGE } from "../limit/useLimits";
+import { ON_A_PAGE } from "../shared/actions";
+import { useDuty, useSession } from "../shared/session";
+import { Button, Tag } from "../shared/ui";
+import { useCatalogue } from "../shared/useRoles";
+import { WhyPopover, WhyTrail } from "../shared/Why";
 import type { Ghost, Page, Step } from "./useDesk";
-import { WhyPopover, WhyTrail } from "./Why";
 
 const STATES: Record<string, string> = {
   draft: "Draft",

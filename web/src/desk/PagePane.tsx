@@ -2,16 +2,16 @@
 import { useEffect, useState } from "react";
 import { useBlocker } from "react-router";
 import { ProblemError } from "../api/client";
-import { Dialog, DialogButtons } from "../app/Dialog";
-import { useSession } from "../app/session";
-import { Button, Empty, Loading, Trouble } from "../app/ui";
+import { Dialog, DialogButtons } from "../shared/Dialog";
+import { useSession } from "../shared/session";
+import { Button, Empty, Loading, Trouble } from "../shared/ui";
+import { useXray, useXrayPage } from "../shared/useXray";
+import { WhyTrail } from "../shared/Why";
 import { Canvas } from "./Canvas";
 import { ChangedMeanwhile } from "./ChangedMeanwhile";
 import { PageHead } from "./PageHead";
 import { PartPanel } from "./PartPanel";
-import { type Edits, type Page, theirs, useMovePageOn, usePage, useSavePage, useXrayPage } from "./useDesk";
-import { useXray } from "./useXray";
-import { WhyTrail } from "./Why";
+import { type Edits, type Page, theirs, useMovePageOn, usePage, useSavePage } from "./useDesk";
 
 export function PagePane({ node }: { node: string }) {
   const page = usePage(node);

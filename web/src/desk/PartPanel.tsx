@@ -1,7 +1,7 @@
 // The right side of the desk: the chosen component by its facets, then the page's fields.
 import type { ProblemError } from "../api/client";
-import { useSession } from "../app/session";
-import { INPUT } from "../app/ui";
+import { useSession } from "../shared/session";
+import { INPUT } from "../shared/ui";
 import { ComponentForm } from "./ComponentForm";
 import { Discussion } from "./Discussion";
 import { PageListing, SiteListing } from "./Listing";

@@ -1,5 +1,5 @@
 // Choose one of the pictures one may see.
-import { INPUT } from "../app/ui";
+import { INPUT } from "../shared/ui";
 import { useDeskTree } from "./useDesk";
 
 type PickerProps = { id: string; value: string; readOnly: boolean; onChange: (value: string) => void };

@@ -2,7 +2,7 @@
 import { EditorContent, useEditor } from "@tiptap/react";
 import StarterKit from "@tiptap/starter-kit";
 import { useState } from "react";
-import { INPUT } from "../app/ui";
+import { INPUT } from "../shared/ui";
 
 type RichTextProps = {
   id: string;

@@ -1,6 +1,6 @@
 // Something closed: hatched, with its reason one click away.
-import { useSession } from "../app/session";
-import { WhyPopover } from "./Why";
+import { useSession } from "../shared/session";
+import { WhyPopover } from "../shared/Why";
 
 type ShutProps = { name: string; note: string; question: Parameters<typeof WhyPopover>[0]["question"] };
 

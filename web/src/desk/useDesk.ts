@@ -1,7 +1,7 @@
 // The desk's data: the tree, a page and saving it, and what the X-ray shows of both.
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { answer, api, everyPage, ProblemError, type Shapes } from "../api/client";
-import { queryClient } from "../app/query";
+import { queryClient } from "../shared/query";
 
 export type TreeNode = Shapes["TreeRowShape"];
 export type Page = Shapes["PageShape"];
@@ -32,15 +32,6 @@ export function useXrayTree(tree: TreeName, on: boolean) {
     queryKey: ["xray-tree", tree],
     queryFn: () => everyPage((offset) => api.GET("/api/xray/tree", { params: { query: { tree, offset } } })),
     enabled: on,
-  });
-}
-
-export function useXrayPage(node: string, on: boolean) {
-  return useQuery({
-    queryKey: ["xray-page", node],
-    queryFn: () => answer(api.GET("/api/xray/pages/{node}", { params: { path: { node } } })),
-    enabled: on && node !== "",
-    retry: false,
   });
 }
 

@@ -1,7 +1,7 @@
 // Search-listing texts of a page or a site, with the version they were read at.
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { answerWithTag, api, type Shapes } from "../api/client";
-import { queryClient } from "../app/query";
+import { queryClient } from "../shared/query";
 
 export type Listing = Shapes["ListingShape"];
 type Tagged = { listing: Listing; tag: string };

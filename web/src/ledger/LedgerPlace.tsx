@@ -2,11 +2,11 @@
 import { useInfiniteQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { answer, api, type Shapes } from "../api/client";
-import { UndoTrouble } from "../app/AppliedNote";
-import { useApplied, useUndoApplied } from "../app/changeSet";
-import { clock, day } from "../app/time";
-import { Button, Chip, Empty, INPUT, Loading, Trouble } from "../app/ui";
-import { useParam } from "../app/useParam";
+import { UndoTrouble } from "../shared/changes/AppliedNote";
+import { useApplied, useUndoApplied } from "../shared/changes/changeSet";
+import { clock, day } from "../shared/time";
+import { Button, Chip, Empty, INPUT, Loading, Trouble } from "../shared/ui";
+import { useParam } from "../shared/useParam";
 
 const KINDS: Record<string, string> = {
   "": "Everything",

@@ -1,6 +1,6 @@
 // Every limit there is, in one list.
-import { day } from "../app/time";
-import { Empty, Loading, Trouble } from "../app/ui";
+import { day } from "../shared/time";
+import { Empty, Loading, Trouble } from "../shared/ui";
 import { APPLIES, Sentence } from "./PlacePanel";
 import { type LimitData, useLimits } from "./useLimits";
 

@@ -1,11 +1,11 @@
 // All fields of all types with their rules; choosing one opens its table of roles.
 import { useState } from "react";
-import { useStage } from "../app/changeSet";
-import { Dialog, DialogButtons } from "../app/Dialog";
-import { Button, Loading, Trouble } from "../app/ui";
-import { useParam } from "../app/useParam";
-import type { Role } from "../app/useRoles";
 import { RoleCloth } from "../cloth/RoleCloth";
+import { useStage } from "../shared/changes/changeSet";
+import { Dialog, DialogButtons } from "../shared/Dialog";
+import { Button, Loading, Trouble } from "../shared/ui";
+import { useParam } from "../shared/useParam";
+import type { Role } from "../shared/useRoles";
 import { type FieldRule, useFieldRules } from "./useLimits";
 
 const MODES: Record<string, string> = {

@@ -1,14 +1,14 @@
 // Limit: "What may [role or account] do where?", then fields, then every limit there is.
 import { Tabs } from "radix-ui";
 import { useSearchParams } from "react-router";
-import { Loading, Trouble } from "../app/ui";
-import { useParam } from "../app/useParam";
-import { useRoles } from "../app/useRoles";
+import { Loading, Trouble } from "../shared/ui";
+import type { TreeName } from "../shared/useBranches";
+import { useParam } from "../shared/useParam";
+import { useRoles } from "../shared/useRoles";
 import { AllLimits } from "./AllLimits";
 import { FieldRules } from "./FieldRules";
 import { MarkedTree } from "./MarkedTree";
 import { PlacePanel } from "./PlacePanel";
-import type { TreeName } from "./useLimits";
 import { WhomPicker } from "./WhomPicker";
 
 const TABS: Record<string, string> = {

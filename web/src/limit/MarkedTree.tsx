@@ -1,12 +1,14 @@
 // The tree with a mark for each action: how far the role or account reaches at every node.
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useEffect, useRef, useState } from "react";
-import { useTreeRows } from "../app/treeRows";
-import { Chip, Empty, Loading, Trouble } from "../app/ui";
-import { useCatalogue, useRoles } from "../app/useRoles";
 import { colourOf } from "../cloth/colours";
 import { hangOf, Mark } from "../cloth/Mark";
-import { ACTIONS, type MarkedRow, type TreeMark, type TreeName, useMarkedTree, type Whom } from "./useLimits";
+import { ACTIONS } from "../shared/actions";
+import { useTreeRows } from "../shared/treeRows";
+import { Chip, Empty, Loading, Trouble } from "../shared/ui";
+import type { TreeName } from "../shared/useBranches";
+import { useCatalogue, useRoles } from "../shared/useRoles";
+import { type MarkedRow, type TreeMark, useMarkedTree, type Whom } from "./useLimits";
 
 const ROW = 35;
 const COLUMNS = "grid grid-cols-[minmax(180px,1fr)_repeat(9,minmax(40px,62px))]";

@@ -1,10 +1,10 @@
 // The right side of the tree: the limits that count at one node, and who can still edit there.
 import { useState } from "react";
-import { useStage } from "../app/changeSet";
-import { count, day } from "../app/time";
-import { Button, Loading, Trouble } from "../app/ui";
-import { useRoleMap } from "../app/useRoles";
 import { RoleCloth } from "../cloth/RoleCloth";
+import { useStage } from "../shared/changes/changeSet";
+import { count, day } from "../shared/time";
+import { Button, Loading, Trouble } from "../shared/ui";
+import { useRoleMap } from "../shared/useRoles";
 import { SetLimit } from "./SetLimit";
 import { type LimitData, usePlace, type Whom } from "./useLimits";
 

@@ -1,12 +1,13 @@
 // Set a limit at a node: what it does, to which actions, for whom, and how far down.
 import { useState } from "react";
 import { ProblemError } from "../api/client";
-import { useStage } from "../app/changeSet";
-import { Dialog, DialogButtons } from "../app/Dialog";
-import { Button, Chip, INPUT, Labelled } from "../app/ui";
-import { useRoles } from "../app/useRoles";
-import { useAccount, useGroups } from "../assign/useRoster";
-import { ACTIONS, type Whom } from "./useLimits";
+import { ACTIONS } from "../shared/actions";
+import { useStage } from "../shared/changes/changeSet";
+import { Dialog, DialogButtons } from "../shared/Dialog";
+import { Button, Chip, INPUT, Labelled } from "../shared/ui";
+import { useAccount, useGroups } from "../shared/useAccounts";
+import { useRoles } from "../shared/useRoles";
+import type { Whom } from "./useLimits";
 
 const EFFECTS = [
   ["stop", "Stop", "What came through this role or group ends here; other roles still count."],

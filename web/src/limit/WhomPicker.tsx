@@ -1,10 +1,10 @@
 // Whom the question is about: a role, or an account found by name.
 import { Popover } from "radix-ui";
 import { useState } from "react";
-import { INPUT } from "../app/ui";
-import { useRoles } from "../app/useRoles";
-import { useAccount, useRoster } from "../assign/useRoster";
 import { RoleCloth } from "../cloth/RoleCloth";
+import { INPUT } from "../shared/ui";
+import { useAccount, useRoster } from "../shared/useAccounts";
+import { useRoles } from "../shared/useRoles";
 import type { Whom } from "./useLimits";
 
 export function WhomPicker({ whom, onPick }: { whom: Whom; onPick: (whom: Whom) => void }) {

@@ -1,16 +1,20 @@
 // Verify: stand in for someone, and what should hold with how it stands.
 import { useState } from "react";
-import { useDuty, useSession, useStandIn } from "../app/session";
-import { day } from "../app/time";
-import { Button, Chip, Empty, INPUT, Loading, Trouble } from "../app/ui";
-import { useParam } from "../app/useParam";
-import { useRoleMap } from "../app/useRoles";
-import { useRoster } from "../assign/useRoster";
 import { Ring } from "../cloth/Ring";
 import { RoleCloth } from "../cloth/RoleCloth";
-import { WhyPopover } from "../desk/Why";
-import { NewExpectation } from "./NewExpectation";
-import { type Expectation, useDropExpectation, useExpectations } from "./useExpectations";
+import { NewExpectation } from "../shared/expectations/NewExpectation";
+import {
+  type Expectation,
+  useDropExpectation,
+  useExpectations,
+} from "../shared/expectations/useExpectations";
+import { useDuty, useSession, useStandIn } from "../shared/session";
+import { day } from "../shared/time";
+import { Button, Chip, Empty, INPUT, Loading, Trouble } from "../shared/ui";
+import { useRoster } from "../shared/useAccounts";
+import { useParam } from "../shared/useParam";
+import { useRoleMap } from "../shared/useRoles";
+import { WhyPopover } from "../shared/Why";
 
 export function VerifyPlace() {
   return (

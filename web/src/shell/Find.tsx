@@ -4,10 +4,9 @@ import { Command } from "cmdk";
 import { useCallback, useEffect, useState } from "react";
 import { useNavigate } from "react-router";
 import { answer, api } from "../api/client";
-import { rowsOf } from "../define/grid";
-import { headOf, wordsOf } from "../define/sentence";
-import type { Session } from "./session";
-import { useCatalogue } from "./useRoles";
+import { capabilitiesOf, headOf, wordsOf } from "../shared/capability";
+import type { Session } from "../shared/session";
+import { useCatalogue } from "../shared/useRoles";
 
 const KINDS = { role: "Roles", account: "Accounts", page: "Pages" } as const;
 const MOST_CAPABILITIES = 8;
@@ -181,8 +180,7 @@ function placesOf({ places }: Session): Goal[] {
 function useCapabilities(words: string, { places }: Session): Goal[] {
   const catalogue = useCatalogue().data;
   if (!catalogue || words === "" || !places.includes("define")) return [];
-  return rowsOf(catalogue, () => true)
-    .flatMap(({ capabilities }) => capabilities)
+  return capabilitiesOf(catalogue)
     .filter((capability) => {
       const { verb, thing } = wordsOf(capability, catalogue);
       return matches(`${headOf(capability, catalogue)} ${verb} ${thing}`, words);

@@ -1,7 +1,7 @@
 // What to mind before staged changes are applied: risks newly given, and expectations that would break.
-import type { Shapes } from "../api/client";
-import { count } from "./time";
-import { useRoleMap } from "./useRoles";
+import type { Shapes } from "../../api/client";
+import { count } from "../time";
+import { useRoleMap } from "../useRoles";
 
 export function Warnings({ touched }: { touched: Shapes["StagedTouchShape"] }) {
   const roles = useRoleMap();

@@ -1,12 +1,12 @@
 // Record an expectation: who, may or may not, what, where.
 import { useState } from "react";
-import { ProblemError } from "../api/client";
-import { Dialog, DialogButtons } from "../app/Dialog";
-import { Button, INPUT, Labelled } from "../app/ui";
-import { useRoles } from "../app/useRoles";
-import { useGroups, useRoster } from "../assign/useRoster";
-import { BranchPicker } from "../limit/BranchPicker";
-import { ON_A_PAGE } from "../limit/useLimits";
+import { ProblemError } from "../../api/client";
+import { ON_A_PAGE } from "../actions";
+import { BranchPicker } from "../BranchPicker";
+import { Dialog, DialogButtons } from "../Dialog";
+import { Button, INPUT, Labelled } from "../ui";
+import { useGroups, useRoster } from "../useAccounts";
+import { useRoles } from "../useRoles";
 import { useRecordExpectation } from "./useExpectations";
 
 /** What an expectation is about, where it is begun from something said. */

@@ -1,10 +1,12 @@
 // What staged changes would do, in counts that open into lists: by role, by account, by page.
 import { type ReactNode, useState } from "react";
-import type { Shapes } from "../api/client";
-import { RoleCloth } from "../cloth/RoleCloth";
+import type { Shapes } from "../../api/client";
+import { RoleCloth } from "../../cloth/RoleCloth";
+import { useDuty } from "../session";
+import { count } from "../time";
+import { Button, Loading, Trouble } from "../ui";
+import { useRoleMap } from "../useRoles";
 import { useImpactAccounts, useImpactNodes, useImpactPages } from "./changeSet";
-import { useDuty } from "./session";
-import { count } from "./time";
 import {
   gainWords,
   loseWords,
@@ -14,8 +16,6 @@ import {
   turningWords,
   wholeAndParts,
 } from "./turning";
-import { Button, Loading, Trouble } from "./ui";
-import { useRoleMap } from "./useRoles";
 
 type Impact = Shapes["ImpactShape"];
 type Turn = Shapes["TurnShape"];

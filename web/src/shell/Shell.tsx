@@ -4,12 +4,12 @@ import { DropdownMenu, Tooltip } from "radix-ui";
 import { Navigate, Outlet, useLocation } from "react-router";
 import { answer, api, ProblemError, type Shapes } from "../api/client";
 import { Crossbar, type Hanging } from "../cloth/Crossbar";
-import { Strip } from "../desk/Strip";
+import { Tray } from "../shared/changes/Tray";
+import { type Session, useSession, useSignOut } from "../shared/session";
+import { Loading, Trouble } from "../shared/ui";
 import { Find } from "./Find";
 import { Keys } from "./Keys";
-import { type Session, useSession, useSignOut } from "./session";
-import { Tray } from "./Tray";
-import { Loading, Trouble } from "./ui";
+import { Strip } from "./Strip";
 
 export function Shell() {
   const session = useSession();

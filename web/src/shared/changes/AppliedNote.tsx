@@ -1,8 +1,8 @@
 // What was just applied, with the way back.
-import { ProblemError } from "../api/client";
+import { ProblemError } from "../../api/client";
+import { Button } from "../ui";
 import { useUndoApplied } from "./changeSet";
 import type { Applied } from "./Review";
-import { Button } from "./ui";
 
 type NoteProps = { applied: Applied; onDone: (said: string) => void };
 

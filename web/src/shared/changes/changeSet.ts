@@ -1,8 +1,8 @@
 // What one has staged: kept by the server, shown in the tray of every place.
 import { useMutation, useQuery } from "@tanstack/react-query";
-import { answer, api, type Shapes } from "../api/client";
-import { accessChanged, queryClient, stagingChanged } from "./query";
-import { useSession } from "./session";
+import { answer, api, type Shapes } from "../../api/client";
+import { accessChanged, queryClient, stagingChanged } from "../query";
+import { useSession } from "../session";
 
 export type Operation = { kind: string } & Record<string, unknown>;
 export type ChangeSet = Shapes["ChangeSetShape"];

@@ -1,7 +1,7 @@
 // Expectations: how each stands, asking them again, recording and dropping them.
 import { useMutation, useQuery } from "@tanstack/react-query";
-import { answer, api, everyPage, type Shapes } from "../api/client";
-import { accessChanged } from "../app/query";
+import { answer, api, everyPage, type Shapes } from "../../api/client";
+import { accessChanged } from "../query";
 
 export type Expectation = Shapes["ExpectationShape"];
 

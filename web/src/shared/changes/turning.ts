@@ -1,6 +1,6 @@
 // What turns for how many accounts, and for visitors, in words.
-import type { Shapes } from "../api/client";
-import { count } from "./time";
+import type { Shapes } from "../../api/client";
+import { count } from "../time";
 
 export type Total = Shapes["TotalShape"];
 type Touched = Pick<Total, "gain" | "lose" | "visitors_gain" | "visitors_lose">;

@@ -3,8 +3,8 @@ import { useQuery } from "@tanstack/react-query";
 import { Popover } from "radix-ui";
 import { type ReactNode, useState } from "react";
 import { answer, api } from "../api/client";
-import { Loading, Trouble } from "../app/ui";
 import { RoleCloth } from "../cloth/RoleCloth";
+import { Loading, Trouble } from "./ui";
 
 export type WhyQuestion = {
   action: string;

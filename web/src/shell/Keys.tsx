@@ -1,6 +1,6 @@
 // The list of keys. `?` opens it.
 import { useEffect, useState } from "react";
-import { Dialog } from "./Dialog";
+import { Dialog } from "../shared/Dialog";
 
 const KEYS: [string, [string, string][]][] = [
   [

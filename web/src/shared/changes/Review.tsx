@@ -1,6 +1,9 @@
 // Review and apply: what is staged in words, what it would do, what others changed meanwhile.
 import { useState } from "react";
-import { ProblemError } from "../api/client";
+import { ProblemError } from "../../api/client";
+import { Dialog, DialogButtons } from "../Dialog";
+import { count } from "../time";
+import { Button, INPUT, Trouble } from "../ui";
 import {
   type ChangeSet,
   useApply,
@@ -11,11 +14,8 @@ import {
   useTouched,
   useUnstage,
 } from "./changeSet";
-import { Dialog, DialogButtons } from "./Dialog";
 import { ImpactDetails } from "./ImpactDetails";
-import { count } from "./time";
 import { gainWords, loseWords } from "./turning";
-import { Button, INPUT, Trouble } from "./ui";
 import { Warnings } from "./Warnings";
 
 export type Applied = { id: string; summary: string };

@@ -1,9 +1,9 @@
 // Standing in with what is staged: as one of those it would touch, before anything is applied.
 import { useState } from "react";
+import { Dialog, DialogButtons } from "../Dialog";
+import { useStandIn } from "../session";
+import { Button, INPUT, Labelled, Loading, Trouble } from "../ui";
 import { useImpactAccounts } from "./changeSet";
-import { Dialog, DialogButtons } from "./Dialog";
-import { useStandIn } from "./session";
-import { Button, INPUT, Labelled, Loading, Trouble } from "./ui";
 
 export function StandInStaged({ open, onClose }: { open: boolean; onClose: () => void }) {
   return (

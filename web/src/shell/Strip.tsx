@@ -1,11 +1,11 @@
 // The hatched strip while standing in: for whom, in which mode, for how long, and the way out.
 import { useEffect, useState } from "react";
 import { useParams } from "react-router";
-import { type Session, useStepOut } from "../app/session";
-import { Button } from "../app/ui";
 import { RoleCloth } from "../cloth/RoleCloth";
+import { type Session, useStepOut } from "../shared/session";
+import { Button } from "../shared/ui";
+import { useXray } from "../shared/useXray";
 import { RecordExpectation } from "./RecordExpectation";
-import { useXray } from "./useXray";
 
 export function Strip({ session }: { session: Session }) {
   const stepOut = useStepOut();

@@ -2,8 +2,8 @@
 import { type FormEvent, useRef } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 import { ProblemError } from "../api/client";
-import { firstPlace, useSession, useSignIn } from "./session";
-import { Button, INPUT, Labelled } from "./ui";
+import { firstPlace, useSession, useSignIn } from "../shared/session";
+import { Button, INPUT, Labelled } from "../shared/ui";
 
 export function SignIn() {
   useSession(); // brings the token that signing in needs

@@ -1,7 +1,7 @@
 // Choose branches by typing part of a name; chosen ones stand above as chips.
 import { useState } from "react";
-import { INPUT } from "../app/ui";
-import { useBranches } from "./useLimits";
+import { INPUT } from "./ui";
+import { useBranches } from "./useBranches";
 
 const SHOWN = 7;
 

@@ -1,12 +1,12 @@
 // Record, while standing in, that the answer one sees is the one there should be.
 import { useState } from "react";
-import { Dialog, DialogButtons } from "../app/Dialog";
-import type { Session } from "../app/session";
-import { Button, INPUT, Labelled, Trouble } from "../app/ui";
-import { ON_A_PAGE } from "../limit/useLimits";
-import { useRecordExpectation } from "../verify/useExpectations";
-import { useXrayPage } from "./useDesk";
-import { useWhy } from "./Why";
+import { ON_A_PAGE } from "../shared/actions";
+import { Dialog, DialogButtons } from "../shared/Dialog";
+import { useRecordExpectation } from "../shared/expectations/useExpectations";
+import type { Session } from "../shared/session";
+import { Button, INPUT, Labelled, Trouble } from "../shared/ui";
+import { useXrayPage } from "../shared/useXray";
+import { useWhy } from "../shared/Why";
 
 type RecordProps = {
   open: boolean;

@@ -2,14 +2,14 @@
 
 import { DropdownMenu } from "radix-ui";
 import { useEffect, useState } from "react";
+import { useSession } from "../session";
+import { count } from "../time";
+import { Button } from "../ui";
 import { AppliedNote } from "./AppliedNote";
 import { useChangeSet, useDiscard, useTakeUp, useTouched, useUndoLast } from "./changeSet";
 import { type Applied, Review } from "./Review";
 import { StandInStaged } from "./StandInStaged";
-import { useSession } from "./session";
-import { count } from "./time";
 import { gainWords, loseWords } from "./turning";
-import { Button } from "./ui";
 
 export function Tray() {
   const changeSet = useChangeSet();

@@ -1,0 +1,26 @@
+// What a capability is called: its verb, what it is about, and how a heading names it.
+import type { Catalogue } from "./useRoles";
+
+type Words = { verb: string; thing: string; kind: "graded" | "create" | "duty" };
+
+export function wordsOf(capability: string, catalogue: Catalogue): Words {
+  const duty = catalogue.duties.find((d) => d.key === capability);
+  if (duty) return { verb: duty.phrase, thing: "", kind: "duty" };
+  const [type, verb] = capability.split(".");
+  const phrase = catalogue.verbs.find((v) => v.key === verb)?.phrase ?? verb ?? "";
+  const thing = catalogue.types.find((t) => t.key === type)?.plural ?? type ?? "";
+  return { verb: phrase, thing, kind: verb === "create" ? "create" : "graded" };
+}
+
+export function headOf(capability: string, catalogue: Catalogue): string {
+  const duty = catalogue.duties.find((d) => d.key === capability);
+  if (duty) return `${duty.area} · ${duty.name}`;
+  const [type, verb] = capability.split(".");
+  return `${catalogue.types.find((t) => t.key === type)?.name} · ${catalogue.verbs.find((v) => v.key === verb)?.name}`;
+}
+
+/** Every capability there is, in the order of the board. */
+export function capabilitiesOf(catalogue: Catalogue): string[] {
+  const graded = catalogue.types.flatMap((type) => catalogue.verbs.map((verb) => `${type.key}.${verb.key}`));
+  return [...graded, ...catalogue.duties.map((duty) => duty.key)];
+}

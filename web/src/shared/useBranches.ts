@@ -1,0 +1,12 @@
+// Every node by name, for choosing where something holds.
+import { useQuery } from "@tanstack/react-query";
+import { api, everyPage } from "../api/client";
+
+export type TreeName = "content" | "media";
+
+export function useBranches(tree: TreeName) {
+  return useQuery({
+    queryKey: ["branches", tree],
+    queryFn: () => everyPage((offset) => api.GET("/api/branches", { params: { query: { tree, offset } } })),
+  });
+}

@@ -1,0 +1,57 @@
+// Every place and its address. The URL is the state: what is chosen is in it. A place is loaded when one goes there.
+import { createBrowserRouter, Navigate } from "react-router";
+import { NotLoaded } from "./NotLoaded";
+import { SignIn } from "./SignIn";
+
+export const router = createBrowserRouter([
+  { path: "/sign-in", element: <SignIn /> },
+  {
+    lazy: async () => ({ Component: (await import("./Shell")).Shell }),
+    errorElement: <NotLoaded />,
+    hydrateFallbackElement: <p role="status" className="p-5 text-sm text-ink2" />,
+    children: [
+      {
+        errorElement: <NotLoaded />,
+        children: [
+          {
+            path: "/define/compare",
+            lazy: async () => ({ Component: (await import("../define/ComparePlace")).ComparePlace }),
+          },
+          {
+            path: "/define/catalogue",
+            lazy: async () => ({ Component: (await import("../define/CataloguePlace")).CataloguePlace }),
+          },
+          {
+            path: "/define/capability",
+            lazy: async () => ({ Component: (await import("../define/CapabilityPlace")).CapabilityPlace }),
+          },
+          {
+            path: "/define/:role?",
+            lazy: async () => ({ Component: (await import("../define/DefinePlace")).DefinePlace }),
+          },
+          {
+            path: "/assign/:account?",
+            lazy: async () => ({ Component: (await import("../assign/AssignPlace")).AssignPlace }),
+          },
+          {
+            path: "/limit",
+            lazy: async () => ({ Component: (await import("../limit/LimitPlace")).LimitPlace }),
+          },
+          {
+            path: "/verify",
+            lazy: async () => ({ Component: (await import("../verify/VerifyPlace")).VerifyPlace }),
+          },
+          {
+            path: "/desk/:node?",
+            lazy: async () => ({ Component: (await import("../desk/DeskPlace")).DeskPlace }),
+          },
+          {
+            path: "/ledger",
+            lazy: async () => ({ Component: (await import("../ledger/LedgerPlace")).LedgerPlace }),
+          },
+        ],
+      },
+      { path: "*", element: <Navigate to="/define" replace /> },
+    ],
+  },
+]);
