@@ -65,12 +65,12 @@ def staged_rows(owner: str) -> list[StagedOperation]:
     return list(StagedOperation.objects.filter(change_set__owner_id=owner, change_set__state=ChangeSet.State.OPEN))
 
 
-def staged(owner: str, policy: Policy, in_sight: Container[str]) -> list[Staged]:
+def staged(owner: str, policy: Policy, visible_ids: Container[str]) -> list[Staged]:
     """What is staged, in order, with words; only nodes in sight are named. Four queries however many operations."""
     rows = staged_rows(owner)
     if not rows:
         return []
-    names = describe.Names([{"data": row.data, "was": row.was} for row in rows], in_sight)
+    names = describe.Names([{"data": row.data, "was": row.was} for row in rows], visible_ids)
     _, stale = _sorted_out(rows, policy)
     return [
         Staged(row.position, row.data, describe.change(row.data, row.was, names), row.position in stale) for row in rows
@@ -89,12 +89,12 @@ def staged_data(owner: str, policy: Policy) -> list[Data]:
     return [row.data for row in rows if row.position not in stale]
 
 
-def read(asked: list[Data], policy: Policy, in_sight: Container[str]) -> list[Data]:
+def read(asked: list[Data], policy: Policy, visible_ids: Container[str]) -> list[Data]:
     """Operations as they would be staged, each on top of those before it. Raises ValidationError like `stage`."""
     complete = []
     for data in asked:
         kind = operations.kind_named(data)
-        complete.append(kind.read(data, policy, in_sight))
+        complete.append(kind.read(data, policy, visible_ids))
         policy = kind.operation(complete[-1]).apply(policy)
     return complete
 
@@ -107,11 +107,11 @@ def with_operations(every: list[Data], policy: Policy) -> Policy:
 
 
 @transaction.atomic
-def stage(owner: str, asked: list[Data], policy: Policy, in_sight: Container[str] | None = None) -> None:
+def stage(owner: str, asked: list[Data], policy: Policy, visible_ids: Container[str] | None = None) -> None:
     """Add operations, each in place of an earlier one on the same part; what changes nothing is left out.
 
     All or none: raises ValidationError naming the field when one of them cannot be read, or names a node that is
-    not `in_sight` (None: they were made here, and may name any). The number of queries does not grow with the
+    not `visible_ids` (None: they were made here, and may name any). The number of queries does not grow with the
     number of answers said.
     """
     lock_version()
@@ -122,7 +122,7 @@ def stage(owner: str, asked: list[Data], policy: Policy, in_sight: Container[str
     seen, _ = _sorted_out(list(kept.values()), policy)
     for data in asked:
         kind = operations.kind_named(data)
-        complete = kind.read(data, seen, in_sight)
+        complete = kind.read(data, seen, visible_ids)
         operation = kind.operation(complete)
         seen = operation.apply(seen)
         part = "/".join(operation.part)
@@ -225,7 +225,7 @@ def apply_staged(owner: str, by: By) -> Entry:
 
 
 @transaction.atomic
-def undo_applied(change_set: ChangeSet, owner: str, by: By, in_sight: Container[str]) -> Entry:
+def undo_applied(change_set: ChangeSet, owner: str, by: By, visible_ids: Container[str]) -> Entry:
     """Take back an applied change set as one ledger entry, itself an applied change set that can be undone.
 
     Raises BuiltOn where a part does not stand any more as the change set left it, or cannot be put back; only
@@ -234,7 +234,7 @@ def undo_applied(change_set: ChangeSet, owner: str, by: By, in_sight: Container[
     lock_version()
     policy = current().policy
     applied = list(change_set.operations.order_by("-position"))
-    names = describe.Names([{"data": row.data, "was": row.was} for row in applied], in_sight)
+    names = describe.Names([{"data": row.data, "was": row.was} for row in applied], visible_ids)
     after, obstacles = policy, []
     back = ChangeSet(owner_id=owner, name=change_set.name, state=ChangeSet.State.APPLIED, ended_at=now())
     rows = []

@@ -28,10 +28,10 @@ APPLIES = {"node": "here only", "beneath": "beneath only", "branch": "here and b
 class Names:
     """Names of all roles and groups, and of the accounts and nodes that operations mention."""
 
-    def __init__(self, told: Iterable[Data], in_sight: Container[str] | None = None) -> None:
-        """With `in_sight`, only those nodes are named; any other is a page out of sight."""
+    def __init__(self, told: Iterable[Data], visible_ids: Container[str] | None = None) -> None:
+        """With `visible_ids`, only those nodes are named; any other is a page out of sight."""
         told = list(told)
-        self.in_sight = in_sight
+        self.visible_ids = visible_ids
         self.roles = dict(rows.Role.objects.values_list("key", "name"))
         self.groups = dict(Group.objects.values_list("key", "name"))
         ids = set(_strings(told))
@@ -46,7 +46,7 @@ class Names:
         return str(self.roles.get(to["id"], to["id"]))
 
     def node(self, id: str) -> str:
-        if self.in_sight is not None and id not in self.in_sight:
+        if self.visible_ids is not None and id not in self.visible_ids:
             return "a page out of sight"
         return self.nodes.get(id, id)
 

@@ -1,6 +1,6 @@
 """Where a capability, or several things together, let somebody do harm or raise themselves, and why.
 
-risks = risks_of("site-steward", Sayings(policy), catalogue)     # every risk of a role, those it inherits too
+risks = risks_of("site-steward", RoleResolver(policy), catalogue)     # every risk of a role, those it inherits too
 given = newly_given(before, after, catalogue)           # what a change of policy adds
 """
 
@@ -10,7 +10,7 @@ from typing import NamedTuple
 from gonfalon.access.catalogue import Catalogue, type_named
 from gonfalon.access.describe import capability_words
 from gonfalon.access.markup import PREFIX
-from gonfalon.core.decide.grants import Sayings, allows_component, allows_facet, gives
+from gonfalon.core.decide.grants import RoleResolver, allows_component, allows_facet, gives
 from gonfalon.core.model.policy import Policy
 
 TOGETHER = (
@@ -27,7 +27,7 @@ class Risk(NamedTuple):
     why: str
 
 
-def risks_of(role: str, says: Sayings, catalogue: Catalogue) -> Iterator[Risk]:
+def risks_of(role: str, says: RoleResolver, catalogue: Catalogue) -> Iterator[Risk]:
     """The risks of what a role gives, and those that its parts make together."""
     policy = says.policy
     given = {capability for capability, answer in says.answers(role).items() if gives(answer.says)}
@@ -48,7 +48,7 @@ def risks_of(role: str, says: Sayings, catalogue: Catalogue) -> Iterator[Risk]:
 
 def newly_given(before: Policy, after: Policy, catalogue: Catalogue) -> list[Risk]:
     """The risks of every role after a change that it had not before."""
-    found, said, says = [], Sayings(before), Sayings(after)
+    found, said, says = [], RoleResolver(before), RoleResolver(after)
     for role in after.roles:
         if before.fields is not after.fields or _chain_changed(role, before, after):
             had = set(risks_of(role, said, catalogue)) if role in before.roles else set()

@@ -85,7 +85,7 @@ def _read(before: Snapshot | None) -> Snapshot:
     if before is None or before.line == _LONGEST_LINE:
         return Snapshot(version, policy, Engine(policy), words)
     policy = policy.like(before.policy)
-    before.engine.stand_alone()
+    before.engine.detach()
     return Snapshot(version, policy, before.engine.changed(policy), words, before.line + 1)
 
 

@@ -16,7 +16,7 @@ from gonfalon.access.snapshot import Snapshot
 from gonfalon.access.vocabulary import vocabulary
 from gonfalon.content.models import ContentVersion, Node
 from gonfalon.core import Engine
-from gonfalon.core.decide.grants import Holding
+from gonfalon.core.decide.grants import SubjectGrants
 from gonfalon.core.model import tree as core
 from gonfalon.core.model.question import Who
 from gonfalon.core.model.tree import Target, Tree
@@ -78,7 +78,7 @@ class Content:
 
 _kept: dict[str, Content] = {}
 _engines: dict[str, Engine] = {}
-_known: WeakKeyDictionary[Engine, OrderedDict[Who, tuple[Holding, set[str]]]] = WeakKeyDictionary()
+_known: WeakKeyDictionary[Engine, OrderedDict[Who, tuple[SubjectGrants, set[str]]]] = WeakKeyDictionary()
 _MOST_KNOWN = 32
 _building = Mutex()
 
@@ -113,7 +113,7 @@ def engine_over(nodes: Content, snapshot: Snapshot) -> Engine:
     if kept is not None and same_policy and kept.tree is nodes.tree:
         return kept
     if kept is not None and kept.tree.same_places(nodes.tree) and (same_policy or snapshot.line):
-        kept.stand_alone()
+        kept.detach()
         engine = kept.changed(snapshot.policy, nodes.tree)
     else:
         engine = Engine(snapshot.policy, nodes.tree)
@@ -134,18 +134,18 @@ def within_sight(engine: Engine, who: Who, at: datetime) -> tuple[NDArray[np.boo
     return see, above
 
 
-def known(engine: Engine, who: Who, at: datetime) -> set[str]:
+def visible_ids(engine: Engine, who: Who, at: datetime) -> set[str]:
     """The ids of all nodes whose names `who` may read: those in sight and those above them."""
     see, above = within_sight(engine, who, at)
     return above | {engine.tree.nodes[i].id for i in see.nonzero()[0].tolist()}
 
 
-def kept_known(engine: Engine, who: Who, at: datetime) -> set[str]:
+def cached_visible_ids(engine: Engine, who: Who, at: datetime) -> set[str]:
     """The same, kept with the engine for as long as `who` holds the same; for those who asked last."""
     kept = _known.setdefault(engine, OrderedDict())
     found = kept.get(who)
     if found is None or not found[0].holds_at(at):
-        found = kept[who] = engine.holdings.of(who, at), known(engine, who, at)
+        found = kept[who] = engine.grants.of(who, at), visible_ids(engine, who, at)
     kept.move_to_end(who)
     while len(kept) > _MOST_KNOWN:
         kept.popitem(last=False)

@@ -12,12 +12,12 @@ from gonfalon.core.document.reader import load_policy
 from gonfalon.core.document.writer import write_policy
 from gonfalon.core.engine import Engine
 from gonfalon.core.model.policy import Policy
-from gonfalon.core.model.question import Decision, MadeUp, Question
+from gonfalon.core.model.question import Decision, HypotheticalSubject, Question
 
 __all__ = [
     "Decision",
     "Engine",
-    "MadeUp",
+    "HypotheticalSubject",
     "Policy",
     "PolicyError",
     "Question",

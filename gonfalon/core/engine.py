@@ -13,9 +13,9 @@ from functools import cached_property
 from typing import Any, Protocol, TypeVar
 
 from gonfalon.core.bulk.survey import Surveyor
-from gonfalon.core.decide.evaluate import Steps
+from gonfalon.core.decide.evaluate import LimitIntervals
 from gonfalon.core.decide.fast_path import QuickAnswers
-from gonfalon.core.decide.grants import Holdings
+from gonfalon.core.decide.grants import SubjectGrantsCache
 from gonfalon.core.decide.limits import LimitIndex
 from gonfalon.core.document.requests import read_question
 from gonfalon.core.model.bits import Bools
@@ -39,35 +39,37 @@ _PLAIN_ANSWERS = {reason: Decision(reason) for reason in Reason}
 class Engine:
     """Answers questions about one policy. Keeps what it compiles; safe to share between threads."""
 
-    def __init__(self, policy: Policy, tree: Tree | None = None, like: "Engine | None" = None) -> None:
+    def __init__(self, policy: Policy, tree: Tree | None = None, previous: "Engine | None" = None) -> None:
         """`tree` holds the nodes where they are kept apart from the policy; see `changed` for `like`."""
         self.policy = policy
         self.tree = policy.tree if tree is None else tree
-        self.holdings: Holdings = Holdings(policy, None if like is None else like.holdings)
-        known = None if like is None else like.limits
-        same_limits = like is not None and like.policy.limits is policy.limits and like.tree.same_places(self.tree)
+        self.grants: SubjectGrantsCache = SubjectGrantsCache(policy, None if previous is None else previous.grants)
+        known = None if previous is None else previous.limits
+        same_limits = (
+            previous is not None and previous.policy.limits is policy.limits and previous.tree.same_places(self.tree)
+        )
         self.limits: LimitIndex = (
-            known if known and same_limits else LimitIndex(policy.limits.values(), self.tree, like=known)
+            known if known and same_limits else LimitIndex(policy.limits.values(), self.tree, previous=known)
         )
         self._derived: dict[Callable[[Policy], Any], Any] = {}
-        self._quick = QuickAnswers(self.holdings, self.limits, self.tree)
-        self._steps = Steps(policy, self.tree, self.holdings, self.limits)
+        self._quick = QuickAnswers(self.grants, self.limits, self.tree)
+        self._steps = LimitIntervals(policy, self.tree, self.grants, self.limits)
 
     def changed(self, policy: Policy, tree: Tree | None = None) -> "Engine":
         """An engine of a policy that came from this one: it takes over what both have the same.
 
         It is over the same tree, or over one with the same places.
         """
-        engine = Engine(policy, self.tree if tree is None else tree, like=self)
-        engine.surveyor = engine._surveyor(like=self.surveyor)
+        engine = Engine(policy, self.tree if tree is None else tree, previous=self)
+        engine.surveyor = engine._surveyor(previous=self.surveyor)
         engine._derived = {make: made for make, made in self._derived.items() if made.can_answer_for(policy)}
         return engine
 
-    def stand_alone(self) -> None:
+    def detach(self) -> None:
         """Let go of the engine this one came from, so that a long line of changes does not keep all of them."""
-        self.holdings.stand_alone()
-        self.limits.stand_alone()
-        self.surveyor.ground.stand_alone()
+        self.grants.detach()
+        self.limits.detach()
+        self.surveyor.policy_index.detach()
 
     def decide(self, asked: Question | Mapping[str, Any], *, trail: bool = False) -> Decision:
         """Answer one question, or a request as §8 writes it. With `trail`, every step taken is told (§6).
@@ -85,7 +87,7 @@ class Engine:
             question = read_question(asked, self.policy, self.tree)
         steps: list[Step] | None = [] if trail else None
         at = question.at or datetime.now(UTC)
-        reason = self._steps.reason(question, self.holdings.of(question.who, at), at, steps)
+        reason = self._steps.reason(question, self.grants.of(question.who, at), at, steps)
         return Decision(reason, tuple(steps or ()))
 
     def survey(
@@ -110,8 +112,8 @@ class Engine:
         """Answers for the whole tree at once."""
         return self._surveyor()
 
-    def _surveyor(self, like: Surveyor | None = None) -> Surveyor:
-        return Surveyor(self.policy, self.tree, self.holdings, self.limits, like)
+    def _surveyor(self, previous: Surveyor | None = None) -> Surveyor:
+        return Surveyor(self.policy, self.tree, self.grants, self.limits, previous)
 
     def may_stand_in(self, actor: str, subject: Who, at: datetime, *, trail: bool = False) -> Decision:
         """Whether `actor` may stand in for `subject` (§7)."""

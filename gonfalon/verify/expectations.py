@@ -16,9 +16,9 @@ def as_asked(row: Expectation) -> Asked:
     return Asked(row.id, row.question, row.expect, Reason(row.reason) if row.reason else None, row.note)  # type: ignore[arg-type]
 
 
-def names_in(rows: Iterable[Expectation], in_sight: Container[str], more: Iterable[str] = ()) -> Names:
+def names_in(rows: Iterable[Expectation], visible_ids: Container[str], more: Iterable[str] = ()) -> Names:
     """Every name within sight that the sentences of these expectations need, in a fixed number of queries."""
-    return Names([{"questions": [row.question for row in rows], "more": list(more)}], in_sight)
+    return Names([{"questions": [row.question for row in rows], "more": list(more)}], visible_ids)
 
 
 def subject_words(question: Mapping[str, Any], names: Names) -> str:
@@ -57,7 +57,7 @@ def sentences(rows: Iterable[Expectation], presence: Presence) -> dict[str, str]
     every = list(rows)
     if not every:
         return {}
-    names = names_in(every, presence.in_sight)
+    names = names_in(every, presence.visible_ids)
     return {row.id: _sentence(row, names) for row in every}
 
 

@@ -18,7 +18,7 @@ from gonfalon.access.holders import Holders
 from gonfalon.access.snapshot import Snapshot, current
 from gonfalon.accounts.models import Account
 from gonfalon.clock import now
-from gonfalon.content.nodes import Content, content, engine_over, kept_known, known
+from gonfalon.content.nodes import Content, cached_visible_ids, content, engine_over, visible_ids
 from gonfalon.core import Engine
 from gonfalon.core.bulk.survey import Surveyor
 from gonfalon.ledger.models import By
@@ -96,18 +96,18 @@ class Presence:
         return self.engine.surveyor
 
     @cached_property
-    def in_sight(self) -> set[str]:
+    def visible_ids(self) -> set[str]:
         """The ids of all nodes whose names whoever asks may read."""
         if self.snapshot is not self.in_force:
-            return known(self.engine, self.who, self.at)
-        return kept_known(self.engine, self.who, self.at)
+            return visible_ids(self.engine, self.who, self.at)
+        return cached_visible_ids(self.engine, self.who, self.at)
 
     @cached_property
-    def in_sight_of_actor(self) -> set[str]:
+    def visible_ids_of_actor(self) -> set[str]:
         """The same for whoever signed in, whomever they stand in for."""
         if not self.standing_in or self.actor is None:
-            return self.in_sight
-        return known(self.engine, self.actor.id, self.at)
+            return self.visible_ids
+        return visible_ids(self.engine, self.actor.id, self.at)
 
     @cached_property
     def actor(self) -> Account | None:

@@ -2,7 +2,7 @@
 
 would_be = as_staged(presence)          # or as_proposed(presence, operations)
 would_be.touched.gain                   # everyone who would gain something
-would_be.changed.turned["ada"]          # what turns for an account
+would_be.changed.deltas["ada"]          # what turns for an account
 """
 
 import json
@@ -16,7 +16,7 @@ from django.db import connection
 
 from gonfalon.access.change_sets import Data, read, staged_data, with_operations
 from gonfalon.core import Engine
-from gonfalon.core.diff.affected_accounts import Whom, whom
+from gonfalon.core.diff.affected_accounts import AffectedAccounts, affected_accounts
 from gonfalon.core.diff.impact import Impact, impact
 from gonfalon.verify.presence import Presence
 
@@ -44,7 +44,7 @@ class WouldBe:
     def __init__(self, before: Engine, after: Engine, at: datetime) -> None:
         self.before, self.after, self.at = before, after, at
         self._changed = Once(lambda: impact(before, after, at))
-        self._touched = Once(lambda: whom(before, after, at))
+        self._touched = Once(lambda: affected_accounts(before, after, at))
 
     def stands_at(self, at: datetime) -> bool:
         """Whether nothing given has begun or ended since, on either side."""
@@ -56,7 +56,7 @@ class WouldBe:
         return self._changed()
 
     @property
-    def touched(self) -> Whom:
+    def touched(self) -> AffectedAccounts:
         """For whom anything turns: much sooner told than how much."""
         return self._touched()
 
@@ -79,7 +79,7 @@ def as_staged(presence: Presence) -> WouldBe:
 
 def as_proposed(presence: Presence, proposed: list[Data]) -> WouldBe:
     """The site with operations that are not staged. Raises ValidationError when one of them cannot be read."""
-    return _with(presence, read(proposed, presence.snapshot.policy, presence.in_sight))
+    return _with(presence, read(proposed, presence.snapshot.policy, presence.visible_ids))
 
 
 def _with(presence: Presence, operations: list[Data]) -> WouldBe:

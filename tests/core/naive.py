@@ -5,7 +5,7 @@ value classes. Where this and the engine disagree, one of them has misread the p
 """
 
 from gonfalon.core.model.policy import Policy
-from gonfalon.core.model.question import MadeUp, Question
+from gonfalon.core.model.question import HypotheticalSubject, Question
 from gonfalon.core.model.tree import Target, Tree
 
 EXTENTS = {"own": 1, "team": 2, "all": 3, "yes": 3}
@@ -66,7 +66,7 @@ class Naive:
         found = [("everyone", self.policy.everyone, None, None, None)]
         if who is not None:
             found.append(("signed-in", self.policy.signed_in, None, None, None))
-        if isinstance(who, MadeUp):
+        if isinstance(who, HypotheticalSubject):
             return found + [(role, role, None, None, None) for role in who.roles]
         for given in [*self.policy.assignments.values(), *self.policy.direct_grants.values()]:
             starts, ends = given.period.starts, given.period.ends
@@ -112,8 +112,8 @@ class Naive:
         return "stop" if noted else None
 
     def is_author(self, who, target):
-        if isinstance(who, MadeUp):
-            return who.own and target.id is not None
+        if isinstance(who, HypotheticalSubject):
+            return who.as_author and target.id is not None
         return who is not None and target.author == who
 
     def extent_covers(self, who, said, target, action):

@@ -78,7 +78,7 @@ class TestImpact:
         return impact(engine_of(POLICY), engine_of(apply(POLICY, operations)), NOW)
 
     def test_nothing_changed_changes_nothing(self):
-        assert (self.of().turned, self.of().gain, self.of().lose) == ({}, frozenset(), frozenset())
+        assert (self.of().deltas, self.of().gain, self.of().lose) == ({}, frozenset(), frozenset())
 
     def test_who_gains_and_who_loses_and_how_often(self):
         stopped = self.of(SetLimit(Limit("l2", "home", Subject.role("writer"), Effect.STOP)))

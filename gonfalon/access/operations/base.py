@@ -23,14 +23,14 @@ class OperationKind:
     duty: str
     reader: "type[Reader]"
 
-    def read(self, data: Data, policy: Policy, in_sight: Container[str] | None) -> Data:
+    def read(self, data: Data, policy: Policy, visible_ids: Container[str] | None) -> Data:
         """The operation's data, checked and complete. Raises ValidationError naming the field.
 
-        With `in_sight` it may name only those nodes; any other is as good as not there.
+        With `visible_ids` it may name only those nodes; any other is as good as not there.
         """
-        reader = self.reader(data=data, context={"policy": policy, "in_sight": in_sight})
+        reader = self.reader(data=data, context={"policy": policy, "in_sight": visible_ids})
         reader.is_valid(raise_exception=True)
-        return {"kind": data["kind"], **self.complete(jsonable(reader.validated_data))}
+        return {"kind": data["kind"], **self.complete(canonical_json(reader.validated_data))}
 
     def complete(self, data: Data) -> Data:
         return dict(data)
@@ -75,9 +75,9 @@ class Subject(serializers.Serializer):
     id = serializers.CharField()
 
 
-def known_nodes(ids: list[str], what: str, in_sight: Container[str] | None) -> list[str]:
+def known_nodes(ids: list[str], what: str, visible_ids: Container[str] | None) -> list[str]:
     """Some nodes, if there are such and whoever asks may know of them. Raises ValidationError."""
-    there = titles(ids) if in_sight is None else in_sight
+    there = titles(ids) if visible_ids is None else visible_ids
     return [known(id, there, what) for id in ids]
 
 
@@ -92,17 +92,17 @@ def plain(standing: Any) -> Any:
     """How a part stands, as JSON, for keeping and comparing."""
     if standing is None or isinstance(standing, str):
         return standing
-    return jsonable(standing if isinstance(standing, frozenset) else asdict(standing))
+    return canonical_json(standing if isinstance(standing, frozenset) else asdict(standing))
 
 
-def jsonable(value: Any) -> Any:
+def canonical_json(value: Any) -> Any:
     """Values as JSON can hold them: sets as sorted lists, named tuples as objects, times as text."""
     if hasattr(value, "_asdict"):
-        return jsonable(value._asdict())
+        return canonical_json(value._asdict())
     if isinstance(value, dict):
-        return {key: jsonable(inner) for key, inner in value.items()}
+        return {key: canonical_json(inner) for key, inner in value.items()}
     if isinstance(value, frozenset | set | tuple | list):
-        return sorted(jsonable(inner) for inner in value)
+        return sorted(canonical_json(inner) for inner in value)
     return value.isoformat() if isinstance(value, datetime) else value
 
 

@@ -207,7 +207,7 @@ class PutRole(OperationKind):
 
     duty = "roles.define"
 
-    def read(self, data: Data, policy: Policy, in_sight: Container[str] | None) -> Data:
+    def read(self, data: Data, policy: Policy, visible_ids: Container[str] | None) -> Data:
         raise serializers.ValidationError({"kind": "A role is made under Roles, not staged."})
 
     def operation(self, data: Data) -> operations.Operation:

@@ -20,7 +20,7 @@ from gonfalon.api.guard import GuardedView, May
 from gonfalon.api.paging import PAGED, paged, whole
 from gonfalon.api.problems import NotFound
 from gonfalon.api.shapes import ScopeShape
-from gonfalon.core.decide.grants import Holdings, Source, gives
+from gonfalon.core.decide.grants import GrantSource, SubjectGrantsCache, gives
 from gonfalon.core.document.writer import write_scope
 from gonfalon.core.model.policy import Assignment, DirectGrant, Policy, Subject
 from gonfalon.core.model.vocabulary import ACTIONS, Extent
@@ -182,7 +182,7 @@ class AccountView(GuardedView):
         policy = self.presence.snapshot.policy
         would_be = staged_policy(self.presence.who or "", policy)
         at = self.presence.at
-        holding = Holdings(would_be).of(account, at)
+        holding = SubjectGrantsCache(would_be).of(account, at)
         reach = would_be.accounts[account].reach
         given = list(_given(account, policy, would_be))
         names = titles({b for g, _ in given for b in g.scope.branches or ()} | {b for bs in reach.values() for b in bs})
@@ -240,7 +240,7 @@ def _branches(ids: Iterable[str], names: dict[str, str]) -> list[dict[str, str]]
     return [{"id": id, "title": names.get(id, id)} for id in sorted(ids)]
 
 
-def _sum(sources: tuple[Source, ...], types: Iterable[ContentType]) -> Iterable[dict[str, Any]]:
+def _sum(sources: tuple[GrantSource, ...], types: Iterable[ContentType]) -> Iterable[dict[str, Any]]:
     """For each type and action, the sources that give it, a longer one making shorter ones needless."""
     for type in types:
         if type.tree is None:
@@ -250,7 +250,7 @@ def _sum(sources: tuple[Source, ...], types: Iterable[ContentType]) -> Iterable[
             yield {"type": type.key, "marks": marks}
 
 
-def _marks(sources: tuple[Source, ...], capability: str) -> Iterable[dict[str, Any]]:
+def _marks(sources: tuple[GrantSource, ...], capability: str) -> Iterable[dict[str, Any]]:
     answers = [(s, s.answers[capability]) for s in sources if capability in s.answers]
     barring = [s for s, answer in answers if answer.says == "barred"]
     if barring:

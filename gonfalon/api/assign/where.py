@@ -33,11 +33,11 @@ class WhereView(GuardedView):
             raise NotFound("account")
         nodes = self.presence.nodes
         may = survey.allowed([account], None, ["edit", "publish"], self.presence.at)[0]
-        in_sight = self.presence.in_sight
+        visible_ids = self.presence.visible_ids
         roots = {n.id for n in nodes.tree.nodes if n.parent is None}
         branches = []
         for node in nodes.tree.nodes:
-            if node.id not in in_sight or node.parent not in roots:
+            if node.id not in visible_ids or node.parent not in roots:
                 continue
             part = may[nodes.tree.branch(node.id)]
             if part.any():
@@ -73,12 +73,12 @@ class BranchesView(GuardedView):
         """Every node by name and the name of what is above it, for choosing where something holds."""
         wanted = request.query_params.get("tree", "content")
         nodes = self.presence.nodes
-        in_sight = self.presence.in_sight
+        visible_ids = self.presence.visible_ids
         return paged(
             request,
             [
                 {"id": n.id, "title": nodes.titles[n.id], "above": nodes.titles[n.parent] if n.parent else ""}
                 for n in nodes.tree.nodes
-                if n.tree == wanted and n.id in in_sight
+                if n.tree == wanted and n.id in visible_ids
             ],
         )

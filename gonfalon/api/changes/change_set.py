@@ -64,7 +64,7 @@ class AppliedShape(serializers.Serializer):
 
 def change_set_data(presence: Presence) -> dict[str, Any]:
     owner = presence.who or ""
-    staged = change_sets.staged(owner, presence.snapshot.policy, presence.in_sight)
+    staged = change_sets.staged(owner, presence.snapshot.policy, presence.visible_ids)
     own = ChangeSet.objects.filter(owner_id=owner, state__in=[ChangeSet.State.OPEN, ChangeSet.State.KEPT])
     rows = list(own.annotate(count=Count("operations")).order_by("begun_at"))
     return {
@@ -94,10 +94,10 @@ def require_duties(presence: Presence, asked: list[dict[str, Any]]) -> None:
         _require_duty(presence, duty)
 
 
-def stage_all(presence: Presence, asked: list[dict[str, Any]], in_sight: Container[str] | None) -> None:
-    """Stage operations, each allowed only to whoever has its duty; with `in_sight` they name only those nodes."""
+def stage_all(presence: Presence, asked: list[dict[str, Any]], visible_ids: Container[str] | None) -> None:
+    """Stage operations, each allowed only to whoever has its duty; with `visible_ids` they name only those nodes."""
     require_duties(presence, asked)
-    change_sets.stage(presence.who or "", asked, presence.snapshot.policy, in_sight)
+    change_sets.stage(presence.who or "", asked, presence.snapshot.policy, visible_ids)
 
 
 class ChangeSetView(GuardedView):
@@ -121,7 +121,7 @@ class StageView(GuardedView):
         """Stage operations, each allowed only to whoever has its duty."""
         given = StageInput(data=request.data)
         given.is_valid(raise_exception=True)
-        stage_all(self.presence, given.validated_data["operations"], self.presence.in_sight)
+        stage_all(self.presence, given.validated_data["operations"], self.presence.visible_ids)
         return Response(change_set_data(self.presence))
 
 
@@ -206,7 +206,7 @@ class UndoneView(GuardedView):
             _require_duty(self.presence, duty)
         try:
             presence = self.presence
-            entry = change_sets.undo_applied(row, presence.who or "", presence.by, presence.in_sight)
+            entry = change_sets.undo_applied(row, presence.who or "", presence.by, presence.visible_ids)
         except change_sets.BuiltOn as built_on:
             raise Conflict(str(built_on), built_on=built_on.told) from None
         return Response({"id": entry.about_id, "entry": entry.number, "summary": entry.summary})

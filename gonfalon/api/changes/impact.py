@@ -14,7 +14,7 @@ from gonfalon.api.changes.change_set import StageInput, require_duties
 from gonfalon.api.guard import GuardedView, May
 from gonfalon.api.shapes import RiskShape
 from gonfalon.core.checks.expectations import newly_broken
-from gonfalon.core.diff.affected_accounts import Whom
+from gonfalon.core.diff.affected_accounts import AffectedAccounts
 from gonfalon.core.diff.impact import Impact
 from gonfalon.core.model.question import Who
 from gonfalon.verify.expectation_cache import how_they_stand
@@ -149,7 +149,7 @@ def _turning(changed: Impact) -> dict[str, Any]:
     return {**_touching(changed), "turns": turns}
 
 
-def _touching(changed: Impact | Whom) -> dict[str, Any]:
+def _touching(changed: Impact | AffectedAccounts) -> dict[str, Any]:
     return {
         "gain": len(changed.gain - VISITORS),
         "lose": len(changed.lose - VISITORS),

@@ -14,7 +14,7 @@ from gonfalon.api.guard import GuardedView, decide, refuse
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import NotFound
 from gonfalon.core import Policy, Question
-from gonfalon.core.diff.counts import Turned
+from gonfalon.core.diff.counts import Delta
 from gonfalon.verify.impact_text import has_pages, has_places, turn_words
 from gonfalon.verify.presence import Presence
 from gonfalon.verify.preview import as_staged
@@ -47,7 +47,7 @@ class ImpactAccountsView(GuardedView):
         """
         _require_roster(self.presence)
         changed = as_staged(self.presence).changed
-        turned, policy = changed.turned, changed.after.policy
+        turned, policy = changed.deltas, changed.after.policy
         ordered = sorted(turned, key=lambda who: (-_sum(turned[who].values()).lost, -_sum(turned[who].values()).gained))
         page = paged(request, ordered)
         names = names_of(who for who in page.data if isinstance(who, str))
@@ -69,11 +69,11 @@ def _require_roster(presence: Presence) -> None:
         refuse(question, answer)
 
 
-def _sum(turns: Any) -> Turned:
-    return sum(turns, Turned(0, 0))
+def _sum(turns: Any) -> Delta:
+    return sum(turns, Delta(0, 0))
 
 
-def _turn(key: str, turn: Turned, policy: Policy) -> dict[str, Any]:
+def _turn(key: str, turn: Delta, policy: Policy) -> dict[str, Any]:
     words, places = turn_words(key, policy), has_places(key, policy)
     return {"key": key, "words": words, "gained": turn.gained, "lost": turn.lost, "places": places}
 
@@ -101,10 +101,10 @@ class ImpactNodesView(GuardedView):
         who = request.query_params.get("account") or None
         changed = as_staged(self.presence).changed
         key = request.query_params.get("key", "")
-        if key not in changed.turned.get(who, {}) or not _turn(key, Turned(0, 0), changed.after.policy)["places"]:
+        if key not in changed.deltas.get(who, {}) or not _turn(key, Delta(0, 0), changed.after.policy)["places"]:
             raise NotFound("change")
         gained, lost = changed.nodes(who, key)
-        titles, sight = self.presence.nodes.titles, self.presence.in_sight
+        titles, sight = self.presence.nodes.titles, self.presence.visible_ids
         return Response(
             {
                 way: [{"title": titles[id] if id in sight else "a page out of sight"} for id in ids]
@@ -136,12 +136,12 @@ class ImpactPagesView(GuardedView):
         changed, key = as_staged(self.presence).changed, request.query_params.get("key", "")
         if key not in changed.totals or not has_pages(key, changed.after.policy):
             raise NotFound("change")
-        gained, lost = changed.at_nodes(key, changed.turned.keys() - VISITORS)
+        gained, lost = changed.at_nodes(key, changed.deltas.keys() - VISITORS)
         visitors_gain, visitors_lose = changed.at_nodes(key, VISITORS)
         touched = gained + lost + visitors_gain + visitors_lose
         turning = np.argsort(-touched, kind="stable")[: np.count_nonzero(touched)]
         page = paged(request, turning.tolist())
-        nodes, titles, sight = changed.after.tree.nodes, self.presence.nodes.titles, self.presence.in_sight
+        nodes, titles, sight = changed.after.tree.nodes, self.presence.nodes.titles, self.presence.visible_ids
         page.data = [
             {
                 "title": titles[nodes[i].id] if nodes[i].id in sight else "a page out of sight",

@@ -16,7 +16,7 @@ from gonfalon.accounts.names import names_of
 from gonfalon.api.guard import GuardedView, May
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import NotFound
-from gonfalon.core.decide.grants import Answer, Sayings, gives
+from gonfalon.core.decide.grants import RoleResolver, Statement, gives
 from gonfalon.core.model.policy import Policy
 from gonfalon.core.model.vocabulary import EXTENT_OF, Extent
 
@@ -45,7 +45,7 @@ class ListShape(serializers.Serializer):
     staged = serializers.BooleanField()
 
 
-def cells(role: str, policy: Policy, says: Sayings, capabilities: Iterable[str]) -> Iterable[dict[str, Any]]:
+def cells(role: str, policy: Policy, says: RoleResolver, capabilities: Iterable[str]) -> Iterable[dict[str, Any]]:
     """What one role says about some capabilities, and whence it comes where it says nothing."""
     would_be = says.policy
     said = would_be.roles[role].grants
@@ -61,7 +61,7 @@ def _cell(
     capability: str,
     said: Mapping[str, str],
     was: Mapping[str, str],
-    from_above: Answer | None,
+    from_above: Statement | None,
     baseline: tuple[str | None, str | None],
 ) -> dict[str, Any]:
     return {
@@ -76,7 +76,7 @@ def _cell(
 
 
 def _from_baseline(
-    capability: str, baseline: Iterable[tuple[str, Mapping[str, Answer]]]
+    capability: str, baseline: Iterable[tuple[str, Mapping[str, Statement]]]
 ) -> tuple[str | None, str | None]:
     """The strongest word of the baseline, and which role of it says so."""
     givers = [
@@ -126,7 +126,7 @@ class CapabilityView(GuardedView):
         if kind_of(capability, policy) is None:
             raise NotFound("capability")
         would_be = staged_policy(self.presence.who or "", policy)
-        says = Sayings(would_be)
+        says = RoleResolver(would_be)
         order = models.Role.objects.values_list("key", flat=True)
         return paged(
             request,
@@ -171,7 +171,7 @@ class CellContextView(GuardedView):
         capability = request.query_params.get("capability", "")
         if role not in policy.roles or kind_of(capability, policy) is None:
             raise NotFound("cell")
-        answers = self.presence.snapshot.engine.holdings.answers
+        answers = self.presence.snapshot.engine.grants.answers
         also = [
             {"role": key, "says": answers(key)[capability].says}
             for key in policy.roles
@@ -183,13 +183,13 @@ class CellContextView(GuardedView):
         return Response(
             {
                 "also": also,
-                "narrowed": _narrowed(policy, role, capability, self.presence.in_sight),
+                "narrowed": _narrowed(policy, role, capability, self.presence.visible_ids),
                 "holders": [{"id": h.account, "name": names[h.account], "group": h.group} for h in shown],
             }
         )
 
 
-def _narrowed(policy: Policy, role: str, capability: str, in_sight: set[str]) -> list[str]:
+def _narrowed(policy: Policy, role: str, capability: str, visible_ids: set[str]) -> list[str]:
     verb = capability.split(".")[1] if capability.split(".")[0] in policy.types else capability
     action = {"see-draft": "see", "edit-live": "edit"}.get(verb, verb)
     chain = policy.role_chain(role)
@@ -205,5 +205,5 @@ def _narrowed(policy: Policy, role: str, capability: str, in_sight: set[str]) ->
         }
         for r in rows
     ]
-    names = Names(told, in_sight)
+    names = Names(told, visible_ids)
     return [f"{names.node(limit['node'])}: {limit_words(limit, names)}" for limit in told]

@@ -73,7 +73,7 @@ class ExtensionView(GuardedView):
 
 def _data(extensions: Iterable[Extension], off: frozenset[str], presence: Presence) -> Iterator[dict[str, Any]]:
     said = set(Answer.objects.values_list("role_id", "capability"))
-    pages = Counter(node.type for node in presence.nodes.tree.nodes if node.id in presence.in_sight)
+    pages = Counter(node.type for node in presence.nodes.tree.nodes if node.id in presence.visible_ids)
     for e in extensions:
         brings = set(e.brings)
         yield {

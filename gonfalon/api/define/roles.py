@@ -20,7 +20,7 @@ from gonfalon.api.guard import GuardedView, May
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import ChangedMeanwhile, Conflict, Invalid, NotFound
 from gonfalon.api.shapes import RiskShape, RoleShape
-from gonfalon.core.decide.grants import Sayings
+from gonfalon.core.decide.grants import RoleResolver
 from gonfalon.core.model.policy import Policy
 from gonfalon.ledger.models import Change, record
 
@@ -161,7 +161,7 @@ class RoleView(GuardedView):
         would_be = staged_policy(self.presence.who or "", policy)
         if role not in would_be.roles:
             raise Conflict(f"{row.name} is about to be removed: that is staged. Drop it from the tray to go on.")
-        says = Sayings(would_be)
+        says = RoleResolver(would_be)
         data = {
             "role": role_data(row, policy, self.presence.holders),
             "cells": list(cells(role, policy, says, catalogue.capabilities())),

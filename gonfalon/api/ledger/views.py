@@ -113,7 +113,7 @@ class _Seen(NamedTuple):
 def _as_far_as_seen(entry: Entry, presence: Presence) -> _Seen:
     """Nothing of a node out of sight, no value of a field closed to the reader."""
     if entry.about_kind != "node" or entry.about_id not in presence.nodes.tree:
-        told = [c for c in entry.changes if presence.in_sight.issuperset(c.get("nodes", ()))]
+        told = [c for c in entry.changes if presence.visible_ids.issuperset(c.get("nodes", ()))]
         whole = len(told) == len(entry.changes)
         return _Seen(entry.summary if whole else OUT_OF_SIGHT, entry.about_id, told)
 

@@ -18,7 +18,7 @@ from gonfalon.api.guard import GuardedView, May
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import NotFound
 from gonfalon.content.nodes import Content
-from gonfalon.core import MadeUp, Policy
+from gonfalon.core import HypotheticalSubject, Policy
 from gonfalon.core.bulk.survey import Marks, Surveyor
 from gonfalon.core.model.policy import OPEN_FIELD, Limit
 from gonfalon.core.model.question import Who
@@ -54,7 +54,7 @@ def _whom(request: Request, policy: Policy) -> Who:
     if role := request.query_params.get("role"):
         if role not in policy.roles:
             raise NotFound("role")
-        return MadeUp(() if role in policy.baseline else (role,))
+        return HypotheticalSubject(() if role in policy.baseline else (role,))
     account = request.query_params.get("account", "")
     if account not in policy.accounts:
         raise NotFound("account")
@@ -90,10 +90,10 @@ class MarkedTreeView(GuardedView):
         at_node: dict[str, list[Limit]] = defaultdict(list)
         for limit in would_be.limits.values():
             at_node[limit.node].append(limit)
-        in_sight = self.presence.in_sight
+        visible_ids = self.presence.visible_ids
         rows = []
         for i, node in enumerate(nodes.tree.nodes):
-            if node.tree != wanted or node.id not in in_sight:
+            if node.tree != wanted or node.id not in visible_ids:
                 continue
             row = [_mark(marks, i, j) for j in range(len(actions))]
             row.insert(1, _mark(creates, i, 0))
@@ -208,7 +208,7 @@ class PlaceView(GuardedView):
     @extend_schema(responses=PlaceShape, operation_id="place")
     def get(self, request: Request, node: str) -> Response:
         nodes = self.presence.nodes
-        if node not in self.presence.in_sight:
+        if node not in self.presence.visible_ids:
             raise NotFound
         survey, would_be = staged_surveyor(self.presence)
         every = {**self.presence.snapshot.policy.limits, **would_be.limits}
@@ -242,7 +242,7 @@ class PlaceView(GuardedView):
         holders = Holders(would_be, self.presence.at)
         counted: Counter[str] = Counter()
         type = survey.tree.nodes[survey.tree.index[node]].type
-        answers = survey.holdings.answers
+        answers = survey.grants.answers
         for account, allowed in zip(accounts, may, strict=True):
             if allowed:
                 counted.update(
@@ -259,8 +259,8 @@ class LimitsView(GuardedView):
         """All limits on nodes within one's sight, one's own staged changes among them."""
         _, would_be = staged_surveyor(self.presence)
         every = {**self.presence.snapshot.policy.limits, **would_be.limits}
-        in_sight = self.presence.in_sight
-        mine = [limit for limit in every.values() if limit.node in in_sight]
+        visible_ids = self.presence.visible_ids
+        mine = [limit for limit in every.values() if limit.node in visible_ids]
         return paged(request, limits_data(mine, self.presence, would_be))
 
 

@@ -54,7 +54,7 @@ class FindView(GuardedView):
         return decide(self.presence, question, trail=False).allow
 
     def _pages(self, words: list[str]) -> list[dict[str, Any]]:
-        nodes, sight = self.presence.nodes, self.presence.in_sight
+        nodes, sight = self.presence.nodes, self.presence.visible_ids
         pages = ((n.id, nodes.titles[n.id], n.type) for n in nodes.tree.nodes if n.tree == "content" and n.id in sight)
         return _named(pages, words, "page")
 

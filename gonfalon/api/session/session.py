@@ -125,7 +125,7 @@ def _open(presence: Presence, duty: Duty) -> bool:
 
 
 def _roles(presence: Presence, account: Account) -> list[str]:
-    holding = presence.snapshot.engine.holdings.of(account.id, presence.at)
+    holding = presence.snapshot.engine.grants.of(account.id, presence.at)
     return list(dict.fromkeys(s.role for s in holding.sources if s.kind == "assignment" and s.role))
 
 

@@ -106,7 +106,7 @@ class ExpectationsView(GuardedView):
         took = (perf_counter() - began) * 1000
         answer = paged(request, list(zip(proved.rows, proved.results, strict=True)))
         rows, results = [list(each) for each in zip(*answer.data, strict=True)] if answer.data else ([], [])
-        answer.data = expectations_data(rows, results, self.presence.in_sight)
+        answer.data = expectations_data(rows, results, self.presence.visible_ids)
         answer.headers["Server-Timing"] = f"ask;dur={took:.1f}"
         return answer
 
@@ -115,7 +115,7 @@ class ExpectationsView(GuardedView):
     def post(self, request: Request) -> Response:
         given = ExpectationInput(
             data=request.data,
-            context={"policy": self.presence.snapshot.policy, "in_sight": self.presence.in_sight_of_actor},
+            context={"policy": self.presence.snapshot.policy, "in_sight": self.presence.visible_ids_of_actor},
         )
         given.is_valid(raise_exception=True)
         data = dict(given.validated_data)
@@ -125,7 +125,7 @@ class ExpectationsView(GuardedView):
             question=data, expect=expect, note=note, recorded_by=actor.id if actor else None
         )
         results = prove(self.presence.engine, [as_asked(row)], self.presence.at)
-        [told] = expectations_data([row], results, self.presence.in_sight_of_actor)
+        [told] = expectations_data([row], results, self.presence.visible_ids_of_actor)
         words = f"{told['who']} {'may' if expect == 'allow' else 'may not'} {told['verb']} {told['object']}".strip()
         record(
             self.presence.by,
@@ -146,7 +146,7 @@ class ExpectationView(GuardedView):
         row = Expectation.objects.filter(pk=expectation).first()
         if row is None:
             raise NotFound("expectation")
-        names = names_in([row], self.presence.in_sight)
+        names = names_in([row], self.presence.visible_ids)
         verb, thing = action_words(row.question, names)
         words = f"{subject_words(row.question, names)}, {verb} {thing}".strip()
         record(
@@ -165,9 +165,9 @@ def _change(row: Expectation, words: str, was: str | None, now: str) -> Change:
     return Change(what=words, was=was, now=now, nodes=places)
 
 
-def expectations_data(rows: list[Expectation], results: list[Result], in_sight: set[str]) -> list[dict[str, Any]]:
+def expectations_data(rows: list[Expectation], results: list[Result], visible_ids: set[str]) -> list[dict[str, Any]]:
     found = [r.against for r in results if r.against]
-    names = names_in(rows, in_sight, [str(x) for a in found for x in (a.who, a.node) if x])
+    names = names_in(rows, visible_ids, [str(x) for a in found for x in (a.who, a.node) if x])
     people = names_of(row.recorded_by for row in rows if row.recorded_by)
     told = []
     for row, result in zip(rows, results, strict=True):

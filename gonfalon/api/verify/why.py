@@ -15,7 +15,7 @@ from gonfalon.api.problems import Invalid, NotFound
 from gonfalon.api.shapes import RoleTagShape, role_tags
 from gonfalon.content.models import Node
 from gonfalon.content.nodes import ancestors, as_target
-from gonfalon.core import MadeUp, Question
+from gonfalon.core import HypotheticalSubject, Question
 from gonfalon.core.model.question import Who
 from gonfalon.core.model.vocabulary import ACTIONS, PART_ACTIONS, STAND_IN, Kind
 from gonfalon.verify.why import Words
@@ -82,7 +82,7 @@ class WhyView(GuardedView):
         if role := asked.get("role"):
             if role not in policy.roles:
                 raise Invalid({"/role": "There is no such role."})
-            return MadeUp((role,))
+            return HypotheticalSubject((role,))
         account = asked.get("account") or presence.who
         if account not in policy.accounts:
             raise Invalid({"/account": "There is no such account."})

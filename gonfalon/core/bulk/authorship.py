@@ -12,7 +12,7 @@ from typing import NamedTuple
 
 import numpy as np
 
-from gonfalon.core.model.bits import Ints, ascending, joined, spread
+from gonfalon.core.model.bits import Ints, expand_ranges, join_sorted, stable_argsort
 from gonfalon.core.model.policy import Account
 from gonfalon.core.model.tree import Tree
 
@@ -36,7 +36,7 @@ class Numbered(NamedTuple):
     def some(self, which: Ints) -> "Numbered":
         """Some of the accounts, in that order."""
         edges = np.searchsorted(self.member, np.arange(len(self.author) + 1))
-        member, pairs = spread(edges[which], edges[which + 1])
+        member, pairs = expand_ranges(edges[which], edges[which + 1])
         return Numbered(self.author[which], member, self.group[pairs])
 
 
@@ -65,20 +65,20 @@ class Authors:
         """Pairs of an author's number and the place of an account that is that author, or a direct fellow member."""
         edges, groups = self._groups_of
         own = (whose.author >= 0).nonzero()[0]
-        by_group = ascending(groups)
-        fellow, pair = joined(whose.group, groups[by_group])
+        by_group = stable_argsort(groups)
+        fellow, pair = join_sorted(whose.group, groups[by_group])
         authors = np.repeat(np.arange(len(edges) - 1), np.diff(edges))[by_group[pair]]
         return np.concatenate((whose.author[own], authors)), np.concatenate((own, whose.member[fellow]))
 
     def work(self, codes: Ints) -> Work:
         """The work on some rows, by the number of each row's author as `Tree.author_codes` has it."""
-        order = ascending(codes)
+        order = stable_argsort(codes)
         order = order[np.searchsorted(codes[order], 0) :]
         author = codes[order]
         edges, groups = self._groups_of
-        row, at = spread(edges[author], edges[author + 1])
+        row, at = expand_ranges(edges[author], edges[author + 1])
         group = groups[at]
-        by_group = ascending(group)
+        by_group = stable_argsort(group)
         return Work(author, order, group[by_group], order[row[by_group]])
 
     def numbered(self, accounts: Sequence[Account | None]) -> Numbered:

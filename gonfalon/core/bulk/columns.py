@@ -1,6 +1,6 @@
 """Which questions are asked of whole trees, and of what kind of node they ask which capability.
 
-    plan = Plan(tree.type_names, ["see", "edit"])
+    plan = ActionColumns(tree.type_names, ["see", "edit"])
     plan.columns[0].capability("berth", published=False)     # which capability is asked of drafts
 
 Answers are bits: one integer a node, one bit an action, so that a step of §4 is a few array operations.
@@ -43,7 +43,7 @@ class Column:
         return capability_of(self.action, type, "published" if published else "draft")
 
 
-class Plan:
+class ActionColumns:
     """Which bit stands for what.
 
     The columns asked for come first, in their order; `edit-live` and `locks.open` are added where
@@ -114,9 +114,9 @@ class Plan:
         return np.array([sum([bit for bit, of in asked if bits >> of & 1]) for bits in every], dtype=self.dtype)
 
     @cached_property
-    def branching(self) -> "Plan":
+    def branching(self) -> "ActionColumns":
         """A plan of this one's actions on whole branches, about each node alone."""
-        return Plan(self.type_names, [a for a in self.actions if a in WHOLE_BRANCH], alone=True)
+        return ActionColumns(self.type_names, [a for a in self.actions if a in WHOLE_BRANCH], alone=True)
 
 
 def _column(action: str) -> Column:

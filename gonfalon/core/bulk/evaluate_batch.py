@@ -1,8 +1,8 @@
 """What many holders may do at the rows of one sheet, at once (§4).
 
-    crowd = Crowd.of(sheet, holders)
+    crowd = BatchEvaluator.of(sheet, holders)
     crowd.alone()                   # [holders, rows], a bit for each action asked of each node alone
-    crowd.alone(Level.TEAM)         # as if every node were by a fellow member of a team of theirs
+    crowd.alone(AuthorRelation.TEAM)         # as if every node were by a fellow member of a team of theirs
 
 Where an action asks about all that is beneath a node too, `subtrees.allowed` has the answers.
 
@@ -17,13 +17,13 @@ from typing import NamedTuple
 
 import numpy as np
 
-from gonfalon.core.bulk.grant_tables import GIVES, Level
-from gonfalon.core.bulk.grants_on_nodes import Stands
-from gonfalon.core.bulk.node_batch import Sheet
-from gonfalon.core.bulk.source_index import Fact
-from gonfalon.core.bulk.subject_batch import Enrolled
-from gonfalon.core.decide.grants import Holding
-from gonfalon.core.model.bits import Bits, Bools, Ints, either, joined, spread
+from gonfalon.core.bulk.grant_tables import GIVES, AuthorRelation
+from gonfalon.core.bulk.grants_on_nodes import GrantsOnNodes
+from gonfalon.core.bulk.node_batch import NodeBatch
+from gonfalon.core.bulk.source_index import SourceColumn
+from gonfalon.core.bulk.subject_batch import SubjectBatch
+from gonfalon.core.decide.grants import SubjectGrants
+from gonfalon.core.model.bits import Bits, Bools, Ints, expand_ranges, join_sorted, or_by_group
 from gonfalon.core.model.vocabulary import Effect
 
 
@@ -34,15 +34,15 @@ class Cells(NamedTuple):
     row: Ints
 
 
-class Crowd:
+class BatchEvaluator:
     """Some holders on a sheet, with the entries of theirs that count there."""
 
-    def __init__(self, sheet: Sheet, enrolled: Enrolled) -> None:
-        self.sheet, self.enrolled = sheet, enrolled
-        seen = np.zeros(len(sheet.ground.roll), dtype=bool)
+    def __init__(self, batch: NodeBatch, enrolled: SubjectBatch) -> None:
+        self.batch, self.enrolled = batch, enrolled
+        seen = np.zeros(len(batch.policy_index.source_index), dtype=bool)
         seen[enrolled.numbers] = True
         self.entries = seen.nonzero()[0]
-        every = sheet.kept(Stands).of(self.entries)
+        every = batch.kept(GrantsOnNodes).of(self.entries)
         self.counting: Bools = every.said > 0
         self.found = every.some(self.counting)
         place = np.full(len(seen), -1)
@@ -54,15 +54,15 @@ class Crowd:
         """By pair: the entry, as a place in `found`."""
 
     @classmethod
-    def of(cls, sheet: Sheet, holders: Sequence[Holding]) -> "Crowd":
+    def of(cls, batch: NodeBatch, holders: Sequence[SubjectGrants]) -> "BatchEvaluator":
         """Holders, in their order, whose entries are looked up."""
-        return cls(sheet, Enrolled.of(sheet.ground, holders))
+        return cls(batch, SubjectBatch.of(batch.policy_index, holders))
 
     @property
-    def holders(self) -> list[Holding]:
+    def holders(self) -> list[SubjectGrants]:
         return self.enrolled.who
 
-    def some(self, which: Ints) -> "Crowd":
+    def some(self, which: Ints) -> "BatchEvaluator":
         """Some of the holders, in that order, on the same sheet."""
         some = copy(self)
         for name in ("written", "edges", "_footings"):
@@ -70,19 +70,19 @@ class Crowd:
         some.enrolled = self.enrolled.some(which)
         some.narrowed = self.narrowed[which]
         edges = self.edges
-        some.holder, pairs = spread(edges[which], edges[which + 1])
+        some.holder, pairs = expand_ranges(edges[which], edges[which + 1])
         some.entry = self.entry[pairs]
         return some
 
-    def same_as(self, other: "Crowd") -> bool:
+    def same_as(self, other: "BatchEvaluator") -> bool:
         """Whether another has the same answers, holder by holder, since it has the same entries on the same sheet."""
         own, others = self.enrolled, other.enrolled
-        same = self.sheet is other.sheet and np.array_equal(own.counts, others.counts)
+        same = self.batch is other.batch and np.array_equal(own.counts, others.counts)
         return same and np.array_equal(own.numbers, others.numbers)
 
-    def on(self, sheet: Sheet, some: Ints) -> "Crowd":
+    def on(self, batch: NodeBatch, some: Ints) -> "BatchEvaluator":
         """Some of the holders on another sheet of the same ground."""
-        return Crowd(sheet, self.enrolled.some(some))
+        return BatchEvaluator(batch, self.enrolled.some(some))
 
     @cached_property
     def edges(self) -> Ints:
@@ -91,33 +91,33 @@ class Crowd:
 
     # -- answers -------------------------------------------------------------------------------
 
-    def alone(self, near: Level | None = None) -> Bits:
+    def alone(self, relation: AuthorRelation | None = None) -> Bits:
         """`[holders, rows]` what each may do with each node alone, as the asked columns of the sheet's plan.
 
         `near` supposes how near to the holder everything was written (ALL: by strangers) in the place of who did.
         """
-        passed = self.granted(near)
-        self.sheet.close(passed)
-        passed &= self.sheet.plan.asked
+        passed = self.granted(relation)
+        self.batch.close(passed)
+        passed &= self.batch.columns.asked
         return passed
 
-    def granted(self, near: Level | None = None) -> Bits:
+    def granted(self, relation: AuthorRelation | None = None) -> Bits:
         """`[holders, rows]` where steps 1 to 5 pass, column by column, whatever else an action asks."""
-        top = self.given(near)
-        top[self.enrolled.unbound] = self.sheet.plan.every
+        top = self.given(relation)
+        top[self.enrolled.unbound] = self.batch.columns.every
         self._narrow(top)
         return top
 
-    def given(self, near: Level | None = None, among: Bools | None = None) -> Bits:
+    def given(self, relation: AuthorRelation | None = None, among: Bools | None = None) -> Bits:
         """`[holders, rows]` what reaches the top of step 4, of all pairs or of some `among` them."""
-        level = np.full(len(self.enrolled), Level.ALL if near is None else near)
-        level[self.enrolled.own] = Level.OWN
+        level = np.full(len(self.enrolled), AuthorRelation.ALL if relation is None else relation)
+        level[self.enrolled.own] = AuthorRelation.OWN
         pairs = np.arange(len(self.entry)) if among is None else among.nonzero()[0]
         plain, everywhere = self.found.mask[self.entry[pairs]] == 0, self.found.everywhere[self.entry[pairs]]
         top = self._by_kind(level, pairs[plain & everywhere])
         self._add_masked(top, level, pairs[~plain & everywhere])
         self._add_runs(top, level, pairs[~everywhere])
-        if near is None:
+        if relation is None:
             self._add_written(top, among)
         return top
 
@@ -125,7 +125,7 @@ class Crowd:
         """`[holders, rows]` what some pairs give that count in all rows, whatever is there but its kind."""
         holder, found = self.holder[pairs], self.found
         told = found.tables[level[holder], found.said[self.entry[pairs]]]
-        given: Bits = either(holder, told, len(self.enrolled)).take(found.kinds, axis=1)
+        given: Bits = or_by_group(holder, told, len(self.enrolled)).take(found.kinds, axis=1)
         return given
 
     def _add_masked(self, top: Bits, level: Ints, pairs: Ints) -> None:
@@ -148,9 +148,9 @@ class Crowd:
             i, one = self.holder[pair], self.entry[pair]
             top[i, found.first[one] : found.last[one]] |= found.along(level[i], one)
         entry, holder = entry[~long], self.holder[pairs[~long]]
-        of, row = spread(found.first[entry], found.last[entry])
+        of, row = expand_ranges(found.first[entry], found.last[entry])
         bits = found.at(level[holder[of]], entry[of], row)
-        np.bitwise_or.at(top.reshape(-1), holder[of] * self.sheet.length + row, bits)
+        np.bitwise_or.at(top.reshape(-1), holder[of] * self.batch.length + row, bits)
 
     def _add_written(self, top: Bits, among: Bools | None) -> None:
         """Add what is given on what the holder or their team wrote, beyond what is given on anybody's work."""
@@ -160,21 +160,21 @@ class Crowd:
             return
         entry, holder = self.entry[pairs], self.holder[pairs]
         for level, cells in self.written.items():
-            of, pair = joined(cells.holder, holder)
+            of, pair = join_sorted(cells.holder, holder)
             row, entries = cells.row[of], entry[pair]
             here = (self.found.first[entries] <= row) & (row < self.found.last[entries])
             of, row, entries = of[here], row[here], entries[here]
             np.bitwise_or.at(top, (cells.holder[of], row), self.found.at(level, entries, row))
 
     @cached_property
-    def written(self) -> dict[Level, Cells]:
+    def written(self) -> dict[AuthorRelation, Cells]:
         """What the holders wrote themselves, and what fellow members did, some perhaps more than once."""
-        work, whose = self.sheet.work, self.enrolled.authoring
-        own, by_own = joined(whose.author, work.author)
-        fellow, by_fellow = joined(whose.group, work.group)
+        work, whose = self.batch.work, self.enrolled.authoring
+        own, by_own = join_sorted(whose.author, work.author)
+        fellow, by_fellow = join_sorted(whose.group, work.group)
         return {
-            Level.OWN: Cells(own, work.by_author[by_own]),
-            Level.TEAM: Cells(whose.member[fellow], work.by_group[by_fellow]),
+            AuthorRelation.OWN: Cells(own, work.by_author[by_own]),
+            AuthorRelation.TEAM: Cells(whose.member[fellow], work.by_group[by_fellow]),
         }
 
     def _narrow(self, top: Bits) -> None:
@@ -190,32 +190,32 @@ class Crowd:
         """By holder, some of those `narrowed`, the bits of all rows that a limit on themselves or a group of theirs
         takes, or that lie outside. A holder may be named several times, each time with some of it.
         """
-        sheet = self.sheet
+        batch = self.batch
         for i in some.tolist():
             who = self.enrolled.at(i)
-            barred, stopped = sheet.in_force(who.subjects, Effect.BAR), sheet.in_force(who.subjects[:1], Effect.STOP)
+            barred, stopped = batch.in_force(who.subjects, Effect.BAR), batch.in_force(who.subjects[:1], Effect.STOP)
             yield from ((i, force) for force in (barred, stopped) if force is not None)
-            if who.account is not None and (outside := sheet.outside(who.account)) is not None:
-                yield i, outside * sheet.plan.every
+            if who.account is not None and (outside := batch.outside(who.account)) is not None:
+                yield i, outside * batch.columns.every
 
     @cached_property
     def narrowed(self) -> Bools:
         """By holder whether a limit on themselves or a group of theirs narrows them here, or they are confined."""
         enrolled = self.enrolled
-        narrowed: Bools = (enrolled.any_of(self.sheet.limited) | enrolled.confined) & enrolled.bound
+        narrowed: Bools = (enrolled.any_of(self.batch.limited) | enrolled.confined) & enrolled.bound
         return narrowed
 
     # -- telling holders apart -----------------------------------------------------------------
 
-    def footings(self, apart: Ints | None = None) -> list[Hashable]:
+    def equivalence_keys(self, apart: Ints | None = None) -> list[Hashable]:
         """What the answers of each rest on, for a stranger: holders with an equal footing may do the same here.
 
         `apart` tells entries apart, by pair, beyond what they give and bar.
         """
-        return self._footings if apart is None else self._telling(self._alike[self.entry], apart)
+        return self._equivalence_keys if apart is None else self._telling(self._alike[self.entry], apart)
 
     @cached_property
-    def _footings(self) -> list[Hashable]:
+    def _equivalence_keys(self) -> list[Hashable]:
         return self._telling(self._alike[self.entry])
 
     def _telling(self, alike: Ints, apart: Ints | None = None) -> list[Hashable]:
@@ -223,27 +223,27 @@ class Crowd:
         every, edges = told.tolist(), self.edges.tolist()
         enrolled = self.enrolled
         whole = (enrolled.active + 2 * enrolled.unbound + 4 * enrolled.own).tolist()
-        footings: list[Hashable] = [
+        equivalence_keys: list[Hashable] = [
             (frozenset(every[first:last]), of) for of, first, last in zip(whole, edges, edges[1:], strict=False)
         ]
         for i in self.narrowed.nonzero()[0].tolist():
             who = self.enrolled.at(i)
-            stopped = self.sheet.narrowing(who.subjects[:1], Effect.STOP)
-            barred = self.sheet.narrowing(who.subjects, Effect.BAR)
+            stopped = self.batch.narrowing(who.subjects[:1], Effect.STOP)
+            barred = self.batch.narrowing(who.subjects, Effect.BAR)
             reach = frozenset(who.account.reach.items()) if who.account is not None else None
-            footings[i] = footings[i], stopped, barred, reach
-        return footings
+            equivalence_keys[i] = equivalence_keys[i], stopped, barred, reach
+        return equivalence_keys
 
     @cached_property
     def _alike(self) -> Ints:
         """By entry of `found` a number: the same where the same is given and barred, but for roles of the baseline."""
         found, numbers = self.found, dict[Hashable, int]()
         alike, baseline, closer = np.empty(len(found.first), dtype=np.intp), self._from_baseline, found.closer
-        tables = found.tables[:, :, self.sheet.present]
+        tables = found.tables[:, :, self.batch.present]
         by_kind = [tables[:, said].tobytes() for said in range(tables.shape[1])]
         for i, (said, mask, bars) in enumerate(zip(*(each.tolist() for each in found[2:5]), strict=True)):
             here = slice(found.first[i], found.last[i])
-            levels = GIVES if closer[i] else (Level.ALL,)
+            levels = GIVES if closer[i] else (AuthorRelation.ALL,)
             given = tuple(found.along(level, i).tobytes() for level in levels) if mask else by_kind[said]
             barred = found.bars[bars, here].tobytes() if bars else None
             alike[i] = numbers.setdefault((baseline[i], here.start, here.stop, given, barred), len(numbers))
@@ -252,9 +252,9 @@ class Crowd:
     @property
     def _from_baseline(self) -> list[str | None]:
         """By entry of `found` the role of the baseline that it is of, if it is: nobody has that besides."""
-        roll, baseline = self.sheet.ground.roll, self.sheet.ground.policy.baseline
-        saids = roll.facts[self.entries[self.counting], Fact.SAID].tolist()
-        roles = [next(iter(roll.tables.every[said].roles), None) for said in saids]
+        source_index, baseline = self.batch.policy_index.source_index, self.batch.policy_index.policy.baseline
+        saids = source_index.facts[self.entries[self.counting], SourceColumn.SAID].tolist()
+        roles = [next(iter(source_index.tables.every[said].roles), None) for said in saids]
         return [role if role in baseline else None for role in roles]
 
     def mind_author(self) -> Bools:
@@ -268,7 +268,7 @@ class Crowd:
         """By entry whether it gives more on the holder's own work than on a stranger's, somewhere here."""
         closer = self.found.closer
         for i in (closer & ~self.found.everywhere | closer & (self.found.mask > 0)).nonzero()[0].tolist():
-            own, strange = (self.found.along(level, i) for level in (Level.OWN, Level.ALL))
+            own, strange = (self.found.along(level, i) for level in (AuthorRelation.OWN, AuthorRelation.ALL))
             closer[i] = not np.array_equal(own, strange)
         return closer
 

@@ -2,7 +2,7 @@
 
 tables = Tables(policy)
 number = tables.number(said)
-tables.of(plan, [number])[Level.TEAM, 0]    # for each kind of node, what is given on a fellow member's work
+tables.of(plan, [number])[AuthorRelation.TEAM, 0]    # for each kind of node, what is given on a fellow member's work
 """
 
 from collections.abc import Sequence
@@ -10,14 +10,14 @@ from enum import IntEnum
 
 import numpy as np
 
-from gonfalon.core.bulk.columns import Column, Plan
-from gonfalon.core.decide.grants import Said
+from gonfalon.core.bulk.columns import ActionColumns, Column
+from gonfalon.core.decide.grants import ResolvedGrants
 from gonfalon.core.model.bits import Bits, Bools, Ints
 from gonfalon.core.model.policy import Policy
 from gonfalon.core.model.vocabulary import Extent
 
 
-class Level(IntEnum):
+class AuthorRelation(IntEnum):
     """How near to the holder something was written, for what is given there; and what is barred, by anybody's hand."""
 
     OWN = 0
@@ -26,7 +26,7 @@ class Level(IntEnum):
     BARS = 3
 
 
-GIVES = (Level.OWN, Level.TEAM, Level.ALL)
+GIVES = (AuthorRelation.OWN, AuthorRelation.TEAM, AuthorRelation.ALL)
 _BARRED = Extent.ALL + 1
 
 
@@ -36,30 +36,30 @@ class Tables:
     Made `like` others, they begin with all that those know, under the same numbers.
     """
 
-    def __init__(self, policy: Policy, like: "Tables | None" = None) -> None:
+    def __init__(self, policy: Policy, previous: "Tables | None" = None) -> None:
         self._policy = policy
-        known = {} if like is None else like._column
+        known = {} if previous is None else previous._column
         capabilities = dict.fromkeys(known)
         for role in policy.roles.values():
-            if like is None or like._policy.roles.get(role.key) is not role:
+            if previous is None or previous._policy.roles.get(role.key) is not role:
                 capabilities.update(dict.fromkeys(role.grants))
-        if like is None or like._policy.direct_grants is not policy.direct_grants:
+        if previous is None or previous._policy.direct_grants is not policy.direct_grants:
             capabilities.update(dict.fromkeys(direct.capability for direct in policy.direct_grants.values()))
-        self.every: list[Said] = []
+        self.every: list[ResolvedGrants] = []
         self._column: dict[str, int] = {capability: i for i, capability in enumerate(capabilities, start=1)}
         """The first is one that nobody speaks of."""
-        self._numbers: dict[Said, int] = {}
+        self._numbers: dict[ResolvedGrants, int] = {}
         self._words = np.zeros((64, len(capabilities) + 1), dtype=np.uint8)
-        self._asked: dict[Plan, Ints] = {}
+        self._asked: dict[ActionColumns, Ints] = {}
         self._by_column: dict[Column, Ints] = {}
-        self._kept: dict[Plan, Bits] = {}
-        if like is not None:
-            self.every, self._numbers = like.every.copy(), like._numbers.copy()
-            self._words = np.pad(like._words, ((0, 0), (0, len(capabilities) - len(known))))
+        self._kept: dict[ActionColumns, Bits] = {}
+        if previous is not None:
+            self.every, self._numbers = previous.every.copy(), previous._numbers.copy()
+            self._words = np.pad(previous._words, ((0, 0), (0, len(capabilities) - len(known))))
             if len(capabilities) == len(known):
-                self._asked, self._kept = like._asked.copy(), like._kept.copy()
+                self._asked, self._kept = previous._asked.copy(), previous._kept.copy()
 
-    def number(self, said: Said) -> int:
+    def number(self, said: ResolvedGrants) -> int:
         number = self._numbers.get(said)
         if number is None:
             number = self._numbers[said] = len(self.every)
@@ -73,38 +73,38 @@ class Tables:
                 words[self._column[capability]] = _BARRED
         return number
 
-    def of(self, plan: Plan, numbers: Sequence[int] | Ints) -> Bits:
+    def of(self, columns: ActionColumns, numbers: Sequence[int] | Ints) -> Bits:
         """`[levels, numbers, kinds]` what each gives and bars. Any extent gives `create` (§2)."""
-        known = self._kept.get(plan)
+        known = self._kept.get(columns)
         if known is None or known.shape[1] < len(self.every):
             done = 0 if known is None else known.shape[1]
-            more = self.some(plan, np.arange(done, len(self.every)))
-            known = self._kept[plan] = more if known is None else np.concatenate((known, more), axis=1)
+            more = self.some(columns, np.arange(done, len(self.every)))
+            known = self._kept[columns] = more if known is None else np.concatenate((known, more), axis=1)
         return known[:, numbers]
 
-    def some(self, plan: Plan, numbers: Sequence[int] | Ints, kinds: Bools | None = None) -> Bits:
+    def some(self, columns: ActionColumns, numbers: Sequence[int] | Ints, kinds: Bools | None = None) -> Bits:
         """The same of some kinds of node only (None: of all), worked out anew."""
-        asked = self._asked_by(plan)
+        asked = self._asked_by(columns)
         some: Ints = (np.ones(len(asked), dtype=bool) if kinds is None else kinds).nonzero()[0]
         words = self._words[np.asarray(numbers, dtype=np.intp)[:, None, None], asked[some]]
         told = np.stack((words > 0, words > 1, words == Extent.ALL, words == _BARRED))
         told[: len(GIVES)] &= words < _BARRED
         packed = np.packbits(told, axis=-1, bitorder="little")
-        padded = np.zeros((*packed.shape[:2], len(asked), np.dtype(plan.dtype).itemsize), dtype=np.uint8)
+        padded = np.zeros((*packed.shape[:2], len(asked), np.dtype(columns.dtype).itemsize), dtype=np.uint8)
         padded[:, :, some, : packed.shape[-1]] = packed
-        tables: Bits = padded.view(plan.dtype)[..., 0]
+        tables: Bits = padded.view(columns.dtype)[..., 0]
         return tables
 
-    def _asked_by(self, plan: Plan) -> Ints:
+    def _asked_by(self, columns: ActionColumns) -> Ints:
         """`[kinds, columns]` the capability that each column of a plan asks; 0 is one that nobody speaks of."""
-        if plan not in self._asked:
-            self._asked[plan] = np.stack([self._asked_of(plan, column) for column in plan.columns], axis=1)
-        return self._asked[plan]
+        if columns not in self._asked:
+            self._asked[columns] = np.stack([self._asked_of(columns, column) for column in columns.columns], axis=1)
+        return self._asked[columns]
 
-    def _asked_of(self, plan: Plan, column: Column) -> Ints:
+    def _asked_of(self, columns: ActionColumns, column: Column) -> Ints:
         """`[kinds]` the capability that a column asks."""
         if column not in self._by_column:
-            kinds = [(name, published) for name in plan.type_names for published in (True, False)]
+            kinds = [(name, published) for name in columns.type_names for published in (True, False)]
             every = [self._column.get(column.capability(*kind), 0) for kind in kinds]
             self._by_column[column] = np.array(every, dtype=np.intp)
         return self._by_column[column]

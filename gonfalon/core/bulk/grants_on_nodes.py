@@ -1,7 +1,7 @@
 """What entries of the roll come to on a sheet: for each a run of rows, what it says, and where that counts.
 
     found = sheet.kept(Stands).of(entries)
-    found.at(Level.TEAM, i, row)     # given by entry i at a row that a fellow member wrote
+    found.at(AuthorRelation.TEAM, i, row)     # given by entry i at a row that a fellow member wrote
 
 What is said is looked up by kind of node, in tables; a *mask* keeps of it what lies within the sites, types and
 topics of a scope and is not stopped for a role or a group on the way. Mask 0 keeps all: most entries have that.
@@ -12,10 +12,10 @@ from typing import NamedTuple
 
 import numpy as np
 
-from gonfalon.core.bulk.grant_tables import GIVES, Level
+from gonfalon.core.bulk.grant_tables import GIVES, AuthorRelation
 from gonfalon.core.bulk.limit_runs import EFFECTS
-from gonfalon.core.bulk.node_batch import Sheet
-from gonfalon.core.bulk.source_index import Fact
+from gonfalon.core.bulk.node_batch import NodeBatch
+from gonfalon.core.bulk.source_index import SourceColumn
 from gonfalon.core.model.bits import Bits, Bools, Ints
 from gonfalon.core.model.policy import Subject
 from gonfalon.core.model.vocabulary import Effect
@@ -28,7 +28,7 @@ _SHIFT = 20
 _MASK = (1 << _SHIFT) - 1
 
 
-class Found(NamedTuple):
+class GrantColumns(NamedTuple):
     """By entry: the rows where it counts, a place in `tables` (0: it says nothing here), one in `masks` and `bars`.
 
     `tables` is `[levels, places, kinds]`, `masks` and `bars` `[places, rows]`; `bars` is what an entry bars, 0 nothing.
@@ -44,7 +44,7 @@ class Found(NamedTuple):
     masks: Bits
     bars: Bits
 
-    def some(self, which: Bools) -> "Found":
+    def some(self, which: Bools) -> "GrantColumns":
         """The same of some entries."""
         columns = ("first", "last", "said", "mask", "barring")
         return self._replace(**{column: getattr(self, column)[which] for column in columns})
@@ -58,32 +58,32 @@ class Found(NamedTuple):
     @property
     def closer(self) -> Bools:
         """By entry whether what it says gives more on the holder's own work than on a stranger's."""
-        closer: Bools = np.any(self.tables[Level.OWN] != self.tables[Level.ALL], axis=1)[self.said]
+        closer: Bools = np.any(self.tables[AuthorRelation.OWN] != self.tables[AuthorRelation.ALL], axis=1)[self.said]
         return closer
 
-    def at(self, level: Level | Ints, entry: Ints, row: Ints) -> Bits:
+    def at(self, level: AuthorRelation | Ints, entry: Ints, row: Ints) -> Bits:
         """What entries give at rows where they count, pair by pair."""
         bits: Bits = self.tables[level, self.said[entry], self.kinds[row]]
         masked = self.mask[entry].nonzero()[0]
         bits[masked] &= self.masks[self.mask[entry[masked]], row[masked]]
         return bits
 
-    def along(self, level: Level, i: int) -> Bits:
+    def along(self, level: AuthorRelation, i: int) -> Bits:
         """What entry `i` gives on such work in each row where it counts."""
         here = slice(self.first[i], self.last[i])
         bits: Bits = self.tables[level, self.said[i]].take(self.kinds[here])
         return bits & self.masks[self.mask[i], here] if self.mask[i] else bits
 
 
-class Stands:
+class GrantsOnNodes:
     """Tables, masks and bars of one sheet, as far as they have been asked for."""
 
-    def __init__(self, sheet: Sheet) -> None:
-        self.sheet, self.roll = sheet, sheet.ground.roll
-        kinds = len(sheet.plan.nothing)
-        self._tables = np.zeros((len(GIVES), 1, kinds), dtype=sheet.plan.dtype)
+    def __init__(self, batch: NodeBatch) -> None:
+        self.batch, self.source_index = batch, batch.policy_index.source_index
+        kinds = len(batch.columns.nothing)
+        self._tables = np.zeros((len(GIVES), 1, kinds), dtype=batch.columns.dtype)
         """`[levels, what is said, kinds]`, as far as anybody has been asked for who says it; the first is nothing."""
-        self._barred = np.zeros((1, kinds), dtype=sheet.plan.dtype)
+        self._barred = np.zeros((1, kinds), dtype=batch.columns.dtype)
         self._place = np.zeros(0, dtype=np.intp)
         """Where in the tables what is said stands: 0 not yet known, -1 it counts for nothing."""
         self._said = np.zeros(1, dtype=np.intp)
@@ -91,54 +91,54 @@ class Stands:
         self._limited = np.zeros((2, 1), dtype=bool)
         """`[effects, places]` whether the role is stopped, or barred, somewhere here."""
         self._groups: dict[int, int] = {}
-        """By place in `Roll.groups` the first place with the same of them stopped here; 0 where none is."""
+        """By place in `SourceIndex.groups` the first place with the same of them stopped here; 0 where none is."""
         self._stopped: dict[tuple[Subject, ...], int] = {(): 0}
         self._forget()
 
     def _forget(self) -> None:
         """Begin anew, with masks that keep all and bars that take nothing."""
-        self._masks, self._bars = _Rows(self.sheet.all), _Rows(self.sheet.nothing)
+        self._masks, self._bars = _Rows(self.batch.all), _Rows(self.batch.nothing)
 
-    def of(self, entries: Ints) -> Found:
+    def of(self, entries: Ints) -> GrantColumns:
         """What some entries come to."""
-        facts = self.roll.facts[entries]
-        with self.roll.lock:
+        facts = self.source_index.facts[entries]
+        with self.source_index.lock:
             if self._masks.nbytes + self._bars.nbytes > MOST_KEPT:
                 self._forget()
-            said = np.maximum(self._told(facts[:, Fact.SAID]), 0)
+            said = np.maximum(self._told(facts[:, SourceColumn.SAID]), 0)
             counting = said.nonzero()[0]
             first, last, mask, barring = np.zeros((4, len(entries)), dtype=np.intp)
-            first[counting] = self.sheet.rows_from(facts[counting, Fact.START])
-            last[counting] = self.sheet.rows_from(facts[counting, Fact.END])
+            first[counting] = self.batch.rows_from(facts[counting, SourceColumn.START])
+            last[counting] = self.batch.rows_from(facts[counting, SourceColumn.END])
             said[first >= last] = 0
             here = said.nonzero()[0]
-            within, of = facts[here, Fact.WITHIN], said[here]
+            within, of = facts[here, SourceColumn.WITHIN], said[here]
             stopped, barred = self._limited[:, of]
             barred = barred | np.any(self._barred[of], axis=1)
-            groups = self._narrowing(facts[here, Fact.GROUPS])
+            groups = self._narrowing(facts[here, SourceColumn.GROUPS])
             mask[here] = self._masks.of(_packed(np.where(stopped, of, 0), within, groups), self._masking)
             barring[here[barred]] = self._bars.of(_packed(of[barred], within[barred]), self._barring)
             masks, bars = self._masks.every, self._bars.every
             for i in (mask > 0).nonzero()[0].tolist():
-                if last[i] - first[i] < self.sheet.length and np.all(
+                if last[i] - first[i] < self.batch.length and np.all(
                     masks[mask[i], first[i] : last[i]] == self._masks.first[0]
                 ):
                     mask[i] = 0
-            return Found(first, last, said, mask, barring, self.sheet.kinds, self._tables, masks, bars)
+            return GrantColumns(first, last, said, mask, barring, self.batch.kinds, self._tables, masks, bars)
 
     # -- what is said --------------------------------------------------------------------------
 
     def _told(self, said: Ints) -> Ints:
         """Where each thing said stands in the tables; -1 where it gives and bars nothing here."""
-        tables = self.roll.tables
+        tables = self.source_index.tables
         self._place = np.concatenate((self._place, np.zeros(len(tables.every) - len(self._place), dtype=np.intp)))
         asked = np.zeros(len(self._place), dtype=bool)
         asked[said] = True
         unknown = (asked & (self._place == 0)).nonzero()[0]
         if len(unknown):
-            plan, present = self.sheet.plan, self.sheet.present
+            columns, present = self.batch.columns, self.batch.present
             most = present.mean() > _MOST and len(unknown) > _MOST * len(tables.every)
-            told = tables.of(plan, unknown) if most else tables.some(plan, unknown, present)
+            told = tables.of(columns, unknown) if most else tables.some(columns, unknown, present)
             limited = self._limits_on(unknown)
             counting = np.any(told, axis=(0, 2)) | limited[1]
             self._place[unknown] = -1
@@ -146,23 +146,23 @@ class Stands:
             self._said = np.concatenate((self._said, unknown[counting]))
             self._limited = np.concatenate((self._limited, limited[:, counting]), axis=1)
             self._tables = np.concatenate((self._tables, told[: len(GIVES), counting]), axis=1)
-            self._barred = np.concatenate((self._barred, told[Level.BARS, counting]))
+            self._barred = np.concatenate((self._barred, told[AuthorRelation.BARS, counting]))
         return self._place[said]
 
     def _limits_on(self, saids: Ints) -> Bools:
         """`[effects, said]` whether a limit stops, or bars, one of its roles here."""
         limited = np.zeros((2, len(saids)), dtype=bool)
-        for row, narrowed in zip(limited, map(self.sheet.narrowed, EFFECTS), strict=True):
+        for row, narrowed in zip(limited, map(self.batch.narrowed, EFFECTS), strict=True):
             if named := narrowed.places.keys():
-                row[:] = [not named.isdisjoint(self.roll.tables.every[said].subjects) for said in saids]
+                row[:] = [not named.isdisjoint(self.source_index.tables.every[said].subjects) for said in saids]
         return limited
 
     # -- where it counts -----------------------------------------------------------------------
 
     def _narrowing(self, groups: Ints) -> Ints:
-        """The first place in `Roll.groups` that comes to the same stops here; 0 where none is stopped."""
+        """The first place in `SourceIndex.groups` that comes to the same stops here; 0 where none is stopped."""
         each, of = np.unique(groups, return_inverse=True)
-        named, every = self.sheet.narrowed(Effect.STOP).places, list(self.roll.groups)
+        named, every = self.batch.narrowed(Effect.STOP).places, list(self.source_index.groups)
         for number in each.tolist():
             if number not in self._groups:
                 stopped = tuple([group for group in every[number] if group in named])
@@ -171,20 +171,20 @@ class Stands:
 
     def _masking(self, keys: Ints) -> Bits:
         said, within, groups = _unpacked(keys)
-        masks = self._within(np.full((len(keys), self.sheet.length), self.sheet.plan.every), within)
-        stops, every = self.sheet.narrowed(Effect.STOP), list(self.roll.groups)
+        masks = self._within(np.full((len(keys), self.batch.length), self.batch.columns.every), within)
+        stops, every = self.batch.narrowed(Effect.STOP), list(self.source_index.groups)
         for mask, by_role, through in zip(masks, said.tolist(), groups.tolist(), strict=True):
-            roles = self.roll.tables.every[self._said[by_role]].subjects if by_role else ()
+            roles = self.source_index.tables.every[self._said[by_role]].subjects if by_role else ()
             for where, bits in stops.runs((*roles, *every[through])):
                 mask[where] &= ~bits
         return masks
 
     def _barring(self, keys: Ints) -> Bits:
         said, within, _ = _unpacked(keys)
-        barred = self._barred[said].take(self.sheet.kinds, axis=1)
-        bars = self.sheet.narrowed(Effect.BAR)
+        barred = self._barred[said].take(self.batch.kinds, axis=1)
+        bars = self.batch.narrowed(Effect.BAR)
         for row, place in zip(barred, said.tolist(), strict=True):
-            for where, bits in bars.runs(self.roll.tables.every[self._said[place]].subjects):
+            for where, bits in bars.runs(self.source_index.tables.every[self._said[place]].subjects):
                 row[where] |= bits
         return self._within(barred, within)
 
@@ -193,8 +193,8 @@ class Stands:
         some = within.nonzero()[0]
         if len(some):
             numbers, place = np.unique(within[some], return_inverse=True)
-            scopes = list(self.roll.withins)
-            bits[some] &= self.sheet.masks([scopes[number] for number in numbers])[place]
+            scopes = list(self.source_index.withins)
+            bits[some] &= self.batch.masks([scopes[number] for number in numbers])[place]
         return bits
 
 

@@ -1,6 +1,6 @@
 """Limits in force along a tree, for all subjects at once, as runs of positions (§4).
 
-    forces = Forces(limits)
+    forces = LimitRuns(limits)
     forces.on(plan, Effect.STOP)     # whose, from where, until where, which columns
 
 Of the steps that `LimitIndex.along` tells only those are kept in which a column of the plan is stopped or barred.
@@ -13,8 +13,8 @@ from weakref import WeakKeyDictionary
 
 import numpy as np
 
-from gonfalon.core.bulk.columns import Plan
-from gonfalon.core.decide.limits import LimitIndex, Steps
+from gonfalon.core.bulk.columns import ActionColumns
+from gonfalon.core.decide.limits import LimitIndex, LimitIntervals
 from gonfalon.core.model.bits import Bits, Ints
 from gonfalon.core.model.policy import Subject
 from gonfalon.core.model.vocabulary import Effect
@@ -24,7 +24,7 @@ EFFECTS: tuple[Narrowing, ...] = (Effect.STOP, Effect.BAR)
 
 
 class Runs(NamedTuple):
-    """For each run a place in `Forces.subjects`, where in the tree it starts and ends, and the columns narrowed."""
+    """For each run a place in `LimitRuns.subjects`, where in the tree it starts and ends, and the columns narrowed."""
 
     subject: Ints
     start: Ints
@@ -32,7 +32,7 @@ class Runs(NamedTuple):
     bits: Bits
 
 
-class _Steps(NamedTuple):
+class _Intervals(NamedTuple):
     """Every step of every subject, one after the other; `bits` are places in `values`, actions as limits have them."""
 
     subject: Ints
@@ -42,19 +42,19 @@ class _Steps(NamedTuple):
     values: Mapping[int, int]
 
 
-class Forces:
+class LimitRuns:
     """The steps of every subject that a limit names, one subject after the other."""
 
     def __init__(self, limits: LimitIndex) -> None:
         self.limits = limits
-        self._on: WeakKeyDictionary[Plan, dict[Narrowing, Runs]] = WeakKeyDictionary()
+        self._on: WeakKeyDictionary[ActionColumns, dict[Narrowing, Runs]] = WeakKeyDictionary()
 
-    def on(self, plan: Plan, effect: Narrowing) -> Runs:
+    def on(self, columns: ActionColumns, effect: Narrowing) -> Runs:
         """Where limits of an effect narrow what a plan asks."""
-        kept = self._on.setdefault(plan, {})
+        kept = self._on.setdefault(columns, {})
         if effect not in kept:
             steps = self._steps
-            bits = plan.columns_of(self.limits, steps.values)[steps.bits[effect]]
+            bits = columns.columns_of(self.limits, steps.values)[steps.bits[effect]]
             some = bits.nonzero()[0]
             kept[effect] = Runs(steps.subject[some], steps.start[some], steps.end[some], bits[some])
         return kept[effect]
@@ -65,10 +65,10 @@ class Forces:
         return list(self.limits.named)
 
     @cached_property
-    def _steps(self) -> _Steps:
+    def _steps(self) -> _Intervals:
         each = [along for subject in self.subjects if (along := self.limits.along(subject)) is not None]
         values: dict[int, int] = {}
-        return _Steps(
+        return _Intervals(
             np.repeat(np.arange(len(each)), [len(along.starts) for along in each]),
             np.array([start for along in each for start in along.starts], dtype=np.intp),
             np.array([end for along in each for end in _ends(along, self.limits)], dtype=np.intp),
@@ -81,5 +81,5 @@ def _numbered(every: Sequence[int], numbers: dict[int, int]) -> Ints:
     return np.array([numbers.setdefault(each, len(numbers)) for each in every], dtype=np.intp)
 
 
-def _ends(along: Steps, limits: LimitIndex) -> list[int]:
+def _ends(along: LimitIntervals, limits: LimitIndex) -> list[int]:
     return [*along.starts[1:], len(limits.tree)]

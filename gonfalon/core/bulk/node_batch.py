@@ -1,6 +1,6 @@
 """What can be said of some nodes whoever asks, as the bits of a plan: made once, shared by all accounts.
 
-sheet = Sheet(plan, ground, positions)        # None: the whole tree
+sheet = NodeBatch(plan, ground, positions)        # None: the whole tree
 sheet.in_force(subjects, Effect.STOP)         # what limits on some subjects come to here
 """
 
@@ -14,10 +14,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from gonfalon.core.bulk.authorship import Work
-from gonfalon.core.bulk.columns import Plan
+from gonfalon.core.bulk.columns import ActionColumns
 from gonfalon.core.bulk.limit_runs import Narrowing
-from gonfalon.core.bulk.policy_index import Ground
-from gonfalon.core.decide.grants import Said
+from gonfalon.core.bulk.policy_index import PolicyIndex
+from gonfalon.core.decide.grants import ResolvedGrants
 from gonfalon.core.model.bits import Bits, Bools, Ints, has
 from gonfalon.core.model.policy import Account, Scope, Subject
 from gonfalon.core.model.vocabulary import Effect
@@ -46,7 +46,7 @@ class Narrowed(NamedTuple):
         return [(slice(self.first[i], self.last[i]), self.bits[i]) for i in places]
 
 
-class Held(NamedTuple):
+class SubtreeKinds(NamedTuple):
     """Of some branches, one after the other, each kind of node in it and where in the tree the first such node is.
 
     The branch `i` holds those from `edges[i]` to `edges[i + 1]`, its own top included.
@@ -57,22 +57,22 @@ class Held(NamedTuple):
     first: Ints
 
 
-class Sheet:
+class NodeBatch:
     """What can be said of some nodes, whoever asks, for the actions of a plan.
 
     `positions` are places in the tree, ascending, or None for the whole tree.
     """
 
-    def __init__(self, plan: Plan, ground: Ground, positions: Ints | None = None) -> None:
-        self.plan, self.ground, self.tree = plan, ground, ground.tree
+    def __init__(self, columns: ActionColumns, policy_index: PolicyIndex, positions: Ints | None = None) -> None:
+        self.columns, self.policy_index, self.tree = columns, policy_index, policy_index.tree
         self.positions = None if positions is not None and len(positions) == len(self.tree) else positions
         self.length = len(self.tree) if positions is None else len(positions)
         self.kinds = self._of(self.tree.kinds)
         self.published = self._of(self.tree.published)
-        self.nothing = np.zeros(self.length, dtype=plan.dtype)
-        self.all = np.full(self.length, plan.every, dtype=plan.dtype)
+        self.nothing = np.zeros(self.length, dtype=columns.dtype)
+        self.all = np.full(self.length, columns.every, dtype=columns.dtype)
         self.everything = slice(0, self.length)
-        self._kept: dict[Callable[[Sheet], Any], Any] = {}
+        self._kept: dict[Callable[[NodeBatch], Any], Any] = {}
         self._masks: dict[Scope, Bits] = {}
         self._trees: dict[str, Bools] = {}
         self._narrowed: dict[Narrowing, Narrowed] = {}
@@ -80,7 +80,7 @@ class Sheet:
         self._outside = lru_cache(_REACHES)(self._beyond)
         self._in_force: dict[tuple[tuple[Subject, ...], Narrowing], Bits] = {}
 
-    def kept(self, make: "Callable[[Sheet], T]") -> T:
+    def kept(self, make: "Callable[[NodeBatch], T]") -> T:
         """What `make` gives for this sheet: made once, and kept for as long as the sheet is."""
         if make not in self._kept:
             self._kept[make] = make(self)
@@ -96,11 +96,11 @@ class Sheet:
         present: Bools = np.bincount(self.kinds, minlength=2 * len(self.tree.type_names)) > 0
         return present
 
-    def says(self, said: Said) -> Bits:
+    def says(self, said: ResolvedGrants) -> Bits:
         """`[levels, rows]` what somebody says, wherever the node is."""
-        with self.ground.roll.lock:
-            number = self.ground.roll.tables.number(said)
-            table = self.ground.roll.tables.of(self.plan, [number])[:, 0]
+        with self.policy_index.source_index.lock:
+            number = self.policy_index.source_index.tables.number(said)
+            table = self.policy_index.source_index.tables.of(self.columns, [number])[:, 0]
         says: Bits = table.take(self.kinds, axis=1)
         return says
 
@@ -112,7 +112,7 @@ class Sheet:
 
     def runs(self, branches: frozenset[str] | None) -> Iterator[slice]:
         """The rows of some branches (None: all rows), in runs."""
-        for run in self.ground.roll.runs(branches):
+        for run in self.policy_index.source_index.runs(branches):
             start, end = run if self.positions is None else (bisect_left(self._places, edge) for edge in run)
             if start < end:
                 yield slice(start, end)
@@ -137,7 +137,7 @@ class Sheet:
 
     def masks(self, scopes: Sequence[Scope]) -> Bits:
         """`[scopes, rows]` the columns covered by the sites, types and topics of each."""
-        plan, tree = self.plan, self.tree
+        columns, tree = self.columns, self.tree
         on_sites = np.ones((len(scopes), self.length), dtype=bool)
         _keep(on_sites, [None if s.sites is None else tree.matching("site", s.sites) for s in scopes], self._sites)
         on_nodes = on_sites.copy()
@@ -145,8 +145,8 @@ class Sheet:
         _keep(on_nodes, types, self.kinds >> 1)
         topics = [None if s.topics is None else tree.matching_topic(s.topics) for s in scopes]
         _keep(on_nodes, topics, self._topics)
-        new = np.array([plan.new_within(s) for s in scopes], dtype=plan.dtype)
-        masks: Bits = on_nodes * plan.on_nodes
+        new = np.array([columns.new_within(s) for s in scopes], dtype=columns.dtype)
+        masks: Bits = on_nodes * columns.on_nodes
         return masks | on_sites * new[:, None] if new.any() else masks
 
     @cached_property
@@ -166,7 +166,7 @@ class Sheet:
     def narrowed(self, effect: Narrowing) -> Narrowed:
         """Where limits of an effect narrow somebody here."""
         if effect not in self._narrowed:
-            runs, subjects = self.ground.forces.on(self.plan, effect), self.ground.forces.subjects
+            runs, subjects = self.policy_index.forces.on(self.columns, effect), self.policy_index.forces.subjects
             first, last = self.rows_from(runs.start), self.rows_from(runs.end)
             here = first < last
             whose, firsts = np.unique(runs.subject[here], return_index=True)
@@ -219,7 +219,7 @@ class Sheet:
     @cached_property
     def locked(self) -> Bools | None:
         """The nodes with a lock on the whole of them; None when no node has one."""
-        here = self._of(self.ground.locked)
+        here = self._of(self.policy_index.locked)
         return here if here.any() else None
 
     def close(self, passed: Bits, rows: slice | Ints = ALL_ROWS) -> None:
@@ -227,17 +227,17 @@ class Sheet:
 
         `passed` are those that pass steps 1 to 5.
         """
-        plan = self.plan
-        if plan.live is not None:
-            kept = passed >> plan.dtype(plan.live)
-            kept &= plan.dtype(1)
-            kept *= plan.edits
-            kept |= ~(self.published[rows] * plan.edits)
+        columns = self.columns
+        if columns.live is not None:
+            kept = passed >> columns.dtype(columns.live)
+            kept &= columns.dtype(1)
+            kept *= columns.edits
+            kept |= ~(self.published[rows] * columns.edits)
             passed &= kept
-        if plan.opens is not None and self.locked is not None:
+        if columns.opens is not None and self.locked is not None:
             locked = self.locked[rows].nonzero()[0]
             some = passed[..., locked]
-            passed[..., locked] = some & ~(~has(some, plan.opens) * plan.changing)
+            passed[..., locked] = some & ~(~has(some, columns.opens) * columns.changing)
 
     # -- whole branches ------------------------------------------------------------------------
 
@@ -249,7 +249,7 @@ class Sheet:
         return rows, positions[rows], self.tree.ends[positions[rows]]
 
     @cached_property
-    def held(self) -> Held:
+    def held(self) -> SubtreeKinds:
         """What the branches of those rows hold."""
         _, starts, ends = self.branches
         kinds, count = self.tree.kinds, 2 * len(self.tree.type_names)
@@ -258,9 +258,9 @@ class Sheet:
         by_kind = np.argsort(kinds, kind="stable")
         along = kinds[by_kind].astype(np.intp) * len(self.tree) + by_kind
         first = by_kind[np.searchsorted(along, kind * len(self.tree) + starts[branch])]
-        return Held(np.searchsorted(branch, np.arange(len(starts) + 1)), kind, first)
+        return SubtreeKinds(np.searchsorted(branch, np.arange(len(starts) + 1)), kind, first)
 
-    def of_runs(self, starts: Ints, ends: Ints) -> "Sheet":
+    def of_runs(self, starts: Ints, ends: Ints) -> "NodeBatch":
         """A sheet of some runs of the tree, for `remove` and `move` of each node alone. The last small one is kept."""
         opens = np.zeros(len(self.tree) + 1, dtype=np.intp)
         np.add.at(opens, starts, 1)
@@ -268,24 +268,24 @@ class Sheet:
         within = (np.cumsum(opens[:-1]) > 0).nonzero()[0]
         return self._alone(within) if len(within) > _FEW_ROWS else self._recent(within.tobytes())
 
-    def _alone(self, positions: Ints) -> "Sheet":
-        return Sheet(self.plan.branching, self.ground, positions)
+    def _alone(self, positions: Ints) -> "NodeBatch":
+        return NodeBatch(self.columns.branching, self.policy_index, positions)
 
     # -- who wrote what ------------------------------------------------------------------------
 
     @cached_property
     def work(self) -> Work:
         """Which rows each author and group wrote."""
-        authors = self.ground.authors
+        authors = self.policy_index.authors
         return authors.everything if self.positions is None else authors.work(self._of(self.tree.author_codes))
 
     def rows_by(self, account: Account) -> Ints:
         """The rows of what the account wrote, ascending."""
-        return self.rows_at(self.ground.authors.by(account))
+        return self.rows_at(self.policy_index.authors.by(account))
 
     def rows_near(self, account: Account) -> Ints:
         """The rows of what the account, or a direct fellow member of a group, wrote, ascending."""
-        return self.rows_at(self.ground.authors.near(account))
+        return self.rows_at(self.policy_index.authors.near(account))
 
     def rows_at(self, positions: Ints) -> Ints:
         """The rows of those among some positions of the tree that are on this sheet."""
@@ -303,9 +303,9 @@ class Sheet:
         return rows
 
 
-def at_once(sheet: Sheet, holders: int) -> Iterable[slice]:
+def at_once(batch: NodeBatch, holders: int) -> Iterable[slice]:
     """Holders in pieces that are best asked at once."""
-    step = max(1, MOST_CELLS // max(1, sheet.length))
+    step = max(1, MOST_CELLS // max(1, batch.length))
     return [slice(first, first + step) for first in range(0, holders, step)]
 
 

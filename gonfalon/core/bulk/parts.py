@@ -13,12 +13,12 @@ from typing import NamedTuple
 import numpy as np
 
 from gonfalon.core.bulk.columns import MOST_ACTIONS
-from gonfalon.core.bulk.evaluate_batch import Crowd
-from gonfalon.core.bulk.grant_tables import Level
-from gonfalon.core.bulk.node_batch import Sheet
-from gonfalon.core.bulk.source_index import Fact
+from gonfalon.core.bulk.evaluate_batch import BatchEvaluator
+from gonfalon.core.bulk.grant_tables import AuthorRelation
+from gonfalon.core.bulk.node_batch import NodeBatch
+from gonfalon.core.bulk.source_index import SourceColumn
 from gonfalon.core.bulk.survey import Surveyor
-from gonfalon.core.decide.grants import Holding, allows_component, allows_facet
+from gonfalon.core.decide.grants import SubjectGrants, allows_component, allows_facet
 from gonfalon.core.model.bits import Bools, Ints, has
 from gonfalon.core.model.policy import OPEN_FIELD, FieldRule, Policy
 from gonfalon.core.model.vocabulary import FIELDS_PRIVATE, PROFILE
@@ -53,7 +53,7 @@ class Restricted(NamedTuple):
             return tuple(f"create:{type}" for type in sorted({type for type, _ in self.filled}))
         return ("see", "edit", FIELDS_PRIVATE) if self.fields else ("edit",)
 
-    def apart(self) -> "Iterator[Restricted]":
+    def pieces(self) -> "Iterator[Restricted]":
         """The same in pieces that ask about different actions, each small enough for one plan."""
         if self.fields:
             yield Restricted(fields=self.fields)
@@ -68,54 +68,54 @@ class Restricted(NamedTuple):
 class Parts:
     """Answers about one piece of restricted parts, at the nodes of a sheet, under one policy."""
 
-    def __init__(self, policy: Policy, restricted: Restricted, sheet: Sheet) -> None:
-        self.policy, self.restricted, self.sheet = policy, restricted, sheet
+    def __init__(self, policy: Policy, restricted: Restricted, batch: NodeBatch) -> None:
+        self.policy, self.restricted, self.batch = policy, restricted, batch
         self.actions = restricted.actions
         self._types: dict[str, Bools] = {}
 
     @classmethod
     def at(cls, survey: Surveyor, restricted: Restricted, positions: Ints) -> "Parts":
         """The same at some ascending positions of the tree."""
-        return cls(survey.policy, restricted, survey.sheet(survey.plan(restricted.actions, alone=True), positions))
+        return cls(survey.policy, restricted, survey.batch(survey.columns(restricted.actions, alone=True), positions))
 
-    def crowd(self, holders: Sequence[Holding]) -> Crowd:
-        return Crowd.of(self.sheet, holders)
+    def evaluator(self, holders: Sequence[SubjectGrants]) -> BatchEvaluator:
+        return BatchEvaluator.of(self.batch, holders)
 
-    def footings(self, crowd: Crowd) -> list[Hashable]:
-        """What `answers` rests on for a stranger, as `Crowd.footings`."""
-        roll, telling = self.sheet.ground.roll, self._telling
-        speaking = np.array([not telling.isdisjoint(said.roles) for said in roll.tables.every], dtype=bool)
-        apart = None
+    def equivalence_keys(self, evaluator: BatchEvaluator) -> list[Hashable]:
+        """What `answers` rests on for a stranger, as `BatchEvaluator.footings`."""
+        source_index, telling = self.batch.policy_index.source_index, self._telling
+        speaking = np.array([not telling.isdisjoint(said.roles) for said in source_index.tables.every], dtype=bool)
+        pieces = None
         if self.restricted.components or self.restricted.facets:
-            said = roll.facts[crowd.entries[crowd.counting], Fact.SAID]
-            apart = np.where(speaking[said], said + 1, 0)[crowd.entry]
-        spoken = self._spoken(crowd, speaking)
-        return list(zip(crowd.footings(apart), spoken, strict=True))
+            said = source_index.facts[evaluator.entries[evaluator.counting], SourceColumn.SAID]
+            pieces = np.where(speaking[said], said + 1, 0)[evaluator.entry]
+        spoken = self._spoken(evaluator, speaking)
+        return list(zip(evaluator.equivalence_keys(pieces), spoken, strict=True))
 
-    def _spoken(self, crowd: Crowd, speaking: Bools) -> list[frozenset[int]]:
+    def _spoken(self, evaluator: BatchEvaluator, speaking: Bools) -> list[frozenset[int]]:
         """By holder the entries of roles that what is asked here depends on by name, wherever they cover something."""
-        enrolled = crowd.enrolled
-        facts = self.sheet.ground.roll.facts[enrolled.numbers]
-        first, last = (self.sheet.rows_from(facts[:, edge]) for edge in (Fact.START, Fact.END))
-        minded = (speaking[facts[:, Fact.SAID]] & (first < last)).nonzero()[0]
+        enrolled = evaluator.enrolled
+        facts = self.batch.policy_index.source_index.facts[enrolled.numbers]
+        first, last = (self.batch.rows_from(facts[:, edge]) for edge in (SourceColumn.START, SourceColumn.END))
+        minded = (speaking[facts[:, SourceColumn.SAID]] & (first < last)).nonzero()[0]
         spoken: list[list[int]] = [[] for _ in range(len(enrolled))]
         for i, number in zip(enrolled.holder[minded].tolist(), enrolled.numbers[minded].tolist(), strict=True):
             spoken[i].append(number)
         return [frozenset(numbers) for numbers in spoken]
 
-    def mind_author(self, crowd: Crowd) -> Bools:
+    def mind_author(self, evaluator: BatchEvaluator) -> Bools:
         """`[holders]` whether it can count for their answers here who wrote a node."""
         rules = [self.rule(key) for key in self.restricted.fields]
         if any(rule.mode == "author" for rule in rules):
-            return np.ones(len(crowd.enrolled), dtype=bool)
+            return np.ones(len(evaluator.enrolled), dtype=bool)
         tables = [rule for rule in rules if rule.mode == "table"]
-        minding = [any(_minds(rule, who) for rule in tables) for who in crowd.holders]
-        either: Bools = crowd.mind_author() | np.array(minding, dtype=bool)
+        minding = [any(_minds(rule, who) for rule in tables) for who in evaluator.holders]
+        either: Bools = evaluator.mind_author() | np.array(minding, dtype=bool)
         return either
 
-    def answers(self, crowd: Crowd, near: Level | None = None) -> dict[str, Bools]:
-        """`[holders, positions]` yes or no for each restricted part, by its action and name; see `Crowd.alone`."""
-        return dict(_Asked(self, crowd, near).answers())
+    def answers(self, evaluator: BatchEvaluator, relation: AuthorRelation | None = None) -> dict[str, Bools]:
+        """`[holders, positions]` yes or no for each restricted part, by its action and name."""
+        return dict(_Asked(self, evaluator, relation).answers())
 
     def rule(self, key: tuple[str, str]) -> FieldRule:
         return self.policy.fields.get(key, OPEN_FIELD)
@@ -123,16 +123,16 @@ class Parts:
     def of_type(self, type: str) -> Bools:
         """The positions with a node of a type."""
         if type not in self._types:
-            names = np.repeat([name == type for name in self.sheet.tree.type_names], 2)
-            self._types[type] = names[self.sheet.kinds]
+            names = np.repeat([name == type for name in self.batch.tree.type_names], 2)
+            self._types[type] = names[self.batch.kinds]
         return self._types[type]
 
     def locked(self, field: str) -> Bools | None:
         """The positions with a lock on a field; None when there is none."""
         nodes = {k.node for k in self.policy.locks.values() if k.field == field}
-        tree = self.sheet.tree
+        tree = self.batch.tree
         at = [tree.index[node] for node in nodes if node in tree]
-        positions = np.arange(self.sheet.length) if self.sheet.positions is None else self.sheet.positions
+        positions = np.arange(self.batch.length) if self.batch.positions is None else self.batch.positions
         locked = np.isin(positions, at)
         return locked if locked.any() else None
 
@@ -149,13 +149,13 @@ class Parts:
 class _Asked:
     """The answers to some holders, at some rows."""
 
-    def __init__(self, parts: Parts, crowd: Crowd, near: Level | None) -> None:
-        self.parts, self.crowd, self.near = parts, crowd, near
-        self.sheet, self.policy, self.holders = parts.sheet, parts.policy, crowd.holders
-        bits = crowd.alone(near)
+    def __init__(self, parts: Parts, evaluator: BatchEvaluator, relation: AuthorRelation | None) -> None:
+        self.parts, self.evaluator, self.relation = parts, evaluator, relation
+        self.batch, self.policy, self.holders = parts.batch, parts.policy, evaluator.holders
+        bits = evaluator.alone(relation)
         self.shape = bits.shape
         self.may = {action: has(bits, i) for i, action in enumerate(parts.actions)}
-        self.may_all = crowd.enrolled.unbound[:, None]
+        self.may_all = evaluator.enrolled.unbound[:, None]
 
     def answers(self) -> Iterator[tuple[str, Bools]]:
         restricted = self.parts.restricted
@@ -174,17 +174,17 @@ class _Asked:
             yield from self._components()
 
     def _components(self) -> Iterator[tuple[str, Bools]]:
-        crowd, edit, roll = self.crowd, self.may["edit"], self.sheet.ground.roll
-        said = roll.facts[crowd.entries[crowd.counting], Fact.SAID][crowd.entry]
+        evaluator, edit, source_index = self.evaluator, self.may["edit"], self.batch.policy_index.source_index
+        said = source_index.facts[evaluator.entries[evaluator.counting], SourceColumn.SAID][evaluator.entry]
         kept: dict[bytes, Bools] = {}
         saids, which = np.unique(said, return_inverse=True)
 
         def among(allows: Callable[[tuple[str, ...]], bool]) -> Bools:
             """Where a source whose role allows it reaches the top for editing."""
-            allowing = np.array([allows(roll.tables.every[number].roles) for number in saids], dtype=bool)
+            allowing = np.array([allows(source_index.tables.every[number].roles) for number in saids], dtype=bool)
             key = allowing.tobytes()
             if key not in kept:
-                given = has(crowd.given(self.near, allowing[which]), self.parts.actions.index("edit"))
+                given = has(evaluator.given(self.relation, allowing[which]), self.parts.actions.index("edit"))
                 kept[key] = edit & (self.may_all | given)
             return kept[key]
 
@@ -212,37 +212,39 @@ class _Asked:
 
     def _by_table(self, passes: Bools, rule: FieldRule, verb: str, column: int) -> None:
         """Let pass what the rows of a table say of each holder's roles, within the scope each is given in."""
-        crowd, sheet, roll = self.crowd, self.sheet, self.sheet.ground.roll
-        facts = roll.facts[crowd.enrolled.numbers]
-        saids, said = np.unique(facts[:, Fact.SAID], return_inverse=True)
-        each = [_marks(rule, roll.tables.every[number].roles) for number in saids.tolist()]
+        evaluator, batch, source_index = self.evaluator, self.batch, self.batch.policy_index.source_index
+        facts = source_index.facts[evaluator.enrolled.numbers]
+        saids, said = np.unique(facts[:, SourceColumn.SAID], return_inverse=True)
+        each = [_marks(rule, source_index.tables.every[number].roles) for number in saids.tolist()]
         anybodys = np.array([not marks.isdisjoint({verb, f"{verb}-all"}) for marks in each], dtype=bool)
         own = np.array([f"{verb}-own" in marks for marks in each], dtype=bool)
         some = (anybodys | own)[said].nonzero()[0]
-        first, last = (sheet.rows_from(facts[some, edge]) for edge in (Fact.START, Fact.END))
-        holder = crowd.enrolled.holder[some]
-        withins = list(roll.withins)
-        pairs = zip(holder.tolist(), said[some].tolist(), facts[some, Fact.WITHIN].tolist(), first, last, strict=True)
+        first, last = (batch.rows_from(facts[some, edge]) for edge in (SourceColumn.START, SourceColumn.END))
+        holder = evaluator.enrolled.holder[some]
+        withins = list(source_index.withins)
+        pairs = zip(
+            holder.tolist(), said[some].tolist(), facts[some, SourceColumn.WITHIN].tolist(), first, last, strict=True
+        )
         for i, number, within, start, end in pairs:
-            here = np.zeros(sheet.length, dtype=bool)
-            here[sheet.everything if anybodys[number] else self._own(self.holders[i])] = True
-            mask = sheet.mask(withins[within])
+            here = np.zeros(batch.length, dtype=bool)
+            here[batch.everything if anybodys[number] else self._own(self.holders[i])] = True
+            mask = batch.mask(withins[within])
             passes[i, start:end] |= here[start:end] if mask is None else (here & has(mask, column))[start:end]
 
-    def _own(self, who: Holding) -> slice | Ints:
+    def _own(self, who: SubjectGrants) -> slice | Ints:
         """The rows that the holder wrote, or is supposed to have written."""
-        if who.own or self.near is Level.OWN:
-            return self.sheet.everything
-        if who.account is None or self.near is not None:
+        if who.as_author or self.relation is AuthorRelation.OWN:
+            return self.batch.everything
+        if who.account is None or self.relation is not None:
             return slice(0, 0)
-        return self.sheet.rows_by(who.account)
+        return self.batch.rows_by(who.account)
 
     def _unlocked(self, field: str) -> Bools:
         """Where no lock closes the field to the holder."""
-        locked, plan = self.parts.locked(field), self.sheet.plan
-        if locked is None or plan.opens is None:
+        locked, columns = self.parts.locked(field), self.batch.columns
+        if locked is None or columns.opens is None:
             return np.ones(self.shape, dtype=bool)
-        return ~locked | has(self.crowd.granted(self.near), plan.opens)
+        return ~locked | has(self.evaluator.granted(self.relation), columns.opens)
 
 
 def _marks(rule: FieldRule, roles: Iterable[str]) -> frozenset[str]:
@@ -250,7 +252,7 @@ def _marks(rule: FieldRule, roles: Iterable[str]) -> frozenset[str]:
     return frozenset(mark for role in roles for mark in rule.table.get(role, ()))
 
 
-def _minds(rule: FieldRule, who: Holding) -> bool:
+def _minds(rule: FieldRule, who: SubjectGrants) -> bool:
     """Whether a row of the holder's in a field's table says more of what they wrote themselves."""
     rows = (rule.table.get(role, frozenset()) for source in who.sources for role in source.roles)
     return any(not row.isdisjoint({"see-own", "change-own"}) for row in rows)

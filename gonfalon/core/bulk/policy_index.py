@@ -1,6 +1,6 @@
 """What sheets of one policy share: who wrote the nodes of a tree, which are locked, where limits narrow whom.
 
-ground = Ground(engine.policy, engine.limits, engine.tree)
+ground = PolicyIndex(engine.policy, engine.limits, engine.tree)
 ground.authors.near(account)       # ascending positions in the tree
 """
 
@@ -11,8 +11,8 @@ from typing import TypeVar
 import numpy as np
 
 from gonfalon.core.bulk.authorship import Authors
-from gonfalon.core.bulk.limit_runs import Forces
-from gonfalon.core.bulk.source_index import Roll
+from gonfalon.core.bulk.limit_runs import LimitRuns
+from gonfalon.core.bulk.source_index import SourceIndex
 from gonfalon.core.decide.limits import LimitIndex
 from gonfalon.core.model.bits import Bools
 from gonfalon.core.model.policy import Policy
@@ -21,33 +21,36 @@ from gonfalon.core.model.tree import Tree
 T = TypeVar("T")
 
 
-class Ground:
+class PolicyIndex:
     """Who wrote what, where limits narrow whom, locks, and the roll of sources.
 
     Made `like` another, it shares with it what both policies have the same.
     """
 
-    def __init__(self, policy: Policy, limits: LimitIndex, tree: Tree, like: "Ground | None" = None) -> None:
+    def __init__(self, policy: Policy, limits: LimitIndex, tree: Tree, previous: "PolicyIndex | None" = None) -> None:
         self.policy, self.tree = policy, tree
-        self.authors, self.forces = Authors(policy.accounts, tree), Forces(limits)
-        self._limits, self._like = limits, like if like is not None and like.tree.same_places(tree) else None
-        if like is not None and like.tree.same_places(tree):
-            if like.policy.accounts is policy.accounts:
-                self.authors = like.authors
-            if like.policy.limits is policy.limits:
-                self.forces = like.forces
+        self.authors, self.forces = Authors(policy.accounts, tree), LimitRuns(limits)
+        self._limits, self._previous = (
+            limits,
+            previous if previous is not None and previous.tree.same_places(tree) else None,
+        )
+        if previous is not None and previous.tree.same_places(tree):
+            if previous.policy.accounts is policy.accounts:
+                self.authors = previous.authors
+            if previous.policy.limits is policy.limits:
+                self.forces = previous.forces
 
     @cached_property
-    def roll(self) -> Roll:
+    def source_index(self) -> SourceIndex:
         """Made when first asked for: by then it can take over what the other has learned."""
-        like = self._like
-        return Roll(self.policy, self._limits, self.tree, None if like is None else like.roll)
+        previous = self._previous
+        return SourceIndex(self.policy, self._limits, self.tree, None if previous is None else previous.source_index)
 
-    def stand_alone(self) -> None:
+    def detach(self) -> None:
         """Keep of the other what has been taken over, and no more."""
-        self._like = None
+        self._previous = None
 
-    def serves(self, other: "Ground") -> bool:
+    def can_answer_for(self, other: "PolicyIndex") -> bool:
         """Whether nodes, authors, limits and locks are those of another: a sheet on this one answers for both."""
         same = self.authors is other.authors and self.forces is other.forces
         return same and self.policy.locks is other.policy.locks and self.tree is other.tree
@@ -55,8 +58,8 @@ class Ground:
     @cached_property
     def edges(self) -> frozenset[int]:
         """Where along the tree something begins or ends that the policy may mind, or the other it was made like."""
-        like = self._like
-        was = Policy() if like is None else like.policy
+        previous = self._previous
+        was = Policy() if previous is None else previous.policy
         branches = {limit.node for limit in _others(self.policy.limits, was.limits)}
         for account in _others(self.policy.accounts, was.accounts):
             branches.update(*account.reach.values())
@@ -66,7 +69,7 @@ class Ground:
             branches.update(direct.scope.branches or ())
         spans = [self.tree.branch(id) for id in branches if id in self.tree]
         edges = frozenset(edge for span in spans for edge in (span.start, span.start + 1, span.stop))
-        return edges if like is None else edges | like.edges
+        return edges if previous is None else edges | previous.edges
 
     @cached_property
     def locked(self) -> Bools:

@@ -1,6 +1,6 @@
 """Some holders with the entries of each on the roll, and what else is asked of each again and again, in arrays.
 
-enrolled = Enrolled.of(ground, [ada, ben])
+enrolled = SubjectBatch.of(ground, [ada, ben])
 enrolled.numbers, enrolled.counts     # the entries of each, one holder after the other
 enrolled.some(which)                  # of some of them, without looking anybody up again
 """
@@ -11,54 +11,54 @@ from functools import cached_property
 import numpy as np
 
 from gonfalon.core.bulk.authorship import Numbered
-from gonfalon.core.bulk.policy_index import Ground
-from gonfalon.core.bulk.source_index import Person
-from gonfalon.core.decide.grants import Holding
+from gonfalon.core.bulk.policy_index import PolicyIndex
+from gonfalon.core.bulk.source_index import HolderColumn
+from gonfalon.core.decide.grants import SubjectGrants
 from gonfalon.core.model.bits import Bools, Ints
 from gonfalon.core.model.policy import Subject
 
 
-class Enrolled:
+class SubjectBatch:
     """Holders, in an order; `numbers` are the entries of one after the other, `counts` how many each has."""
 
-    def __init__(self, ground: Ground, holders: Ints) -> None:
+    def __init__(self, policy_index: PolicyIndex, holders: Ints) -> None:
         """`holders` by their numbers on the roll of the ground."""
-        self.ground, self.holders = ground, holders
-        self.numbers, self.counts = ground.roll.entries(holders)
-        people = ground.roll.people[holders] != 0
-        active, keyholder = people[:, Person.ACTIVE], people[:, Person.KEYHOLDER]
+        self.policy_index, self.holders = policy_index, holders
+        self.numbers, self.counts = policy_index.source_index.entries(holders)
+        people = policy_index.source_index.people[holders] != 0
+        active, keyholder = people[:, HolderColumn.ACTIVE], people[:, HolderColumn.KEYHOLDER]
         self.active: Bools = active
-        self.own: Bools = people[:, Person.OWN]
+        self.own: Bools = people[:, HolderColumn.OWN]
         """By holder whether everything is supposed to be their own work."""
         self.unbound: Bools = keyholder & active
         """By holder whether they are a keyholder who is active."""
         self.bound: Bools = active & ~keyholder
         """By holder whether limits and reach narrow them: whoever is active and no keyholder."""
-        self.confined: Bools = people[:, Person.CONFINED]
+        self.confined: Bools = people[:, HolderColumn.CONFINED]
         """By holder whether they may do nothing outside some branches."""
 
     @classmethod
-    def of(cls, ground: Ground, who: Sequence[Holding]) -> "Enrolled":
+    def of(cls, policy_index: PolicyIndex, who: Sequence[SubjectGrants]) -> "SubjectBatch":
         """Holders who are looked up on the roll."""
-        return cls(ground, ground.roll.enrol(who))
+        return cls(policy_index, policy_index.source_index.intern(who))
 
     def __len__(self) -> int:
         return len(self.holders)
 
-    def some(self, which: Ints) -> "Enrolled":
+    def some(self, which: Ints) -> "SubjectBatch":
         """Some of the holders, in that order."""
-        some = Enrolled(self.ground, self.holders[which])
+        some = SubjectBatch(self.policy_index, self.holders[which])
         if "authoring" in self.__dict__:
             some.authoring = self.authoring.some(which)
         return some
 
-    def at(self, i: int) -> Holding:
+    def at(self, i: int) -> SubjectGrants:
         """The holder in a place."""
-        return self.ground.roll.everyone[int(self.holders[i])]
+        return self.policy_index.source_index.everyone[int(self.holders[i])]
 
     @cached_property
-    def who(self) -> list[Holding]:
-        everyone = self.ground.roll.everyone
+    def who(self) -> list[SubjectGrants]:
+        everyone = self.policy_index.source_index.everyone
         return [everyone[number] for number in self.holders.tolist()]
 
     @property
@@ -73,4 +73,4 @@ class Enrolled:
     @cached_property
     def authoring(self) -> Numbered:
         """The holders, and their groups, as authors."""
-        return self.ground.authors.numbered([who.account for who in self.who])
+        return self.policy_index.authors.numbered([who.account for who in self.who])

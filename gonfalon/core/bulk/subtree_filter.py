@@ -1,7 +1,7 @@
 """Which branches may pass as a whole, for whom: told by the kinds of node they hold, for all holders at once (§4).
 
-    hope = Hope(crowd, near)
-    hope.left(words, column)       # of sets of holders by branch those who may pass
+    hope = SubtreeFilter(crowd, near)
+    hope.candidates(words, column)       # of sets of holders by branch those who may pass
 
 A branch passes as a whole only where something gives its holder each kind of node in it, or gives it on their own
 or their team's work and they or their team wrote the first node of that kind. Sets of holders are bits, so that one
@@ -10,25 +10,25 @@ step of it is taken for 64 holders.
 
 import numpy as np
 
-from gonfalon.core.bulk.evaluate_batch import Crowd
-from gonfalon.core.bulk.grant_tables import Level
-from gonfalon.core.bulk.source_index import Fact
-from gonfalon.core.model.bits import Bits, Words, either, has, packed, words_of
+from gonfalon.core.bulk.evaluate_batch import BatchEvaluator
+from gonfalon.core.bulk.grant_tables import AuthorRelation
+from gonfalon.core.bulk.source_index import SourceColumn
+from gonfalon.core.model.bits import Bits, Words, has, or_by_group, packed, words_of
 
 _AT_ONCE = 1 << 17
 """Words that are best worked on at once: they fit into a processor's cache."""
 
 
-class Hope:
-    """What a crowd may be given for branches of its sheet; `near` as in `Crowd.alone`."""
+class SubtreeFilter:
+    """What a crowd may be given for branches of its sheet; `near` as in `BatchEvaluator.alone`."""
 
-    def __init__(self, crowd: Crowd, near: Level | None) -> None:
-        self.crowd, self.held = crowd, crowd.sheet.held
-        self._to_strangers, self._on_own = self._given(Level.ALL if near is None else near)
-        self._authors = crowd.sheet.tree.author_codes[self.held.first]
-        self._near = self._near_authors() if near is None else None
+    def __init__(self, evaluator: BatchEvaluator, relation: AuthorRelation | None) -> None:
+        self.evaluator, self.held = evaluator, evaluator.batch.held
+        self._to_strangers, self._on_own = self._given(AuthorRelation.ALL if relation is None else relation)
+        self._authors = evaluator.batch.tree.author_codes[self.held.first]
+        self._near = self._near_authors() if relation is None else None
 
-    def left(self, asked: Words, column: int) -> Words:
+    def candidates(self, asked: Words, column: int) -> Words:
         """`[branches, words]` of holders for whom a column of the branching plan is asked those with any hope."""
         edges, kind = self.held.edges, self.held.kind
         strangers, own = (packed(has(given, column)) for given in (self._to_strangers, self._on_own))
@@ -43,19 +43,19 @@ class Hope:
             left[first : first + step] = np.bitwise_and.reduceat(given, firsts[: len(left) - first], axis=0)
         return left & asked
 
-    def _given(self, near: Level) -> tuple[Bits, Bits]:
+    def _given(self, relation: AuthorRelation) -> tuple[Bits, Bits]:
         """`[holders, kinds]` what some entry gives each on whole branches: so near to them, and on their own."""
-        enrolled, sheet = self.crowd.enrolled, self.crowd.sheet
-        roll, below = sheet.ground.roll, sheet.plan.branching
-        saids, said = np.unique(roll.facts[enrolled.numbers, Fact.SAID], return_inverse=True)
-        tables = roll.tables.of(below, saids)
-        told = np.concatenate((tables[near], tables[Level.OWN]), axis=1)
-        given, on_own = np.split(either(enrolled.holder, told[said], len(enrolled)), 2, axis=1)
+        enrolled, batch = self.evaluator.enrolled, self.evaluator.batch
+        source_index, below = batch.policy_index.source_index, batch.columns.branching
+        saids, said = np.unique(source_index.facts[enrolled.numbers, SourceColumn.SAID], return_inverse=True)
+        tables = source_index.tables.of(below, saids)
+        told = np.concatenate((tables[relation], tables[AuthorRelation.OWN]), axis=1)
+        given, on_own = np.split(or_by_group(enrolled.holder, told[said], len(enrolled)), 2, axis=1)
         given[enrolled.own] = on_own[enrolled.own]
         return given, on_own
 
     def _near_authors(self) -> Words:
         """`[authors, words]` the holders who are each author, or a fellow member; the last is that of no author."""
-        enrolled, sheet = self.crowd.enrolled, self.crowd.sheet
-        author, holder = sheet.ground.authors.near_to(enrolled.authoring)
-        return words_of(author, holder, len(sheet.tree.authors) + 1, len(enrolled))
+        enrolled, batch = self.evaluator.enrolled, self.evaluator.batch
+        author, holder = batch.policy_index.authors.near_to(enrolled.authoring)
+        return words_of(author, holder, len(batch.tree.authors) + 1, len(enrolled))

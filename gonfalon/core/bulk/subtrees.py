@@ -11,98 +11,129 @@ from itertools import pairwise
 
 import numpy as np
 
-from gonfalon.core.bulk.evaluate_batch import Crowd
-from gonfalon.core.bulk.evaluate_pairs import may_each
-from gonfalon.core.bulk.grant_tables import Level
+from gonfalon.core.bulk.evaluate_batch import BatchEvaluator
+from gonfalon.core.bulk.evaluate_pairs import evaluate_pairs
+from gonfalon.core.bulk.grant_tables import AuthorRelation
 from gonfalon.core.bulk.node_batch import MOST_CELLS, at_once
-from gonfalon.core.bulk.subtree_filter import Hope
-from gonfalon.core.model.bits import Bits, Ints, Words, ascending, has, members, met, packed, spread, words_of
+from gonfalon.core.bulk.subtree_filter import SubtreeFilter
+from gonfalon.core.model.bits import (
+    Bits,
+    Ints,
+    Words,
+    expand_ranges,
+    has,
+    members,
+    or_by_pair,
+    packed,
+    stable_argsort,
+    words_of,
+)
 from gonfalon.core.model.vocabulary import WHOLE_BRANCH
 
 _DEARER = 8
 """Asking about a cell by itself costs so many times what one among all cells of all holders does."""
 
 
-def allowed(crowd: Crowd, near: Level | None = None) -> Bits:
-    """`[holders, rows]` what each may do, all that is beneath a node minded; `near` as in `Crowd.alone`."""
-    passed = crowd.alone(near)
-    if crowd.sheet.plan.whole_branch:
-        _keep_unfailing(crowd, near, passed)
+def allowed(evaluator: BatchEvaluator, relation: AuthorRelation | None = None) -> Bits:
+    """`[holders, rows]` what each may do, all that is beneath a node minded; `near` as in `BatchEvaluator.alone`."""
+    passed = evaluator.alone(relation)
+    if evaluator.batch.columns.whole_branch:
+        _keep_unfailing(evaluator, relation, passed)
     return passed
 
 
-def _keep_unfailing(crowd: Crowd, near: Level | None, passed: Bits) -> None:
+def _keep_unfailing(evaluator: BatchEvaluator, relation: AuthorRelation | None, passed: Bits) -> None:
     """Keep `remove` and `move` in `passed` only where the same may be done to all beneath."""
-    sheet, (rows, starts, ends) = crowd.sheet, crowd.sheet.branches
+    batch, (rows, starts, ends) = evaluator.batch, evaluator.batch.branches
     if not len(rows):
         return
-    asked = passed.take(rows, axis=1) & sheet.plan.whole_branch
-    if sheet.positions is None:
+    asked = passed.take(rows, axis=1) & batch.columns.whole_branch
+    if batch.positions is None:
         holder, branch = asked.nonzero()
         asked[holder, branch] &= _all_of(passed, holder, starts[branch], ends[branch])
     else:
-        columns = [i for i, action in enumerate(sheet.plan.actions) if action in WHOLE_BRANCH]
-        each = unfailing(crowd, near, [packed(has(asked, column)) for column in columns], tops_pass=True)
+        columns = [i for i, action in enumerate(batch.columns.actions) if action in WHOLE_BRANCH]
+        each = unfailing(evaluator, relation, [packed(has(asked, column)) for column in columns], tops_pass=True)
         asked[:] = 0
         for column, words in zip(columns, each, strict=True):
             branch, holder = members(words)
-            asked[holder, branch] |= sheet.plan.bit(column)
-    passed[:, rows] &= asked | ~sheet.plan.whole_branch
+            asked[holder, branch] |= batch.columns.bit(column)
+    passed[:, rows] &= asked | ~batch.columns.whole_branch
 
 
-def unfailing(crowd: Crowd, near: Level | None, asked: Sequence[Words], *, tops_pass: bool = False) -> list[Words]:
+def unfailing(
+    evaluator: BatchEvaluator,
+    relation: AuthorRelation | None,
+    asked: Sequence[Words],
+    *,
+    tops_pass: bool = False,
+) -> list[Words]:
     """Of sets of holders by branch of the crowd's sheet those who pass in all of it.
 
     One `[branches, words]` for each action of the branching plan of the sheet's plan. Where `tops_pass` they are
     known to pass at the tops, and only what is beneath is asked about.
     """
-    always = packed(crowd.enrolled.unbound[:, None])
-    hope = Hope(crowd, near)
-    left = [hope.left(words & ~always, column) for column, words in enumerate(asked)]
+    always = packed(evaluator.enrolled.unbound[:, None])
+    possible = SubtreeFilter(evaluator, relation)
+    left = [possible.candidates(words & ~always, column) for column, words in enumerate(asked)]
     branch, holder = members(np.bitwise_or.reduce(left))
-    by_holder = ascending(holder)
+    by_holder = stable_argsort(holder)
     branch, holder = branch[by_holder], holder[by_holder]
-    _, starts, ends = crowd.sheet.branches
-    whole = _whole(crowd, near, holder, branch, (starts + tops_pass, ends))
+    _, starts, ends = evaluator.batch.branches
+    whole = _whole(evaluator, relation, holder, branch, (starts + tops_pass, ends))
     passing = (has(whole, column).nonzero()[0] for column in range(len(asked)))
-    told = (words_of(branch[some], holder[some], len(asked[0]), len(crowd.enrolled)) for some in passing)
+    told = (words_of(branch[some], holder[some], len(asked[0]), len(evaluator.enrolled)) for some in passing)
     return [words & (always | some) for words, some in zip(asked, told, strict=True)]
 
 
-def _whole(crowd: Crowd, near: Level | None, holder: Ints, branch: Ints, runs: tuple[Ints, Ints]) -> Bits:
+def _whole(
+    evaluator: BatchEvaluator,
+    relation: AuthorRelation | None,
+    holder: Ints,
+    branch: Ints,
+    runs: tuple[Ints, Ints],
+) -> Bits:
     """By pair of them what the holder may do with all nodes in the run of the branch; `holder` ascends."""
-    step = max(1, MOST_CELLS // len(crowd.sheet.branches[0]))
-    edges = np.searchsorted(holder, np.arange(0, len(crowd.enrolled) + step, step)).tolist()
+    step = max(1, MOST_CELLS // len(evaluator.batch.branches[0]))
+    edges = np.searchsorted(holder, np.arange(0, len(evaluator.enrolled) + step, step)).tolist()
     some = [slice(first, last) for first, last in pairwise(edges) if first < last]
-    nothing = np.zeros(0, dtype=crowd.sheet.plan.branching.dtype)
-    return np.concatenate((nothing, *(_whole_of_some(crowd, near, holder[one], branch[one], runs) for one in some)))
+    nothing = np.zeros(0, dtype=evaluator.batch.columns.branching.dtype)
+    return np.concatenate(
+        (nothing, *(_whole_of_some(evaluator, relation, holder[one], branch[one], runs) for one in some))
+    )
 
 
-def _whole_of_some(crowd: Crowd, near: Level | None, holder: Ints, branch: Ints, runs: tuple[Ints, Ints]) -> Bits:
+def _whole_of_some(
+    evaluator: BatchEvaluator,
+    relation: AuthorRelation | None,
+    holder: Ints,
+    branch: Ints,
+    runs: tuple[Ints, Ints],
+) -> Bits:
     each, (starts, ends) = np.unique(branch), runs
-    deep = crowd.sheet.of_runs(starts[each], ends[each])
+    deep = evaluator.batch.of_runs(starts[each], ends[each])
     first, last = deep.rows_from(starts[branch]), deep.rows_from(ends[branch])
     asking, whose = np.unique(holder, return_inverse=True)
     if (last - first).sum() * _DEARER < len(asking) * deep.length:
-        return _each_of(crowd.on(deep, asking), near, whose, first, last)
+        return _each_of(evaluator.on(deep, asking), relation, whose, first, last)
     whole = []
     for part in at_once(deep, len(asking)):
         pairs = slice(*np.searchsorted(whose, (part.start, part.stop)))
-        may = crowd.on(deep, asking[part]).alone(near)
+        may = evaluator.on(deep, asking[part]).alone(relation)
         whole.append(_all_of(may, whose[pairs] - part.start, first[pairs], last[pairs]))
     return np.concatenate(whole)
 
 
-def _each_of(crowd: Crowd, near: Level | None, holder: Ints, first: Ints, last: Ints) -> Bits:
+def _each_of(evaluator: BatchEvaluator, relation: AuthorRelation | None, holder: Ints, first: Ints, last: Ints) -> Bits:
     """By pair of a holder and a run of rows, what passes in all of the run, row by row: the first before the others."""
-    whole = may_each(crowd, holder, first, near)
+    whole = evaluate_pairs(evaluator, holder, first, relation)
     hoping = whole.nonzero()[0]
     until = np.cumsum(last[hoping] - first[hoping])
     for start in range(0, int(until[-1]) + 1 if len(until) else 0, MOST_CELLS):
         some = hoping[slice(*np.searchsorted(until, (start, start + MOST_CELLS)))]
-        of, row = spread(first[some] + 1, last[some])
-        may = may_each(crowd, holder[some[of]], row, near)
-        whole[some] &= ~met(of, ~may, len(some))
+        of, row = expand_ranges(first[some] + 1, last[some])
+        may = evaluate_pairs(evaluator, holder[some[of]], row, relation)
+        whole[some] &= ~or_by_pair(of, ~may, len(some))
     return whole
 
 

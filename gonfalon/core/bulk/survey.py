@@ -17,13 +17,13 @@ from functools import lru_cache, reduce
 import numpy as np
 from numpy.typing import NDArray
 
-from gonfalon.core.bulk.columns import MOST_ACTIONS, Plan
-from gonfalon.core.bulk.evaluate_batch import Crowd
-from gonfalon.core.bulk.grant_tables import GIVES, Level
-from gonfalon.core.bulk.node_batch import Sheet, at_once
-from gonfalon.core.bulk.policy_index import Ground
+from gonfalon.core.bulk.columns import MOST_ACTIONS, ActionColumns
+from gonfalon.core.bulk.evaluate_batch import BatchEvaluator
+from gonfalon.core.bulk.grant_tables import GIVES, AuthorRelation
+from gonfalon.core.bulk.node_batch import NodeBatch, at_once
+from gonfalon.core.bulk.policy_index import PolicyIndex
 from gonfalon.core.bulk.subtrees import allowed
-from gonfalon.core.decide.grants import Holding, Holdings
+from gonfalon.core.decide.grants import SubjectGrants, SubjectGrantsCache
 from gonfalon.core.decide.limits import LimitIndex
 from gonfalon.core.model.bits import Bits, Bools, Ints, has
 from gonfalon.core.model.policy import Policy
@@ -62,14 +62,23 @@ class Surveyor:
     """Answers for every node of a tree, under one policy."""
 
     def __init__(
-        self, policy: Policy, tree: Tree, holdings: Holdings, limits: LimitIndex, like: "Surveyor | None" = None
+        self,
+        policy: Policy,
+        tree: Tree,
+        holdings: SubjectGrantsCache,
+        limits: LimitIndex,
+        previous: "Surveyor | None" = None,
     ) -> None:
         """Made `like` another, of a policy that this one came from, it shares what both have the same."""
-        self.policy, self.tree, self.holdings = policy, tree, holdings
-        self.ground: Ground = Ground(policy, limits, tree, None if like is None else like.ground)
-        same_types = like is not None and like.tree.type_names == tree.type_names
-        self._plans: dict[tuple[tuple[str, ...], bool], Plan] = like._plans.copy() if like and same_types else {}
-        self._sheets: dict[tuple[str, ...], Sheet] = {}
+        self.policy, self.tree, self.grants = policy, tree, holdings
+        self.policy_index: PolicyIndex = PolicyIndex(
+            policy, limits, tree, None if previous is None else previous.policy_index
+        )
+        same_types = previous is not None and previous.tree.type_names == tree.type_names
+        self._columns: dict[tuple[tuple[str, ...], bool], ActionColumns] = (
+            previous._columns.copy() if previous and same_types else {}
+        )
+        self._batches: dict[tuple[str, ...], NodeBatch] = {}
         self._recent = lru_cache(_RECENT)(self._among)
 
     def allowed(
@@ -82,18 +91,18 @@ class Surveyor:
         if nodes is not None:
             asked = np.array([self.tree.index[n] for n in nodes], dtype=np.intp)
             rows, order = np.unique(asked, return_inverse=True)
-        holders = [self.holdings.of(who, at) for who in accounts]
+        holders = [self.grants.of(who, at) for who in accounts]
         for first in range(0, len(actions), MOST_ACTIONS):
             some = tuple(actions[first : first + MOST_ACTIONS])
-            sheet = self.whole(some) if rows is None else self.among(some, rows)
-            for part in at_once(sheet, len(holders)):
-                bits = allowed(Crowd.of(sheet, holders[part]))
-                sheet.plan.unpack(bits, answers[part, :, first : first + len(some)], order)
+            batch = self.whole(some) if rows is None else self.among(some, rows)
+            for part in at_once(batch, len(holders)):
+                bits = allowed(BatchEvaluator.of(batch, holders[part]))
+                batch.columns.unpack(bits, answers[part, :, first : first + len(some)], order)
         return answers
 
     def reasons(self, who: Who, actions: Sequence[str], at: datetime) -> Codes:
         """`[nodes, actions]` the reason of each answer, as positions in REASONS."""
-        holding = self.holdings.of(who, at)
+        holding = self.grants.of(who, at)
         answers = np.empty((len(self.tree), len(actions)), dtype=np.uint8)
         if not holding.active or holding.keyholder:
             answers[:] = CODE[Reason.ALLOWED if holding.active else Reason.INACTIVE]
@@ -105,7 +114,7 @@ class Surveyor:
 
     def marks(self, who: Who, actions: Sequence[str], at: datetime) -> Marks:
         """How far `who` reaches with each action at each node."""
-        holding = self.holdings.of(who, at)
+        holding = self.grants.of(who, at)
         shape = (len(self.tree), len(actions))
         marks = Marks(np.zeros(shape, dtype=np.int8), *(np.zeros(shape, dtype=bool) for _ in range(4)))
         if holding.keyholder and holding.active:
@@ -117,32 +126,34 @@ class Surveyor:
 
     # -- reasons -------------------------------------------------------------------------------
 
-    def _barred(self, sheet: Sheet, who: Holding, says: Sequence[Bits]) -> Bits | None:
+    def _barred(self, batch: NodeBatch, who: SubjectGrants, says: Sequence[Bits]) -> Bits | None:
         """What is barred for a holder, given what each of their sources says."""
-        barred = sheet.in_force(who.subjects, Effect.BAR)
+        barred = batch.in_force(who.subjects, Effect.BAR)
         for source, said in zip(who.sources, says, strict=True):
-            force = sheet.in_force(source.said.subjects, Effect.BAR)
-            bars = sheet.within(source.scope, said[Level.BARS] if force is None else said[Level.BARS] | force)
+            force = batch.in_force(source.resolved.subjects, Effect.BAR)
+            bars = batch.within(
+                source.scope, said[AuthorRelation.BARS] if force is None else said[AuthorRelation.BARS] | force
+            )
             if bars.any():
                 barred = bars if barred is None else barred | bars
         return barred
 
-    def _reasons(self, sheet: Sheet, who: Holding) -> Codes:
-        plan = sheet.plan
-        rungs = [sheet.nothing.copy() for _ in range(4)]
-        says = [sheet.says(source.said) for source in who.sources]
+    def _reasons(self, batch: NodeBatch, who: SubjectGrants) -> Codes:
+        columns = batch.columns
+        rungs = [batch.nothing.copy() for _ in range(4)]
+        says = [batch.says(source.resolved) for source in who.sources]
         for source, said in zip(who.sources, says, strict=True):
-            rungs[0] |= said[Level.OWN]
-            rungs[1] |= sheet.within(source.scope, said[Level.OWN])
-            within = sheet.within(source.scope, _near(sheet, who, said))
+            rungs[0] |= said[AuthorRelation.OWN]
+            rungs[1] |= batch.within(source.scope, said[AuthorRelation.OWN])
+            within = batch.within(source.scope, _near(batch, who, said))
             rungs[2] |= within
-            rungs[3] |= without(within, sheet.in_force(source.subjects, Effect.STOP))
-        stopped = sheet.in_force(who.subjects[:1], Effect.STOP) if who.account else None
-        outside = sheet.outside(who.account) if who.account else None
-        barred = self._barred(sheet, who, says)
+            rungs[3] |= without(within, batch.in_force(source.subjects, Effect.STOP))
+        stopped = batch.in_force(who.subjects[:1], Effect.STOP) if who.account else None
+        outside = batch.outside(who.account) if who.account else None
+        barred = self._barred(batch, who, says)
 
         def column(i: int, *, live: bool = False) -> Codes:
-            code = np.full(sheet.length, CODE[Reason.NOT_GRANTED])
+            code = np.full(batch.length, CODE[Reason.NOT_GRANTED])
             for rung, reason in zip(rungs, _RUNGS[1:], strict=True):
                 code[has(rung, i)] = CODE[reason]
             passed = has(rungs[3], i)
@@ -156,14 +167,14 @@ class Surveyor:
                 code[has(barred, i)] = CODE[Reason.BARRED]
             return code
 
-        codes = np.empty((sheet.length, len(plan.actions)), dtype=np.uint8)
-        for i, action in enumerate(plan.actions):
+        codes = np.empty((batch.length, len(columns.actions)), dtype=np.uint8)
+        for i, action in enumerate(columns.actions):
             codes[:, i] = column(i)
-            if action == "edit" and plan.live is not None:
-                second = sheet.published & (codes[:, i] == _ALLOWED)
-                codes[second, i] = column(plan.live, live=True)[second]
-            if action in CHANGING and plan.opens is not None and sheet.locked is not None:
-                closed = sheet.locked & (column(plan.opens) != _ALLOWED)
+            if action == "edit" and columns.live is not None:
+                second = batch.published & (codes[:, i] == _ALLOWED)
+                codes[second, i] = column(columns.live, live=True)[second]
+            if action in CHANGING and columns.opens is not None and batch.locked is not None:
+                closed = batch.locked & (column(columns.opens) != _ALLOWED)
                 codes[closed & (codes[:, i] == _ALLOWED), i] = CODE[Reason.LOCKED]
             if action in WHOLE_BRANCH:
                 codes[:, i] = self._first_failing(codes[:, i])
@@ -181,32 +192,32 @@ class Surveyor:
 
     # -- marks ---------------------------------------------------------------------------------
 
-    def _mark(self, sheet: Sheet, who: Holding, marks: Marks, first: int) -> None:
-        plan, extents = sheet.plan, (Extent.OWN, Extent.TEAM, Extent.ALL)
-        reached, given, brought = ({e: sheet.nothing.copy() for e in extents} for _ in range(3))
-        says = [sheet.says(source.said) for source in who.sources]
+    def _mark(self, batch: NodeBatch, who: SubjectGrants, marks: Marks, first: int) -> None:
+        columns, extents = batch.columns, (Extent.OWN, Extent.TEAM, Extent.ALL)
+        reached, given, brought = ({e: batch.nothing.copy() for e in extents} for _ in range(3))
+        says = [batch.says(source.resolved) for source in who.sources]
         for source, said in zip(who.sources, says, strict=True):
-            stops = sheet.in_force(source.subjects, Effect.STOP)
+            stops = batch.in_force(source.subjects, Effect.STOP)
             for extent, level in zip(extents, GIVES, strict=True):
-                within = sheet.within(source.scope, said[level])
+                within = batch.within(source.scope, said[level])
                 standing = without(within, stops)
                 given[extent] |= within
                 reached[extent] |= standing
                 if source.kind != "baseline":
                     brought[extent] |= standing
-        own_stop = sheet.in_force(who.subjects[:1], Effect.STOP) if who.account else None
-        outside = sheet.outside(who.account) if who.account else None
-        outside = np.zeros(sheet.length, dtype=bool) if outside is None else outside
-        barred = self._barred(sheet, who, says)
-        taken = reduce(np.bitwise_or, [b for b in (own_stop, barred) if b is not None], outside * plan.every)
+        own_stop = batch.in_force(who.subjects[:1], Effect.STOP) if who.account else None
+        outside = batch.outside(who.account) if who.account else None
+        outside = np.zeros(batch.length, dtype=bool) if outside is None else outside
+        barred = self._barred(batch, who, says)
+        taken = reduce(np.bitwise_or, [b for b in (own_stop, barred) if b is not None], outside * columns.every)
 
         def extent_of(planes: dict[Extent, Bits], i: int) -> NDArray[np.int8]:
             extent: NDArray[np.int8] = np.sum([has(plane, i) for plane in planes.values()], axis=0, dtype=np.int8)
             return extent
 
         def mark(i: int, j: int, where: Bools) -> NDArray[np.int8]:
-            stopped = np.zeros(sheet.length, dtype=bool) if own_stop is None else has(own_stop, i)
-            bars = np.zeros(sheet.length, dtype=bool) if barred is None else has(barred, i)
+            stopped = np.zeros(batch.length, dtype=bool) if own_stop is None else has(own_stop, i)
+            bars = np.zeros(batch.length, dtype=bool) if barred is None else has(barred, i)
             far = extent_of(reached, i)
             marks.stopped[:, j] |= where & (extent_of(given, i) > np.where(stopped, 0, far)) & ~bars
             marks.barred[:, j] |= where & bars
@@ -214,46 +225,49 @@ class Surveyor:
             far[has(taken, i)] = 0
             return far
 
-        everywhere = np.ones(sheet.length, dtype=bool)
-        for i, action in enumerate(plan.actions):
+        everywhere = np.ones(batch.length, dtype=bool)
+        for i, action in enumerate(columns.actions):
             j = first + i
             final = mark(i, j, everywhere)
             marks.baseline[:, j] = (final > 0) & (extent_of(brought, i) < final)
-            if action == "edit" and plan.live is not None:
-                final = np.where(sheet.published, np.minimum(final, mark(plan.live, j, sheet.published)), final)
+            if action == "edit" and columns.live is not None:
+                final = np.where(batch.published, np.minimum(final, mark(columns.live, j, batch.published)), final)
             marks.extent[:, j] = final
 
     # -- plans and sheets ----------------------------------------------------------------------
 
-    def plan(self, actions: tuple[str, ...], *, alone: bool = False) -> Plan:
+    def columns(self, actions: tuple[str, ...], *, alone: bool = False) -> ActionColumns:
         key = (actions, alone)
-        if key not in self._plans:
-            self._plans[key] = Plan(self.tree.type_names, actions, alone=alone)
-        return self._plans[key]
+        if key not in self._columns:
+            self._columns[key] = ActionColumns(self.tree.type_names, actions, alone=alone)
+        return self._columns[key]
 
-    def whole(self, actions: tuple[str, ...]) -> Sheet:
+    def whole(self, actions: tuple[str, ...]) -> NodeBatch:
         """The sheet of the whole tree, kept."""
-        if actions not in self._sheets:
-            self._sheets[actions] = self.sheet(self.plan(actions), None)
-        return self._sheets[actions]
+        if actions not in self._batches:
+            self._batches[actions] = self.batch(self.columns(actions), None)
+        return self._batches[actions]
 
-    def among(self, actions: tuple[str, ...], positions: Ints) -> Sheet:
+    def among(self, actions: tuple[str, ...], positions: Ints) -> NodeBatch:
         """The sheet of some nodes, by their ascending places in the tree: the last few are kept."""
         return self._recent(actions, positions.astype(np.intp).tobytes())
 
-    def _among(self, actions: tuple[str, ...], positions: bytes) -> Sheet:
-        return self.sheet(self.plan(actions), np.frombuffer(positions, dtype=np.intp))
+    def _among(self, actions: tuple[str, ...], positions: bytes) -> NodeBatch:
+        return self.batch(self.columns(actions), np.frombuffer(positions, dtype=np.intp))
 
-    def sheet(self, plan: Plan, positions: Ints | None) -> Sheet:
+    def batch(self, columns: ActionColumns, positions: Ints | None) -> NodeBatch:
         """A sheet of some nodes, by their ascending places in the tree."""
-        return Sheet(plan, self.ground, positions)
+        return NodeBatch(columns, self.policy_index, positions)
 
 
-def _near(sheet: Sheet, who: Holding, said: Bits) -> Bits:
+def _near(batch: NodeBatch, who: SubjectGrants, said: Bits) -> Bits:
     """What a source says, by level, of nodes that its extent covers, wherever its scope lies."""
-    found: Bits = said[Level.OWN if who.own else Level.ALL].copy()
+    found: Bits = said[AuthorRelation.OWN if who.as_author else AuthorRelation.ALL].copy()
     if who.account is not None:
-        for level, rows in ((Level.OWN, sheet.rows_by(who.account)), (Level.TEAM, sheet.rows_near(who.account))):
+        for level, rows in (
+            (AuthorRelation.OWN, batch.rows_by(who.account)),
+            (AuthorRelation.TEAM, batch.rows_near(who.account)),
+        ):
             found[rows] |= said[level, rows]
     return found
 

@@ -11,7 +11,7 @@ from typing import Any
 
 from gonfalon.core.document.requests import RANGES
 from gonfalon.core.model.policy import Assignment, Policy
-from gonfalon.core.model.question import MadeUp, Who
+from gonfalon.core.model.question import HypotheticalSubject, Who
 
 Request = Mapping[str, Any]
 
@@ -24,7 +24,7 @@ def range_of(question: Request) -> str | None:
 def named_in(question: Request) -> Who:
     """The account that a question names, or the made-up holder of roles."""
     if question.get("roles") is not None:
-        return MadeUp(tuple(question["roles"]), bool(question.get("own")))
+        return HypotheticalSubject(tuple(question["roles"]), bool(question.get("own")))
     account: str | None = question.get("account")
     return account
 

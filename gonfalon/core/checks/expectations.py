@@ -15,9 +15,9 @@ import numpy as np
 
 from gonfalon.core.checks.audience import People, named_in, range_of
 from gonfalon.core.checks.runner import Asker, Progress, Result
-from gonfalon.core.diff.affected import Touched
-from gonfalon.core.diff.affected_accounts import Whom
-from gonfalon.core.diff.may_change import ANY_TYPE, MayTurn
+from gonfalon.core.diff.affected import AffectedRegions
+from gonfalon.core.diff.affected_accounts import AffectedAccounts
+from gonfalon.core.diff.may_change import ANY_TYPE, MayChange
 from gonfalon.core.document.requests import RANGES
 from gonfalon.core.engine import Engine
 from gonfalon.core.model.bits import Ints
@@ -40,14 +40,14 @@ def prove(
     return Asker(engine, at).ask([(expectation, None) for expectation in expectations], progress)
 
 
-def newly_broken(results: Iterable[Result], changed: Whom) -> list[Expectation]:
+def newly_broken(results: Iterable[Result], changed: AffectedAccounts) -> list[Expectation]:
     """Those that held before a change, as their results tell, and do not hold after it.
 
     Only what a change can have turned is asked, of those for whom it turned anything.
     """
     held = (result.expectation for result in results if result.holds)
-    may_turn = _may_turn(held, (changed.before, changed.after), changed.at, changed.may_turn)
-    asked = Asker(changed.after, changed.at).ask(list(may_turn))
+    may_change = _may_change(held, (changed.before, changed.after), changed.at, changed.may_change)
+    asked = Asker(changed.after, changed.at).ask(list(may_change))
     return [result.expectation for result in asked if not result.holds]
 
 
@@ -59,8 +59,8 @@ def proved_again(results: Sequence[Result], before: Engine, after: Engine, at: d
     expectations = [result.expectation for result in results]
     turning: dict[str, Expectation] = {}
     if before.policy is not after.policy:
-        touching = MayTurn(Touched(before, after).by_account(), after.tree)
-        turning |= {e.id: e for e, _ in _may_turn(expectations, (before, after), at, touching)}
+        touching = MayChange(AffectedRegions(before, after).by_account(), after.tree)
+        turning |= {e.id: e for e, _ in _may_change(expectations, (before, after), at, touching)}
         turning |= {r.expectation.id: r.expectation for r in results if _may_be_refused_otherwise(r, touching)}
     if before.tree is not after.tree:
         changed = after.tree.differing(before.tree)
@@ -76,14 +76,14 @@ def resting_on(results: Iterable[Result], before: Engine, after: Engine, at: dat
     Nothing is asked: those are left out whose answers cannot rest on what differs. What is told apart by more than that
     minds (other times, where something is moved to, made-up holders of roles) is never left out.
     """
-    touched, people = Touched(before, after).by_account(), after.derived(People)
-    touching = MayTurn(touched, after.tree)
+    affected, people = AffectedRegions(before, after).by_account(), after.derived(People)
+    touching = MayChange(affected, after.tree)
 
     @lru_cache(1024)
     def unlike(named: str, key: str) -> list[Who]:
         """Of those in a range one for each way to be touched."""
         each = people.asked({named: key}, at)
-        return list({touched[who]: who for who in each if who in touched}.values())
+        return list({affected[who]: who for who in each if who in affected}.values())
 
     def rests(question: Mapping[str, Any]) -> bool:
         if not question.keys() <= _IMPACT_ASKS:
@@ -100,7 +100,7 @@ def resting_on(results: Iterable[Result], before: Engine, after: Engine, at: dat
     return [result for result in results if rests(result.expectation.question)]
 
 
-def _may_be_refused_otherwise(result: Result, may_turn: MayTurn) -> bool:
+def _may_be_refused_otherwise(result: Result, may_change: MayChange) -> bool:
     """Whether the refusal that a result names may come to have another reason.
 
     What is given somewhere turns refusals elsewhere from `not-granted` to `out-of-scope`.
@@ -108,7 +108,7 @@ def _may_be_refused_otherwise(result: Result, may_turn: MayTurn) -> bool:
     refused = result.against
     if refused is None or refused.reason is Reason.ALLOWED:
         return False
-    return may_turn(refused.who, _turning(result.expectation.question), None)
+    return may_change(refused.who, _turning(result.expectation.question), None)
 
 
 def _turning(question: Mapping[str, Any]) -> str:
@@ -132,15 +132,15 @@ def _asks_of(question: Mapping[str, Any], tree: Tree, positions: Ints, ids: Set[
     return False
 
 
-def _may_turn(
+def _may_change(
     expectations: Iterable[Expectation],
     sides: tuple[Engine, Engine],
     at: datetime,
-    may_turn: MayTurn,
+    may_change: MayChange,
 ) -> Iterator[tuple[Expectation, Sequence[Who] | None]]:
     """Those that may be answered otherwise than before, with the people whose answers may be; None: everyone's.
 
-    What is told apart by more than `may_turn` minds (reasons, other times, topics, sites) always may.
+    What is told apart by more than `may_change` minds (reasons, other times, topics, sites) always may.
     """
     people = [sides[0].derived(People)]
     if not people[0].can_answer_for(sides[1].policy):
@@ -152,5 +152,7 @@ def _may_turn(
         was, *now = [[named_in(q)]] if named is None else asked(named, q[named])
         if e.reason or not q.keys() <= _IMPACT_ASKS or now not in ([], [was]):
             yield e, None
-        elif may_turn.about(_turning(q)) and (who := [one for one in was if may_turn(one, _turning(q), q.get("node"))]):
+        elif may_change.about(_turning(q)) and (
+            who := [one for one in was if may_change(one, _turning(q), q.get("node"))]
+        ):
             yield e, who if named else None

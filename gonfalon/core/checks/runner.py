@@ -14,8 +14,8 @@ from typing import Any
 import numpy as np
 
 from gonfalon.core.bulk.columns import MOST_ACTIONS
-from gonfalon.core.bulk.evaluate_batch import Crowd
-from gonfalon.core.bulk.evaluate_pairs import may_each
+from gonfalon.core.bulk.evaluate_batch import BatchEvaluator
+from gonfalon.core.bulk.evaluate_pairs import evaluate_pairs
 from gonfalon.core.bulk.node_batch import at_once
 from gonfalon.core.bulk.subtrees import allowed
 from gonfalon.core.checks.audience import People, Request, named_in, range_of
@@ -196,11 +196,11 @@ class Asker:
         number = {person: i for i, person in enumerate(dict.fromkeys(chain.from_iterable(every)))}
         positions = [self.tree.index[e.question["node"]] for e, _ in asked]
         rows, row = np.unique(np.array(positions, dtype=np.intp), return_inverse=True)
-        sheet = self.survey.sheet(self.survey.plan(actions), rows)
-        crowd = Crowd.of(sheet, [self.engine.holdings.of(person, at) for person in number])
+        batch = self.survey.batch(self.survey.columns(actions), rows)
+        evaluator = BatchEvaluator.of(batch, [self.engine.grants.of(person, at) for person in number])
         holder = np.array([number[person] for who in every for person in who], dtype=np.intp)
         edges = np.cumsum([0, *map(len, every)])
-        may = may_each(crowd, holder, np.repeat(row, np.diff(edges)))
+        may = evaluate_pairs(evaluator, holder, np.repeat(row, np.diff(edges)))
         for (e, _), who, first in zip(asked, every, edges.tolist(), strict=False):
             passed = has(may[first : first + len(who)], actions.index(e.question["action"]))
             wrong = passed != (e.expect == "allow")
@@ -222,11 +222,11 @@ class Asker:
     def _survey(self, e: Expectation, who: Sequence[Who], nodes: Sequence[str], action: str) -> Result:
         q = e.question
         at = self._at(q)
-        sheet = self.survey.among((action,), np.array([self.tree.index[n] for n in nodes], dtype=np.intp))
+        batch = self.survey.among((action,), np.array([self.tree.index[n] for n in nodes], dtype=np.intp))
         failed, against = 0, None
-        holders = [self.engine.holdings.of(person, at) for person in who]
-        for part in at_once(sheet, len(holders)):
-            wrong_at = (allowed(Crowd.of(sheet, holders[part])) != 0) != (e.expect == "allow")
+        holders = [self.engine.grants.of(person, at) for person in who]
+        for part in at_once(batch, len(holders)):
+            wrong_at = (allowed(BatchEvaluator.of(batch, holders[part])) != 0) != (e.expect == "allow")
             failed += int(np.count_nonzero(wrong_at))
             if against is None and wrong_at.any():
                 first, row = (int(at[0]) for at in wrong_at.nonzero())

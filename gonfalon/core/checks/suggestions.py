@@ -78,8 +78,8 @@ def advise(engine: Engine, question: Question, at: datetime) -> Advice:
 
 
 def _reach_of(change: Advised) -> tuple[int, int, int]:
-    turned = change.impact
-    return len(turned.gain | turned.lose), turned.gained + turned.lost, len(change.operations)
+    deltas = change.impact
+    return len(deltas.gain | deltas.lose), deltas.gained + deltas.lost, len(change.operations)
 
 
 Way = tuple[Operation, ...]
@@ -93,7 +93,7 @@ class _Candidates:
         self.findings = findings
         at = question.at
         assert at is not None
-        self.sources = [s for s in engine.holdings.of(account, at).sources if s.kind != "baseline"]
+        self.sources = [s for s in engine.grants.of(account, at).sources if s.kind != "baseline"]
 
     def families(self) -> Iterator[Iterable[Way]]:
         yield from self._roles_to_give()
@@ -138,7 +138,7 @@ class _Candidates:
 
     def _saying(self, role: str, word: str) -> Way:
         extent = Extent[word.upper()] if word != "yes" else Extent.ALL
-        said = self.engine.holdings.answers(role)
+        said = self.engine.grants.answers(role)
         short = [c for c in self._capabilities if c not in said or said[c].extent < extent]
         return tuple(SetAnswer(role, capability, word) for capability in short)
 

@@ -26,7 +26,7 @@ from gonfalon.core.document.errors import PolicyError, Unreadable, read_time
 from gonfalon.core.document.jsonl import decision_data, read_json, read_policy
 from gonfalon.core.document.requests import read_question
 from gonfalon.core.engine import Engine
-from gonfalon.core.model.question import Decision, MadeUp, Who
+from gonfalon.core.model.question import Decision, HypotheticalSubject, Who
 from gonfalon.core.model.vocabulary import Reason
 
 FINE, WRONG, UNABLE = 0, 1, 2
@@ -174,23 +174,23 @@ def _impact_data(changed: Impact) -> dict[str, Any]:
         "gain": len(changed.gain),
         "lose": len(changed.lose),
         "accounts": [
-            {"account": who, "turned": {name: turned._asdict() for name, turned in sorted(turns.items())}}
-            for who, turns in sorted(changed.turned.items(), key=lambda item: str(item[0] or ""))
+            {"account": who, "turned": {name: deltas._asdict() for name, deltas in sorted(turns.items())}}
+            for who, turns in sorted(changed.deltas.items(), key=lambda item: str(item[0] or ""))
         ],
     }
 
 
 def _impact_words(changed: Impact) -> Iterator[str]:
     yield f"{len(changed.gain)} gain, {len(changed.lose)} lose"
-    for who, turns in sorted(changed.turned.items(), key=lambda item: str(item[0] or "")):
-        for name, turned in sorted(turns.items()):
-            gained = f" +{turned.gained}" if turned.gained else ""
-            lost = f" -{turned.lost}" if turned.lost else ""
+    for who, turns in sorted(changed.deltas.items(), key=lambda item: str(item[0] or "")):
+        for name, deltas in sorted(turns.items()):
+            gained = f" +{deltas.gained}" if deltas.gained else ""
+            lost = f" -{deltas.lost}" if deltas.lost else ""
             yield f"{_name(who)}: {name}{gained}{lost}"
 
 
 def _name(who: Who) -> str:
-    if isinstance(who, MadeUp):
+    if isinstance(who, HypotheticalSubject):
         return f"a holder of {', '.join(who.roles)}"
     return "a visitor" if who is None else who
 

@@ -53,11 +53,11 @@ def advised(advice: Advice) -> Iterator[str]:
     if advice.bars:
         yield "  nothing but lifting what bars it would turn this"
     for change in advice.changes:
-        turned = change.impact
-        touched = turned.gain | turned.lose
-        accounts = len(touched - {None})
-        who = f"{accounts} {'account' if accounts == 1 else 'accounts'}{' and visitors' if None in touched else ''}"
-        also = f"{who}, +{turned.gained} -{turned.lost} answers"
+        deltas = change.impact
+        affected = deltas.gain | deltas.lose
+        accounts = len(affected - {None})
+        who = f"{accounts} {'account' if accounts == 1 else 'accounts'}{' and visitors' if None in affected else ''}"
+        also = f"{who}, +{deltas.gained} -{deltas.lost} answers"
         yield f"  {', and '.join(_operation(op) for op in change.operations)} ({also})"
 
 

@@ -1,6 +1,6 @@
 """The steps of one decision, each told where somebody asks for them (§4, §5, §6, §7).
 
-steps = Steps(policy, tree, holdings, limits)
+steps = LimitIntervals(policy, tree, holdings, limits)
 steps.reason(question, who, at, trail)
 """
 
@@ -8,15 +8,15 @@ from collections.abc import Callable, Iterable
 from datetime import datetime
 
 from gonfalon.core.decide.grants import (
-    Holding,
-    Holdings,
-    Source,
+    GrantSource,
+    SubjectGrants,
+    SubjectGrantsCache,
     allows_component,
     allows_facet,
     capability_of,
     gives,
 )
-from gonfalon.core.decide.impersonation import beyond
+from gonfalon.core.decide.impersonation import exceeds
 from gonfalon.core.decide.limits import InForce, LimitIndex
 from gonfalon.core.model.policy import OPEN_FIELD, Lock, Policy, Subject
 from gonfalon.core.model.question import Finding, Question, Step
@@ -43,18 +43,18 @@ Trail = list[Step] | None
 """Where steps are told, or None when nobody asked for them."""
 
 
-class Steps:
+class LimitIntervals:
     """The steps under one policy, over one tree."""
 
-    def __init__(self, policy: Policy, tree: Tree, holdings: Holdings, limits: LimitIndex) -> None:
-        self.policy, self.tree, self.holdings, self.limits = policy, tree, holdings, limits
+    def __init__(self, policy: Policy, tree: Tree, holdings: SubjectGrantsCache, limits: LimitIndex) -> None:
+        self.policy, self.tree, self.grants, self.limits = policy, tree, holdings, limits
         self._locks: dict[str, list[Lock]] = {}
         for lock in policy.locks.values():
             self._locks.setdefault(lock.node, []).append(lock)
 
     # -- which question is it ------------------------------------------------------------------
 
-    def reason(self, q: Question, who: Holding, at: datetime, trail: Trail) -> Reason:
+    def reason(self, q: Question, who: SubjectGrants, at: datetime, trail: Trail) -> Reason:
         """The answer to a question that `who` asks at a time; each step taken is told in `trail`, if there is one."""
         if q.action in PART_ACTIONS:
             return self._part(q, who, trail)
@@ -79,21 +79,21 @@ class Steps:
             return self._on_node(who, "create", q.to.child(q.target.type, q.target.topics), trail)
         return Reason.ALLOWED
 
-    def _stand_in(self, q: Question, actor: Holding, at: datetime, trail: Trail) -> Reason:
+    def _stand_in(self, q: Question, actor: SubjectGrants, at: datetime, trail: Trail) -> Reason:
         """Whether one may stand in for another (§7)."""
         reason = self._plain(actor, STAND_IN, None, trail)
         if reason is not Reason.ALLOWED:
             return reason
-        other = self.holdings.of(q.subject, at)
+        other = self.grants.of(q.subject, at)
         if not other.active:
             return Reason.INACTIVE
         themselves = isinstance(q.who, str) and q.who == q.subject
-        if themselves or (not actor.keyholder and beyond(self.policy, actor, other)):
+        if themselves or (not actor.keyholder and exceeds(self.policy, actor, other)):
             _tell(trail, "beyond", STAND_IN, False)
             return Reason.BEYOND
         return Reason.ALLOWED
 
-    def _on_node(self, who: Holding, action: str, target: Target, trail: Trail) -> Reason:
+    def _on_node(self, who: SubjectGrants, action: str, target: Target, trail: Trail) -> Reason:
         """Steps 1 to 7 for an action on a node or profile."""
         early = self._first_steps(who, trail)
         if early is not None:
@@ -109,7 +109,7 @@ class Steps:
             return self._locks_pass(who, target, lambda k: k.field is None and k.component is None, trail)
         return Reason.ALLOWED
 
-    def _plain(self, who: Holding, capability: str, site: str | None, trail: Trail) -> Reason:
+    def _plain(self, who: SubjectGrants, capability: str, site: str | None, trail: Trail) -> Reason:
         """Steps 1 to 4 for `sitewide` and `opening` capabilities: no extents, no limits (§4)."""
         early = self._first_steps(who, trail)
         if early is not None:
@@ -135,7 +135,7 @@ class Steps:
 
     # -- the steps of §4 -----------------------------------------------------------------------
 
-    def _first_steps(self, who: Holding, trail: Trail) -> Reason | None:
+    def _first_steps(self, who: SubjectGrants, trail: Trail) -> Reason | None:
         if not who.active:
             _tell(trail, "active", None, False)
             return Reason.INACTIVE
@@ -146,7 +146,7 @@ class Steps:
 
     def _granted(
         self,
-        who: Holding,
+        who: SubjectGrants,
         capability: str,
         action: str,
         target: Target,
@@ -174,7 +174,9 @@ class Steps:
             return Reason.LIVE if live else _RUNGS[best]
         return self._own_limits(who, capability, action, target, trail)
 
-    def _bars(self, who: Holding, kept: list[Source], capability: str, action: str, target: Target) -> list[Finding]:
+    def _bars(
+        self, who: SubjectGrants, kept: list[GrantSource], capability: str, action: str, target: Target
+    ) -> list[Finding]:
         found = [
             _finding(source, capability, Reason.BARRED)
             for source in kept
@@ -184,7 +186,7 @@ class Steps:
             return found
         subjects = dict.fromkeys(who.subjects)
         for source in kept:
-            subjects.update(dict.fromkeys(source.said.subjects))
+            subjects.update(dict.fromkeys(source.resolved.subjects))
         for subject in subjects:
             force = self.limits.in_force(subject, action, target)
             if force.effect is Effect.BAR:
@@ -200,7 +202,7 @@ class Steps:
         return found
 
     def _climb(
-        self, who: Holding, source: Source, covered: bool, capability: str, action: str, target: Target
+        self, who: SubjectGrants, source: GrantSource, covered: bool, capability: str, action: str, target: Target
     ) -> tuple[int, tuple[str, ...]]:
         """How far up the rungs of step 4 a source comes, and the limits that stopped it."""
         answer = source.answers.get(capability)
@@ -220,7 +222,7 @@ class Steps:
         forces = (self.limits.in_force(subject, action, target) for subject in subjects)
         return [force for force in forces if force.effect is Effect.STOP]
 
-    def _extent_covers(self, who: Holding, extent: Extent, target: Target) -> bool:
+    def _extent_covers(self, who: SubjectGrants, extent: Extent, target: Target) -> bool:
         if extent is Extent.ALL:
             return True
         if self._is_author(who, target):
@@ -230,12 +232,12 @@ class Steps:
         author = self.policy.accounts.get(target.author)
         return author is not None and not author.groups.isdisjoint(who.account.groups)
 
-    def _is_author(self, who: Holding, target: Target) -> bool:
-        if who.own:
+    def _is_author(self, who: SubjectGrants, target: Target) -> bool:
+        if who.as_author:
             return target.id is not None
         return target.author is not None and target.author == who.id
 
-    def _own_limits(self, who: Holding, capability: str, action: str, target: Target, trail: Trail) -> Reason:
+    def _own_limits(self, who: SubjectGrants, capability: str, action: str, target: Target, trail: Trail) -> Reason:
         """Step 5: a stop on the account itself, then its reach."""
         if who.account is None or target.profile:
             return Reason.ALLOWED
@@ -253,7 +255,7 @@ class Steps:
         _tell(trail, "own-limits", capability, False, found)
         return reason
 
-    def _locks_pass(self, who: Holding, target: Target, closes: Callable[[Lock], bool], trail: Trail) -> Reason:
+    def _locks_pass(self, who: SubjectGrants, target: Target, closes: Callable[[Lock], bool], trail: Trail) -> Reason:
         """Step 6, and the part locks of §5: a lock that applies and that `who` may not open."""
         locks = [lock for lock in self._locks.get(target.id or "", ()) if closes(lock)]
         if not locks or self._granted(who, LOCKS_OPEN, LOCKS_OPEN, target, None) is Reason.ALLOWED:
@@ -263,7 +265,7 @@ class Steps:
 
     # -- parts of a node, §5 -------------------------------------------------------------------
 
-    def _part(self, q: Question, who: Holding, trail: Trail) -> Reason:
+    def _part(self, q: Question, who: SubjectGrants, trail: Trail) -> Reason:
         target = q.target
         if target is None:
             raise ValueError(f"{q.action} needs a target")
@@ -282,7 +284,7 @@ class Steps:
         _tell(trail, "field", None, False, [Finding("field", f"{target.type}.{q.field}")])
         return Reason.FIELD
 
-    def _field_passes(self, who: Holding, target: Target, field: str, verb: str) -> bool:
+    def _field_passes(self, who: SubjectGrants, target: Target, field: str, verb: str) -> bool:
         rule = self.policy.fields.get((target.type, field), OPEN_FIELD)
         if rule.mode == "open":
             return True
@@ -301,7 +303,7 @@ class Steps:
             for key in source.roles
         )
 
-    def _component(self, q: Question, who: Holding, target: Target, trail: Trail) -> Reason:
+    def _component(self, q: Question, who: SubjectGrants, target: Target, trail: Trail) -> Reason:
         component = q.component or ""
         if q.action == "change-facet" and q.component_id is not None and not target.profile:
             reason = self._locks_pass(who, target, lambda k: k.component == q.component_id, trail)
@@ -330,11 +332,11 @@ def _tell(trail: Trail, step: str, capability: str | None, passed: bool, finding
         trail.append(Step(step, capability, passed, tuple(findings)))
 
 
-def _covers(source: Source, target: Target) -> bool:
+def _covers(source: GrantSource, target: Target) -> bool:
     return source.scope.covers(site=target.site, path=target.path, type=target.type, topics=target.topics)
 
 
-def _finding(source: Source, capability: str, reason: Reason, limits: tuple[str, ...] = ()) -> Finding:
+def _finding(source: GrantSource, capability: str, reason: Reason, limits: tuple[str, ...] = ()) -> Finding:
     answer = source.answers.get(capability)
     return Finding(
         "source",

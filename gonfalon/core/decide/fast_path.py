@@ -14,8 +14,8 @@ from datetime import UTC, datetime
 from functools import lru_cache
 from typing import Any
 
-from gonfalon.core.decide.grants import Holding, Holdings, capability_of
-from gonfalon.core.decide.limits import LimitIndex, Steps
+from gonfalon.core.decide.grants import SubjectGrants, SubjectGrantsCache, capability_of
+from gonfalon.core.decide.limits import LimitIndex, LimitIntervals
 from gonfalon.core.document.errors import read_time
 from gonfalon.core.model.policy import Scope, Subject
 from gonfalon.core.model.question import Who
@@ -61,7 +61,7 @@ class _Narrowed:
 
     def __init__(self, subjects: tuple[Subject, ...], limits: LimitIndex) -> None:
         self._subjects, self._limits = subjects, limits
-        self._by_action: dict[str, tuple[Steps, ...]] = {}
+        self._by_action: dict[str, tuple[LimitIntervals, ...]] = {}
 
     def by(self, effect: Effect, action: str, position: int) -> bool:
         """Whether a limit of this effect is in force for any of the subjects."""
@@ -88,14 +88,14 @@ class _Person:
         "starts",
     )
 
-    def __init__(self, who: Holding) -> None:
+    def __init__(self, who: SubjectGrants) -> None:
         self.account = who.account
         self.starts, self.ends = who.starts, who.ends
         self.decided = Reason.INACTIVE if not who.active else Reason.ALLOWED if who.keyholder else None
         self.sources: list[tuple[Mapping[str, int], _Area | None, _Narrowed | None]] = []
         self.barring: list[tuple[frozenset[str], _Area | None]] = []
         self.limit_bars: list[tuple[_Narrowed, _Area | None]] = []
-        self.near_bars = Steps()
+        self.near_bars = LimitIntervals()
         self.own: _Narrowed | None = None
         self.reach: dict[str, _Spans] = {}
 
@@ -107,8 +107,8 @@ class _Person:
 class QuickAnswers:
     """Answers about the nodes of one tree, under one policy."""
 
-    def __init__(self, holdings: Holdings, limits: LimitIndex, tree: Tree) -> None:
-        self.holdings, self.limits, self.tree = holdings, limits, tree
+    def __init__(self, holdings: SubjectGrantsCache, limits: LimitIndex, tree: Tree) -> None:
+        self.grants, self.limits, self.tree = holdings, limits, tree
         self.policy = holdings.policy
         self._people: dict[Who, _Person] = {}
         self._areas: dict[Scope, _Area | None] = {}
@@ -256,16 +256,16 @@ class QuickAnswers:
         at = at or datetime.now(UTC)
         person = self._people.get(who)
         if person is None or not person.holds_at(at):
-            person = self._people[who] = self._compiled(self.holdings.of(who, at))
+            person = self._people[who] = self._compiled(self.grants.of(who, at))
         return person
 
-    def _compiled(self, who: Holding) -> _Person:
+    def _compiled(self, who: SubjectGrants) -> _Person:
         person = _Person(who)
         if person.decided is not None:
             return person
         barring_limits: list[Subject] = []
         for source in who.sources:
-            area, said = self._area(source.scope), source.said
+            area, said = self._area(source.scope), source.resolved
             if said.extents:
                 person.sources.append((said.extents, area, self._narrowing(source.subjects)))
             if said.barred:

@@ -10,11 +10,11 @@ from operator import is_not
 from typing import Literal, NamedTuple
 
 from gonfalon.core.model.policy import ANYWHERE, Account, Assignment, DirectGrant, Period, Policy, Scope, Subject
-from gonfalon.core.model.question import MadeUp, Who
+from gonfalon.core.model.question import HypotheticalSubject, Who
 from gonfalon.core.model.vocabulary import BARRED, EXTENT_OF, PROFILE, WITHHELD, Extent
 
 
-class Answer(NamedTuple):
+class Statement(NamedTuple):
     """What a source says about a capability, and which role of its chain said it."""
 
     says: str
@@ -26,43 +26,43 @@ class Answer(NamedTuple):
 
 
 @dataclass(frozen=True, slots=True, eq=False)
-class Said:
+class ResolvedGrants:
     """All that a role (those it builds on included) or a direct grant says, told apart by what it does.
 
     `roles` is the role and those it builds on, `subjects` the same as limits may name them.
     """
 
-    answers: Mapping[str, Answer]
+    answers: Mapping[str, Statement]
     extents: Mapping[str, int]
     barred: frozenset[str]
     roles: tuple[str, ...] = ()
     subjects: tuple[Subject, ...] = ()
 
     @classmethod
-    def of(cls, answers: Mapping[str, Answer], roles: tuple[str, ...] = ()) -> "Said":
+    def of(cls, answers: Mapping[str, Statement], roles: tuple[str, ...] = ()) -> "ResolvedGrants":
         extents = {c: int(a.extent) for c, a in answers.items() if a.extent is not Extent.NONE}
         barred = frozenset(c for c, a in answers.items() if a.says == BARRED)
         return cls(answers, extents, barred, roles, tuple(Subject.role(key) for key in roles))
 
 
 @dataclass(frozen=True, slots=True, eq=False)
-class Source:
+class GrantSource:
     """Something that may give; `groups` is the group it came through and those above it."""
 
     id: str
     kind: Literal["baseline", "assignment", "direct", "made-up"]
-    said: Said
+    resolved: ResolvedGrants
     scope: Scope = ANYWHERE
     groups: tuple[Subject, ...] = ()
 
     @property
-    def answers(self) -> Mapping[str, Answer]:
-        return self.said.answers
+    def answers(self) -> Mapping[str, Statement]:
+        return self.resolved.answers
 
     @property
     def roles(self) -> tuple[str, ...]:
         """The role and those it builds on."""
-        return self.said.roles
+        return self.resolved.roles
 
     @property
     def role(self) -> str | None:
@@ -71,20 +71,20 @@ class Source:
     @property
     def subjects(self) -> tuple[Subject, ...]:
         """Whoever a stop could name to stop this source (§4 step 4)."""
-        return self.said.subjects + self.groups
+        return self.resolved.subjects + self.groups
 
 
 @dataclass(frozen=True, slots=True, eq=False)
-class Holding:
+class SubjectGrants:
     """A person (or visitor, or made-up holder) with every source active at a moment.
 
     `subjects` are the account and its groups, as limits may name them.
     """
 
     account: Account | None
-    sources: tuple[Source, ...]
+    sources: tuple[GrantSource, ...]
     subjects: tuple[Subject, ...] = ()
-    own: bool = False
+    as_author: bool = False
     starts: datetime | None = None
     ends: datetime | None = None
 
@@ -105,65 +105,69 @@ class Holding:
         return (self.starts is None or self.starts <= at) and (self.ends is None or at < self.ends)
 
 
-class Sayings:
+class RoleResolver:
     """What each role says, worked out once for each that is asked of.
 
     Made `like` others, of a policy that this one came from, they ask those about roles that both have the same.
     """
 
-    def __init__(self, policy: Policy, like: "Sayings | None" = None) -> None:
+    def __init__(self, policy: Policy, previous: "RoleResolver | None" = None) -> None:
         self.policy = policy
-        self._said: dict[str, Said] = {}
-        self._like = like
+        self._resolved: dict[str, ResolvedGrants] = {}
+        self._previous = previous
 
-    def said(self, role: str) -> Said:
+    def resolved(self, role: str) -> ResolvedGrants:
         """What a role says, what it takes from the roles it builds on included (§2); one object for all its sources."""
-        if role not in self._said:
-            chain, like = self.policy.role_chain(role), self._like
-            if like is not None and self._same(chain, like.policy):
-                self._said[role] = like.said(role)
+        if role not in self._resolved:
+            chain, previous = self.policy.role_chain(role), self._previous
+            if previous is not None and self._same(chain, previous.policy):
+                self._resolved[role] = previous.resolved(role)
             else:
-                answers: dict[str, Answer] = {}
+                answers: dict[str, Statement] = {}
                 for key in reversed(chain):
-                    answers.update({c: Answer(says, key) for c, says in self.policy.roles[key].grants.items()})
-                self._said[role] = Said.of(answers, chain)
-        return self._said[role]
+                    answers.update({c: Statement(says, key) for c, says in self.policy.roles[key].grants.items()})
+                self._resolved[role] = ResolvedGrants.of(answers, chain)
+        return self._resolved[role]
 
     def _same(self, chain: tuple[str, ...], was: Policy) -> bool:
         return all(self.policy.roles[key] is was.roles.get(key) for key in chain)
 
-    def answers(self, role: str) -> Mapping[str, Answer]:
-        return self.said(role).answers
+    def answers(self, role: str) -> Mapping[str, Statement]:
+        return self.resolved(role).answers
 
 
-class Holdings(Sayings):
+class SubjectGrantsCache(RoleResolver):
     """Compiles and keeps holdings for one policy."""
 
-    def __init__(self, policy: Policy, like: "Holdings | None" = None) -> None:
-        super().__init__(policy, like)
-        self._kept: dict[Who, Holding] = {}
-        same = like is not None and _given_the_same(like.policy, policy)
-        self._given: dict[Subject, list[Assignment | DirectGrant]] = like._given if like and same else _given_by(policy)
-        self._sources: dict[Subject, list[tuple[Source, Period | None]]] = {}
-        self._direct: dict[tuple[str, str], Said] = {}
+    def __init__(self, policy: Policy, previous: "SubjectGrantsCache | None" = None) -> None:
+        super().__init__(policy, previous)
+        self._kept: dict[Who, SubjectGrants] = {}
+        same = previous is not None and _given_the_same(previous.policy, policy)
+        self._given: dict[Subject, list[Assignment | DirectGrant]] = (
+            previous._given if previous and same else _given_by(policy)
+        )
+        self._sources: dict[Subject, list[tuple[GrantSource, Period | None]]] = {}
+        self._direct: dict[tuple[str, str], ResolvedGrants] = {}
         self._memberships: dict[frozenset[str], tuple[Subject, ...]] = {}
-        known = {} if like is None else {source.said: source for source in like._baseline_sources}
+        known = {} if previous is None else {source.resolved: source for source in previous._baseline_sources}
         self._visitor_sources = self._baseline(policy.everyone, known)
-        self._baseline_sources: tuple[Source, ...] = self._visitor_sources + self._baseline(policy.signed_in, known)
-        self.visitor = Holding(None, self._visitor_sources)
-        self._before = like if like is not None and like.policy.groups is policy.groups else None
+        self._baseline_sources: tuple[GrantSource, ...] = self._visitor_sources + self._baseline(
+            policy.signed_in, known
+        )
+        self.visitor = SubjectGrants(None, self._visitor_sources)
+        self._before = previous if previous is not None and previous.policy.groups is policy.groups else None
         self._differing = frozenset(self._given_otherwise(self._before) if self._before else ())
         """Accounts and groups to which something else is given than before."""
 
-    def stand_alone(self) -> None:
+    def detach(self) -> None:
         """Ask the holdings these came from no more; others may be asking these meanwhile."""
-        self._like = self._before = None
+        self._previous = self._before = None
 
-    def _baseline(self, role: str | None, known: Mapping[Said, Source]) -> tuple[Source, ...]:
-        said = None if role is None else self.said(role)
-        return () if role is None or said is None else (known.get(said) or Source(role, "baseline", said),)
+    def _baseline(self, role: str | None, known: Mapping[ResolvedGrants, GrantSource]) -> tuple[GrantSource, ...]:
+        said = None if role is None else self.resolved(role)
+        return () if role is None or said is None else (known.get(said) or GrantSource(role, "baseline", said),)
 
-    def _given_otherwise(self, before: "Holdings") -> Iterator[Subject]:
+    def _given_otherwise(self, before: "SubjectGrantsCache") -> Iterator[Subject]:
         changed = {role for role in self.policy.roles if not self._same(self.policy.role_chain(role), before.policy)}
         if not changed and self._given is before._given:
             return
@@ -173,16 +177,16 @@ class Holdings(Sayings):
             if not same or any(isinstance(one, Assignment) and one.role in changed for one in now):
                 yield to
 
-    def of(self, who: Who, at: datetime) -> Holding:
+    def of(self, who: Who, at: datetime) -> SubjectGrants:
         """What `who` holds at `at`. KeyError for an unknown account or role."""
         if who is None:
             return self.visitor
         kept = self._kept.get(who)
         if kept is None or not kept.holds_at(at):
-            kept = self._kept[who] = self._made_up(who) if isinstance(who, MadeUp) else self._of(who, at)
+            kept = self._kept[who] = self._made_up(who) if isinstance(who, HypotheticalSubject) else self._of(who, at)
         return kept
 
-    def _given_to(self, to: Subject) -> list[tuple[Source, Period | None]]:
+    def _given_to(self, to: Subject) -> list[tuple[GrantSource, Period | None]]:
         """What is given to an account or a group, as sources: one object each for all who hold it; None is always."""
         sources, before = self._sources.get(to), self._before
         if sources is None and before is not None and to not in self._differing:
@@ -194,23 +198,23 @@ class Holdings(Sayings):
             sources = self._sources[to] = [(source, None if when.always else when) for source, when in given]
         return sources
 
-    def _source(self, given: Assignment | DirectGrant, groups: tuple[Subject, ...]) -> Source:
+    def _source(self, given: Assignment | DirectGrant, groups: tuple[Subject, ...]) -> GrantSource:
         if isinstance(given, Assignment):
-            return Source(given.id, "assignment", self.said(given.role), given.scope, groups)
+            return GrantSource(given.id, "assignment", self.resolved(given.role), given.scope, groups)
         key = given.capability, given.says
         if key not in self._direct:
-            self._direct[key] = Said.of({given.capability: Answer(given.says, None)})
-        return Source(given.id, "direct", self._direct[key], given.scope, groups)
+            self._direct[key] = ResolvedGrants.of({given.capability: Statement(given.says, None)})
+        return GrantSource(given.id, "direct", self._direct[key], given.scope, groups)
 
-    def _made_up(self, who: MadeUp) -> Holding:
-        sources = tuple(Source(key, "made-up", self.said(key)) for key in who.roles)
-        return Holding(None, self._baseline_sources + sources, own=who.own)
+    def _made_up(self, who: HypotheticalSubject) -> SubjectGrants:
+        sources = tuple(GrantSource(key, "made-up", self.resolved(key)) for key in who.roles)
+        return SubjectGrants(None, self._baseline_sources + sources, as_author=who.as_author)
 
-    def _of(self, id: str, at: datetime) -> Holding:
+    def _of(self, id: str, at: datetime) -> SubjectGrants:
         account = self.policy.accounts[id]
         return self._as_before(account, at) or self._compiled(account, at)
 
-    def _as_before(self, account: Account, at: datetime) -> Holding | None:
+    def _as_before(self, account: Account, at: datetime) -> SubjectGrants | None:
         """What was held before by an account to which nothing else is given, on the baseline as it is now."""
         before = self._before
         if before is None or before.policy.accounts.get(account.id) is not account:
@@ -223,9 +227,9 @@ class Holdings(Sayings):
         )
         if was == now:
             return held
-        return Holding(account, now + held.sources[len(was) :], held.subjects, starts=held.starts, ends=held.ends)
+        return SubjectGrants(account, now + held.sources[len(was) :], held.subjects, starts=held.starts, ends=held.ends)
 
-    def _compiled(self, account: Account, at: datetime) -> Holding:
+    def _compiled(self, account: Account, at: datetime) -> SubjectGrants:
         subjects = (Subject.account(account.id), *self._groups_of(account))
         sources = [*(self._baseline_sources if account.state == "active" else self._visitor_sources)]
         starts = ends = None
@@ -238,7 +242,7 @@ class Holdings(Sayings):
                         starts = change if starts is None else max(starts, change)
                     elif change is not None:
                         ends = change if ends is None else min(ends, change)
-        return Holding(account, tuple(sources), subjects, starts=starts, ends=ends)
+        return SubjectGrants(account, tuple(sources), subjects, starts=starts, ends=ends)
 
     def _groups_of(self, account: Account) -> tuple[Subject, ...]:
         """The groups that somebody is in, through others too."""

@@ -2,12 +2,12 @@
 
 from collections.abc import Iterable
 
-from gonfalon.core.decide.grants import Holding, Source, gives
+from gonfalon.core.decide.grants import GrantSource, SubjectGrants, gives
 from gonfalon.core.model.policy import Policy, Subject
 from gonfalon.core.model.vocabulary import BARRED, Effect, Extent
 
 
-def beyond(policy: Policy, actor: Holding, subject: Holding) -> bool:
+def exceeds(policy: Policy, actor: SubjectGrants, subject: SubjectGrants) -> bool:
     """Whether `subject` could do anything that `actor`, no keyholder, could not."""
     return (
         subject.keyholder
@@ -17,7 +17,7 @@ def beyond(policy: Policy, actor: Holding, subject: Holding) -> bool:
     )
 
 
-def _narrowed(policy: Policy, actor: Holding) -> bool:
+def _narrowed(policy: Policy, actor: SubjectGrants) -> bool:
     """A reach, or a stop or bar on the actor, a group of theirs, or a role they are assigned."""
     if actor.account is not None and actor.account.reach:
         return True
@@ -28,7 +28,7 @@ def _narrowed(policy: Policy, actor: Holding) -> bool:
     return any(k.to in named and k.effect is not Effect.LIFT for k in policy.limits.values())
 
 
-def _gives_no_more(actor: Holding, subject: Holding) -> bool:
+def _gives_no_more(actor: SubjectGrants, subject: SubjectGrants) -> bool:
     given = {
         capability for source in subject.sources for capability, answer in source.answers.items() if gives(answer.says)
     }
@@ -51,7 +51,7 @@ def _gives_no_more(actor: Holding, subject: Holding) -> bool:
     )
 
 
-def _sees_no_more(policy: Policy, actor: Holding, subject: Holding) -> bool:
+def _sees_no_more(policy: Policy, actor: SubjectGrants, subject: SubjectGrants) -> bool:
     seen_by_actor = {key for source in _unrestricted(actor.sources) for key in source.roles}
     seen_by_subject = {key for source in subject.sources if source.kind != "baseline" for key in source.roles}
     for rule in policy.fields.values():
@@ -63,5 +63,5 @@ def _sees_no_more(policy: Policy, actor: Holding, subject: Holding) -> bool:
     return True
 
 
-def _unrestricted(sources: Iterable[Source]) -> list[Source]:
+def _unrestricted(sources: Iterable[GrantSource]) -> list[GrantSource]:
     return [source for source in sources if source.scope.unrestricted]

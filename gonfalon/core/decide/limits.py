@@ -32,10 +32,10 @@ class LimitIndex:
     Made `like` another over the same tree, it asks that one about subjects with the same limits.
     """
 
-    def __init__(self, limits: Iterable[Limit], tree: Tree = EMPTY_TREE, like: "LimitIndex | None" = None) -> None:
+    def __init__(self, limits: Iterable[Limit], tree: Tree = EMPTY_TREE, previous: "LimitIndex | None" = None) -> None:
         self.tree = tree
-        self._steps: dict[tuple[Subject, str], Steps | None] = {}
-        self._along: dict[Subject, Steps] = {}
+        self._steps: dict[tuple[Subject, str], LimitIntervals | None] = {}
+        self._along: dict[Subject, LimitIntervals] = {}
         self._bits = {"create": 0}
         self._by_subject: dict[Subject, dict[str, list[Limit]]] = {}
         self.subjects: dict[Effect, set[Subject]] = {effect: set() for effect in Effect}
@@ -45,16 +45,20 @@ class LimitIndex:
                 self._bits.setdefault(action, len(self._bits))
             self.subjects[limit.effect].add(limit.to)
             self._by_subject.setdefault(limit.to, {}).setdefault(limit.node, []).append(limit)
-        self._like = like if like and like.tree.same_places(tree) and like._bits == self._bits else None
+        self._previous = (
+            previous if previous and previous.tree.same_places(tree) and previous._bits == self._bits else None
+        )
 
-    def stand_alone(self) -> None:
+    def detach(self) -> None:
         """Ask the index this one was made like no more, but take over what it knows; others may be asking meanwhile."""
-        like, self._like = self._like, None
-        if like is not None:
-            self._along = {s: along for s, along in like._along.copy().items() if self._as_in(like, s)} | self._along
+        previous, self._previous = self._previous, None
+        if previous is not None:
+            self._along = {
+                s: along for s, along in previous._along.copy().items() if self._as_in(previous, s)
+            } | self._along
 
-    def _as_in(self, like: "LimitIndex", subject: Subject) -> bool:
-        return like._by_subject.get(subject) == self._by_subject.get(subject)
+    def _as_in(self, previous: "LimitIndex", subject: Subject) -> bool:
+        return previous._by_subject.get(subject) == self._by_subject.get(subject)
 
     def in_force(self, subject: Subject, action: str, target: Target) -> InForce:
         """Walk from the target up to its root, as §4 tells."""
@@ -89,7 +93,7 @@ class LimitIndex:
         """Whether a limit bars something for the subject somewhere."""
         return subject in self.subjects[Effect.BAR]
 
-    def near_bars(self, subjects: Iterable[Subject]) -> "Steps":
+    def near_bars(self, subjects: Iterable[Subject]) -> "LimitIntervals":
         """Barred on every branch with a bar for any of the subjects on it: where bars need a look."""
         barred = {
             node
@@ -97,7 +101,7 @@ class LimitIndex:
             for node, here in self._by_subject.get(subject, {}).items()
             if node in self.tree and any(limit.effect is Effect.BAR for limit in here)
         }
-        steps, done = Steps(), 0
+        steps, done = LimitIntervals(), 0
         for i in sorted(self.tree.index[node] for node in barred):
             if i >= done:
                 done = int(self.tree.ends[i])
@@ -105,7 +109,7 @@ class LimitIndex:
                 steps.put(done, 0, 0)
         return steps
 
-    def steps(self, subject: Subject, action: str) -> "Steps | None":
+    def steps(self, subject: Subject, action: str) -> "LimitIntervals | None":
         """What is in force for an action at every node of the tree; None when nothing is anywhere.
 
         For `create`, what would be in force for a new child of each node.
@@ -121,7 +125,7 @@ class LimitIndex:
         """The bit of an action in what `along` tells: one for all those that no limit names."""
         return self._bits.get(action, len(self._bits))
 
-    def along(self, subject: Subject) -> "Steps | None":
+    def along(self, subject: Subject) -> "LimitIntervals | None":
         """What is in force for every action, each a bit, at every node of the tree; None when no limit names it.
 
         `create` makes a node that is not there yet, so that each node counts as an ancestor.
@@ -129,13 +133,13 @@ class LimitIndex:
         if subject not in self._by_subject:
             return None
         if subject not in self._along:
-            like = self._like
-            known = like.along(subject) if like is not None and self._as_in(like, subject) else None
+            previous = self._previous
+            known = previous.along(subject) if previous is not None and self._as_in(previous, subject) else None
             self._along[subject] = known or self._walked(self._by_subject[subject])
         return self._along[subject]
 
-    def _walked(self, by_node: Mapping[str, list[Limit]]) -> "Steps":
-        tree, steps, new = self.tree, Steps(), 1 << self._bits["create"]
+    def _walked(self, by_node: Mapping[str, list[Limit]]) -> "LimitIntervals":
+        tree, steps, new = self.tree, LimitIntervals(), 1 << self._bits["create"]
         above: list[tuple[int, int, int]] = []
         stops = bars = 0
         for i in sorted(tree.index[node] for node in by_node if node in tree):
@@ -159,7 +163,7 @@ class LimitIndex:
         return sum(1 << self._bits[action] for action in limit.actions)
 
 
-class Steps:
+class LimitIntervals:
     """The actions stopped, and those barred, along a tree in preorder: each a number with a bit an action.
 
     What begins at one of `starts` holds until the next begins. Where an action is both, it is barred.
@@ -179,9 +183,9 @@ class Steps:
             self.stops.append(stops)
             self.bars.append(bars)
 
-    def only(self, part: Callable[[int], int]) -> "Steps":
+    def only(self, part: Callable[[int], int]) -> "LimitIntervals":
         """The same of a part of the actions."""
-        steps = Steps()
+        steps = LimitIntervals()
         for start, stops, bars in zip(self.starts, self.stops, self.bars, strict=True):
             steps.put(start, part(stops), part(bars))
         return steps

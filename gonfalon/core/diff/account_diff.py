@@ -1,7 +1,7 @@
 """Asking the same of many accounts under two policies: of those that cannot be told apart only once.
 
 asker = ActionsAsker(sides, at, ["edit"], where)
-asker.turns(["ada", "ben"])        # {"ada": {"edit": Turned(gained=3, lost=0)}}
+asker.turns(["ada", "ben"])        # {"ada": {"edit": Delta(gained=3, lost=0)}}
 """
 
 from collections.abc import Hashable, Iterator, Mapping, Sequence
@@ -11,15 +11,15 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
-from gonfalon.core.bulk.evaluate_batch import Crowd
-from gonfalon.core.bulk.grant_tables import Level
+from gonfalon.core.bulk.evaluate_batch import BatchEvaluator
+from gonfalon.core.bulk.grant_tables import AuthorRelation
 from gonfalon.core.bulk.node_batch import MOST_CELLS
 from gonfalon.core.bulk.parts import Parts, Restricted
 from gonfalon.core.bulk.subtrees import allowed
-from gonfalon.core.decide.grants import Holding
-from gonfalon.core.diff.counts import Turned, Turns
-from gonfalon.core.diff.node_classes import Places, Sides, sheets_of
-from gonfalon.core.model.bits import Bits, Bools, Ints, has, joined
+from gonfalon.core.decide.grants import SubjectGrants
+from gonfalon.core.diff.counts import Delta, Deltas
+from gonfalon.core.diff.node_classes import Places, Sides, batches_of
+from gonfalon.core.model.bits import Bits, Bools, Ints, has, join_sorted
 
 Counts = NDArray[np.int64]
 Answers = Mapping[str, Bools]
@@ -40,21 +40,25 @@ class Asker:
     turns comes from the baseline alone: whoever has an equal footing before has one after.
     """
 
-    def __init__(self, sides: Sides, at: datetime, places: Sequence[Places], *, apart: bool, steady: bool) -> None:
+    def __init__(
+        self, sides: Sides, at: datetime, places: Sequence[Places], *, individually: bool, baseline_only: bool
+    ) -> None:
         self.sides, self.at, self.places = sides, at, places
-        self.apart, self.steady = apart, steady and not apart
+        self.individually, self.baseline_only = individually, baseline_only and not individually
 
-    def turns(self, who: Sequence[str | None]) -> dict[str | None, Turns]:
+    def turns(self, who: Sequence[str | None]) -> dict[str | None, Deltas]:
         """What turns for each of some accounts that anything turns for."""
-        turns: dict[str | None, dict[str, Turned]] = {}
-        groups, crowds = self._each(who) if self.apart else self._alike(who)
+        turns: dict[str | None, dict[str, Delta]] = {}
+        groups, evaluators = self._each(who) if self.individually else self._alike(who)
         step = max(1, MOST_CELLS // max(1, *(len(places.positions) for places in self.places)))
         for first in range(0, len(groups), step):
             some = groups[first : first + step]
             asked = [id for group in some for id in group.who]
-            for name, counts in self._counted(some, [crowd.some(range(first, first + len(some))) for crowd in crowds]):
+            for name, counts in self._counted(
+                some, [evaluator.some(range(first, first + len(some))) for evaluator in evaluators]
+            ):
                 for i in np.any(counts, axis=0).nonzero()[0].tolist():
-                    turns.setdefault(asked[i], {})[name] = Turned(int(counts[0, i]), int(counts[1, i]))
+                    turns.setdefault(asked[i], {})[name] = Delta(int(counts[0, i]), int(counts[1, i]))
         return dict(turns)
 
     def _each(self, who: Sequence[str | None]) -> tuple[list[_Alike], "list[_Some]"]:
@@ -63,50 +67,52 @@ class Asker:
 
     def _alike(self, who: Sequence[str | None]) -> tuple[list[_Alike], "list[_Some]"]:
         """The accounts by footing, those that mind who wrote what first, and of each group one on each side."""
-        sides = [self._some(0, who)] if self.steady else self._both(who)
+        sides = [self._some(0, who)] if self.baseline_only else self._both(who)
         found: dict[Hashable, list[int]] = {}
-        for i, rests_on in enumerate(zip(*(some.footings(self, i) for i, some in enumerate(sides)), strict=True)):
+        for i, rests_on in enumerate(
+            zip(*(some.equivalence_keys(self, i) for i, some in enumerate(sides)), strict=True)
+        ):
             found.setdefault(rests_on, []).append(i)
         firsts = [alike[0] for alike in found.values()]
-        crowds = [some.some(firsts) for some in sides]
-        if self.steady:
-            crowds.append(self._some(1, [who[i] for i in firsts]))
-        minding = np.logical_or(*(some.mind_author(self, i) for i, some in enumerate(crowds)))
+        evaluators = [some.some(firsts) for some in sides]
+        if self.baseline_only:
+            evaluators.append(self._some(1, [who[i] for i in firsts]))
+        minding = np.logical_or(*(some.mind_author(self, i) for i, some in enumerate(evaluators)))
         order = np.argsort(~minding, kind="stable").tolist()
         groups = [
             _Alike([who[i] for i in alike], bool(minds)) for alike, minds in zip(found.values(), minding, strict=True)
         ]
-        return [groups[i] for i in order], [some.some(order) for some in crowds]
+        return [groups[i] for i in order], [some.some(order) for some in evaluators]
 
     def _both(self, who: Sequence[str | None]) -> "list[_Some]":
         """Some accounts on each side: one crowd for both where all have the same on the same sheet."""
         was, now = (self._some(side, who) for side in range(2))
-        return [was, was if was.crowd.same_as(now.crowd) else now]
+        return [was, was if was.evaluator.same_as(now.evaluator) else now]
 
     def _some(self, side: int, who: Sequence[str | None]) -> "_Some":
-        held = self.sides[side].holdings(who, self.at)
+        held = self.sides[side].grants(who, self.at)
         there = np.array([holding is not None for holding in held], dtype=bool)
-        return _Some(self.crowd(side, [holding for holding in held if holding is not None]), there)
+        return _Some(self.evaluator(side, [holding for holding in held if holding is not None]), there)
 
-    def _counted(self, groups: Sequence[_Alike], crowds: "Sequence[_Some]") -> Iterator[tuple[str, Counts]]:
+    def _counted(self, groups: Sequence[_Alike], evaluators: "Sequence[_Some]") -> Iterator[tuple[str, Counts]]:
         """By name `[2, accounts]`, how many answers each account of some groups gains, and loses."""
         group_of = np.repeat(np.arange(len(groups)), [len(group.who) for group in groups])
         minding = sum(group.minds_author for group in groups)
         cells = self._written(groups[:minding])
-        stranger = _Turning(self, crowds, None if self.apart else Level.ALL)
-        fewer = [crowd.some(range(minding)) for crowd in crowds] if cells else []
-        closer = [_Turning(self, fewer, near) for near in cells]
+        stranger = _Turning(self, evaluators, None if self.individually else AuthorRelation.ALL)
+        fewer = [evaluator.some(range(minding)) for evaluator in evaluators] if cells else []
+        closer = [_Turning(self, fewer, relation) for relation in cells]
         names = dict.fromkeys(name for turning in (stranger, *closer) for name in turning.names)
         for name in names:
-            turned = [turning.of(name) for turning in (stranger, *closer)]
-            counts = np.array([self.places[1].count(way) for way in turned[0]])[:, group_of]
-            for near, far, some in zip(turned[1:], turned, cells.values(), strict=False):
-                for way, is_near, is_far in zip(counts, near, far, strict=True):
+            deltas = [turning.of(name) for turning in (stranger, *closer)]
+            counts = np.array([self.places[1].count(way) for way in deltas[0]])[:, group_of]
+            for relation, far, some in zip(deltas[1:], deltas, cells.values(), strict=False):
+                for way, is_near, is_far in zip(counts, relation, far, strict=True):
                     more = is_near[some.group, some.row].astype(np.int8) - is_far[some.group, some.row]
                     way += np.bincount(some.who, more, len(group_of)).astype(np.int64)
             yield name, counts
 
-    def _written(self, groups: Sequence[_Alike]) -> "dict[Level, _Cells]":
+    def _written(self, groups: Sequence[_Alike]) -> "dict[AuthorRelation, _Cells]":
         """What each account or its team wrote, and what it wrote itself: the same on both sides."""
         if not groups:
             return {}
@@ -114,30 +120,30 @@ class Asker:
         group_of = np.repeat(np.arange(len(groups)), [len(group.who) for group in groups])
         accounts = [None if id is None else survey.policy.accounts.get(id) for group in groups for id in group.who]
         asked = (row_of >= 0).nonzero()[0]
-        work = survey.ground.authors.work(survey.tree.author_codes[asked])
-        whose = survey.ground.authors.numbered(accounts)
-        who, own = joined(whose.author, work.author)
-        member, fellow = joined(whose.group, work.group)
+        work = survey.policy_index.authors.work(survey.tree.author_codes[asked])
+        whose = survey.policy_index.authors.numbered(accounts)
+        who, own = join_sorted(whose.author, work.author)
+        member, fellow = join_sorted(whose.group, work.group)
         by_own, by_team = work.by_author[own], np.concatenate((work.by_author[own], work.by_group[fellow]))
         both = np.concatenate((who, whose.member[member]))
         _, once = np.unique(both * len(asked) + by_team, return_index=True)
         both, by_team = both[once], by_team[once]
         cells = {
-            Level.TEAM: _Cells(both, group_of[both], row_of[asked[by_team]]),
-            Level.OWN: _Cells(who, group_of[who], row_of[asked[by_own]]),
+            AuthorRelation.TEAM: _Cells(both, group_of[both], row_of[asked[by_team]]),
+            AuthorRelation.OWN: _Cells(who, group_of[who], row_of[asked[by_own]]),
         }
-        return {near: some for near, some in cells.items() if len(some.who)}
+        return {relation: some for relation, some in cells.items() if len(some.who)}
 
-    def crowd(self, side: int, who: Sequence[Holding]) -> Crowd:
+    def evaluator(self, side: int, who: Sequence[SubjectGrants]) -> BatchEvaluator:
         raise NotImplementedError
 
-    def footings(self, side: int, crowd: Crowd) -> list[Hashable]:
+    def equivalence_keys(self, side: int, evaluator: BatchEvaluator) -> list[Hashable]:
         raise NotImplementedError
 
-    def mind_author(self, side: int, crowd: Crowd) -> Bools:
+    def mind_author(self, side: int, evaluator: BatchEvaluator) -> Bools:
         raise NotImplementedError
 
-    def answers(self, side: int, crowd: Crowd, near: Level | None) -> Answers:
+    def answers(self, side: int, evaluator: BatchEvaluator, relation: AuthorRelation | None) -> Answers:
         raise NotImplementedError
 
 
@@ -152,36 +158,36 @@ class _Cells(NamedTuple):
 class _Some(NamedTuple):
     """Those of some accounts that are there on one side, and which those are."""
 
-    crowd: Crowd
+    evaluator: BatchEvaluator
     there: Bools
 
     def some(self, which: Sequence[int]) -> "_Some":
         """Some of the accounts, in that order."""
         there = self.there[which]
-        return _Some(self.crowd.some((np.cumsum(self.there) - 1)[which][there]), there)
+        return _Some(self.evaluator.some((np.cumsum(self.there) - 1)[which][there]), there)
 
-    def footings(self, asker: Asker, side: int) -> list[Hashable]:
+    def equivalence_keys(self, asker: Asker, side: int) -> list[Hashable]:
         """By account its footing; None where it is not there."""
-        footings = iter(asker.footings(side, self.crowd))
-        return [next(footings) if there else None for there in self.there.tolist()]
+        equivalence_keys = iter(asker.equivalence_keys(side, self.evaluator))
+        return [next(equivalence_keys) if there else None for there in self.there.tolist()]
 
     def mind_author(self, asker: Asker, side: int) -> Bools:
         """By account whether it counts who wrote what."""
         minding = np.zeros(len(self.there), dtype=bool)
-        minding[self.there] = asker.mind_author(side, self.crowd)
+        minding[self.there] = asker.mind_author(side, self.evaluator)
         return minding
 
 
 class _Turning:
     """The answers that turn for some groups."""
 
-    def __init__(self, asker: Asker, sides: Sequence[_Some], near: Level | None) -> None:
-        self._sides = [self._answers(asker, i, some, near) for i, some in enumerate(sides)]
+    def __init__(self, asker: Asker, sides: Sequence[_Some], relation: AuthorRelation | None) -> None:
+        self._sides = [self._answers(asker, i, some, relation) for i, some in enumerate(sides)]
         self.names = tuple(dict.fromkeys(name for answers in self._sides for name in answers))
         was, now = self._sides
         if isinstance(was, _Columns) and isinstance(now, _Columns):
-            turned = np.bitwise_or.reduce(was.bits ^ now.bits, axis=None)
-            self.names = tuple(name for name, i in was.column.items() if int(turned) >> i & 1)
+            deltas = np.bitwise_or.reduce(was.bits ^ now.bits, axis=None)
+            self.names = tuple(name for name, i in was.column.items() if int(deltas) >> i & 1)
 
     def of(self, name: str) -> tuple[Bools, Bools]:
         """`[groups, places]` where an answer turns to yes, and where to no."""
@@ -189,8 +195,8 @@ class _Turning:
         return now & ~was, was & ~now
 
     @staticmethod
-    def _answers(asker: Asker, side: int, some: _Some, near: Level | None) -> Answers:
-        answers = asker.answers(side, some.crowd, near)
+    def _answers(asker: Asker, side: int, some: _Some, relation: AuthorRelation | None) -> Answers:
+        answers = asker.answers(side, some.evaluator, relation)
         if some.there.all() and asker.sides[side].rows is None:
             return answers
         return {name: _spread(asker.sides[side].aligned(answer), some.there) for name, answer in answers.items()}
@@ -201,9 +207,9 @@ _NO = np.zeros((1, 1), dtype=bool)
 
 def _spread(answers: Bools, there: Bools) -> Bools:
     """Answers of those that are there among all: no for the others."""
-    spread = np.zeros((len(there), answers.shape[1]), dtype=bool)
-    spread[there] = answers
-    return spread
+    expand_ranges = np.zeros((len(there), answers.shape[1]), dtype=bool)
+    expand_ranges[there] = answers
+    return expand_ranges
 
 
 class _Columns(Mapping[str, Bools]):
@@ -229,19 +235,19 @@ class ActionsAsker(Asker):
         self, sides: Sides, at: datetime, actions: Sequence[str], places: Sequence[Places], **how: bool
     ) -> None:
         super().__init__(sides, at, places, **how)
-        self.sheets = sheets_of(sides, tuple(actions), places)
+        self.batches = batches_of(sides, tuple(actions), places)
 
-    def crowd(self, side: int, who: Sequence[Holding]) -> Crowd:
-        return Crowd.of(self.sheets[side], who)
+    def evaluator(self, side: int, who: Sequence[SubjectGrants]) -> BatchEvaluator:
+        return BatchEvaluator.of(self.batches[side], who)
 
-    def footings(self, side: int, crowd: Crowd) -> list[Hashable]:
-        return crowd.footings()
+    def equivalence_keys(self, side: int, evaluator: BatchEvaluator) -> list[Hashable]:
+        return evaluator.equivalence_keys()
 
-    def mind_author(self, side: int, crowd: Crowd) -> Bools:
-        return crowd.mind_author()
+    def mind_author(self, side: int, evaluator: BatchEvaluator) -> Bools:
+        return evaluator.mind_author()
 
-    def answers(self, side: int, crowd: Crowd, near: Level | None) -> Answers:
-        return _Columns(allowed(crowd, near), self.sheets[side].plan.actions)
+    def answers(self, side: int, evaluator: BatchEvaluator, relation: AuthorRelation | None) -> Answers:
+        return _Columns(allowed(evaluator, relation), self.batches[side].columns.actions)
 
 
 class PartsAsker(Asker):
@@ -251,17 +257,17 @@ class PartsAsker(Asker):
         self, sides: Sides, at: datetime, restricted: Restricted, places: Sequence[Places], **how: bool
     ) -> None:
         super().__init__(sides, at, places, **how)
-        sheets = sheets_of(sides, restricted.actions, places, alone=True)
-        self.parts = [Parts(side.engine.policy, restricted, sheet) for side, sheet in zip(sides, sheets, strict=True)]
+        batches = batches_of(sides, restricted.actions, places, alone=True)
+        self.parts = [Parts(side.engine.policy, restricted, batch) for side, batch in zip(sides, batches, strict=True)]
 
-    def crowd(self, side: int, who: Sequence[Holding]) -> Crowd:
-        return self.parts[side].crowd(who)
+    def evaluator(self, side: int, who: Sequence[SubjectGrants]) -> BatchEvaluator:
+        return self.parts[side].evaluator(who)
 
-    def footings(self, side: int, crowd: Crowd) -> list[Hashable]:
-        return self.parts[side].footings(crowd)
+    def equivalence_keys(self, side: int, evaluator: BatchEvaluator) -> list[Hashable]:
+        return self.parts[side].equivalence_keys(evaluator)
 
-    def mind_author(self, side: int, crowd: Crowd) -> Bools:
-        return self.parts[side].mind_author(crowd)
+    def mind_author(self, side: int, evaluator: BatchEvaluator) -> Bools:
+        return self.parts[side].mind_author(evaluator)
 
-    def answers(self, side: int, crowd: Crowd, near: Level | None) -> Answers:
-        return self.parts[side].answers(crowd, near)
+    def answers(self, side: int, evaluator: BatchEvaluator, relation: AuthorRelation | None) -> Answers:
+        return self.parts[side].answers(evaluator, relation)

@@ -1,6 +1,6 @@
 """Where two policies over one tree can differ: whose answers, about which actions, at which nodes.
 
-    Touched(before, after).by_account()["ada"]      # (Touch(actions={"edit"}, where=..., ...),)
+    AffectedRegions(before, after).by_account()["ada"]      # (AffectedRegion(actions={"edit"}, where=..., ...),)
 
 Nothing is decided here. What is left out cannot have changed; what is named may have.
 """
@@ -36,7 +36,7 @@ _SEEN = {"see-draft": "see", "edit-live": "edit"}
 
 
 @dataclass(frozen=True, slots=True, eq=False)
-class Touch:
+class AffectedRegion:
     """Actions that may be answered otherwise, where (None: anywhere), and plain capabilities.
 
     `kinds` names, for an action, the kinds of node it may be answered otherwise for (an action left out: any kind),
@@ -54,13 +54,13 @@ class Touch:
     filled: frozenset[str] = frozenset()
     components: bool = False
     profiles: frozenset[str] = frozenset()
-    leads: bool = False
+    implies_action_change: bool = False
 
 
-Touches = tuple[Touch, ...]
+Regions = tuple[AffectedRegion, ...]
 
 
-class Touched:
+class AffectedRegions:
     """Who is touched by what, between an engine before and one after a change."""
 
     def __init__(self, before: Engine, after: Engine) -> None:
@@ -71,16 +71,16 @@ class Touched:
         self.plain = frozenset({*self.was.plain, *self.now.plain})
         self.actions = (*(a for a in ACTIONS if a != "create"), *(f"create:{t}" for t in self.types), *self.placed)
         every = frozenset(self.types)
-        self.anything = Touch(frozenset(self.actions), None, {}, self.plain, every, every, True, ON_PROFILES)
-        self._named: dict[Subject, dict[Touch, None]] = defaultdict(dict)
-        self._everyone: dict[Touch, None] = {}
-        self._signed_in: dict[Touch, None] = {}
-        self.baseline: frozenset[Touch] = frozenset()
+        self.anything = AffectedRegion(frozenset(self.actions), None, {}, self.plain, every, every, True, ON_PROFILES)
+        self._named: dict[Subject, dict[AffectedRegion, None]] = defaultdict(dict)
+        self._everyone: dict[AffectedRegion, None] = {}
+        self._signed_in: dict[AffectedRegion, None] = {}
+        self.baseline: frozenset[AffectedRegion] = frozenset()
         """The touches that come from what the baseline says, once `by_account` has told;"""
-        self.ruling: frozenset[Touch] = frozenset()
+        self.ruling: frozenset[AffectedRegion] = frozenset()
         """those that come from field rules."""
 
-    def by_account(self) -> dict[str | None, tuple[Touch, ...]]:
+    def by_account(self) -> dict[str | None, tuple[AffectedRegion, ...]]:
         """Every account that is touched (None: a visitor), with the touches."""
         if self._vocabulary(self.was) != self._vocabulary(self.now):
             return dict.fromkeys((None, *self.was.accounts, *self.now.accounts), (self.anything,))
@@ -90,10 +90,10 @@ class Touched:
         self._locks()
         self._parts()
         if self.was.accounts.keys() != self.now.accounts.keys():
-            self._everyone[Touch(profiles=ON_PROFILES)] = None
+            self._everyone[AffectedRegion(profiles=ON_PROFILES)] = None
         changed = set(_changed(self.was.accounts, self.now.accounts))
         changed |= self._teams_of(changed) | self._regrouped()
-        found: dict[str | None, tuple[Touch, ...]] = {}
+        found: dict[str | None, tuple[AffectedRegion, ...]] = {}
         if self._everyone:
             found[None] = tuple(self._everyone)
         common, named = {**self._everyone, **self._signed_in}, self._named_accounts()
@@ -107,9 +107,9 @@ class Touched:
     def _vocabulary(policy: Policy) -> tuple[object, ...]:
         return policy.capabilities, policy.types, policy.everyone, policy.signed_in
 
-    def _named_accounts(self) -> dict[str, dict[Touch, None]]:
+    def _named_accounts(self) -> dict[str, dict[AffectedRegion, None]]:
         """The touches of accounts that are named themselves, or through a group."""
-        found: dict[str, dict[Touch, None]] = {}
+        found: dict[str, dict[AffectedRegion, None]] = {}
         for subject, touches in self._named.items():
             if subject.kind == "account":
                 found[subject.id] = dict(touches)
@@ -180,7 +180,7 @@ class Touched:
             old, new = self.was.roles[key], self.now.roles[key]
             if (old.components, old.facets) != (new.components, new.facets):
                 return None
-        old_said, new_said = self.before.holdings.said(role).answers, self.after.holdings.said(role).answers
+        old_said, new_said = self.before.grants.resolved(role).answers, self.after.grants.resolved(role).answers
         return frozenset(c for c in {**old_said, **new_said} if _says(old_said.get(c)) != _says(new_said.get(c)))
 
     def _given(self) -> None:
@@ -189,7 +189,7 @@ class Touched:
             for policy, engine in ((self.was, self.before), (self.now, self.after)):
                 a = policy.assignments.get(id)
                 if a is not None:
-                    said = frozenset(engine.holdings.said(a.role).answers)
+                    said = frozenset(engine.grants.resolved(a.role).answers)
                     self._named[a.to] |= dict.fromkeys([self._asking(said, a.scope, a), *self._bars_with(a.role)])
         for id in _changed(self.was.direct_grants, self.now.direct_grants):
             for policy in (self.was, self.now):
@@ -199,7 +199,7 @@ class Touched:
 
     def _asking(
         self, capabilities: frozenset[str] | None, scope: Scope | None, given: Assignment | DirectGrant | None = None
-    ) -> Touch:
+    ) -> AffectedRegion:
         """The actions that ask some capabilities (None: any), within a scope."""
         where = None
         if scope is not None and scope.branches is not None:
@@ -229,7 +229,9 @@ class Touched:
             fields.update(self.types)
         if FIELDS_PRIVATE in capabilities:
             profiles |= _FIELDED
-        leads = capabilities.isdisjoint((LOCKS_OPEN, FIELDS_PRIVATE)) and not isinstance(given, Assignment)
+        implies_action_change = capabilities.isdisjoint((LOCKS_OPEN, FIELDS_PRIVATE)) and not isinstance(
+            given, Assignment
+        )
         if isinstance(given, Assignment):
             with_rows = self._types_with_rows(given.role)
             profiles |= _FIELDED if PROFILE in with_rows else frozenset()
@@ -238,7 +240,15 @@ class Touched:
         plain = frozenset(capabilities & self.plain)
         parts = frozenset(fields), frozenset(filled)
         of_kinds = {action: frozenset(some) for action, some in kinds.items()}
-        return Touch(asked, where, of_kinds, plain, *parts, profiles=frozenset(profiles), leads=leads)
+        return AffectedRegion(
+            asked,
+            where,
+            of_kinds,
+            plain,
+            *parts,
+            profiles=frozenset(profiles),
+            implies_action_change=implies_action_change,
+        )
 
     def _types_with_rows(self, role: str) -> set[str]:
         """The types with a field whose table has a row of the role, or one it builds on."""
@@ -246,7 +256,7 @@ class Touched:
         rules = [*self.was.fields.items(), *self.now.fields.items()]
         return {type for (type, _), rule in rules if not chains.isdisjoint(rule.table)}
 
-    def _bars_with(self, role: str) -> Iterator[Touch]:
+    def _bars_with(self, role: str) -> Iterator[AffectedRegion]:
         """What bars on a role, or one it builds on, take from whoever comes to hold it."""
         for policy in (self.was, self.now):
             chain = policy.role_chain(role) if role in policy.roles else ()
@@ -267,17 +277,17 @@ class Touched:
             for limit in limits:
                 self._name(subject, self._limiting(limit))
 
-    def _limiting(self, limit: Limit) -> Touch:
+    def _limiting(self, limit: Limit) -> AffectedRegion:
         actions = {a for a in self.actions if limit.matches(a.partition(":")[0])}
         if limit.matches(LOCKS_OPEN):
             actions |= CHANGING
         every = frozenset(self.types)
         fields = every if actions & {"see", "edit"} or limit.matches(FIELDS_PRIVATE) else frozenset()
         filled = every if limit.matches("create") else frozenset()
-        return Touch(frozenset(actions), self._beneath(frozenset({limit.node})), fields=fields, filled=filled)
+        return AffectedRegion(frozenset(actions), self._beneath(frozenset({limit.node})), fields=fields, filled=filled)
 
-    def _name(self, subject: Subject, touch: Touch) -> None:
-        """Touch a subject, a role through all that hold it or build on it."""
+    def _name(self, subject: Subject, touch: AffectedRegion) -> None:
+        """AffectedRegion a subject, a role through all that hold it or build on it."""
         if subject.kind != "role":
             self._named[subject][touch] = None
             return
@@ -299,18 +309,18 @@ class Touched:
                     whole = lock.field is None and lock.component is None
                     where = self._beneath(frozenset({lock.node}))
                     fields = frozenset({self.tree.nodes[self.tree.index[lock.node]].type} & set(self.types))
-                    self._everyone[Touch(CHANGING if whole else frozenset(), where, fields=fields)] = None
+                    self._everyone[AffectedRegion(CHANGING if whole else frozenset(), where, fields=fields)] = None
 
     def _parts(self) -> None:
         """Field rules that changed, and components there are."""
         types = frozenset(type for type, _ in _changed(self.was.fields, self.now.fields))
         if types:
             profiles = _FIELDED if PROFILE in types else frozenset()
-            ruling = Touch(fields=types, filled=types, profiles=profiles)
+            ruling = AffectedRegion(fields=types, filled=types, profiles=profiles)
             self._everyone[ruling] = None
             self.ruling = frozenset({ruling})
         if self.was.components != self.now.components:
-            self._everyone[Touch(components=True)] = None
+            self._everyone[AffectedRegion(components=True)] = None
 
     def _beneath(self, branches: Iterable[str]) -> Bools:
         where = np.zeros(len(self.tree), dtype=bool)

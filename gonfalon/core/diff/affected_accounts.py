@@ -1,6 +1,6 @@
 """Whom a difference touches: who gains and who loses anything at all, not how much of it (§4, §5).
 
-    touched = whom(before, after, at)
+    touched = affected_accounts(before, after, at)
     touched.gain, touched.lose          # accounts, None a visitor: the same as those of an impact
 
 Whoever is known to gain, or to lose, is not asked about anything else that could only tell so again.
@@ -12,8 +12,8 @@ from datetime import datetime
 from operator import attrgetter
 
 from gonfalon.core.diff.account_diff import Asker
-from gonfalon.core.diff.counts import Turns
-from gonfalon.core.diff.may_change import MayTurn
+from gonfalon.core.diff.counts import Deltas
+from gonfalon.core.diff.may_change import MayChange
 from gonfalon.core.diff.planner import Comparison, Part
 from gonfalon.core.diff.subtree_diff import BranchesAsker
 from gonfalon.core.engine import Engine
@@ -22,22 +22,25 @@ from gonfalon.core.model.question import Who
 
 
 @dataclass(frozen=True)
-class Whom:
-    """Those who gain something, and those who lose something; None is a visitor. `may_turn` tells what can for them."""
+class AffectedAccounts:
+    """Those who gain something and those who lose something; None is a visitor.
+
+    `may_change` tells what can change for them.
+    """
 
     gain: frozenset[Who]
     lose: frozenset[Who]
-    may_turn: MayTurn
+    may_change: MayChange
     before: Engine
     after: Engine
     at: datetime
 
 
-def whom(before: Engine, after: Engine, at: datetime) -> Whom:
+def affected_accounts(before: Engine, after: Engine, at: datetime) -> AffectedAccounts:
     """Compare two policies for every account and visitors, until it is known of each whether they gain and lose."""
     compare = Comparison(before, after, at)
     known = _Known(before, after)
-    for id in compare.touched:
+    for id in compare.affected:
         if turns := compare.plain(id):
             known.add(id, turns)
     for part in sorted(map(compare.leading, compare.parts), key=attrgetter("of_branches")):
@@ -46,7 +49,9 @@ def whom(before: Engine, after: Engine, at: datetime) -> Whom:
         if who := known.unknown(part.who):
             known.ask(part, compare.askers(part.of(who), soonest=True))
     turning = known.gain | known.lose
-    return Whom(frozenset(known.gain), frozenset(known.lose), compare.may_turn(turning), before, after, at)
+    return AffectedAccounts(
+        frozenset(known.gain), frozenset(known.lose), compare.may_change(turning), before, after, at
+    )
 
 
 class _Known:
@@ -73,7 +78,7 @@ class _Known:
             for id, turns in found.items():
                 self.add(id, turns)
 
-    def add(self, id: str | None, turns: Turns) -> None:
+    def add(self, id: str | None, turns: Deltas) -> None:
         for gained, lost in turns.values():
             if gained:
                 self.gain.add(id)
@@ -103,6 +108,6 @@ def _says_all_of(most: Engine, least: Engine, role: str) -> bool:
     one, other = most.policy.roles[role], least.policy.roles[role]
     if (one.builds_on, one.components, one.facets) != (other.builds_on, other.components, other.facets):
         return False
-    more, less = most.holdings.said(role), least.holdings.said(role)
+    more, less = most.grants.resolved(role), least.grants.resolved(role)
     given = (more.extents.get(capability, 0) >= extent for capability, extent in less.extents.items())
     return more is less or (more.barred <= less.barred and all(given))

@@ -4,19 +4,19 @@ from collections.abc import Iterable, Mapping, Sequence
 from typing import NamedTuple
 
 
-class Turned(NamedTuple):
+class Delta(NamedTuple):
     """How many answers turned to yes and to no: nodes, profiles, or 1 for what is asked of neither."""
 
     gained: int
     lost: int
 
-    def __add__(self, other: object) -> "Turned":
-        if not isinstance(other, Turned):
+    def __add__(self, other: object) -> "Delta":
+        if not isinstance(other, Delta):
             return NotImplemented
-        return Turned(self.gained + other.gained, self.lost + other.lost)
+        return Delta(self.gained + other.gained, self.lost + other.lost)
 
 
-NOTHING = Turned(0, 0)
+NOTHING = Delta(0, 0)
 
 
 class Total(NamedTuple):
@@ -29,18 +29,18 @@ class Total(NamedTuple):
     lose: int
     most_gained: int
     most_lost: int
-    visitors: Turned
+    visitors: Delta
 
     @classmethod
-    def of(cls, accounts: Sequence[Turned], visitors: Turned = NOTHING) -> "Total":
+    def of(cls, accounts: Sequence[Delta], visitors: Delta = NOTHING) -> "Total":
         gained, lost = zip(*accounts, visitors, strict=True)
         gain, lose = (len(accounts) - counts[: len(accounts)].count(0) for counts in (gained, lost))
         return cls(gain, lose, max(gained), max(lost), visitors)
 
 
-Turns = Mapping[str, Turned]
+Deltas = Mapping[str, Delta]
 """By action, `create:T`, plain capability, or part: `see-field berth.dues`, `insert-component table`, `see account`."""
 
 
-def turns_of(counted: Iterable[tuple[str, int, int]]) -> Turns:
-    return {name: Turned(gained, lost) for name, gained, lost in counted if gained or lost}
+def deltas_of(counted: Iterable[tuple[str, int, int]]) -> Deltas:
+    return {name: Delta(gained, lost) for name, gained, lost in counted if gained or lost}

@@ -9,8 +9,8 @@ from datetime import datetime
 
 import numpy as np
 
-from gonfalon.core.bulk.source_index import Fact
-from gonfalon.core.bulk.subject_batch import Enrolled
+from gonfalon.core.bulk.source_index import SourceColumn
+from gonfalon.core.bulk.subject_batch import SubjectBatch
 from gonfalon.core.diff.node_classes import Sides
 from gonfalon.core.model.bits import Bools, Ints
 from gonfalon.core.model.question import Who
@@ -24,7 +24,7 @@ def classes_of_children(sides: Sides) -> Ints:
     tree = sides[0].survey.tree
     starting = np.zeros(len(tree) + 1, dtype=bool)
     for side in sides:
-        starting[list(side.survey.ground.edges)] = True
+        starting[list(side.survey.policy_index.edges)] = True
     return _numbered(starting, tree.codes("site"), tree.codes("tree"))
 
 
@@ -38,38 +38,40 @@ def classes_of_nodes(sides: Sides, who: Sequence[Who], at: datetime) -> Ints:
     near = np.zeros(len(tree.authors) + 1, dtype=bool)  # the last is that of nodes without an author
     topics = [tree.matching_topic(frozenset())]
     for side in sides:
-        enrolled = Enrolled.of(side.survey.ground, [held for held in side.holdings(who, at) if held is not None])
+        enrolled = SubjectBatch.of(
+            side.survey.policy_index, [held for held in side.grants(who, at) if held is not None]
+        )
         for edges in _edges(enrolled):
             starting[edges] = True
-        near[side.survey.ground.authors.near_to(enrolled.authoring)[0]] = True
+        near[side.survey.policy_index.authors.near_to(enrolled.authoring)[0]] = True
         topics += [tree.matching_topic(some) for some in _topics(enrolled)]
     _, topic = np.unique(np.stack(topics), axis=1, return_inverse=True)
     author = np.where(near[tree.author_codes], tree.author_codes, -1) + 1
     return _numbered(starting, tree.kinds, tree.codes("site"), tree.codes("tree"), topic[tree.codes("topics")], author)
 
 
-def _edges(enrolled: Enrolled) -> Iterator[Ints | Sequence[int]]:
+def _edges(enrolled: SubjectBatch) -> Iterator[Ints | Sequence[int]]:
     """Where along the tree something begins or ends that some people may mind, the end of the tree perhaps included."""
-    ground = enrolled.ground
-    roll, tree, policy = ground.roll, ground.tree, ground.policy
-    entries = roll.facts[enrolled.numbers]
-    yield entries[:, Fact.START]
-    yield entries[:, Fact.END]
+    policy_index = enrolled.policy_index
+    source_index, tree, policy = policy_index.source_index, policy_index.tree, policy_index.policy
+    entries = source_index.facts[enrolled.numbers]
+    yield entries[:, SourceColumn.START]
+    yield entries[:, SourceColumn.END]
     named = {subject for who in enrolled.who for subject in who.subjects}
-    named.update(*(roll.tables.every[said].subjects for said in set(entries[:, Fact.SAID].tolist())))
-    yield from (along.starts for along in map(roll.limits.along, named) if along is not None)
+    named.update(*(source_index.tables.every[said].subjects for said in set(entries[:, SourceColumn.SAID].tolist())))
+    yield from (along.starts for along in map(source_index.limits.along, named) if along is not None)
     for who in enrolled.who:
         for branches in () if who.account is None else who.account.reach.values():
-            yield from map(list, roll.runs(branches))
+            yield from map(list, source_index.runs(branches))
     locked = [tree.index[lock.node] for lock in policy.locks.values() if lock.node in tree]
     yield [edge for i in locked for edge in (i, i + 1)]
 
 
-def _topics(enrolled: Enrolled) -> Iterator[frozenset[str]]:
+def _topics(enrolled: SubjectBatch) -> Iterator[frozenset[str]]:
     """The topics that scopes of some people name."""
-    roll = enrolled.ground.roll
-    withins = list(roll.withins)
-    scopes = (withins[within] for within in set(roll.facts[enrolled.numbers, Fact.WITHIN].tolist()))
+    source_index = enrolled.policy_index.source_index
+    withins = list(source_index.withins)
+    scopes = (withins[within] for within in set(source_index.facts[enrolled.numbers, SourceColumn.WITHIN].tolist()))
     return (scope.topics for scope in scopes if scope.topics is not None)
 
 

@@ -2,7 +2,7 @@
 
     changed = impact(before, after, at)
     changed.gain, changed.lose              # accounts, None a visitor
-    changed.turned["ada"]["edit"]           # Turned(gained=3, lost=0)
+    changed.deltas["ada"]["edit"]           # Delta(gained=3, lost=0)
     changed.nodes("ada", "edit")            # (["n1", "n4", "n7"], [])
 
 Only what the difference can touch is asked, and of holders and places that cannot be told apart once:
@@ -18,7 +18,7 @@ import numpy as np
 
 from gonfalon.core.bulk.node_batch import at_once
 from gonfalon.core.bulk.parts import Parts, Restricted
-from gonfalon.core.diff.counts import NOTHING, Total, Turned, Turns
+from gonfalon.core.diff.counts import NOTHING, Delta, Deltas, Total
 from gonfalon.core.diff.planner import Comparison
 from gonfalon.core.engine import Engine
 from gonfalon.core.model.bits import Bools, Ints
@@ -26,27 +26,27 @@ from gonfalon.core.model.question import Question, Who
 from gonfalon.core.model.tree import profile
 from gonfalon.core.model.vocabulary import PROFILE
 
-Found = list[tuple[Who, Turns]]
+GrantColumns = list[tuple[Who, Deltas]]
 Progress = Callable[[int, int], None]
-Work = Callable[[Callable[[int], Found], Sequence[int]], Iterable[Found]]
+Work = Callable[[Callable[[int], GrantColumns], Sequence[int]], Iterable[GrantColumns]]
 
 
 @dataclass(frozen=True)
 class Impact:
     """What turns for each account that anything turns for."""
 
-    turned: Mapping[Who, Turns]
+    deltas: Mapping[Who, Deltas]
     before: Engine
     after: Engine
     at: datetime
 
     @cached_property
     def gain(self) -> frozenset[Who]:
-        return frozenset(who for who, turns in self.turned.items() if any(t.gained for t in turns.values()))
+        return frozenset(who for who, turns in self.deltas.items() if any(t.gained for t in turns.values()))
 
     @cached_property
     def lose(self) -> frozenset[Who]:
-        return frozenset(who for who, turns in self.turned.items() if any(t.lost for t in turns.values()))
+        return frozenset(who for who, turns in self.deltas.items() if any(t.lost for t in turns.values()))
 
     @property
     def gained(self) -> int:
@@ -57,20 +57,20 @@ class Impact:
         return self._total.lost
 
     @cached_property
-    def _total(self) -> Turned:
-        every = (turned for turns in self.turned.values() for turned in turns.values())
+    def _total(self) -> Delta:
+        every = (deltas for turns in self.deltas.values() for deltas in turns.values())
         return sum(every, NOTHING)
 
     @cached_property
     def totals(self) -> Mapping[str, Total]:
         """By action what turns for all accounts together, and for visitors."""
-        of_accounts: dict[str, list[Turned]] = {}
-        for who, turns in self.turned.items():
-            for action, turned in turns.items():
+        of_accounts: dict[str, list[Delta]] = {}
+        for who, turns in self.deltas.items():
+            for action, deltas in turns.items():
                 of_action = of_accounts.setdefault(action, [])
                 if who is not None:
-                    of_action.append(turned)
-        visitors = self.turned.get(None, {})
+                    of_action.append(deltas)
+        visitors = self.deltas.get(None, {})
         return {action: Total.of(each, visitors.get(action, NOTHING)) for action, each in of_accounts.items()}
 
     def at_nodes(self, action: str, of: Collection[Who]) -> tuple[Ints, Ints]:
@@ -80,7 +80,7 @@ class Impact:
         """
         gained, lost = np.zeros((2, len(self.after.tree)), dtype=np.intp)
         sides = (self.before, self.after)
-        who = [id for id, turns in self.turned.items() if action in turns and id in of]
+        who = [id for id, turns in self.deltas.items() if action in turns and id in of]
         for some in at_once(self.after.surveyor.whole((action,)), len(who)):
             was, now = (_there(side, who[some], action, self.at) for side in sides)
             gained += np.count_nonzero(now & ~was, axis=0)
@@ -104,16 +104,16 @@ def impact(before: Engine, after: Engine, at: datetime, progress: Progress | Non
     """
     compare = Comparison(before, after, at)
     parts = compare.parts
-    turned: dict[Who, dict[str, Turned]] = {}
+    deltas: dict[Who, dict[str, Delta]] = {}
     for done, found in enumerate(work(lambda i: list(compare.turns(parts[i])), range(len(parts)))):
         if progress is not None:
             progress(done, len(parts))
         for id, turns in found:
-            turned.setdefault(id, {}).update(turns)
-    for id in compare.touched:
+            deltas.setdefault(id, {}).update(turns)
+    for id in compare.affected:
         if turns := compare.plain(id):
-            turned.setdefault(id, {}).update(turns)
-    return Impact(turned, before, after, at)
+            deltas.setdefault(id, {}).update(turns)
+    return Impact(deltas, before, after, at)
 
 
 def _there(side: Engine, who: Sequence[Who], action: str, at: datetime) -> Bools:
@@ -136,10 +136,10 @@ def _by_id(side: Engine, restricted: Restricted, who: Who, action: str, at: date
     ids = [n.id for n in side.tree.nodes]
     if not part:
         return dict(zip(ids, side.survey([who], None, [action], at)[0, :, 0].tolist(), strict=True))
-    holding = side.holdings.of(who, at)
-    for some in restricted.apart():
+    holding = side.grants.of(who, at)
+    for some in restricted.pieces():
         parts = Parts.at(side.surveyor, some, np.arange(len(ids)))
-        answers = parts.answers(parts.crowd([holding]))
+        answers = parts.answers(parts.evaluator([holding]))
         if action in answers:
             return dict(zip(ids, answers[action][0].tolist(), strict=True))
     raise KeyError(action)

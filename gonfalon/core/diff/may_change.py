@@ -1,8 +1,8 @@
 """Whether the answer to a question may be another one under another policy, without asking it.
 
-    may_turn = MayTurn(Touched(before, after).by_account(), tree)
-    may_turn("ada", "edit", "loft")                 # at a node by its id; None: at any, or at none at all
-    may_turn.beneath("ada", "edit", "moorings", frozenset({"berth"}))
+    may_turn = MayChange(AffectedRegions(before, after).by_account(), tree)
+    may_change("ada", "edit", "loft")                 # at a node by its id; None: at any, or at none at all
+    may_change.beneath("ada", "edit", "moorings", frozenset({"berth"}))
 
 What it denies cannot have changed; what it does not deny may have.
 """
@@ -12,20 +12,20 @@ from functools import cached_property
 
 import numpy as np
 
-from gonfalon.core.diff.affected import NodeKind, Touch, Touches
-from gonfalon.core.model.question import MadeUp, Who
+from gonfalon.core.diff.affected import AffectedRegion, NodeKind, Regions
+from gonfalon.core.model.question import HypotheticalSubject, Who
 from gonfalon.core.model.tree import Tree
 from gonfalon.core.model.vocabulary import PART_ACTIONS, WHOLE_BRANCH
 
 ANY_TYPE = frozenset[str]()
 
 
-class MayTurn:
+class MayChange:
     """As far as the touches of some accounts tell. Nothing turns for anybody else."""
 
-    def __init__(self, touched: Mapping[str | None, Touches], tree: Tree) -> None:
-        self.touched, self.tree = touched, tree
-        self._known: dict[tuple[Touches, str, str | None, Set[str] | None], bool] = {}
+    def __init__(self, affected: Mapping[str | None, Regions], tree: Tree) -> None:
+        self.affected, self.tree = affected, tree
+        self._known: dict[tuple[Regions, str, str | None, Set[str] | None], bool] = {}
         self._about: dict[str, bool] = {}
 
     def __call__(self, who: Who, action: str, node: object) -> bool:
@@ -43,12 +43,12 @@ class MayTurn:
         return self._about[action]
 
     @cached_property
-    def _touches(self) -> Set[Touch]:
-        return {touch for touches in set(self.touched.values()) for touch in touches}
+    def _touches(self) -> Set[AffectedRegion]:
+        return {touch for touches in set(self.affected.values()) for touch in touches}
 
     def _may(self, who: Who, action: str, node: str | None, types: Set[str] | None) -> bool:
         """Without `types` at the node alone, unless the action is about what lies beneath in any case."""
-        touches = () if isinstance(who, MadeUp) else self.touched.get(who, ())
+        touches = () if isinstance(who, HypotheticalSubject) else self.affected.get(who, ())
         key = touches, action, node, types
         if key not in self._known:
             whole = types is not None or action in WHOLE_BRANCH
@@ -60,7 +60,7 @@ class MayTurn:
                 self._known[key] = any(self._at(touch, action, run, types or ANY_TYPE) for touch in touches)
         return self._known[key]
 
-    def _at(self, touch: Touch, action: str, run: slice, types: Set[str]) -> bool:
+    def _at(self, touch: AffectedRegion, action: str, run: slice, types: Set[str]) -> bool:
         if action not in touch.actions and not (action in PART_ACTIONS and _asks(touch, action)):
             return False
         kinds = _kinds(touch, action)
@@ -72,7 +72,7 @@ class MayTurn:
 _OF_FIELDS = {"see-field", "change-field"}
 
 
-def _asks(touch: Touch, action: str) -> bool:
+def _asks(touch: AffectedRegion, action: str) -> bool:
     """Whether a touch is about an action at all, of whatever: a node, a profile, or neither."""
     if action in _OF_FIELDS or action == "fill-field":
         return bool(touch.profiles or _types(touch, action))
@@ -81,7 +81,7 @@ def _asks(touch: Touch, action: str) -> bool:
     return action in touch.actions or action in touch.plain or action in touch.profiles
 
 
-def _kinds(touch: Touch, action: str) -> Set[NodeKind] | None:
+def _kinds(touch: AffectedRegion, action: str) -> Set[NodeKind] | None:
     """The kinds of node for which a touch is about an action; None: any."""
     if action in _OF_FIELDS or action == "fill-field":
         return {(type, published) for type in _types(touch, action) for published in (True, False)}
@@ -90,5 +90,5 @@ def _kinds(touch: Touch, action: str) -> Set[NodeKind] | None:
     return touch.kinds.get(action)
 
 
-def _types(touch: Touch, action: str) -> Set[str]:
+def _types(touch: AffectedRegion, action: str) -> Set[str]:
     return touch.fields if action in _OF_FIELDS else touch.filled

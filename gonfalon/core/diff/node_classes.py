@@ -12,9 +12,9 @@ from datetime import datetime
 import numpy as np
 from numpy.typing import NDArray
 
-from gonfalon.core.bulk.node_batch import Sheet
+from gonfalon.core.bulk.node_batch import NodeBatch
 from gonfalon.core.bulk.survey import Surveyor
-from gonfalon.core.decide.grants import Holding
+from gonfalon.core.decide.grants import SubjectGrants
 from gonfalon.core.engine import Engine
 from gonfalon.core.model.bits import Bools, Ints
 from gonfalon.core.model.question import Who
@@ -31,18 +31,18 @@ class Side:
 
     engine: Engine
     rows: Ints | None = None
-    held: dict[Who, Holding | None] = field(default_factory=dict)
+    held: dict[Who, SubjectGrants | None] = field(default_factory=dict)
 
     @property
     def survey(self) -> Surveyor:
         return self.engine.surveyor
 
-    def holdings(self, who: Sequence[Who], at: datetime) -> list[Holding | None]:
+    def grants(self, who: Sequence[Who], at: datetime) -> list[SubjectGrants | None]:
         """What each of some people holds; None for an account that there is not."""
         for one in who:
             if one not in self.held:
                 known = not isinstance(one, str) or one in self.engine.policy.accounts
-                self.held[one] = self.engine.holdings.of(one, at) if known else None
+                self.held[one] = self.engine.grants.of(one, at) if known else None
         return [self.held[one] for one in who]
 
     def aligned(self, answers: Bools) -> Bools:
@@ -57,15 +57,15 @@ class Side:
 Sides = tuple[Side, Side]
 
 
-def sheets_of(
+def batches_of(
     sides: Sides, actions: tuple[str, ...], places: Sequence["Places"], *, alone: bool = False
-) -> list[Sheet]:
+) -> list[NodeBatch]:
     """A sheet of some places for each side; one for both where only what is given to whom differs."""
     was, now = (side.survey for side in sides)
-    made = now.sheet(now.plan(actions, alone=alone), places[1].positions)
-    if places[0] is places[1] and now.ground.serves(was.ground):
+    made = now.batch(now.columns(actions, alone=alone), places[1].positions)
+    if places[0] is places[1] and now.policy_index.can_answer_for(was.policy_index):
         return [made, made]
-    return [was.sheet(was.plan(actions, alone=alone), places[0].positions), made]
+    return [was.batch(was.columns(actions, alone=alone), places[0].positions), made]
 
 
 _EXACT = 1 << 24
@@ -101,10 +101,10 @@ class Places:
         where[positions] = True
         return cls(tree, where)
 
-    def count(self, turned: Bools) -> NDArray[np.int64]:
+    def count(self, deltas: Bools) -> NDArray[np.int64]:
         """`[holders]` how many places are meant by some answers, `[holders, classes]`."""
         if self.sizes is None:
-            counts: NDArray[np.int64] = np.count_nonzero(turned, axis=1)
+            counts: NDArray[np.int64] = np.count_nonzero(deltas, axis=1)
         else:
-            counts = np.rint(turned.astype(self.sizes.dtype) @ self.sizes).astype(np.int64)
+            counts = np.rint(deltas.astype(self.sizes.dtype) @ self.sizes).astype(np.int64)
         return counts

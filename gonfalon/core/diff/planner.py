@@ -11,10 +11,10 @@ import numpy as np
 from gonfalon.core.bulk.columns import MOST_ACTIONS
 from gonfalon.core.bulk.parts import Restricted
 from gonfalon.core.diff.account_diff import ActionsAsker, Asker, PartsAsker
-from gonfalon.core.diff.affected import NodeKind, Touch, Touched, Touches
-from gonfalon.core.diff.counts import Turns, turns_of
+from gonfalon.core.diff.affected import AffectedRegion, AffectedRegions, NodeKind, Regions
+from gonfalon.core.diff.counts import Deltas, deltas_of
 from gonfalon.core.diff.equivalence import classes_of_children, classes_of_nodes
-from gonfalon.core.diff.may_change import MayTurn
+from gonfalon.core.diff.may_change import MayChange
 from gonfalon.core.diff.node_classes import Places, Side, Sides
 from gonfalon.core.diff.profile_diff import ProfileAsker
 from gonfalon.core.diff.subtree_diff import BranchesAsker
@@ -54,7 +54,7 @@ class _About(NamedTuple):
         """Actions are asked with actions, fields with fields."""
         return "action" if self.action else "fields" if self.fields else "filled" if self.filled else "components"
 
-    def kinds(self, touch: Touch) -> frozenset[NodeKind] | None:
+    def kinds(self, touch: AffectedRegion) -> frozenset[NodeKind] | None:
         """The kinds of node that a touch is about in this; None: any."""
         return touch.kinds.get("edit" if self.components else self.action or "")
 
@@ -63,8 +63,8 @@ class Part(NamedTuple):
     """What some touches are about, and the accounts that have just these about it."""
 
     abouts: list[_About]
-    naming: Touches
-    apart: bool
+    naming: Regions
+    individually: bool
     who: list[str | None]
 
     @property
@@ -79,7 +79,7 @@ class Part(NamedTuple):
 
     def of(self, who: Sequence[str | None]) -> "Part":
         """The same for some of the accounts."""
-        return self._replace(who=list(who), apart=self.apart or len(who) <= _SOME)
+        return self._replace(who=list(who), individually=self.individually or len(who) <= _SOME)
 
     def with_those_of(self, other: "Part") -> "Part":
         """All that either is about, asked of everyone whom either concerns."""
@@ -87,7 +87,7 @@ class Part(NamedTuple):
             dict.fromkeys((*ones, *others))
             for ones, others in ((self.abouts, other.abouts), (self.naming, other.naming), (self.who, other.who))
         )
-        return Part(list(abouts), tuple(naming), self.apart, list(who))
+        return Part(list(abouts), tuple(naming), self.individually, list(who))
 
 
 class Comparison:
@@ -100,17 +100,17 @@ class Comparison:
     def __init__(self, before: Engine, after: Engine, at: datetime) -> None:
         self.at = at
         self.restricted = Restricted.by((before.policy, after.policy))
-        self._all = Touched(before, after)
-        self._abouts: dict[Touch, Collection[_About]] = {}
-        self._plainly: dict[Touches, tuple[frozenset[str], frozenset[str]]] = {}
+        self._all = AffectedRegions(before, after)
+        self._abouts: dict[AffectedRegion, Collection[_About]] = {}
+        self._plainly: dict[Regions, tuple[frozenset[str], frozenset[str]]] = {}
         self.same_tree = before.tree is after.tree or before.tree.nodes == after.tree.nodes
         self.tree = before.tree
         self._classes_of_nodes = lru_cache(1)(lambda who: classes_of_nodes(self.sides, who, at))
         if self.same_tree:
             self.sides = (Side(before), Side(after))
-            self.touched: Mapping[str | None, Touches] = self._all.by_account()
-            held = self.sides[0].holdings(list(self.touched), at)
-            before.surveyor.ground.roll.enrol(
+            self.affected: Mapping[str | None, Regions] = self._all.by_account()
+            held = self.sides[0].grants(list(self.affected), at)
+            before.surveyor.policy_index.source_index.intern(
                 [who for who in held if who is not None]
             )  # the other side takes them over
         else:
@@ -118,27 +118,27 @@ class Comparison:
             rows = [np.array([s.tree.index.get(id, -1) for id in ids], dtype=np.intp) for s in (before, after)]
             self.sides = (Side(before, rows[0]), Side(after, rows[1]))
             everyone = (None, *before.policy.accounts, *after.policy.accounts)
-            self.touched = dict.fromkeys(everyone, (self._all.anything,))
+            self.affected = dict.fromkeys(everyone, (self._all.anything,))
 
     @cached_property
     def parts(self) -> list[Part]:
         """What there is to ask, each part with the accounts it concerns; what takes longest first."""
-        alike: dict[Touches, list[str | None]] = {}
-        for id, touches in self.touched.items():
+        alike: dict[Regions, list[str | None]] = {}
+        for id, touches in self.affected.items():
             alike.setdefault(touches, []).append(id)
-        concerned: dict[tuple[_About, Touches, bool], list[Touches]] = {}
+        concerned: dict[tuple[_About, Regions, bool], list[Regions]] = {}
         for touches in alike:
-            apart = self._all.anything in touches
+            individually = self._all.anything in touches
             for about, naming in self._naming(touches):
-                concerned.setdefault((about, naming, apart), []).append(touches)
-        together: dict[tuple[Touches, bool, tuple[Touches, ...]], list[_About]] = {}
-        for (about, naming, apart), touching in concerned.items():
-            together.setdefault((naming, apart, tuple(touching)), []).append(about)
+                concerned.setdefault((about, naming, individually), []).append(touches)
+        together: dict[tuple[Regions, bool, tuple[Regions, ...]], list[_About]] = {}
+        for (about, naming, individually), touching in concerned.items():
+            together.setdefault((naming, individually, tuple(touching)), []).append(about)
         parts: list[Part] = []
         few: list[Part] = []
-        for (naming, apart, touched), abouts in together.items():
-            who = [id for touches in touched for id in alike[touches]]
-            (few if len(who) <= _FEW else parts).append(Part(abouts, naming, apart or len(who) <= _SOME, who))
+        for (naming, individually, affected), abouts in together.items():
+            who = [id for touches in affected for id in alike[touches]]
+            (few if len(who) <= _FEW else parts).append(Part(abouts, naming, individually or len(who) <= _SOME, who))
         return [*self._joined(few), *sorted(parts, key=lambda part: -len(part.who))]
 
     def _joined(self, few: Iterable[Part]) -> Iterable[Part]:
@@ -161,26 +161,28 @@ class Comparison:
     def leading(self, part: Part) -> Part:
         """The same without those fields that go otherwise only where an action does."""
         fields = [about for about in part.abouts if about.fields or about.filled]
-        led = {about for about in fields if all(t.leads for t in part.naming if about in self._about(t))}
+        led = {
+            about for about in fields if all(t.implies_action_change for t in part.naming if about in self._about(t))
+        }
         return part._replace(abouts=[about for about in part.abouts if about not in led])
 
-    def turns(self, part: Part) -> Iterator[tuple[str | None, Turns]]:
+    def turns(self, part: Part) -> Iterator[tuple[str | None, Deltas]]:
         """What turns for each account that a part concerns."""
         for asker in self.askers(part):
             yield from asker.turns(part.who).items()
 
-    def may_turn(self, who: Iterable[str | None]) -> MayTurn:
+    def may_change(self, who: Iterable[str | None]) -> MayChange:
         """What may turn for some accounts, nothing for the others."""
-        return MayTurn({id: self.touched[id] for id in who}, self.tree)
+        return MayChange({id: self.affected[id] for id in who}, self.tree)
 
-    def plain(self, who: str | None) -> Turns:
+    def plain(self, who: str | None) -> Deltas:
         """What turns for an account about capabilities without a target, and about profiles."""
-        plain, profiles = self._asked_plainly(self.touched[who])
+        plain, profiles = self._asked_plainly(self.affected[who])
         if not plain and not profiles:
             return {}
         return {**self._plain(who, plain), **self._profiles.turns(who, profiles)}
 
-    def _asked_plainly(self, touches: Touches) -> tuple[frozenset[str], frozenset[str]]:
+    def _asked_plainly(self, touches: Regions) -> tuple[frozenset[str], frozenset[str]]:
         """The plain capabilities, and the actions on profiles, that some touches are about."""
         if touches not in self._plainly:
             plain = frozenset[str]().union(*(t.plain for t in touches))
@@ -192,16 +194,16 @@ class Comparison:
     def _profiles(self) -> ProfileAsker:
         return ProfileAsker(self.sides, self.at)
 
-    def _naming(self, touches: Touches) -> Iterator[tuple[_About, Touches]]:
+    def _naming(self, touches: Regions) -> Iterator[tuple[_About, Regions]]:
         """What some touches are about, each with those of them that are."""
-        found: dict[_About, list[Touch]] = {}
+        found: dict[_About, list[AffectedRegion]] = {}
         for touch in touches:
             for about in self._about(touch):
                 found.setdefault(about, []).append(touch)
         for about, naming in found.items():
             yield about, tuple(naming)
 
-    def _about(self, touch: Touch) -> Collection[_About]:
+    def _about(self, touch: AffectedRegion) -> Collection[_About]:
         """What a touch is about, in the order in which it is asked."""
         if touch not in self._abouts:
             fielded = sorted({type for type, _ in self.restricted.fields})
@@ -220,10 +222,10 @@ class Comparison:
 
         `soonest`: before components, of which `edit` is told too, that is asked alone: it turns for most of them.
         """
-        how = {"apart": sampled or part.apart, "steady": not sampled and self._steady(part)}
+        how = {"individually": sampled or part.individually, "baseline_only": not sampled and self._steady(part)}
         for where, abouts in self._regions(part):
             actions = [about.action for about in abouts if about.action is not None]
-            for some in _apart(["edit"] if soonest and abouts[0].components else actions):
+            for some in _in_pieces(["edit"] if soonest and abouts[0].components else actions):
                 if some[0] in WHOLE_BRANCH and not sampled:
                     yield from self._branches_askers(part, some, where)
                     continue
@@ -252,9 +254,9 @@ class Comparison:
         Accounts that are told apart are so for one type's fields at a time. Of a few the rest is asked in one region,
         or, what is about much of the tree, everywhere.
         """
-        alike: dict[tuple[Hashable, tuple[tuple[Touch, frozenset[NodeKind] | None], ...]], list[_About]] = {}
+        alike: dict[tuple[Hashable, tuple[tuple[AffectedRegion, frozenset[NodeKind] | None], ...]], list[_About]] = {}
         for about in part.abouts:
-            alone: Hashable = about if about.action is None and not part.apart else about.matter
+            alone: Hashable = about if about.action is None and not part.individually else about.matter
             naming = [(touch, about.kinds(touch)) for touch in part.naming if about in self._about(touch)]
             alike.setdefault((alone, tuple(naming)), []).append(about)
         regions: dict[Hashable, list[tuple[Bools | None, list[_About]]]] = {}
@@ -283,7 +285,7 @@ class Comparison:
         """Who asks about whole branches: of a wide region the whole tree at once."""
         if self._is_wide(where):
             for places in self._places(part, None, new=False, whole=True):
-                yield ActionsAsker(self.sides, self.at, actions, places, apart=True, steady=False)
+                yield ActionsAsker(self.sides, self.at, actions, places, individually=True, baseline_only=False)
         else:
             for places in self._places(part, where, new=False, whole=True):
                 yield BranchesAsker(self.sides, self.at, actions, places[0])
@@ -335,13 +337,13 @@ class Comparison:
             filled=frozenset(key for key in every.filled if key[0] in filled),
         )
 
-    def _where(self, touches: Sequence[Touch], about: _About) -> Bools | None:
+    def _where(self, touches: Sequence[AffectedRegion], about: _About) -> Bools | None:
         """Where any of some touches may count in what they are about; None: anywhere."""
         regions = [self._region(touch.where, about.kinds(touch)) for touch in touches]
         some = [region for region in regions if region is not None]
         return np.logical_or.reduce(some) if self.same_tree and len(some) == len(regions) else None
 
-    def _wide(self, touch: Touch, about: _About) -> bool:
+    def _wide(self, touch: AffectedRegion, about: _About) -> bool:
         """Whether a touch may count in more than a part of the tree that is worth asking about by itself."""
         if touch.where is not None and np.count_nonzero(touch.where) < self._much:
             return False
@@ -371,16 +373,16 @@ class Comparison:
         of_types: Bools = np.repeat([name in types for name in self.tree.type_names], 2)[self.tree.kinds]
         return of_types if where is None else of_types & where
 
-    def _plain(self, who: str | None, capabilities: Iterable[str]) -> Turns:
+    def _plain(self, who: str | None, capabilities: Iterable[str]) -> Deltas:
         def may(side: Side, capability: str) -> bool:
             known = who is None or who in side.engine.policy.accounts
             return known and side.engine.decide(Question(who, capability, at=self.at)).allow
 
         answers = ((c, [may(side, c) for side in self.sides]) for c in sorted(capabilities))
-        return turns_of((c, int(now and not was), int(was and not now)) for c, (was, now) in answers)
+        return deltas_of((c, int(now and not was), int(was and not now)) for c, (was, now) in answers)
 
 
-def _apart(actions: Sequence[str]) -> Iterator[list[str]]:
+def _in_pieces(actions: Sequence[str]) -> Iterator[list[str]]:
     """Actions in pieces that fit a plan: those that make new nodes, those about whole branches, and others."""
     new = [a for a in actions if a.startswith("create:")]
     alone = [a for a in actions if a not in WHOLE_BRANCH and not a.startswith("create:")]

@@ -9,7 +9,7 @@ from collections.abc import Iterator, Mapping
 from dataclasses import replace
 from datetime import datetime
 
-from gonfalon.core.diff.counts import Turns, turns_of
+from gonfalon.core.diff.counts import Deltas, deltas_of
 from gonfalon.core.diff.node_classes import Sides
 from gonfalon.core.model.policy import Account
 from gonfalon.core.model.question import Question
@@ -32,13 +32,13 @@ class ProfileAsker:
         self._same_people = was == now
         self._members = [_members(was)] * 2 if self._same_people else [_members(was), _members(now)]
 
-    def turns(self, who: str | None, actions: frozenset[str]) -> Turns:
+    def turns(self, who: str | None, actions: frozenset[str]) -> Deltas:
         """What turns for an account about profiles: `see account`, `see-field account.phone` and the like."""
         if not actions:
             return {}
         was, now = (self._answers(i, who, actions) for i in range(2))
         pairs = self._pairs(who)
-        return turns_of(
+        return deltas_of(
             (
                 name,
                 sum(n for (before, after), n in pairs.items() if now[name][after] and not was[name][before]),

@@ -1,7 +1,7 @@
 """Asking about whole branches under two policies: `remove` and `move` need the same of all beneath (§4).
 
     asker = BranchesAsker(sides, at, ["remove"], places)
-    asker.turns(["ada", "ben"])         # {"ada": {"remove": Turned(gained=1, lost=0)}}
+    asker.turns(["ada", "ben"])         # {"ada": {"remove": Delta(gained=1, lost=0)}}
 
 First each node is asked about alone. Where nothing lies beneath, that is the answer. Higher up, only a branch that
 holds a node whose own answer turned can turn, and it is asked about on the side where that node passes.
@@ -14,11 +14,11 @@ from typing import NamedTuple
 
 import numpy as np
 
-from gonfalon.core.bulk.evaluate_batch import Crowd
-from gonfalon.core.bulk.node_batch import MOST_CELLS, Sheet
+from gonfalon.core.bulk.evaluate_batch import BatchEvaluator
+from gonfalon.core.bulk.node_batch import MOST_CELLS, NodeBatch
 from gonfalon.core.bulk.subtrees import unfailing
-from gonfalon.core.diff.counts import Turns, turns_of
-from gonfalon.core.diff.node_classes import Places, Sides, sheets_of
+from gonfalon.core.diff.counts import Deltas, deltas_of
+from gonfalon.core.diff.node_classes import Places, Sides, batches_of
 from gonfalon.core.model.bits import Bits, Ints, has, members, packed
 
 
@@ -26,7 +26,7 @@ class Asked(NamedTuple):
     """Places of some accounts among all, and `[accounts, places]` what turns for them about each node alone."""
 
     whose: Ints
-    turned: Bits
+    deltas: Bits
 
 
 class BranchesAsker:
@@ -38,9 +38,9 @@ class BranchesAsker:
     def __init__(self, sides: Sides, at: datetime, actions: Sequence[str], places: Places) -> None:
         self.sides, self.at, self.actions, self.places = sides, at, tuple(actions), places
         self.tree = sides[1].engine.tree
-        self.sheets = self._sheets(places)
+        self.batches = self._batches(places)
 
-    def turns(self, who: Sequence[str | None], *, anything: bool = False) -> dict[str | None, Turns]:
+    def turns(self, who: Sequence[str | None], *, anything: bool = False) -> dict[str | None, Deltas]:
         """What turns for each of some accounts that anything turns for.
 
         Where it is enough to know whether `anything` does, no branch is asked about for whom something turns
@@ -53,33 +53,33 @@ class BranchesAsker:
         for first in range(0, len(who), step):
             some = np.arange(first, min(first + step, len(who)))
             was, now = (
-                self._alone(side, sheet, [who[i] for i in some.tolist()]) for side, sheet in enumerate(self.sheets)
+                self._alone(side, batch, [who[i] for i in some.tolist()]) for side, batch in enumerate(self.batches)
             )
-            for side, turned in enumerate((was & ~now, now & ~was)):
+            for side, deltas in enumerate((was & ~now, now & ~was)):
                 for i in range(len(self.actions)):
-                    counts[side, some, i] = np.count_nonzero(has(turned[:, bare], i), axis=1)
+                    counts[side, some, i] = np.count_nonzero(has(deltas[:, bare], i), axis=1)
                 if anything:
-                    turned[np.any(turned[:, bare], axis=1)] = 0
-                turning = np.any(turned, axis=1).nonzero()[0]
-                asked[side].append(Asked(some[turning], turned[turning]))
+                    deltas[np.any(deltas[:, bare], axis=1)] = 0
+                turning = np.any(deltas, axis=1).nonzero()[0]
+                asked[side].append(Asked(some[turning], deltas[turning]))
         for side, each in enumerate(asked) if len(who) else ():
-            whose, turned = (np.concatenate(parts) for parts in zip(*each, strict=True))
-            counts[side, whose] += self._branches_passing(side, [who[i] for i in whose.tolist()], turned)
+            whose, deltas = (np.concatenate(parts) for parts in zip(*each, strict=True))
+            counts[side, whose] += self._branches_passing(side, [who[i] for i in whose.tolist()], deltas)
         lost, gained = counts
         return {
-            who[i]: turns_of(zip(self.actions, gained[i].tolist(), lost[i].tolist(), strict=True))
+            who[i]: deltas_of(zip(self.actions, gained[i].tolist(), lost[i].tolist(), strict=True))
             for i in np.any(counts, axis=(0, 2)).nonzero()[0].tolist()
         }
 
-    def _alone(self, side: int, sheet: Sheet, who: Sequence[str | None]) -> Bits:
+    def _alone(self, side: int, batch: NodeBatch, who: Sequence[str | None]) -> Bits:
         """`[accounts, rows]` what each may do with each node alone: nothing where there is no such account."""
-        held = self.sides[side].holdings(who, self.at)
+        held = self.sides[side].grants(who, self.at)
         there = [holding for holding in held if holding is not None]
-        alone = np.zeros((len(who), sheet.length), dtype=sheet.plan.dtype)
-        alone[[holding is not None for holding in held]] = Crowd.of(sheet, there).alone()
+        alone = np.zeros((len(who), batch.length), dtype=batch.columns.dtype)
+        alone[[holding is not None for holding in held]] = BatchEvaluator.of(batch, there).alone()
         return alone
 
-    def _branches_passing(self, side: int, who: Sequence[str | None], turned: Bits) -> Ints:
+    def _branches_passing(self, side: int, who: Sequence[str | None], deltas: Bits) -> Ints:
         """`[accounts, actions]` how many branches with a node that is `turned`, passing on this side, do so as a whole.
 
         On the other side none of them does, since that node fails there.
@@ -91,11 +91,11 @@ class BranchesAsker:
         runs = np.stack((first, last), axis=1).ravel()
         asked = []
         for i in range(len(self.actions)):
-            nodes = packed(has(turned, i))
+            nodes = packed(has(deltas, i))
             asked.append(np.bitwise_or.reduceat(np.concatenate((nodes, nodes[:1])), runs, axis=0)[::2])
-        held = self.sides[side].holdings(who, self.at)
-        crowd = Crowd.of(self._wholes[side], [holding for holding in held if holding is not None])
-        for i, passing in enumerate(unfailing(crowd, None, asked)):
+        held = self.sides[side].grants(who, self.at)
+        evaluator = BatchEvaluator.of(self._wholes[side], [holding for holding in held if holding is not None])
+        for i, passing in enumerate(unfailing(evaluator, None, asked)):
             counts[:, i] = np.bincount(members(passing)[1], minlength=len(who))
         return counts
 
@@ -109,10 +109,10 @@ class BranchesAsker:
         return branches[holding], first[holding], last[holding]
 
     @cached_property
-    def _wholes(self) -> list[Sheet]:
+    def _wholes(self) -> list[NodeBatch]:
         """A sheet for each side of the tops of those branches, about all that is beneath them."""
         places = Places.among(self.tree, self._branches[0])
-        return sheets_of(self.sides, self.actions, (places, places))
+        return batches_of(self.sides, self.actions, (places, places))
 
-    def _sheets(self, places: Places) -> list[Sheet]:
-        return sheets_of(self.sides, self.actions, (places, places), alone=True)
+    def _batches(self, places: Places) -> list[NodeBatch]:
+        return batches_of(self.sides, self.actions, (places, places), alone=True)

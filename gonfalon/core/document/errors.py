@@ -1,6 +1,6 @@
 """What is wrong with something that was given, each named by its place in it (RFC 6901).
 
-    checker = Checker()
+    checker = Validator()
     name = checker.text({"id": 3}["id"], ("roles", "id"))
     checker.faults        # [Fault(pointer='/roles/id', message='this is a number; it should be text')]
 
@@ -85,7 +85,7 @@ def _is(value: object) -> str:
     return next((word for type, word in named.items() if isinstance(value, type)), "an object")
 
 
-class Checker:
+class Validator:
     """Reads JSON values, noting what is wrong with them. Every reader gives None for what it cannot take."""
 
     def __init__(self) -> None:

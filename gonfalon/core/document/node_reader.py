@@ -8,7 +8,7 @@ from collections.abc import Container, Mapping
 from operator import itemgetter
 from typing import Any
 
-from gonfalon.core.document.errors import Checker, Path, shown
+from gonfalon.core.document.errors import Path, Validator, shown
 from gonfalon.core.model.policy import NodeType
 from gonfalon.core.model.tree import Node, Tree
 from gonfalon.core.model.vocabulary import PROFILE, STATES, TREES
@@ -25,7 +25,7 @@ class NodeReader:
 
     def __init__(
         self,
-        check: Checker,
+        check: Validator,
         types: Mapping[str, NodeType],
         accounts: Container[str],
         sites: Container[str],

@@ -9,7 +9,7 @@ from collections.abc import Callable, Container, Iterable, Mapping
 from dataclasses import replace
 from typing import Any, TypeVar
 
-from gonfalon.core.document.errors import Checker, Path, PolicyError, shown
+from gonfalon.core.document.errors import Path, PolicyError, Validator, shown
 from gonfalon.core.document.node_reader import NodeReader, cycles
 from gonfalon.core.document.requests import RequestReader
 from gonfalon.core.model.policy import (
@@ -58,7 +58,7 @@ T = TypeVar("T")
 
 def load_policy(document: object) -> Policy:
     """The policy a document says. Raises PolicyError with every fault there is, in no more than one reading."""
-    checker = Checker()
+    checker = Validator()
     policy = _Reader(checker).read(document)
     if checker.faults or policy is None:
         raise PolicyError(checker.faults)
@@ -68,7 +68,7 @@ def load_policy(document: object) -> Policy:
 class _Reader:
     """Reads a document from what stands alone to what refers to it."""
 
-    def __init__(self, checker: Checker) -> None:
+    def __init__(self, checker: Validator) -> None:
         self.check = checker
         self.capabilities: dict[str, Kind] = {}
         self.types: dict[str, NodeType] = {}

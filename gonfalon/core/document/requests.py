@@ -10,9 +10,9 @@ from collections.abc import Mapping
 from datetime import datetime
 from typing import Any
 
-from gonfalon.core.document.errors import Checker, Path, Unreadable
+from gonfalon.core.document.errors import Path, Unreadable, Validator
 from gonfalon.core.model.policy import Policy
-from gonfalon.core.model.question import MadeUp, Question, Who
+from gonfalon.core.model.question import HypotheticalSubject, Question, Who
 from gonfalon.core.model.tree import Target, Tree, profile
 from gonfalon.core.model.vocabulary import ACTIONS, PART_ACTIONS, PROFILE, STAND_IN_ACTION
 
@@ -46,7 +46,7 @@ _NOT_OF_A_PROFILE = ("create", "fill-field", "insert-component", "change-facet")
 
 def read_question(request: object, policy: Policy, tree: Tree) -> Question:
     """One question. Raises Unreadable with the first thing wrong with it."""
-    checker = Checker()
+    checker = Validator()
     question = RequestReader(checker, policy, tree).question(request, ())
     if checker.faults or question is None:
         raise Unreadable(checker.faults[0])
@@ -56,7 +56,7 @@ def read_question(request: object, policy: Policy, tree: Tree) -> Question:
 class RequestReader:
     """Reads questions about one policy, and the ranges of an expectation, noting faults."""
 
-    def __init__(self, checker: Checker, policy: Policy, tree: Tree) -> None:
+    def __init__(self, checker: Validator, policy: Policy, tree: Tree) -> None:
         self.checker, self.policy, self.tree = checker, policy, tree
         self._placed = frozenset(policy.placed)
         self._plain = frozenset(policy.plain)
@@ -132,7 +132,9 @@ class RequestReader:
         if "roles" in asked:
             if "account" in asked:
                 check.fault((*path, "account"), "there are roles already; a question asks one or the other")
-            return MadeUp(self._roles(asked["roles"], (*path, "roles")), check.truth(asked.get("own"), (*path, "own")))
+            return HypotheticalSubject(
+                self._roles(asked["roles"], (*path, "roles")), check.truth(asked.get("own"), (*path, "own"))
+            )
         if "own" in asked:
             check.fault((*path, "own"), "this goes with roles only")
         if isinstance(request, dict) and "account" not in request:
@@ -196,7 +198,7 @@ class RequestReader:
                 check.fault(path, "name either one account or some roles")
             return None
         if "roles" in named:
-            return MadeUp(self._roles(named["roles"], (*path, "roles")))
+            return HypotheticalSubject(self._roles(named["roles"], (*path, "roles")))
         return check.known(named["account"], (*path, "account"), self.policy.accounts, "account")
 
     def _part(self, asked: Mapping[str, Any], target: Target, path: Path) -> dict[str, str]:

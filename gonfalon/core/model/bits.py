@@ -53,18 +53,18 @@ def has(bits: Bits, column: int) -> Bools:
     return has
 
 
-def ascending(numbers: Ints) -> Ints:
+def stable_argsort(numbers: Ints) -> Ints:
     """The order of some numbers, equal ones as they come; small integers are sorted many times as fast."""
     small = int(numbers.max(initial=0)) < 1 << 15
     return np.argsort(numbers.astype(np.int16) if small else numbers, kind="stable")
 
 
-def joined(ones: Ints, others: Ints) -> tuple[Ints, Ints]:
+def join_sorted(ones: Ints, others: Ints) -> tuple[Ints, Ints]:
     """Every pair of places with equal values, in the order of the first; the second values ascending."""
-    return spread(np.searchsorted(others, ones, "left"), np.searchsorted(others, ones, "right"))
+    return expand_ranges(np.searchsorted(others, ones, "left"), np.searchsorted(others, ones, "right"))
 
 
-def spread(first: Ints, last: Ints) -> tuple[Ints, Ints]:
+def expand_ranges(first: Ints, last: Ints) -> tuple[Ints, Ints]:
     """Each place of some runs, run by run: which run it is of, and where it is."""
     counts = last - first
     of = np.repeat(np.arange(len(first)), counts)
@@ -72,7 +72,7 @@ def spread(first: Ints, last: Ints) -> tuple[Ints, Ints]:
     return of, first[of] + along
 
 
-def either(whose: Ints, bits: Bits, count: int) -> Bits:
+def or_by_group(whose: Ints, bits: Bits, count: int) -> Bits:
     """`[count, ...]` for each all bits of those rows that are its; `whose` ascends."""
     found: Bits = np.zeros((count, *bits.shape[1:]), dtype=bits.dtype)
     turn = np.arange(len(whose)) - np.searchsorted(whose, whose)
@@ -82,7 +82,7 @@ def either(whose: Ints, bits: Bits, count: int) -> Bits:
     return found
 
 
-def met(whose: Ints, bits: Bits, count: int) -> Bits:
+def or_by_pair(whose: Ints, bits: Bits, count: int) -> Bits:
     """`[count]` the same of single numbers, where each has many."""
     found: Bits = np.zeros(count, dtype=bits.dtype)
     if len(whose):

@@ -2,7 +2,7 @@
 
 Question("ada", "edit", tree.target("n2"))
 Question(None, "see", tree.target("n1"))            # a visitor
-Question(MadeUp(("writer",)), "roles.define")       # somebody who would hold these roles
+Question(HypotheticalSubject(("writer",)), "roles.define")       # somebody who would hold these roles
 """
 
 from dataclasses import dataclass, field
@@ -14,17 +14,17 @@ from gonfalon.core.model.vocabulary import Reason
 
 
 @dataclass(frozen=True, slots=True)
-class MadeUp:
+class HypotheticalSubject:
     """A made-up active account in no group that holds `roles` without scope.
 
-    With `own` it counts as the author of every target but one about to be made (§8).
+    With `as_author` it counts as the author of every target but one about to be made (§8).
     """
 
     roles: tuple[str, ...]
-    own: bool = False
+    as_author: bool = False
 
 
-Who = str | None | MadeUp
+Who = str | None | HypotheticalSubject
 """An account's id, None for a visitor, or a made-up holder of roles."""
 
 

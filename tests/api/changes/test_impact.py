@@ -8,7 +8,7 @@ from gonfalon.access import change_sets
 from gonfalon.access.risks import risks_of
 from gonfalon.access.snapshot import current
 from gonfalon.clock import now
-from gonfalon.core.decide.grants import Sayings
+from gonfalon.core.decide.grants import RoleResolver
 from gonfalon.verify import preview
 from tests.api.changes.test_change_sets import EDIT, GIVE
 from tests.api.support import apply, ok, refused, stage
@@ -173,7 +173,7 @@ def test_risks_newly_given_are_listed_with_their_reason(odile):
 def test_giving_a_role_brings_no_risk_to_the_role(odile):
     stage(odile, GIVE)
     assert ok(odile.get("change-set/touched"))["risks"] == []
-    assert [r.what for r in risks_of("tenant-editor", Sayings(current().policy), current().catalogue)] == []
+    assert [r.what for r in risks_of("tenant-editor", RoleResolver(current().policy), current().catalogue)] == []
 
 
 def test_parts_of_pages_are_told_in_words_too(odile):

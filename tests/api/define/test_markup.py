@@ -9,7 +9,7 @@ from gonfalon.access.models import MarkupSet
 from gonfalon.access.risks import risks_of
 from gonfalon.access.snapshot import current
 from gonfalon.content.models import Node
-from gonfalon.core.decide.grants import Sayings
+from gonfalon.core.decide.grants import RoleResolver
 from tests.api.changes.test_change_sets import EDIT
 from tests.api.support import apply, ok, refused, stage
 
@@ -86,7 +86,7 @@ class TestRisk:
         apply(odile, *(EDIT | {"capability": c, "says": "yes"} for c in ("markup.free", "site.settings")))
         table = {"tenant-editor": ["see-all"]}
         apply(odile, {"kind": "set-field-rule", "type": "event", "field": "budget", "mode": "table", "table": table})
-        whys = {r.why for r in risks_of("tenant-editor", Sayings(current().policy), current().catalogue)}
+        whys = {r.why for r in risks_of("tenant-editor", RoleResolver(current().policy), current().catalogue)}
         assert "Holders can widen the markup set that they may use themselves." in whys
         assert "This field is hidden from everyone whose roles do not show it." in whys
 

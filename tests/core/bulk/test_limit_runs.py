@@ -4,8 +4,8 @@ import pytest
 from hypothesis import given, settings
 
 from gonfalon.core import Engine
-from gonfalon.core.bulk.columns import Plan
-from gonfalon.core.bulk.limit_runs import Forces
+from gonfalon.core.bulk.columns import ActionColumns
+from gonfalon.core.bulk.limit_runs import LimitRuns
 from gonfalon.core.model.policy import Limit, Subject
 from gonfalon.core.model.vocabulary import Effect
 from tests.core.harbour import BEN, WRITER, engine, harbour
@@ -17,10 +17,10 @@ EFFECTS = (Effect.STOP, Effect.BAR)
 
 def told(asked: Engine, actions=ACTIONS):
     """`(subject, node, action, effect)` wherever the runs of a plan narrow something."""
-    plan = Plan(asked.tree.type_names, actions, alone=True)
-    forces = Forces(asked.limits)
+    columns = ActionColumns(asked.tree.type_names, actions, alone=True)
+    forces = LimitRuns(asked.limits)
     for effect in EFFECTS:
-        runs = forces.on(plan, effect)
+        runs = forces.on(columns, effect)
         for whose, start, end, bits in zip(*(column.tolist() for column in runs), strict=True):
             for i, action in enumerate(actions):
                 if bits >> i & 1:
@@ -77,8 +77,8 @@ def test_a_sheet_tells_whom_limits_narrow_on_its_rows_and_nobody_else():
     ]
     survey = engine(limits=limits).surveyor
     place = survey.tree.index["winter"]
-    sheet = survey.sheet(survey.plan(("edit",)), survey.whole(("edit",)).row_of[[place]])
-    assert list(sheet.narrowed(Effect.STOP).places) == [WRITER]
-    assert sheet.in_force((WRITER, BEN), Effect.STOP) is not None
-    assert sheet.in_force((BEN,), Effect.STOP) is None
-    assert sheet.in_force((WRITER,), Effect.BAR) is None
+    batch = survey.batch(survey.columns(("edit",)), survey.whole(("edit",)).row_of[[place]])
+    assert list(batch.narrowed(Effect.STOP).places) == [WRITER]
+    assert batch.in_force((WRITER, BEN), Effect.STOP) is not None
+    assert batch.in_force((BEN,), Effect.STOP) is None
+    assert batch.in_force((WRITER,), Effect.BAR) is None

@@ -6,10 +6,10 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 
-from gonfalon.core.bulk.grant_tables import Level
-from gonfalon.core.bulk.grants_on_nodes import Stands
-from gonfalon.core.bulk.source_index import Fact, Roll
-from gonfalon.core.decide.grants import Holding
+from gonfalon.core.bulk.grant_tables import AuthorRelation
+from gonfalon.core.bulk.grants_on_nodes import GrantsOnNodes
+from gonfalon.core.bulk.source_index import SourceColumn, SourceIndex
+from gonfalon.core.decide.grants import SubjectGrants
 from gonfalon.core.model.policy import Account, DirectGrant, Limit, Scope, Subject
 from gonfalon.core.model.vocabulary import Effect
 from tests.core.harbour import NOW, engine, give, only
@@ -21,20 +21,24 @@ CREWED = Limit("l", "moorings", Subject.group("tenants"), Effect.STOP)
 def rolled(who=("ada",), **said):
     """A roll, with the facts of each holder's entries as lists."""
     asked = engine(**said)
-    roll = Roll(asked.policy, asked.limits, asked.tree)
-    numbers, counts = roll.entries(roll.enrol([asked.holdings.of(each, NOW) for each in who]))
-    rows = iter(roll.facts[numbers].tolist())
-    return roll, [[next(rows) for _ in range(count)] for count in counts.tolist()]
+    source_index = SourceIndex(asked.policy, asked.limits, asked.tree)
+    numbers, counts = source_index.entries(source_index.intern([asked.grants.of(each, NOW) for each in who]))
+    rows = iter(source_index.facts[numbers].tolist())
+    return source_index, [[next(rows) for _ in range(count)] for count in counts.tolist()]
 
 
 def spans(facts):
-    return [(fact[Fact.START], fact[Fact.END]) for fact in facts]
+    return [(fact[SourceColumn.START], fact[SourceColumn.END]) for fact in facts]
 
 
 def test_a_source_without_branches_is_one_entry_for_the_whole_tree():
-    roll, [facts] = rolled(roles={"writer": {"berth.edit": "all"}}, assignments=[give()])
-    assert spans(facts) == [(0, len(roll.tree))] * len(facts)
-    assert [roll.tables.every[fact[Fact.SAID]].roles for fact in facts] == [("everyone",), ("signed-in",), ("writer",)]
+    source_index, [facts] = rolled(roles={"writer": {"berth.edit": "all"}}, assignments=[give()])
+    assert spans(facts) == [(0, len(source_index.tree))] * len(facts)
+    assert [source_index.tables.every[fact[SourceColumn.SAID]].roles for fact in facts] == [
+        ("everyone",),
+        ("signed-in",),
+        ("writer",),
+    ]
 
 
 @pytest.mark.parametrize(
@@ -49,17 +53,17 @@ def test_a_source_without_branches_is_one_entry_for_the_whole_tree():
 )
 def test_each_branch_that_lies_in_no_other_is_an_entry_of_its_own(branches, runs):
     scope = Scope(branches=frozenset(branches))
-    roll, [facts] = rolled(roles={"writer": {"berth.edit": "all"}}, assignments=[give(scope=scope)])
-    written = [fact for fact in facts if roll.tables.every[fact[Fact.SAID]].roles == ("writer",)]
-    assert spans(written) == [(roll.tree.branch(id).start, roll.tree.branch(id).stop) for [id] in runs]
+    source_index, [facts] = rolled(roles={"writer": {"berth.edit": "all"}}, assignments=[give(scope=scope)])
+    written = [fact for fact in facts if source_index.tables.every[fact[SourceColumn.SAID]].roles == ("writer",)]
+    assert spans(written) == [(source_index.tree.branch(id).start, source_index.tree.branch(id).stop) for [id] in runs]
 
 
 def test_one_role_in_equal_scopes_is_one_entry_whoever_has_it():
     here = only(types=["berth"], branches=["moorings"])
     given_to = [give(scope=here, id="a1"), give(scope=here, id="a2", to=Subject.account("ben"))]
-    roll, [ada, ben, cy] = rolled(("ada", "ben", "cy"), roles={"writer": {}}, assignments=given_to)
+    source_index, [ada, ben, cy] = rolled(("ada", "ben", "cy"), roles={"writer": {}}, assignments=given_to)
     assert ada == ben
-    assert len(roll) == len(ada) == len(cy) + 1
+    assert len(source_index) == len(ada) == len(cy) + 1
 
 
 def test_an_equal_direct_grant_says_the_same_to_all_who_have_it():
@@ -70,10 +74,10 @@ def test_an_equal_direct_grant_says_the_same_to_all_who_have_it():
 
 def test_groups_count_where_a_stop_names_them():
     through = [give(to=Subject.group("tenants"), id="a1"), give(to=Subject.account("ada"), id="a2")]
-    roll, [facts] = rolled(roles={"writer": {}}, assignments=through, limits=[CREWED])
-    assert {fact[Fact.GROUPS] for fact in facts} == {0, roll.groups[(Subject.group("tenants"),)]}
+    source_index, [facts] = rolled(roles={"writer": {}}, assignments=through, limits=[CREWED])
+    assert {fact[SourceColumn.GROUPS] for fact in facts} == {0, source_index.groups[(Subject.group("tenants"),)]}
     _, [unlimited] = rolled(roles={"writer": {}}, assignments=through)
-    assert {fact[Fact.GROUPS] for fact in unlimited} == {0}
+    assert {fact[SourceColumn.GROUPS] for fact in unlimited} == {0}
 
 
 def test_keyholders_and_those_who_are_not_active_have_no_entries():
@@ -83,8 +87,8 @@ def test_keyholders_and_those_who_are_not_active_have_no_entries():
 
 
 def test_nobody_at_all_has_no_entries():
-    roll, none = rolled(())
-    assert (none, len(roll)) == ([], 0)
+    source_index, none = rolled(())
+    assert (none, len(source_index)) == ([], 0)
 
 
 def test_numbers_are_the_same_whoever_asks_first():
@@ -92,15 +96,18 @@ def test_numbers_are_the_same_whoever_asks_first():
     scopes = [only(branches=[id]) for id in NODE_IDS]
     given_to = [give(scope=scope, id=f"a{i}") for i, scope in enumerate(scopes)]
     asked = engine(roles={"writer": {"berth.edit": "all"}}, assignments=given_to)
-    ada, roll = asked.holdings.of("ada", NOW), Roll(asked.policy, asked.limits, asked.tree)
+    ada, source_index = asked.grants.of("ada", NOW), SourceIndex(asked.policy, asked.limits, asked.tree)
     found = []
-    threads = [Thread(target=lambda: found.append(roll.entries(roll.enrol([ada]))[0].tolist())) for _ in range(8)]
+    threads = [
+        Thread(target=lambda: found.append(source_index.entries(source_index.intern([ada]))[0].tolist()))
+        for _ in range(8)
+    ]
     for thread in threads:
         thread.start()
     for thread in threads:
         thread.join()
     assert found == [found[0]] * len(threads)
-    assert len(roll) == len(set(found[0])) == len(scopes) + 2
+    assert len(source_index) == len(set(found[0])) == len(scopes) + 2
 
 
 def test_a_sheet_that_keeps_too_much_begins_anew_and_answers_the_same(monkeypatch):
@@ -113,7 +120,7 @@ def test_a_sheet_that_keeps_too_much_begins_anew_and_answers_the_same(monkeypatc
     monkeypatch.setattr("gonfalon.core.bulk.grants_on_nodes.MOST_KEPT", 0)
     assert [survey.allowed([who], None, ["see", "edit"], NOW).tolist() for who in "xyz"] == kept
     nothing = np.array([], dtype=np.intp)
-    assert len(survey.whole(("see", "edit")).kept(Stands).of(nothing).masks) == 1
+    assert len(survey.whole(("see", "edit")).kept(GrantsOnNodes).of(nothing).masks) == 1
 
 
 @settings(max_examples=60, deadline=None)
@@ -121,15 +128,17 @@ def test_a_sheet_that_keeps_too_much_begins_anew_and_answers_the_same(monkeypatc
 def test_what_an_entry_comes_to_is_what_its_source_says_within_its_scope(asked):
     """Row by row, against each source looked at by itself."""
     survey = asked.surveyor
-    sheet = survey.sheet(survey.plan(("see", "edit", "create:berth")), np.arange(1, len(asked.tree)))
+    batch = survey.batch(survey.columns(("see", "edit", "create:berth")), np.arange(1, len(asked.tree)))
     for who in (None, "ada", "ben"):
-        for source in asked.holdings.of(who, NOW).sources:
-            numbers, _ = sheet.ground.roll.entries(sheet.ground.roll.enrol([Holding(None, (source,))]))
-            found = sheet.kept(Stands).of(numbers)
-            stopped = sheet.in_force(source.subjects, Effect.STOP)
-            for level in (Level.OWN, Level.TEAM, Level.ALL):
-                told = sheet.nothing.copy()
+        for source in asked.grants.of(who, NOW).sources:
+            numbers, _ = batch.policy_index.source_index.entries(
+                batch.policy_index.source_index.intern([SubjectGrants(None, (source,))])
+            )
+            found = batch.kept(GrantsOnNodes).of(numbers)
+            stopped = batch.in_force(source.subjects, Effect.STOP)
+            for level in (AuthorRelation.OWN, AuthorRelation.TEAM, AuthorRelation.ALL):
+                told = batch.nothing.copy()
                 for i in found.said.nonzero()[0]:
                     told[found.first[i] : found.last[i]] |= found.along(level, i)
-                said = sheet.within(source.scope, sheet.says(source.said)[level])
+                said = batch.within(source.scope, batch.says(source.resolved)[level])
                 assert (told == (said if stopped is None else said & ~stopped)).all()

@@ -7,7 +7,7 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from gonfalon.core import Engine, MadeUp, Question
+from gonfalon.core import Engine, HypotheticalSubject, Question
 from gonfalon.core.bulk.survey import REASONS
 from gonfalon.core.model.policy import Account, Assignment, Scope, Subject
 from gonfalon.core.model.tree import Tree
@@ -23,7 +23,16 @@ PLACES = [Scope(), Scope(branches=frozenset({"moorings"})), Scope(types=frozense
 @given(engines())
 def test_survey_equals_decide(asked):
     survey = asked.surveyor
-    for who in (None, "ada", "ben", "cy", "gone", "key", MadeUp(("lead",)), MadeUp(("writer",), own=True)):
+    for who in (
+        None,
+        "ada",
+        "ben",
+        "cy",
+        "gone",
+        "key",
+        HypotheticalSubject(("lead",)),
+        HypotheticalSubject(("writer",), as_author=True),
+    ):
         reasons = survey.reasons(who, ACTIONS, NOW)
         for i, node in enumerate(asked.tree.nodes):
             for j, action in enumerate(ACTIONS):
@@ -45,7 +54,16 @@ def beneath(request, monkeypatch):
 @settings(max_examples=100, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(engines(), st.lists(st.sampled_from(NODE_IDS), min_size=1))
 def test_many_people_on_some_nodes_are_answered_as_one_by_one(asked, nodes):
-    people = [None, "ada", "ben", "cy", "gone", "key", MadeUp(("lead",)), MadeUp(("writer",), own=True)]
+    people = [
+        None,
+        "ada",
+        "ben",
+        "cy",
+        "gone",
+        "key",
+        HypotheticalSubject(("lead",)),
+        HypotheticalSubject(("writer",), as_author=True),
+    ]
     answers = asked.survey(people, nodes, ACTIONS, NOW)
     for who, of_one in zip(people, answers, strict=True):
         for node, of_node in zip(nodes, of_one, strict=True):
@@ -62,9 +80,9 @@ def test_many_people_on_some_nodes_are_answered_as_one_by_one(asked, nodes):
 def test_marks_hang_as_far_as_the_answers_go(asked):
     survey = asked.surveyor
     for roles in (("writer",), ("lead", "writer")):
-        marks = survey.marks(MadeUp(roles), ["edit", "history"], NOW)
-        as_stranger = survey.allowed([MadeUp(roles)], None, ["edit", "history"], NOW)[0]
-        as_author = survey.allowed([MadeUp(roles, own=True)], None, ["edit", "history"], NOW)[0]
+        marks = survey.marks(HypotheticalSubject(roles), ["edit", "history"], NOW)
+        as_stranger = survey.allowed([HypotheticalSubject(roles)], None, ["edit", "history"], NOW)[0]
+        as_author = survey.allowed([HypotheticalSubject(roles, as_author=True)], None, ["edit", "history"], NOW)[0]
         locked = np.isin([n.id for n in NODES], [k.node for k in asked.policy.locks.values()])
         assert ((marks.extent == Extent.ALL)[~locked] == as_stranger[~locked]).all()
         assert ((marks.extent > 0)[~locked] == as_author[~locked]).all()
@@ -74,17 +92,17 @@ def test_marks_hang_as_far_as_the_answers_go(asked):
 @given(engines(), st.randoms(use_true_random=False))
 def test_whole_branches_are_answered_for_more_people_than_a_word_has_bits(asked, random):
     groups = [frozenset(), frozenset({"tenants"}), frozenset({"pier-3"})]
-    crowd = [Account(f"p{i}", keyholder=i == 70, groups=random.choice(groups)) for i in range(140)]
+    evaluator = [Account(f"p{i}", keyholder=i == 70, groups=random.choice(groups)) for i in range(140)]
     given = [
         Assignment(f"g{i}", random.choice(("writer", "lead")), Subject.account(f"p{i}"), random.choice(PLACES))
         for i in range(0, 140, 2)
     ]
     policy = replace(
         asked.policy,
-        accounts={**asked.policy.accounts, **{account.id: account for account in crowd}},
+        accounts={**asked.policy.accounts, **{account.id: account for account in evaluator}},
         assignments={**asked.policy.assignments, **{one.id: one for one in given}},
     )
-    engine, who, nodes = Engine(policy, asked.tree), [account.id for account in crowd], NODE_IDS[1:]
+    engine, who, nodes = Engine(policy, asked.tree), [account.id for account in evaluator], NODE_IDS[1:]
     answers = engine.survey(who, nodes, ["remove", "see", "move"], NOW)
     for i in range(0, 140, 5):
         for j, node in enumerate(nodes):

@@ -6,11 +6,11 @@ import pytest
 from hypothesis import HealthCheck, assume, given, settings
 from hypothesis import strategies as st
 
-from gonfalon.core import Engine, MadeUp
+from gonfalon.core import Engine, HypotheticalSubject
 from gonfalon.core.checks import runner
 from gonfalon.core.checks.audience import People
 from gonfalon.core.checks.expectations import newly_broken, prove, proved_again, resting_on
-from gonfalon.core.diff.affected_accounts import whom
+from gonfalon.core.diff.affected_accounts import affected_accounts
 from gonfalon.core.model.policy import Account, Assignment, Expectation, Period, Scope, Subject
 from gonfalon.core.model.vocabulary import Reason
 from gonfalon.core.operations import GiveRole, SetAnswer
@@ -40,7 +40,7 @@ def proved(expect="allow", reason=None, **question):
     [
         ({"account": "ada"}, ["ada"]),
         ({"account": None}, [None]),
-        ({"roles": ["writer"], "own": True}, [MadeUp(("writer",), own=True)]),
+        ({"roles": ["writer"], "own": True}, [HypotheticalSubject(("writer",), as_author=True)]),
         ({"holders_of": "writer"}, ["ada", "ben", "cy"]),
         ({"members_of": "pier-3"}, ["ada", "ben"]),
         ({"members_of": "tenants"}, ["ada", "ben", "cy"]),
@@ -159,7 +159,7 @@ def test_what_a_change_breaks_is_what_held_before_and_does_not_after(policy, ope
     expected = [_holding(result) for result in prove(sides[0], expected, NOW)]
     before, after = (prove(side, expected, NOW) for side in sides)
     broken = [w.expectation.id for w, n in zip(before, after, strict=True) if w.holds and not n.holds]
-    told = newly_broken(before, whom(*(side for side in sides), NOW))
+    told = newly_broken(before, affected_accounts(*(side for side in sides), NOW))
     assert [e.id for e in told] == broken
 
 
@@ -192,8 +192,8 @@ def test_what_a_change_answers_otherwise_rests_on_it(policy, operation, expected
     expected = [Expectation(f"e{i}", e.question, e.expect, e.reason) for i, e in enumerate(expected)]
     before, after = (prove(side, expected, NOW) for side in (was, now))
     resting = {result.expectation.id for result in resting_on(before, was, now, NOW)}
-    turned = [(b, a) for b, a in zip(before, after, strict=True) if (b.holds, b.failed) != (a.holds, a.failed)]
-    assert {result.expectation.id for result, _ in turned} <= resting
+    deltas = [(b, a) for b, a in zip(before, after, strict=True) if (b.holds, b.failed) != (a.holds, a.failed)]
+    assert {result.expectation.id for result, _ in deltas} <= resting
 
 
 @pytest.mark.parametrize(
@@ -266,7 +266,7 @@ def test_what_is_expected_of_profiles_is_asked_again_too(field):
     [before] = prove(was, [seen], NOW)
     [after] = proved_again([before], was, now, NOW)
     assert (before.holds, after.holds) == (True, False)
-    assert newly_broken([before], whom(was, now, NOW)) == [seen]
+    assert newly_broken([before], affected_accounts(was, now, NOW)) == [seen]
 
 
 def test_what_a_change_cannot_touch_is_not_asked_again():

@@ -30,7 +30,7 @@ def test_a_role_the_account_lacks_is_given_where_it_is_needed_and_no_wider():
     scope = Scope(branches=frozenset({"loft"}))
     assert change.operations == (GiveRole(Assignment(NEW, "writer", Subject.account("cy"), scope)),)
     assert change.impact.gain == {"cy"}
-    assert change.impact.turned["cy"] == {"edit": (1, 0)}
+    assert change.impact.deltas["cy"] == {"edit": (1, 0)}
 
 
 def test_an_extent_is_widened_and_what_a_role_lacks_is_added():
@@ -75,7 +75,7 @@ def test_a_lock_and_a_field_s_rule_are_opened():
     [change] = advised(asked, "change-field", field="dues").changes
     widened = FieldRule("table", {"writer": frozenset({"see-all", "change-all"})})
     assert change.operations == (SetFieldRule("berth", "dues", widened),)
-    assert change.impact.turned["cy"]["change-field berth.dues"].gained == 6
+    assert change.impact.deltas["cy"]["change-field berth.dues"].gained == 6
 
 
 def test_bars_are_named_and_not_worked_around():
@@ -97,7 +97,7 @@ def test_what_has_no_place_is_given_whole(action):
     asked = engine(roles={"writer": {action: "yes"}})
     [change] = advise(asked, Question("cy", action), NOW).changes
     assert change.operations == (GiveRole(Assignment(NEW, "writer", Subject.account("cy"))),)
-    assert change.impact.turned["cy"] == {action: (1, 0)}
+    assert change.impact.deltas["cy"] == {action: (1, 0)}
 
 
 def test_every_change_advised_does_turn_the_answer_and_least_comes_first():
@@ -107,5 +107,5 @@ def test_every_change_advised_does_turn_the_answer_and_least_comes_first():
     question = Question("cy", "edit", TREE.target("loft"), NOW)
     assert changes
     assert all(Engine(apply(asked.policy, c.operations), TREE).decide(question).allow for c in changes)
-    turned = [len(c.impact.gain | c.impact.lose) for c in changes]
-    assert turned == sorted(turned)
+    deltas = [len(c.impact.gain | c.impact.lose) for c in changes]
+    assert deltas == sorted(deltas)

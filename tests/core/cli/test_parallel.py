@@ -68,5 +68,5 @@ def test_an_impact_is_the_same_whoever_asks_its_parts():
     shared = impact(*sides, NOW, work=work)
     assert len(asked_by) > 1
     assert all(asked_by), "other processes asked every part"
-    assert shared.turned
-    assert shared.turned == impact(*sides, NOW).turned
+    assert shared.deltas
+    assert shared.deltas == impact(*sides, NOW).deltas

@@ -2,7 +2,7 @@
 
 import pytest
 
-from gonfalon.core import MadeUp, Question
+from gonfalon.core import HypotheticalSubject, Question
 from gonfalon.core.checks.suggestions import Advice, Advised, advise
 from gonfalon.core.cli.text import advised, explained
 from gonfalon.core.diff.impact import impact
@@ -97,7 +97,7 @@ class TestExplained:
         asked = engine(accounts=[Account("gone", "disabled")])
         assert told(asked, "edit", who="gone") == ["no: inactive", "the account: failed"]
         assert told(asked, "edit", who="key") == ["yes: allowed", "keyholder: may do everything"]
-        assert told(asked, "see", who=MadeUp(("signed-in",)))[0] == "no: not-granted"
+        assert told(asked, "see", who=HypotheticalSubject(("signed-in",)))[0] == "no: not-granted"
 
 
 class TestAdvised:

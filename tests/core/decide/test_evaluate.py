@@ -4,7 +4,7 @@ from datetime import timedelta
 
 import pytest
 
-from gonfalon.core import MadeUp, Question
+from gonfalon.core import HypotheticalSubject, Question
 from gonfalon.core.model.policy import (
     Account,
     DirectGrant,
@@ -330,7 +330,7 @@ class TestStandingIn:
 
     def test_for_someone_who_has_no_more(self):
         assert self.may("ben") == "allowed"
-        assert self.may(MadeUp(("writer",))) == "allowed"
+        assert self.may(HypotheticalSubject(("writer",))) == "allowed"
 
     def test_never_for_oneself_a_keyholder_or_someone_with_more(self):
         assert self.may("ada") == "beyond"

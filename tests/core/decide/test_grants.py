@@ -5,8 +5,8 @@ from datetime import timedelta
 
 import pytest
 
-from gonfalon.core import MadeUp
-from gonfalon.core.decide.grants import Holdings, allows_component, allows_facet, capability_of, gives
+from gonfalon.core import HypotheticalSubject
+from gonfalon.core.decide.grants import SubjectGrantsCache, allows_component, allows_facet, capability_of, gives
 from gonfalon.core.model.policy import Account, Assignment, DirectGrant, Period, Policy, Role, Scope, Subject
 from gonfalon.core.model.vocabulary import Extent, Kind
 from gonfalon.core.operations import GiveRole, SetAnswer, TakeRole, apply
@@ -16,7 +16,7 @@ HOUR = timedelta(hours=1)
 
 
 def holding(who="ada", *, at=NOW, **said):
-    return Holdings(harbour(**said)).of(who, at)
+    return SubjectGrantsCache(harbour(**said)).of(who, at)
 
 
 def ids(held):
@@ -43,10 +43,10 @@ class TestAnswers:
         ],
     )
     def test_the_nearest_word_counts_and_its_speaker_is_known(self, role, capability, says, said_by):
-        assert Holdings(self.POLICY).answers(role)[capability] == (says, said_by)
+        assert SubjectGrantsCache(self.POLICY).answers(role)[capability] == (says, said_by)
 
     def test_silence_all_the_way_up_is_silence(self):
-        assert "berth.retire" not in Holdings(self.POLICY).answers("top")
+        assert "berth.retire" not in SubjectGrantsCache(self.POLICY).answers("top")
 
     def test_only_extents_and_yes_give(self):
         assert [gives(word) for word in ("own", "team", "all", "yes")] == [True] * 4
@@ -84,14 +84,14 @@ class TestSources:
         assert (source.role, source.answers["berth.move"].extent) == (None, Extent.OWN)
 
     def test_a_made_up_holder_is_in_no_group(self):
-        held = holding(MadeUp(("signed-in",)))
+        held = holding(HypotheticalSubject(("signed-in",)))
         assert (held.subjects, held.active, held.keyholder) == ((), True, False)
 
     def test_nobody_and_no_role_of_that_name(self):
         with pytest.raises(KeyError):
             holding("nobody")
         with pytest.raises(KeyError):
-            holding(MadeUp(("nothing",)))
+            holding(HypotheticalSubject(("nothing",)))
 
     def test_limits_may_name_the_account_and_every_group_above(self):
         assert [s.id for s in holding().subjects] == ["ada", "pier-3", "tenants"]
@@ -107,7 +107,7 @@ class TestTime:
         assert "a1" not in ids(holding(assignments=self.given(NOW + HOUR, None)))
 
     def test_what_is_kept_is_kept_until_something_begins_or_ends(self):
-        holdings = Holdings(harbour(assignments=self.given(NOW, NOW + HOUR)))
+        holdings = SubjectGrantsCache(harbour(assignments=self.given(NOW, NOW + HOUR)))
         first = holdings.of("ada", NOW)
         assert holdings.of("ada", NOW + HOUR / 2) is first
         assert ids(holdings.of("ada", NOW + HOUR)) == ["everyone", "signed-in"]
@@ -197,8 +197,8 @@ class TestOfAPolicyThatCameFromAnother:
     )
 
     def both(self, who, *operations):
-        before = Holdings(self.BEFORE)
-        after = Holdings(apply(self.BEFORE, operations), like=before)
+        before = SubjectGrantsCache(self.BEFORE)
+        after = SubjectGrantsCache(apply(self.BEFORE, operations), previous=before)
         return before.of(who, NOW), after.of(who, NOW)
 
     def test_whoever_is_given_the_same_holds_the_same(self):
@@ -223,14 +223,16 @@ class TestOfAPolicyThatCameFromAnother:
         assert ids(self.both("cy", new)[1]) == ["everyone", "signed-in", "a2", "a3"]
 
     def test_groups_that_lie_elsewhere_are_looked_at_anew(self):
-        before = Holdings(self.BEFORE)
+        before = SubjectGrantsCache(self.BEFORE)
         apart = replace(self.BEFORE.groups["pier-5"], parent=None)
-        after = Holdings(replace(self.BEFORE, groups={**self.BEFORE.groups, "pier-5": apart}), like=before)
+        after = SubjectGrantsCache(
+            replace(self.BEFORE, groups={**self.BEFORE.groups, "pier-5": apart}), previous=before
+        )
         assert (ids(before.of("cy", NOW))[-1], ids(after.of("cy", NOW))[-1]) == ("a2", "signed-in")
 
     def test_an_account_that_is_disabled_now_keeps_only_what_visitors_have(self):
-        before = Holdings(self.BEFORE)
+        before = SubjectGrantsCache(self.BEFORE)
         gone = replace(self.BEFORE.accounts["cy"], state="disabled")
-        after = Holdings(replace(self.BEFORE, accounts={**self.BEFORE.accounts, "cy": gone}), like=before)
+        after = SubjectGrantsCache(replace(self.BEFORE, accounts={**self.BEFORE.accounts, "cy": gone}), previous=before)
         assert not after.of("cy", NOW).active
         assert "signed-in" not in ids(after.of("cy", NOW))

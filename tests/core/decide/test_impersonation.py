@@ -4,7 +4,7 @@ from collections import Counter
 
 from hypothesis import HealthCheck, given, settings
 
-from gonfalon.core import Engine, MadeUp
+from gonfalon.core import Engine, HypotheticalSubject
 from gonfalon.core.model.policy import Assignment, Role, Scope, Subject
 from tests.core.harbour import NOW
 from tests.core.naive import EXTENTS, Naive
@@ -83,7 +83,16 @@ def test_both_readings_let_the_same_people_stand_in(policy):
     )
     engine, naive = Engine(widened, TREE), NaiveStanding(widened, TREE)
     for actor in ("cy", "ada", "key"):
-        for subject in ("ada", "ben", "cy", "gone", "key", None, MadeUp(("writer",)), MadeUp(("lead", "guest"))):
+        for subject in (
+            "ada",
+            "ben",
+            "cy",
+            "gone",
+            "key",
+            None,
+            HypotheticalSubject(("writer",)),
+            HypotheticalSubject(("lead", "guest")),
+        ):
             answer = str(engine.may_stand_in(actor, subject, NOW).reason)
             assert answer == naive.stand_in(actor, subject), (actor, subject)
             answers[answer] += 1

@@ -4,7 +4,7 @@ from dataclasses import replace
 
 import pytest
 
-from gonfalon.core import Engine, MadeUp, Question, Unreadable
+from gonfalon.core import Engine, HypotheticalSubject, Question, Unreadable
 from gonfalon.core.model.policy import ANYWHERE, Account, DirectGrant, FieldRule, Limit, Lock, Role, Subject
 from gonfalon.core.model.tree import Tree, profile
 from gonfalon.core.model.vocabulary import CHANGING, Effect, Kind
@@ -299,7 +299,7 @@ class TestStandingIn:
             assignments=[give("lead")],
         )
         assert str(asked.may_stand_in("ada", "ben", NOW).reason) == "allowed"
-        assert str(asked.may_stand_in("ada", MadeUp(("writer",)), NOW).reason) == "allowed"
+        assert str(asked.may_stand_in("ada", HypotheticalSubject(("writer",)), NOW).reason) == "allowed"
 
     def test_what_the_other_sees_of_a_field_must_be_seen_in_full_and_unrestricted(self):
         def may(mark, scope):

@@ -6,7 +6,7 @@ from dataclasses import replace
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from gonfalon.core import Engine, MadeUp, Question
+from gonfalon.core import Engine, HypotheticalSubject, Question
 from gonfalon.core.model.tree import profile
 from gonfalon.core.model.vocabulary import Reason
 from tests.core.harbour import COMPONENTS, NOW
@@ -18,7 +18,16 @@ ACTIONS = ["see", "edit", "publish", "remove", "move", "history", "discussion.mo
 
 def questions():
     """Every kind of question there is, of everyone, on every node."""
-    for who in (None, "ada", "ben", "cy", "gone", "key", MadeUp(("lead",)), MadeUp(("writer",), own=True)):
+    for who in (
+        None,
+        "ada",
+        "ben",
+        "cy",
+        "gone",
+        "key",
+        HypotheticalSubject(("lead",)),
+        HypotheticalSubject(("writer",), as_author=True),
+    ):
         for capability in ("desk.open", "roles.define"):
             for site in (None, "quay", "regatta"):
                 yield Question(who, capability, at=NOW, site=site)
@@ -45,7 +54,11 @@ def questions():
 def request(q):
     """The question as §8 writes it."""
     asked = {"action": q.action, "at": "2026-11-03T09:00:00Z"}
-    asked |= {"roles": list(q.who.roles), "own": q.who.own} if isinstance(q.who, MadeUp) else {"account": q.who}
+    asked |= (
+        {"roles": list(q.who.roles), "own": q.who.as_author}
+        if isinstance(q.who, HypotheticalSubject)
+        else {"account": q.who}
+    )
     if q.target is not None and q.target.profile:
         asked["node"] = {"type": "account", "author": q.target.author}
     elif q.target is not None:

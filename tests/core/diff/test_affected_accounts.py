@@ -6,7 +6,7 @@ from hypothesis import strategies as st
 
 from gonfalon.core import Engine
 from gonfalon.core.diff import subtree_diff
-from gonfalon.core.diff.affected_accounts import whom
+from gonfalon.core.diff.affected_accounts import affected_accounts
 from gonfalon.core.diff.node_classes import Places, Side
 from gonfalon.core.diff.subtree_diff import BranchesAsker
 from gonfalon.core.model.policy import Account, Assignment, Subject
@@ -23,7 +23,7 @@ VERBS = ("history", "remove")
 
 def told(before, *changes):
     was = Engine(before, TREE)
-    return whom(was, was.changed(apply(before, changes)), NOW)
+    return affected_accounts(was, was.changed(apply(before, changes)), NOW)
 
 
 @settings(FEW, max_examples=60)
@@ -51,9 +51,9 @@ def branches_asked(monkeypatch):
     asked = []
     unfailing = subtree_diff.unfailing
 
-    def noting(crowd, near, words):
-        asked.extend(who.id for who in crowd.holders)
-        return unfailing(crowd, near, words)
+    def noting(evaluator, near, words):
+        asked.extend(who.id for who in evaluator.holders)
+        return unfailing(evaluator, near, words)
 
     monkeypatch.setattr(subtree_diff, "unfailing", noting)
     return asked
@@ -63,8 +63,8 @@ def branches_asked(monkeypatch):
 def test_no_branch_is_asked_about_for_whom_a_node_with_nothing_beneath_turns(branches_asked):
     given = [Assignment("a", "stopped", Subject.account("ada"))]
     before = harbour(roles={"everyone": {}, "stopped": {"berth.remove": "barred"}}, assignments=given)
-    touched = told(before, *(SetAnswer("everyone", f"{type}.remove", "all") for type in TYPES))
-    assert {"ben", "cy", None} <= touched.gain
+    affected = told(before, *(SetAnswer("everyone", f"{type}.remove", "all") for type in TYPES))
+    assert {"ben", "cy", None} <= affected.gain
     assert branches_asked == []
 
 
@@ -73,8 +73,8 @@ def test_whoever_is_known_to_gain_is_asked_nothing_more(branches_asked, monkeypa
     if many:
         tell_apart_any_number(monkeypatch)
     before = harbour(roles={"everyone": {}}, assignments=[], accounts=[Account(f"p{i}") for i in range(30)])
-    touched = told(before, *(SetAnswer("everyone", f"{type}.{verb}", "all") for type in TYPES for verb in VERBS))
-    assert touched.gain == {None, *before.accounts} - {"key", "gone"}
+    affected = told(before, *(SetAnswer("everyone", f"{type}.{verb}", "all") for type in TYPES for verb in VERBS))
+    assert affected.gain == {None, *before.accounts} - {"key", "gone"}
     assert branches_asked == []
 
 
@@ -86,13 +86,13 @@ def test_nobody_asked_about_branches_is_nobody_told():
 
 def test_what_may_turn_is_told_by_account_action_and_kind_of_node():
     before = harbour(roles={"everyone": {}, "writer": {"berth.edit": "all"}}, assignments=[])
-    touched = told(before, SetAnswer("everyone", "berth.history", "all"))
-    assert {"ada", None} <= touched.gain
-    assert touched.may_turn("ada", "history", "loft")
-    assert touched.may_turn("ada", "history", None)
-    assert not touched.may_turn("ada", "history", "home"), "no berth"
-    assert not touched.may_turn("ada", "edit", "loft")
-    assert not touched.may_turn("key", "history", "loft"), "a keyholder gains nothing"
+    affected = told(before, SetAnswer("everyone", "berth.history", "all"))
+    assert {"ada", None} <= affected.gain
+    assert affected.may_change("ada", "history", "loft")
+    assert affected.may_change("ada", "history", None)
+    assert not affected.may_change("ada", "history", "home"), "no berth"
+    assert not affected.may_change("ada", "edit", "loft")
+    assert not affected.may_change("key", "history", "loft"), "a keyholder gains nothing"
 
 
 def test_a_role_that_says_no_instead_of_nothing_gives_more_where_it_builds_on_a_bar():

@@ -38,9 +38,9 @@ def told(side, who):
     survey = side.survey
     for i, action in enumerate(ALONE):
         yield action, survey.allowed(who, None, ALONE, NOW)[:, :, i]
-    for some in Restricted.by([survey.policy]).apart():
+    for some in Restricted.by([survey.policy]).pieces():
         parts = Parts.at(survey, some, np.arange(len(survey.tree)))
-        yield from parts.answers(parts.crowd([side.engine.holdings.of(id, NOW) for id in who])).items()
+        yield from parts.answers(parts.evaluator([side.engine.grants.of(id, NOW) for id in who])).items()
 
 
 @settings(max_examples=60, deadline=None)

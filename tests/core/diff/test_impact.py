@@ -8,7 +8,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from gonfalon.core import Engine, Question
-from gonfalon.core.diff.affected_accounts import whom
+from gonfalon.core.diff.affected_accounts import affected_accounts
 from gonfalon.core.diff.impact import impact
 from gonfalon.core.model.policy import Account, Assignment, FieldRule, Limit, Lock, Role, Subject
 from gonfalon.core.model.tree import Tree, profile
@@ -73,11 +73,11 @@ def restricted(policy, name):
 
 
 def asked_one_by_one(before, after, who):
-    """Turns by asking one question after another, and the nodes they are at."""
+    """Deltas by asking one question after another, and the nodes they are at."""
     told = [p for p in (before, after) if who is None or who in p.accounts]
     if not told:
         return {}, {}
-    turned, nodes = Counter(), {}
+    deltas, nodes = Counter(), {}
     engines = [Engine(p, TREE) if p in told else None for p in (before, after)]
     for name, node, question in questions(TREE, who, {**before.accounts, **after.accounts}):
         if " " in name and not (restricted(before, name) or restricted(after, name)):
@@ -88,9 +88,9 @@ def asked_one_by_one(before, after, who):
             for e in engines
         )
         if was != now:
-            turned[name, now] += 1
+            deltas[name, now] += 1
             nodes.setdefault((name, now), []).append(node)
-    return turned, nodes
+    return deltas, nodes
 
 
 def compare(before, after, *, came_from=True):
@@ -100,15 +100,15 @@ def compare(before, after, *, came_from=True):
         was.survey([who for who in WHO if who is None or who in before.accounts], None, ["see", "remove"], NOW)
     now = was.changed(after) if came_from else Engine(after, TREE)
     changed = impact(was, now, NOW)
-    touched = whom(was, now, NOW)
-    assert (touched.gain, touched.lose) == (changed.gain, changed.lose)
+    affected = affected_accounts(was, now, NOW)
+    assert (affected.gain, affected.lose) == (changed.gain, changed.lose)
     for who in WHO:
-        turned, nodes = asked_one_by_one(before, after, who)
-        told = changed.turned.get(who, {})
+        deltas, nodes = asked_one_by_one(before, after, who)
+        told = changed.deltas.get(who, {})
         found = {(name, True): t.gained for name, t in told.items() if t.gained}
         found |= {(name, False): t.lost for name, t in told.items() if t.lost}
-        assert found == dict(turned), who
-        assert (who in changed.gain, who in changed.lose) == (any(n for _, n in turned), any(not n for _, n in turned))
+        assert found == dict(deltas), who
+        assert (who in changed.gain, who in changed.lose) == (any(n for _, n in deltas), any(not n for _, n in deltas))
         for (name, now), at in nodes.items():
             if at != [None]:
                 assert changed.nodes(who, name)[0 if now else 1] == at
@@ -209,7 +209,7 @@ def test_a_limit_on_opening_locks_turns_all_that_rests_on_editing(effect):
     after = apply(before, [SetLimit(Limit("new", "moorings", WRITER, effect, "branch", frozenset({"locks.open"})))])
     compare(before, after)
     changed = impact(Engine(before, TREE), Engine(after, TREE), NOW)
-    lost = {name for name, turned in changed.turned["ada"].items() if turned.lost}
+    lost = {name for name, deltas in changed.deltas["ada"].items() if deltas.lost}
     assert lost >= {"edit", "change-field berth.dues", "insert-component text"}
 
 
@@ -220,9 +220,9 @@ def test_nodes_that_only_one_policy_has_are_gained_and_lost():
         for nodes in (NODES, [n for n in NODES if n.id not in ("loft", "winter")])
     )
     changed = impact(Engine(before), Engine(after), NOW)
-    assert changed.turned[None]["see"] == (0, 2)
+    assert changed.deltas[None]["see"] == (0, 2)
     assert changed.nodes(None, "see") == ([], ["loft", "winter"])
-    assert changed.turned["key"]["publish"] == (0, 2)
+    assert changed.deltas["key"]["publish"] == (0, 2)
     assert set(TYPES) > {"berth", "notice"}
 
 
@@ -230,9 +230,9 @@ def test_visitors_are_no_account():
     before = harbour(roles={"everyone": {"berth.see": "all"}})
     after = apply(before, [SetAnswer("everyone", "berth.see", None)])
     changed = impact(Engine(before, TREE), Engine(after, TREE), NOW)
-    total, accounts = changed.totals["see"], changed.turned.keys() - {None}
-    assert (total.lose, total.visitors) == (len(accounts), changed.turned[None]["see"])
-    assert changed.turned[None]["see"].lost > 0
+    total, accounts = changed.totals["see"], changed.deltas.keys() - {None}
+    assert (total.lose, total.visitors) == (len(accounts), changed.deltas[None]["see"])
+    assert changed.deltas[None]["see"].lost > 0
     assert changed.at_nodes("see", accounts)[1].max() == len(accounts)
     assert changed.at_nodes("see", {None})[1].max() == 1
 
@@ -245,17 +245,17 @@ def test_what_turns_for_all_together_by_action_and_by_node():
     was = Engine(before, TREE)
     changed = impact(was, was.changed(apply(before, changes)), NOW)
     for action, (gain, lose, most_gained, most_lost, visitors) in changed.totals.items():
-        each = [turns[action] for turns in changed.turned.values() if action in turns]
+        each = [turns[action] for turns in changed.deltas.values() if action in turns]
         both = (gain + (visitors.gained > 0), lose + (visitors.lost > 0))
         assert both == (sum(t.gained > 0 for t in each), sum(t.lost > 0 for t in each))
         assert (most_gained, most_lost) == (max(t.gained for t in each), max(t.lost for t in each))
     assert {"see", "publish"} <= changed.totals.keys()
     for action in ("see", "publish"):
         gained, lost = Counter(), Counter()
-        for who in changed.turned:
-            if action in changed.turned[who]:
+        for who in changed.deltas:
+            if action in changed.deltas[who]:
                 for counted, ids in zip((gained, lost), changed.nodes(who, action), strict=True):
                     counted.update(ids)
-        at_nodes = changed.at_nodes(action, changed.turned)
+        at_nodes = changed.at_nodes(action, changed.deltas)
         told = [dict(zip(TREE.index, counts.tolist(), strict=True)) for counts in at_nodes]
         assert [{id: n for id, n in each.items() if n} for each in told] == [dict(gained), dict(lost)]

@@ -8,8 +8,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from gonfalon.core import Engine
-from gonfalon.core.bulk.evaluate_batch import Crowd
-from gonfalon.core.diff.counts import Turned
+from gonfalon.core.bulk.evaluate_batch import BatchEvaluator
+from gonfalon.core.diff.counts import Delta
 from gonfalon.core.diff.node_classes import Places, Side
 from gonfalon.core.diff.subtree_diff import BranchesAsker
 from gonfalon.core.model.policy import Account, Assignment, Limit, Scope, Subject
@@ -38,7 +38,7 @@ def surveyed(sides, who=WHO):
     gained, lost = ((each).sum(axis=1) for each in (now & ~was, was & ~now))
     return {
         id: {
-            action: Turned(int(gained[i, k]), int(lost[i, k]))
+            action: Delta(int(gained[i, k]), int(lost[i, k]))
             for k, action in enumerate(ACTIONS)
             if gained[i, k] or lost[i, k]
         }
@@ -49,11 +49,11 @@ def surveyed(sides, who=WHO):
 
 def where_alone(sides):
     """The nodes whose own answer turns for anybody."""
-    crowds = [
-        Crowd.of(side.survey.sheet(side.survey.plan(ACTIONS, alone=True), None), side.holdings(WHO, NOW))
+    evaluators = [
+        BatchEvaluator.of(side.survey.batch(side.survey.columns(ACTIONS, alone=True), None), side.grants(WHO, NOW))
         for side in sides
     ]
-    return np.any(crowds[0].alone() != crowds[1].alone(), axis=0)
+    return np.any(evaluators[0].alone() != evaluators[1].alone(), axis=0)
 
 
 @FEW
@@ -80,22 +80,22 @@ class TestByExample:
         given = [Assignment("a1", "keeper", Subject.account("ada"))]
         return harbour(roles={"keeper": self.KEEPER}, assignments=given, limits=limits)
 
-    def turned(self, before, *changes):
+    def deltas(self, before, *changes):
         return asked(sides_of(before, changes)).get("ada", {})
 
     def test_one_node_that_cannot_go_keeps_all_above_it(self):
-        assert self.turned(self.keeper(), SetLimit(self.STOP)) == {"remove": (0, len(TREE.path("loft")))}
+        assert self.deltas(self.keeper(), SetLimit(self.STOP)) == {"remove": (0, len(TREE.path("loft")))}
 
     def test_where_something_else_beneath_stays_anyway_nothing_above_turns(self):
         beside = replace(self.STOP, id="beside", node="chandlery")
-        assert self.turned(self.keeper(beside), SetLimit(self.STOP)) == {"remove": (0, 1)}
-        assert self.turned(self.keeper(beside, self.STOP), DropLimit("l")) == {"remove": (1, 0)}
+        assert self.deltas(self.keeper(beside), SetLimit(self.STOP)) == {"remove": (0, 1)}
+        assert self.deltas(self.keeper(beside, self.STOP), DropLimit("l")) == {"remove": (1, 0)}
 
     @pytest.mark.parametrize("node", ["loft", "fees", "moorings"])
     def test_a_role_given_for_a_branch_gives_all_of_it(self, node):
         give = GiveRole(Assignment("a", "keeper", Subject.account("ada"), Scope(branches=frozenset({node}))))
         span = TREE.branch(node)
-        assert self.turned(harbour(roles={"keeper": self.KEEPER}), give) == {"remove": (span.stop - span.start, 0)}
+        assert self.deltas(harbour(roles={"keeper": self.KEEPER}), give) == {"remove": (span.stop - span.start, 0)}
 
     def test_an_account_that_only_one_policy_has_gains_what_it_may_do(self):
         before, new = self.keeper(), Account("dee")

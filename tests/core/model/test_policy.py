@@ -58,7 +58,7 @@ def test_an_engine_that_stands_alone_answers_as_it_would_have(before, operation)
     engine = Engine(before, TREE).changed(now)
     who = [None, *now.accounts]
     some = engine.survey(who[:2], None, ["edit", "remove"], NOW)
-    engine.stand_alone()
+    engine.detach()
     told = engine.survey(who, None, ["edit", "remove"], NOW)
     assert (told[:2] == some).all()
     assert (told == Engine(now, TREE).survey(who, None, ["edit", "remove"], NOW)).all()

@@ -92,11 +92,13 @@ def test_what_limits_come_to_is_taken_over_for_those_who_have_the_same():
     stop, bar = Limit("a", "n0", WRITER, Effect.STOP, "branch"), Limit("b", "n1", other, Effect.BAR, "node")
     before = LimitIndex([stop, bar], tree)
     known = [before.along(subject) for subject in (WRITER, other)]
-    after = LimitIndex([stop, bar, Limit("c", "n1", other, Effect.STOP, "node")], tree, like=before)
+    after = LimitIndex([stop, bar, Limit("c", "n1", other, Effect.STOP, "node")], tree, previous=before)
     assert after.along(WRITER) is known[0]
     assert after.along(other) is not known[1]
     named = Limit("d", "n1", other, Effect.STOP, "node", frozenset({"edit"}))
-    assert LimitIndex([stop, bar, named], tree, like=before).along(WRITER) is not known[0], "actions have other bits"
+    assert LimitIndex([stop, bar, named], tree, previous=before).along(WRITER) is not known[0], (
+        "actions have other bits"
+    )
 
 
 @given(forests(), st.data())
