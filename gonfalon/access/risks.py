@@ -30,7 +30,7 @@ class Risk(NamedTuple):
 def risks_of(role: str, says: RoleResolver, catalogue: Catalogue) -> Iterator[Risk]:
     """The risks of what a role gives, and those that its parts make together."""
     policy = says.policy
-    given = {capability for capability, answer in says.answers(role).items() if gives(answer.says)}
+    given = {capability for capability, answer in says.statements(role).items() if gives(answer.says)}
     for duty in catalogue.duties.values():
         if duty.risk and duty.key in given:
             yield Risk(role, duty.phrase, duty.risk)

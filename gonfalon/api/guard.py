@@ -22,6 +22,7 @@ from gonfalon.api.problems import NotFound, NotSignedIn, Problem, Refused, json_
 from gonfalon.content.nodes import target
 from gonfalon.core import Decision, Question
 from gonfalon.core.model.tree import Target
+from gonfalon.core.model.vocabulary import WHOLE_BRANCH
 from gonfalon.verify.presence import Presence
 
 SAFE = frozenset({"get", "head", "options"})
@@ -116,7 +117,9 @@ def target_of(node: str) -> Target:
 
 
 def decide(presence: Presence, question: Question, *, trail: bool = True) -> Decision:
-    return presence.snapshot.engine.decide(question, trail=trail)
+    """What the rules answer; what lies beneath a node is looked at only where the action asks about it."""
+    engine = presence.engine if question.action in WHOLE_BRANCH else presence.snapshot.engine
+    return engine.decide(question, trail=trail)
 
 
 def ask(presence: Presence, action: str, target: Target, **more: Any) -> None:

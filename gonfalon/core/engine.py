@@ -8,19 +8,19 @@ look at each of them and at the limits between the target and the root.
 """
 
 from collections.abc import Callable, Mapping, Sequence
-from datetime import UTC, datetime
+from datetime import datetime
 from functools import cached_property
 from typing import Any, Protocol, TypeVar
 
 from gonfalon.core.bulk.survey import Surveyor
-from gonfalon.core.decide.evaluate import LimitIntervals
-from gonfalon.core.decide.fast_path import QuickAnswers
+from gonfalon.core.decide.common_requests import CommonRequests
+from gonfalon.core.decide.evaluate import Evaluator
 from gonfalon.core.decide.grants import SubjectGrantsCache
 from gonfalon.core.decide.limits import LimitIndex
 from gonfalon.core.document.requests import read_question
 from gonfalon.core.model.bits import Bools
 from gonfalon.core.model.policy import Policy
-from gonfalon.core.model.question import Decision, Question, Step, Who
+from gonfalon.core.model.question import Decision, Question, TrailStep, Who
 from gonfalon.core.model.tree import Tree
 from gonfalon.core.model.vocabulary import STAND_IN_ACTION, Reason
 
@@ -52,8 +52,8 @@ class Engine:
             known if known and same_limits else LimitIndex(policy.limits.values(), self.tree, previous=known)
         )
         self._derived: dict[Callable[[Policy], Any], Any] = {}
-        self._quick = QuickAnswers(self.grants, self.limits, self.tree)
-        self._steps = LimitIntervals(policy, self.tree, self.grants, self.limits)
+        self.evaluator = Evaluator(policy, self.tree, self.grants, self.limits)
+        self._requests = CommonRequests(self.evaluator)
 
     def changed(self, policy: Policy, tree: Tree | None = None) -> "Engine":
         """An engine of a policy that came from this one: it takes over what both have the same.
@@ -75,20 +75,19 @@ class Engine:
         """Answer one question, or a request as §8 writes it. With `trail`, every step taken is told (§6).
 
         `remove` and `move` of a node ask the same of every node beneath it, which the engine's tree
-        must then hold. Raises Unreadable for a request that cannot be asked, KeyError for a question
-        that names an unknown account or role.
+        must then hold, else this raises NotInTree. Raises Unreadable for a request that cannot be asked,
+        KeyError for a question that names an unknown account or role.
         """
+        if trail:
+            question = asked if isinstance(asked, Question) else read_question(asked, self.policy, self.tree)
+            steps: list[TrailStep] = []
+            return Decision(self.evaluator.reason(question, steps), tuple(steps))
         if isinstance(asked, Question):
-            question = asked
-        else:
-            quick = None if trail else self._quick.answer(asked)
-            if quick is not None:
-                return _PLAIN_ANSWERS[quick]
-            question = read_question(asked, self.policy, self.tree)
-        steps: list[Step] | None = [] if trail else None
-        at = question.at or datetime.now(UTC)
-        reason = self._steps.reason(question, self.grants.of(question.who, at), at, steps)
-        return Decision(reason, tuple(steps or ()))
+            return _PLAIN_ANSWERS[self.evaluator.reason(asked)]
+        reason = self._requests.reason(asked)
+        if reason is None:
+            reason = self.evaluator.reason(read_question(asked, self.policy, self.tree))
+        return _PLAIN_ANSWERS[reason]
 
     def survey(
         self, accounts: Sequence[Who], nodes: Sequence[str] | None, actions: Sequence[str], at: datetime

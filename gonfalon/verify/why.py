@@ -16,7 +16,7 @@ from gonfalon.access.words import REASON_WORDS
 from gonfalon.accounts.models import Account
 from gonfalon.core import Decision, Policy
 from gonfalon.core.document.writer import write_scope
-from gonfalon.core.model.question import Finding, Step, Who
+from gonfalon.core.model.question import Finding, TrailStep, Who
 from gonfalon.core.model.tree import Target
 from gonfalon.core.model.vocabulary import Reason
 
@@ -70,7 +70,7 @@ class Words:
             said.append(Sentence(None, REASON_WORDS[reason], True))
         return said
 
-    def _step(self, step: Step) -> Iterator[Sentence]:
+    def _step(self, step: TrailStep) -> Iterator[Sentence]:
         if step.step == "active":
             yield Sentence(None, f"The account of {self.who} is not active.", False)
         elif step.step == "keyholder":
@@ -135,7 +135,7 @@ class Words:
         named = ", ".join(self.names.roles.get(role, role) for role in sorted(rule.table)) or "no role"
         return Sentence(None, f"{name} is open to {named} only, each as far as its row says.", False)
 
-    def _closed(self, step: Step, f: Finding) -> Sentence:
+    def _closed(self, step: TrailStep, f: Finding) -> Sentence:
         component, _, facet = f.id.partition(".")
         part = component_name(component).lower()
         what = f"the {facet} of a {part}" if facet else f"a {part}"

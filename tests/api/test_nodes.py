@@ -127,8 +127,8 @@ def test_sight_reaches_as_far_as_seeing_and_no_further():
     nodes = content().tree.nodes
     assert all(node.state == "published" for node, seen in zip(nodes, see, strict=True) if seen)
     assert {"home-harbour", "events", "season-events"} <= above
-    assert "harbour-office" not in visible_ids(survey(), None, now())
-    assert len(visible_ids(survey(), "odile", now())) == len(nodes)
+    assert "harbour-office" not in visible_ids(engine_over(content(), current()), None, now())
+    assert len(visible_ids(engine_over(content(), current()), "odile", now())) == len(nodes)
 
 
 def test_titles_of_many_in_one_query(django_assert_num_queries):

@@ -251,7 +251,7 @@ def _sum(sources: tuple[GrantSource, ...], types: Iterable[ContentType]) -> Iter
 
 
 def _marks(sources: tuple[GrantSource, ...], capability: str) -> Iterable[dict[str, Any]]:
-    answers = [(s, s.answers[capability]) for s in sources if capability in s.answers]
+    answers = [(s, s.statements[capability]) for s in sources if capability in s.statements]
     barring = [s for s, answer in answers if answer.says == "barred"]
     if barring:
         yield {"role": barring[0].role, "extent": 0, "baseline": False, "barred": True}

@@ -51,8 +51,8 @@ def cells(role: str, policy: Policy, says: RoleResolver, capabilities: Iterable[
     said = would_be.roles[role].grants
     was = policy.roles[role].grants if role in policy.roles else {}
     above = would_be.roles[role].builds_on
-    inherited = says.answers(above) if above else {}
-    baseline = [(key, says.answers(key)) for key in would_be.baseline if key != role]
+    inherited = says.statements(above) if above else {}
+    baseline = [(key, says.statements(key)) for key in would_be.baseline if key != role]
     for capability in capabilities:
         yield _cell(capability, said, was, inherited.get(capability), _from_baseline(capability, baseline))
 
@@ -171,7 +171,7 @@ class CellContextView(GuardedView):
         capability = request.query_params.get("capability", "")
         if role not in policy.roles or kind_of(capability, policy) is None:
             raise NotFound("cell")
-        answers = self.presence.snapshot.engine.grants.answers
+        answers = self.presence.snapshot.engine.grants.statements
         also = [
             {"role": key, "says": answers(key)[capability].says}
             for key in policy.roles

@@ -50,7 +50,7 @@ class RestingView(GuardedView):
         kind = kind_of(capability, before.policy)
         if role not in before.policy.roles or kind is None:
             raise NotFound("cell")
-        said = before.grants.answers(role).get(capability)
+        said = before.grants.statements(role).get(capability)
         other = SAYS[kind][0] if said is not None and said.says == BARRED else BARRED
         after = before.changed(SetAnswer(role, capability, other).apply(before.policy))
         stand = how_they_stand(self.presence)

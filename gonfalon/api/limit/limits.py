@@ -242,7 +242,7 @@ class PlaceView(GuardedView):
         holders = Holders(would_be, self.presence.at)
         counted: Counter[str] = Counter()
         type = survey.tree.nodes[survey.tree.index[node]].type
-        answers = survey.grants.answers
+        answers = survey.grants.statements
         for account, allowed in zip(accounts, may, strict=True):
             if allowed:
                 counted.update(

@@ -109,7 +109,7 @@ class ActionColumns:
         return numbers
 
     def columns_of(self, limits: LimitIndex, every: Iterable[int]) -> Bits:
-        """The columns that ask about some actions, each a bit as `LimitIndex.along` has it; for every such number."""
+        """For each number of action bits, as `LimitIndex` has them, the columns that ask about those actions."""
         asked = [(1 << i, limits.bit(column.action)) for i, column in enumerate(self.columns)]
         return np.array([sum([bit for bit, of in asked if bits >> of & 1]) for bits in every], dtype=self.dtype)
 

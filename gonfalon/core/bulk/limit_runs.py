@@ -3,7 +3,7 @@
     forces = LimitRuns(limits)
     forces.on(plan, Effect.STOP)     # whose, from where, until where, which columns
 
-Of the steps that `LimitIndex.along` tells only those are kept in which a column of the plan is stopped or barred.
+Of a subject's intervals only those are kept in which some column is stopped or barred.
 """
 
 from collections.abc import Mapping, Sequence
@@ -66,13 +66,16 @@ class LimitRuns:
 
     @cached_property
     def _steps(self) -> _Intervals:
-        each = [along for subject in self.subjects if (along := self.limits.along(subject)) is not None]
+        each = [intervals for subject in self.subjects if (intervals := self.limits.intervals_for(subject)) is not None]
         values: dict[int, int] = {}
         return _Intervals(
-            np.repeat(np.arange(len(each)), [len(along.starts) for along in each]),
-            np.array([start for along in each for start in along.starts], dtype=np.intp),
-            np.array([end for along in each for end in _ends(along, self.limits)], dtype=np.intp),
-            {effect: _numbered([bits for along in each for bits in along.of(effect)], values) for effect in EFFECTS},
+            np.repeat(np.arange(len(each)), [len(intervals.starts) for intervals in each]),
+            np.array([start for intervals in each for start in intervals.starts], dtype=np.intp),
+            np.array([end for intervals in each for end in _ends(intervals, self.limits)], dtype=np.intp),
+            {
+                effect: _numbered([bits for intervals in each for bits in intervals.of(effect)], values)
+                for effect in EFFECTS
+            },
             values,
         )
 
@@ -81,5 +84,5 @@ def _numbered(every: Sequence[int], numbers: dict[int, int]) -> Ints:
     return np.array([numbers.setdefault(each, len(numbers)) for each in every], dtype=np.intp)
 
 
-def _ends(along: LimitIntervals, limits: LimitIndex) -> list[int]:
-    return [*along.starts[1:], len(limits.tree)]
+def _ends(intervals: LimitIntervals, limits: LimitIndex) -> list[int]:
+    return [*intervals.starts[1:], len(limits.tree)]

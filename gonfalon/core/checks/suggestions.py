@@ -138,7 +138,7 @@ class _Candidates:
 
     def _saying(self, role: str, word: str) -> Way:
         extent = Extent[word.upper()] if word != "yes" else Extent.ALL
-        said = self.engine.grants.answers(role)
+        said = self.engine.grants.statements(role)
         short = [c for c in self._capabilities if c not in said or said[c].extent < extent]
         return tuple(SetAnswer(role, capability, word) for capability in short)
 

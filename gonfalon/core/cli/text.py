@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from gonfalon.core.checks.suggestions import Advice
 from gonfalon.core.document.writer import write_scope
-from gonfalon.core.model.question import Decision, Finding, Step
+from gonfalon.core.model.question import Decision, Finding, TrailStep
 from gonfalon.core.model.vocabulary import Reason
 from gonfalon.core.operations import (
     DropLimit,
@@ -81,7 +81,7 @@ def _operation(operation: Operation) -> str:
     raise TypeError(f"{operation} is not advised")
 
 
-def _step(step: Step) -> str:
+def _step(step: TrailStep) -> str:
     about = f" for {step.capability}" if step.capability else ""
     if step.step == "keyholder":
         return "  keyholder: may do everything"

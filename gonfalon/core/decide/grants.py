@@ -32,17 +32,17 @@ class ResolvedGrants:
     `roles` is the role and those it builds on, `subjects` the same as limits may name them.
     """
 
-    answers: Mapping[str, Statement]
+    statements: Mapping[str, Statement]
     extents: Mapping[str, int]
     barred: frozenset[str]
     roles: tuple[str, ...] = ()
     subjects: tuple[Subject, ...] = ()
 
     @classmethod
-    def of(cls, answers: Mapping[str, Statement], roles: tuple[str, ...] = ()) -> "ResolvedGrants":
-        extents = {c: int(a.extent) for c, a in answers.items() if a.extent is not Extent.NONE}
-        barred = frozenset(c for c, a in answers.items() if a.says == BARRED)
-        return cls(answers, extents, barred, roles, tuple(Subject.role(key) for key in roles))
+    def of(cls, statements: Mapping[str, Statement], roles: tuple[str, ...] = ()) -> "ResolvedGrants":
+        extents = {c: int(a.extent) for c, a in statements.items() if a.extent is not Extent.NONE}
+        barred = frozenset(c for c, a in statements.items() if a.says == BARRED)
+        return cls(statements, extents, barred, roles, tuple(Subject.role(key) for key in roles))
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -56,8 +56,8 @@ class GrantSource:
     groups: tuple[Subject, ...] = ()
 
     @property
-    def answers(self) -> Mapping[str, Statement]:
-        return self.resolved.answers
+    def statements(self) -> Mapping[str, Statement]:
+        return self.resolved.statements
 
     @property
     def roles(self) -> tuple[str, ...]:
@@ -123,17 +123,17 @@ class RoleResolver:
             if previous is not None and self._same(chain, previous.policy):
                 self._resolved[role] = previous.resolved(role)
             else:
-                answers: dict[str, Statement] = {}
+                statements: dict[str, Statement] = {}
                 for key in reversed(chain):
-                    answers.update({c: Statement(says, key) for c, says in self.policy.roles[key].grants.items()})
-                self._resolved[role] = ResolvedGrants.of(answers, chain)
+                    statements.update({c: Statement(says, key) for c, says in self.policy.roles[key].grants.items()})
+                self._resolved[role] = ResolvedGrants.of(statements, chain)
         return self._resolved[role]
 
     def _same(self, chain: tuple[str, ...], was: Policy) -> bool:
         return all(self.policy.roles[key] is was.roles.get(key) for key in chain)
 
-    def answers(self, role: str) -> Mapping[str, Statement]:
-        return self.resolved(role).answers
+    def statements(self, role: str) -> Mapping[str, Statement]:
+        return self.resolved(role).statements
 
 
 class SubjectGrantsCache(RoleResolver):

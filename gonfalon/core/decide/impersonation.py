@@ -30,20 +30,23 @@ def _narrowed(policy: Policy, actor: SubjectGrants) -> bool:
 
 def _gives_no_more(actor: SubjectGrants, subject: SubjectGrants) -> bool:
     given = {
-        capability for source in subject.sources for capability, answer in source.answers.items() if gives(answer.says)
+        capability
+        for source in subject.sources
+        for capability, answer in source.statements.items()
+        if gives(answer.says)
     }
-    barred = {c for source in actor.sources for c, answer in source.answers.items() if answer.says == BARRED}
+    barred = {c for source in actor.sources for c, answer in source.statements.items() if answer.says == BARRED}
     if barred & given:
         return False
     held: dict[str, Extent] = {}
     for source in _unrestricted(actor.sources):
-        for capability, answer in source.answers.items():
+        for capability, answer in source.statements.items():
             held[capability] = max(held.get(capability, Extent.NONE), answer.extent)
     beyond_baseline = {
         capability
         for source in subject.sources
         if source.kind != "baseline"
-        for capability, answer in source.answers.items()
+        for capability, answer in source.statements.items()
         if gives(answer.says)
     }
     return all(

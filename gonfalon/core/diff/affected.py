@@ -180,7 +180,7 @@ class AffectedRegions:
             old, new = self.was.roles[key], self.now.roles[key]
             if (old.components, old.facets) != (new.components, new.facets):
                 return None
-        old_said, new_said = self.before.grants.resolved(role).answers, self.after.grants.resolved(role).answers
+        old_said, new_said = self.before.grants.resolved(role).statements, self.after.grants.resolved(role).statements
         return frozenset(c for c in {**old_said, **new_said} if _says(old_said.get(c)) != _says(new_said.get(c)))
 
     def _given(self) -> None:
@@ -189,7 +189,7 @@ class AffectedRegions:
             for policy, engine in ((self.was, self.before), (self.now, self.after)):
                 a = policy.assignments.get(id)
                 if a is not None:
-                    said = frozenset(engine.grants.resolved(a.role).answers)
+                    said = frozenset(engine.grants.resolved(a.role).statements)
                     self._named[a.to] |= dict.fromkeys([self._asking(said, a.scope, a), *self._bars_with(a.role)])
         for id in _changed(self.was.direct_grants, self.now.direct_grants):
             for policy in (self.was, self.now):

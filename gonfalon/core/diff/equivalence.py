@@ -59,7 +59,7 @@ def _edges(enrolled: SubjectBatch) -> Iterator[Ints | Sequence[int]]:
     yield entries[:, SourceColumn.END]
     named = {subject for who in enrolled.who for subject in who.subjects}
     named.update(*(source_index.tables.every[said].subjects for said in set(entries[:, SourceColumn.SAID].tolist())))
-    yield from (along.starts for along in map(source_index.limits.along, named) if along is not None)
+    yield from (along.starts for along in map(source_index.limits.intervals_for, named) if along is not None)
     for who in enrolled.who:
         for branches in () if who.account is None else who.account.reach.values():
             yield from map(list, source_index.runs(branches))

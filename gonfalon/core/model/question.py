@@ -51,6 +51,13 @@ class Question:
     component_id: str | None = None
 
 
+class NotInTree(LookupError):
+    """A question about all that is beneath a node, asked where there is no tree with that node in it."""
+
+    def __init__(self, action: str, node: str | None) -> None:
+        super().__init__(f"{action} asks about what is beneath {node}, which is not in the tree at hand")
+
+
 @dataclass(frozen=True, slots=True)
 class Finding:
     """One thing that counted in a step: a source and how far it climbed, or a limit, lock or rule."""
@@ -66,7 +73,7 @@ class Finding:
 
 
 @dataclass(frozen=True, slots=True)
-class Step:
+class TrailStep:
     """One step of §4 or §5 as it went: its number or name, what it asked, and what it found."""
 
     step: str
@@ -80,7 +87,7 @@ class Decision:
     """The answer. `trail` is empty unless it was asked for."""
 
     reason: Reason
-    trail: tuple[Step, ...] = field(default=())
+    trail: tuple[TrailStep, ...] = field(default=())
 
     @property
     def allow(self) -> bool:

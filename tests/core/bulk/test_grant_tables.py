@@ -38,7 +38,7 @@ def test_each_level_tells_what_a_role_gives_at_that_extent_or_longer(asked):
             for column, action in enumerate(ACTIONS):
                 new = action.removeprefix("create:") if action.startswith("create:") else None
                 capability = f"{new}.create" if new else capability_of(action, type, state)
-                answer = said.answers.get(capability)
+                answer = said.statements.get(capability)
                 extent = Extent.NONE if answer is None else answer.extent
                 for level, least in LEAST.items():
                     expected = extent > Extent.NONE if new else extent >= least

@@ -43,10 +43,10 @@ class TestAnswers:
         ],
     )
     def test_the_nearest_word_counts_and_its_speaker_is_known(self, role, capability, says, said_by):
-        assert SubjectGrantsCache(self.POLICY).answers(role)[capability] == (says, said_by)
+        assert SubjectGrantsCache(self.POLICY).statements(role)[capability] == (says, said_by)
 
     def test_silence_all_the_way_up_is_silence(self):
-        assert "berth.retire" not in SubjectGrantsCache(self.POLICY).answers("top")
+        assert "berth.retire" not in SubjectGrantsCache(self.POLICY).statements("top")
 
     def test_only_extents_and_yes_give(self):
         assert [gives(word) for word in ("own", "team", "all", "yes")] == [True] * 4
@@ -81,7 +81,7 @@ class TestSources:
 
     def test_a_direct_grant_has_no_role(self):
         source = holding(direct=[DirectGrant("d1", Subject.account("ada"), "berth.move", "own")]).sources[-1]
-        assert (source.role, source.answers["berth.move"].extent) == (None, Extent.OWN)
+        assert (source.role, source.statements["berth.move"].extent) == (None, Extent.OWN)
 
     def test_a_made_up_holder_is_in_no_group(self):
         held = holding(HypotheticalSubject(("signed-in",)))
@@ -209,12 +209,12 @@ class TestOfAPolicyThatCameFromAnother:
         was, now = self.both("ada", SetAnswer("writer", "berth.edit", "all"))
         assert [source.id for source in now.sources] == [source.id for source in was.sources]
         assert [a is b for a, b in zip(was.sources, now.sources, strict=True)] == [True, True, False, True]
-        assert now.sources[2].answers["berth.edit"].says == "all"
+        assert now.sources[2].statements["berth.edit"].says == "all"
 
     def test_another_baseline_leaves_all_else_as_it_was(self):
         was, now = self.both("ada", SetAnswer("everyone", "home.see", None))
         assert now.sources[1:] == was.sources[1:]
-        assert now.sources[0].answers == {}
+        assert now.sources[0].statements == {}
 
     def test_what_comes_and_goes_counts_for_those_it_was_given_to(self):
         assert ids(self.both("ada", TakeRole("a1"))[1]) == ["everyone", "signed-in", "a2"]

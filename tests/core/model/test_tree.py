@@ -73,7 +73,7 @@ def test_over_the_whole_tree_is_the_walk_from_each_node(nodes, given_limits):
     ]
     index = LimitIndex(said, tree)
     for action in ("edit", "create"):
-        steps = index.steps(WRITER, action)
+        steps = index.intervals(WRITER, action)
         for i, node in enumerate(tree.nodes):
             target = tree.target(node.id)
             target = target.child("t") if action == "create" else target
@@ -91,12 +91,12 @@ def test_what_limits_come_to_is_taken_over_for_those_who_have_the_same():
     other = Subject.role("lead")
     stop, bar = Limit("a", "n0", WRITER, Effect.STOP, "branch"), Limit("b", "n1", other, Effect.BAR, "node")
     before = LimitIndex([stop, bar], tree)
-    known = [before.along(subject) for subject in (WRITER, other)]
+    known = [before.intervals_for(subject) for subject in (WRITER, other)]
     after = LimitIndex([stop, bar, Limit("c", "n1", other, Effect.STOP, "node")], tree, previous=before)
-    assert after.along(WRITER) is known[0]
-    assert after.along(other) is not known[1]
+    assert after.intervals_for(WRITER) is known[0]
+    assert after.intervals_for(other) is not known[1]
     named = Limit("d", "n1", other, Effect.STOP, "node", frozenset({"edit"}))
-    assert LimitIndex([stop, bar, named], tree, previous=before).along(WRITER) is not known[0], (
+    assert LimitIndex([stop, bar, named], tree, previous=before).intervals_for(WRITER) is not known[0], (
         "actions have other bits"
     )
 
