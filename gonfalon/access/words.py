@@ -3,9 +3,9 @@
 from dataclasses import asdict
 from typing import Any
 
-from gonfalon.access.catalogue import DUTIES
+from gonfalon.access.catalogue import DUTIES, VERB_WORDS
 from gonfalon.core import Decision, Question
-from gonfalon.core.model.vocabulary import Reason
+from gonfalon.core.model.vocabulary import ACTIONS, Reason
 
 REASON_WORDS = {
     Reason.ALLOWED: "This is allowed.",
@@ -24,23 +24,58 @@ REASON_WORDS = {
     Reason.BEYOND: "That account can do something you cannot.",
 }
 
-ACTION_WORDS = {
-    "see": "see this",
-    "create": "make this here",
-    "edit": "edit this",
-    "publish": "publish this",
-    "retire": "retire this",
-    "remove": "remove this",
-    "move": "move this",
-    "history": "see the history of this",
-    "restore": "restore earlier versions of this",
-    "see-field": "see this field",
-    "change-field": "change this field",
-    "fill-field": "fill this field",
-    "insert-component": "insert this component",
-    "change-facet": "change this side of the component",
-    "stand-in": "stand in for this account",
-} | {duty.key: duty.phrase for duty in DUTIES.values()}
+REASON_SHORT = {
+    Reason.ALLOWED: "allowed",
+    Reason.INACTIVE: "not active",
+    Reason.BARRED: "barred",
+    Reason.NOT_GRANTED: "not given",
+    Reason.OUT_OF_SCOPE: "out of scope",
+    Reason.OUT_OF_EXTENT: "not their own",
+    Reason.STOPPED: "stopped",
+    Reason.OUT_OF_REACH: "out of reach",
+    Reason.LOCKED: "locked",
+    Reason.LIVE: "published is closed",
+    Reason.FIELD: "field is closed",
+    Reason.COMPONENT: "component is closed",
+    Reason.FACET: "side is closed",
+    Reason.BEYOND: "more than oneself",
+}
+
+ACTION_WORDS = (
+    {action: f"{VERB_WORDS[action][1]} this" for action in ACTIONS}
+    | {
+        "create": "make this here",
+        "see-field": "see this field",
+        "change-field": "change this field",
+        "fill-field": "fill this field",
+        "insert-component": "insert this component",
+        "change-facet": "change this side of the component",
+        "stand-in": "stand in for this account",
+    }
+    | {duty.key: duty.phrase for duty in DUTIES.values()}
+)
+"""Every action as it reads after "may"."""
+
+SENTENCES = {
+    "nothing": ("{who} may ", "not", " {what} by this role."),
+    "withheld": ("{who} are ", "not given", " “{what}” by this role."),
+    "barred": ("{who} may ", "never", " {what}, whatever else they hold."),
+    "yes": ("{who} may ", "{what}", "."),
+    "create": ("{who} may {verb} ", "{things}", "."),
+    "own": ("{who} may {verb} ", "{things} they wrote themselves", "."),
+    "team": ("{who} may {verb} ", "{things} written by anyone in their team", "."),
+    "all": ("{who} may {verb} ", "all {things}", "."),
+}
+"""How a cell reads, by the form of its outcome: what leads up to what counts, that, and the rest.
+
+`who` are the holders of a role, `what` is a verb and its things: "edit events", or the phrase of a duty.
+"""
+
+
+def subject_of(name: str, baseline: str) -> str:
+    """The holders of a role, as a sentence about them begins."""
+    everyone = {"everyone": "Everyone, visitors too,", "signed-in": "Everyone signed in"}
+    return everyone.get(baseline, f"Holders of {name}")
 
 
 def refusal(question: Question, answer: Decision) -> str:

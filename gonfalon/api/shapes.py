@@ -30,6 +30,7 @@ class RoleShape(serializers.Serializer):
     baseline = serializers.CharField()
     cloth = ClothShape()
     holders = serializers.IntegerField()
+    subject = serializers.CharField(help_text="Its holders, as a sentence about them begins.")
     groups = serializers.IntegerField()
     ends = serializers.DateTimeField(allow_null=True)
     version = serializers.IntegerField()

@@ -1,6 +1,6 @@
 """A trail in words, with the roles whose cloths belong beside them.
 
-    steps = Words(policy, names...).steps(question, decision)
+    TrailSentences(policy, who, target, decision).steps()
 
 Each step is a sentence and, where a role spoke, its key. The trail itself is data of the core (§6).
 """
@@ -30,7 +30,7 @@ class Sentence:
     good: bool
 
 
-class Words:
+class TrailSentences:
     """Puts one decision into words. A fixed number of queries for all names in it."""
 
     def __init__(self, policy: Policy, who: Who, target: Target | None, decision: Decision) -> None:
@@ -54,18 +54,31 @@ class Words:
             ]
         )
         self.account = account
-        self.who = self.names.accounts.get(who, "This account") if isinstance(who, str) else "A visitor"
+        self.who = self._named(who)
         locks = Lock.objects.filter(pk__in=[f.id for f in findings if f.what == "lock"])
         self.locks = {k.id: k for k in locks}
         keepers = {k.locked_by for k in self.locks.values()}
         self.keepers = dict(Account.objects.filter(pk__in=keepers).values_list("id", "name")) if keepers else {}
+
+    def _named(self, who: Who) -> str:
+        """Whom it is about, as the middle of a sentence has it."""
+        if isinstance(who, str):
+            return self.names.accounts.get(who, "this account")
+        if who is None:
+            return "a visitor"
+        return f"a holder of {' and '.join(self.names.roles.get(role, role) for role in who.roles)}"
+
+    @property
+    def short(self) -> str:
+        """The same as one calls somebody one works with: by the first name."""
+        return self.who.split()[0] if self.account is not None else self.who
 
     def steps(self) -> list[Sentence]:
         """Every step that had something to say, then what it comes to."""
         said = [sentence for step in self.decision.trail for sentence in self._step(step)]
         reason = self.decision.reason
         if reason is Reason.NOT_GRANTED:
-            said.append(Sentence(None, f"Nothing else that {self.who} holds gives it.", False))
+            said.append(Sentence(None, f"Nothing else gives it to {self.who}.", False))
         elif reason is Reason.ALLOWED and not any(s.good for s in said):
             said.append(Sentence(None, REASON_WORDS[reason], True))
         return said
@@ -74,7 +87,7 @@ class Words:
         if step.step == "active":
             yield Sentence(None, f"The account of {self.who} is not active.", False)
         elif step.step == "keyholder":
-            yield Sentence(None, f"{self.who} is a keyholder, and a keyholder may do everything.", True)
+            yield Sentence(None, f"{_capital(self.who)} is a keyholder, and a keyholder may do everything.", True)
         elif step.step == "bars":
             yield from (self._bar(f) for f in step.findings)
         elif step.step == "grants":
@@ -117,7 +130,7 @@ class Words:
         if f.what == "reach" and self.account and self.target:
             branches = self.account.reach.get(self.target.tree or "", frozenset())
             where = ", ".join(self.names.node(b) for b in sorted(branches)) or "nothing"
-            return Sentence(None, f"{self.who} is confined to {where}, and this lies outside.", False)
+            return Sentence(None, f"{_capital(self.who)} is confined to {where}, and this lies outside.", False)
         return Sentence(None, f"A limit on {self._places(f.limits)} stops it for {self.who}.", False)
 
     def _lock(self, f: Finding) -> Sentence:
@@ -152,3 +165,7 @@ class Words:
 
     def _given(self, f: Finding) -> Any:
         return self.policy.assignments.get(f.id) or self.policy.direct_grants.get(f.id)
+
+
+def _capital(words: str) -> str:
+    return words[:1].upper() + words[1:]

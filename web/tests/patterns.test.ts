@@ -13,14 +13,14 @@ function would(name: string, cells: Cell[]): Record<string, string | null> {
 const REMOVALS = "Take every removal away";
 
 test("a removal that the role gives itself is no longer said", () => {
-  expect(would(REMOVALS, [cell("event.remove", { said: "all" })])).toEqual({ "event.remove": null });
+  expect(would(REMOVALS, [cell("event.remove", "all")])).toEqual({ "event.remove": null });
 });
 
 test("a removal that flows in from the role it builds on is withheld", () => {
-  expect(would(REMOVALS, [cell("event.remove", { inherited: "team" })])).toEqual({
+  expect(would(REMOVALS, [cell("event.remove", null, { says: "team", source: "built-on" })])).toEqual({
     "event.remove": "withheld",
   });
-  expect(would(REMOVALS, [cell("event.remove", { said: "all", inherited: "own" })])).toEqual({
+  expect(would(REMOVALS, [cell("event.remove", "all", { says: "own", source: "built-on" })])).toEqual({
     "event.remove": "withheld",
   });
 });
@@ -28,21 +28,24 @@ test("a removal that flows in from the role it builds on is withheld", () => {
 test("what nobody gives, what is barred, and what the baseline gives is left", () => {
   const left = [
     cell("event.remove"),
-    cell("berth.remove", { said: "barred" }),
-    cell("picture.remove", { baseline: "own" }),
+    cell("berth.remove", "barred"),
+    cell("picture.remove", null, { says: "own", source: "baseline" }),
   ];
   expect(would(REMOVALS, left)).toEqual({});
 });
 
 test("other verbs are left, and what the role builds on withholding takes nothing more", () => {
   expect(
-    would(REMOVALS, [cell("event.edit", { said: "all" }), cell("event.remove", { inherited: "withheld" })]),
+    would(REMOVALS, [
+      cell("event.edit", "all"),
+      cell("event.remove", null, { says: "withheld", source: "built-on" }),
+    ]),
   ).toEqual({});
 });
 
 test("publishing is publishing, retiring and editing what is live", () => {
   const cells = ["publish", "retire", "edit-live", "edit", "remove"].map((verb) =>
-    cell(`event.${verb}`, { said: "all" }),
+    cell(`event.${verb}`, "all"),
   );
   expect(Object.keys(would("Take publishing away", cells))).toEqual([
     "event.publish",
@@ -53,19 +56,19 @@ test("publishing is publishing, retiring and editing what is live", () => {
 
 test("own work only narrows what is wider, but for seeing and making", () => {
   const cells = [
-    cell("event.edit", { said: "all" }),
-    cell("event.publish", { inherited: "team" }),
-    cell("event.remove", { said: "own" }),
-    cell("event.see", { said: "all" }),
-    cell("event.create", { said: "yes" }),
-    cell("berth.edit", { baseline: "all" }),
-    cell("berth.publish", { said: "barred" }),
+    cell("event.edit", "all"),
+    cell("event.publish", null, { says: "team", source: "built-on" }),
+    cell("event.remove", "own"),
+    cell("event.see", "all"),
+    cell("event.create", "all"),
+    cell("berth.edit", null, { says: "all", source: "baseline" }),
+    cell("berth.publish", "barred"),
   ];
   expect(would("Own work only", cells)).toEqual({ "event.edit": "own", "event.publish": "own" });
 });
 
 test("saying nothing unsays what is said, and leaves what is not", () => {
-  expect(would("Say nothing", [cell("event.edit", { said: "barred" }), cell("event.see")])).toEqual({
+  expect(would("Say nothing", [cell("event.edit", "barred"), cell("event.see")])).toEqual({
     "event.edit": null,
   });
 });
@@ -73,13 +76,13 @@ test("saying nothing unsays what is said, and leaves what is not", () => {
 test("the answers of one kind are said of others, where those differ", () => {
   const cells = new Map(
     [
-      cell("event.see", { said: "all" }),
-      cell("event.edit", { said: "own" }),
+      cell("event.see", "all"),
+      cell("event.edit", "own"),
       cell("event.remove"),
-      cell("berth.see", { said: "all" }),
+      cell("berth.see", "all"),
       cell("berth.edit"),
-      cell("berth.remove", { said: "team" }),
-      cell("picture.edit", { said: "all" }),
+      cell("berth.remove", "team"),
+      cell("picture.edit", "all"),
     ].map((one) => [one.capability, one]),
   );
   expect(Object.fromEntries(sameAs("event", ["berth", "picture"], cells, CATALOGUE))).toEqual({
@@ -91,9 +94,9 @@ test("the answers of one kind are said of others, where those differ", () => {
 
 test("as shipped puts back what differs, and unsays what came with nothing", () => {
   const cells = [
-    cell("event.edit", { said: "all" }),
-    cell("event.see", { said: "all" }),
-    cell("berth.edit", { said: "own" }),
+    cell("event.edit", "all"),
+    cell("event.see", "all"),
+    cell("berth.edit", "own"),
     cell("berth.see"),
   ];
   const shipped = { "event.edit": "own", "event.see": "all", "berth.see": "all" };

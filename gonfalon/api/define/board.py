@@ -1,6 +1,5 @@
 """Define: what roles say, cell by cell: a board, one capability across all roles, what stands around a cell."""
 
-from collections.abc import Iterable, Mapping
 from typing import Any
 
 from drf_spectacular.utils import OpenApiParameter, extend_schema
@@ -16,15 +15,25 @@ from gonfalon.accounts.names import names_of
 from gonfalon.api.guard import GuardedView, May
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import NotFound
-from gonfalon.core.decide.grants import RoleResolver, Statement, gives
+from gonfalon.core.decide.grants import RoleResolver, gives
+from gonfalon.core.decide.outcome import Outcome, Outcomes
 from gonfalon.core.model.policy import Policy
-from gonfalon.core.model.vocabulary import EXTENT_OF, Extent
 
 SHOWN_HOLDERS = 8
 
 
+class OutcomeShape(serializers.Serializer):
+    """What counts in a cell: a word or null, whether it gives anything, whence it comes, and how it reads."""
+
+    says = serializers.CharField(allow_null=True)
+    given = serializers.BooleanField()
+    source = serializers.ChoiceField(choices=["own", "built-on", "baseline"])
+    by = serializers.CharField(allow_null=True)
+    form = serializers.CharField(help_text="The key of the sentence, as the catalogue words it.")
+
+
 class CellShape(serializers.Serializer):
-    """One answer of a role: what it says itself, and what counts, with whence it comes."""
+    """One answer of a role: what it says itself, and what reaches its holders from elsewhere."""
 
     capability = serializers.CharField()
     said = serializers.CharField(allow_null=True)
@@ -33,6 +42,7 @@ class CellShape(serializers.Serializer):
     inherited_from = serializers.CharField(allow_null=True)
     baseline = serializers.CharField(allow_null=True)
     baseline_from = serializers.CharField(allow_null=True)
+    outcomes = serializers.IntegerField(help_text="A place in the outcomes that come with the cells.")
 
 
 class ListShape(serializers.Serializer):
@@ -45,46 +55,41 @@ class ListShape(serializers.Serializer):
     staged = serializers.BooleanField()
 
 
-def cells(role: str, policy: Policy, says: RoleResolver, capabilities: Iterable[str]) -> Iterable[dict[str, Any]]:
-    """What one role says about some capabilities, and whence it comes where it says nothing."""
-    would_be = says.policy
-    said = would_be.roles[role].grants
-    was = policy.roles[role].grants if role in policy.roles else {}
-    above = would_be.roles[role].builds_on
-    inherited = says.statements(above) if above else {}
-    baseline = [(key, says.statements(key)) for key in would_be.baseline if key != role]
-    for capability in capabilities:
-        yield _cell(capability, said, was, inherited.get(capability), _from_baseline(capability, baseline))
+class Board:
+    """What a role says about capabilities, and what that comes to, for each word that it may say instead.
 
+    Many cells come to the same: their outcomes are told once, in `outcomes`, by word (nothing said: "").
+    """
 
-def _cell(
-    capability: str,
-    said: Mapping[str, str],
-    was: Mapping[str, str],
-    from_above: Statement | None,
-    baseline: tuple[str | None, str | None],
-) -> dict[str, Any]:
-    return {
-        "capability": capability,
-        "said": said.get(capability),
-        "staged": said.get(capability) != was.get(capability),
-        "inherited": from_above.says if from_above else None,
-        "inherited_from": from_above.said_by if from_above else None,
-        "baseline": baseline[0],
-        "baseline_from": baseline[1],
-    }
+    def __init__(self, role: str, policy: Policy, says: RoleResolver) -> None:
+        self._outcomes = Outcomes(says, role)
+        self._said = says.policy.roles[role].grants
+        self._was = policy.roles[role].grants if role in policy.roles else {}
+        self._places: dict[tuple[tuple[str, Outcome], ...], int] = {}
+        self.outcomes: list[dict[str, dict[str, Any]]] = []
 
+    def cell(self, capability: str) -> dict[str, Any]:
+        above = self._outcomes.above(capability)
+        baseline = self._outcomes.strongest_of_baseline(capability)
+        said = self._said.get(capability)
+        return {
+            "capability": capability,
+            "said": said,
+            "staged": said != self._was.get(capability),
+            "inherited": above.says if above else None,
+            "inherited_from": above.said_by if above else None,
+            "baseline": baseline.says if baseline else None,
+            "baseline_from": baseline.said_by if baseline else None,
+            "outcomes": self._place(capability),
+        }
 
-def _from_baseline(
-    capability: str, baseline: Iterable[tuple[str, Mapping[str, Statement]]]
-) -> tuple[str | None, str | None]:
-    """The strongest word of the baseline, and which role of it says so."""
-    givers = [
-        (answers[capability].says, key)
-        for key, answers in baseline
-        if capability in answers and (gives(answers[capability].says) or answers[capability].says == "barred")
-    ]
-    return max(givers, key=lambda g: (g[0] == "barred", EXTENT_OF.get(g[0], Extent.NONE)), default=(None, None))
+    def _place(self, capability: str) -> int:
+        each = {word or "": self._outcomes.if_said(capability, word) for word in self._outcomes.words(capability)}
+        key = tuple(each.items())
+        if key not in self._places:
+            self._places[key] = len(self.outcomes)
+            self.outcomes.append({word: {**of._asdict(), "given": of.given} for word, of in each.items()})
+        return self._places[key]
 
 
 def part_list(role: str, policy: Policy, would_be: Policy, component: str | None) -> dict[str, Any]:
@@ -109,6 +114,7 @@ def part_list(role: str, policy: Policy, would_be: Policy, component: str | None
 
 class RoleCellShape(CellShape):
     role = serializers.CharField()
+    outcomes = serializers.DictField(child=OutcomeShape(), help_text="By word; nothing said is the empty one.")
 
 
 class CapabilityView(GuardedView):
@@ -128,15 +134,13 @@ class CapabilityView(GuardedView):
         would_be = staged_policy(self.presence.who or "", policy)
         says = RoleResolver(would_be)
         order = models.Role.objects.values_list("key", flat=True)
-        return paged(
-            request,
-            [
-                {"role": role, **cell}
-                for role in order
-                if role in would_be.roles
-                for cell in cells(role, policy, says, [capability])
-            ],
-        )
+        return paged(request, [_role_cell(role, policy, says, capability) for role in order if role in would_be.roles])
+
+
+def _role_cell(role: str, policy: Policy, says: RoleResolver, capability: str) -> dict[str, Any]:
+    board = Board(role, policy, says)
+    cell = board.cell(capability)
+    return {"role": role, **cell, "outcomes": board.outcomes[cell["outcomes"]]}
 
 
 class AlsoShape(serializers.Serializer):

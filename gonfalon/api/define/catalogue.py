@@ -5,10 +5,12 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from gonfalon.access.catalogue import VERBS_IN_WORDS
+from gonfalon.access.catalogue import VERB_WORDS, VERBS_IN_WORDS
 from gonfalon.access.models import KnownCapability
+from gonfalon.access.words import REASON_SHORT, REASON_WORDS, SENTENCES
 from gonfalon.api.guard import GuardedView, May, SignedIn
 from gonfalon.api.problems import Invalid
+from gonfalon.core.model.vocabulary import ACTIONS, Reason
 
 
 class FieldShape(serializers.Serializer):
@@ -61,11 +63,32 @@ class ComponentShape(serializers.Serializer):
     facets = serializers.ListField(child=serializers.CharField())
 
 
+class ActionShape(serializers.Serializer):
+    """An action on pages: the head of a column, and how it reads after "may"."""
+
+    key = serializers.CharField()
+    name = serializers.CharField()
+    phrase = serializers.CharField()
+
+
+class ReasonShape(serializers.Serializer):
+    """Why an answer is what it is: a few words for a list, and a sentence."""
+
+    short = serializers.CharField()
+    sentence = serializers.CharField()
+
+
 class CatalogueShape(serializers.Serializer):
     types = TypeShape(many=True)
     verbs = VerbShape(many=True)
     duties = DutyShape(many=True)
     components = ComponentShape(many=True)
+    actions = ActionShape(many=True)
+    reasons = serializers.DictField(child=ReasonShape())
+    sentences = serializers.DictField(
+        child=serializers.ListField(child=serializers.CharField(), min_length=3, max_length=3),
+        help_text="How a cell reads by the form of its outcome, in three parts; the middle one is what counts.",
+    )
     new = serializers.ListField(child=serializers.CharField())
 
 
@@ -119,6 +142,11 @@ class CatalogueView(GuardedView):
                     }
                     for c in catalogue.components.values()
                 ],
+                "actions": [{"key": key, "name": VERB_WORDS[key][0], "phrase": VERB_WORDS[key][1]} for key in ACTIONS],
+                "reasons": {
+                    reason: {"short": REASON_SHORT[reason], "sentence": REASON_WORDS[reason]} for reason in Reason
+                },
+                "sentences": SENTENCES,
                 "new": [key for key in catalogue.capabilities() if key not in known],
             }
         )

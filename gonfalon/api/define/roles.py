@@ -13,8 +13,9 @@ from gonfalon.access.change_sets import staged_policy
 from gonfalon.access.holders import Holders
 from gonfalon.access.risks import risks_of
 from gonfalon.access.roles import COLOURS, PATTERNS, make_role, put_in_order, removal
+from gonfalon.access.words import subject_of
 from gonfalon.api.changes.change_set import ChangeSetShape, change_set_data, stage_all
-from gonfalon.api.define.board import CellShape, ListShape, cells, part_list
+from gonfalon.api.define.board import Board, CellShape, ListShape, OutcomeShape, part_list
 from gonfalon.api.etag import etag, expected_version
 from gonfalon.api.guard import GuardedView, May
 from gonfalon.api.paging import PAGED, paged
@@ -133,6 +134,7 @@ def role_data(role: models.Role, policy: Policy, holders: Holders) -> dict[str, 
         "baseline": role.baseline,
         "cloth": {"colour": role.colour, "pattern": role.pattern},
         "holders": count,
+        "subject": subject_of(role.name, role.baseline),
         "groups": len({h.group for h in held if h.group}),
         "ends": min((e for e in ends if e), default=None) if ends and all(ends) else None,
         "version": role.version,
@@ -142,6 +144,10 @@ def role_data(role: models.Role, policy: Policy, holders: Holders) -> dict[str, 
 class BoardShape(serializers.Serializer):
     role = RoleShape()
     cells = CellShape(many=True)
+    outcomes = serializers.ListField(
+        child=serializers.DictField(child=OutcomeShape()),
+        help_text="What a cell comes to by the word it says; nothing said is the empty word.",
+    )
     components = ListShape()
     facets = ListShape(many=True)
     shipped = serializers.DictField(child=serializers.CharField(), allow_null=True)
@@ -162,9 +168,11 @@ class RoleView(GuardedView):
         if role not in would_be.roles:
             raise Conflict(f"{row.name} is about to be removed: that is staged. Drop it from the tray to go on.")
         says = RoleResolver(would_be)
+        board = Board(role, policy, says)
         data = {
             "role": role_data(row, policy, self.presence.holders),
-            "cells": list(cells(role, policy, says, catalogue.capabilities())),
+            "cells": [board.cell(capability) for capability in catalogue.capabilities()],
+            "outcomes": board.outcomes,
             "risks": [risk._asdict() for risk in risks_of(role, says, catalogue)],
             "shipped": row.shipped,
             "components": part_list(role, policy, would_be, None),

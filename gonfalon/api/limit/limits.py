@@ -13,7 +13,6 @@ from rest_framework.response import Response
 from gonfalon.access import models
 from gonfalon.access.change_sets import staged_policy
 from gonfalon.access.describe import Names
-from gonfalon.access.holders import Holders
 from gonfalon.api.guard import GuardedView, May
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import NotFound
@@ -155,7 +154,9 @@ class LimitShape(serializers.Serializer):
 
 
 class RoleCountShape(serializers.Serializer):
-    role = serializers.CharField()
+    """How many accounts a role lets do something; null is no role, but a single capability."""
+
+    role = serializers.CharField(allow_null=True)
     accounts = serializers.IntegerField()
 
 
@@ -235,20 +236,12 @@ class PlaceView(GuardedView):
             }
         )
 
-    def _editors(self, survey: Surveyor, would_be: Policy, node: str) -> Counter[str]:
-        """How many accounts can edit the node, by a role of theirs that lets them."""
+    def _editors(self, survey: Surveyor, would_be: Policy, node: str) -> Counter[str | None]:
+        """How many accounts can edit the node, by each role whose grant lets them; None is a single capability."""
         accounts = [a.id for a in would_be.accounts.values() if a.state == "active" and not a.keyholder]
         may = survey.allowed(accounts, [node], ["edit"], self.presence.at)[:, 0, 0]
-        holders = Holders(would_be, self.presence.at)
-        counted: Counter[str] = Counter()
-        type = survey.tree.nodes[survey.tree.index[node]].type
-        answers = survey.grants.statements
-        for account, allowed in zip(accounts, may, strict=True):
-            if allowed:
-                counted.update(
-                    r for r in holders.roles_of(account) if (a := answers(r).get(f"{type}.edit")) and a.extent
-                )
-        return counted
+        editing = [account for account, allowed in zip(accounts, may.tolist(), strict=True) if allowed]
+        return Counter(role for roles in survey.giving(editing, node, "edit", self.presence.at) for role in roles)
 
 
 class LimitsView(GuardedView):

@@ -7,7 +7,7 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from gonfalon.access.catalogue import TYPES, component_name
+from gonfalon.access.catalogue import TYPES, component_name, type_named
 from gonfalon.access.vocabulary import kind_of
 from gonfalon.access.words import ACTION_WORDS
 from gonfalon.api.guard import GuardedView, May, decide
@@ -18,7 +18,10 @@ from gonfalon.content.nodes import ancestors, as_target
 from gonfalon.core import HypotheticalSubject, Question
 from gonfalon.core.model.question import Who
 from gonfalon.core.model.vocabulary import ACTIONS, PART_ACTIONS, STAND_IN, Kind
-from gonfalon.verify.why import Words
+from gonfalon.verify.why import TrailSentences
+
+NEW = ("create", "fill-field")
+"""What is asked of a page about to be made: the node named is where it would be."""
 
 
 class SentenceShape(serializers.Serializer):
@@ -42,7 +45,7 @@ class WhyView(GuardedView):
         operation_id="why",
         parameters=[
             OpenApiParameter(name, str)
-            for name in ("action", "account", "role", "node", "field", "component", "facet", "component_id")
+            for name in ("action", "account", "role", "node", "type", "field", "component", "facet", "component_id")
         ],
     )
     def get(self, request: Request) -> Response:
@@ -59,17 +62,19 @@ class WhyView(GuardedView):
             if target is None or not decide(presence, Question(actor, "see", target, presence.at), trail=False).allow:
                 raise NotFound
         self._readable(action, target is not None, asked)
+        if target is not None and action in NEW:
+            target = target.child(asked["type"])
         part = {key: asked[key] for key in ("field", "component", "facet", "component_id") if key in asked}
         question = Question(who, action, target, presence.at, **part)
         answer = decide(presence, question)
-        words = Words(presence.snapshot.policy, who, target, answer)
+        words = TrailSentences(presence.snapshot.policy, who, target, answer)
         steps = words.steps()
         tags = role_tags(step.role for step in steps if step.role)
         return Response(
             {
                 "allow": answer.allow,
                 "reason": str(answer.reason),
-                "title": _title(words.who, answer.allow, action, asked),
+                "title": _title(words.short, answer.allow, action, asked),
                 "steps": [{"role": tags.get(s.role or ""), "text": s.text, "good": s.good} for s in steps],
             }
         )
@@ -95,6 +100,8 @@ class WhyView(GuardedView):
                 raise Invalid({"/node": "Say which page."})
         elif kind not in (Kind.OPENING, Kind.SITEWIDE):
             raise Invalid({"/action": "There is no such action."})
+        if action in NEW and asked.get("type") not in self.presence.snapshot.policy.node_types:
+            raise Invalid({"/type": "Say what kind of page would be made."})
 
 
 def _title(who: str, allow: bool, action: str, asked: Any) -> str:
@@ -105,5 +112,7 @@ def _title(who: str, allow: bool, action: str, asked: Any) -> str:
     elif action == "change-facet":
         component = component_name(asked.get("component", "component")).lower()
         verb = f"change the {asked.get('facet', '')} of this {component}"
+    elif action == "create":
+        verb = f"make {type_named(asked['type']).plural} here"
     verb = f"{verb} page" if verb.endswith("this") else verb
-    return f"Why {'can' if allow else 'can’t'} {who.split()[0] if who != 'A visitor' else 'a visitor'} {verb}?"
+    return f"Why {'can' if allow else 'can’t'} {who} {verb}?"

@@ -132,3 +132,31 @@ def test_a_board_tells_all_that_is_risky_about_a_role_staged_or_not(odile):
 
 
 BOTH = ("roles.define", "roles.assign")
+
+
+def counts(asking, role, capability, word=None):
+    """What a cell of a board comes to if it says a word."""
+    board = ok(asking.get(f"roles/{role}"))
+    cell = next(cell for cell in board["cells"] if cell["capability"] == capability)
+    return board["outcomes"][cell["outcomes"]][word or ""]
+
+
+def test_a_bar_of_the_baseline_is_seen_on_every_board(odile):
+    assert counts(odile, "duty-editor", "event.publish", "all")["given"]
+    apply(odile, {"kind": "set-answer", "role": "signed-in", "capability": "event.publish", "says": "barred"})
+    barred = {"says": "barred", "given": False, "source": "baseline", "by": "signed-in", "form": "barred"}
+    assert counts(odile, "duty-editor", "event.publish", "all") == barred
+    assert counts(odile, "everyone", "event.publish")["form"] == "nothing", "visitors have nothing of every account's"
+    across = {row["role"]: row for row in ok(odile.get("roles/capability", capability="event.publish"))}
+    assert across["duty-editor"]["outcomes"]["all"] == barred
+
+
+def test_every_form_of_an_outcome_has_a_sentence(odile):
+    sentences = ok(odile.get("catalogue"))["sentences"]
+    forms = {
+        outcome["form"]
+        for role in ("everyone", "signed-in", "tenant-editor", "duty-editor")
+        for outcomes in ok(odile.get(f"roles/{role}"))["outcomes"]
+        for outcome in outcomes.values()
+    }
+    assert forms == set(sentences)

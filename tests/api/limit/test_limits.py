@@ -77,7 +77,7 @@ def test_one_place_tells_what_is_set_there_above_and_beneath(odile):
 
 
 def test_who_can_edit_here_counts_accounts_by_role(odile):
-    editors = {e["role"]: e["accounts"] for e in ok(odile.get("limits/places/museum"))["editors"]}
+    editors = editors_of(odile, "museum")
     assert editors == {"museum-keeper": 5, "site-steward": 2}
     assert ok(odile.get("limits/places/museum"))["keyholders"] == 1
 
@@ -139,3 +139,20 @@ def test_a_page_out_of_sight_is_as_good_as_not_there_for_whoever_stages(ask, odi
     assert told("min-2026-10") == told("atlantis")
     assert told("min-2026-10", "change-set/preview") == told("atlantis", "change-set/preview")
     stage(ines, STOP | {"node": "p3-sail-loft"})
+
+
+def editors_of(asking, node):
+    return {e["role"]: e["accounts"] for e in ok(asking.get(f"limits/places/{node}"))["editors"]}
+
+
+def test_who_can_edit_a_place_is_told_by_the_grants_that_reach_it(odile):
+    """A role held elsewhere, or stopped here, lets nobody edit, whatever else its holders may do by other roles."""
+    give = {"kind": "give-role", "role": "duty-editor", "to": {"kind": "account", "id": "ines"}, "ends": None}
+    before = editors_of(odile, "fees")
+    apply(odile, give | {"scope": {"branches": ["museum"]}})
+    assert editors_of(odile, "fees") == before
+    apply(odile, give | {"scope": {"branches": ["fees"]}})
+    assert editors_of(odile, "fees") == before | {"duty-editor": before.get("duty-editor", 0) + 1}
+    stop = {"kind": "set-limit", "node": "fees", "effect": "stop", "applies": "branch", "actions": ["edit"]}
+    apply(odile, stop | {"to": {"kind": "role", "id": "duty-editor"}})
+    assert "duty-editor" not in editors_of(odile, "fees")

@@ -182,6 +182,20 @@ class TestWhy:
         assert lock["steps"][-1]["text"] == "It is locked by Odile Varga: the same on every berth page."
         assert ok(as_ines.get("why", action="roles.define"))["reason"] == "not-granted"
 
+    def test_about_making_something_it_asks_about_that_and_not_about_the_section(self, odile):
+        asked = {"action": "create", "node": "events", "account": "ines"}
+        event = ok(odile.get("why", type="event", **asked))
+        assert (event["allow"], event["title"]) == (True, "Why can Ines make events here?")
+        notice = ok(odile.get("why", type="notice", **asked))
+        assert (notice["reason"], notice["title"]) == ("not-granted", "Why can’t Ines make notices to mariners here?")
+        wrong = refused(odile.get("why", **asked), "invalid", 422)
+        assert wrong["errors"] == [{"pointer": "/type", "message": "Say what kind of page would be made."}]
+
+    def test_of_a_role_it_names_the_role(self, odile):
+        why = ok(odile.get("why", role="tenant-editor", action="publish", node="p3-sail-loft"))
+        assert why["title"] == "Why can’t a holder of Tenant editor publish this page?"
+        assert why["steps"][-1]["text"] == "Nothing else gives it to a holder of Tenant editor."
+
     def test_of_any_account_without_standing_in(self, odile):
         why = ok(odile.get("why", account="renzo", action="publish", node="n-seals"))
         assert why["reason"] == "not-granted"

@@ -87,7 +87,7 @@ class TestWhy:
     def test_a_limit_on_the_account_itself(self, odile):
         reason, said = self.sentences(odile, "renzo", "publish", "notices")
         assert reason == "not-granted"
-        assert said[-1] == "Nothing else that Renzo Achterberg holds gives it."
+        assert said[-1] == "Nothing else gives it to Renzo Achterberg."
         Limit.objects.create(
             node="notices",
             subject_kind="account",

@@ -1091,6 +1091,12 @@ export interface components {
                 [key: string]: components["schemas"]["BranchShape"][];
             };
         };
+        /** @description An action on pages: the head of a column, and how it reads after "may". */
+        ActionShape: {
+            key: string;
+            name: string;
+            phrase: string;
+        };
         AgainstShape: {
             account: string | null;
             name: string;
@@ -1115,6 +1121,10 @@ export interface components {
         BoardShape: {
             role: components["schemas"]["RoleShape"];
             cells: components["schemas"]["CellShape"][];
+            /** @description What a cell comes to by the word it says; nothing said is the empty word. */
+            outcomes: {
+                [key: string]: components["schemas"]["OutcomeShape"];
+            }[];
             components: components["schemas"]["ListShape"];
             facets: components["schemas"]["ListShape"][];
             shipped: {
@@ -1140,6 +1150,14 @@ export interface components {
             verbs: components["schemas"]["VerbShape"][];
             duties: components["schemas"]["DutyShape"][];
             components: components["schemas"]["ComponentShape"][];
+            actions: components["schemas"]["ActionShape"][];
+            reasons: {
+                [key: string]: components["schemas"]["ReasonShape"];
+            };
+            /** @description How a cell reads by the form of its outcome, in three parts; the middle one is what counts. */
+            sentences: {
+                [key: string]: string[];
+            };
             new: string[];
         };
         /** @description What stands around one cell: other roles that give the same, limits, and the role's holders. */
@@ -1148,7 +1166,7 @@ export interface components {
             narrowed: string[];
             holders: components["schemas"]["HolderShape"][];
         };
-        /** @description One answer of a role: what it says itself, and what counts, with whence it comes. */
+        /** @description One answer of a role: what it says itself, and what reaches its holders from elsewhere. */
         CellShape: {
             capability: string;
             said: string | null;
@@ -1157,6 +1175,8 @@ export interface components {
             inherited_from: string | null;
             baseline: string | null;
             baseline_from: string | null;
+            /** @description A place in the outcomes that come with the cells. */
+            outcomes: number;
         };
         ChangeSetShape: {
             name: string;
@@ -1441,6 +1461,16 @@ export interface components {
             stale: boolean;
             data: unknown;
         };
+        /** @description What counts in a cell: a word or null, whether it gives anything, whence it comes, and how it reads. */
+        OutcomeShape: {
+            says: string | null;
+            given: boolean;
+            /** @enum {string} */
+            source: "own" | "built-on" | "baseline";
+            by: string | null;
+            /** @description The key of the sentence, as the catalogue words it. */
+            form: string;
+        };
         PageComponentShape: {
             id: string;
             kind: string;
@@ -1552,6 +1582,11 @@ export interface components {
             facet: string;
             kind: string;
         };
+        /** @description Why an answer is what it is: a few words for a list, and a sentence. */
+        ReasonShape: {
+            short: string;
+            sentence: string;
+        };
         RemovalInputRequest: {
             hand_to?: string | null;
         };
@@ -1566,7 +1601,7 @@ export interface components {
             what: string;
             why: string;
         };
-        /** @description One answer of a role: what it says itself, and what counts, with whence it comes. */
+        /** @description One answer of a role: what it says itself, and what reaches its holders from elsewhere. */
         RoleCellShape: {
             capability: string;
             said: string | null;
@@ -1575,10 +1610,15 @@ export interface components {
             inherited_from: string | null;
             baseline: string | null;
             baseline_from: string | null;
+            /** @description By word; nothing said is the empty one. */
+            outcomes: {
+                [key: string]: components["schemas"]["OutcomeShape"];
+            };
             role: string;
         };
+        /** @description How many accounts a role lets do something; null is no role, but a single capability. */
         RoleCountShape: {
-            role: string;
+            role: string | null;
             accounts: number;
         };
         /** @description Of those who hold a role, before or after, how many accounts gain and lose something. */
@@ -1603,6 +1643,8 @@ export interface components {
             baseline: string;
             cloth: components["schemas"]["ClothShape"];
             holders: number;
+            /** @description Its holders, as a sentence about them begins. */
+            subject: string;
             groups: number;
             /** Format: date-time */
             ends: string | null;
@@ -4016,6 +4058,7 @@ export interface operations {
                 field?: string;
                 node?: string;
                 role?: string;
+                type?: string;
             };
             header?: never;
             path?: never;

@@ -3,14 +3,15 @@
 import { colourOf } from "../cloth/colours";
 import { hangOf, Mark } from "../cloth/Mark";
 import { Tip } from "../cloth/Tip";
-import { ACTIONS } from "../shared/actions";
 import type { AccountData } from "../shared/useAccounts";
 import { useCatalogue, useRoleMap } from "../shared/useRoles";
+import { useActions } from "../shared/useWords";
 
 const EXTENTS = ["nothing", "what they wrote", "what their team wrote", "all"];
 
 export function SumBoard({ rows, name }: { rows: AccountData["sum"]; name: string }) {
   const catalogue = useCatalogue().data;
+  const actions = useActions();
   const roles = useRoleMap();
   if (rows.length === 0) return <p className="text-sm text-ink2">Nothing at all.</p>;
   return (
@@ -21,9 +22,9 @@ export function SumBoard({ rows, name }: { rows: AccountData["sum"]; name: strin
           <th className="w-[128px] py-1 text-left font-normal">
             <span className="sr-only">Kind</span>
           </th>
-          {ACTIONS.map((action) => (
-            <th key={action} scope="col" className="font-normal">
-              {catalogue?.verbs.find((verb) => verb.key === action)?.name}
+          {actions.map((action) => (
+            <th key={action.key} scope="col" className="font-normal">
+              {action.name}
             </th>
           ))}
         </tr>
@@ -34,7 +35,7 @@ export function SumBoard({ rows, name }: { rows: AccountData["sum"]; name: strin
             <th scope="row" className="truncate text-left text-[13.5px] font-semibold">
               {catalogue?.types.find((t) => t.key === type)?.name}
             </th>
-            {ACTIONS.map((action) => {
+            {actions.map(({ key: action }) => {
               const given = marks[action] ?? [];
               return (
                 <td key={action} className="h-[32px]">

@@ -41,7 +41,7 @@ export function AnswerMenu({ role, cell, catalogue, others = [], onSay }: MenuPr
           sideOffset={4}
           className="z-50 min-w-[190px] rounded-md border border-line bg-paper p-1 text-sm shadow-xl"
         >
-          {choices(cell, catalogue).map(({ says: word, name, hang }) => (
+          {choices(cell).map(({ says: word, name, hang }) => (
             <DropdownMenu.Item
               key={name}
               onSelect={() => onSay(role, word)}

@@ -77,7 +77,7 @@ export function Board(props: BoardProps) {
       return;
     }
     const chosenCells = [...selected].map((c) => cells.get(c)).filter((c) => c !== undefined);
-    const ready = chosenCells.filter((cell) => saidBy(event.key, duties.has(cell.capability)) !== undefined);
+    const ready = chosenCells.filter((cell) => saidBy(event.key, cell) !== undefined);
     const first = ready[0];
     if (!first) {
       if ("otaywb".includes(event.key) && event.key.length === 1) {
@@ -86,7 +86,7 @@ export function Board(props: BoardProps) {
       return;
     }
     event.preventDefault();
-    const says = saidBy(event.key, duties.has(first.capability)) ?? null;
+    const says = saidBy(event.key, first) ?? null;
     tell(says === null ? "Nothing said" : says);
     onSay(new Map(ready.map((cell) => [cell.capability, says])));
   }

@@ -40,7 +40,7 @@ export function CellPanel({ role, cell, catalogue, roles, onSay }: PanelProps) {
         </mark>
         {after}
       </p>
-      <Picker role={role} cell={cell} catalogue={catalogue} onSay={onSay} />
+      <Picker role={role} cell={cell} onSay={onSay} />
       <StagedChange role={role} cell={cell} />
       {role.baseline && (
         <p className="mt-3 text-[13.5px] text-ink2">
@@ -108,14 +108,14 @@ export function CellPanel({ role, cell, catalogue, roles, onSay }: PanelProps) {
   );
 }
 
-function Picker({ role, cell, catalogue, onSay }: Omit<PanelProps, "roles">) {
+function Picker({ role, cell, onSay }: Pick<PanelProps, "role" | "cell" | "onSay">) {
   return (
     <div
       role="radiogroup"
       aria-label="What this role says"
       className="mt-3 flex overflow-hidden rounded border border-line"
     >
-      {choices(cell, catalogue).map(({ says, name, key, hang }) => {
+      {choices(cell).map(({ says, name, key, hang }) => {
         const on = cell.said === says;
         return (
           <button

@@ -65,7 +65,7 @@ function riskyOf(catalogue: Catalogue) {
   const risky = new Set(catalogue.duties.filter(({ risk }) => risk).map(({ key }) => key));
   return {
     name: "Risky",
-    keep: (cell: Cell) => risky.has(cell.capability) && effective(cell).says === "yes",
+    keep: (cell: Cell) => risky.has(cell.capability) && effective(cell).given,
   };
 }
 

@@ -1,19 +1,19 @@
 // Named actions on many cells at once: what each would say, before anything is staged.
 import type { Catalogue } from "../shared/useRoles";
-import { type Cell, effective } from "./sentence";
+import { becomes, type Cell, effective } from "./sentence";
 
 export type Saying = Map<string, string | null>;
 export type Pattern = { name: string; say: (cells: Cell[]) => Saying };
 
 const verbOf = (cell: Cell) => cell.capability.split(".")[1] ?? "";
-const GIVEN = ["own", "team", "all", "yes"];
 const PUBLISHING = ["publish", "retire", "edit-live"];
 
 /** What takes a cell away: silence, or a word against what flows in from the role it builds on. */
 function withdrawn(cell: Cell): string | null | undefined {
-  const { says, source } = effective(cell);
-  if (says === null || !GIVEN.includes(says) || source === "baseline") return undefined;
-  return cell.inherited !== null && GIVEN.includes(cell.inherited) ? "withheld" : null;
+  const { given, source } = effective(cell);
+  if (!given || source === "baseline") return undefined;
+  const unsaid = becomes(cell, null);
+  return unsaid.given && unsaid.source === "built-on" ? "withheld" : null;
 }
 
 function saying(cells: Cell[], word: (cell: Cell) => string | null | undefined): Saying {

@@ -1,61 +1,47 @@
-// What a cell says, as a plain sentence.
+// What a cell says, as a plain sentence: the server tells what counts and how that reads.
 import type { Shapes } from "../api/client";
 import { wordsOf } from "../shared/capability";
 import type { Catalogue, Role } from "../shared/useRoles";
 
-export type Cell = Shapes["CellShape"];
+export type Outcome = Shapes["OutcomeShape"];
+
+/** What a cell comes to, by the word it says; the empty word is nothing said. */
+export type Outcomes = Record<string, Outcome>;
+export type Cell = Omit<Shapes["CellShape"], "outcomes"> & { outcomes: Outcomes };
 
 /** A sentence in three parts; the middle one is what the answer decides. */
 export type Sentence = { before: string; stress: string; after: string };
 
-function holders(role: Role): string {
-  if (role.baseline === "everyone") return "Everyone, visitors too,";
-  if (role.baseline === "signed-in") return "Everyone signed in";
-  return `Holders of ${role.name}`;
+/** What counts in a cell as it stands. */
+export function effective(cell: Cell): Outcome {
+  return becomes(cell, cell.said);
+}
+
+/** What would count in a cell, if it said a word itself. */
+export function becomes(cell: Cell, said: string | null): Outcome {
+  const outcome = cell.outcomes[said ?? ""];
+  if (!outcome) throw new Error(`${cell.capability} cannot say ${said}`);
+  return outcome;
 }
 
 /** What holders of the role may do by this cell, whatever it comes from. */
 export function sentence(role: Role, cell: Cell, catalogue: Catalogue): Sentence {
-  const { verb, thing, kind } = wordsOf(cell.capability, catalogue);
-  const who = holders(role);
-  const counts = effective(cell);
-  const object = thing ? ` ${thing}` : "";
-  if (counts.says === "barred") {
-    return { before: `${who} may `, stress: "never", after: ` ${verb}${object}, whatever else they hold.` };
-  }
-  if (counts.says === null) {
-    return { before: `${who} may `, stress: "not", after: ` ${verb}${object} by this role.` };
-  }
-  if (counts.says === "withheld") {
-    return {
-      before: `${who} are `,
-      stress: "not given",
-      after: ` “${verb}${object}” here, though another role gives it.`,
-    };
-  }
-  if (kind === "duty") return { before: `${who} may `, stress: verb, after: "." };
-  if (kind === "create") return { before: `${who} may ${verb} `, stress: thing, after: "." };
-  const stress = {
-    own: `${thing} they wrote themselves`,
-    team: `${thing} written by anyone in their team`,
-    all: `all ${thing}`,
-  }[counts.says as "own" | "team" | "all"];
-  return { before: `${who} may ${verb} `, stress: stress ?? thing, after: "." };
+  const { verb, thing } = wordsOf(cell.capability, catalogue);
+  const words: Record<string, string> = {
+    who: role.subject,
+    what: thing ? `${verb} ${thing}` : verb,
+    verb,
+    things: thing,
+  };
+  const parts = catalogue.sentences[effective(cell).form] ?? [];
+  const [before = "", stress = "", after = ""] = parts.map((part) =>
+    part.replaceAll(/\{(\w+)\}/g, (_, word) => words[word] ?? ""),
+  );
+  return { before, stress, after };
 }
 
 export function plain({ before, stress, after }: Sentence): string {
   return before + stress + after;
-}
-
-export type Source = "own" | "built-on" | "baseline";
-
-/** What counts in a cell: what the role says, else what it builds on says, else what the baseline gives. */
-export function effective(cell: Cell): { says: string | null; source: Source } {
-  if (cell.said !== null) return { says: cell.said, source: "own" };
-  if (cell.inherited !== null && cell.inherited !== "withheld")
-    return { says: cell.inherited, source: "built-on" };
-  if (cell.baseline !== null) return { says: cell.baseline, source: "baseline" };
-  return { says: cell.inherited, source: cell.inherited === null ? "own" : "built-on" };
 }
 
 const KEYS: Record<string, string | null> = {
@@ -70,9 +56,7 @@ const KEYS: Record<string, string | null> = {
 };
 
 /** What a key says in a cell: undefined when it says nothing here. */
-export function saidBy(key: string, duty: boolean): string | null | undefined {
+export function saidBy(key: string, cell: Cell): string | null | undefined {
   const says = KEYS[key];
-  if (says === undefined) return undefined;
-  if (duty ? ["own", "team", "all"].includes(says ?? "") : says === "yes") return undefined;
-  return says;
+  return says === undefined || !((says ?? "") in cell.outcomes) ? undefined : says;
 }

@@ -8,12 +8,19 @@ import { useSettled } from "../shared/useSettled";
 import type { Saying } from "./patterns";
 import type { Cell } from "./sentence";
 
-export type Board = Shapes["BoardShape"];
+export type Board = Omit<Shapes["BoardShape"], "cells" | "outcomes"> & { cells: Cell[] };
+
+async function boardOf(role: string): Promise<Board> {
+  const { cells, outcomes, ...board } = await answer(
+    api.GET("/api/roles/{role}", { params: { path: { role } } }),
+  );
+  return { ...board, cells: cells.map((cell) => ({ ...cell, outcomes: outcomes[cell.outcomes] ?? {} })) };
+}
 
 export function useBoard(role: string) {
   return useQuery({
     queryKey: ["board", role],
-    queryFn: () => answer(api.GET("/api/roles/{role}", { params: { path: { role } } })),
+    queryFn: () => boardOf(role),
     enabled: role !== "",
   });
 }
@@ -72,7 +79,7 @@ export function useBoards(roles: string[]) {
   return useQueries({
     queries: roles.map((role) => ({
       queryKey: ["board", role],
-      queryFn: () => answer(api.GET("/api/roles/{role}", { params: { path: { role } } })),
+      queryFn: () => boardOf(role),
     })),
   });
 }

@@ -5,6 +5,7 @@ import { useDuty, useSession } from "../shared/session";
 import { useTreeRows } from "../shared/treeRows";
 import { Empty, Loading, Trouble } from "../shared/ui";
 import { useParam } from "../shared/useParam";
+import { useReasonWords } from "../shared/useWords";
 import { useXray } from "../shared/useXray";
 import { type GhostRow, type TreeName, type TreeNode, useDeskTree, useXrayTree } from "./useDesk";
 
@@ -16,15 +17,6 @@ type Shown = {
   look: "plain" | "context" | "ghost";
 };
 
-const GHOST_NOTES: Record<string, string> = {
-  "not-granted": "not given",
-  "out-of-scope": "out of scope",
-  "out-of-extent": "not own",
-  "out-of-reach": "out of reach",
-  stopped: "stopped",
-  live: "live is closed",
-};
-
 export function DeskTree({ chosen }: { chosen: string }) {
   const [name, setName] = useParam("tree");
   const tree: TreeName = name === "media" ? "media" : "content";
@@ -32,9 +24,10 @@ export function DeskTree({ chosen }: { chosen: string }) {
   const [xray] = useXray();
   const nodes = useDeskTree(tree);
   const ghosts = useXrayTree(tree, xray);
+  const words = useReasonWords();
   const shown = useMemo(
-    () => (nodes.data ? merged(nodes.data, xray ? (ghosts.data ?? []) : []) : []),
-    [nodes.data, ghosts.data, xray],
+    () => (nodes.data ? merged(nodes.data, xray ? (ghosts.data ?? []) : [], words) : []),
+    [nodes.data, ghosts.data, xray, words],
   );
   return (
     <nav
@@ -71,24 +64,24 @@ export function DeskTree({ chosen }: { chosen: string }) {
 }
 
 /** What may be seen, and ghosts of what may not, each under its parent and in one order. */
-function merged(nodes: TreeNode[], ghosts: GhostRow[]): Shown[] {
+function merged(nodes: TreeNode[], ghosts: GhostRow[], words: (reason: string) => string): Shown[] {
   const closed = new Map(ghosts.map((ghost) => [ghost.id, ghost]));
   const shown: Shown[] = nodes.map((node) => {
     const ghost = closed.get(node.id);
     if (node.context) {
-      return { ...node, note: ghost ? note(ghost) : "", look: ghost ? "ghost" : "context" };
+      return { ...node, note: ghost ? note(ghost, words) : "", look: ghost ? "ghost" : "context" };
     }
-    return { ...node, note: ghost ? note(ghost) : stateNote(node.state), look: "plain" };
+    return { ...node, note: ghost ? note(ghost, words) : stateNote(node.state), look: "plain" };
   });
   const known = new Set(nodes.map((node) => node.id));
   for (const ghost of ghosts) {
-    if (!known.has(ghost.id)) shown.push({ ...ghost, note: note(ghost), look: "ghost" });
+    if (!known.has(ghost.id)) shown.push({ ...ghost, note: note(ghost, words), look: "ghost" });
   }
   return inOrder(shown);
 }
 
-function note(ghost: GhostRow): string {
-  const reason = GHOST_NOTES[ghost.reason] ?? ghost.reason;
+function note(ghost: GhostRow, words: (reason: string) => string): string {
+  const reason = words(ghost.reason);
   // That nobody gave it is the rule, not the exception: only what narrows a grant is worth a word.
   if (ghost.seen) return ghost.reason === "not-granted" ? "" : `edit: ${reason}`;
   return reason;

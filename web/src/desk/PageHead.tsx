@@ -1,10 +1,10 @@
 // The head of a page: title, kind, state, and the actions open to whoever looks at it.
 import { Popover } from "radix-ui";
 import { useState } from "react";
-import { ON_A_PAGE } from "../shared/actions";
 import { useDuty, useSession } from "../shared/session";
 import { Button, Tag } from "../shared/ui";
 import { useCatalogue } from "../shared/useRoles";
+import { useActionsOnPages } from "../shared/useWords";
 import { WhyPopover, WhyTrail } from "../shared/Why";
 import type { Ghost, Page, Step } from "./useDesk";
 
@@ -115,6 +115,7 @@ export function PageHead({
 function WhyMenu({ page }: { page: Page }) {
   const session = useSession().data;
   const mayAsk = useDuty("impersonate.start") || Boolean(session?.standing_in);
+  const actions = useActionsOnPages();
   const [asked, ask] = useState<string | null>(null);
   if (!mayAsk) return null;
   return (
@@ -143,14 +144,14 @@ function WhyMenu({ page }: { page: Page }) {
                 What {session?.standing_in ? session.subject?.name : "you"} may do here
               </h2>
               <ul>
-                {ON_A_PAGE.map((action) => (
+                {actions.map(({ key: action, name }) => (
                   <li key={action}>
                     <button
                       type="button"
                       onClick={() => ask(action)}
                       className="flex w-full justify-between rounded px-2 py-1 text-left text-sm hover:bg-chosen"
                     >
-                      <span>{action}</span>
+                      <span>{name}</span>
                       <span className={page.may.includes(action) ? "font-semibold" : "text-ink2"}>
                         {page.may.includes(action) ? "may" : "may not"}
                       </span>

@@ -3,11 +3,11 @@ import { useVirtualizer } from "@tanstack/react-virtual";
 import { useEffect, useRef, useState } from "react";
 import { colourOf } from "../cloth/colours";
 import { hangOf, Mark } from "../cloth/Mark";
-import { ACTIONS } from "../shared/actions";
 import { useTreeRows } from "../shared/treeRows";
 import { Chip, Empty, Loading, Trouble } from "../shared/ui";
 import type { TreeName } from "../shared/useBranches";
-import { useCatalogue, useRoles } from "../shared/useRoles";
+import { useRoles } from "../shared/useRoles";
+import { useActions } from "../shared/useWords";
 import { type MarkedRow, type TreeMark, useMarkedTree, type Whom } from "./useLimits";
 
 const ROW = 35;
@@ -58,7 +58,7 @@ type GridProps = {
 
 function Grid({ rows: all, whom, chosen, onChoose }: GridProps) {
   const { rows, set, reveal, move } = useTreeRows(all, 1);
-  const verbs = useCatalogue().data?.verbs ?? [];
+  const actions = useActions();
   const role = useRoles().data?.find((r) => r.key === whom.role);
   const box = useRef<HTMLDivElement>(null);
   const virtual = useVirtualizer({
@@ -110,9 +110,9 @@ function Grid({ rows: all, whom, chosen, onChoose }: GridProps) {
         <span role="columnheader">
           <span className="sr-only">Branch</span>
         </span>
-        {ACTIONS.map((action) => (
-          <span key={action} role="columnheader">
-            {verbs.find((verb) => verb.key === action)?.name ?? action}
+        {actions.map((action) => (
+          <span key={action.key} role="columnheader">
+            {action.name}
           </span>
         ))}
       </div>
@@ -159,13 +159,13 @@ function Grid({ rows: all, whom, chosen, onChoose }: GridProps) {
                   <Badges row={node} />
                 </span>
                 {node.marks.map((mark, j) => (
-                  <span key={ACTIONS[j]} role="gridcell" className="flex justify-center pt-[2px]">
+                  <span key={actions[j]?.key} role="gridcell" className="flex justify-center pt-[2px]">
                     <Mark
                       hang={mark.barred ? "barred" : hangOf(mark.extent)}
                       colour={colourOf(role?.cloth ?? { colour: "ochre", pattern: "plain" })}
                       inherited={mark.baseline && mark.extent > 0}
                       stopped={mark.stopped && !mark.barred}
-                      label={told(mark, ACTIONS[j] ?? "")}
+                      label={told(mark, actions[j]?.name ?? "")}
                     />
                   </span>
                 ))}

@@ -69,8 +69,8 @@ export function PlacePanel({ node, whom, onGo }: PanelProps) {
           <Part title="Who can edit here">
             {place.data.editors.map(({ role, accounts }) => (
               <p key={role} className="flex items-center gap-1.5 py-[1px]">
-                <RoleCloth cloth={roles.get(role)?.cloth} size={14} />
-                {roles.get(role)?.name}, {count(accounts, "account")}
+                <RoleCloth cloth={roles.get(role ?? "")?.cloth} size={14} />
+                {roles.get(role ?? "")?.name ?? "A single capability"}, {count(accounts, "account")}
               </p>
             ))}
             <p>{count(place.data.keyholders, "keyholder")}</p>

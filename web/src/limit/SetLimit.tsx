@@ -1,12 +1,12 @@
 // Set a limit at a node: what it does, to which actions, for whom, and how far down.
 import { useState } from "react";
 import { ProblemError } from "../api/client";
-import { ACTIONS } from "../shared/actions";
 import { useStage } from "../shared/changes/changeSet";
 import { Dialog, DialogButtons } from "../shared/Dialog";
 import { Button, Chip, INPUT, Labelled } from "../shared/ui";
 import { useAccount, useGroups } from "../shared/useAccounts";
 import { useRoles } from "../shared/useRoles";
+import { useActions } from "../shared/useWords";
 import type { Whom } from "./useLimits";
 
 const EFFECTS = [
@@ -37,6 +37,7 @@ function Form({ node, whom, onClose }: { node: string; whom: Whom; onClose: () =
   const account = useAccount(whom.account ?? "").data?.account;
   const [effect, setEffect] = useState<string>("stop");
   const [applies, setApplies] = useState<string>("branch");
+  const every = useActions();
   const [actions, setActions] = useState<string[]>(["edit"]);
   const [to, setTo] = useState(whom.account ? `account ${whom.account}` : `role ${whom.role}`);
   const stage = useStage();
@@ -48,7 +49,7 @@ function Form({ node, whom, onClose }: { node: string; whom: Whom; onClose: () =
       onSubmit={(event) => {
         event.preventDefault();
         const limit = { kind: "set-limit", node, to: { kind, id }, effect, applies };
-        const chosen = actions.length === ACTIONS.length ? null : actions;
+        const chosen = actions.length === every.length ? null : actions;
         stage.mutate([{ ...limit, actions: chosen }], { onSuccess: onClose });
       }}
     >
@@ -72,7 +73,7 @@ function Form({ node, whom, onClose }: { node: string; whom: Whom; onClose: () =
       <fieldset className="mb-3">
         <legend className="mb-1 text-sm font-semibold">Which actions</legend>
         <div className="flex flex-wrap gap-1.5">
-          {ACTIONS.map((action) => (
+          {every.map(({ key: action, name }) => (
             <Chip
               key={action}
               on={actions.includes(action)}
@@ -82,11 +83,11 @@ function Form({ node, whom, onClose }: { node: string; whom: Whom; onClose: () =
                 )
               }
             >
-              {action}
+              {name}
             </Chip>
           ))}
-          <Chip on={actions.length === ACTIONS.length} onClick={() => setActions(ACTIONS)}>
-            everything
+          <Chip on={actions.length === every.length} onClick={() => setActions(every.map(({ key }) => key))}>
+            Everything
           </Chip>
         </div>
         {problem?.at("/actions") && (

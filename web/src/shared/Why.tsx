@@ -11,6 +11,7 @@ export type WhyQuestion = {
   account?: string;
   role?: string;
   node?: string;
+  type?: string;
   field?: string;
   component?: string;
   facet?: string;

@@ -1,10 +1,10 @@
 // Record, while standing in, that the answer one sees is the one there should be.
 import { useState } from "react";
-import { ON_A_PAGE } from "../shared/actions";
 import { Dialog, DialogButtons } from "../shared/Dialog";
 import { useRecordExpectation } from "../shared/expectations/useExpectations";
 import type { Session } from "../shared/session";
 import { Button, INPUT, Labelled, Trouble } from "../shared/ui";
+import { useActionsOnPages } from "../shared/useWords";
 import { useXrayPage } from "../shared/useXray";
 import { useWhy } from "../shared/Why";
 
@@ -24,6 +24,7 @@ export function RecordExpectation({ open, onClose, node, subject }: RecordProps)
 }
 
 function Form({ onClose, node, subject }: Omit<RecordProps, "open">) {
+  const actions = useActionsOnPages();
   const [action, setAction] = useState("edit");
   const [expect, setExpect] = useState<"allow" | "deny" | null>(null);
   const [note, setNote] = useState("");
@@ -59,8 +60,8 @@ function Form({ onClose, node, subject }: Omit<RecordProps, "open">) {
           }}
           className="rounded border border-line2 bg-white px-1.5 py-[2px] font-semibold"
         >
-          {ON_A_PAGE.map((name) => (
-            <option key={name} value={name}>
+          {actions.map(({ key, name }) => (
+            <option key={key} value={key}>
               {name}
             </option>
           ))}

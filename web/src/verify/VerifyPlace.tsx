@@ -14,6 +14,7 @@ import { Button, Chip, Empty, INPUT, Loading, Trouble } from "../shared/ui";
 import { useRoster } from "../shared/useAccounts";
 import { useParam } from "../shared/useParam";
 import { useRoleMap } from "../shared/useRoles";
+import { useReasonWords } from "../shared/useWords";
 import { WhyPopover } from "../shared/Why";
 
 export function VerifyPlace() {
@@ -156,21 +157,9 @@ function Expectations() {
   );
 }
 
-const REASONS: Record<string, string> = {
-  allowed: "is allowed",
-  "not-granted": "is not given",
-  "out-of-scope": "out of scope",
-  "out-of-extent": "not their own",
-  "out-of-reach": "out of reach",
-  live: "published pages are closed",
-};
-
-export function reasonWords(reason: string): string {
-  return REASONS[reason] ?? reason;
-}
-
 function Row({ expectation: e, mayDrop }: { expectation: Expectation; mayDrop: boolean }) {
   const drop = useDropExpectation();
+  const words = useReasonWords();
   return (
     <tr className={`h-[37px] border-b border-linen2 ${e.holds ? "" : "bg-rose"}`} data-expectation={e.id}>
       <td className={`border-l-4 pl-1.5 ${e.holds ? "border-transparent" : "border-bar"}`}>
@@ -190,8 +179,7 @@ function Row({ expectation: e, mayDrop }: { expectation: Expectation; mayDrop: b
             {e.against && (
               <span className="block text-xs">
                 {e.against.name}
-                {e.against.title && e.asked > 1 ? ` on ${e.against.title}` : ""}:{" "}
-                {reasonWords(e.against.reason)}
+                {e.against.title && e.asked > 1 ? ` on ${e.against.title}` : ""}: {words(e.against.reason)}
                 {e.failed > 1 ? `, and ${e.failed - 1} more` : ""}
               </span>
             )}

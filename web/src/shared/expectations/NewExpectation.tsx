@@ -1,12 +1,12 @@
 // Record an expectation: who, may or may not, what, where.
 import { useState } from "react";
 import { ProblemError } from "../../api/client";
-import { ON_A_PAGE } from "../actions";
 import { BranchPicker } from "../BranchPicker";
 import { Dialog, DialogButtons } from "../Dialog";
 import { Button, INPUT, Labelled } from "../ui";
 import { useGroups, useRoster } from "../useAccounts";
 import { useRoles } from "../useRoles";
+import { useActionsOnPages } from "../useWords";
 import { useRecordExpectation } from "./useExpectations";
 
 /** What an expectation is about, where it is begun from something said. */
@@ -39,6 +39,7 @@ function Form({ onClose, about }: { onClose: () => void; about: About }) {
     ) ?? [];
   const [who, setWho] = useState(about.who);
   const [expect, setExpect] = useState(about.expect);
+  const actions = useActionsOnPages();
   const [action, setAction] = useState(about.action);
   const [where, setWhere] = useState<string[]>([]);
   const [beneath, setBeneath] = useState(true);
@@ -114,8 +115,8 @@ function Form({ onClose, about }: { onClose: () => void; about: About }) {
               onChange={(event) => setAction(event.target.value)}
               className={INPUT}
             >
-              {ON_A_PAGE.map((name) => (
-                <option key={name} value={name}>
+              {actions.map(({ key, name }) => (
+                <option key={key} value={key}>
                   {name}
                 </option>
               ))}
