@@ -67,7 +67,7 @@ class PageShape(serializers.Serializer):
         return fields
 
 
-class Asker:
+class PageAccess:
     """Asks about one page for whoever looks at it. In memory: no query."""
 
     def __init__(self, presence: Presence, target: Target) -> None:
@@ -81,12 +81,12 @@ class Asker:
 def page_data(presence: Presence, node: Node, above: list[Node]) -> dict[str, Any]:
     """A page with only what its reader may see of it, and what they may do to it."""
     target = as_target(node, above)
-    asker = Asker(presence, target)
+    access = PageAccess(presence, target)
     locks = [k for k in presence.snapshot.policy.locks.values() if k.node == node.id]
-    fields = [f for f in type_named(node.type).fields if asker.may("see-field", field=f.key)]
+    fields = [f for f in type_named(node.type).fields if access.may("see-field", field=f.key)]
     pictures = _seen_titles(presence, node, fields)
     names = dict(Account.objects.filter(pk__in=[node.author_id, node.saved_by_id]).values_list("id", "name"))
-    may_edit = asker.may("edit")
+    may_edit = access.may("edit")
     return {
         "id": node.id,
         "type": node.type,
@@ -101,7 +101,7 @@ def page_data(presence: Presence, node: Node, above: list[Node]) -> dict[str, An
         "saved_by": names.get(node.saved_by_id or ""),
         "above": [n.title for n in above],
         "locked": any(k.field is None and k.component is None for k in locks),
-        "may": [action for action in ACTIONS if action != "create" and asker.may(action)],
+        "may": [action for action in ACTIONS if action != "create" and access.may(action)],
         "fields": [
             {
                 "key": f.key,
@@ -110,20 +110,20 @@ def page_data(presence: Presence, node: Node, above: list[Node]) -> dict[str, An
                 "choices": f.choices,
                 "value": node.values.get(f.key),
                 "shown": pictures.get(node.values.get(f.key)),
-                "may_change": may_edit and asker.may("change-field", field=f.key),
+                "may_change": may_edit and access.may("change-field", field=f.key),
             }
             for f in fields
         ],
         "components": [
-            _component(asker, c, may_edit, any(k.component == c["id"] for k in locks)) for c in node.components
+            _component(access, c, may_edit, any(k.component == c["id"] for k in locks)) for c in node.components
         ],
         "insertable": [
             key
             for key in presence.snapshot.catalogue.components
-            if may_edit and asker.may("insert-component", component=key)
+            if may_edit and access.may("insert-component", component=key)
         ],
-        "markup": [row.name for row in usable_sets(asker)] if may_edit else [],
-        "may_edit_listing": asker.may("listing.edit"),
+        "markup": [row.name for row in usable_sets(access)] if may_edit else [],
+        "may_edit_listing": access.may("listing.edit"),
         "may_edit_site_listing": not above and _may_on_site(presence, "listing.settings", node.site_id),
     }
 
@@ -132,23 +132,23 @@ def _may_on_site(presence: Presence, capability: str, site: str) -> bool:
     return decide(presence, Question(presence.who, capability, at=presence.at, site=site), trail=False).allow
 
 
-def usable_sets(asker: Asker) -> list[MarkupSet]:
+def usable_sets(access: PageAccess) -> list[MarkupSet]:
     """The markup sets that whoever asks may use on a page. No query."""
-    return [row for row in asker.presence.snapshot.words.sets if asker.may(PREFIX + row.key)]
+    return [row for row in access.presence.snapshot.words.sets if access.may(PREFIX + row.key)]
 
 
-def _component(asker: Asker, component: dict[str, Any], may_edit: bool, locked: bool) -> dict[str, Any]:
+def _component(access: PageAccess, component: dict[str, Any], may_edit: bool, locked: bool) -> dict[str, Any]:
     """A component without what its reader may not see; one whose extension is off comes without anything."""
-    kind = asker.presence.snapshot.catalogue.components.get(component["kind"])
+    kind = access.presence.snapshot.catalogue.components.get(component["kind"])
     properties = kind.properties if kind else {}
-    hidden = [key for key, p in properties.items() if p.needs and not asker.may(p.needs)]
+    hidden = [key for key, p in properties.items() if p.needs and not access.may(p.needs)]
     part = {"component": component["kind"], "component_id": component["id"]}
     return {
         "id": component["id"],
         "kind": component["kind"],
         "props": {key: value for key, value in component["props"].items() if key in properties and key not in hidden},
         "facets": {
-            facet: may_edit and asker.may("change-facet", facet=facet, **part)
+            facet: may_edit and access.may("change-facet", facet=facet, **part)
             for facet in (kind.facets if kind else ())
         },
         "hidden": hidden,

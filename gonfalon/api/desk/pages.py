@@ -6,7 +6,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from gonfalon.access.markup import Markup
-from gonfalon.api.desk.page_data import Asker, PageShape, page_data, usable_sets
+from gonfalon.api.desk.page_data import PageAccess, PageShape, page_data, usable_sets
 from gonfalon.api.etag import etag, expected_version
 from gonfalon.api.guard import GuardedView, May, On, ask
 from gonfalon.api.paging import PAGED, paged
@@ -87,14 +87,14 @@ class PageView(GuardedView):
         given = PageInput(data=request.data)
         given.is_valid(raise_exception=True)
         target = as_target(row, above)
-        asker = Asker(self.presence, target)
-        usable = [Markup.of(markup) for markup in usable_sets(asker)]
+        access = PageAccess(self.presence, target)
+        usable = [Markup.of(markup) for markup in usable_sets(access)]
         writer = pages.Writer(self.presence.snapshot.catalogue.components, usable)
         try:
             new = pages.read_changes(row, given.validated_data, writer)
         except pages.BadInput as bad:
             raise Invalid(bad.errors) from None
-        hidden = [key for key in given.validated_data.get("values", ()) if not asker.may("see-field", field=key)]
+        hidden = [key for key in given.validated_data.get("values", ()) if not access.may("see-field", field=key)]
         for part in (*pages.parts_named(given.validated_data, hidden), *pages.parts_touched(row, new)):
             ask(
                 self.presence,

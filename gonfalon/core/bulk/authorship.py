@@ -1,8 +1,8 @@
-"""Who wrote which nodes, themselves or as a direct member of a group (§2), for many people at once.
+"""Who wrote which nodes, themselves or as a direct member of a group (§2), for many accounts at once.
 
 authors = Authors(policy.accounts, tree)
-authors.near(account)                       # ascending positions in the tree
-work = authors.work(tree.author_codes)      # by author and by group, the nodes they wrote
+authors.near(account)                       # ascending positions of what the account or its team wrote
+authors.work(tree.author_codes)             # a Work: by author, and by group, the rows they wrote
 """
 
 from collections.abc import Mapping, Sequence
@@ -18,7 +18,11 @@ from gonfalon.core.model.tree import Tree
 
 
 class Work(NamedTuple):
-    """Rows by the number of their author, and rows by the number of each of the author's groups; numbers ascend."""
+    """Two pairs of parallel columns, the first of each ascending.
+
+    `author` and `by_author`: the number of an author, and a row it wrote. `group` and `by_group`: the number of a
+    group, and a row that a direct member of it wrote.
+    """
 
     author: Ints
     by_author: Ints
@@ -27,7 +31,10 @@ class Work(NamedTuple):
 
 
 class Numbered(NamedTuple):
-    """Some accounts as authors: the number of each (-1: wrote nothing), and pairs of one and a group of its."""
+    """Some accounts by their numbers: `author` (-1: wrote nothing), and pairs of an account and a group it is in.
+
+    `member` is a place among the accounts, ascending; `group` the number of the group.
+    """
 
     author: Ints
     member: Ints

@@ -1,9 +1,9 @@
-"""Which questions are asked of whole trees, and of what kind of node they ask which capability.
+"""Which action each bit stands for, and which capability it asks of which kind of node.
 
-    plan = ActionColumns(tree.type_names, ["see", "edit"])
-    plan.columns[0].capability("berth", published=False)     # which capability is asked of drafts
+    columns = ActionColumns(tree.type_names, ["see", "edit"])
+    columns.columns[0].capability("berth", published=False)     # "berth.see-draft"
 
-Answers are bits: one integer a node, one bit an action, so that a step of §4 is a few array operations.
+Answers are integers, one a node, with a bit for each action, so that a step of §4 is a few array operations.
 """
 
 from collections.abc import Iterable, Sequence
@@ -20,12 +20,12 @@ from gonfalon.core.model.policy import Scope
 from gonfalon.core.model.vocabulary import CHANGING, LOCKS_OPEN, WHOLE_BRANCH
 
 MOST_ACTIONS = 60
-"""Actions one plan can hold: 64 bits, less those it may need of its own."""
+"""How many actions may be asked at once: 64 bits, less those for `edit-live` and `locks.open`."""
 
 _LOOKED_UP = 12
-"""Up to so many actions are unpacked by looking every number of them up in a table."""
+"""Up to so many actions are unpacked by looking their bits up in a table of all combinations."""
 _IN_A_PIECE = 1 << 15
-"""Numbers that are best looked up at once: they fit into a processor's cache with what they say."""
+"""How many numbers are looked up at once, so that they and their answers fit into a processor's cache."""
 _SIZES: Any = ((8, np.uint8), (16, np.uint16), (32, np.uint32), (64, np.uint64))
 
 
@@ -38,13 +38,14 @@ class Column:
     new: str | None = None
 
     def capability(self, type: str, published: bool) -> str:
+        """The capability asked of a node of a type, published or not."""
         if self.asks is not None:
             return self.asks if "." in self.asks else f"{type}.{self.asks}"
         return capability_of(self.action, type, "published" if published else "draft")
 
 
 class ActionColumns:
-    """Which bit stands for what.
+    """The columns of some actions, and sets of columns as integers of `dtype`.
 
     The columns asked for come first, in their order; `edit-live` and `locks.open` are added where
     an action needs them. With `alone`, `remove` and `move` ask about the node alone, not its branch.
@@ -52,7 +53,7 @@ class ActionColumns:
 
     def __init__(self, type_names: Sequence[str], actions: Sequence[str], *, alone: bool = False) -> None:
         if len(actions) > MOST_ACTIONS:
-            raise ValueError(f"a plan holds no more than {MOST_ACTIONS} actions")
+            raise ValueError(f"no more than {MOST_ACTIONS} actions can be asked at once")
         self.type_names = tuple(type_names)
         self.actions = tuple(actions)
         self.columns = [_column(action) for action in actions]
@@ -115,7 +116,7 @@ class ActionColumns:
 
     @cached_property
     def branching(self) -> "ActionColumns":
-        """A plan of this one's actions on whole branches, about each node alone."""
+        """A columns of this one's actions on whole branches, about each node alone."""
         return ActionColumns(self.type_names, [a for a in self.actions if a in WHOLE_BRANCH], alone=True)
 
 

@@ -1,13 +1,13 @@
-"""What many holders may do at the rows of one sheet, at once (§4).
+"""What many holders may do at many nodes, at once: one action bit a holder and node (§4).
 
-    crowd = BatchEvaluator.of(sheet, holders)
-    crowd.alone()                   # [holders, rows], a bit for each action asked of each node alone
-    crowd.alone(AuthorRelation.TEAM)         # as if every node were by a fellow member of a team of theirs
+    evaluator = BatchEvaluator.of(batch, holders)
+    evaluator.alone()                         # [holders, rows] a bit for each action asked, of each node alone
+    evaluator.alone(AuthorRelation.TEAM)      # as if every node were by a fellow member of a team of theirs
 
 Where an action asks about all that is beneath a node too, `subtrees.allowed` has the answers.
 
-What an entry comes to on a sheet is made once for all who hold it, many entries at once, so that a holder
-costs one OR for each entry that counts here, and few steps more for what they or their team wrote.
+What a grant comes to on a batch is worked out once for all who hold it, so that a holder costs one OR for each grant
+that counts here, and a few steps more for what they or their team wrote.
 """
 
 from collections.abc import Hashable, Iterator, Sequence
@@ -28,73 +28,76 @@ from gonfalon.core.model.vocabulary import Effect
 
 
 class Cells(NamedTuple):
-    """Ints of a sheet, each with the holder it concerns."""
+    """Pairs of a holder and a row of a batch."""
 
     holder: Ints
     row: Ints
 
 
 class BatchEvaluator:
-    """Some holders on a sheet, with the entries of theirs that count there."""
+    """Holders and nodes: a `SubjectBatch` on a `NodeBatch`, with the grants that count there.
 
-    def __init__(self, batch: NodeBatch, enrolled: SubjectBatch) -> None:
-        self.batch, self.enrolled = batch, enrolled
+    `holder` and `grant` are parallel: each pair is a holder and one of its grants, holders ascending.
+    """
+
+    def __init__(self, batch: NodeBatch, subjects: SubjectBatch) -> None:
+        self.batch, self.subjects = batch, subjects
         seen = np.zeros(len(batch.policy_index.source_index), dtype=bool)
-        seen[enrolled.numbers] = True
-        self.entries = seen.nonzero()[0]
-        every = batch.kept(GrantsOnNodes).of(self.entries)
+        seen[subjects.numbers] = True
+        self.grants = seen.nonzero()[0]
+        every = batch.kept(GrantsOnNodes).of(self.grants)
         self.counting: Bools = every.said > 0
         self.found = every.some(self.counting)
         place = np.full(len(seen), -1)
-        place[self.entries[self.counting]] = np.arange(len(self.found.first))
-        place = place[enrolled.numbers]
-        self.holder: Ints = enrolled.holder[place >= 0]
-        """By pair, a holder and an entry of theirs that counts: the holder."""
-        self.entry: Ints = place[place >= 0]
-        """By pair: the entry, as a place in `found`."""
+        place[self.grants[self.counting]] = np.arange(len(self.found.first))
+        place = place[subjects.numbers]
+        self.holder: Ints = subjects.holder[place >= 0]
+        """`[pairs]` the holder, as a place among the holders."""
+        self.grant: Ints = place[place >= 0]
+        """`[pairs]` the grant, as a place in `found`."""
 
     @classmethod
     def of(cls, batch: NodeBatch, holders: Sequence[SubjectGrants]) -> "BatchEvaluator":
-        """Holders, in their order, whose entries are looked up."""
+        """Holders in their order, looked up in the source index."""
         return cls(batch, SubjectBatch.of(batch.policy_index, holders))
 
     @property
     def holders(self) -> list[SubjectGrants]:
-        return self.enrolled.who
+        return self.subjects.who
 
     def some(self, which: Ints) -> "BatchEvaluator":
-        """Some of the holders, in that order, on the same sheet."""
+        """Some of the holders, in that order, on the same batch."""
         some = copy(self)
-        for name in ("written", "edges", "_footings"):
+        for name in ("written", "edges", "_equivalence_keys"):
             some.__dict__.pop(name, None)
-        some.enrolled = self.enrolled.some(which)
+        some.subjects = self.subjects.some(which)
         some.narrowed = self.narrowed[which]
         edges = self.edges
         some.holder, pairs = expand_ranges(edges[which], edges[which + 1])
-        some.entry = self.entry[pairs]
+        some.grant = self.grant[pairs]
         return some
 
     def same_as(self, other: "BatchEvaluator") -> bool:
-        """Whether another has the same answers, holder by holder, since it has the same entries on the same sheet."""
-        own, others = self.enrolled, other.enrolled
+        """Whether another has the same answers, holder by holder, since it has the same grants on the same batch."""
+        own, others = self.subjects, other.subjects
         same = self.batch is other.batch and np.array_equal(own.counts, others.counts)
         return same and np.array_equal(own.numbers, others.numbers)
 
     def on(self, batch: NodeBatch, some: Ints) -> "BatchEvaluator":
-        """Some of the holders on another sheet of the same ground."""
-        return BatchEvaluator(batch, self.enrolled.some(some))
+        """Some of the holders on another batch under the same policy."""
+        return BatchEvaluator(batch, self.subjects.some(some))
 
     @cached_property
     def edges(self) -> Ints:
         """Where the pairs of each holder begin, and where the last ones end."""
-        return np.searchsorted(self.holder, np.arange(len(self.enrolled) + 1))
+        return np.searchsorted(self.holder, np.arange(len(self.subjects) + 1))
 
     # -- answers -------------------------------------------------------------------------------
 
     def alone(self, relation: AuthorRelation | None = None) -> Bits:
-        """`[holders, rows]` what each may do with each node alone, as the asked columns of the sheet's plan.
+        """`[holders, rows]` what each may do with each node alone, as bits of the columns asked for.
 
-        `near` supposes how near to the holder everything was written (ALL: by strangers) in the place of who did.
+        With a `relation`, every node counts as written by somebody so related to the holder (ALL: a stranger).
         """
         passed = self.granted(relation)
         self.batch.close(passed)
@@ -104,16 +107,16 @@ class BatchEvaluator:
     def granted(self, relation: AuthorRelation | None = None) -> Bits:
         """`[holders, rows]` where steps 1 to 5 pass, column by column, whatever else an action asks."""
         top = self.given(relation)
-        top[self.enrolled.unbound] = self.batch.columns.every
+        top[self.subjects.unbound] = self.batch.columns.every
         self._narrow(top)
         return top
 
     def given(self, relation: AuthorRelation | None = None, among: Bools | None = None) -> Bits:
         """`[holders, rows]` what reaches the top of step 4, of all pairs or of some `among` them."""
-        level = np.full(len(self.enrolled), AuthorRelation.ALL if relation is None else relation)
-        level[self.enrolled.own] = AuthorRelation.OWN
-        pairs = np.arange(len(self.entry)) if among is None else among.nonzero()[0]
-        plain, everywhere = self.found.mask[self.entry[pairs]] == 0, self.found.everywhere[self.entry[pairs]]
+        level = np.full(len(self.subjects), AuthorRelation.ALL if relation is None else relation)
+        level[self.subjects.own] = AuthorRelation.OWN
+        pairs = np.arange(len(self.grant)) if among is None else among.nonzero()[0]
+        plain, everywhere = self.found.mask[self.grant[pairs]] == 0, self.found.everywhere[self.grant[pairs]]
         top = self._by_kind(level, pairs[plain & everywhere])
         self._add_masked(top, level, pairs[~plain & everywhere])
         self._add_runs(top, level, pairs[~everywhere])
@@ -122,17 +125,17 @@ class BatchEvaluator:
         return top
 
     def _by_kind(self, level: Ints, pairs: Ints) -> Bits:
-        """`[holders, rows]` what some pairs give that count in all rows, whatever is there but its kind."""
+        """`[holders, rows]` the bits of pairs that count in all rows and depend on nothing but the kind of node."""
         holder, found = self.holder[pairs], self.found
-        told = found.tables[level[holder], found.said[self.entry[pairs]]]
-        given: Bits = or_by_group(holder, told, len(self.enrolled)).take(found.kinds, axis=1)
+        told = found.tables[level[holder], found.said[self.grant[pairs]]]
+        given: Bits = or_by_group(holder, told, len(self.subjects)).take(found.kinds, axis=1)
         return given
 
     def _add_masked(self, top: Bits, level: Ints, pairs: Ints) -> None:
         """Add what some pairs give that count in all rows, each under a mask."""
-        holder, entry = self.holder[pairs], self.entry[pairs]
+        holder, grant = self.holder[pairs], self.grant[pairs]
         found, levels, saids = self.found, len(self.found.tables), self.found.tables.shape[1]
-        keys = (found.mask[entry] * saids + found.said[entry]) * levels + level[holder]
+        keys = (found.mask[grant] * saids + found.said[grant]) * levels + level[holder]
         each, of = np.unique(keys, return_inverse=True)
         bits = found.tables[each % levels, each // levels % saids].take(found.kinds, axis=1)
         bits &= found.masks[each // levels // saids]
@@ -142,26 +145,26 @@ class BatchEvaluator:
 
     def _add_runs(self, top: Bits, level: Ints, pairs: Ints) -> None:
         """Add what some pairs give that count in a run of rows: short runs all at once, long ones one by one."""
-        found, entry = self.found, self.entry[pairs]
-        long = found.last[entry] - found.first[entry] > _SHORT
+        found, grant = self.found, self.grant[pairs]
+        long = found.last[grant] - found.first[grant] > _SHORT
         for pair in pairs[long].tolist():
-            i, one = self.holder[pair], self.entry[pair]
+            i, one = self.holder[pair], self.grant[pair]
             top[i, found.first[one] : found.last[one]] |= found.along(level[i], one)
-        entry, holder = entry[~long], self.holder[pairs[~long]]
-        of, row = expand_ranges(found.first[entry], found.last[entry])
-        bits = found.at(level[holder[of]], entry[of], row)
+        grant, holder = grant[~long], self.holder[pairs[~long]]
+        of, row = expand_ranges(found.first[grant], found.last[grant])
+        bits = found.at(level[holder[of]], grant[of], row)
         np.bitwise_or.at(top.reshape(-1), holder[of] * self.batch.length + row, bits)
 
     def _add_written(self, top: Bits, among: Bools | None) -> None:
         """Add what is given on what the holder or their team wrote, beyond what is given on anybody's work."""
-        closer = self.found.closer[self.entry]
-        pairs = (closer if among is None else closer & among).nonzero()[0]
+        author_matters = self.found.author_matters[self.grant]
+        pairs = (author_matters if among is None else author_matters & among).nonzero()[0]
         if not len(pairs):
             return
-        entry, holder = self.entry[pairs], self.holder[pairs]
+        grant, holder = self.grant[pairs], self.holder[pairs]
         for level, cells in self.written.items():
             of, pair = join_sorted(cells.holder, holder)
-            row, entries = cells.row[of], entry[pair]
+            row, entries = cells.row[of], grant[pair]
             here = (self.found.first[entries] <= row) & (row < self.found.last[entries])
             of, row, entries = of[here], row[here], entries[here]
             np.bitwise_or.at(top, (cells.holder[of], row), self.found.at(level, entries, row))
@@ -169,7 +172,7 @@ class BatchEvaluator:
     @cached_property
     def written(self) -> dict[AuthorRelation, Cells]:
         """What the holders wrote themselves, and what fellow members did, some perhaps more than once."""
-        work, whose = self.batch.work, self.enrolled.authoring
+        work, whose = self.batch.work, self.subjects.authoring
         own, by_own = join_sorted(whose.author, work.author)
         fellow, by_fellow = join_sorted(whose.group, work.group)
         return {
@@ -179,10 +182,10 @@ class BatchEvaluator:
 
     def _narrow(self, top: Bits) -> None:
         """Take what is barred, what a stop on the account itself takes, and what is out of its reach."""
-        found, barring = self.found, self.found.barring[self.entry].nonzero()[0]
-        for i, entry in zip(self.holder[barring].tolist(), self.entry[barring].tolist(), strict=True):
-            here = slice(found.first[entry], found.last[entry])
-            top[i, here] &= ~found.bars[found.barring[entry], here]
+        found, barring = self.found, self.found.barring[self.grant].nonzero()[0]
+        for i, grant in zip(self.holder[barring].tolist(), self.grant[barring].tolist(), strict=True):
+            here = slice(found.first[grant], found.last[grant])
+            top[i, here] &= ~found.bars[found.barring[grant], here]
         for i, taken in self.taken(self.narrowed.nonzero()[0]):
             top[i] &= ~taken
 
@@ -192,7 +195,7 @@ class BatchEvaluator:
         """
         batch = self.batch
         for i in some.tolist():
-            who = self.enrolled.at(i)
+            who = self.subjects.at(i)
             barred, stopped = batch.in_force(who.subjects, Effect.BAR), batch.in_force(who.subjects[:1], Effect.STOP)
             yield from ((i, force) for force in (barred, stopped) if force is not None)
             if who.account is not None and (outside := batch.outside(who.account)) is not None:
@@ -200,34 +203,36 @@ class BatchEvaluator:
 
     @cached_property
     def narrowed(self) -> Bools:
-        """By holder whether a limit on themselves or a group of theirs narrows them here, or they are confined."""
-        enrolled = self.enrolled
-        narrowed: Bools = (enrolled.any_of(self.batch.limited) | enrolled.confined) & enrolled.bound
+        """`[holders]` whether a limit on the account or a group of it narrows all it has here, or it has a reach."""
+        subjects = self.subjects
+        narrowed: Bools = (subjects.any_of(self.batch.limited) | subjects.confined) & subjects.bound
         return narrowed
 
-    # -- telling holders apart -----------------------------------------------------------------
+    # -- equal answers -------------------------------------------------------------------------
 
     def equivalence_keys(self, apart: Ints | None = None) -> list[Hashable]:
-        """What the answers of each rest on, for a stranger: holders with an equal footing may do the same here.
+        """A key for each holder: those with equal keys get identical answers here on strangers' work.
 
-        `apart` tells entries apart, by pair, beyond what they give and bar.
+        So only one of each need be evaluated.
+
+        `apart` tells grants apart, by pair, beyond what they give and bar.
         """
-        return self._equivalence_keys if apart is None else self._telling(self._alike[self.entry], apart)
+        return self._equivalence_keys if apart is None else self._keys_of(self._grant_keys[self.grant], apart)
 
     @cached_property
     def _equivalence_keys(self) -> list[Hashable]:
-        return self._telling(self._alike[self.entry])
+        return self._keys_of(self._grant_keys[self.grant])
 
-    def _telling(self, alike: Ints, apart: Ints | None = None) -> list[Hashable]:
+    def _keys_of(self, alike: Ints, apart: Ints | None = None) -> list[Hashable]:
         told = alike if apart is None else alike * (int(apart.max(initial=0)) + 1) + apart
         every, edges = told.tolist(), self.edges.tolist()
-        enrolled = self.enrolled
-        whole = (enrolled.active + 2 * enrolled.unbound + 4 * enrolled.own).tolist()
+        subjects = self.subjects
+        whole = (subjects.active + 2 * subjects.unbound + 4 * subjects.own).tolist()
         equivalence_keys: list[Hashable] = [
             (frozenset(every[first:last]), of) for of, first, last in zip(whole, edges, edges[1:], strict=False)
         ]
         for i in self.narrowed.nonzero()[0].tolist():
-            who = self.enrolled.at(i)
+            who = self.subjects.at(i)
             stopped = self.batch.narrowing(who.subjects[:1], Effect.STOP)
             barred = self.batch.narrowing(who.subjects, Effect.BAR)
             reach = frozenset(who.account.reach.items()) if who.account is not None else None
@@ -235,15 +240,19 @@ class BatchEvaluator:
         return equivalence_keys
 
     @cached_property
-    def _alike(self) -> Ints:
-        """By entry of `found` a number: the same where the same is given and barred, but for roles of the baseline."""
+    def _grant_keys(self) -> Ints:
+        """`[grants]` a number for each grant of `found`: equal where the same is given and barred."""
         found, numbers = self.found, dict[Hashable, int]()
-        alike, baseline, closer = np.empty(len(found.first), dtype=np.intp), self._from_baseline, found.closer
+        alike, baseline, author_matters = (
+            np.empty(len(found.first), dtype=np.intp),
+            self._from_baseline,
+            found.author_matters,
+        )
         tables = found.tables[:, :, self.batch.present]
         by_kind = [tables[:, said].tobytes() for said in range(tables.shape[1])]
         for i, (said, mask, bars) in enumerate(zip(*(each.tolist() for each in found[2:5]), strict=True)):
             here = slice(found.first[i], found.last[i])
-            levels = GIVES if closer[i] else (AuthorRelation.ALL,)
+            levels = GIVES if author_matters[i] else (AuthorRelation.ALL,)
             given = tuple(found.along(level, i).tobytes() for level in levels) if mask else by_kind[said]
             barred = found.bars[bars, here].tobytes() if bars else None
             alike[i] = numbers.setdefault((baseline[i], here.start, here.stop, given, barred), len(numbers))
@@ -251,27 +260,29 @@ class BatchEvaluator:
 
     @property
     def _from_baseline(self) -> list[str | None]:
-        """By entry of `found` the role of the baseline that it is of, if it is: nobody has that besides."""
+        """For each grant of `found` the baseline role that it comes from, or None."""
         source_index, baseline = self.batch.policy_index.source_index, self.batch.policy_index.policy.baseline
-        saids = source_index.facts[self.entries[self.counting], SourceColumn.SAID].tolist()
+        saids = source_index.grant_rows[self.grants[self.counting], SourceColumn.STATEMENTS].tolist()
         roles = [next(iter(source_index.tables.every[said].roles), None) for said in saids]
         return [role if role in baseline else None for role in roles]
 
-    def mind_author(self) -> Bools:
-        """`[holders]` whether it can count for their answers here who wrote a node."""
-        minding = np.zeros(len(self.enrolled), dtype=bool)
-        minding[self.holder[self._closer[self.entry]]] = True
-        return minding
+    def depends_on_author(self) -> Bools:
+        """`[holders]` whether answers to them here can depend on who wrote a node."""
+        depending = np.zeros(len(self.subjects), dtype=bool)
+        depending[self.holder[self._author_matters[self.grant]]] = True
+        return depending
 
     @cached_property
-    def _closer(self) -> Bools:
-        """By entry whether it gives more on the holder's own work than on a stranger's, somewhere here."""
-        closer = self.found.closer
-        for i in (closer & ~self.found.everywhere | closer & (self.found.mask > 0)).nonzero()[0].tolist():
+    def _author_matters(self) -> Bools:
+        """`[grants]` whether each gives more on the holder's own work than on a stranger's, in some row here."""
+        author_matters = self.found.author_matters
+        for i in (
+            (author_matters & ~self.found.everywhere | author_matters & (self.found.mask > 0)).nonzero()[0].tolist()
+        ):
             own, strange = (self.found.along(level, i) for level in (AuthorRelation.OWN, AuthorRelation.ALL))
-            closer[i] = not np.array_equal(own, strange)
-        return closer
+            author_matters[i] = not np.array_equal(own, strange)
+        return author_matters
 
 
 _SHORT = 64
-"""Rows of a run up to which it takes longer to begin with it than to go through it."""
+"""Runs of up to so many rows are cheaper added all at once than one by one."""

@@ -1,6 +1,6 @@
 """What some holders may do, each at rows of their own, without asking about any other row (§4).
 
-evaluate_pairs(crowd, holder, row)     # by pair of them the bits of crowd.alone()[holder, row]
+evaluate_pairs(evaluator, holder, row)     # by pair of them the bits of evaluator.alone()[holder, row]
 """
 
 import numpy as np
@@ -18,12 +18,12 @@ def evaluate_pairs(evaluator: BatchEvaluator, holder: Ints, row: Ints, relation:
     batch, columns, found = evaluator.batch, evaluator.batch.columns, evaluator.found
     if columns.whole_branch:
         raise ValueError("whole branches are asked about with all their rows")
-    of, entry = _counting(evaluator, holder, row)
+    of, grant = _counting(evaluator, holder, row)
     level = _levels(evaluator, holder, row, relation)
-    given = or_by_pair(of, found.at(level[of], entry, row[of]), len(row))
-    some = found.barring[entry].nonzero()[0]
-    barred = or_by_pair(of[some], found.bars[found.barring[entry[some]], row[of[some]]], len(row))
-    given[evaluator.enrolled.unbound[holder]] = columns.every
+    given = or_by_pair(of, found.at(level[of], grant, row[of]), len(row))
+    some = found.barring[grant].nonzero()[0]
+    barred = or_by_pair(of[some], found.bars[found.barring[grant[some]], row[of[some]]], len(row))
+    given[evaluator.subjects.unbound[holder]] = columns.every
     passed: Bits = given & ~barred
     narrowed = evaluator.narrowed[holder].nonzero()[0]
     for i, taken in evaluator.taken(np.unique(holder[narrowed])):
@@ -48,17 +48,17 @@ def giving(evaluator: BatchEvaluator, column: int, row: int) -> tuple[Ints, Ints
 
 
 def _counting(evaluator: BatchEvaluator, holder: Ints, row: Ints) -> tuple[Ints, Ints]:
-    """Pairs, and entries of their holders that count at their rows, as places in `crowd.found`."""
+    """Pairs, and grants of their holders that count at their rows, as places in `evaluator.found`."""
     of, pair = expand_ranges(evaluator.edges[holder], evaluator.edges[holder + 1])
-    entry, at = evaluator.entry[pair], row[of]
-    here = (evaluator.found.first[entry] <= at) & (at < evaluator.found.last[entry])
-    return of[here], entry[here]
+    grant, at = evaluator.grant[pair], row[of]
+    here = (evaluator.found.first[grant] <= at) & (at < evaluator.found.last[grant])
+    return of[here], grant[here]
 
 
 def _levels(evaluator: BatchEvaluator, holder: Ints, row: Ints, relation: AuthorRelation | None) -> Ints:
     """By pair how near to the holder the row was written, as a level of what is given."""
     levels = np.full(len(row), AuthorRelation.ALL if relation is None else relation)
-    if relation is None and evaluator.found.closer.any():
+    if relation is None and evaluator.found.author_matters.any():
         asked = holder * evaluator.batch.length + row
         for level in (AuthorRelation.TEAM, AuthorRelation.OWN):
             cells = evaluator.written[level]
@@ -66,5 +66,5 @@ def _levels(evaluator: BatchEvaluator, holder: Ints, row: Ints, relation: Author
             place = np.searchsorted(near_them, asked)
             place[place == len(near_them)] = 0
             levels[near_them[place] == asked if len(near_them) else slice(0)] = level
-    levels[evaluator.enrolled.own[holder]] = AuthorRelation.OWN
+    levels[evaluator.subjects.own[holder]] = AuthorRelation.OWN
     return levels

@@ -1,8 +1,10 @@
-"""What roles and direct grants say, as arrays: for each kind of node the bits of a plan (§2).
+"""What roles and direct grants say, as one table: a row for each, a column for each capability (§2).
 
-tables = Tables(policy)
-number = tables.number(said)
-tables.of(plan, [number])[AuthorRelation.TEAM, 0]    # for each kind of node, what is given on a fellow member's work
+    tables = GrantTables(policy)
+    row = tables.number(resolved)                                 # resolved: ResolvedGrants
+    tables.of(columns, [row])[AuthorRelation.TEAM, 0]             # [kinds] action bits given on a team's work
+
+A *kind* of node is a type and whether the node is published: all that decides which capability an action asks.
 """
 
 from collections.abc import Sequence
@@ -18,7 +20,7 @@ from gonfalon.core.model.vocabulary import Extent
 
 
 class AuthorRelation(IntEnum):
-    """How near to the holder something was written, for what is given there; and what is barred, by anybody's hand."""
+    """How the author of a node is related to a holder, which tells what applies. BARS is where bars are kept."""
 
     OWN = 0
     TEAM = 1
@@ -30,13 +32,13 @@ GIVES = (AuthorRelation.OWN, AuthorRelation.TEAM, AuthorRelation.ALL)
 _BARRED = Extent.ALL + 1
 
 
-class Tables:
-    """Numbers whatever says something, and keeps in a row for each what it says of every capability.
+class GrantTables:
+    """A row for each thing that says something, with what it says about every capability.
 
-    Made `like` others, they begin with all that those know, under the same numbers.
+    With `previous` tables, all that they know is taken over under the same numbers.
     """
 
-    def __init__(self, policy: Policy, previous: "Tables | None" = None) -> None:
+    def __init__(self, policy: Policy, previous: "GrantTables | None" = None) -> None:
         self._policy = policy
         known = {} if previous is None else previous._column
         capabilities = dict.fromkeys(known)
@@ -47,7 +49,7 @@ class Tables:
             capabilities.update(dict.fromkeys(direct.capability for direct in policy.direct_grants.values()))
         self.every: list[ResolvedGrants] = []
         self._column: dict[str, int] = {capability: i for i, capability in enumerate(capabilities, start=1)}
-        """The first is one that nobody speaks of."""
+        """Column 0 stands for capabilities that nobody says anything about."""
         self._numbers: dict[ResolvedGrants, int] = {}
         self._words = np.zeros((64, len(capabilities) + 1), dtype=np.uint8)
         self._asked: dict[ActionColumns, Ints] = {}
@@ -60,6 +62,7 @@ class Tables:
                 self._asked, self._kept = previous._asked.copy(), previous._kept.copy()
 
     def number(self, said: ResolvedGrants) -> int:
+        """The row of what a role or direct grant says, added when it is new."""
         number = self._numbers.get(said)
         if number is None:
             number = self._numbers[said] = len(self.every)
@@ -74,7 +77,7 @@ class Tables:
         return number
 
     def of(self, columns: ActionColumns, numbers: Sequence[int] | Ints) -> Bits:
-        """`[levels, numbers, kinds]` what each gives and bars. Any extent gives `create` (§2)."""
+        """`[relations, numbers, kinds]` the action bits each row gives, and bars. Any extent gives `create` (§2)."""
         known = self._kept.get(columns)
         if known is None or known.shape[1] < len(self.every):
             done = 0 if known is None else known.shape[1]
@@ -83,12 +86,14 @@ class Tables:
         return known[:, numbers]
 
     def some(self, columns: ActionColumns, numbers: Sequence[int] | Ints, kinds: Bools | None = None) -> Bits:
-        """The same of some kinds of node only (None: of all), worked out anew."""
+        """The same for some kinds of node only (None: all), worked out anew and not kept."""
         asked = self._asked_by(columns)
         some: Ints = (np.ones(len(asked), dtype=bool) if kinds is None else kinds).nonzero()[0]
         words = self._words[np.asarray(numbers, dtype=np.intp)[:, None, None], asked[some]]
+        # A word is an extent (1 own, 2 team, 3 all), 0 for nothing, 4 for barred.
         told = np.stack((words > 0, words > 1, words == Extent.ALL, words == _BARRED))
         told[: len(GIVES)] &= words < _BARRED
+        # One bit a column, packed into bytes, then padded to the width of the columns' integers.
         packed = np.packbits(told, axis=-1, bitorder="little")
         padded = np.zeros((*packed.shape[:2], len(asked), np.dtype(columns.dtype).itemsize), dtype=np.uint8)
         padded[:, :, some, : packed.shape[-1]] = packed
@@ -96,7 +101,7 @@ class Tables:
         return tables
 
     def _asked_by(self, columns: ActionColumns) -> Ints:
-        """`[kinds, columns]` the capability that each column of a plan asks; 0 is one that nobody speaks of."""
+        """`[kinds, columns]` the capability that each column of the columns asks; 0 is one that nobody speaks of."""
         if columns not in self._asked:
             self._asked[columns] = np.stack([self._asked_of(columns, column) for column in columns.columns], axis=1)
         return self._asked[columns]

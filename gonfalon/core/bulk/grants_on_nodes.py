@@ -1,10 +1,11 @@
-"""What entries of the roll come to on a sheet: for each a run of rows, what it says, and where that counts.
+"""For each grant, the node rows of one batch that it covers, and the action bits it gives or bars there.
 
-    found = sheet.kept(Stands).of(entries)
-    found.at(AuthorRelation.TEAM, i, row)     # given by entry i at a row that a fellow member wrote
+    found = batch.kept(GrantsOnNodes).of(grants)
+    found.at(AuthorRelation.TEAM, grant, row)        # the bits a grant gives at a row that a fellow member wrote
 
-What is said is looked up by kind of node, in tables; a *mask* keeps of it what lies within the sites, types and
-topics of a scope and is not stopped for a role or a group on the way. Mask 0 keeps all: most entries have that.
+What a grant says depends only on the kind of node and is looked up in small tables. Where its scope names sites, types
+or topics, or a stop names its role or group, a *mask* over all rows keeps what is left. Mask 0 keeps everything: most
+grants have that one.
 """
 
 from collections.abc import Callable
@@ -21,17 +22,18 @@ from gonfalon.core.model.policy import Subject
 from gonfalon.core.model.vocabulary import Effect
 
 MOST_KEPT = 1 << 27
-"""Bytes of masks that one sheet may keep: that of a whole tree lives as long as its policy, and people come and go."""
+"""Bytes of masks that one batch may keep, since batches of whole trees live as long as their policy."""
 _MOST = 0.5
-"""The part of all kinds of node, and of all that is said, from which on the whole is worth keeping for other sheets."""
+"""From this part of all kinds and of all rows of the tables on, whole tables are made and kept for other batches."""
 _SHIFT = 20
 _MASK = (1 << _SHIFT) - 1
 
 
 class GrantColumns(NamedTuple):
-    """By entry: the rows where it counts, a place in `tables` (0: it says nothing here), one in `masks` and `bars`.
+    """One row a grant, in columns: from which row to which it counts, and places in the tables behind.
 
-    `tables` is `[levels, places, kinds]`, `masks` and `bars` `[places, rows]`; `bars` is what an entry bars, 0 nothing.
+    `said` is a place in `tables`, `[relations, places, kinds]` (0: it says nothing here); `mask` one in `masks`, and
+    `barring` one in `bars`, both `[places, rows]` (0: keeps all, and bars nothing). `kinds` is `[rows]`.
     """
 
     first: Ints
@@ -45,79 +47,81 @@ class GrantColumns(NamedTuple):
     bars: Bits
 
     def some(self, which: Bools) -> "GrantColumns":
-        """The same of some entries."""
+        """Only some of the grants."""
         columns = ("first", "last", "said", "mask", "barring")
         return self._replace(**{column: getattr(self, column)[which] for column in columns})
 
     @property
     def everywhere(self) -> Bools:
-        """By entry whether it counts in every row."""
+        """`[grants]` whether each counts in every row."""
         everywhere: Bools = (self.first == 0) & (self.last == len(self.kinds))
         return everywhere
 
     @property
-    def closer(self) -> Bools:
-        """By entry whether what it says gives more on the holder's own work than on a stranger's."""
-        closer: Bools = np.any(self.tables[AuthorRelation.OWN] != self.tables[AuthorRelation.ALL], axis=1)[self.said]
-        return closer
+    def author_matters(self) -> Bools:
+        """`[grants]` whether each gives more on the holder's own work than on a stranger's."""
+        author_matters: Bools = np.any(self.tables[AuthorRelation.OWN] != self.tables[AuthorRelation.ALL], axis=1)[
+            self.said
+        ]
+        return author_matters
 
-    def at(self, level: AuthorRelation | Ints, entry: Ints, row: Ints) -> Bits:
-        """What entries give at rows where they count, pair by pair."""
-        bits: Bits = self.tables[level, self.said[entry], self.kinds[row]]
-        masked = self.mask[entry].nonzero()[0]
-        bits[masked] &= self.masks[self.mask[entry[masked]], row[masked]]
+    def at(self, level: AuthorRelation | Ints, grant: Ints, row: Ints) -> Bits:
+        """`[pairs]` the bits that each grant gives at its row, which must be one where it counts."""
+        bits: Bits = self.tables[level, self.said[grant], self.kinds[row]]
+        masked = self.mask[grant].nonzero()[0]
+        bits[masked] &= self.masks[self.mask[grant[masked]], row[masked]]
         return bits
 
     def along(self, level: AuthorRelation, i: int) -> Bits:
-        """What entry `i` gives on such work in each row where it counts."""
+        """`[last - first]` the bits that grant `i` gives in each row where it counts, on work so related."""
         here = slice(self.first[i], self.last[i])
         bits: Bits = self.tables[level, self.said[i]].take(self.kinds[here])
         return bits & self.masks[self.mask[i], here] if self.mask[i] else bits
 
 
 class GrantsOnNodes:
-    """Tables, masks and bars of one sheet, as far as they have been asked for."""
+    """The tables, masks and bars of one batch, made as they are asked for and shared by all holders."""
 
     def __init__(self, batch: NodeBatch) -> None:
         self.batch, self.source_index = batch, batch.policy_index.source_index
         kinds = len(batch.columns.nothing)
         self._tables = np.zeros((len(GIVES), 1, kinds), dtype=batch.columns.dtype)
-        """`[levels, what is said, kinds]`, as far as anybody has been asked for who says it; the first is nothing."""
+        """`[relations, places, kinds]` for what has been asked for so far; place 0 says nothing."""
         self._barred = np.zeros((1, kinds), dtype=batch.columns.dtype)
         self._place = np.zeros(0, dtype=np.intp)
-        """Where in the tables what is said stands: 0 not yet known, -1 it counts for nothing."""
+        """By row of `GrantTables` its place in the tables here: 0 not yet known, -1 it counts for nothing here."""
         self._said = np.zeros(1, dtype=np.intp)
-        """What is said at each place."""
+        """By place the row of `GrantTables`."""
         self._limited = np.zeros((2, 1), dtype=bool)
-        """`[effects, places]` whether the role is stopped, or barred, somewhere here."""
+        """`[2, places]` whether a stop, and whether a bar, names the role somewhere here."""
         self._groups: dict[int, int] = {}
-        """By place in `SourceIndex.groups` the first place with the same of them stopped here; 0 where none is."""
+        """By place in `SourceIndex.groups` the first place whose groups come to the same stops here; 0 for none."""
         self._stopped: dict[tuple[Subject, ...], int] = {(): 0}
         self._forget()
 
     def _forget(self) -> None:
-        """Begin anew, with masks that keep all and bars that take nothing."""
+        """Drop all masks and bars but the first ones, which keep all and bar nothing."""
         self._masks, self._bars = _Rows(self.batch.all), _Rows(self.batch.nothing)
 
-    def of(self, entries: Ints) -> GrantColumns:
-        """What some entries come to."""
-        facts = self.source_index.facts[entries]
+    def of(self, grants: Ints) -> GrantColumns:
+        """Some grants, by their numbers in the source index, on this batch."""
+        grant_rows = self.source_index.grant_rows[grants]
         with self.source_index.lock:
             if self._masks.nbytes + self._bars.nbytes > MOST_KEPT:
                 self._forget()
-            said = np.maximum(self._told(facts[:, SourceColumn.SAID]), 0)
+            said = np.maximum(self._places_of(grant_rows[:, SourceColumn.STATEMENTS]), 0)
             counting = said.nonzero()[0]
-            first, last, mask, barring = np.zeros((4, len(entries)), dtype=np.intp)
-            first[counting] = self.batch.rows_from(facts[counting, SourceColumn.START])
-            last[counting] = self.batch.rows_from(facts[counting, SourceColumn.END])
+            first, last, mask, barring = np.zeros((4, len(grants)), dtype=np.intp)
+            first[counting] = self.batch.rows_from(grant_rows[counting, SourceColumn.START])
+            last[counting] = self.batch.rows_from(grant_rows[counting, SourceColumn.END])
             said[first >= last] = 0
             here = said.nonzero()[0]
-            within, of = facts[here, SourceColumn.WITHIN], said[here]
+            filter, of = grant_rows[here, SourceColumn.FILTER], said[here]
             stopped, barred = self._limited[:, of]
             barred = barred | np.any(self._barred[of], axis=1)
-            groups = self._narrowing(facts[here, SourceColumn.GROUPS])
-            mask[here] = self._masks.of(_packed(np.where(stopped, of, 0), within, groups), self._masking)
-            barring[here[barred]] = self._bars.of(_packed(of[barred], within[barred]), self._barring)
+            groups = self._narrowing(grant_rows[here, SourceColumn.GROUPS])
+            mask[here] = self._masks.of(_packed(np.where(stopped, of, 0), filter, groups), self._new_masks)
+            barring[here[barred]] = self._bars.of(_packed(of[barred], filter[barred]), self._new_bars)
             masks, bars = self._masks.every, self._bars.every
             for i in (mask > 0).nonzero()[0].tolist():
                 if last[i] - first[i] < self.batch.length and np.all(
@@ -128,8 +132,8 @@ class GrantsOnNodes:
 
     # -- what is said --------------------------------------------------------------------------
 
-    def _told(self, said: Ints) -> Ints:
-        """Where each thing said stands in the tables; -1 where it gives and bars nothing here."""
+    def _places_of(self, said: Ints) -> Ints:
+        """The places of rows of `GrantTables` here; -1 for one that gives and bars nothing here."""
         tables = self.source_index.tables
         self._place = np.concatenate((self._place, np.zeros(len(tables.every) - len(self._place), dtype=np.intp)))
         asked = np.zeros(len(self._place), dtype=bool)
@@ -149,18 +153,18 @@ class GrantsOnNodes:
             self._barred = np.concatenate((self._barred, told[AuthorRelation.BARS, counting]))
         return self._place[said]
 
-    def _limits_on(self, saids: Ints) -> Bools:
-        """`[effects, said]` whether a limit stops, or bars, one of its roles here."""
-        limited = np.zeros((2, len(saids)), dtype=bool)
+    def _limits_on(self, rows: Ints) -> Bools:
+        """`[2, rows]` whether a stop, and whether a bar, names a role of each row of `GrantTables` here."""
+        limited = np.zeros((2, len(rows)), dtype=bool)
         for row, narrowed in zip(limited, map(self.batch.narrowed, EFFECTS), strict=True):
             if named := narrowed.places.keys():
-                row[:] = [not named.isdisjoint(self.source_index.tables.every[said].subjects) for said in saids]
+                row[:] = [not named.isdisjoint(self.source_index.tables.every[said].subjects) for said in rows.tolist()]
         return limited
 
     # -- where it counts -----------------------------------------------------------------------
 
     def _narrowing(self, groups: Ints) -> Ints:
-        """The first place in `SourceIndex.groups` that comes to the same stops here; 0 where none is stopped."""
+        """For each place in `SourceIndex.groups` the first one that comes to the same stops here; 0 for none."""
         each, of = np.unique(groups, return_inverse=True)
         named, every = self.batch.narrowed(Effect.STOP).places, list(self.source_index.groups)
         for number in each.tolist():
@@ -169,9 +173,10 @@ class GrantsOnNodes:
                 self._groups[number] = self._stopped.setdefault(stopped, number)
         return np.array([self._groups[number] for number in each.tolist()], dtype=np.intp)[of]
 
-    def _masking(self, keys: Ints) -> Bits:
-        said, within, groups = _unpacked(keys)
-        masks = self._within(np.full((len(keys), self.batch.length), self.batch.columns.every), within)
+    def _new_masks(self, keys: Ints) -> Bits:
+        """`[keys, rows]` the bits that stops on a role or groups, and a filter, leave."""
+        said, filter, groups = _unpacked(keys)
+        masks = self._filtered(np.full((len(keys), self.batch.length), self.batch.columns.every), filter)
         stops, every = self.batch.narrowed(Effect.STOP), list(self.source_index.groups)
         for mask, by_role, through in zip(masks, said.tolist(), groups.tolist(), strict=True):
             roles = self.source_index.tables.every[self._said[by_role]].subjects if by_role else ()
@@ -179,27 +184,28 @@ class GrantsOnNodes:
                 mask[where] &= ~bits
         return masks
 
-    def _barring(self, keys: Ints) -> Bits:
-        said, within, _ = _unpacked(keys)
+    def _new_bars(self, keys: Ints) -> Bits:
+        """`[keys, rows]` the bits that a row of the tables bars, itself or by limits on its roles, within a filter."""
+        said, filter, _ = _unpacked(keys)
         barred = self._barred[said].take(self.batch.kinds, axis=1)
         bars = self.batch.narrowed(Effect.BAR)
         for row, place in zip(barred, said.tolist(), strict=True):
             for where, bits in bars.runs(self.source_index.tables.every[self._said[place]].subjects):
                 row[where] |= bits
-        return self._within(barred, within)
+        return self._filtered(barred, filter)
 
-    def _within(self, bits: Bits, within: Ints) -> Bits:
-        """Some bits, but for what lies outside the sites, types and topics of a scope."""
-        some = within.nonzero()[0]
+    def _filtered(self, bits: Bits, filter: Ints) -> Bits:
+        """`[keys, rows]` some bits, cleared outside the sites, types and topics of the filter of each."""
+        some = filter.nonzero()[0]
         if len(some):
-            numbers, place = np.unique(within[some], return_inverse=True)
-            scopes = list(self.source_index.withins)
+            numbers, place = np.unique(filter[some], return_inverse=True)
+            scopes = list(self.source_index.filters)
             bits[some] &= self.batch.masks([scopes[number] for number in numbers])[place]
         return bits
 
 
 class _Rows:
-    """Rows of bits by key, made as they are asked for; those equal to the first share its place, 0."""
+    """Rows of bits by key, made as they are asked for; rows equal to the first share its place, 0."""
 
     def __init__(self, first: Bits) -> None:
         self.first = first
@@ -237,9 +243,9 @@ class _Rows:
         self._used = until
 
 
-def _packed(said: Ints, within: Ints, groups: Ints | int = 0) -> Ints:
-    """Three numbers as one key."""
-    packed: Ints = (said << _SHIFT | within) << _SHIFT | groups
+def _packed(said: Ints, filter: Ints, groups: Ints | int = 0) -> Ints:
+    """Three numbers of at most 20 bits in one integer key."""
+    packed: Ints = (said << _SHIFT | filter) << _SHIFT | groups
     return packed
 
 

@@ -1,7 +1,7 @@
 """Limits in force along a tree, for all subjects at once, as runs of positions (§4).
 
-    forces = LimitRuns(limits)
-    forces.on(plan, Effect.STOP)     # whose, from where, until where, which columns
+    runs = LimitRuns(limits)
+    runs.on(columns, Effect.STOP)     # parallel columns: subject, start, end, action bits
 
 Of a subject's intervals only those are kept in which some column is stopped or barred.
 """
@@ -24,7 +24,7 @@ EFFECTS: tuple[Narrowing, ...] = (Effect.STOP, Effect.BAR)
 
 
 class Runs(NamedTuple):
-    """For each run a place in `LimitRuns.subjects`, where in the tree it starts and ends, and the columns narrowed."""
+    """Parallel columns, by run: a place in `LimitRuns.subjects`, the first position, the one after the last, bits."""
 
     subject: Ints
     start: Ints
@@ -33,7 +33,7 @@ class Runs(NamedTuple):
 
 
 class _Intervals(NamedTuple):
-    """Every step of every subject, one after the other; `bits` are places in `values`, actions as limits have them."""
+    """Every interval of every subject, one after the other; `bits` are places in `values`, as `LimitIndex` has them."""
 
     subject: Ints
     start: Ints
@@ -43,14 +43,14 @@ class _Intervals(NamedTuple):
 
 
 class LimitRuns:
-    """The steps of every subject that a limit names, one subject after the other."""
+    """The intervals of every subject that a limit names, one subject after the other."""
 
     def __init__(self, limits: LimitIndex) -> None:
         self.limits = limits
         self._on: WeakKeyDictionary[ActionColumns, dict[Narrowing, Runs]] = WeakKeyDictionary()
 
     def on(self, columns: ActionColumns, effect: Narrowing) -> Runs:
-        """Where limits of an effect narrow what a plan asks."""
+        """The runs in which limits of an effect narrow any of the columns; kept for as long as the columns are."""
         kept = self._on.setdefault(columns, {})
         if effect not in kept:
             steps = self._steps

@@ -1,7 +1,8 @@
-"""What can be said of some nodes whoever asks, as the bits of a plan: made once, shared by all accounts.
+"""Subject-independent data for a set of nodes and some actions: built once, shared by all holders.
 
-sheet = NodeBatch(plan, ground, positions)        # None: the whole tree
-sheet.in_force(subjects, Effect.STOP)         # what limits on some subjects come to here
+batch = NodeBatch(columns, policy_index, positions)      # positions None: the whole tree
+batch.kinds                                              # [rows] the kind of each node
+batch.in_force(subjects, Effect.STOP)                    # [rows] action bits that limits on them stop here
 """
 
 from bisect import bisect_left
@@ -24,16 +25,16 @@ from gonfalon.core.model.vocabulary import Effect
 
 T = TypeVar("T")
 MOST_CELLS = 1 << 21
-"""Holders times rows that are best asked at once: arrays that fit into a processor's cache some ten times."""
+"""How many cells, holders times rows, are evaluated at once: some ten such arrays fit into a processor's cache."""
 ALL_ROWS = slice(None)
 _FEW_ROWS = 5_000
-"""Up to so many rows are few: whoever asks what is beneath some nodes asks again."""
+"""Batches of up to so many rows are kept: whoever asks what is beneath some nodes asks again."""
 _REACHES = 64
-"""What lies outside of so many is kept: people of one client are confined alike."""
+"""For so many different reaches the rows outside are kept: people of one client have the same."""
 
 
 class Narrowed(NamedTuple):
-    """Where limits narrow whom on a sheet: by subject, places in the other columns; by run, rows and bits."""
+    """The runs of rows where limits narrow subjects: `places` gives the runs of each, the other columns are by run."""
 
     places: Mapping[Subject, tuple[int, int]]
     first: Ints
@@ -41,13 +42,13 @@ class Narrowed(NamedTuple):
     bits: Bits
 
     def runs(self, subjects: Iterable[Subject]) -> list[tuple[slice, Any]]:
-        """The rows where any of some subjects are narrowed, and the columns narrowed there."""
+        """The runs where any of some subjects is narrowed, each with the action bits narrowed there."""
         places = [i for subject in subjects if subject in self.places for i in range(*self.places[subject])]
         return [(slice(self.first[i], self.last[i]), self.bits[i]) for i in places]
 
 
 class SubtreeKinds(NamedTuple):
-    """Of some branches, one after the other, each kind of node in it and where in the tree the first such node is.
+    """For some branches, one after the other: each kind of node in it, and the position of the first such node.
 
     The branch `i` holds those from `edges[i]` to `edges[i + 1]`, its own top included.
     """
@@ -58,7 +59,7 @@ class SubtreeKinds(NamedTuple):
 
 
 class NodeBatch:
-    """What can be said of some nodes, whoever asks, for the actions of a plan.
+    """Some nodes, a row each, and the actions asked, a bit each.
 
     `positions` are places in the tree, ascending, or None for the whole tree.
     """
@@ -81,7 +82,7 @@ class NodeBatch:
         self._in_force: dict[tuple[tuple[Subject, ...], Narrowing], Bits] = {}
 
     def kept(self, make: "Callable[[NodeBatch], T]") -> T:
-        """What `make` gives for this sheet: made once, and kept for as long as the sheet is."""
+        """What `make` gives for this batch: made once, and kept for as long as the batch is."""
         if make not in self._kept:
             self._kept[make] = make(self)
         made: T = self._kept[make]
@@ -92,12 +93,12 @@ class NodeBatch:
 
     @cached_property
     def present(self) -> Bools:
-        """Which kinds of node there are."""
+        """`[kinds]` which kinds of node occur."""
         present: Bools = np.bincount(self.kinds, minlength=2 * len(self.tree.type_names)) > 0
         return present
 
     def says(self, said: ResolvedGrants) -> Bits:
-        """`[levels, rows]` what somebody says, wherever the node is."""
+        """`[relations, rows]` the bits that a role or direct grant gives and bars, whatever its scope."""
         with self.policy_index.source_index.lock:
             number = self.policy_index.source_index.tables.number(said)
             table = self.policy_index.source_index.tables.of(self.columns, [number])[:, 0]
@@ -118,7 +119,7 @@ class NodeBatch:
                 yield slice(start, end)
 
     def within(self, scope: Scope, bits: Bits) -> Bits:
-        """Some bits of all rows, where a scope covers what the columns ask about (§3)."""
+        """`[rows]` some bits, cleared where a scope does not cover what their columns ask about (§3)."""
         if scope.unrestricted:
             return bits
         covered, mask = self.nothing.copy(), self.mask(scope)
@@ -127,7 +128,7 @@ class NodeBatch:
         return covered
 
     def mask(self, scope: Scope) -> Bits | None:
-        """The columns covered by the sites, types and topics of a scope; None where it names none."""
+        """`[rows]` the bits covered by the sites, types and topics of a scope; None where it names none of them."""
         scope = scope._replace(branches=None)
         if scope.unrestricted:
             return None
@@ -136,7 +137,7 @@ class NodeBatch:
         return self._masks[scope]
 
     def masks(self, scopes: Sequence[Scope]) -> Bits:
-        """`[scopes, rows]` the columns covered by the sites, types and topics of each."""
+        """`[scopes, rows]` the bits covered by the sites, types and topics of each."""
         columns, tree = self.columns, self.tree
         on_sites = np.ones((len(scopes), self.length), dtype=bool)
         _keep(on_sites, [None if s.sites is None else tree.matching("site", s.sites) for s in scopes], self._sites)
@@ -166,7 +167,10 @@ class NodeBatch:
     def narrowed(self, effect: Narrowing) -> Narrowed:
         """Where limits of an effect narrow somebody here."""
         if effect not in self._narrowed:
-            runs, subjects = self.policy_index.forces.on(self.columns, effect), self.policy_index.forces.subjects
+            runs, subjects = (
+                self.policy_index.limit_runs.on(self.columns, effect),
+                self.policy_index.limit_runs.subjects,
+            )
             first, last = self.rows_from(runs.start), self.rows_from(runs.end)
             here = first < last
             whose, firsts = np.unique(runs.subject[here], return_index=True)
@@ -177,12 +181,12 @@ class NodeBatch:
 
     @cached_property
     def limited(self) -> frozenset[Subject]:
-        """Accounts that a stop names here, accounts and groups that a bar does: all of whose sources it narrows."""
+        """Accounts that a stop names here, and accounts and groups that a bar does: these narrow all that they hold."""
         barred, stopped = (self.narrowed(effect).places for effect in (Effect.BAR, Effect.STOP))
         return frozenset((*barred, *(subject for subject in stopped if subject.kind == "account")))
 
     def in_force(self, subjects: tuple[Subject, ...], effect: Narrowing) -> Bits | None:
-        """The columns for which a limit of this effect is in force for any of the subjects; None: nowhere."""
+        """`[rows]` the bits for which a limit of an effect is in force for any of the subjects; None: nowhere."""
         narrowed = self.narrowed(effect)
         limited = tuple(subject for subject in subjects if subject in narrowed.places)
         if not limited:
@@ -194,12 +198,12 @@ class NodeBatch:
         return self._in_force[limited, effect]
 
     def narrowing(self, subjects: tuple[Subject, ...], effect: Narrowing) -> Hashable:
-        """What limits on some subjects come to here, to compare."""
+        """What limits on some subjects come to here, as something that compares equal."""
         force = self.in_force(subjects, effect)
         return None if force is None else force.tobytes()
 
     def outside(self, account: Account) -> Bools | None:
-        """Where the account's reach leaves a node out; None when it is not confined."""
+        """`[rows]` which nodes lie outside the account's reach; None when it has none."""
         return self._outside(frozenset(account.reach.items())) if account.reach else None
 
     def _beyond(self, reach: frozenset[tuple[str, frozenset[str]]]) -> Bools:
@@ -223,12 +227,13 @@ class NodeBatch:
         return here if here.any() else None
 
     def close(self, passed: Bits, rows: slice | Ints = ALL_ROWS) -> None:
-        """Take from bits of some rows, `[..., rows]`, what locks close, and the editing of what may not be edited live.
+        """Clear in `passed`, `[..., rows]`, what locks close, and `edit` of published nodes where `edit-live` fails.
 
         `passed` are those that pass steps 1 to 5.
         """
         columns = self.columns
         if columns.live is not None:
+            # The bit of edit-live, moved to that of edit: kept where it is set, and on nodes that are not published.
             kept = passed >> columns.dtype(columns.live)
             kept &= columns.dtype(1)
             kept *= columns.edits
@@ -243,7 +248,7 @@ class NodeBatch:
 
     @cached_property
     def branches(self) -> tuple[Ints, Ints, Ints]:
-        """The rows with something beneath them, and where in the tree the branch of each begins and ends."""
+        """The rows with something beneath them, and the positions where the branch of each begins and ends."""
         positions = np.arange(self.length) if self.positions is None else self.positions
         rows = (self.tree.ends[positions] > positions + 1).nonzero()[0]
         return rows, positions[rows], self.tree.ends[positions[rows]]
@@ -261,7 +266,7 @@ class NodeBatch:
         return SubtreeKinds(np.searchsorted(branch, np.arange(len(starts) + 1)), kind, first)
 
     def of_runs(self, starts: Ints, ends: Ints) -> "NodeBatch":
-        """A sheet of some runs of the tree, for `remove` and `move` of each node alone. The last small one is kept."""
+        """A batch of some runs of the tree, for `remove` and `move` of each node alone. The last small one is kept."""
         opens = np.zeros(len(self.tree) + 1, dtype=np.intp)
         np.add.at(opens, starts, 1)
         np.add.at(opens, ends, -1)
@@ -288,7 +293,7 @@ class NodeBatch:
         return self.rows_at(self.policy_index.authors.near(account))
 
     def rows_at(self, positions: Ints) -> Ints:
-        """The rows of those among some positions of the tree that are on this sheet."""
+        """The rows of those among some positions of the tree that are on this batch."""
         if self.positions is None:
             return positions
         rows = self.row_of[positions]
@@ -303,14 +308,14 @@ class NodeBatch:
         return rows
 
 
-def at_once(batch: NodeBatch, holders: int) -> Iterable[slice]:
-    """Holders in pieces that are best asked at once."""
+def chunks(batch: NodeBatch, holders: int) -> Iterable[slice]:
+    """Slices of holders small enough to be evaluated at once on a batch."""
     step = max(1, MOST_CELLS // max(1, batch.length))
     return [slice(first, first + step) for first in range(0, holders, step)]
 
 
 def _keep(here: Bools, matching: Sequence[Bools | None], codes: Ints) -> None:
-    """Keep of `[scopes, rows]` the rows whose code matches, of the scopes that mind it."""
+    """Clear in `here`, `[scopes, rows]`, the rows whose code does not match, for scopes that name something."""
     minding = [i for i, matches in enumerate(matching) if matches is not None]
     if minding:
         here[minding] &= np.stack([matches for matches in matching if matches is not None])[:, codes]

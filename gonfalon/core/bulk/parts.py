@@ -1,7 +1,7 @@
 """Fields, components and facets over many nodes at once, with the same answers as `decide` (§5).
 
     parts = Parts.at(surveyor, restricted, positions)
-    parts.answers(parts.crowd([holding]))["see-field berth.dues"]      # [1, positions] booleans
+    parts.answers(parts.evaluator([holding]))["see-field berth.dues"]      # [1, positions] booleans
 
 Only what some rule or role restricts is a part here: the rest goes as `see`, `edit` and `create` go.
 """
@@ -54,7 +54,7 @@ class Restricted(NamedTuple):
         return ("see", "edit", FIELDS_PRIVATE) if self.fields else ("edit",)
 
     def pieces(self) -> "Iterator[Restricted]":
-        """The same in pieces that ask about different actions, each small enough for one plan."""
+        """The same in pieces that ask about different actions, each small enough for one columns."""
         if self.fields:
             yield Restricted(fields=self.fields)
         types = sorted({type for type, _ in self.filled})
@@ -66,7 +66,7 @@ class Restricted(NamedTuple):
 
 
 class Parts:
-    """Answers about one piece of restricted parts, at the nodes of a sheet, under one policy."""
+    """Answers about one piece of restricted parts, at the nodes of a batch, under one policy."""
 
     def __init__(self, policy: Policy, restricted: Restricted, batch: NodeBatch) -> None:
         self.policy, self.restricted, self.batch = policy, restricted, batch
@@ -82,35 +82,35 @@ class Parts:
         return BatchEvaluator.of(self.batch, holders)
 
     def equivalence_keys(self, evaluator: BatchEvaluator) -> list[Hashable]:
-        """What `answers` rests on for a stranger, as `BatchEvaluator.footings`."""
+        """What `answers` rests on for a stranger, as `BatchEvaluator.equivalence keys`."""
         source_index, telling = self.batch.policy_index.source_index, self._telling
         speaking = np.array([not telling.isdisjoint(said.roles) for said in source_index.tables.every], dtype=bool)
         pieces = None
         if self.restricted.components or self.restricted.facets:
-            said = source_index.facts[evaluator.entries[evaluator.counting], SourceColumn.SAID]
-            pieces = np.where(speaking[said], said + 1, 0)[evaluator.entry]
+            said = source_index.grant_rows[evaluator.grants[evaluator.counting], SourceColumn.STATEMENTS]
+            pieces = np.where(speaking[said], said + 1, 0)[evaluator.grant]
         spoken = self._spoken(evaluator, speaking)
         return list(zip(evaluator.equivalence_keys(pieces), spoken, strict=True))
 
     def _spoken(self, evaluator: BatchEvaluator, speaking: Bools) -> list[frozenset[int]]:
-        """By holder the entries of roles that what is asked here depends on by name, wherever they cover something."""
-        enrolled = evaluator.enrolled
-        facts = self.batch.policy_index.source_index.facts[enrolled.numbers]
-        first, last = (self.batch.rows_from(facts[:, edge]) for edge in (SourceColumn.START, SourceColumn.END))
-        minded = (speaking[facts[:, SourceColumn.SAID]] & (first < last)).nonzero()[0]
-        spoken: list[list[int]] = [[] for _ in range(len(enrolled))]
-        for i, number in zip(enrolled.holder[minded].tolist(), enrolled.numbers[minded].tolist(), strict=True):
+        """By holder the grants of roles that what is asked here depends on by name, wherever they cover something."""
+        subjects = evaluator.subjects
+        grant_rows = self.batch.policy_index.source_index.grant_rows[subjects.numbers]
+        first, last = (self.batch.rows_from(grant_rows[:, edge]) for edge in (SourceColumn.START, SourceColumn.END))
+        minded = (speaking[grant_rows[:, SourceColumn.STATEMENTS]] & (first < last)).nonzero()[0]
+        spoken: list[list[int]] = [[] for _ in range(len(subjects))]
+        for i, number in zip(subjects.holder[minded].tolist(), subjects.numbers[minded].tolist(), strict=True):
             spoken[i].append(number)
         return [frozenset(numbers) for numbers in spoken]
 
-    def mind_author(self, evaluator: BatchEvaluator) -> Bools:
+    def depends_on_author(self, evaluator: BatchEvaluator) -> Bools:
         """`[holders]` whether it can count for their answers here who wrote a node."""
         rules = [self.rule(key) for key in self.restricted.fields]
         if any(rule.mode == "author" for rule in rules):
-            return np.ones(len(evaluator.enrolled), dtype=bool)
+            return np.ones(len(evaluator.subjects), dtype=bool)
         tables = [rule for rule in rules if rule.mode == "table"]
         minding = [any(_minds(rule, who) for rule in tables) for who in evaluator.holders]
-        either: Bools = evaluator.mind_author() | np.array(minding, dtype=bool)
+        either: Bools = evaluator.depends_on_author() | np.array(minding, dtype=bool)
         return either
 
     def answers(self, evaluator: BatchEvaluator, relation: AuthorRelation | None = None) -> dict[str, Bools]:
@@ -155,7 +155,7 @@ class _Asked:
         bits = evaluator.alone(relation)
         self.shape = bits.shape
         self.may = {action: has(bits, i) for i, action in enumerate(parts.actions)}
-        self.may_all = evaluator.enrolled.unbound[:, None]
+        self.may_all = evaluator.subjects.unbound[:, None]
 
     def answers(self) -> Iterator[tuple[str, Bools]]:
         restricted = self.parts.restricted
@@ -175,7 +175,7 @@ class _Asked:
 
     def _components(self) -> Iterator[tuple[str, Bools]]:
         evaluator, edit, source_index = self.evaluator, self.may["edit"], self.batch.policy_index.source_index
-        said = source_index.facts[evaluator.entries[evaluator.counting], SourceColumn.SAID][evaluator.entry]
+        said = source_index.grant_rows[evaluator.grants[evaluator.counting], SourceColumn.STATEMENTS][evaluator.grant]
         kept: dict[bytes, Bools] = {}
         saids, which = np.unique(said, return_inverse=True)
 
@@ -213,22 +213,27 @@ class _Asked:
     def _by_table(self, passes: Bools, rule: FieldRule, verb: str, column: int) -> None:
         """Let pass what the rows of a table say of each holder's roles, within the scope each is given in."""
         evaluator, batch, source_index = self.evaluator, self.batch, self.batch.policy_index.source_index
-        facts = source_index.facts[evaluator.enrolled.numbers]
-        saids, said = np.unique(facts[:, SourceColumn.SAID], return_inverse=True)
+        grant_rows = source_index.grant_rows[evaluator.subjects.numbers]
+        saids, said = np.unique(grant_rows[:, SourceColumn.STATEMENTS], return_inverse=True)
         each = [_marks(rule, source_index.tables.every[number].roles) for number in saids.tolist()]
         anybodys = np.array([not marks.isdisjoint({verb, f"{verb}-all"}) for marks in each], dtype=bool)
         own = np.array([f"{verb}-own" in marks for marks in each], dtype=bool)
         some = (anybodys | own)[said].nonzero()[0]
-        first, last = (batch.rows_from(facts[some, edge]) for edge in (SourceColumn.START, SourceColumn.END))
-        holder = evaluator.enrolled.holder[some]
-        withins = list(source_index.withins)
+        first, last = (batch.rows_from(grant_rows[some, edge]) for edge in (SourceColumn.START, SourceColumn.END))
+        holder = evaluator.subjects.holder[some]
+        filters = list(source_index.filters)
         pairs = zip(
-            holder.tolist(), said[some].tolist(), facts[some, SourceColumn.WITHIN].tolist(), first, last, strict=True
+            holder.tolist(),
+            said[some].tolist(),
+            grant_rows[some, SourceColumn.FILTER].tolist(),
+            first,
+            last,
+            strict=True,
         )
         for i, number, within, start, end in pairs:
             here = np.zeros(batch.length, dtype=bool)
             here[batch.everything if anybodys[number] else self._own(self.holders[i])] = True
-            mask = batch.mask(withins[within])
+            mask = batch.mask(filters[within])
             passes[i, start:end] |= here[start:end] if mask is None else (here & has(mask, column))[start:end]
 
     def _own(self, who: SubjectGrants) -> slice | Ints:

@@ -1,7 +1,7 @@
-"""What sheets of one policy share: who wrote the nodes of a tree, which are locked, where limits narrow whom.
+"""What all batches of nodes under one policy share: authors, limits as runs, locks, and the source index.
 
-ground = PolicyIndex(engine.policy, engine.limits, engine.tree)
-ground.authors.near(account)       # ascending positions in the tree
+index = PolicyIndex(engine.policy, engine.limits, engine.tree)
+index.authors.near(account)       # ascending positions in the tree
 """
 
 from collections.abc import Iterable, Mapping
@@ -22,14 +22,14 @@ T = TypeVar("T")
 
 
 class PolicyIndex:
-    """Who wrote what, where limits narrow whom, locks, and the roll of sources.
+    """Subject-independent data about one policy over one tree.
 
-    Made `like` another, it shares with it what both policies have the same.
+    With a `previous` index over the same places, what both policies have the same is shared.
     """
 
     def __init__(self, policy: Policy, limits: LimitIndex, tree: Tree, previous: "PolicyIndex | None" = None) -> None:
         self.policy, self.tree = policy, tree
-        self.authors, self.forces = Authors(policy.accounts, tree), LimitRuns(limits)
+        self.authors, self.limit_runs = Authors(policy.accounts, tree), LimitRuns(limits)
         self._limits, self._previous = (
             limits,
             previous if previous is not None and previous.tree.same_places(tree) else None,
@@ -38,26 +38,26 @@ class PolicyIndex:
             if previous.policy.accounts is policy.accounts:
                 self.authors = previous.authors
             if previous.policy.limits is policy.limits:
-                self.forces = previous.forces
+                self.limit_runs = previous.limit_runs
 
     @cached_property
     def source_index(self) -> SourceIndex:
-        """Made when first asked for: by then it can take over what the other has learned."""
+        """Made when first asked for: by then it can take over what the previous one has learned."""
         previous = self._previous
         return SourceIndex(self.policy, self._limits, self.tree, None if previous is None else previous.source_index)
 
     def detach(self) -> None:
-        """Keep of the other what has been taken over, and no more."""
+        """Drop the reference to the previous index, so that memory stays bounded."""
         self._previous = None
 
     def can_answer_for(self, other: "PolicyIndex") -> bool:
-        """Whether nodes, authors, limits and locks are those of another: a sheet on this one answers for both."""
-        same = self.authors is other.authors and self.forces is other.forces
+        """Whether nodes, authors, limits and locks are those of another index: a batch of this one then serves both."""
+        same = self.authors is other.authors and self.limit_runs is other.limit_runs
         return same and self.policy.locks is other.policy.locks and self.tree is other.tree
 
     @cached_property
     def edges(self) -> frozenset[int]:
-        """Where along the tree something begins or ends that the policy may mind, or the other it was made like."""
+        """Positions of the tree where something that this policy, or a previous one, names begins or ends."""
         previous = self._previous
         was = Policy() if previous is None else previous.policy
         branches = {limit.node for limit in _others(self.policy.limits, was.limits)}
@@ -73,7 +73,7 @@ class PolicyIndex:
 
     @cached_property
     def locked(self) -> Bools:
-        """Which nodes have a lock on the whole of them."""
+        """`[nodes]` which have a lock on the whole node."""
         nodes = {k.node for k in self.policy.locks.values() if k.field is None and k.component is None}
         locked = np.zeros(len(self.tree), dtype=bool)
         locked[[self.tree.index[node] for node in nodes if node in self.tree]] = True
@@ -81,5 +81,5 @@ class PolicyIndex:
 
 
 def _others(every: Mapping[str, T], was: Mapping[str, T]) -> Iterable[T]:
-    """Those that others do not have, as the very same object."""
+    """The values that another mapping does not have as the very same object under the same key."""
     return () if every is was else [one for key, one in every.items() if was.get(key) is not one]

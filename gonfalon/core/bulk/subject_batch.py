@@ -1,8 +1,8 @@
-"""Some holders with the entries of each on the roll, and what else is asked of each again and again, in arrays.
+"""Some holders, with their grants one after the other and what is asked of holders again and again, as arrays.
 
-enrolled = SubjectBatch.of(ground, [ada, ben])
-enrolled.numbers, enrolled.counts     # the entries of each, one holder after the other
-enrolled.some(which)                  # of some of them, without looking anybody up again
+subjects = SubjectBatch.of(policy_index, [ada, ben])
+subjects.numbers, subjects.counts     # the grants of each, one holder after the other, and how many each has
+subjects.some(which)                  # some of them, without looking anybody up again
 """
 
 from collections.abc import Sequence
@@ -19,27 +19,27 @@ from gonfalon.core.model.policy import Subject
 
 
 class SubjectBatch:
-    """Holders, in an order; `numbers` are the entries of one after the other, `counts` how many each has."""
+    """Holders in an order: `numbers` are their grants in the source index, `counts` how many each has."""
 
     def __init__(self, policy_index: PolicyIndex, holders: Ints) -> None:
-        """`holders` by their numbers on the roll of the ground."""
+        """`holders` by their numbers in the source index."""
         self.policy_index, self.holders = policy_index, holders
-        self.numbers, self.counts = policy_index.source_index.entries(holders)
-        people = policy_index.source_index.people[holders] != 0
-        active, keyholder = people[:, HolderColumn.ACTIVE], people[:, HolderColumn.KEYHOLDER]
+        self.numbers, self.counts = policy_index.source_index.grants_of(holders)
+        holder_rows = policy_index.source_index.holder_rows[holders] != 0
+        active, keyholder = holder_rows[:, HolderColumn.ACTIVE], holder_rows[:, HolderColumn.KEYHOLDER]
         self.active: Bools = active
-        self.own: Bools = people[:, HolderColumn.OWN]
-        """By holder whether everything is supposed to be their own work."""
+        self.own: Bools = holder_rows[:, HolderColumn.OWN]
+        """`[holders]` whether each counts as the author of every node."""
         self.unbound: Bools = keyholder & active
-        """By holder whether they are a keyholder who is active."""
+        """`[holders]` whether each is an active keyholder."""
         self.bound: Bools = active & ~keyholder
-        """By holder whether limits and reach narrow them: whoever is active and no keyholder."""
-        self.confined: Bools = people[:, HolderColumn.CONFINED]
-        """By holder whether they may do nothing outside some branches."""
+        """`[holders]` whether limits and reach apply: active, and no keyholder."""
+        self.confined: Bools = holder_rows[:, HolderColumn.CONFINED]
+        """`[holders]` whether each has a reach."""
 
     @classmethod
     def of(cls, policy_index: PolicyIndex, who: Sequence[SubjectGrants]) -> "SubjectBatch":
-        """Holders who are looked up on the roll."""
+        """Holders, looked up in the source index."""
         return cls(policy_index, policy_index.source_index.intern(who))
 
     def __len__(self) -> int:
@@ -54,20 +54,20 @@ class SubjectBatch:
 
     def at(self, i: int) -> SubjectGrants:
         """The holder in a place."""
-        return self.policy_index.source_index.everyone[int(self.holders[i])]
+        return self.policy_index.source_index.holders[int(self.holders[i])]
 
     @cached_property
     def who(self) -> list[SubjectGrants]:
-        everyone = self.policy_index.source_index.everyone
+        everyone = self.policy_index.source_index.holders
         return [everyone[number] for number in self.holders.tolist()]
 
     @property
     def holder(self) -> Ints:
-        """By entry the place of its holder."""
+        """`[grants]` the place of the holder of each grant."""
         return np.repeat(np.arange(len(self)), self.counts)
 
     def any_of(self, subjects: frozenset[Subject]) -> Bools:
-        """By holder whether they, or a group of theirs, are among some subjects."""
+        """`[holders]` whether the account, or a group of it, is among some subjects of limits."""
         return np.array([not subjects.isdisjoint(who.subjects) for who in self.who], dtype=bool)
 
     @cached_property

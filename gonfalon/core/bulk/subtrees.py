@@ -1,9 +1,9 @@
-"""`remove` and `move` need the same of every node beneath (§4): taken where something beneath fails.
+"""Actions on whole branches: `remove` and `move` need the same of every node beneath (§4).
 
-    allowed(crowd)      # [holders, rows], a bit for each action asked
+    allowed(evaluator)      # [holders, rows] a bit for each action asked, everything beneath each node minded
 
-Beneath the rows of a sheet lie more nodes than the sheet has: a second one is asked about them, for those
-holders and branches that the kinds of node leave any hope.
+A batch may hold fewer nodes than lie beneath its rows. Then a second batch is made of those, and evaluated for the
+pairs of holder and branch that `SubtreeFilter` leaves.
 """
 
 from collections.abc import Sequence
@@ -14,7 +14,7 @@ import numpy as np
 from gonfalon.core.bulk.evaluate_batch import BatchEvaluator
 from gonfalon.core.bulk.evaluate_pairs import evaluate_pairs
 from gonfalon.core.bulk.grant_tables import AuthorRelation
-from gonfalon.core.bulk.node_batch import MOST_CELLS, at_once
+from gonfalon.core.bulk.node_batch import MOST_CELLS, chunks
 from gonfalon.core.bulk.subtree_filter import SubtreeFilter
 from gonfalon.core.model.bits import (
     Bits,
@@ -31,11 +31,11 @@ from gonfalon.core.model.bits import (
 from gonfalon.core.model.vocabulary import WHOLE_BRANCH
 
 _DEARER = 8
-"""Asking about a cell by itself costs so many times what one among all cells of all holders does."""
+"""Measured cost ratio of one pairwise evaluation to one cell of a dense batch."""
 
 
 def allowed(evaluator: BatchEvaluator, relation: AuthorRelation | None = None) -> Bits:
-    """`[holders, rows]` what each may do, all that is beneath a node minded; `near` as in `BatchEvaluator.alone`."""
+    """`[holders, rows]` what each may do, everything beneath minded; `relation` as in `BatchEvaluator.alone`."""
     passed = evaluator.alone(relation)
     if evaluator.batch.columns.whole_branch:
         _keep_unfailing(evaluator, relation, passed)
@@ -43,7 +43,7 @@ def allowed(evaluator: BatchEvaluator, relation: AuthorRelation | None = None) -
 
 
 def _keep_unfailing(evaluator: BatchEvaluator, relation: AuthorRelation | None, passed: Bits) -> None:
-    """Keep `remove` and `move` in `passed` only where the same may be done to all beneath."""
+    """Clear the bits of `remove` and `move` in `passed` where a node beneath fails."""
     batch, (rows, starts, ends) = evaluator.batch, evaluator.batch.branches
     if not len(rows):
         return
@@ -68,12 +68,12 @@ def unfailing(
     *,
     tops_pass: bool = False,
 ) -> list[Words]:
-    """Of sets of holders by branch of the crowd's sheet those who pass in all of it.
+    """Of the holders asked about each branch, those who pass at every node of it.
 
-    One `[branches, words]` for each action of the branching plan of the sheet's plan. Where `tops_pass` they are
+    One `[branches, words]` for each action of the branching columns of the batch's columns. Where `tops_pass` they are
     known to pass at the tops, and only what is beneath is asked about.
     """
-    always = packed(evaluator.enrolled.unbound[:, None])
+    always = packed(evaluator.subjects.unbound[:, None])
     possible = SubtreeFilter(evaluator, relation)
     left = [possible.candidates(words & ~always, column) for column, words in enumerate(asked)]
     branch, holder = members(np.bitwise_or.reduce(left))
@@ -82,7 +82,7 @@ def unfailing(
     _, starts, ends = evaluator.batch.branches
     whole = _whole(evaluator, relation, holder, branch, (starts + tops_pass, ends))
     passing = (has(whole, column).nonzero()[0] for column in range(len(asked)))
-    told = (words_of(branch[some], holder[some], len(asked[0]), len(evaluator.enrolled)) for some in passing)
+    told = (words_of(branch[some], holder[some], len(asked[0]), len(evaluator.subjects)) for some in passing)
     return [words & (always | some) for words, some in zip(asked, told, strict=True)]
 
 
@@ -95,7 +95,7 @@ def _whole(
 ) -> Bits:
     """By pair of them what the holder may do with all nodes in the run of the branch; `holder` ascends."""
     step = max(1, MOST_CELLS // len(evaluator.batch.branches[0]))
-    edges = np.searchsorted(holder, np.arange(0, len(evaluator.enrolled) + step, step)).tolist()
+    edges = np.searchsorted(holder, np.arange(0, len(evaluator.subjects) + step, step)).tolist()
     some = [slice(first, last) for first, last in pairwise(edges) if first < last]
     nothing = np.zeros(0, dtype=evaluator.batch.columns.branching.dtype)
     return np.concatenate(
@@ -117,7 +117,7 @@ def _whole_of_some(
     if (last - first).sum() * _DEARER < len(asking) * deep.length:
         return _each_of(evaluator.on(deep, asking), relation, whose, first, last)
     whole = []
-    for part in at_once(deep, len(asking)):
+    for part in chunks(deep, len(asking)):
         pairs = slice(*np.searchsorted(whose, (part.start, part.stop)))
         may = evaluator.on(deep, asking[part]).alone(relation)
         whole.append(_all_of(may, whose[pairs] - part.start, first[pairs], last[pairs]))

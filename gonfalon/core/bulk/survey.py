@@ -21,7 +21,7 @@ from gonfalon.core.bulk.columns import MOST_ACTIONS, ActionColumns
 from gonfalon.core.bulk.evaluate_batch import BatchEvaluator
 from gonfalon.core.bulk.evaluate_pairs import giving
 from gonfalon.core.bulk.grant_tables import GIVES, AuthorRelation
-from gonfalon.core.bulk.node_batch import NodeBatch, at_once
+from gonfalon.core.bulk.node_batch import NodeBatch, chunks
 from gonfalon.core.bulk.policy_index import PolicyIndex
 from gonfalon.core.bulk.source_index import SourceColumn
 from gonfalon.core.bulk.subtrees import allowed
@@ -97,7 +97,7 @@ class Surveyor:
         for first in range(0, len(actions), MOST_ACTIONS):
             some = tuple(actions[first : first + MOST_ACTIONS])
             batch = self.whole(some) if rows is None else self.among(some, rows)
-            for part in at_once(batch, len(holders)):
+            for part in chunks(batch, len(holders)):
                 bits = allowed(BatchEvaluator.of(batch, holders[part]))
                 batch.columns.unpack(bits, answers[part, :, first : first + len(some)], order)
         return answers
@@ -107,7 +107,7 @@ class Surveyor:
         row = np.array([self.tree.index[node]], dtype=np.intp)
         evaluator = BatchEvaluator.of(self.among((action,), row), [self.grants.of(one, at) for one in who])
         index = self.policy_index.source_index
-        said = index.facts[evaluator.entries[evaluator.counting], SourceColumn.SAID].tolist()
+        said = index.grant_rows[evaluator.grants[evaluator.counting], SourceColumn.STATEMENTS].tolist()
         roles = [next(iter(index.tables.every[number].roles), None) for number in said]
         found: list[set[str | None]] = [set() for _ in who]
         for holder, grant in zip(*(each.tolist() for each in giving(evaluator, 0, 0)), strict=True):
@@ -248,7 +248,7 @@ class Surveyor:
                 final = np.where(batch.published, np.minimum(final, mark(columns.live, j, batch.published)), final)
             marks.extent[:, j] = final
 
-    # -- plans and sheets ----------------------------------------------------------------------
+    # -- sets of columns and batches ----------------------------------------------------------------------
 
     def columns(self, actions: tuple[str, ...], *, alone: bool = False) -> ActionColumns:
         key = (actions, alone)
@@ -257,20 +257,20 @@ class Surveyor:
         return self._columns[key]
 
     def whole(self, actions: tuple[str, ...]) -> NodeBatch:
-        """The sheet of the whole tree, kept."""
+        """The batch of the whole tree, kept."""
         if actions not in self._batches:
             self._batches[actions] = self.batch(self.columns(actions), None)
         return self._batches[actions]
 
     def among(self, actions: tuple[str, ...], positions: Ints) -> NodeBatch:
-        """The sheet of some nodes, by their ascending places in the tree: the last few are kept."""
+        """The batch of some nodes, by their ascending places in the tree: the last few are kept."""
         return self._recent(actions, positions.astype(np.intp).tobytes())
 
     def _among(self, actions: tuple[str, ...], positions: bytes) -> NodeBatch:
         return self.batch(self.columns(actions), np.frombuffer(positions, dtype=np.intp))
 
     def batch(self, columns: ActionColumns, positions: Ints | None) -> NodeBatch:
-        """A sheet of some nodes, by their ascending places in the tree."""
+        """A batch of some nodes, by their ascending places in the tree."""
         return NodeBatch(columns, self.policy_index, positions)
 
 

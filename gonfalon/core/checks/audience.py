@@ -1,6 +1,6 @@
 """Whom the questions of expectations mean (§8), looked up in one policy.
 
-people = People(policy)
+people = Audience(policy)
 people.asked({"holders_of": "writer"}, at)      # ["ada", "ben"]
 """
 
@@ -29,7 +29,7 @@ def named_in(question: Request) -> Who:
     return account
 
 
-class People:
+class Audience:
     """Active accounts by the groups they are in and the roles they hold."""
 
     def __init__(self, policy: Policy) -> None:

@@ -13,8 +13,8 @@ from typing import Any
 
 import numpy as np
 
-from gonfalon.core.checks.audience import People, named_in, range_of
-from gonfalon.core.checks.runner import Asker, Progress, Result
+from gonfalon.core.checks.audience import Audience, named_in, range_of
+from gonfalon.core.checks.runner import ExpectationRunner, Progress, Result
 from gonfalon.core.diff.affected import AffectedRegions
 from gonfalon.core.diff.affected_accounts import AffectedAccounts
 from gonfalon.core.diff.may_change import ANY_TYPE, MayChange
@@ -37,7 +37,7 @@ def prove(
     Nodes, accounts and roles that are no longer there are asked of no more. `progress` is called with how
     many are done.
     """
-    return Asker(engine, at).ask([(expectation, None) for expectation in expectations], progress)
+    return ExpectationRunner(engine, at).ask([(expectation, None) for expectation in expectations], progress)
 
 
 def newly_broken(results: Iterable[Result], changed: AffectedAccounts) -> list[Expectation]:
@@ -47,14 +47,14 @@ def newly_broken(results: Iterable[Result], changed: AffectedAccounts) -> list[E
     """
     held = (result.expectation for result in results if result.holds)
     may_change = _may_change(held, (changed.before, changed.after), changed.at, changed.may_change)
-    asked = Asker(changed.after, changed.at).ask(list(may_change))
+    asked = ExpectationRunner(changed.after, changed.at).ask(list(may_change))
     return [result.expectation for result in asked if not result.holds]
 
 
 def proved_again(results: Sequence[Result], before: Engine, after: Engine, at: datetime) -> list[Result]:
     """The results under another policy, over the same tree or one with the same places (`Tree.same_places`).
 
-    Those are asked anew that the difference of the policies, or of the nodes, can touch.
+    Those are asked anew that the difference of the policies, or of the nodes, can region.
     """
     expectations = [result.expectation for result in results]
     turning: dict[str, Expectation] = {}
@@ -76,12 +76,12 @@ def resting_on(results: Iterable[Result], before: Engine, after: Engine, at: dat
     Nothing is asked: those are left out whose answers cannot rest on what differs. What is told apart by more than that
     minds (other times, where something is moved to, made-up holders of roles) is never left out.
     """
-    affected, people = AffectedRegions(before, after).by_account(), after.derived(People)
+    affected, people = AffectedRegions(before, after).by_account(), after.derived(Audience)
     touching = MayChange(affected, after.tree)
 
     @lru_cache(1024)
     def unlike(named: str, key: str) -> list[Who]:
-        """Of those in a range one for each way to be touched."""
+        """Of those in a range one for each way to be affected."""
         each = people.asked({named: key}, at)
         return list({affected[who]: who for who in each if who in affected}.values())
 
@@ -142,9 +142,9 @@ def _may_change(
 
     What is told apart by more than `may_change` minds (reasons, other times, topics, sites) always may.
     """
-    people = [sides[0].derived(People)]
+    people = [sides[0].derived(Audience)]
     if not people[0].can_answer_for(sides[1].policy):
-        people.append(sides[1].derived(People))
+        people.append(sides[1].derived(Audience))
     asked = lru_cache(1024)(lambda named, id: [each.asked({named: id}, at) for each in people])
     for e in expectations:
         q = e.question

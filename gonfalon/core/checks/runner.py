@@ -1,6 +1,6 @@
 """How expectations are asked: one by one, over many nodes at once, or of many people at one node each (§8).
 
-asker = Asker(engine, at)
+asker = ExpectationRunner(engine, at)
 [result] = asker.ask([(expectation, None)])     # of everyone it ranges over
 """
 
@@ -16,9 +16,9 @@ import numpy as np
 from gonfalon.core.bulk.columns import MOST_ACTIONS
 from gonfalon.core.bulk.evaluate_batch import BatchEvaluator
 from gonfalon.core.bulk.evaluate_pairs import evaluate_pairs
-from gonfalon.core.bulk.node_batch import at_once
+from gonfalon.core.bulk.node_batch import chunks
 from gonfalon.core.bulk.subtrees import allowed
-from gonfalon.core.checks.audience import People, Request, named_in, range_of
+from gonfalon.core.checks.audience import Audience, Request, named_in, range_of
 from gonfalon.core.document.errors import Unreadable, read_time
 from gonfalon.core.document.requests import RANGES
 from gonfalon.core.document.writer import write_time
@@ -60,7 +60,7 @@ class Result:
         return self.failed == 0
 
 
-class Asker:
+class ExpectationRunner:
     """Asks the expectations of one engine at one time, keeping what several of them share."""
 
     def __init__(self, engine: Engine, at: datetime) -> None:
@@ -108,7 +108,7 @@ class Asker:
         return [named_in(q)] if named is None else self._people(named, q[named], self._at(q))
 
     def _found(self, named: str, id: str, at: datetime) -> Sequence[Who]:
-        return self.engine.derived(People).asked({named: id}, at)
+        return self.engine.derived(Audience).asked({named: id}, at)
 
     def _at(self, q: Request) -> datetime:
         return self.at if q.get("at") is None else read_time(q["at"])
@@ -225,7 +225,7 @@ class Asker:
         batch = self.survey.among((action,), np.array([self.tree.index[n] for n in nodes], dtype=np.intp))
         failed, against = 0, None
         holders = [self.engine.grants.of(person, at) for person in who]
-        for part in at_once(batch, len(holders)):
+        for part in chunks(batch, len(holders)):
             wrong_at = (allowed(BatchEvaluator.of(batch, holders[part])) != 0) != (e.expect == "allow")
             failed += int(np.count_nonzero(wrong_at))
             if against is None and wrong_at.any():

@@ -1,6 +1,6 @@
 """Asking the same of many accounts under two policies: of those that cannot be told apart only once.
 
-asker = ActionsAsker(sides, at, ["edit"], where)
+asker = ActionDiff(sides, at, ["edit"], where)
 asker.turns(["ada", "ben"])        # {"ada": {"edit": Delta(gained=3, lost=0)}}
 """
 
@@ -27,17 +27,18 @@ Answers = Mapping[str, Bools]
 
 
 class _Alike(NamedTuple):
-    """Accounts with one footing; `minds_author` says whether it counts for their answers who wrote what."""
+    """Accounts with one equivalence key; `depends_on_author`: answers can depend on who wrote what."""
 
     who: list[str | None]
-    minds_author: bool
+    depends_on_author: bool
 
 
-class Asker:
-    """Asks the same of many accounts under both policies, and of those with an equal footing only once.
+class AccountDiff:
+    """Counts, for many accounts, the answers that differ between two policies.
 
-    With `apart`, each account is asked by itself, with who wrote what as each policy has it. `steady` says that what
-    turns comes from the baseline alone: whoever has an equal footing before has one after.
+    Accounts with equal keys get identical answers, so only one of each is evaluated. `individually`, each account is
+    evaluated by itself, with who wrote what as each policy has it. `baseline_only`: only baseline roles changed, so
+    keys computed before the change stay valid after it.
     """
 
     def __init__(
@@ -63,10 +64,10 @@ class Asker:
 
     def _each(self, who: Sequence[str | None]) -> tuple[list[_Alike], "list[_Some]"]:
         """Each account by itself."""
-        return [_Alike([id], minds_author=False) for id in who], self._both(who)
+        return [_Alike([id], depends_on_author=False) for id in who], self._both(who)
 
     def _alike(self, who: Sequence[str | None]) -> tuple[list[_Alike], "list[_Some]"]:
-        """The accounts by footing, those that mind who wrote what first, and of each group one on each side."""
+        """The accounts by equivalence key, those that mind who wrote what first, and of each group one on each side."""
         sides = [self._some(0, who)] if self.baseline_only else self._both(who)
         found: dict[Hashable, list[int]] = {}
         for i, rests_on in enumerate(
@@ -77,7 +78,7 @@ class Asker:
         evaluators = [some.some(firsts) for some in sides]
         if self.baseline_only:
             evaluators.append(self._some(1, [who[i] for i in firsts]))
-        minding = np.logical_or(*(some.mind_author(self, i) for i, some in enumerate(evaluators)))
+        minding = np.logical_or(*(some.depends_on_author(self, i) for i, some in enumerate(evaluators)))
         order = np.argsort(~minding, kind="stable").tolist()
         groups = [
             _Alike([who[i] for i in alike], bool(minds)) for alike, minds in zip(found.values(), minding, strict=True)
@@ -85,7 +86,7 @@ class Asker:
         return [groups[i] for i in order], [some.some(order) for some in evaluators]
 
     def _both(self, who: Sequence[str | None]) -> "list[_Some]":
-        """Some accounts on each side: one crowd for both where all have the same on the same sheet."""
+        """Some accounts on each side: one evaluator for both where all have the same on the same batch."""
         was, now = (self._some(side, who) for side in range(2))
         return [was, was if was.evaluator.same_as(now.evaluator) else now]
 
@@ -97,14 +98,14 @@ class Asker:
     def _counted(self, groups: Sequence[_Alike], evaluators: "Sequence[_Some]") -> Iterator[tuple[str, Counts]]:
         """By name `[2, accounts]`, how many answers each account of some groups gains, and loses."""
         group_of = np.repeat(np.arange(len(groups)), [len(group.who) for group in groups])
-        minding = sum(group.minds_author for group in groups)
+        minding = sum(group.depends_on_author for group in groups)
         cells = self._written(groups[:minding])
         stranger = _Turning(self, evaluators, None if self.individually else AuthorRelation.ALL)
         fewer = [evaluator.some(range(minding)) for evaluator in evaluators] if cells else []
-        closer = [_Turning(self, fewer, relation) for relation in cells]
-        names = dict.fromkeys(name for turning in (stranger, *closer) for name in turning.names)
+        author_matters = [_Turning(self, fewer, relation) for relation in cells]
+        names = dict.fromkeys(name for turning in (stranger, *author_matters) for name in turning.names)
         for name in names:
-            deltas = [turning.of(name) for turning in (stranger, *closer)]
+            deltas = [turning.of(name) for turning in (stranger, *author_matters)]
             counts = np.array([self.places[1].count(way) for way in deltas[0]])[:, group_of]
             for relation, far, some in zip(deltas[1:], deltas, cells.values(), strict=False):
                 for way, is_near, is_far in zip(counts, relation, far, strict=True):
@@ -140,7 +141,7 @@ class Asker:
     def equivalence_keys(self, side: int, evaluator: BatchEvaluator) -> list[Hashable]:
         raise NotImplementedError
 
-    def mind_author(self, side: int, evaluator: BatchEvaluator) -> Bools:
+    def depends_on_author(self, side: int, evaluator: BatchEvaluator) -> Bools:
         raise NotImplementedError
 
     def answers(self, side: int, evaluator: BatchEvaluator, relation: AuthorRelation | None) -> Answers:
@@ -166,22 +167,22 @@ class _Some(NamedTuple):
         there = self.there[which]
         return _Some(self.evaluator.some((np.cumsum(self.there) - 1)[which][there]), there)
 
-    def equivalence_keys(self, asker: Asker, side: int) -> list[Hashable]:
-        """By account its footing; None where it is not there."""
+    def equivalence_keys(self, asker: AccountDiff, side: int) -> list[Hashable]:
+        """By account its equivalence key; None where it is not there."""
         equivalence_keys = iter(asker.equivalence_keys(side, self.evaluator))
         return [next(equivalence_keys) if there else None for there in self.there.tolist()]
 
-    def mind_author(self, asker: Asker, side: int) -> Bools:
+    def depends_on_author(self, asker: AccountDiff, side: int) -> Bools:
         """By account whether it counts who wrote what."""
         minding = np.zeros(len(self.there), dtype=bool)
-        minding[self.there] = asker.mind_author(side, self.evaluator)
+        minding[self.there] = asker.depends_on_author(side, self.evaluator)
         return minding
 
 
 class _Turning:
     """The answers that turn for some groups."""
 
-    def __init__(self, asker: Asker, sides: Sequence[_Some], relation: AuthorRelation | None) -> None:
+    def __init__(self, asker: AccountDiff, sides: Sequence[_Some], relation: AuthorRelation | None) -> None:
         self._sides = [self._answers(asker, i, some, relation) for i, some in enumerate(sides)]
         self.names = tuple(dict.fromkeys(name for answers in self._sides for name in answers))
         was, now = self._sides
@@ -195,7 +196,7 @@ class _Turning:
         return now & ~was, was & ~now
 
     @staticmethod
-    def _answers(asker: Asker, side: int, some: _Some, relation: AuthorRelation | None) -> Answers:
+    def _answers(asker: AccountDiff, side: int, some: _Some, relation: AuthorRelation | None) -> Answers:
         answers = asker.answers(side, some.evaluator, relation)
         if some.there.all() and asker.sides[side].rows is None:
             return answers
@@ -213,7 +214,7 @@ def _spread(answers: Bools, there: Bools) -> Bools:
 
 
 class _Columns(Mapping[str, Bools]):
-    """Bits of a plan as answers by action, each made when it is read."""
+    """Bits of the columns as answers by action, each made when it is read."""
 
     def __init__(self, bits: Bits, actions: Sequence[str]) -> None:
         self.bits, self.column = bits, {action: i for i, action in enumerate(actions)}
@@ -228,7 +229,7 @@ class _Columns(Mapping[str, Bools]):
         return len(self.column)
 
 
-class ActionsAsker(Asker):
+class ActionDiff(AccountDiff):
     """Asks about actions on nodes; about those on whole branches only `apart`."""
 
     def __init__(
@@ -243,14 +244,14 @@ class ActionsAsker(Asker):
     def equivalence_keys(self, side: int, evaluator: BatchEvaluator) -> list[Hashable]:
         return evaluator.equivalence_keys()
 
-    def mind_author(self, side: int, evaluator: BatchEvaluator) -> Bools:
-        return evaluator.mind_author()
+    def depends_on_author(self, side: int, evaluator: BatchEvaluator) -> Bools:
+        return evaluator.depends_on_author()
 
     def answers(self, side: int, evaluator: BatchEvaluator, relation: AuthorRelation | None) -> Answers:
         return _Columns(allowed(evaluator, relation), self.batches[side].columns.actions)
 
 
-class PartsAsker(Asker):
+class PartDiff(AccountDiff):
     """Asks about restricted fields, components and facets."""
 
     def __init__(
@@ -266,8 +267,8 @@ class PartsAsker(Asker):
     def equivalence_keys(self, side: int, evaluator: BatchEvaluator) -> list[Hashable]:
         return self.parts[side].equivalence_keys(evaluator)
 
-    def mind_author(self, side: int, evaluator: BatchEvaluator) -> Bools:
-        return self.parts[side].mind_author(evaluator)
+    def depends_on_author(self, side: int, evaluator: BatchEvaluator) -> Bools:
+        return self.parts[side].depends_on_author(evaluator)
 
     def answers(self, side: int, evaluator: BatchEvaluator, relation: AuthorRelation | None) -> Answers:
         return self.parts[side].answers(evaluator, relation)

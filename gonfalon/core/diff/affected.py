@@ -42,8 +42,9 @@ class AffectedRegion:
     `kinds` names, for an action, the kinds of node it may be answered otherwise for (an action left out: any kind),
     each a type and whether it is published. `fields` and `filled` are the types whose fields may be seen, changed and
     filled otherwise; `components` says that components and facets may go otherwise, as they may wherever `edit` does;
-    `profiles` names actions on the profiles of accounts. Where it `leads`, an action is answered otherwise at each node
-    where a field is, for a field needs the action and nothing else that decides about fields is touched (§5).
+    `profiles` names actions on the profiles of accounts. Where it
+    `implies_action_change`, a field's answer changes only at nodes where an action's does: nothing else that decides
+    about fields is affected (§5).
     """
 
     actions: frozenset[str] = frozenset()
@@ -61,7 +62,7 @@ Regions = tuple[AffectedRegion, ...]
 
 
 class AffectedRegions:
-    """Who is touched by what, between an engine before and one after a change."""
+    """Who is affected by what, between an engine before and one after a change."""
 
     def __init__(self, before: Engine, after: Engine) -> None:
         self.before, self.after = before, after
@@ -76,12 +77,12 @@ class AffectedRegions:
         self._everyone: dict[AffectedRegion, None] = {}
         self._signed_in: dict[AffectedRegion, None] = {}
         self.baseline: frozenset[AffectedRegion] = frozenset()
-        """The touches that come from what the baseline says, once `by_account` has told;"""
+        """The regions that come from what the baseline says, once `by_account` has told;"""
         self.ruling: frozenset[AffectedRegion] = frozenset()
         """those that come from field rules."""
 
     def by_account(self) -> dict[str | None, tuple[AffectedRegion, ...]]:
-        """Every account that is touched (None: a visitor), with the touches."""
+        """Every account that is affected (None: a visitor), with the regions."""
         if self._vocabulary(self.was) != self._vocabulary(self.now):
             return dict.fromkeys((None, *self.was.accounts, *self.now.accounts), (self.anything,))
         self._roles()
@@ -108,7 +109,7 @@ class AffectedRegions:
         return policy.capabilities, policy.types, policy.everyone, policy.signed_in
 
     def _named_accounts(self) -> dict[str, dict[AffectedRegion, None]]:
-        """The touches of accounts that are named themselves, or through a group."""
+        """The regions of accounts that are named themselves, or through a group."""
         found: dict[str, dict[AffectedRegion, None]] = {}
         for subject, touches in self._named.items():
             if subject.kind == "account":

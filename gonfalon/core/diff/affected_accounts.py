@@ -1,7 +1,7 @@
-"""Whom a difference touches: who gains and who loses anything at all, not how much of it (§4, §5).
+"""Whom a difference regions: who gains and who loses anything at all, not how much of it (§4, §5).
 
-    touched = affected_accounts(before, after, at)
-    touched.gain, touched.lose          # accounts, None a visitor: the same as those of an impact
+    affected = affected_accounts(before, after, at)
+    affected.gain, affected.lose          # accounts, None a visitor: the same as those of an impact
 
 Whoever is known to gain, or to lose, is not asked about anything else that could only tell so again.
 """
@@ -11,11 +11,11 @@ from dataclasses import dataclass, fields
 from datetime import datetime
 from operator import attrgetter
 
-from gonfalon.core.diff.account_diff import Asker
+from gonfalon.core.diff.account_diff import AccountDiff
 from gonfalon.core.diff.counts import Deltas
 from gonfalon.core.diff.may_change import MayChange
 from gonfalon.core.diff.planner import Comparison, Part
-from gonfalon.core.diff.subtree_diff import BranchesAsker
+from gonfalon.core.diff.subtree_diff import SubtreeDiff
 from gonfalon.core.engine import Engine
 from gonfalon.core.model.policy import OPEN_FIELD, FieldRule, Policy
 from gonfalon.core.model.question import Who
@@ -45,9 +45,9 @@ def affected_accounts(before: Engine, after: Engine, at: datetime) -> AffectedAc
             known.add(id, turns)
     for part in sorted(map(compare.leading, compare.parts), key=attrgetter("of_branches")):
         if part.of_branches and part.of_many and compare.same_tree:
-            known.ask(part, compare.askers(part, sampled=True))
+            known.ask(part, compare.diffs(part, sampled=True))
         if who := known.unknown(part.who):
-            known.ask(part, compare.askers(part.of(who), soonest=True))
+            known.ask(part, compare.diffs(part.of(who), soonest=True))
     turning = known.gain | known.lose
     return AffectedAccounts(
         frozenset(known.gain), frozenset(known.lose), compare.may_change(turning), before, after, at
@@ -69,12 +69,12 @@ class _Known:
         enough = set.intersection(*self._open)
         return [id for id in who if id not in enough]
 
-    def ask(self, part: Part, askers: Iterable[Asker | BranchesAsker]) -> None:
-        for asker in askers:
+    def ask(self, part: Part, diffs: Iterable[AccountDiff | SubtreeDiff]) -> None:
+        for asker in diffs:
             asked = self.unknown(part.who)
             if not asked:
                 return
-            found = asker.turns(asked, anything=True) if isinstance(asker, BranchesAsker) else asker.turns(asked)
+            found = asker.turns(asked, anything=True) if isinstance(asker, SubtreeDiff) else asker.turns(asked)
             for id, turns in found.items():
                 self.add(id, turns)
 

@@ -38,46 +38,50 @@ def classes_of_nodes(sides: Sides, who: Sequence[Who], at: datetime) -> Ints:
     near = np.zeros(len(tree.authors) + 1, dtype=bool)  # the last is that of nodes without an author
     topics = [tree.matching_topic(frozenset())]
     for side in sides:
-        enrolled = SubjectBatch.of(
+        subjects = SubjectBatch.of(
             side.survey.policy_index, [held for held in side.grants(who, at) if held is not None]
         )
-        for edges in _edges(enrolled):
+        for edges in _edges(subjects):
             starting[edges] = True
-        near[side.survey.policy_index.authors.near_to(enrolled.authoring)[0]] = True
-        topics += [tree.matching_topic(some) for some in _topics(enrolled)]
+        near[side.survey.policy_index.authors.near_to(subjects.authoring)[0]] = True
+        topics += [tree.matching_topic(some) for some in _topics(subjects)]
     _, topic = np.unique(np.stack(topics), axis=1, return_inverse=True)
     author = np.where(near[tree.author_codes], tree.author_codes, -1) + 1
     return _numbered(starting, tree.kinds, tree.codes("site"), tree.codes("tree"), topic[tree.codes("topics")], author)
 
 
-def _edges(enrolled: SubjectBatch) -> Iterator[Ints | Sequence[int]]:
+def _edges(subjects: SubjectBatch) -> Iterator[Ints | Sequence[int]]:
     """Where along the tree something begins or ends that some people may mind, the end of the tree perhaps included."""
-    policy_index = enrolled.policy_index
+    policy_index = subjects.policy_index
     source_index, tree, policy = policy_index.source_index, policy_index.tree, policy_index.policy
-    entries = source_index.facts[enrolled.numbers]
+    entries = source_index.grant_rows[subjects.numbers]
     yield entries[:, SourceColumn.START]
     yield entries[:, SourceColumn.END]
-    named = {subject for who in enrolled.who for subject in who.subjects}
-    named.update(*(source_index.tables.every[said].subjects for said in set(entries[:, SourceColumn.SAID].tolist())))
+    named = {subject for who in subjects.who for subject in who.subjects}
+    named.update(
+        *(source_index.tables.every[said].subjects for said in set(entries[:, SourceColumn.STATEMENTS].tolist()))
+    )
     yield from (along.starts for along in map(source_index.limits.intervals_for, named) if along is not None)
-    for who in enrolled.who:
+    for who in subjects.who:
         for branches in () if who.account is None else who.account.reach.values():
             yield from map(list, source_index.runs(branches))
     locked = [tree.index[lock.node] for lock in policy.locks.values() if lock.node in tree]
     yield [edge for i in locked for edge in (i, i + 1)]
 
 
-def _topics(enrolled: SubjectBatch) -> Iterator[frozenset[str]]:
+def _topics(subjects: SubjectBatch) -> Iterator[frozenset[str]]:
     """The topics that scopes of some people name."""
-    source_index = enrolled.policy_index.source_index
-    withins = list(source_index.withins)
-    scopes = (withins[within] for within in set(source_index.facts[enrolled.numbers, SourceColumn.WITHIN].tolist()))
+    source_index = subjects.policy_index.source_index
+    filters = list(source_index.filters)
+    scopes = (
+        filters[within] for within in set(source_index.grant_rows[subjects.numbers, SourceColumn.FILTER].tolist())
+    )
     return (scope.topics for scope in scopes if scope.topics is not None)
 
 
-def _numbered(starting: Bools, *facts: Ints) -> Ints:
+def _numbered(starting: Bools, *grant_rows: Ints) -> Ints:
     """A number for each place: the same where nothing begins between two of them, and all facts are the same."""
     numbers: Ints = np.cumsum(starting[:-1])
-    for fact in facts:
+    for fact in grant_rows:
         numbers = numbers * (int(fact.max(initial=0)) + 1) + fact
     return numbers

@@ -5,8 +5,8 @@
     changed.deltas["ada"]["edit"]           # Delta(gained=3, lost=0)
     changed.nodes("ada", "edit")            # (["n1", "n4", "n7"], [])
 
-Only what the difference can touch is asked, and of holders and places that cannot be told apart once:
-accounts with an equal footing share one answer. Nothing is sampled.
+Only what the difference can region is asked, and of holders and places that cannot be told apart once:
+accounts with an equal equivalence key share one answer. Nothing is sampled.
 """
 
 from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
@@ -16,7 +16,7 @@ from functools import cached_property
 
 import numpy as np
 
-from gonfalon.core.bulk.node_batch import at_once
+from gonfalon.core.bulk.node_batch import chunks
 from gonfalon.core.bulk.parts import Parts, Restricted
 from gonfalon.core.diff.counts import NOTHING, Delta, Deltas, Total
 from gonfalon.core.diff.planner import Comparison
@@ -81,7 +81,7 @@ class Impact:
         gained, lost = np.zeros((2, len(self.after.tree)), dtype=np.intp)
         sides = (self.before, self.after)
         who = [id for id, turns in self.deltas.items() if action in turns and id in of]
-        for some in at_once(self.after.surveyor.whole((action,)), len(who)):
+        for some in chunks(self.after.surveyor.whole((action,)), len(who)):
             was, now = (_there(side, who[some], action, self.at) for side in sides)
             gained += np.count_nonzero(now & ~was, axis=0)
             lost += np.count_nonzero(was & ~now, axis=0)

@@ -21,7 +21,7 @@ ANY_TYPE = frozenset[str]()
 
 
 class MayChange:
-    """As far as the touches of some accounts tell. Nothing turns for anybody else."""
+    """As far as the regions of some accounts tell. Nothing turns for anybody else."""
 
     def __init__(self, affected: Mapping[str | None, Regions], tree: Tree) -> None:
         self.affected, self.tree = affected, tree
@@ -73,7 +73,7 @@ _OF_FIELDS = {"see-field", "change-field"}
 
 
 def _asks(touch: AffectedRegion, action: str) -> bool:
-    """Whether a touch is about an action at all, of whatever: a node, a profile, or neither."""
+    """Whether a region is about an action at all, of whatever: a node, a profile, or neither."""
     if action in _OF_FIELDS or action == "fill-field":
         return bool(touch.profiles or _types(touch, action))
     if action in PART_ACTIONS:
@@ -82,7 +82,7 @@ def _asks(touch: AffectedRegion, action: str) -> bool:
 
 
 def _kinds(touch: AffectedRegion, action: str) -> Set[NodeKind] | None:
-    """The kinds of node for which a touch is about an action; None: any."""
+    """The kinds of node for which a region is about an action; None: any."""
     if action in _OF_FIELDS or action == "fill-field":
         return {(type, published) for type in _types(touch, action) for published in (True, False)}
     if action in PART_ACTIONS:

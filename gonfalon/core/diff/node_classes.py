@@ -60,7 +60,7 @@ Sides = tuple[Side, Side]
 def batches_of(
     sides: Sides, actions: tuple[str, ...], places: Sequence["Places"], *, alone: bool = False
 ) -> list[NodeBatch]:
-    """A sheet of some places for each side; one for both where only what is given to whom differs."""
+    """A batch of some places for each side; one for both where only what is given to whom differs."""
     was, now = (side.survey for side in sides)
     made = now.batch(now.columns(actions, alone=alone), places[1].positions)
     if places[0] is places[1] and now.policy_index.can_answer_for(was.policy_index):

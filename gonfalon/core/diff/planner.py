@@ -1,4 +1,4 @@
-"""Two policies beside each other: what can be touched, and who asks about it."""
+"""Two policies beside each other: what can be affected, and who asks about it."""
 
 from collections.abc import Collection, Container, Hashable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import replace
@@ -10,21 +10,21 @@ import numpy as np
 
 from gonfalon.core.bulk.columns import MOST_ACTIONS
 from gonfalon.core.bulk.parts import Restricted
-from gonfalon.core.diff.account_diff import ActionsAsker, Asker, PartsAsker
+from gonfalon.core.diff.account_diff import AccountDiff, ActionDiff, PartDiff
 from gonfalon.core.diff.affected import AffectedRegion, AffectedRegions, NodeKind, Regions
 from gonfalon.core.diff.counts import Deltas, deltas_of
 from gonfalon.core.diff.equivalence import classes_of_children, classes_of_nodes
 from gonfalon.core.diff.may_change import MayChange
 from gonfalon.core.diff.node_classes import Places, Side, Sides
-from gonfalon.core.diff.profile_diff import ProfileAsker
-from gonfalon.core.diff.subtree_diff import BranchesAsker
+from gonfalon.core.diff.profile_diff import ProfileDiff
+from gonfalon.core.diff.subtree_diff import SubtreeDiff
 from gonfalon.core.engine import Engine
 from gonfalon.core.model.bits import Bools, Ints
 from gonfalon.core.model.question import Question
 from gonfalon.core.model.vocabulary import WHOLE_BRANCH
 
 _FEW = 20
-"""Up to so many accounts are asked in one region, wherever any of them is touched."""
+"""Up to so many accounts are asked in one region, wherever any of them is affected."""
 _SEVERAL = 4
 """From so many on it is worth finding out which nodes are alike to them, where they are asked about all of a tree."""
 
@@ -55,12 +55,12 @@ class _About(NamedTuple):
         return "action" if self.action else "fields" if self.fields else "filled" if self.filled else "components"
 
     def kinds(self, touch: AffectedRegion) -> frozenset[NodeKind] | None:
-        """The kinds of node that a touch is about in this; None: any."""
+        """The kinds of node that a region is about in this; None: any."""
         return touch.kinds.get("edit" if self.components else self.action or "")
 
 
 class Part(NamedTuple):
-    """What some touches are about, and the accounts that have just these about it."""
+    """What some regions are about, and the accounts that have just these about it."""
 
     abouts: list[_About]
     naming: Regions
@@ -91,10 +91,10 @@ class Part(NamedTuple):
 
 
 class Comparison:
-    """Two policies beside each other: what can be touched, and who asks about it.
+    """Two policies beside each other: what can be affected, and who asks about it.
 
-    Accounts with the same touches about some actions share one asker, over the places where any of those
-    touches may count.
+    Accounts with the same regions about some actions share one asker, over the places where any of those
+    regions may count.
     """
 
     def __init__(self, before: Engine, after: Engine, at: datetime) -> None:
@@ -168,7 +168,7 @@ class Comparison:
 
     def turns(self, part: Part) -> Iterator[tuple[str | None, Deltas]]:
         """What turns for each account that a part concerns."""
-        for asker in self.askers(part):
+        for asker in self.diffs(part):
             yield from asker.turns(part.who).items()
 
     def may_change(self, who: Iterable[str | None]) -> MayChange:
@@ -183,7 +183,7 @@ class Comparison:
         return {**self._plain(who, plain), **self._profiles.turns(who, profiles)}
 
     def _asked_plainly(self, touches: Regions) -> tuple[frozenset[str], frozenset[str]]:
-        """The plain capabilities, and the actions on profiles, that some touches are about."""
+        """The plain capabilities, and the actions on profiles, that some regions are about."""
         if touches not in self._plainly:
             plain = frozenset[str]().union(*(t.plain for t in touches))
             profiles = frozenset[str]().union(*(t.profiles for t in touches))
@@ -191,11 +191,11 @@ class Comparison:
         return self._plainly[touches]
 
     @cached_property
-    def _profiles(self) -> ProfileAsker:
-        return ProfileAsker(self.sides, self.at)
+    def _profiles(self) -> ProfileDiff:
+        return ProfileDiff(self.sides, self.at)
 
     def _naming(self, touches: Regions) -> Iterator[tuple[_About, Regions]]:
-        """What some touches are about, each with those of them that are."""
+        """What some regions are about, each with those of them that are."""
         found: dict[_About, list[AffectedRegion]] = {}
         for touch in touches:
             for about in self._about(touch):
@@ -204,7 +204,7 @@ class Comparison:
             yield about, tuple(naming)
 
     def _about(self, touch: AffectedRegion) -> Collection[_About]:
-        """What a touch is about, in the order in which it is asked."""
+        """What a region is about, in the order in which it is asked."""
         if touch not in self._abouts:
             fielded = sorted({type for type, _ in self.restricted.fields})
             restricted = bool(self.restricted.components or self.restricted.facets)
@@ -217,28 +217,28 @@ class Comparison:
             self._abouts[touch] = dict.fromkeys(abouts)
         return self._abouts[touch]
 
-    def askers(self, part: Part, *, sampled: bool = False, soonest: bool = False) -> Iterator[Asker | BranchesAsker]:
+    def diffs(self, part: Part, *, sampled: bool = False, soonest: bool = False) -> Iterator[AccountDiff | SubtreeDiff]:
         """Who asks what a part is about, one after the other; `sampled`: at a few nodes only, with nothing beneath.
 
         `soonest`: before components, of which `edit` is told too, that is asked alone: it turns for most of them.
         """
-        how = {"individually": sampled or part.individually, "baseline_only": not sampled and self._steady(part)}
+        how = {"individually": sampled or part.individually, "baseline_only": not sampled and self._baseline_only(part)}
         for where, abouts in self._regions(part):
             actions = [about.action for about in abouts if about.action is not None]
             for some in _in_pieces(["edit"] if soonest and abouts[0].components else actions):
                 if some[0] in WHOLE_BRANCH and not sampled:
-                    yield from self._branches_askers(part, some, where)
+                    yield from self._subtree_diffs(part, some, where)
                     continue
                 here = self._sample(where) if sampled else where
                 for places in self._places(part, here, new=some[0].startswith("create:")):
-                    yield ActionsAsker(self.sides, self.at, some, places, **how)
+                    yield ActionDiff(self.sides, self.at, some, places, **how)
             if not actions:
                 types = {about.fields for about in abouts}
                 here = where if types == {None} else self._of_types(where, types)
                 here = self._sample(here) if sampled else here
                 sides = self._ruled if self._all.ruling.issuperset(part.naming) else self.sides
                 for places in self._places(part, here, new=abouts[0].matter == "filled"):
-                    yield PartsAsker(sides, self.at, self._pieces(abouts), places, **how)
+                    yield PartDiff(sides, self.at, self._pieces(abouts), places, **how)
 
     def _sample(self, where: Bools | None) -> Bools:
         """A few nodes here and there in a region (None: anywhere), of those that have nothing beneath."""
@@ -279,21 +279,21 @@ class Comparison:
     def _is_wide(self, where: Bools | None) -> bool:
         return where is None or int(np.count_nonzero(where)) > self._much
 
-    def _branches_askers(
+    def _subtree_diffs(
         self, part: Part, actions: Sequence[str], where: Bools | None
-    ) -> Iterator[Asker | BranchesAsker]:
+    ) -> Iterator[AccountDiff | SubtreeDiff]:
         """Who asks about whole branches: of a wide region the whole tree at once."""
         if self._is_wide(where):
             for places in self._places(part, None, new=False, whole=True):
-                yield ActionsAsker(self.sides, self.at, actions, places, individually=True, baseline_only=False)
+                yield ActionDiff(self.sides, self.at, actions, places, individually=True, baseline_only=False)
         else:
             for places in self._places(part, where, new=False, whole=True):
-                yield BranchesAsker(self.sides, self.at, actions, places[0])
+                yield SubtreeDiff(self.sides, self.at, actions, places[0])
 
-    def _steady(self, part: Part) -> bool:
-        """Whether of all that anyone in a part has, only what the baseline says is otherwise.
+    def _baseline_only(self, part: Part) -> bool:
+        """Whether only baseline roles changed for everyone in a part.
 
-        Whoever has an equal footing before then has one after: footings tell each role of the baseline from all else.
+        Equivalence keys computed before the change then stay valid after it: keys tell each baseline role apart.
         """
         return self._all.baseline.issuperset(part.naming)
 
@@ -301,7 +301,7 @@ class Comparison:
     def _ruled(self) -> Sides:
         """The policy before, and that with the field rules from after.
 
-        Where rules alone touch what is asked, the second answers as the policy after does, on one sheet with the first.
+        Where only field rules matter to what is asked, this answers as the policy after does, on one batch for both.
         """
         before, after = self.sides
         policy = replace(before.engine.policy, fields=after.engine.policy.fields)
@@ -338,13 +338,13 @@ class Comparison:
         )
 
     def _where(self, touches: Sequence[AffectedRegion], about: _About) -> Bools | None:
-        """Where any of some touches may count in what they are about; None: anywhere."""
+        """Where any of some regions may count in what they are about; None: anywhere."""
         regions = [self._region(touch.where, about.kinds(touch)) for touch in touches]
         some = [region for region in regions if region is not None]
         return np.logical_or.reduce(some) if self.same_tree and len(some) == len(regions) else None
 
     def _wide(self, touch: AffectedRegion, about: _About) -> bool:
-        """Whether a touch may count in more than a part of the tree that is worth asking about by itself."""
+        """Whether a region may count in more than a part of the tree that is worth asking about by itself."""
         if touch.where is not None and np.count_nonzero(touch.where) < self._much:
             return False
         kinds = about.kinds(touch)
@@ -383,7 +383,7 @@ class Comparison:
 
 
 def _in_pieces(actions: Sequence[str]) -> Iterator[list[str]]:
-    """Actions in pieces that fit a plan: those that make new nodes, those about whole branches, and others."""
+    """Actions in pieces that fit the columns: those that make new nodes, those about whole branches, and others."""
     new = [a for a in actions if a.startswith("create:")]
     alone = [a for a in actions if a not in WHOLE_BRANCH and not a.startswith("create:")]
     for some in (new, alone):

@@ -21,7 +21,7 @@ Near = Extent | None
 """Whose profile it is: one's own OWN, a direct fellow member's TEAM, any other ALL; None is nobody's there."""
 
 
-class ProfileAsker:
+class ProfileDiff:
     """Asks one account after another about every profile there is."""
 
     def __init__(self, sides: Sides, at: datetime) -> None:

@@ -1,6 +1,6 @@
 """Asking about whole branches under two policies: `remove` and `move` need the same of all beneath (§4).
 
-    asker = BranchesAsker(sides, at, ["remove"], places)
+    asker = SubtreeDiff(sides, at, ["remove"], places)
     asker.turns(["ada", "ben"])         # {"ada": {"remove": Delta(gained=1, lost=0)}}
 
 First each node is asked about alone. Where nothing lies beneath, that is the answer. Higher up, only a branch that
@@ -29,7 +29,7 @@ class Asked(NamedTuple):
     deltas: Bits
 
 
-class BranchesAsker:
+class SubtreeDiff:
     """Asks of many accounts, each by itself, where in one tree the answers about whole branches turn.
 
     `places` are those where the answer about a node alone may turn.
@@ -110,7 +110,7 @@ class BranchesAsker:
 
     @cached_property
     def _wholes(self) -> list[NodeBatch]:
-        """A sheet for each side of the tops of those branches, about all that is beneath them."""
+        """A batch for each side of the tops of those branches, about all that is beneath them."""
         places = Places.among(self.tree, self._branches[0])
         return batches_of(self.sides, self.actions, (places, places))
 

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from gonfalon.core.bulk.evaluate_batch import BatchEvaluator
 from gonfalon.core.bulk.evaluate_pairs import evaluate_pairs
 from gonfalon.core.bulk.grant_tables import AuthorRelation
-from gonfalon.core.bulk.node_batch import at_once
+from gonfalon.core.bulk.node_batch import chunks
 from gonfalon.core.bulk.policy_index import PolicyIndex
 from gonfalon.core.bulk.subtrees import allowed
 from gonfalon.core.diff.node_classes import Places
@@ -38,7 +38,10 @@ def test_holders_with_an_equal_footing_may_do_the_same_as_strangers(asked):
         if key == other:
             assert (said == also).all()
     for minds, said, as_author in zip(
-        evaluator.mind_author(), evaluator.alone(AuthorRelation.ALL), evaluator.alone(AuthorRelation.OWN), strict=True
+        evaluator.depends_on_author(),
+        evaluator.alone(AuthorRelation.ALL),
+        evaluator.alone(AuthorRelation.OWN),
+        strict=True,
     ):
         if not minds:
             assert (said == as_author).all()
@@ -171,7 +174,7 @@ def test_what_one_wrote_and_what_ones_team_did():
 def test_holders_are_asked_in_pieces_that_hold_all_of_them():
     asked = engine()
     batch = asked.surveyor.whole(("see",))
-    pieces = list(at_once(batch, 500_000))
+    pieces = list(chunks(batch, 500_000))
     assert len(pieces) > 1
     assert [i for piece in pieces[:2] for i in range(500_000)[piece]] == list(range(pieces[1].stop))
     assert pieces[-1].stop >= 500_000

@@ -5,7 +5,7 @@ import pytest
 from hypothesis import given, settings
 
 from gonfalon.core.bulk.columns import MOST_ACTIONS, ActionColumns
-from gonfalon.core.bulk.grant_tables import AuthorRelation, Tables
+from gonfalon.core.bulk.grant_tables import AuthorRelation, GrantTables
 from gonfalon.core.decide.grants import SubjectGrantsCache, capability_of
 from gonfalon.core.model.vocabulary import Extent
 from tests.core.harbour import engine, give
@@ -28,7 +28,7 @@ def bit(table, column):
 def test_each_level_tells_what_a_role_gives_at_that_extent_or_longer(asked):
     columns, tables, holdings = (
         ActionColumns(asked.tree.type_names, ACTIONS),
-        Tables(asked.policy),
+        GrantTables(asked.policy),
         SubjectGrantsCache(asked.policy),
     )
     for role in asked.policy.roles:
@@ -51,7 +51,7 @@ def test_each_level_tells_what_a_role_gives_at_that_extent_or_longer(asked):
 def test_of_some_kinds_the_same_is_told_and_of_the_others_nothing(asked):
     columns, tables, holdings = (
         ActionColumns(asked.tree.type_names, ACTIONS),
-        Tables(asked.policy),
+        GrantTables(asked.policy),
         SubjectGrantsCache(asked.policy),
     )
     numbers = [tables.number(holdings.resolved(role)) for role in asked.policy.roles]
@@ -65,7 +65,7 @@ def test_what_is_numbered_later_is_told_too():
     asked = engine(roles={"writer": {"berth.edit": "own"}}, assignments=[give()])
     columns, tables, holdings = (
         ActionColumns(asked.tree.type_names, ACTIONS),
-        Tables(asked.policy),
+        GrantTables(asked.policy),
         SubjectGrantsCache(asked.policy),
     )
     first = tables.number(holdings.resolved("everyone"))

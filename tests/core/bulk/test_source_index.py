@@ -22,19 +22,19 @@ def rolled(who=("ada",), **said):
     """A roll, with the facts of each holder's entries as lists."""
     asked = engine(**said)
     source_index = SourceIndex(asked.policy, asked.limits, asked.tree)
-    numbers, counts = source_index.entries(source_index.intern([asked.grants.of(each, NOW) for each in who]))
-    rows = iter(source_index.facts[numbers].tolist())
+    numbers, counts = source_index.grants_of(source_index.intern([asked.grants.of(each, NOW) for each in who]))
+    rows = iter(source_index.grant_rows[numbers].tolist())
     return source_index, [[next(rows) for _ in range(count)] for count in counts.tolist()]
 
 
-def spans(facts):
-    return [(fact[SourceColumn.START], fact[SourceColumn.END]) for fact in facts]
+def spans(grant_rows):
+    return [(fact[SourceColumn.START], fact[SourceColumn.END]) for fact in grant_rows]
 
 
 def test_a_source_without_branches_is_one_entry_for_the_whole_tree():
-    source_index, [facts] = rolled(roles={"writer": {"berth.edit": "all"}}, assignments=[give()])
-    assert spans(facts) == [(0, len(source_index.tree))] * len(facts)
-    assert [source_index.tables.every[fact[SourceColumn.SAID]].roles for fact in facts] == [
+    source_index, [grant_rows] = rolled(roles={"writer": {"berth.edit": "all"}}, assignments=[give()])
+    assert spans(grant_rows) == [(0, len(source_index.tree))] * len(grant_rows)
+    assert [source_index.tables.every[fact[SourceColumn.STATEMENTS]].roles for fact in grant_rows] == [
         ("everyone",),
         ("signed-in",),
         ("writer",),
@@ -53,8 +53,10 @@ def test_a_source_without_branches_is_one_entry_for_the_whole_tree():
 )
 def test_each_branch_that_lies_in_no_other_is_an_entry_of_its_own(branches, runs):
     scope = Scope(branches=frozenset(branches))
-    source_index, [facts] = rolled(roles={"writer": {"berth.edit": "all"}}, assignments=[give(scope=scope)])
-    written = [fact for fact in facts if source_index.tables.every[fact[SourceColumn.SAID]].roles == ("writer",)]
+    source_index, [grant_rows] = rolled(roles={"writer": {"berth.edit": "all"}}, assignments=[give(scope=scope)])
+    written = [
+        fact for fact in grant_rows if source_index.tables.every[fact[SourceColumn.STATEMENTS]].roles == ("writer",)
+    ]
     assert spans(written) == [(source_index.tree.branch(id).start, source_index.tree.branch(id).stop) for [id] in runs]
 
 
@@ -74,8 +76,8 @@ def test_an_equal_direct_grant_says_the_same_to_all_who_have_it():
 
 def test_groups_count_where_a_stop_names_them():
     through = [give(to=Subject.group("tenants"), id="a1"), give(to=Subject.account("ada"), id="a2")]
-    source_index, [facts] = rolled(roles={"writer": {}}, assignments=through, limits=[CREWED])
-    assert {fact[SourceColumn.GROUPS] for fact in facts} == {0, source_index.groups[(Subject.group("tenants"),)]}
+    source_index, [grant_rows] = rolled(roles={"writer": {}}, assignments=through, limits=[CREWED])
+    assert {fact[SourceColumn.GROUPS] for fact in grant_rows} == {0, source_index.groups[(Subject.group("tenants"),)]}
     _, [unlimited] = rolled(roles={"writer": {}}, assignments=through)
     assert {fact[SourceColumn.GROUPS] for fact in unlimited} == {0}
 
@@ -99,7 +101,7 @@ def test_numbers_are_the_same_whoever_asks_first():
     ada, source_index = asked.grants.of("ada", NOW), SourceIndex(asked.policy, asked.limits, asked.tree)
     found = []
     threads = [
-        Thread(target=lambda: found.append(source_index.entries(source_index.intern([ada]))[0].tolist()))
+        Thread(target=lambda: found.append(source_index.grants_of(source_index.intern([ada]))[0].tolist()))
         for _ in range(8)
     ]
     for thread in threads:
@@ -114,8 +116,8 @@ def test_a_sheet_that_keeps_too_much_begins_anew_and_answers_the_same(monkeypatc
     scopes = [only(branches=["moorings"]), only(types=["berth"]), only(topics=["trade"])]
     roles = {"writer": {"berth.edit": "own", "berth.see": "all"}}
     given_to = [give(scope=scope, id=who, to=Subject.account(who)) for scope, who in zip(scopes, "xyz", strict=True)]
-    people = [Account(who) for who in "xyz"]
-    survey = engine(roles=roles, assignments=given_to, accounts=people).surveyor
+    holder_rows = [Account(who) for who in "xyz"]
+    survey = engine(roles=roles, assignments=given_to, accounts=holder_rows).surveyor
     kept = [survey.allowed([who], None, ["see", "edit"], NOW).tolist() for who in "xyz"]
     monkeypatch.setattr("gonfalon.core.bulk.grants_on_nodes.MOST_KEPT", 0)
     assert [survey.allowed([who], None, ["see", "edit"], NOW).tolist() for who in "xyz"] == kept
@@ -131,7 +133,7 @@ def test_what_an_entry_comes_to_is_what_its_source_says_within_its_scope(asked):
     batch = survey.batch(survey.columns(("see", "edit", "create:berth")), np.arange(1, len(asked.tree)))
     for who in (None, "ada", "ben"):
         for source in asked.grants.of(who, NOW).sources:
-            numbers, _ = batch.policy_index.source_index.entries(
+            numbers, _ = batch.policy_index.source_index.grants_of(
                 batch.policy_index.source_index.intern([SubjectGrants(None, (source,))])
             )
             found = batch.kept(GrantsOnNodes).of(numbers)

@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from gonfalon.core import Engine, HypotheticalSubject
 from gonfalon.core.checks import runner
-from gonfalon.core.checks.audience import People
+from gonfalon.core.checks.audience import Audience
 from gonfalon.core.checks.expectations import newly_broken, prove, proved_again, resting_on
 from gonfalon.core.diff.affected_accounts import affected_accounts
 from gonfalon.core.model.policy import Account, Assignment, Expectation, Period, Scope, Subject
@@ -49,7 +49,7 @@ def proved(expect="allow", reason=None, **question):
     ],
 )
 def test_whom_a_question_asks(question, asked):
-    assert People(ASKED.policy).asked(question, NOW) == asked
+    assert Audience(ASKED.policy).asked(question, NOW) == asked
 
 
 def test_a_branch_narrowed_to_types_and_every_answer_against_is_counted():
@@ -109,7 +109,7 @@ def test_many_people_at_one_node_each_and_everyone_by_themselves_give_the_same(p
     results = prove(asked, [Expectation(f"e{i}", q, expect) for i, q in enumerate(questions)], NOW)
     for question, result in zip(questions, results, strict=True):
         plain = {"action": question["action"], "node": question["node"]}
-        everyone = asked.derived(People).asked(question, NOW)
+        everyone = asked.derived(Audience).asked(question, NOW)
         each = prove(asked, [Expectation("e", {**plain, "account": person}, expect) for person in everyone], NOW)
         against = [one.against for one in each if one.against]
         assert (result.asked, result.failed) == (len(everyone), len(against))

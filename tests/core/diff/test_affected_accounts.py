@@ -8,7 +8,7 @@ from gonfalon.core import Engine
 from gonfalon.core.diff import subtree_diff
 from gonfalon.core.diff.affected_accounts import affected_accounts
 from gonfalon.core.diff.node_classes import Places, Side
-from gonfalon.core.diff.subtree_diff import BranchesAsker
+from gonfalon.core.diff.subtree_diff import SubtreeDiff
 from gonfalon.core.model.policy import Account, Assignment, Subject
 from gonfalon.core.operations import SetAnswer, SetBuildsOn, apply
 from tests.core.diff.test_impact import FEW, compare, tell_apart_any_number
@@ -81,7 +81,7 @@ def test_whoever_is_known_to_gain_is_asked_nothing_more(branches_asked, monkeypa
 def test_nobody_asked_about_branches_is_nobody_told():
     was = Engine(harbour(), TREE)
     sides = Side(was), Side(was.changed(harbour()))
-    assert BranchesAsker(sides, NOW, ("remove",), Places(TREE, None)).turns([]) == {}
+    assert SubtreeDiff(sides, NOW, ("remove",), Places(TREE, None)).turns([]) == {}
 
 
 def test_what_may_turn_is_told_by_account_action_and_kind_of_node():

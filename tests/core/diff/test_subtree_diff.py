@@ -11,7 +11,7 @@ from gonfalon.core import Engine
 from gonfalon.core.bulk.evaluate_batch import BatchEvaluator
 from gonfalon.core.diff.counts import Delta
 from gonfalon.core.diff.node_classes import Places, Side
-from gonfalon.core.diff.subtree_diff import BranchesAsker
+from gonfalon.core.diff.subtree_diff import SubtreeDiff
 from gonfalon.core.model.policy import Account, Assignment, Limit, Scope, Subject
 from gonfalon.core.model.vocabulary import Effect
 from gonfalon.core.operations import DropLimit, GiveRole, SetLimit, apply
@@ -29,7 +29,7 @@ def sides_of(before, changes):
 
 
 def asked(sides, where=None, who=WHO):
-    return BranchesAsker(sides, NOW, ACTIONS, Places(TREE, where)).turns(who)
+    return SubtreeDiff(sides, NOW, ACTIONS, Places(TREE, where)).turns(who)
 
 
 def surveyed(sides, who=WHO):
