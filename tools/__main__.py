@@ -1,6 +1,7 @@
 """`python3 -m tools demo | demo-large | test | ...`: what the Makefile calls, each a function below."""
 
 import os
+import shlex
 import shutil
 import sys
 from collections.abc import Sequence
@@ -72,19 +73,23 @@ def _install_all() -> None:
 def test() -> int:
     """Every test: the front end's logic, the rules, the API on MariaDB, the interface in a browser.
 
-    Those in a browser run by themselves, since it, a server and a database work for each; the others in two processes.
-    ARGS chooses some of those that pytest runs, and leaves the rest out.
+    Each in two processes; those that are served have a database of their own in each. ARGS chooses some of those that
+    pytest runs, as a shell would split it, and leaves the rest out..
     """
     _install_all()
-    chosen = os.environ.get("ARGS", "").split()
-    together, alone = ["--numprocesses=2", "--dist=loadfile", "--ignore=tests/browser"], ["tests/browser"]
-    if not chosen and (code := follow(["npm", "run", "--silent", "test"], cwd=install.WEB)):
-        return code
+    chosen = shlex.split(os.environ.get("ARGS", ""))
+    pytest = [str(install.PYTHON), "-m", "pytest", "--numprocesses=2", "--dist=worksteal"]
+    if not chosen:
+        rules = [*pytest, "-p", "no:django", "tests/core", "gonfalon/core"]
+        for command, folder in ((["npm", "run", "--silent", "test"], install.WEB), (rules, ROOT)):
+            if code := follow(command, cwd=folder):
+                return code
     kept = secrets_of(TEST)
     with Database(TEST / "database", kept["database"], durable=False) as database:
         env = environment(TEST, database, kept)
         run("Collecting static files", [str(install.PYTHON), "manage.py", "collectstatic", "--noinput", "-v0"], env=env)
-        runs = [[str(install.PYTHON), "-m", "pytest", *some] for some in ([chosen] if chosen else [together, alone])]
+        every = ["tests/api"], ["tests/served", "tests/browser"]
+        runs = [[str(install.PYTHON), "-m", "pytest", *chosen]] if chosen else [[*pytest, *some] for some in every]
         return next((code for command in runs if (code := follow(command, env=env))), 0)
 
 
@@ -116,7 +121,7 @@ def screenshots() -> int:
 
 def bench() -> int:
     """The measurements under bench/: the rules on the large policy, then the served demos in a browser."""
-    install.python("requirements-dev.txt")
+    install.python("requirements-bench.txt")
     if code := follow([str(install.PYTHON), "-m", "bench.rules"]):
         return code
     return _on_fresh_demo([str(install.PYTHON), "-m", "bench"]) or _on_large_demo()

@@ -1,14 +1,9 @@
 """What holds on every view: axe finds nothing, small screens lose nothing, two processes agree."""
 
-import json
-import urllib.error
-import urllib.request
-
 import pytest
 from playwright.sync_api import expect
 
 from tests.browser.conftest import INES, ODILE
-from tests.browser.test_assign import apply
 from tools.install import WEB
 
 AXE = (WEB / "node_modules" / "axe-core" / "axe.min.js").read_text()
@@ -90,50 +85,3 @@ def test_nothing_is_cut_off_at_1024(open_as, view):
     main = page.locator("main")
     cut = "m => [m, ...m.querySelectorAll('section, aside, nav')].filter(e => e.scrollWidth > e.clientWidth + 1).length"
     assert main.evaluate(cut) == 0, "something is wider than the room it has"
-
-
-def test_what_is_applied_through_one_process_counts_in_the_others_next_answer(open_as, address):
-    page = open_as(ODILE, "/limit?role=everyone&node=museum")
-    site = f"{address}/site/harbour/shipyard-museum"
-
-    def statuses() -> set[int]:
-        found = set()
-        for _ in range(16):  # each on a connection of its own, so that both processes answer
-            try:
-                found.add(urllib.request.urlopen(site).status)
-            except urllib.error.HTTPError as refusal:
-                found.add(refusal.code)
-        return found
-
-    assert statuses() == {200}
-    page.get_by_role("button", name="Add a limit").click()
-    dialog = page.get_by_role("dialog")
-    dialog.get_by_role("button", name="edit").click()
-    dialog.get_by_role("button", name="see").click()
-    dialog.get_by_label("For whom").select_option("Everyone")
-    dialog.get_by_role("button", name="Stage it").click()
-    apply(page)
-    assert statuses() == {404}
-
-
-def test_a_page_published_through_one_process_is_listed_by_all_and_no_longer_once_it_is_retired(open_as, address):
-    section = f"{address}/site/harbour/events/summer-season"
-
-    def listed() -> set[bool]:
-        return {"Night of lanterns" in urllib.request.urlopen(section).read().decode() for _ in range(16)}
-
-    assert listed() == {False}
-    page = open_as(ODILE, "/desk/lantern-night")
-    page.get_by_role("button", name="Publish").click()
-    expect(page.get_by_text("Published", exact=True)).to_be_visible()
-    assert listed() == {True}
-    page.get_by_role("button", name="Retire").click()
-    expect(page.get_by_text("Retired", exact=True)).to_be_visible()
-    assert listed() == {False}
-
-
-def test_the_api_answers_json_to_whoever_is_signed_in_and_problems_to_others(address):
-    with pytest.raises(urllib.error.HTTPError) as refusal:
-        urllib.request.urlopen(f"{address}/api/roles")
-    assert refusal.value.code == 401
-    assert json.loads(refusal.value.read())["reason"] == "not-signed-in"

@@ -8,7 +8,7 @@ GIVE = {
     "role": "picture-desk",
     "to": {"kind": "account", "id": "ines"},
     "scope": {"branches": ["pier-3-branch"]},
-    "ends": "2027-06-01T00:00:00Z",
+    "ends": "2099-06-01T00:00:00Z",
 }
 
 
@@ -75,7 +75,7 @@ def test_a_staged_role_shows_as_new_until_it_is_applied(odile):
     assert staged["staged"] == "new"
     ok(odile.post("change-set/apply"))
     [given] = [g for g in ok(odile.get("accounts/ines"))["given"] if g["role"] == "picture-desk"]
-    assert (given["staged"], given["active"], given["ends"]) == ("", True, "2027-06-01T00:00:00Z")
+    assert (given["staged"], given["active"], given["ends"]) == ("", True, "2099-06-01T00:00:00Z")
     assert "picture-desk" in ok(odile.get("accounts", search="ines marrow"))["results"][0]["roles"]
 
 

@@ -14,7 +14,7 @@ GIVE = {
     "role": "duty-editor",
     "to": {"kind": "account", "id": "ines"},
     "scope": {"branches": ["pier-3-branch"]},
-    "ends": "2027-06-01T00:00:00Z",
+    "ends": "2099-06-01T00:00:00Z",
 }
 STOP = {
     "kind": "set-limit",
@@ -42,7 +42,7 @@ def test_operations_gather_with_words_and_change_nothing_yet(odile):
         "Berth page: Annual dues",
     ]
     assert (staged[0]["was"], staged[0]["now"]) == ("own", "team")
-    assert staged[1]["now"] == "given on Pier 3, until 1 June 2027"
+    assert staged[1]["now"] == "given on Pier 3, until 1 June 2099"
     assert current().policy.roles["tenant-editor"].grants["event.edit"] == "own"
 
 
@@ -161,7 +161,7 @@ def test_taking_what_is_gone_is_noticed(odile, ask):
         (GIVE | {"to": {"kind": "account", "id": "nobody"}}, "/to"),
         (GIVE | {"to": {"kind": "role", "id": "pilot"}}, "/to"),
         (GIVE | {"scope": {"branches": ["atlantis"]}}, "/scope/branches"),
-        (GIVE | {"starts": "2027-07-01T00:00:00Z"}, "/ends"),
+        (GIVE | {"starts": "2099-07-01T00:00:00Z"}, "/ends"),
         (STOP | {"node": "atlantis"}, "/node"),
         (STOP | {"actions": []}, "/actions"),
         (STOP | {"actions": ["edit-live"]}, "/actions"),

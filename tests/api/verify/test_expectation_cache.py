@@ -38,7 +38,7 @@ def test_after_a_change_they_stand_as_if_all_were_asked(odile, change):
     assert (ok(odile.get("crossbar")), last().results) == told
 
 
-ENDS = datetime(2027, 6, 1, tzinfo=UTC)
+ENDS = datetime(2099, 6, 1, tzinfo=UTC)
 MOMENT = timedelta(microseconds=1)
 
 

@@ -40,9 +40,9 @@ class TestOperations:
         assert told(data) == {"what": "the group Museum: Pilot", "was": None, "now": words}
 
     def test_a_role_given_for_a_time(self):
-        dates = {"starts": "2027-01-05T00:00:00+00:00", "ends": "2027-06-30T00:00:00+00:00"}
+        dates = {"starts": "2099-01-05T00:00:00+00:00", "ends": "2099-06-30T00:00:00+00:00"}
         data = {"kind": "give-role", "role": "pilot", "to": {"kind": "account", "id": "ines"}, **dates}
-        assert told(data)["now"] == "given everywhere, from 5 January 2027, until 30 June 2027"
+        assert told(data)["now"] == "given everywhere, from 5 January 2099, until 30 June 2099"
 
     def test_a_role_taken(self):
         was = {"role": "pilot", "to": {"kind": "account", "id": "ines"}, "scope": {"branches": ["fees"]}}
