@@ -8,7 +8,7 @@ from collections.abc import Callable, Sequence
 
 from playwright.sync_api import Page, sync_playwright
 
-from tools.screenshots import CHROMIUM, SIZE, sign_in
+from tools.screenshots import CHROMIUM, CHROMIUM_PATH, SIZE, sign_in
 
 ROUNDS = 9
 
@@ -36,7 +36,7 @@ KEY = """key => new Promise(done => {
 
 def main(address: str) -> None:
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM)
+        browser = playwright.chromium.launch(executable_path=CHROMIUM_PATH, args=CHROMIUM)
         page = browser.new_context(base_url=address, viewport=SIZE).new_page()
         sign_in(page, "odile@skerrow.example", os.environ["GONFALON_DEMO_PASSWORD"])
         for name, (link, shown) in PLACES.items():

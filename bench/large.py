@@ -6,7 +6,7 @@ import sys
 from playwright.sync_api import Page, sync_playwright
 
 from bench.__main__ import KEY, show, timed
-from tools.screenshots import CHROMIUM, SIZE, sign_in
+from tools.screenshots import CHROMIUM, CHROMIUM_PATH, SIZE, sign_in
 
 ROLES = ("role-3", "role-50", "role-120", "role-150", "role-20")
 CELLS = ("page4.edit", "page7.remove", "page9.publish", "page3.see", "page11.history")
@@ -45,7 +45,7 @@ COMPARED = "/define/compare?roles=role-3,role-50,role-120,role-150"
 
 def main(address: str) -> None:
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM)
+        browser = playwright.chromium.launch(executable_path=CHROMIUM_PATH, args=CHROMIUM)
         page = browser.new_context(base_url=address, viewport=SIZE).new_page()
         page.set_default_timeout(FIRST)
         sign_in(page, "keeper@skerrow.example", os.environ["GONFALON_DEMO_PASSWORD"])

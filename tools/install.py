@@ -16,7 +16,9 @@ PYTHON = ROOT / ".venv" / "bin" / "python"
 WEB = ROOT / "web"
 
 SERVE = {"mariadbd": "mariadb-server", "mariadb_config": "libmariadb-dev", "pkg-config": "pkg-config"}
-BROWSE = {"chromium": "chromium"}
+BROWSER = "chromium-headless-shell"
+"""Chromium without windows: two thirds of the processor time of the whole one."""
+BROWSE = {BROWSER: BROWSER}
 
 
 def debian(wanted: dict[str, str]) -> None:

@@ -8,9 +8,11 @@ from pathlib import Path
 from playwright.sync_api import Page, sync_playwright
 
 from tools.console import ROOT
+from tools.install import BROWSER
 
 FOLDER = ROOT / "docs" / "screenshots"
 SIZE = {"width": 1280, "height": 800}
+CHROMIUM_PATH = f"/usr/bin/{BROWSER}"
 CHROMIUM = [
     "--no-sandbox",
     "--disable-gpu",
@@ -131,7 +133,7 @@ def sign_in(page: Page, email: str, password: str) -> None:
 def main(address: str, folder: Path, only: list[str]) -> None:
     folder.mkdir(parents=True, exist_ok=True)
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM)
+        browser = playwright.chromium.launch(executable_path=CHROMIUM_PATH, args=CHROMIUM)
         for name, (email, visit) in VIEWS.items():
             if only and name not in only:
                 continue

@@ -7,7 +7,7 @@ import pytest
 from playwright.sync_api import Browser, BrowserContext, Page, Request, expect, sync_playwright
 
 from tests.served.support import INES, ODILE
-from tools.screenshots import CHROMIUM, SIZE, fill_in_sign_in
+from tools.screenshots import CHROMIUM, CHROMIUM_PATH, SIZE, fill_in_sign_in
 
 __all__ = ["INES", "ODILE"]
 
@@ -17,7 +17,7 @@ expect.set_options(timeout=20_000)
 @pytest.fixture(scope="session")
 def browser() -> Iterator[Browser]:
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM)
+        browser = playwright.chromium.launch(executable_path=CHROMIUM_PATH, args=CHROMIUM)
         yield browser
         browser.close()
 

@@ -12,7 +12,7 @@ def cell(page: Page, capability: str):
 
 
 def hang(page: Page, capability: str) -> str | None:
-    return cell(page, capability).locator("svg").get_attribute("data-hang")
+    return cell(page, capability).locator("svg").get_attribute("data-extent")
 
 
 def tray(page: Page):
@@ -44,7 +44,7 @@ def test_a_role_is_made_from_its_name_and_filled_by_keyboard(open_as):
     expect(page.get_by_text("gallery-tenant")).to_be_visible()
     expect(page.get_by_role("link", name="Gallery tenant 0 holders")).to_be_visible()
     expect(
-        page.locator('[role=gridcell] svg[data-hang]:not([data-inherited]):not([data-hang="nothing"])')
+        page.locator('[role=gridcell] svg[data-extent]:not([data-inherited]):not([data-extent="nothing"])')
     ).to_have_count(0)
 
     cell(page, "berth.see-draft").click()
@@ -89,11 +89,11 @@ def test_saying_it_by_mouse_undoing_and_discarding(open_as):
     expect(page.get_by_test_id("sentence")).to_contain_text("never")
     page.keyboard.press("Control+z")
     expect(tray(page)).to_have_count(0)
-    expect(cell(page, "event.edit").locator("svg")).to_have_attribute("data-hang", "own")
+    expect(cell(page, "event.edit").locator("svg")).to_have_attribute("data-extent", "own")
     page.get_by_role("radio", name="All").click()
     tray(page).get_by_role("button", name="Discard").click()
     expect(tray(page)).to_have_count(0)
-    expect(cell(page, "event.edit").locator("svg")).to_have_attribute("data-hang", "own")
+    expect(cell(page, "event.edit").locator("svg")).to_have_attribute("data-extent", "own")
 
 
 def test_a_role_far_down_the_list_is_scrolled_into_sight_and_tab_begins_at_the_top(open_as):
@@ -155,7 +155,7 @@ def test_the_board_answers_a_key_at_once(open_as):
     held = []
     page.route("**/api/change-set/operations", lambda route: held.append(route))
     page.keyboard.press("t")
-    expect(cell(page, "event.move").locator("svg")).to_have_attribute("data-hang", "team")
+    expect(cell(page, "event.move").locator("svg")).to_have_attribute("data-extent", "team")
     assert len(held) <= 1
     for route in held:
         route.continue_()

@@ -153,7 +153,7 @@ def test_all_of_define_by_keyboard_alone(open_as):
     page.keyboard.press("Enter")
     expect(note).to_have_count(0)
     page.goto("/define/pilot?cell=event.publish")
-    expect(page.locator('[data-capability="event.publish"] svg')).to_have_attribute("data-hang", "nothing")
+    expect(page.locator('[data-capability="event.publish"] svg')).to_have_attribute("data-extent", "nothing")
 
 
 def test_the_focus_is_always_to_be_seen_and_returns_from_dialogs(open_as):

@@ -20,12 +20,12 @@ def choose(page: Page, name: str) -> None:
 def test_a_stop_beneath_and_a_lift_on_one_page(open_as):
     page = open_as(ODILE, "/limit?role=duty-editor&node=winter-rates")
     panel = page.get_by_role("complementary", name="Limits here")
-    expect(mark(page, "winter-rates", EDIT)).to_have_attribute("data-hang", "all")
+    expect(mark(page, "winter-rates", EDIT)).to_have_attribute("data-extent", "all")
 
     choose(page, "Fees and dues")
     panel.get_by_role("button", name="Add a limit").click()
     page.get_by_role("dialog").get_by_role("button", name="Stage it").click()
-    expect(mark(page, "winter-rates", EDIT)).to_have_attribute("data-hang", "nothing")
+    expect(mark(page, "winter-rates", EDIT)).to_have_attribute("data-extent", "nothing")
     expect(mark(page, "winter-rates", EDIT)).to_have_attribute("data-stopped", "true")
     expect(panel).to_contain_text("Stop edit for Duty editor")
 
@@ -35,7 +35,7 @@ def test_a_stop_beneath_and_a_lift_on_one_page(open_as):
     dialog.get_by_label("Lift").check()
     dialog.get_by_label("How far").select_option("Here only")
     dialog.get_by_role("button", name="Stage it").click()
-    expect(mark(page, "hardship-fund", EDIT)).to_have_attribute("data-hang", "all")
+    expect(mark(page, "hardship-fund", EDIT)).to_have_attribute("data-extent", "all")
     expect(panel).to_contain_text("Coming from above")
     apply(page)
 
@@ -51,7 +51,7 @@ def test_the_tree_answers_for_an_account_too_and_is_walked_by_keyboard(open_as):
     page.get_by_role("button", name="Duty editor").click()
     page.get_by_label("Name of a role or an account").fill("ines marrow")
     page.get_by_role("button", name="Ines Marrow").click()
-    expect(mark(page, "harbour-office", 0)).to_have_attribute("data-hang", "barred")
+    expect(mark(page, "harbour-office", 0)).to_have_attribute("data-extent", "barred")
     page.locator('[data-node="home-harbour"]').focus()
     page.keyboard.press("ArrowDown")
     page.keyboard.press("ArrowDown")

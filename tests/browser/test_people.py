@@ -56,8 +56,8 @@ def test_two_stewards_on_one_answer_lose_nothing(open_as):
     review.get_by_role("button", name="Drop: Tenant editor: edit events").click()
     review.get_by_role("button", name="Apply 1 change").click()
     expect(review).to_have_count(0)
-    expect(cell(odile, "event.edit").locator("svg")).to_have_attribute("data-hang", "all")
-    expect(cell(odile, "event.move").locator("svg")).to_have_attribute("data-hang", "own")
+    expect(cell(odile, "event.edit").locator("svg")).to_have_attribute("data-extent", "all")
+    expect(cell(odile, "event.move").locator("svg")).to_have_attribute("data-extent", "own")
 
 
 def test_a_lead_sees_the_roster_and_gives_nothing(open_as):

@@ -260,11 +260,11 @@ def test_changes_are_kept_under_a_name_and_taken_up_again(open_as):
     page.get_by_label("Name of these changes").fill("For the season")
     page.keyboard.press("Enter")
     expect(tray(page)).to_contain_text("Nothing staged")
-    expect(cell(page, "event.edit").locator("svg")).to_have_attribute("data-hang", "own")
+    expect(cell(page, "event.edit").locator("svg")).to_have_attribute("data-extent", "own")
     tray(page).get_by_role("button", name="Kept: 1").click()
     page.get_by_role("menuitem", name="For the season").click()
     expect(tray(page)).to_contain_text("1 change staged")
-    expect(cell(page, "event.edit").locator("svg")).to_have_attribute("data-hang", "team")
+    expect(cell(page, "event.edit").locator("svg")).to_have_attribute("data-extent", "team")
 
 
 def test_roles_are_compared_and_an_answer_carried_across(open_as):
@@ -279,7 +279,7 @@ def test_roles_are_compared_and_an_answer_carried_across(open_as):
     page.get_by_role("button", name="Everything").click()
     page.get_by_role("row", name="Home page · Remove").hover()
     page.mouse.wheel(0, 1_000)
-    expect(row.locator("svg[data-hang=own]")).to_have_count(2)
+    expect(row.locator("svg[data-extent=own]")).to_have_count(2)
 
 
 def test_one_capability_is_seen_and_changed_across_all_roles(open_as):

@@ -75,7 +75,7 @@ def test_the_xray_shows_what_is_hidden_with_its_reason(open_as):
     page.get_by_role("button", name="X-ray").click()
     expect(item(page, "harbour-office")).to_have_attribute("data-look", "ghost")
     expect(item(page, "harbour-office")).to_contain_text("barred")
-    dues = page.locator('[data-shut="Annual dues"]')
+    dues = page.locator('[data-closed="Annual dues"]')
     expect(dues).to_contain_text("hidden field")
     dues.get_by_role("button").click()
     expect(page.get_by_role("dialog", name="Why")).to_contain_text("open to Duty editor, Harbour lead only")

@@ -7,7 +7,7 @@ import { CATALOGUE, cell } from "./harbour";
 function would(name: string, cells: Cell[]): Record<string, string | null> {
   const pattern = PATTERNS.find((one) => one.name === name);
   if (!pattern) throw new Error(`no pattern is called ${name}`);
-  return Object.fromEntries(pattern.say(cells));
+  return Object.fromEntries(pattern.answers(cells));
 }
 
 const REMOVALS = "Take every removal away";

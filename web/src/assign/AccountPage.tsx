@@ -4,7 +4,7 @@ import { RoleCloth } from "../cloth/RoleCloth";
 import { useStage } from "../shared/changes/changeSet";
 import { useDuty, useSession, useStandIn } from "../shared/session";
 import { count, day } from "../shared/time";
-import { Button, Empty, Loading, Trouble } from "../shared/ui";
+import { Button, Empty, ErrorNotice, Loading } from "../shared/ui";
 import {
   type AccountData,
   type Given,
@@ -22,7 +22,7 @@ export function AccountPage({ account }: { account: string }) {
   const standIn = useStandIn();
   const me = useSession().data?.actor?.id;
   const mayStandIn = useDuty("impersonate.start") && account !== me;
-  if (page.error) return <Trouble error={page.error} again={page.refetch} />;
+  if (page.error) return <ErrorNotice error={page.error} again={page.refetch} />;
   if (!page.data) return <Loading what="the account" />;
   const { account: row } = page.data;
   return (
@@ -41,7 +41,7 @@ export function AccountPage({ account }: { account: string }) {
           </Button>
         )}
       </header>
-      <Trouble error={standIn.error} />
+      <ErrorNotice error={standIn.error} />
       <GivenList data={page.data} account={account} />
       <h2 className="mt-6 mb-1">What that adds up to</h2>
       {row.keyholder ? (
@@ -65,7 +65,7 @@ function Portrait({ name }: { name: string }) {
   return (
     <span
       aria-hidden="true"
-      className="flex size-[50px] shrink-0 items-center justify-center rounded-md bg-linear-to-br from-[#6b5a3c] to-[#7d4f3c] text-[17px] font-semibold text-white"
+      className="flex size-[50px] shrink-0 items-center justify-center rounded-md bg-linear-to-br from-[#6b5a3c] to-[#7d4f3c] text-lg font-semibold text-white"
     >
       {initials}
     </span>
@@ -109,7 +109,7 @@ function GivenLine({ given, role, group, mayTake }: LineProps) {
   const siteNames = new Map(useSites().data?.map((site) => [site.key, site.name]));
   const ending = given.staged === "ending";
   return (
-    <li className="grid min-h-[38px] grid-cols-[24px_minmax(110px,1fr)_minmax(0,1.7fr)_minmax(96px,150px)_86px] items-center gap-2 border-b border-line py-1 text-[13.5px]">
+    <li className="grid min-h-[38px] grid-cols-[24px_minmax(110px,1fr)_minmax(0,1.7fr)_minmax(96px,150px)_86px] items-center gap-2 border-b border-line py-1 text-read">
       {role ? <RoleCloth cloth={role.cloth} size={17} /> : <span className="pl-1 text-ink2">+</span>}
       <span className="leading-tight">
         <strong className={`font-semibold ${ending ? "line-through" : ""}`}>
@@ -127,7 +127,7 @@ function GivenLine({ given, role, group, mayTake }: LineProps) {
         </span>
       </span>
       <span className="leading-tight text-ink">{where(given, siteNames)}</span>
-      <span className="figures text-[13px]">{when(given)}</span>
+      <span className="figures text-sm">{when(given)}</span>
       <span className="text-right">
         {mayTake &&
           (group ? (
@@ -183,7 +183,7 @@ function Where({ account, reach }: { account: string; reach: AccountData["reach"
         {where.data?.map((branch) => (
           <li
             key={branch.id}
-            className="grid grid-cols-[minmax(120px,230px)_minmax(60px,270px)_minmax(150px,1fr)] items-center gap-3 py-[4px] text-[13.5px]"
+            className="grid grid-cols-[minmax(120px,230px)_minmax(60px,270px)_minmax(150px,1fr)] items-center gap-3 py-[4px] text-read"
           >
             <span className="truncate">
               {branch.title} <span className="text-xs text-ink2">{branch.above}</span>

@@ -4,7 +4,7 @@ import { useEffect, useRef } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 import { RoleCloth } from "../cloth/RoleCloth";
 import { since } from "../shared/time";
-import { Chip, Empty, INPUT, Loading, Trouble } from "../shared/ui";
+import { Chip, Empty, ErrorNotice, INPUT, Loading } from "../shared/ui";
 import { type RosterRow, useGroups, useRoster } from "../shared/useAccounts";
 import { useParam } from "../shared/useParam";
 import { type Role, useRoleMap } from "../shared/useRoles";
@@ -66,7 +66,7 @@ export function Roster({ chosen }: { chosen: string }) {
           </Chip>
         ))}
       </div>
-      {roster.error && <Trouble error={roster.error} again={roster.refetch} />}
+      {roster.error && <ErrorNotice error={roster.error} again={roster.refetch} />}
       {roster.isPending && <Loading what="the roster" />}
       {roster.data && rows.length === 0 && (
         <Empty title="Nobody is like that">Take one of the filters away.</Empty>
@@ -223,7 +223,7 @@ function Line({ row, index, top, roles, chosen, focusable, onOpen }: LineProps) 
     >
       <span role="gridcell" className="min-w-0 pr-2">
         <span
-          className={`block truncate text-[13.5px] leading-tight font-semibold ${row.state === "active" ? "" : "text-ink2"}`}
+          className={`block truncate text-read leading-tight font-semibold ${row.state === "active" ? "" : "text-ink2"}`}
         >
           {row.name}
         </span>

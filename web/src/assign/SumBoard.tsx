@@ -1,7 +1,7 @@
 // What everything given adds up to: kinds of content by actions, with the cloth of each role that gives it.
 
 import { colourOf } from "../cloth/colours";
-import { hangOf, Mark } from "../cloth/Mark";
+import { extentOf, Mark } from "../cloth/Mark";
 import { Tip } from "../cloth/Tip";
 import type { AccountData } from "../shared/useAccounts";
 import { useCatalogue, useRoleMap } from "../shared/useRoles";
@@ -18,7 +18,7 @@ export function SumBoard({ rows, name }: { rows: AccountData["sum"]; name: strin
     <table className="w-full table-fixed">
       <caption className="sr-only">What everything given to {name} adds up to</caption>
       <thead>
-        <tr className="border-b border-line text-[11px] text-ink2">
+        <tr className="border-b border-line text-tiny text-ink2">
           <th className="w-[128px] py-1 text-left font-normal">
             <span className="sr-only">Kind</span>
           </th>
@@ -32,7 +32,7 @@ export function SumBoard({ rows, name }: { rows: AccountData["sum"]; name: strin
       <tbody>
         {rows.map(({ type, marks }) => (
           <tr key={type} className="border-b border-linen2">
-            <th scope="row" className="truncate text-left text-[13.5px] font-semibold">
+            <th scope="row" className="truncate text-left text-read font-semibold">
               {catalogue?.types.find((t) => t.key === type)?.name}
             </th>
             {actions.map(({ key: action }) => {
@@ -40,7 +40,7 @@ export function SumBoard({ rows, name }: { rows: AccountData["sum"]; name: strin
               return (
                 <td key={action} className="h-[32px]">
                   <span className="flex justify-center">
-                    {given.length === 0 && <Mark hang="nothing" />}
+                    {given.length === 0 && <Mark extent="nothing" />}
                     {given.map((mark) => {
                       const role = roles.get(mark.role ?? "");
                       const from = role?.name ?? "one capability";
@@ -49,7 +49,7 @@ export function SumBoard({ rows, name }: { rows: AccountData["sum"]; name: strin
                         <Tip key={mark.role ?? "direct"} text={text}>
                           <span>
                             <Mark
-                              hang={mark.barred ? "barred" : hangOf(mark.extent)}
+                              extent={mark.barred ? "barred" : extentOf(mark.extent)}
                               colour={colourOf(role?.cloth)}
                               inherited={mark.baseline}
                               label={text}

@@ -6,7 +6,7 @@ export type Hanging = { to: string; name: string; note?: string };
 
 function Brand() {
   return (
-    <span className="mr-[26px] flex items-center gap-[9px] text-[16px] font-bold tracking-[.01em] text-[#efe9f6]">
+    <span className="mr-[26px] flex items-center gap-[9px] text-sentence font-bold tracking-[.01em] text-[#efe9f6]">
       <svg width="24" height="28" viewBox="0 0 24 28" aria-hidden="true">
         <path d="M1 3H23" stroke="#c39134" strokeWidth="2.4" />
         <path d="M5 5H19V26L15.5 22.5L12 26L8.5 22.5L5 26Z" fill="#f5f3ee" />

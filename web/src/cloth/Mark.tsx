@@ -1,8 +1,8 @@
 // The mark of an answer: how far a cloth hangs from its rod is how far the role reaches.
-export type Hang = "nothing" | "own" | "team" | "all" | "withheld" | "barred";
+export type MarkExtent = "nothing" | "own" | "team" | "all" | "withheld" | "barred";
 
 type MarkProps = {
-  hang: Hang;
+  extent: MarkExtent;
   colour?: string;
   inherited?: boolean;
   staged?: boolean;
@@ -16,7 +16,7 @@ const SHAPES = {
   all: "M6 2.6H20V23L13 19L6 23Z",
 } as const;
 
-const NAMES: Record<Hang, string> = {
+const NAMES: Record<MarkExtent, string> = {
   nothing: "nothing",
   own: "own",
   team: "team",
@@ -26,8 +26,8 @@ const NAMES: Record<Hang, string> = {
 };
 
 /** A 26 px mark. Its state is in `data-` attributes, for styles and tests alike. */
-export function Mark({ hang, colour = "#b9841a", inherited, staged, stopped, label }: MarkProps) {
-  const text = label ?? NAMES[hang];
+export function Mark({ extent, colour = "#b9841a", inherited, staged, stopped, label }: MarkProps) {
+  const text = label ?? NAMES[extent];
   return (
     <svg
       width="26"
@@ -35,7 +35,7 @@ export function Mark({ hang, colour = "#b9841a", inherited, staged, stopped, lab
       viewBox="0 0 26 26"
       role="img"
       aria-label={`${text}${inherited ? ", inherited" : ""}${stopped ? ", stopped" : ""}${staged ? ", staged" : ""}`}
-      data-hang={hang}
+      data-extent={extent}
       data-inherited={inherited || undefined}
       data-stopped={stopped || undefined}
       data-staged={staged || undefined}
@@ -47,21 +47,21 @@ export function Mark({ hang, colour = "#b9841a", inherited, staged, stopped, lab
         y1="2"
         y2="2"
         strokeWidth="1.6"
-        stroke={hang === "nothing" ? "#cfc8bb" : "#2a2038"}
+        stroke={extent === "nothing" ? "#cfc8bb" : "#2a2038"}
         strokeDasharray={inherited ? "2 2" : undefined}
       />
-      {hang === "withheld" && (
+      {extent === "withheld" && (
         <path d="M6 2.6H20V10L13 6.5L6 10Z" fill="none" stroke="#8b8494" strokeWidth="1.3" />
       )}
-      {hang === "barred" && (
+      {extent === "barred" && (
         <g opacity={inherited ? 0.5 : 1}>
           <path d={SHAPES.all} fill="#3a2a33" />
           <path d="M4.5 20L21.5 5" stroke="#f5f3ee" strokeWidth="3.4" />
           <path d="M4.5 20L21.5 5" stroke="#7a1f2b" strokeWidth="1.6" />
         </g>
       )}
-      {(hang === "own" || hang === "team" || hang === "all") && (
-        <path d={SHAPES[hang]} fill={colour} fillOpacity={inherited ? 0.42 : 1} />
+      {(extent === "own" || extent === "team" || extent === "all") && (
+        <path d={SHAPES[extent]} fill={colour} fillOpacity={inherited ? 0.42 : 1} />
       )}
       {stopped && <line x1="2" x2="24" y1="25" y2="25" stroke="#7a1f2b" strokeWidth="2.4" />}
       {staged && <circle cx="25" cy="3" r="3.4" fill="#c39134" />}
@@ -70,12 +70,12 @@ export function Mark({ hang, colour = "#b9841a", inherited, staged, stopped, lab
 }
 
 /** The hang for an extent as the API numbers it: 0 nothing, 1 own, 2 team, 3 all. */
-export function hangOf(extent: number): Hang {
+export function extentOf(extent: number): MarkExtent {
   return (["nothing", "own", "team", "all"] as const)[extent] ?? "nothing";
 }
 
 /** The hang for what a role says about a capability. */
-export function hangSaid(says: string | null | undefined): Hang {
+export function extentSaid(says: string | null | undefined): MarkExtent {
   if (!says) return "nothing";
-  return says === "yes" ? "all" : (says as Hang);
+  return says === "yes" ? "all" : (says as MarkExtent);
 }

@@ -1,7 +1,7 @@
 // One answer of a role outside its board: the mark, and a menu to say something else.
-import { DropdownMenu } from "radix-ui";
 import { colourOf } from "../cloth/colours";
-import { hangSaid, Mark } from "../cloth/Mark";
+import { extentSaid, Mark } from "../cloth/Mark";
+import { Menu, MenuItem, MenuSeparator } from "../shared/Menu";
 import type { Catalogue, Role } from "../shared/useRoles";
 import { choices } from "./choices";
 import { type Cell, effective, plain, sentence } from "./sentence";
@@ -12,59 +12,50 @@ type MenuProps = {
   catalogue: Catalogue;
   /** Other roles that could say the same. */
   others?: Role[];
-  onSay: (role: Role, says: string | null) => void;
+  onSetAnswer: (role: Role, says: string | null) => void;
 };
 
-export function AnswerMenu({ role, cell, catalogue, others = [], onSay }: MenuProps) {
+export function AnswerMenu({ role, cell, catalogue, others = [], onSetAnswer }: MenuProps) {
   const { says, source } = effective(cell);
   const text = plain(sentence(role, cell, catalogue));
   return (
-    <DropdownMenu.Root>
-      <DropdownMenu.Trigger
-        title={text}
-        className="flex items-center gap-2 rounded px-1.5 py-[1px] text-left hover:bg-linen2"
-      >
-        <span aria-hidden="true">
-          <Mark
-            hang={hangSaid(says)}
-            colour={colourOf(role.cloth)}
-            inherited={source !== "own"}
-            staged={cell.staged}
-          />
-        </span>
-        <span className="text-[12.5px] text-ink2">{says ?? ""}</span>
-        <span className="sr-only">{text}</span>
-      </DropdownMenu.Trigger>
-      <DropdownMenu.Portal>
-        <DropdownMenu.Content
-          align="start"
-          sideOffset={4}
-          className="z-50 min-w-[190px] rounded-md border border-line bg-paper p-1 text-sm shadow-xl"
+    <Menu
+      align="start"
+      trigger={
+        <button
+          type="button"
+          title={text}
+          className="flex items-center gap-2 rounded px-1.5 py-[1px] text-left hover:bg-linen2"
         >
-          {choices(cell).map(({ says: word, name, hang }) => (
-            <DropdownMenu.Item
-              key={name}
-              onSelect={() => onSay(role, word)}
-              className="flex items-center gap-2 rounded px-2 py-[3px] outline-none data-highlighted:bg-chosen"
-            >
-              <span aria-hidden="true">
-                <Mark hang={hang} colour={colourOf(role.cloth)} />
-              </span>
-              {name}
-            </DropdownMenu.Item>
-          ))}
-          {others.length > 0 && <DropdownMenu.Separator className="my-1 border-t border-linen2" />}
-          {others.map((other) => (
-            <DropdownMenu.Item
-              key={other.key}
-              onSelect={() => onSay(other, cell.said)}
-              className="rounded px-2 py-1 outline-none data-highlighted:bg-chosen"
-            >
-              Say the same in {other.name}
-            </DropdownMenu.Item>
-          ))}
-        </DropdownMenu.Content>
-      </DropdownMenu.Portal>
-    </DropdownMenu.Root>
+          <span aria-hidden="true">
+            <Mark
+              extent={extentSaid(says)}
+              colour={colourOf(role.cloth)}
+              inherited={source !== "own"}
+              staged={cell.staged}
+            />
+          </span>
+          <span className="text-note text-ink2">{says ?? ""}</span>
+          <span className="sr-only">{text}</span>
+        </button>
+      }
+    >
+      {choices(cell).map(({ says: word, name, extent }) => (
+        <MenuItem key={name} className="px-2 py-[3px]" onSelect={() => onSetAnswer(role, word)}>
+          <span className="flex items-center gap-2">
+            <span aria-hidden="true">
+              <Mark extent={extent} colour={colourOf(role.cloth)} />
+            </span>
+            {name}
+          </span>
+        </MenuItem>
+      ))}
+      {others.length > 0 && <MenuSeparator />}
+      {others.map((other) => (
+        <MenuItem key={other.key} className="px-2 py-1" onSelect={() => onSetAnswer(other, cell.said)}>
+          Say the same in {other.name}
+        </MenuItem>
+      ))}
+    </Menu>
   );
 }

@@ -11,10 +11,10 @@ import {
   useState,
 } from "react";
 import { colourOf } from "../cloth/colours";
-import { hangSaid, Mark } from "../cloth/Mark";
+import { extentSaid, Mark } from "../cloth/Mark";
 import type { Catalogue, Role } from "../shared/useRoles";
 import { between, find, moved, type Place, type Row } from "./grid";
-import type { Saying } from "./patterns";
+import type { Answers } from "./patterns";
 import { type Cell, effective, plain, saidBy, sentence } from "./sentence";
 import { boardItems, useVirtualItems } from "./virtual";
 
@@ -25,22 +25,23 @@ type BoardProps = {
   catalogue: Catalogue;
   chosen: string;
   onChoose: (capability: string) => void;
-  onSay: (saying: Saying) => void;
+  onSetAnswer: (answers: Answers) => void;
   onSelect: (selected: Set<string>) => void;
   /** Cells that a proposal would change. */
-  proposed: Saying;
+  proposed: Answers;
   folded: string[];
   onFold: (area: string) => void;
 };
 
 export function Board(props: BoardProps) {
-  const { role, rows, cells, catalogue, chosen, onChoose, onSay, onSelect, proposed, folded, onFold } = props;
+  const { role, rows, cells, catalogue, chosen, onChoose, onSetAnswer, onSelect, proposed, folded, onFold } =
+    props;
   const grid = useRef<HTMLDivElement>(null);
   const at: Place = find(rows, chosen) ?? { row: 0, column: 0 };
   const current = rows[at.row]?.capabilities[at.column] ?? "";
   const [anchor, setAnchor] = useState<string>("");
   const [extending, extend] = useState(false);
-  const [told, tell] = useState("");
+  const [announcement, announce] = useState("");
   const from = anchor ? (find(rows, anchor) ?? at) : at;
   const selected = between(rows, from, at);
   const follow = useRef(false);
@@ -81,14 +82,14 @@ export function Board(props: BoardProps) {
     const first = ready[0];
     if (!first) {
       if ("otaywb".includes(event.key) && event.key.length === 1) {
-        tell("Kinds of content take o, t and a; duties take y.");
+        announce("Kinds of content take o, t and a; duties take y.");
       }
       return;
     }
     event.preventDefault();
     const says = saidBy(event.key, first) ?? null;
-    tell(says === null ? "Nothing said" : says);
-    onSay(new Map(ready.map((cell) => [cell.capability, says])));
+    announce(says === null ? "Nothing said" : says);
+    onSetAnswer(new Map(ready.map((cell) => [cell.capability, says])));
   }
 
   // Cells are drawn anew only when something of theirs changes: what they call must stay the same.
@@ -108,7 +109,7 @@ export function Board(props: BoardProps) {
   return (
     <>
       <p role="status" className="sr-only">
-        {told}
+        {announcement}
       </p>
       <div
         ref={grid}
@@ -198,14 +199,14 @@ function RowCells({ row, fresh, children }: RowProps) {
 }
 
 function New() {
-  return <span className="rounded-[3px] bg-[#f1dcae] px-1 text-[10.5px] font-semibold text-ink">new</span>;
+  return <span className="rounded-[3px] bg-[#f1dcae] px-1 text-micro font-semibold text-ink">new</span>;
 }
 
 function Heads({ catalogue }: { catalogue: Catalogue }) {
   return (
     <div
       role="row"
-      className={`${COLUMNS} sticky -top-[28px] z-10 items-end border-b border-line bg-linen pt-2 pb-1 text-center text-[11px] leading-[1.1] text-ink2 max-[1180px]:text-[10px]`}
+      className={`${COLUMNS} sticky -top-[28px] z-10 items-end border-b border-line bg-linen pt-2 pb-1 text-center text-tiny leading-[1.1] text-ink2 max-[1180px]:text-micro`}
     >
       <span role="columnheader">
         <span className="sr-only">Kind</span>
@@ -228,7 +229,7 @@ function AreaHead({ area, folded, onFold }: AreaProps) {
         type="button"
         aria-expanded={!folded}
         onClick={onFold}
-        className="flex items-center gap-1 rounded text-[12.5px] font-semibold text-ink2"
+        className="flex items-center gap-1 rounded text-note font-semibold text-ink2"
       >
         <ChevronDown size={14} aria-hidden="true" className={folded ? "-rotate-90" : ""} />
         {area}
@@ -270,14 +271,14 @@ const BoardCell = memo(function BoardCell(props: CellProps) {
       }`}
     >
       <Mark
-        hang={hangSaid(says)}
+        extent={extentSaid(says)}
         colour={colourOf(role.cloth)}
         inherited={source !== "own"}
         staged={cell.staged}
         label={says ?? "nothing said"}
       />
       {name && (
-        <span className="text-[12.5px] leading-tight">
+        <span className="text-note leading-tight">
           {name} {fresh && <New />}
         </span>
       )}

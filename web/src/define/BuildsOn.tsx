@@ -3,7 +3,7 @@ import { useState } from "react";
 import { RoleCloth } from "../cloth/RoleCloth";
 import { useStage } from "../shared/changes/changeSet";
 import { Dialog, DialogButtons } from "../shared/Dialog";
-import { Button, INPUT, Labelled, Trouble } from "../shared/ui";
+import { Button, ErrorNotice, INPUT, Labelled } from "../shared/ui";
 import type { Role } from "../shared/useRoles";
 
 type BuildsOnProps = { open: boolean; onClose: () => void; role: Role; roles: Role[] };
@@ -50,7 +50,7 @@ function BuildsOnForm({ onClose, role, roles }: Omit<BuildsOnProps, "open">) {
             <Branch key={one.key} role={one} roles={roles} here={role.key} />
           ))}
       </ul>
-      <Trouble error={stage.error} />
+      <ErrorNotice error={stage.error} />
       <DialogButtons>
         <Button onClick={onClose}>Cancel</Button>
         <Button

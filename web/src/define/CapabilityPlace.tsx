@@ -2,13 +2,13 @@
 import { Link } from "react-router";
 import { RoleCloth } from "../cloth/RoleCloth";
 import { headOf } from "../shared/capability";
-import { INPUT, Loading, Trouble } from "../shared/ui";
+import { ErrorNotice, INPUT, Loading } from "../shared/ui";
 import { useParam } from "../shared/useParam";
 import { useCatalogue, useRoleMap } from "../shared/useRoles";
 import { AnswerMenu } from "./AnswerMenu";
 import { rowsOf } from "./grid";
 import { plain, sentence } from "./sentence";
-import { useCapability, useSayOne } from "./useBoard";
+import { useCapability, useSetAnswer } from "./useBoard";
 
 export function CapabilityPlace() {
   const catalogue = useCatalogue().data;
@@ -17,7 +17,7 @@ export function CapabilityPlace() {
   const all = catalogue ? rowsOf(catalogue, () => true).flatMap(({ capabilities }) => capabilities) : [];
   const capability = all.includes(asked) ? asked : (all[0] ?? "");
   const cells = useCapability(capability);
-  const { say, error } = useSayOne();
+  const { setAnswer, error } = useSetAnswer();
   if (!catalogue) return <Loading what="the catalogue" />;
   return (
     <section className="flex min-w-0 flex-1 flex-col overflow-y-auto px-[26px] pt-[30px] pb-8">
@@ -38,7 +38,7 @@ export function CapabilityPlace() {
           </select>
         </label>
       </div>
-      <Trouble error={error ?? cells.error} />
+      <ErrorNotice error={error ?? cells.error} />
       {!cells.data && <Loading what="the answers" />}
       {cells.data && (
         <table className="mt-3 w-full max-w-[860px] text-sm">
@@ -65,7 +65,7 @@ export function CapabilityPlace() {
                       role={role}
                       cell={cell}
                       catalogue={catalogue}
-                      onSay={(to, says) => say(to.key, capability, says)}
+                      onSetAnswer={(to, says) => setAnswer(to.key, capability, says)}
                     />
                   </td>
                   <td className="text-ink2">{plain(sentence(role, cell, catalogue))}</td>

@@ -1,5 +1,6 @@
 // What there is to say something about: extensions and what they bring, markup sets and what they let through.
-import { Link } from "react-router";
+
+import { TextLink } from "../shared/TextLink";
 import { useRoleMap } from "../shared/useRoles";
 import { Extensions } from "./Extensions";
 import { MarkupSets } from "./MarkupSets";
@@ -13,10 +14,7 @@ export function CataloguePlace() {
         <p className="mt-1 max-w-[70ch] text-ink2">
           What roles can say something about comes from the kinds of content that are installed, from
           extensions, and from the markup sets made here. What is new is given to nobody; boards mark it until{" "}
-          <Link to="/define?show=new" className="underline decoration-line2 underline-offset-2">
-            somebody has looked at it
-          </Link>
-          .
+          <TextLink to="/define?show=new">somebody has looked at it</TextLink>.
         </p>
         <Extensions />
         <MarkupSets roles={roles} />

@@ -1,10 +1,12 @@
 // The right side of the board: the chosen cell as a sentence, what surrounds it, and who holds the role.
-import { Link } from "react-router";
+
+import { RadioGroup } from "radix-ui";
 import { colourOf } from "../cloth/colours";
-import { hangSaid, Mark } from "../cloth/Mark";
+import { extentSaid, Mark } from "../cloth/Mark";
 import { RoleCloth } from "../cloth/RoleCloth";
 import { headOf } from "../shared/capability";
 import { useChangeSet } from "../shared/changes/changeSet";
+import { TextLink } from "../shared/TextLink";
 import { count } from "../shared/time";
 import type { Catalogue, Role } from "../shared/useRoles";
 import { choices } from "./choices";
@@ -19,13 +21,13 @@ type PanelProps = {
   cell: Cell;
   catalogue: Catalogue;
   roles: Map<string, Role>;
-  onSay: (says: string | null) => void;
+  onSetAnswer: (says: string | null) => void;
 };
 
-export function CellPanel({ role, cell, catalogue, roles, onSay }: PanelProps) {
+export function CellPanel({ role, cell, catalogue, roles, onSetAnswer }: PanelProps) {
   const context = useCellContext(role.key, cell.capability).data;
   const { before, stress, after } = sentence(role, cell, catalogue);
-  const told = comesFromBaseline(role, cell) ? cell.baseline_from : null;
+  const told = comesFromBaseline(cell) ? cell.baseline_from : null;
   const also = context?.also.filter(({ role: key }) => key !== told) ?? [];
   return (
     <aside
@@ -33,17 +35,17 @@ export function CellPanel({ role, cell, catalogue, roles, onSay }: PanelProps) {
       className="w-[300px] shrink-0 max-[1180px]:w-[252px] max-[1180px]:px-[12px] overflow-y-auto border-l border-line bg-paper px-[18px] pt-[30px] pb-8"
     >
       <p className="text-xs text-ink2">{headOf(cell.capability, catalogue)}</p>
-      <p className="mt-1 text-[16.5px] leading-[1.42]" data-testid="sentence">
+      <p className="mt-1 text-sentence leading-[1.42]" data-testid="sentence">
         {before}
         <mark className="bg-transparent bg-[linear-gradient(transparent_62%,#f1dcae_62%)] font-bold text-ink">
           {stress}
         </mark>
         {after}
       </p>
-      <Picker role={role} cell={cell} onSay={onSay} />
+      <Picker role={role} cell={cell} onSetAnswer={onSetAnswer} />
       <StagedChange role={role} cell={cell} />
       {role.baseline && (
-        <p className="mt-3 text-[13.5px] text-ink2">
+        <p className="mt-3 text-read text-ink2">
           {role.baseline === "everyone"
             ? `What is said here reaches every visitor and ${count(role.holders, "account")}.`
             : `What is said here reaches ${count(role.holders, "account")}.`}
@@ -65,13 +67,10 @@ export function CellPanel({ role, cell, catalogue, roles, onSay }: PanelProps) {
               </p>
             ))}
           </Part>
-          <p className="mt-1 text-[13.5px]">
-            <Link
-              to={`/define/capability?cell=${cell.capability}`}
-              className="underline decoration-line2 underline-offset-2"
-            >
+          <p className="mt-1 text-read">
+            <TextLink to={`/define/capability?cell=${cell.capability}`}>
               What every role says about it
-            </Link>
+            </TextLink>
           </p>
           <Part title="Narrowed by">
             {context.narrowed.length === 0 && <p>No limit on this role.</p>}
@@ -85,19 +84,14 @@ export function CellPanel({ role, cell, catalogue, roles, onSay }: PanelProps) {
               {context.holders.length === 0 && <p>Nobody yet. Give it to someone in Assign.</p>}
               {context.holders.map((holder) => (
                 <p key={holder.id}>
-                  <Link to={`/assign/${holder.id}`} className="underline decoration-line2 underline-offset-2">
-                    {holder.name}
-                  </Link>
+                  <TextLink to={`/assign/${holder.id}`}>{holder.name}</TextLink>
                 </p>
               ))}
               {role.holders > context.holders.length && context.holders.length > 0 && (
                 <p>
-                  <Link
-                    to={`/assign?role=${role.key}`}
-                    className="underline decoration-line2 underline-offset-2"
-                  >
+                  <TextLink to={`/assign?role=${role.key}`}>
                     and {role.holders - context.holders.length} more
-                  </Link>
+                  </TextLink>
                 </p>
               )}
             </Part>
@@ -108,41 +102,37 @@ export function CellPanel({ role, cell, catalogue, roles, onSay }: PanelProps) {
   );
 }
 
-function Picker({ role, cell, onSay }: Pick<PanelProps, "role" | "cell" | "onSay">) {
+const NOTHING = "nothing";
+
+function Picker({ role, cell, onSetAnswer }: Pick<PanelProps, "role" | "cell" | "onSetAnswer">) {
   return (
-    <div
-      role="radiogroup"
+    <RadioGroup.Root
       aria-label="What this role says"
+      orientation="horizontal"
+      value={cell.said ?? NOTHING}
+      onValueChange={(word) => onSetAnswer(word === NOTHING ? null : word)}
       className="mt-3 flex overflow-hidden rounded border border-line"
     >
-      {choices(cell).map(({ says, name, key, hang }) => {
-        const on = cell.said === says;
-        return (
-          <button
-            key={name}
-            type="button"
-            role="radio"
-            aria-checked={on}
-            title={`Key: ${key}`}
-            onClick={() => onSay(says)}
-            className={`flex flex-1 flex-col items-center border-r border-linen2 pt-[6px] pb-[5px] text-[10px] max-[1180px]:text-[9px] last:border-r-0 ${
-              on ? "bg-chosen font-semibold" : "hover:bg-linen"
-            }`}
-          >
-            <span aria-hidden="true">
-              <Mark hang={hang} colour={colourOf(role.cloth)} />
-            </span>
-            {name}
-          </button>
-        );
-      })}
-    </div>
+      {choices(cell).map(({ says, name, key, extent }) => (
+        <RadioGroup.Item
+          key={name}
+          value={says ?? NOTHING}
+          title={`Key: ${key}`}
+          className="flex flex-1 flex-col items-center border-r border-linen2 pt-[6px] pb-[5px] text-micro last:border-r-0 hover:bg-linen data-[state=checked]:bg-chosen data-[state=checked]:font-semibold max-[1180px]:text-nano"
+        >
+          <span aria-hidden="true">
+            <Mark extent={extent} colour={colourOf(role.cloth)} />
+          </span>
+          {name}
+        </RadioGroup.Item>
+      ))}
+    </RadioGroup.Root>
   );
 }
 
 /** Whether it is told as coming from the baseline, where people ask why they cannot take it away. */
-function comesFromBaseline(role: Role, cell: Cell): boolean {
-  return effective(cell).source !== "built-on" && cell.baseline !== null && role.baseline === "";
+function comesFromBaseline(cell: Cell): boolean {
+  return effective(cell).source !== "built-on" && cell.baseline !== null;
 }
 
 function Origin({ role, cell, roles }: { role: Role; cell: Cell; roles: Map<string, Role> }) {
@@ -158,25 +148,29 @@ function Origin({ role, cell, roles }: { role: Role; cell: Cell; roles: Map<stri
       </Part>
     );
   }
-  if (comesFromBaseline(role, cell)) {
+  if (comesFromBaseline(cell)) {
     return (
       <Part title="From the baseline">
         <p className="flex items-start gap-1.5">
           <Mark
-            hang={hangSaid(cell.baseline)}
+            extent={extentSaid(cell.baseline)}
             colour={colourOf(roles.get(cell.baseline_from ?? "")?.cloth)}
             inherited
           />
           <span>
-            <strong>{name(cell.baseline_from)}</strong> has it, so every holder has it too. It cannot be taken
-            away here alone: change{" "}
-            <Link
-              to={`/define/${cell.baseline_from}?cell=${cell.capability}`}
-              className="underline decoration-line2 underline-offset-2"
-            >
-              the baseline
-            </Link>
-            , or bar it.
+            {cell.baseline === "barred" ? (
+              <>
+                <strong>{name(cell.baseline_from)}</strong> bars it, and a bar beats every grant. To give it
+                here, change{" "}
+              </>
+            ) : (
+              <>
+                <strong>{name(cell.baseline_from)}</strong> has it, so every holder has it too. It cannot be
+                taken away here alone: change{" "}
+              </>
+            )}
+            <TextLink to={`/define/${cell.baseline_from}?cell=${cell.capability}`}>the baseline</TextLink>, or
+            bar it.
           </span>
         </p>
       </Part>
@@ -198,7 +192,7 @@ function StagedChange({ role, cell }: { role: Role; cell: Cell }) {
       </p>
       {operations.length > 1 && (
         <p className="text-ink2">
-          By itself: <Preview role={role.key} saying={new Map([[cell.capability, cell.said]])} />
+          By itself: <Preview role={role.key} answers={new Map([[cell.capability, cell.said]])} />
         </p>
       )}
       {operations.length === 1 && role.baseline === "" && (

@@ -4,13 +4,13 @@ import { Link } from "react-router";
 import { RoleCloth } from "../cloth/RoleCloth";
 import { headOf } from "../shared/capability";
 import { count } from "../shared/time";
-import { Button, Chip, Empty, INPUT, Loading, Trouble } from "../shared/ui";
+import { Button, Chip, Empty, ErrorNotice, INPUT, Loading } from "../shared/ui";
 import { useParam } from "../shared/useParam";
 import { type Catalogue, type Role, useCatalogue, useRoles } from "../shared/useRoles";
 import { AnswerMenu } from "./AnswerMenu";
 import { rowsOf } from "./grid";
 import { type Cell, effective } from "./sentence";
-import { useBoards, useSayOne } from "./useBoard";
+import { useBoards, useSetAnswer } from "./useBoard";
 import { useVirtualLines } from "./virtual";
 
 const MOST = 4;
@@ -23,9 +23,9 @@ export function ComparePlace() {
   const catalogue = useCatalogue();
   const keys = chosen.split(",").filter(Boolean).slice(0, MOST);
   const boards = useBoards(keys);
-  const { say, error } = useSayOne();
+  const { setAnswer, error } = useSetAnswer();
   const failed = boards.find((board) => board.error) ?? roles;
-  if (failed.error) return <Trouble error={failed.error} again={failed.refetch} />;
+  if (failed.error) return <ErrorNotice error={failed.error} again={failed.refetch} />;
   if (!roles.data || !catalogue.data) return <Loading what="the roles" />;
   const compared = keys
     .map((key) => roles.data.find((role) => role.key === key))
@@ -57,7 +57,7 @@ export function ComparePlace() {
           onAdd={(key) => choose([...keys, key].join())}
         />
       </div>
-      <Trouble error={error} />
+      <ErrorNotice error={error} />
       {!ready && <Loading what="the boards" />}
       {keys.length < 2 && (
         <Empty title="Choose another role">
@@ -93,7 +93,13 @@ export function ComparePlace() {
               ))}
             </tr>
           </thead>
-          <Lines lines={lines} compared={compared} cells={cells} catalogue={catalogue.data} onSay={say} />
+          <Lines
+            lines={lines}
+            compared={compared}
+            cells={cells}
+            catalogue={catalogue.data}
+            onSetAnswer={setAnswer}
+          />
         </table>
       )}
     </section>
@@ -105,10 +111,10 @@ type LinesProps = {
   compared: Role[];
   cells: Map<string, Cell>[];
   catalogue: Catalogue;
-  onSay: (role: string, capability: string, says: string | null) => void;
+  onSetAnswer: (role: string, capability: string, says: string | null) => void;
 };
 
-function Lines({ lines, compared, cells, catalogue, onSay }: LinesProps) {
+function Lines({ lines, compared, cells, catalogue, onSetAnswer }: LinesProps) {
   const { list, shown, above, beneath } = useVirtualLines(lines.length, LINE);
   return (
     <tbody ref={list}>
@@ -135,7 +141,7 @@ function Lines({ lines, compared, cells, catalogue, onSay }: LinesProps) {
                       cell={cell}
                       catalogue={catalogue}
                       others={compared.filter(({ key }) => key !== role.key)}
-                      onSay={(to, says) => onSay(to.key, capability, says)}
+                      onSetAnswer={(to, says) => onSetAnswer(to.key, capability, says)}
                     />
                   )}
                 </td>

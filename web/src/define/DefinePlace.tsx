@@ -1,28 +1,29 @@
 // Define: the roles, the board of the chosen one, and the chosen cell as a sentence.
-import { useEffect, useMemo, useRef, useState } from "react";
+import { useMemo, useRef, useState } from "react";
 import { useParams } from "react-router";
 import { headOf, wordsOf } from "../shared/capability";
 import { count } from "../shared/time";
-import { Button, Chip, Empty, INPUT, Loading, Trouble } from "../shared/ui";
+import { Button, Chip, Empty, ErrorNotice, INPUT, Loading } from "../shared/ui";
+import { useHotkey } from "../shared/useHotkey";
 import { useParam } from "../shared/useParam";
 import { type Catalogue, type Role, useCatalogue, useRoles } from "../shared/useRoles";
 import { Board } from "./Board";
+import { BulkActions, type Proposal, ProposalBar } from "./BulkActions";
 import { CellPanel } from "./CellPanel";
 import { DiffersFrom } from "./DiffersFrom";
 import { rowsOf } from "./grid";
-import { Many, type Proposal, ProposalBar } from "./Many";
 import { Parts } from "./Parts";
-import { asShipped, type Saying } from "./patterns";
+import { type Answers, asShipped } from "./patterns";
 import { RoleHead } from "./RoleHead";
 import { RoleList } from "./RoleList";
 import { type Cell, effective, plain, sentence } from "./sentence";
-import { type Board as BoardData, said, useBoard, useLookAt, useSay } from "./useBoard";
+import { type Board as BoardData, useBoard, useLookAt, useSetAnswers, withAnswers } from "./useBoard";
 
 export function DefinePlace() {
   const roles = useRoles();
   const catalogue = useCatalogue();
   const chosen = useParams().role ?? roles.data?.find((role) => !role.baseline)?.key ?? "everyone";
-  if (roles.error) return <Trouble error={roles.error} again={roles.refetch} />;
+  if (roles.error) return <ErrorNotice error={roles.error} again={roles.refetch} />;
   if (!roles.data || !catalogue.data) return <Loading what="the roles" />;
   const role = roles.data.find(({ key }) => key === chosen);
   return (
@@ -45,7 +46,7 @@ const SHOWS: Record<string, { name: string; keep: (cell: Cell) => boolean }> = {
   staged: { name: "Staged", keep: (cell) => cell.staged },
 };
 
-const NOTHING: Saying = new Map();
+const NOTHING: Answers = new Map();
 
 /** All that is risky about a role: single duties, and what its parts make together. */
 function Risks({ risks }: { risks: BoardData["risks"] }) {
@@ -87,11 +88,11 @@ function differing(role: Role | undefined, other: Map<string, Cell> | undefined)
 
 function RoleBoard({ role, roles, catalogue }: { role: Role; roles: Role[]; catalogue: Catalogue }) {
   const board = useBoard(role.key);
-  const { say, error } = useSay(role.key);
+  const { setAnswers, error } = useSetAnswers(role.key);
   const [proposal, propose] = useState<Proposal | null>(null);
   const [selected, select] = useState<Set<string>>(new Set());
   const [folded, setFolded] = useParam("folded");
-  const [told, tell] = useState("");
+  const [announcement, announce] = useState("");
   const [chosen, choose] = useParam("cell");
   const [show, setShow] = useParam("show");
   const [words, setWords] = useParam("words");
@@ -103,28 +104,16 @@ function RoleBoard({ role, roles, catalogue }: { role: Role; roles: Role[]; cata
     () => new Map(board.data?.cells.map((cell) => [cell.capability, cell])),
     [board.data],
   );
-  const saying = proposal?.saying ?? NOTHING;
+  const answers = proposal?.answers ?? NOTHING;
   const drawn = useMemo(
-    () => new Map([...cells].map(([capability, cell]) => [capability, said(cell, saying)])),
-    [cells, saying],
+    () => new Map([...cells].map(([capability, cell]) => [capability, withAnswers(cell, answers)])),
+    [cells, answers],
   );
   const named = useMemo(() => new Map(roles.map((r) => [r.key, r])), [roles]);
 
-  useEffect(() => {
-    function key(event: KeyboardEvent) {
-      if (
-        event.key === "/" &&
-        !(event.target as HTMLElement).closest("input, textarea, [contenteditable=true]")
-      ) {
-        event.preventDefault();
-        filter.current?.focus();
-      }
-    }
-    window.addEventListener("keydown", key);
-    return () => window.removeEventListener("keydown", key);
-  }, []);
+  useHotkey({ key: "/" }, () => filter.current?.focus());
 
-  if (board.error) return <Trouble error={board.error} again={board.refetch} />;
+  if (board.error) return <ErrorNotice error={board.error} again={board.refetch} />;
   if (!board.data) return <Loading what="the board" />;
 
   const all = [...cells.values()];
@@ -166,8 +155,8 @@ function RoleBoard({ role, roles, catalogue }: { role: Role; roles: Role[]; cata
       .map((cell) => plain(sentence(role, cell, catalogue)));
     navigator.clipboard
       .writeText(`${role.name}\n\n${sentences.join("\n")}\n`)
-      .then(() => tell(`${count(sentences.length, "sentence")} copied.`))
-      .catch(() => tell("The sentences could not be copied: this browser does not allow it."));
+      .then(() => announce(`${count(sentences.length, "sentence")} copied.`))
+      .catch(() => announce("The sentences could not be copied: this browser does not allow it."));
   }
   return (
     <>
@@ -181,12 +170,12 @@ function RoleBoard({ role, roles, catalogue }: { role: Role; roles: Role[]; cata
           onCopyText={copyText}
           onPutBack={
             shipped
-              ? () => propose({ name: "Put back as it came", saying: asShipped(all, shipped) })
+              ? () => propose({ name: "Put back as it came", answers: asShipped(all, shipped) })
               : undefined
           }
         >
           <span className="flex shrink-0 items-center gap-[5px]">
-            <Many
+            <BulkActions
               cells={cells}
               meant={meant}
               selected={selected.size > 1}
@@ -203,14 +192,14 @@ function RoleBoard({ role, roles, catalogue }: { role: Role; roles: Role[]; cata
                 placeholder="Filter"
                 className={`${INPUT} rounded-full! pr-7`}
               />
-              <kbd className="pointer-events-none absolute top-[5px] right-2.5 rounded border border-line px-1 text-[11px] text-ink2">
+              <kbd className="pointer-events-none absolute top-[5px] right-2.5 rounded border border-line px-1 text-tiny text-ink2">
                 /
               </kbd>
             </label>
           </span>
         </RoleHead>
         <p role="status" className="text-xs text-ink2">
-          {told}
+          {announcement}
         </p>
         <div className="mt-2 mb-1 flex flex-wrap items-center gap-[5px]">
           {Object.entries(shows).map(([key, { name, keep }]) => {
@@ -231,7 +220,7 @@ function RoleBoard({ role, roles, catalogue }: { role: Role; roles: Role[]; cata
             }}
           />
         </div>
-        <Trouble error={error ?? lookAt.error} />
+        <ErrorNotice error={error ?? lookAt.error} />
         {show === "new" && rows.length > 0 && (
           <div className="my-1 flex items-center gap-3 rounded border border-line bg-paper px-3 py-1.5 text-sm">
             <span>These came with an extension or a new kind of content. Nobody was given them.</span>
@@ -250,7 +239,7 @@ function RoleBoard({ role, roles, catalogue }: { role: Role; roles: Role[]; cata
             role={role.key}
             proposal={proposal}
             onStage={() => {
-              say(proposal.saying);
+              setAnswers(proposal.answers);
               backToBoard();
             }}
             onCancel={backToBoard}
@@ -270,9 +259,9 @@ function RoleBoard({ role, roles, catalogue }: { role: Role; roles: Role[]; cata
             catalogue={catalogue}
             chosen={current?.capability ?? ""}
             onChoose={choose}
-            onSay={role.baseline ? (saying) => propose({ name: "The baseline", saying }) : say}
+            onSetAnswer={role.baseline ? (answers) => propose({ name: "The baseline", answers }) : setAnswers}
             onSelect={select}
-            proposed={saying}
+            proposed={answers}
             folded={closed}
             onFold={(area) =>
               setFolded(
@@ -291,10 +280,10 @@ function RoleBoard({ role, roles, catalogue }: { role: Role; roles: Role[]; cata
           cell={current}
           catalogue={catalogue}
           roles={named}
-          onSay={(says) => {
-            const saying = new Map([[current.capability, says]]);
-            if (role.baseline) propose({ name: "The baseline", saying });
-            else say(saying);
+          onSetAnswer={(says) => {
+            const answers = new Map([[current.capability, says]]);
+            if (role.baseline) propose({ name: "The baseline", answers });
+            else setAnswers(answers);
           }}
         />
       )}

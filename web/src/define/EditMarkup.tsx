@@ -2,7 +2,7 @@
 import { useState } from "react";
 import { ProblemError } from "../api/client";
 import { Dialog, DialogButtons } from "../shared/Dialog";
-import { Button, INPUT, Labelled, Trouble } from "../shared/ui";
+import { Button, ErrorNotice, INPUT, Labelled } from "../shared/ui";
 import { type Markup, type MarkupSet, useMarkupRisk, useSaveMarkup } from "./useCatalogue";
 
 type EditProps = { set: MarkupSet | null; onClose: () => void };
@@ -50,7 +50,7 @@ export function EditMarkup({ set, onClose }: EditProps) {
               spellCheck={false}
               value={elements}
               onChange={(event) => setElements(event.target.value)}
-              className={`${INPUT} font-mono text-[13px]!`}
+              className={`${INPUT} font-mono text-sm!`}
             />
           )}
         </Labelled>
@@ -74,7 +74,7 @@ export function EditMarkup({ set, onClose }: EditProps) {
             <span className="text-ink2">Nothing risky in it.</span>
           )}
         </p>
-        {!problem?.problem.errors && <Trouble error={save.error} />}
+        {!problem?.problem.errors && <ErrorNotice error={save.error} />}
         <DialogButtons>
           <Button onClick={onClose}>Cancel</Button>
           <Button look="main" type="submit" disabled={save.isPending}>

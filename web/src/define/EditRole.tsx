@@ -4,7 +4,7 @@ import { ProblemError } from "../api/client";
 import { COLOURS, PATTERNS } from "../cloth/colours";
 import { RoleCloth } from "../cloth/RoleCloth";
 import { Dialog, DialogButtons } from "../shared/Dialog";
-import { Button, INPUT, Labelled, Trouble } from "../shared/ui";
+import { Button, ErrorNotice, INPUT, Labelled } from "../shared/ui";
 import { type Role, useChangeRole } from "../shared/useRoles";
 
 type EditProps = { open: boolean; onClose: () => void; role: Role; roles: Role[] };
@@ -79,7 +79,7 @@ function EditForm({ onClose, role, roles }: Omit<EditProps, "open">) {
       <p role="status" className="min-h-[20px] text-xs text-ink2">
         {alike && `${alike.name} has the same cloth; choose another to tell them apart.`}
       </p>
-      {!error?.problem.errors?.length && <Trouble error={change.error} />}
+      {!error?.problem.errors?.length && <ErrorNotice error={change.error} />}
       <DialogButtons>
         <Button onClick={onClose}>Cancel</Button>
         <Button type="submit" look="main" disabled={change.isPending}>

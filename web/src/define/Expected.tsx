@@ -1,11 +1,11 @@
 // What is expected of a cell: the expectations that rest on it with how they stand, and one more of what it says.
 import { useState } from "react";
-import { Link } from "react-router";
 import type { Shapes } from "../api/client";
 import { Ring } from "../cloth/Ring";
 import { useTouched } from "../shared/changes/changeSet";
 import { type About, NewExpectation } from "../shared/expectations/NewExpectation";
 import { useDuty } from "../shared/session";
+import { TextButton, TextLink } from "../shared/TextLink";
 import type { Catalogue, Role } from "../shared/useRoles";
 import { Part } from "./Part";
 import { type Cell, effective } from "./sentence";
@@ -56,9 +56,7 @@ function Stand({ resting }: { resting: Resting }) {
       </ul>
       {expectations > shown.length && (
         <p>
-          <Link to="/verify" className="underline decoration-line2 underline-offset-2">
-            and {expectations - shown.length} more
-          </Link>
+          <TextLink to="/verify">and {expectations - shown.length} more</TextLink>
         </p>
       )}
     </>
@@ -73,13 +71,7 @@ function Expect({ role, cell, catalogue }: { role: Role; cell: Cell; catalogue: 
   if (!about || !may) return null;
   return (
     <p className="mt-1">
-      <button
-        type="button"
-        onClick={() => setOpen(true)}
-        className="underline decoration-line2 underline-offset-2"
-      >
-        Expect it to stay so
-      </button>
+      <TextButton onClick={() => setOpen(true)}>Expect it to stay so</TextButton>
       <NewExpectation open={open} onClose={() => setOpen(false)} about={about} />
     </p>
   );

@@ -4,7 +4,7 @@ import { useState } from "react";
 import { Dialog, DialogButtons } from "../shared/Dialog";
 import { useSession } from "../shared/session";
 import { count } from "../shared/time";
-import { Button, Empty, Loading, Trouble } from "../shared/ui";
+import { Button, Empty, ErrorNotice, Loading } from "../shared/ui";
 import { type Extension, useExtensions, useSwitchExtension } from "./useCatalogue";
 
 export function Extensions() {
@@ -14,7 +14,7 @@ export function Extensions() {
       <h2 id="extensions" className="border-b border-line pb-1">
         Extensions
       </h2>
-      <Trouble error={extensions.error} again={extensions.refetch} />
+      <ErrorNotice error={extensions.error} again={extensions.refetch} />
       {extensions.isPending && <Loading what="the extensions" />}
       {extensions.data?.length === 0 && (
         <Empty title="None is installed">docs/extensions.md tells how.</Empty>
@@ -45,13 +45,13 @@ function Line({ extension }: { extension: Extension }) {
   return (
     <li className="flex items-start gap-4 border-b border-linen2 py-3">
       <div className="min-w-0 flex-1">
-        <h3 className="text-[14.5px] font-semibold">
+        <h3 className="text-lead font-semibold">
           {name} <span className="font-normal text-ink2">{version}</span>
         </h3>
         <p>{description}</p>
         <p className="text-ink2">Brings {brings.join(", ")}.</p>
         <p className="text-ink2">{used}</p>
-        <Trouble error={flip.error} />
+        <ErrorNotice error={flip.error} />
       </div>
       <div className="flex items-center gap-2 pt-1 text-sm">
         <span aria-hidden="true">{on ? "On" : "Off"}</span>

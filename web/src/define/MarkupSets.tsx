@@ -2,7 +2,7 @@
 import { useState } from "react";
 import { RoleCloth } from "../cloth/RoleCloth";
 import { useSession } from "../shared/session";
-import { Button, Loading, Trouble } from "../shared/ui";
+import { Button, ErrorNotice, Loading } from "../shared/ui";
 import type { Role } from "../shared/useRoles";
 import { EditMarkup } from "./EditMarkup";
 import { type MarkupSet, useDropMarkup, useMarkupSets } from "./useCatalogue";
@@ -23,16 +23,16 @@ export function MarkupSets({ roles }: { roles: Map<string, Role> }) {
         What is typed or pasted into a text is cleaned on the server to the set that leaves most of it, among
         those its author may use on that page. Who may use none writes plain paragraphs.
       </p>
-      <Trouble error={sets.error ?? drop.error} />
+      <ErrorNotice error={sets.error ?? drop.error} />
       {sets.isPending && <Loading what="the markup sets" />}
       <ul>
         {sets.data?.map((set) => (
           <li key={set.key} className="flex items-start gap-4 border-b border-linen2 py-3">
             <div className="min-w-0 flex-1">
-              <h3 className="text-[14.5px] font-semibold">{set.name}</h3>
+              <h3 className="text-lead font-semibold">{set.name}</h3>
               <p className="text-sm">
                 {Object.keys(set.elements).map((element) => (
-                  <code key={element} className="mr-2 text-[12.5px]">
+                  <code key={element} className="mr-2 text-note">
                     {element}
                   </code>
                 ))}

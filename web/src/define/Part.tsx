@@ -3,7 +3,7 @@ import type { ReactNode } from "react";
 
 export function Part({ title, children }: { title: string; children: ReactNode }) {
   return (
-    <section className="mt-4 text-[13.5px]">
+    <section className="mt-4 text-read">
       <h2 className="mb-[3px] text-xs font-semibold text-ink2">{title}</h2>
       {children}
     </section>

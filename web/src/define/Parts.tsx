@@ -3,7 +3,7 @@
 import { colourOf } from "../cloth/colours";
 import { Mark } from "../cloth/Mark";
 import { useStage } from "../shared/changes/changeSet";
-import { Button, Trouble } from "../shared/ui";
+import { Button, ErrorNotice } from "../shared/ui";
 import type { Catalogue, Role } from "../shared/useRoles";
 import type { Board } from "./useBoard";
 
@@ -31,7 +31,7 @@ export function Parts({ role, roles, board, catalogue }: PartsProps) {
   return (
     <section aria-labelledby="parts" className="mt-4 text-sm">
       <div className="flex items-baseline gap-3 border-b border-line pb-1">
-        <h2 id="parts" className="text-[12.5px] font-semibold text-ink2">
+        <h2 id="parts" className="text-note font-semibold text-ink2">
           Components and facets
         </h2>
         <span className="text-xs text-ink2">{note(board.components, roles)}</span>
@@ -46,10 +46,10 @@ export function Parts({ role, roles, board, catalogue }: PartsProps) {
           </Button>
         )}
       </div>
-      <Trouble error={stage.error} />
+      <ErrorNotice error={stage.error} />
       <table className="w-full">
         <thead>
-          <tr className="text-[11px] text-ink2">
+          <tr className="text-tiny text-ink2">
             <th className="w-[150px]">
               <span className="sr-only">Component</span>
             </th>
@@ -147,7 +147,7 @@ function Toggle({ role, on, listed, label, onToggle }: ToggleProps) {
     >
       <span aria-hidden="true">
         <Mark
-          hang={on ? "all" : "nothing"}
+          extent={on ? "all" : "nothing"}
           colour={colourOf(role.cloth)}
           inherited={on && listed.said === null}
           staged={listed.staged}

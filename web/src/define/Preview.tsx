@@ -8,14 +8,14 @@ import {
   wholeAndParts,
 } from "../shared/changes/turning";
 import { count } from "../shared/time";
-import type { Saying } from "./patterns";
+import type { Answers } from "./patterns";
 import { usePreview } from "./useBoard";
 
 const MOST_TOLD = 3;
 
 /** Of answers by themselves, before they are staged or among other changes. */
-export function Preview({ role, saying }: { role: string; saying: Saying }) {
-  const { touched, turning, error } = usePreview(role, saying);
+export function Preview({ role, answers }: { role: string; answers: Answers }) {
+  const { touched, turning, error } = usePreview(role, answers);
   if (error) return <span>Whom it touches could not be counted: {error.message}</span>;
   if (!touched) return <span>Counting whom it touches…</span>;
   if (touchesNobody(touched)) return <span>{NOTHING}</span>;

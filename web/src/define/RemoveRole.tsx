@@ -3,7 +3,7 @@ import { useState } from "react";
 import { useStageRemoval } from "../shared/changes/changeSet";
 import { Dialog, DialogButtons } from "../shared/Dialog";
 import { count } from "../shared/time";
-import { Button, INPUT, Labelled, Trouble } from "../shared/ui";
+import { Button, ErrorNotice, INPUT, Labelled } from "../shared/ui";
 import type { Role } from "../shared/useRoles";
 
 type RemoveProps = { open: boolean; onClose: () => void; role: Role; roles: Role[] };
@@ -54,7 +54,7 @@ function RemoveForm({ onClose, role, roles }: Omit<RemoveProps, "open">) {
       <p className="mt-2 text-sm text-ink2">
         Staged with all that names the role. Review shows who would lose what, and it can be undone.
       </p>
-      <Trouble error={removal.error} />
+      <ErrorNotice error={removal.error} />
       <DialogButtons>
         <Button onClick={onClose}>Cancel</Button>
         <Button

@@ -1,8 +1,9 @@
 // The head of a board: the role, whom it reaches, and what can be done with it.
-import { DropdownMenu } from "radix-ui";
 import { type ReactNode, useState } from "react";
-import { Link, useNavigate } from "react-router";
+import { useNavigate } from "react-router";
 import { RoleCloth } from "../cloth/RoleCloth";
+import { Menu, MenuItem } from "../shared/Menu";
+import { TextLink } from "../shared/TextLink";
 import { count } from "../shared/time";
 import { Button, Tag } from "../shared/ui";
 import type { Role } from "../shared/useRoles";
@@ -45,25 +46,14 @@ export function RoleHead({ role, roles, onCopyText, onPutBack, children }: HeadP
         <span className="flex-1" />
         <Button onClick={() => navigate(`/define/compare?roles=${role.key}`)}>Compare</Button>
         {own && <Button onClick={() => does("copy")}>Copy</Button>}
-        <DropdownMenu.Root>
-          <DropdownMenu.Trigger asChild>
-            <Button>More</Button>
-          </DropdownMenu.Trigger>
-          <DropdownMenu.Portal>
-            <DropdownMenu.Content
-              align="end"
-              sideOffset={6}
-              className="z-50 min-w-[220px] rounded-md border border-line bg-paper p-1 text-sm shadow-xl"
-            >
-              <Item onSelect={() => does("edit")}>Name, description and cloth</Item>
-              {own && <Item onSelect={() => does("build")}>New role building on this</Item>}
-              <Item onSelect={() => does("builds-on")}>What it builds on</Item>
-              <Item onSelect={onCopyText}>Copy all sentences</Item>
-              {onPutBack && <Item onSelect={onPutBack}>Put back as it came</Item>}
-              {own && <Item onSelect={() => does("remove")}>Remove</Item>}
-            </DropdownMenu.Content>
-          </DropdownMenu.Portal>
-        </DropdownMenu.Root>
+        <Menu trigger={<Button>More</Button>}>
+          <MenuItem onSelect={() => does("edit")}>Name, description and cloth</MenuItem>
+          {own && <MenuItem onSelect={() => does("build")}>New role building on this</MenuItem>}
+          <MenuItem onSelect={() => does("builds-on")}>What it builds on</MenuItem>
+          <MenuItem onSelect={onCopyText}>Copy all sentences</MenuItem>
+          {onPutBack && <MenuItem onSelect={onPutBack}>Put back as it came</MenuItem>}
+          {own && <MenuItem onSelect={() => does("remove")}>Remove</MenuItem>}
+        </Menu>
       </div>
       <div className="mt-[7px] flex items-start gap-3">
         <p className="min-w-0 flex-1 pt-[3px] text-ink2">
@@ -103,20 +93,5 @@ export function RoleHead({ role, roles, onCopyText, onPutBack, children }: HeadP
 }
 
 function RoleLink({ role }: { role: Role }) {
-  return (
-    <Link to={`/define/${role.key}`} className="underline decoration-line2 underline-offset-2">
-      {role.name}
-    </Link>
-  );
-}
-
-function Item({ onSelect, children }: { onSelect: () => void; children: ReactNode }) {
-  return (
-    <DropdownMenu.Item
-      onSelect={onSelect}
-      className="rounded px-2 py-1.5 outline-none data-highlighted:bg-chosen"
-    >
-      {children}
-    </DropdownMenu.Item>
-  );
+  return <TextLink to={`/define/${role.key}`}>{role.name}</TextLink>;
 }

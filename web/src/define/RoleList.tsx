@@ -19,6 +19,7 @@ import { GripVertical } from "lucide-react";
 import { memo, useLayoutEffect, useMemo, useRef, useState } from "react";
 import { Link } from "react-router";
 import { RoleCloth } from "../cloth/RoleCloth";
+import { TextLink } from "../shared/TextLink";
 import { count, day } from "../shared/time";
 import { Button } from "../shared/ui";
 import { type Role, useOrderRoles } from "../shared/useRoles";
@@ -60,7 +61,7 @@ export const RoleList = memo(function RoleList({ roles, chosen }: { roles: Role[
       className="w-[236px] shrink-0 max-[1180px]:w-[198px] overflow-y-auto border-r border-line bg-linen2 pt-[30px] pb-6"
     >
       <div className="mb-2 flex items-center justify-between px-[15px] pl-[18px]">
-        <h2 className="text-[14.5px]">Roles</h2>
+        <h2 className="text-lead">Roles</h2>
         <Button onClick={() => make(true)}>New role</Button>
       </div>
       <DndContext
@@ -88,10 +89,8 @@ export const RoleList = memo(function RoleList({ roles, chosen }: { roles: Role[
           </ul>
         </SortableContext>
       </DndContext>
-      <p className="mt-3 px-[18px] text-[13px]">
-        <Link to="/define/catalogue" className="underline decoration-line2 underline-offset-2">
-          Catalogue: extensions, markup sets
-        </Link>
+      <p className="mt-3 px-[18px] text-sm">
+        <TextLink to="/define/catalogue">Catalogue: extensions, markup sets</TextLink>
       </p>
       <p className="mt-2 px-[18px] text-xs text-ink2">
         Keyholders are on no board: they may do everything, always.
@@ -135,7 +134,7 @@ function RoleLine({ role, chosen, names }: LineProps) {
       >
         <RoleCloth cloth={role.cloth} size={18} />
         <span className="min-w-0">
-          <span className="block truncate text-[13.5px] leading-[1.25] font-semibold">{role.name}</span>
+          <span className="block truncate text-read leading-[1.25] font-semibold">{role.name}</span>
           <span className="block truncate text-xs text-ink2">{note(role, names)}</span>
         </span>
       </Link>

@@ -2,8 +2,8 @@
 import type { Catalogue } from "../shared/useRoles";
 import { becomes, type Cell, effective } from "./sentence";
 
-export type Saying = Map<string, string | null>;
-export type Pattern = { name: string; say: (cells: Cell[]) => Saying };
+export type Answers = Map<string, string | null>;
+export type Pattern = { name: string; answers: (cells: Cell[]) => Answers };
 
 const verbOf = (cell: Cell) => cell.capability.split(".")[1] ?? "";
 const PUBLISHING = ["publish", "retire", "edit-live"];
@@ -16,8 +16,8 @@ function withdrawn(cell: Cell): string | null | undefined {
   return unsaid.given && unsaid.source === "built-on" ? "withheld" : null;
 }
 
-function saying(cells: Cell[], word: (cell: Cell) => string | null | undefined): Saying {
-  const found: Saying = new Map();
+function answersOf(cells: Cell[], word: (cell: Cell) => string | null | undefined): Answers {
+  const found: Answers = new Map();
   for (const cell of cells) {
     const says = word(cell);
     if (says !== undefined && says !== cell.said) found.set(cell.capability, says);
@@ -28,17 +28,17 @@ function saying(cells: Cell[], word: (cell: Cell) => string | null | undefined):
 export const PATTERNS: Pattern[] = [
   {
     name: "Take every removal away",
-    say: (cells) => saying(cells, (cell) => (verbOf(cell) === "remove" ? withdrawn(cell) : undefined)),
+    answers: (cells) => answersOf(cells, (cell) => (verbOf(cell) === "remove" ? withdrawn(cell) : undefined)),
   },
   {
     name: "Take publishing away",
-    say: (cells) =>
-      saying(cells, (cell) => (PUBLISHING.includes(verbOf(cell)) ? withdrawn(cell) : undefined)),
+    answers: (cells) =>
+      answersOf(cells, (cell) => (PUBLISHING.includes(verbOf(cell)) ? withdrawn(cell) : undefined)),
   },
   {
     name: "Own work only",
-    say: (cells) =>
-      saying(cells, (cell) => {
+    answers: (cells) =>
+      answersOf(cells, (cell) => {
         const { says, source } = effective(cell);
         const wider = says === "team" || says === "all";
         return wider && source !== "baseline" && !["see", "create"].includes(verbOf(cell))
@@ -46,7 +46,7 @@ export const PATTERNS: Pattern[] = [
           : undefined;
       }),
   },
-  { name: "Say nothing", say: (cells) => saying(cells, () => null) },
+  { name: "Say nothing", answers: (cells) => answersOf(cells, () => null) },
 ];
 
 /** The answers of one kind of content, said of other kinds too. */
@@ -55,8 +55,8 @@ export function sameAs(
   others: string[],
   cells: Map<string, Cell>,
   catalogue: Catalogue,
-): Saying {
-  const found: Saying = new Map();
+): Answers {
+  const found: Answers = new Map();
   for (const other of others) {
     for (const { key: verb } of catalogue.verbs) {
       const from = cells.get(`${kind}.${verb}`);
@@ -68,6 +68,6 @@ export function sameAs(
 }
 
 /** What a role said when it came with the site, where it says something else now. */
-export function asShipped(cells: Cell[], shipped: Record<string, string>): Saying {
-  return saying(cells, (cell) => shipped[cell.capability] ?? null);
+export function asShipped(cells: Cell[], shipped: Record<string, string>): Answers {
+  return answersOf(cells, (cell) => shipped[cell.capability] ?? null);
 }

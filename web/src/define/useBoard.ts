@@ -3,9 +3,10 @@ import { useMutation, useQueries, useQuery } from "@tanstack/react-query";
 import { answer, api, everyPage, type Shapes } from "../api/client";
 import { useStage } from "../shared/changes/changeSet";
 import { touchesNobody } from "../shared/changes/turning";
+import { keys } from "../shared/keys";
 import { queryClient } from "../shared/query";
 import { useSettled } from "../shared/useSettled";
-import type { Saying } from "./patterns";
+import type { Answers } from "./patterns";
 import type { Cell } from "./sentence";
 
 export type Board = Omit<Shapes["BoardShape"], "cells" | "outcomes"> & { cells: Cell[] };
@@ -19,7 +20,7 @@ async function boardOf(role: string): Promise<Board> {
 
 export function useBoard(role: string) {
   return useQuery({
-    queryKey: ["board", role],
+    queryKey: keys.board(role),
     queryFn: () => boardOf(role),
     enabled: role !== "",
   });
@@ -29,7 +30,7 @@ export function useBoard(role: string) {
 export function useCellContext(role: string, capability: string) {
   const cell = useSettledCell(role, capability);
   return useQuery({
-    queryKey: ["cell", cell],
+    queryKey: keys.cell(cell.path.role, cell.query.capability),
     queryFn: () => answer(api.GET("/api/roles/{role}/cell", { params: cell })),
     enabled: capability !== "",
     placeholderData: (before) => before,
@@ -40,7 +41,7 @@ export function useCellContext(role: string, capability: string) {
 export function useResting(role: string, capability: string, enabled: boolean) {
   const cell = useSettledCell(role, capability);
   return useQuery({
-    queryKey: ["cell", cell, "expectations"],
+    queryKey: keys.cellExpectations(cell.path.role, cell.query.capability),
     queryFn: () => answer(api.GET("/api/roles/{role}/cell/expectations", { params: cell })),
     enabled,
     placeholderData: (before) => before,
@@ -53,24 +54,26 @@ function useSettledCell(role: string, capability: string) {
 }
 
 /** Say something in cells of a role. The board answers at once; the server's word follows. */
-export function useSay(role: string) {
+export function useSetAnswers(role: string) {
   const stage = useStage();
   return {
     error: stage.error,
-    say(saying: Saying) {
-      queryClient.cancelQueries({ queryKey: ["board", role] });
+    setAnswers(answers: Answers) {
+      queryClient.cancelQueries({ queryKey: keys.board(role) });
       queryClient.setQueryData<Board>(
-        ["board", role],
-        (board) => board && { ...board, cells: board.cells.map((cell) => said(cell, saying)) },
+        keys.board(role),
+        (board) => board && { ...board, cells: board.cells.map((cell) => withAnswers(cell, answers)) },
       );
-      stage.mutate([...saying].map(([capability, says]) => ({ kind: "set-answer", role, capability, says })));
+      stage.mutate(
+        [...answers].map(([capability, says]) => ({ kind: "set-answer", role, capability, says })),
+      );
     },
   };
 }
 
 /** A cell as it is once something is said of it. */
-export function said(cell: Cell, saying: Saying): Cell {
-  const says = saying.get(cell.capability);
+export function withAnswers(cell: Cell, answers: Answers): Cell {
+  const says = answers.get(cell.capability);
   return says === undefined ? cell : { ...cell, said: says, staged: cell.staged || cell.said !== says };
 }
 
@@ -78,7 +81,7 @@ export function said(cell: Cell, saying: Saying): Cell {
 export function useBoards(roles: string[]) {
   return useQueries({
     queries: roles.map((role) => ({
-      queryKey: ["board", role],
+      queryKey: keys.board(role),
       queryFn: () => boardOf(role),
     })),
   });
@@ -87,7 +90,7 @@ export function useBoards(roles: string[]) {
 /** What every role says about one capability. */
 export function useCapability(capability: string) {
   return useQuery({
-    queryKey: ["board", "across", capability],
+    queryKey: keys.capability(capability),
     queryFn: () =>
       everyPage((offset) => api.GET("/api/roles/capability", { params: { query: { capability, offset } } })),
     enabled: capability !== "",
@@ -96,11 +99,11 @@ export function useCapability(capability: string) {
 }
 
 /** Say one word in one cell of any role. */
-export function useSayOne() {
+export function useSetAnswer() {
   const stage = useStage();
   return {
     error: stage.error,
-    say: (role: string, capability: string, says: string | null) =>
+    setAnswer: (role: string, capability: string, says: string | null) =>
       stage.mutate([{ kind: "set-answer", role, capability, says }]),
   };
 }
@@ -110,13 +113,13 @@ export function useLookAt() {
   return useMutation({
     mutationFn: (capabilities: string[]) =>
       answer(api.POST("/api/catalogue/looked-at", { body: { capabilities } })),
-    onSuccess: () => queryClient.invalidateQueries({ queryKey: ["catalogue"] }),
+    onSuccess: () => queryClient.invalidateQueries({ queryKey: keys.catalogue }),
   });
 }
 
 /** Whom some answers of a role would touch by themselves, before they are staged; then what they would turn. */
-export function usePreview(role: string, saying: Saying) {
-  const now = JSON.stringify([...saying]);
+export function usePreview(role: string, answers: Answers) {
+  const now = JSON.stringify([...answers]);
   const asked = useSettled(now);
   const operations = (JSON.parse(asked) as [string, string | null][]).map(([capability, says]) => ({
     kind: "set-answer",
@@ -124,15 +127,14 @@ export function usePreview(role: string, saying: Saying) {
     capability,
     says,
   }));
-  const queryKey = ["impact", "preview", role, asked];
   const body = { operations };
   const touched = useQuery({
-    queryKey: [...queryKey, "touched"],
+    queryKey: keys.previewTouched(role, asked),
     queryFn: () => answer(api.POST("/api/change-set/preview/touched", { body })),
     enabled: operations.length > 0,
   });
   const turning = useQuery({
-    queryKey,
+    queryKey: keys.preview(role, asked),
     queryFn: () => answer(api.POST("/api/change-set/preview", { body })),
     enabled: touched.data !== undefined && !touchesNobody(touched.data),
   });

@@ -1,6 +1,7 @@
 // Extensions and markup sets: reading, switching, making and changing them.
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { answer, api, everyPage, type Shapes } from "../api/client";
+import { keys } from "../shared/keys";
 import { accessChanged, queryClient } from "../shared/query";
 
 export type Extension = Shapes["ExtensionShape"];
@@ -8,14 +9,14 @@ export type MarkupSet = Shapes["MarkupSetShape"];
 export type Markup = Shapes["MarkupInputRequest"];
 
 async function catalogueChanged() {
-  for (const key of ["catalogue", "extensions", "markup-sets"])
-    queryClient.invalidateQueries({ queryKey: [key] });
+  for (const queryKey of [keys.catalogue, keys.extensions, keys.markupSets])
+    queryClient.invalidateQueries({ queryKey });
   await accessChanged();
 }
 
 export function useExtensions() {
   return useQuery({
-    queryKey: ["extensions"],
+    queryKey: keys.extensions,
     queryFn: () => everyPage((offset) => api.GET("/api/extensions", { params: { query: { offset } } })),
   });
 }
@@ -30,7 +31,7 @@ export function useSwitchExtension() {
 
 export function useMarkupSets() {
   return useQuery({
-    queryKey: ["markup-sets"],
+    queryKey: keys.markupSets,
     queryFn: () => everyPage((offset) => api.GET("/api/markup-sets", { params: { query: { offset } } })),
   });
 }
@@ -63,7 +64,7 @@ export function useDropMarkup() {
 /** How risky a set would be as it stands in the dialog. */
 export function useMarkupRisk(markup: Markup) {
   return useQuery({
-    queryKey: ["markup-risk", JSON.stringify(markup)],
+    queryKey: keys.markupRisk(markup),
     queryFn: () => answer(api.POST("/api/markup-sets/risk", { body: markup })),
     placeholderData: (before) => before,
     retry: false,

@@ -1,6 +1,6 @@
 // The page as it will read: its components in order, one of them chosen.
-import { DropdownMenu } from "radix-ui";
 import type { ReactNode } from "react";
+import { Menu, MenuItem } from "../shared/Menu";
 import { useSession } from "../shared/session";
 import { Button } from "../shared/ui";
 import { type Catalogue, useCatalogue } from "../shared/useRoles";
@@ -29,7 +29,7 @@ export function Canvas({ page, ghosts, chosen, onChoose, onChange }: CanvasProps
           return (
             <li key={component.id} className="relative mb-[6px]">
               {component.locked && (
-                <span className="absolute -top-1 right-2 rounded-[3px] bg-ink2 px-1.5 text-[11px] text-white">
+                <span className="absolute -top-1 right-2 rounded-[3px] bg-ink2 px-1.5 text-tiny text-white">
                   locked
                 </span>
               )}
@@ -70,9 +70,7 @@ function Drawn({ component: { kind, props, off }, known }: DrawnProps): ReactNod
   switch (kind) {
     case "heading":
       return (
-        <span
-          className={`block font-bold ${props.level === 3 ? "text-[17px]" : "text-[23px] leading-tight"}`}
-        >
+        <span className={`block font-bold ${props.level === 3 ? "text-lg" : "text-title leading-tight"}`}>
           {text("text") || "A heading"}
         </span>
       );
@@ -157,42 +155,23 @@ function Other({ props, properties }: OtherProps) {
 function Insert({ page, onChange }: { page: Page; onChange: (components: PageComponent[]) => void }) {
   const components = useCatalogue().data?.components ?? [];
   return (
-    <DropdownMenu.Root>
-      <DropdownMenu.Trigger asChild>
-        <Button look="quiet">Add a part</Button>
-      </DropdownMenu.Trigger>
-      <DropdownMenu.Portal>
-        <DropdownMenu.Content
-          align="start"
-          className="z-50 min-w-[160px] rounded-md border border-line bg-paper p-1 text-sm shadow-xl"
-        >
-          {components
-            .filter(({ key }) => page.insertable.includes(key))
-            .map(({ key, name, facets }) => (
-              <DropdownMenu.Item
-                key={key}
-                className="rounded px-2 py-1.5 outline-none data-highlighted:bg-chosen"
-                onSelect={() => {
-                  const open = Object.fromEntries(facets.map((facet) => [facet, true]));
-                  const id = `new-${page.components.length + 1}`;
-                  const part = {
-                    id,
-                    kind: key,
-                    props: {},
-                    facets: open,
-                    hidden: [],
-                    off: false,
-                    locked: false,
-                  };
-                  onChange([...page.components, part]);
-                }}
-              >
-                {name}
-              </DropdownMenu.Item>
-            ))}
-        </DropdownMenu.Content>
-      </DropdownMenu.Portal>
-    </DropdownMenu.Root>
+    <Menu align="start" trigger={<Button look="quiet">Add a part</Button>}>
+      {components
+        .filter(({ key }) => page.insertable.includes(key))
+        .map(({ key, name, facets }) => (
+          <MenuItem
+            key={key}
+            onSelect={() => {
+              const open = Object.fromEntries(facets.map((facet) => [facet, true]));
+              const id = `new-${page.components.length + 1}`;
+              const part = { id, kind: key, props: {}, facets: open, hidden: [], off: false, locked: false };
+              onChange([...page.components, part]);
+            }}
+          >
+            {name}
+          </MenuItem>
+        ))}
+    </Menu>
   );
 }
 

@@ -3,9 +3,9 @@ import type { ProblemError, Shapes } from "../api/client";
 import { useSession } from "../shared/session";
 import { Button, INPUT } from "../shared/ui";
 import { useCatalogue } from "../shared/useRoles";
+import { ClosedField } from "./ClosedField";
 import { PicturePicker } from "./PicturePicker";
 import { RichText } from "./RichText";
-import { Shut } from "./Shut";
 import type { Page, PageComponent } from "./useDesk";
 
 type Property = Shapes["PropertyShape"];
@@ -48,13 +48,13 @@ export function ComponentForm({ page, at, component, problem, onComponents }: Fo
   }
   return (
     <section className="mb-4" aria-label={known?.name}>
-      <h2 className="border-b border-line px-[18px] pb-1 text-[15px]">{known?.name}</h2>
+      <h2 className="border-b border-line px-[18px] pb-1 text-lead">{known?.name}</h2>
       {facets.map((facet) => {
         const open = component.facets[facet];
         const name = facet[0]?.toUpperCase() + facet.slice(1);
         if (!open) {
           return (
-            <Shut
+            <ClosedField
               key={facet}
               name={name}
               note={component.locked ? "locked" : "closed"}
@@ -73,7 +73,7 @@ export function ComponentForm({ page, at, component, problem, onComponents }: Fo
         );
         return (
           <fieldset key={facet} className="px-[18px] pt-2">
-            <legend className="text-[13.5px] font-semibold">{name}</legend>
+            <legend className="text-read font-semibold">{name}</legend>
             {properties?.map((property) => (
               <PropertyInput
                 key={property.key}

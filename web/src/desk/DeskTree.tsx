@@ -3,7 +3,7 @@ import { useEffect, useMemo, useRef } from "react";
 import { useNavigate } from "react-router";
 import { useDuty, useSession } from "../shared/session";
 import { useTreeRows } from "../shared/treeRows";
-import { Empty, Loading, Trouble } from "../shared/ui";
+import { Empty, ErrorNotice, Loading } from "../shared/ui";
 import { useParam } from "../shared/useParam";
 import { useReasonWords } from "../shared/useWords";
 import { useXray } from "../shared/useXray";
@@ -35,7 +35,7 @@ export function DeskTree({ chosen }: { chosen: string }) {
       className="flex w-[244px] shrink-0 flex-col border-r border-line bg-linen2 pt-[14px]"
     >
       {media && (
-        <div className="flex gap-4 px-[16px] pb-2 text-[13.5px]">
+        <div className="flex gap-4 px-[16px] pb-2 text-read">
           {(["content", "media"] as const).map((key) => (
             <button
               key={key}
@@ -53,7 +53,7 @@ export function DeskTree({ chosen }: { chosen: string }) {
           ))}
         </div>
       )}
-      {nodes.error && <Trouble error={nodes.error} again={nodes.refetch} />}
+      {nodes.error && <ErrorNotice error={nodes.error} again={nodes.refetch} />}
       {nodes.isPending && <Loading what="the tree" />}
       {nodes.data && shown.length === 0 && (
         <Empty title="Nothing here">There is nothing in this tree you may see.</Empty>
@@ -168,7 +168,7 @@ function Rows({ nodes, chosen }: { nodes: Shown[]; chosen: string }) {
           data-look={node.look}
           onClick={() => open(index)}
           style={{ paddingLeft: 4 + depth * 13 }}
-          className={`flex min-h-[26px] cursor-pointer items-center gap-1 rounded-[4px] pr-2 text-[13.5px] -outline-offset-2 ${
+          className={`flex min-h-[26px] cursor-pointer items-center gap-1 rounded-[4px] pr-2 text-read -outline-offset-2 ${
             node.id === chosen ? "bg-paper font-semibold" : "hover:bg-linen"
           } ${node.look === "ghost" ? "hatched text-ink2" : ""} ${node.look === "context" ? "text-ink2 italic" : ""}`}
         >
@@ -176,7 +176,7 @@ function Rows({ nodes, chosen }: { nodes: Shown[]; chosen: string }) {
             type="button"
             tabIndex={-1}
             aria-hidden="true"
-            className={`w-3.5 shrink-0 text-[9px] text-ink3 ${branch ? "" : "invisible"}`}
+            className={`w-3.5 shrink-0 text-nano text-ink3 ${branch ? "" : "invisible"}`}
             onClick={(event) => {
               event.stopPropagation();
               set(node.id, !isOpen);
@@ -188,7 +188,7 @@ function Rows({ nodes, chosen }: { nodes: Shown[]; chosen: string }) {
             {node.title}
           </span>
           {node.note && (
-            <span className="shrink-0 text-[11px] font-normal text-ink2 not-italic">{node.note}</span>
+            <span className="shrink-0 text-tiny font-normal text-ink2 not-italic">{node.note}</span>
           )}
         </div>
       ))}

@@ -1,7 +1,7 @@
 // What has been said under a page; those who moderate there approve or reject what is held.
 import { useSession } from "../shared/session";
 import { day } from "../shared/time";
-import { Button, Trouble } from "../shared/ui";
+import { Button, ErrorNotice } from "../shared/ui";
 import { useModerate, usePosts } from "./useDesk";
 
 export function Discussion({ node }: { node: string }) {
@@ -12,10 +12,10 @@ export function Discussion({ node }: { node: string }) {
   return (
     <section className="mt-5 border-t border-line px-[18px] pt-3" aria-label="Discussion">
       <h2 className="mb-1">Discussion</h2>
-      <Trouble error={moderate.error} />
+      <ErrorNotice error={moderate.error} />
       <ul>
         {posts.map((post) => (
-          <li key={post.id} className="border-b border-linen2 py-2 text-[13.5px]" data-state={post.state}>
+          <li key={post.id} className="border-b border-linen2 py-2 text-read" data-state={post.state}>
             <p>{post.text}</p>
             <p className="text-xs text-ink2">
               {post.author}, {day(post.at)}

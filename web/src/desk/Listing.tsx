@@ -2,8 +2,8 @@
 import { useState } from "react";
 import { ProblemError } from "../api/client";
 import { useSession } from "../shared/session";
-import { Button, INPUT, Trouble } from "../shared/ui";
-import { Shut } from "./Shut";
+import { Button, ErrorNotice, INPUT } from "../shared/ui";
+import { ClosedField } from "./ClosedField";
 import type { Page } from "./useDesk";
 import { type Listing, type Listings, usePageListing, useSiteListing } from "./useListing";
 
@@ -13,7 +13,11 @@ export function PageListing({ page }: { page: Page }) {
   return (
     <section aria-label="Search listing" className="mt-4">
       <h2 className="mb-1 px-[18px]">Search listing</h2>
-      <Shut name="Title and description" note="closed" question={{ action: "listing.edit", node: page.id }} />
+      <ClosedField
+        name="Title and description"
+        note="closed"
+        question={{ action: "listing.edit", node: page.id }}
+      />
     </section>
   );
 }
@@ -30,7 +34,7 @@ function Form({ name, listing: { read, save }, instead }: FormProps) {
   const standing = Boolean(useSession().data?.standing_in);
   const problem = save.error instanceof ProblemError ? save.error : null;
   const dirty = Object.keys(edits).length > 0;
-  if (!read.data) return <Trouble error={read.error} />;
+  if (!read.data) return <ErrorNotice error={read.error} />;
   const shown = { ...read.data.listing, ...edits };
   const id = name.toLowerCase().replaceAll(" ", "-");
 
@@ -38,7 +42,7 @@ function Form({ name, listing: { read, save }, instead }: FormProps) {
     const error = problem?.at(`/${key}`);
     return (
       <div className="mb-2">
-        <label htmlFor={`${id}-${key}`} className="mb-[2px] block text-[13.5px]">
+        <label htmlFor={`${id}-${key}`} className="mb-[2px] block text-read">
           {label}
         </label>
         <textarea
@@ -64,7 +68,7 @@ function Form({ name, listing: { read, save }, instead }: FormProps) {
       <h2 className="mb-1">{name}</h2>
       {text("title", instead ? "Title in listings" : "After each page’s title")}
       {text("description", instead ? "Description in listings" : "Where a page describes itself nowhere")}
-      <label className="flex items-center gap-2 text-[13.5px]">
+      <label className="flex items-center gap-2 text-read">
         <input
           type="checkbox"
           disabled={standing}
@@ -73,7 +77,7 @@ function Form({ name, listing: { read, save }, instead }: FormProps) {
         />
         Keep out of listings
       </label>
-      {!problem?.problem.errors && <Trouble error={save.error} />}
+      {!problem?.problem.errors && <ErrorNotice error={save.error} />}
       <p role="status" className="sr-only">
         {save.isSuccess && !dirty ? "The listing is saved." : ""}
       </p>

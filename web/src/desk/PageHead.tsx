@@ -62,7 +62,7 @@ export function PageHead({
             value={page.title}
             readOnly={standing}
             onChange={(event) => onTitle(event.target.value)}
-            className="field-sizing-content max-w-[420px] min-w-[120px] rounded border border-transparent bg-transparent text-[19px] font-bold hover:border-line2"
+            className="field-sizing-content max-w-[420px] min-w-[120px] rounded border border-transparent bg-transparent text-xl font-bold hover:border-line2"
           />
         ) : (
           <h1>{page.title}</h1>
@@ -140,7 +140,7 @@ function WhyMenu({ page }: { page: Page }) {
             </>
           ) : (
             <>
-              <h2 className="mb-1 text-[15px]">
+              <h2 className="mb-1 text-lead">
                 What {session?.standing_in ? session.subject?.name : "you"} may do here
               </h2>
               <ul>

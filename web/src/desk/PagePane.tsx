@@ -4,7 +4,7 @@ import { useBlocker } from "react-router";
 import { ProblemError } from "../api/client";
 import { Dialog, DialogButtons } from "../shared/Dialog";
 import { useSession } from "../shared/session";
-import { Button, Empty, Loading, Trouble } from "../shared/ui";
+import { Button, Empty, ErrorNotice, Loading } from "../shared/ui";
 import { useXray, useXrayPage } from "../shared/useXray";
 import { WhyTrail } from "../shared/Why";
 import { Canvas } from "./Canvas";
@@ -18,7 +18,7 @@ export function PagePane({ node }: { node: string }) {
   const [xray] = useXray();
   const hidden = page.error instanceof ProblemError && page.error.problem.status === 404;
   if (hidden) return <Hidden node={node} xray={xray} />;
-  if (page.error) return <Trouble error={page.error} again={page.refetch} />;
+  if (page.error) return <ErrorNotice error={page.error} again={page.refetch} />;
   if (!page.data) return <Loading what="the page" />;
   return <Editor page={page.data} xray={xray} />;
 }
@@ -123,8 +123,8 @@ function Editor({ page, xray }: { page: Page; xray: boolean }) {
           onRevert={forget}
           onStep={(step) => moveOn.mutate({ step, version: page.version })}
         />
-        {!other && <Trouble error={save.error} />}
-        <Trouble error={moveOn.error} />
+        {!other && <ErrorNotice error={save.error} />}
+        <ErrorNotice error={moveOn.error} />
         {!dirty && <TakenOff names={takenOff} />}
         <p role="status" className="sr-only">
           {save.isSuccess && !dirty ? "Saved." : ""}

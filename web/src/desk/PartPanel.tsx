@@ -2,12 +2,12 @@
 import type { ProblemError } from "../api/client";
 import { useSession } from "../shared/session";
 import { INPUT } from "../shared/ui";
+import { ClosedField } from "./ClosedField";
 import { ComponentForm } from "./ComponentForm";
 import { Discussion } from "./Discussion";
 import { PageListing, SiteListing } from "./Listing";
 import { PicturePicker } from "./PicturePicker";
 import { RichText } from "./RichText";
-import { Shut } from "./Shut";
 import type { Ghost, Page, PageComponent, PageField } from "./useDesk";
 
 type PanelProps = {
@@ -53,7 +53,7 @@ export function PartPanel({ page, values, ghosts, chosen, problem, onComponents,
         />
       ))}
       {hiddenFields.map((ghost) => (
-        <Shut
+        <ClosedField
           key={ghost.key}
           name={ghost.name}
           note="hidden field"
@@ -91,7 +91,7 @@ function FieldInput({ field, value, error, onChange }: FieldProps) {
   };
   return (
     <div className="mb-2 px-[18px]">
-      <label htmlFor={id} className="mb-[2px] flex justify-between text-[13.5px]">
+      <label htmlFor={id} className="mb-[2px] flex justify-between text-read">
         {field.name}
         {shut && <span className="text-xs text-ink2">to read only</span>}
       </label>

@@ -1,6 +1,7 @@
 // The desk's data: the tree, a page and saving it, and what the X-ray shows of both.
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { answer, api, everyPage, ProblemError, type Shapes } from "../api/client";
+import { keys } from "../shared/keys";
 import { queryClient } from "../shared/query";
 
 export type TreeNode = Shapes["TreeRowShape"];
@@ -13,14 +14,14 @@ export type TreeName = "content" | "media";
 
 export function useDeskTree(tree: TreeName) {
   return useQuery({
-    queryKey: ["desk-tree", tree],
+    queryKey: keys.deskTree(tree),
     queryFn: () => everyPage((offset) => api.GET("/api/desk/tree", { params: { query: { tree, offset } } })),
   });
 }
 
 export function usePage(node: string) {
   return useQuery({
-    queryKey: ["page", node],
+    queryKey: keys.page(node),
     queryFn: () => answer(api.GET("/api/desk/pages/{node}", { params: { path: { node } } })),
     enabled: node !== "",
     retry: false,
@@ -29,16 +30,16 @@ export function usePage(node: string) {
 
 export function useXrayTree(tree: TreeName, on: boolean) {
   return useQuery({
-    queryKey: ["xray-tree", tree],
+    queryKey: keys.xrayTree(tree),
     queryFn: () => everyPage((offset) => api.GET("/api/xray/tree", { params: { query: { tree, offset } } })),
     enabled: on,
   });
 }
 
 function keep(page: Page) {
-  queryClient.setQueryData(["page", page.id], page);
-  queryClient.invalidateQueries({ queryKey: ["desk-tree"] });
-  queryClient.invalidateQueries({ queryKey: ["ledger"] });
+  queryClient.setQueryData(keys.page(page.id), page);
+  queryClient.invalidateQueries({ queryKey: keys.deskTrees });
+  queryClient.invalidateQueries({ queryKey: keys.ledgers });
 }
 
 const tag = (version: number) => ({ "If-Match": `"${version}"` });
@@ -87,7 +88,7 @@ export function theirs(error: unknown): Page | null {
 
 export function usePosts(node: string) {
   return useQuery({
-    queryKey: ["posts", node],
+    queryKey: keys.posts(node),
     queryFn: () =>
       everyPage((offset) =>
         api.GET("/api/desk/pages/{node}/posts", { params: { path: { node }, query: { offset } } }),
@@ -105,6 +106,6 @@ export function useModerate(node: string) {
           body: { state },
         }),
       ),
-    onSuccess: () => queryClient.invalidateQueries({ queryKey: ["posts", node] }),
+    onSuccess: () => queryClient.invalidateQueries({ queryKey: keys.posts(node) }),
   });
 }

@@ -1,6 +1,7 @@
 // Search-listing texts of a page or a site, with the version they were read at.
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { answerWithTag, api, type Shapes } from "../api/client";
+import { keys } from "../shared/keys";
 import { queryClient } from "../shared/query";
 
 export type Listing = Shapes["ListingShape"];
@@ -8,7 +9,7 @@ type Tagged = { listing: Listing; tag: string };
 export type Listings = ReturnType<typeof usePageListing>;
 
 export function usePageListing(node: string, enabled: boolean) {
-  const key = ["listing", "page", node];
+  const key = keys.pageListing(node);
   const path = { node };
   return {
     read: useQuery({
@@ -31,7 +32,7 @@ export function usePageListing(node: string, enabled: boolean) {
 }
 
 export function useSiteListing(site: string) {
-  const key = ["listing", "site", site];
+  const key = keys.siteListing(site);
   const path = { site };
   return {
     read: useQuery({
@@ -59,5 +60,5 @@ async function read(asking: Parameters<typeof answerWithTag<Listing>>[0]): Promi
 
 function keep(key: string[], saved: Tagged) {
   queryClient.setQueryData(key, saved);
-  queryClient.invalidateQueries({ queryKey: ["ledger"] });
+  queryClient.invalidateQueries({ queryKey: keys.ledgers });
 }

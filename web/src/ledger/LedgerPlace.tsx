@@ -4,8 +4,9 @@ import { useState } from "react";
 import { answer, api, type Shapes } from "../api/client";
 import { UndoTrouble } from "../shared/changes/AppliedNote";
 import { useApplied, useUndoApplied } from "../shared/changes/changeSet";
+import { keys } from "../shared/keys";
 import { clock, day } from "../shared/time";
-import { Button, Chip, Empty, INPUT, Loading, Trouble } from "../shared/ui";
+import { Button, Chip, Empty, ErrorNotice, INPUT, Loading } from "../shared/ui";
 import { useParam } from "../shared/useParam";
 
 const KINDS: Record<string, string> = {
@@ -20,7 +21,7 @@ const KINDS: Record<string, string> = {
 
 function useLedger(search: string, kind: string) {
   return useInfiniteQuery({
-    queryKey: ["ledger", search, kind],
+    queryKey: keys.ledger(search, kind),
     queryFn: ({ pageParam }) =>
       answer(api.GET("/api/ledger", { params: { query: { search, kind, before: pageParam } } })),
     initialPageParam: undefined as number | undefined,
@@ -55,7 +56,7 @@ export function LedgerPlace() {
           />
         </label>
       </div>
-      {ledger.error && <Trouble error={ledger.error} again={ledger.refetch} />}
+      {ledger.error && <ErrorNotice error={ledger.error} again={ledger.refetch} />}
       {ledger.isPending && <Loading what="the ledger" />}
       {ledger.data && entries.length === 0 && (
         <Empty title="No such entry">What changes is written here as it happens.</Empty>
@@ -86,7 +87,7 @@ function Entry({ entry, undoable }: { entry: Shapes["EntryShape"]; undoable: boo
   const undo = useUndoApplied();
   return (
     <li className="border-b border-linen2 py-[7px]">
-      <div className="grid grid-cols-[96px_190px_1fr_auto] items-baseline gap-3 text-[13.5px]">
+      <div className="grid grid-cols-[96px_190px_1fr_auto] items-baseline gap-3 text-read">
         <time dateTime={entry.at} className="figures text-ink2">
           {day(entry.at)}, {clock(entry.at)}
         </time>

@@ -1,12 +1,14 @@
 // Every limit there is, in one list.
+
+import { TextButton } from "../shared/TextLink";
 import { day } from "../shared/time";
-import { Empty, Loading, Trouble } from "../shared/ui";
+import { Empty, ErrorNotice, Loading } from "../shared/ui";
 import { APPLIES, Sentence } from "./PlacePanel";
 import { type LimitData, useLimits } from "./useLimits";
 
 export function AllLimits({ onOpen }: { onOpen: (limit: LimitData) => void }) {
   const limits = useLimits();
-  if (limits.error) return <Trouble error={limits.error} again={limits.refetch} />;
+  if (limits.error) return <ErrorNotice error={limits.error} again={limits.refetch} />;
   if (!limits.data) return <Loading what="the limits" />;
   if (limits.data.length === 0) {
     return (
@@ -15,7 +17,7 @@ export function AllLimits({ onOpen }: { onOpen: (limit: LimitData) => void }) {
   }
   return (
     <div className="min-h-0 flex-1 overflow-y-auto pt-2 pb-6">
-      <table className="w-full text-[13.5px]">
+      <table className="w-full text-read">
         <thead>
           <tr className="border-b border-line text-left text-xs text-ink2">
             {["Where", "What", "How far", "Set"].map((name) => (
@@ -29,13 +31,9 @@ export function AllLimits({ onOpen }: { onOpen: (limit: LimitData) => void }) {
           {limits.data.map((limit) => (
             <tr key={limit.id} className="border-b border-linen2 align-top">
               <td className="py-1.5 pr-3">
-                <button
-                  type="button"
-                  className="text-left font-semibold underline decoration-line2 underline-offset-2"
-                  onClick={() => onOpen(limit)}
-                >
+                <TextButton className="font-semibold" onClick={() => onOpen(limit)}>
                   {limit.title}
-                </button>
+                </TextButton>
               </td>
               <td className={`py-1.5 pr-3 ${limit.staged === "ending" ? "line-through" : ""}`}>
                 <Sentence limit={limit} />

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { RoleCloth } from "../cloth/RoleCloth";
 import { useStage } from "../shared/changes/changeSet";
 import { Dialog, DialogButtons } from "../shared/Dialog";
-import { Button, Loading, Trouble } from "../shared/ui";
+import { Button, ErrorNotice, Loading } from "../shared/ui";
 import { useParam } from "../shared/useParam";
 import type { Role } from "../shared/useRoles";
 import { type FieldRule, useFieldRules } from "./useLimits";
@@ -18,7 +18,7 @@ export function FieldRules({ roles }: { roles: Role[] }) {
   const rules = useFieldRules();
   const [type, setType] = useParam("type");
   const [editing, edit] = useState<FieldRule | null>(null);
-  if (rules.error) return <Trouble error={rules.error} again={rules.refetch} />;
+  if (rules.error) return <ErrorNotice error={rules.error} again={rules.refetch} />;
   if (!rules.data) return <Loading what="the fields" />;
   const types = new Map(rules.data.map((rule) => [rule.type, rule.type_name]));
   const shown = rules.data.filter((rule) => !type || rule.type === type);
@@ -39,7 +39,7 @@ export function FieldRules({ roles }: { roles: Role[] }) {
           ))}
         </select>
       </label>
-      <table className="w-full text-[13.5px]">
+      <table className="w-full text-read">
         <thead>
           <tr className="border-b border-line text-left text-xs text-ink2">
             {["Kind", "Field", "Who", ""].map((name) => (
@@ -197,7 +197,7 @@ function RuleForm({ rule, roles, onClose }: { rule: FieldRule; roles: Role[]; on
           </tbody>
         </table>
       )}
-      <Trouble error={stage.error} />
+      <ErrorNotice error={stage.error} />
       <DialogButtons>
         <Button onClick={onClose}>Cancel</Button>
         <Button type="submit" look="main" disabled={stage.isPending}>

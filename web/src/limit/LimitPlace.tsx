@@ -1,7 +1,7 @@
 // Limit: "What may [role or account] do where?", then fields, then every limit there is.
 import { Tabs } from "radix-ui";
 import { useSearchParams } from "react-router";
-import { Loading, Trouble } from "../shared/ui";
+import { ErrorNotice, Loading } from "../shared/ui";
 import type { TreeName } from "../shared/useBranches";
 import { useParam } from "../shared/useParam";
 import { useRoles } from "../shared/useRoles";
@@ -23,7 +23,7 @@ export function LimitPlace() {
   const [params, setParams] = useSearchParams();
   const [node, setNode] = useParam("node");
   const tab = params.get("tab") ?? "content";
-  if (roles.error) return <Trouble error={roles.error} again={roles.refetch} />;
+  if (roles.error) return <ErrorNotice error={roles.error} again={roles.refetch} />;
   if (!roles.data) return <Loading what="the roles" />;
   const account = params.get("account") ?? undefined;
   const role = account

@@ -2,9 +2,9 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useEffect, useRef, useState } from "react";
 import { colourOf } from "../cloth/colours";
-import { hangOf, Mark } from "../cloth/Mark";
+import { extentOf, Mark } from "../cloth/Mark";
 import { useTreeRows } from "../shared/treeRows";
-import { Chip, Empty, Loading, Trouble } from "../shared/ui";
+import { Chip, Empty, ErrorNotice, Loading } from "../shared/ui";
 import type { TreeName } from "../shared/useBranches";
 import { useRoles } from "../shared/useRoles";
 import { useActions } from "../shared/useWords";
@@ -18,7 +18,7 @@ type TreeProps = { whom: Whom; tree: TreeName; chosen: string; onChoose: (node: 
 export function MarkedTree({ whom, tree, chosen, onChoose }: TreeProps) {
   const marked = useMarkedTree(whom, tree);
   const [onlyLimits, setOnlyLimits] = useState(false);
-  if (marked.error) return <Trouble error={marked.error} again={marked.refetch} />;
+  if (marked.error) return <ErrorNotice error={marked.error} again={marked.refetch} />;
   if (!marked.data) return <Loading what="the tree" />;
   const rows = onlyLimits ? withLimits(marked.data) : marked.data;
   return (
@@ -105,7 +105,7 @@ function Grid({ rows: all, whom, chosen, onChoose }: GridProps) {
       <div
         role="row"
         aria-rowindex={1}
-        className={`${COLUMNS} border-b border-line pt-1 pb-1 text-center text-[11px] text-ink2`}
+        className={`${COLUMNS} border-b border-line pt-1 pb-1 text-center text-tiny text-ink2`}
       >
         <span role="columnheader">
           <span className="sr-only">Branch</span>
@@ -147,7 +147,7 @@ function Grid({ rows: all, whom, chosen, onChoose }: GridProps) {
                     type="button"
                     tabIndex={-1}
                     aria-hidden="true"
-                    className={`w-4 text-[10px] text-ink3 ${branch ? "" : "invisible"}`}
+                    className={`w-4 text-micro text-ink3 ${branch ? "" : "invisible"}`}
                     onClick={(event) => {
                       event.stopPropagation();
                       set(node.id, !open);
@@ -161,7 +161,7 @@ function Grid({ rows: all, whom, chosen, onChoose }: GridProps) {
                 {node.marks.map((mark, j) => (
                   <span key={actions[j]?.key} role="gridcell" className="flex justify-center pt-[2px]">
                     <Mark
-                      hang={mark.barred ? "barred" : hangOf(mark.extent)}
+                      extent={mark.barred ? "barred" : extentOf(mark.extent)}
                       colour={colourOf(role?.cloth ?? { colour: "ochre", pattern: "plain" })}
                       inherited={mark.baseline && mark.extent > 0}
                       stopped={mark.stopped && !mark.barred}
@@ -190,12 +190,12 @@ function Badges({ row }: { row: MarkedRow }) {
   return (
     <>
       {row.limits > 0 && (
-        <span className="ml-1 shrink-0 rounded-[3px] border border-brass bg-warm px-1.5 text-[11px] text-[#75531a]">
+        <span className="ml-1 shrink-0 rounded-[3px] border border-brass bg-warm px-1.5 text-tiny text-[#75531a]">
           {row.limits === 1 ? "1 limit" : `${row.limits} limits`}
         </span>
       )}
       {row.lifts > 0 && (
-        <span className="ml-1 shrink-0 rounded-[3px] border border-brass bg-warm px-1.5 text-[11px] text-[#75531a]">
+        <span className="ml-1 shrink-0 rounded-[3px] border border-brass bg-warm px-1.5 text-tiny text-[#75531a]">
           lifted
         </span>
       )}

@@ -2,8 +2,9 @@
 import { useState } from "react";
 import { RoleCloth } from "../cloth/RoleCloth";
 import { useStage } from "../shared/changes/changeSet";
+import { TextButton } from "../shared/TextLink";
 import { count, day } from "../shared/time";
-import { Button, Loading, Trouble } from "../shared/ui";
+import { Button, ErrorNotice, Loading } from "../shared/ui";
 import { useRoleMap } from "../shared/useRoles";
 import { SetLimit } from "./SetLimit";
 import { type LimitData, usePlace, type Whom } from "./useLimits";
@@ -30,7 +31,7 @@ export function PlacePanel({ node, whom, onGo }: PanelProps) {
       {!node && (
         <p className="text-sm text-ink2">Choose a row of the tree to see and set the limits there.</p>
       )}
-      {place.error && <Trouble error={place.error} again={place.refetch} />}
+      {place.error && <ErrorNotice error={place.error} again={place.refetch} />}
       {node && place.isPending && <Loading what="the limits" />}
       {place.data && (
         <>
@@ -38,7 +39,7 @@ export function PlacePanel({ node, whom, onGo }: PanelProps) {
             {place.data.above ? `${place.data.above} /` : "Root of the tree"}
           </p>
           <div className="flex items-start justify-between gap-2">
-            <h1 className="text-[17px]!">{place.data.title}</h1>
+            <h1 className="text-lg!">{place.data.title}</h1>
             <Button look="main" onClick={() => set(true)}>
               Add a limit
             </Button>
@@ -90,7 +91,7 @@ export function PlacePanel({ node, whom, onGo }: PanelProps) {
 
 function Part({ title, children }: { title: string; children: React.ReactNode }) {
   return (
-    <section className="mt-4 text-[13.5px]">
+    <section className="mt-4 text-read">
       <h2 className="mb-1 text-xs font-semibold text-ink2">{title}</h2>
       {children}
     </section>
@@ -141,13 +142,9 @@ function LimitCard({ limit }: { limit: LimitData }) {
 function Elsewhere({ limit, onGo }: { limit: LimitData; onGo: (node: string) => void }) {
   return (
     <p className="mb-1">
-      <button
-        type="button"
-        className="font-semibold underline decoration-line2 underline-offset-2"
-        onClick={() => onGo(limit.node)}
-      >
+      <TextButton className="font-semibold" onClick={() => onGo(limit.node)}>
         {limit.title}
-      </button>
+      </TextButton>
       : <Sentence limit={limit} />, {APPLIES[limit.applies]}
     </p>
   );

@@ -24,7 +24,7 @@ export function WhomPicker({ whom, onPick }: { whom: Whom; onPick: (whom: Whom) 
 
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
-      <Popover.Trigger className="inline-flex items-center gap-2 rounded-full border border-rod bg-chosen px-3 py-[3px] text-[14px] font-semibold">
+      <Popover.Trigger className="inline-flex items-center gap-2 rounded-full border border-rod bg-chosen px-3 py-[3px] text-base font-semibold">
         {role && <RoleCloth cloth={role.cloth} size={15} />}
         {role?.name ?? account?.name ?? "…"}
         <span aria-hidden="true">▾</span>

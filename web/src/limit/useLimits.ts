@@ -1,6 +1,7 @@
 // What someone may do where; the limits at one place; all limits; the rules of fields.
 import { useQuery } from "@tanstack/react-query";
 import { answer, api, everyPage, type Shapes } from "../api/client";
+import { keys } from "../shared/keys";
 import type { TreeName } from "../shared/useBranches";
 
 export type MarkedRow = Shapes["MarkedRowShape"];
@@ -11,7 +12,7 @@ export type Whom = { role?: string; account?: string };
 
 export function useMarkedTree(whom: Whom, tree: TreeName) {
   return useQuery({
-    queryKey: ["marked-tree", whom, tree],
+    queryKey: keys.markedTree(whom, tree),
     queryFn: () =>
       everyPage((offset) => api.GET("/api/limits/tree", { params: { query: { ...whom, tree, offset } } })),
     enabled: Boolean(whom.role || whom.account),
@@ -21,7 +22,7 @@ export function useMarkedTree(whom: Whom, tree: TreeName) {
 
 export function usePlace(node: string) {
   return useQuery({
-    queryKey: ["place", node],
+    queryKey: keys.place(node),
     queryFn: () => answer(api.GET("/api/limits/places/{node}", { params: { path: { node } } })),
     enabled: node !== "",
   });
@@ -29,14 +30,14 @@ export function usePlace(node: string) {
 
 export function useLimits() {
   return useQuery({
-    queryKey: ["limits"],
+    queryKey: keys.limits,
     queryFn: () => everyPage((offset) => api.GET("/api/limits", { params: { query: { offset } } })),
   });
 }
 
 export function useFieldRules() {
   return useQuery({
-    queryKey: ["fields"],
+    queryKey: keys.fields,
     queryFn: () => everyPage((offset) => api.GET("/api/fields", { params: { query: { offset } } })),
   });
 }

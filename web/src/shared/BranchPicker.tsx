@@ -39,7 +39,7 @@ export function BranchPicker({
           {chosen.map((branch) => (
             <li
               key={branch}
-              className="flex items-center gap-1 rounded-full border border-rod bg-chosen pr-1 pl-2.5 text-[12.5px]"
+              className="flex items-center gap-1 rounded-full border border-rod bg-chosen pr-1 pl-2.5 text-note"
             >
               {titles.get(branch)?.title ?? branch}
               <button

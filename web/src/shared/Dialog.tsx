@@ -30,7 +30,7 @@ export function Dialog({ open, onClose, title, children, wide }: DialogProps) {
             wide ? "w-[720px]" : "w-[460px]"
           } max-w-[94vw]`}
         >
-          <Radix.Title className="mb-3 text-[17px] font-bold">{title}</Radix.Title>
+          <Radix.Title className="mb-3 text-lg font-bold">{title}</Radix.Title>
           {children}
         </Radix.Content>
       </Radix.Portal>

@@ -4,7 +4,8 @@ import { Popover } from "radix-ui";
 import { type ReactNode, useState } from "react";
 import { answer, api } from "../api/client";
 import { RoleCloth } from "../cloth/RoleCloth";
-import { Loading, Trouble } from "./ui";
+import { keys } from "./keys";
+import { ErrorNotice, Loading } from "./ui";
 
 export type WhyQuestion = {
   action: string;
@@ -20,7 +21,7 @@ export type WhyQuestion = {
 
 export function useWhy(question: WhyQuestion, enabled = true) {
   return useQuery({
-    queryKey: ["why", question],
+    queryKey: keys.why(question),
     queryFn: () => answer(api.GET("/api/why", { params: { query: question } })),
     enabled,
     staleTime: 0,
@@ -49,18 +50,18 @@ export function WhyPopover({ question, children }: { question: WhyQuestion; chil
 
 export function WhyTrail({ question }: { question: WhyQuestion }) {
   const why = useWhy(question);
-  if (why.error) return <Trouble error={why.error} />;
+  if (why.error) return <ErrorNotice error={why.error} />;
   if (!why.data) return <Loading what="the reason" />;
   const { title, steps, allow, reason } = why.data;
   return (
     <div data-reason={reason}>
-      <h2 className="mb-2 text-[15px]">{title}</h2>
+      <h2 className="mb-2 text-lead">{title}</h2>
       <ol className="space-y-1.5">
         {steps.map((step, i) => (
-          <li key={step.text} className="flex items-start gap-2 text-[13.5px]">
+          <li key={step.text} className="flex items-start gap-2 text-read">
             <span
               aria-hidden="true"
-              className={`flex size-5 shrink-0 items-center justify-center rounded-[3px] text-[11px] font-bold ${
+              className={`flex size-5 shrink-0 items-center justify-center rounded-[3px] text-tiny font-bold ${
                 !step.role && !step.good ? "bg-[#3a2a33] text-white" : "bg-chosen"
               }`}
             >
@@ -71,7 +72,7 @@ export function WhyTrail({ question }: { question: WhyQuestion }) {
           </li>
         ))}
       </ol>
-      <p className="mt-2.5 border-t border-line pt-2 text-[13.5px] text-ink2">
+      <p className="mt-2.5 border-t border-line pt-2 text-read text-ink2">
         The answer is <strong className="text-ink">{allow ? "yes" : "no"}</strong>:{" "}
         {reason.replaceAll("-", " ")}.
       </p>

@@ -1,11 +1,12 @@
 // One query client. Reads are kept a moment; a problem is never retried, a lost connection is.
 import { MutationCache, notifyManager, QueryCache, QueryClient } from "@tanstack/react-query";
 import { ProblemError } from "../api/client";
+import { keys } from "./keys";
 
 /** Whoever was signed out meanwhile is asked to sign in again; the place one was at stays in the address. */
 function signedOut(error: unknown) {
   if (error instanceof ProblemError && error.problem.reason === "not-signed-in") {
-    queryClient.invalidateQueries({ queryKey: ["session"] });
+    queryClient.invalidateQueries({ queryKey: keys.session });
   }
 }
 
@@ -28,39 +29,40 @@ export const queryClient = new QueryClient({
 
 /** Everything that shows what is staged. */
 const STAGED = [
-  "board",
-  "change-set",
-  "impact",
-  "account",
-  "where",
-  "marked-tree",
-  "place",
-  "limits",
-  "fields",
+  keys.boards,
+  keys.changeSet,
+  keys.impacts,
+  keys.accounts,
+  keys.wheres,
+  keys.markedTrees,
+  keys.places,
+  keys.limits,
+  keys.fields,
 ];
 
 /** Everything that applying may change. */
 const ABOUT_ACCESS = [
   ...STAGED,
-  "cell",
-  "roles",
-  "change-sets",
-  "crossbar",
-  "roster",
-  "expectations",
-  "ledger",
+  keys.cells,
+  keys.roles,
+  keys.changeSets,
+  keys.crossbar,
+  keys.rosters,
+  keys.expectations,
+  keys.ledgers,
 ];
 
 /** Ask anew for everything that a change of access may have changed. */
 export function accessChanged(): Promise<void> {
-  return askAnew(ABOUT_ACCESS);
+  return refetch(ABOUT_ACCESS);
 }
 
 /** Ask anew for everything that shows what is staged. */
 export function stagingChanged(): Promise<void> {
-  return askAnew(STAGED);
+  return refetch(STAGED);
 }
 
-function askAnew(keys: string[]): Promise<void> {
-  return queryClient.invalidateQueries({ predicate: (query) => keys.includes(String(query.queryKey[0])) });
+function refetch(every: string[][]): Promise<void> {
+  const firsts = new Set(every.map(([first]) => first));
+  return queryClient.invalidateQueries({ predicate: (query) => firsts.has(String(query.queryKey[0])) });
 }

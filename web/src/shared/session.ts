@@ -2,6 +2,7 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
 import { answer, api, type Shapes } from "../api/client";
+import { keys } from "./keys";
 import { queryClient } from "./query";
 
 export type Session = Shapes["SessionShape"];
@@ -10,7 +11,7 @@ const readSession = () => answer(api.GET("/api/session"));
 
 export function useSession() {
   return useQuery({
-    queryKey: ["session"],
+    queryKey: keys.session,
     queryFn: readSession,
     refetchInterval: (query) => (query.state.data?.standing_in ? 30_000 : false),
   });
@@ -25,12 +26,12 @@ export function useSignIn() {
   return useMutation({
     mutationFn: async (body: Shapes["SignInInputRequest"]) => {
       // The first answer brings the token that every writing request must send.
-      await queryClient.ensureQueryData({ queryKey: ["session"], queryFn: readSession });
+      await queryClient.ensureQueryData({ queryKey: keys.session, queryFn: readSession });
       return answer(api.POST("/api/session", { body }));
     },
     onSuccess: (session) => {
       queryClient.clear();
-      queryClient.setQueryData(["session"], session);
+      queryClient.setQueryData(keys.session, session);
     },
   });
 }

@@ -1,5 +1,5 @@
 // Small parts that every place uses: buttons, chips, notes, loading and empty states.
-import { type ButtonHTMLAttributes, type ReactNode, useEffect, useState } from "react";
+import { type ButtonHTMLAttributes, type ReactNode, useEffect, useId, useState } from "react";
 import { ProblemError } from "../api/client";
 
 type ButtonProps = ButtonHTMLAttributes<HTMLButtonElement> & {
@@ -33,7 +33,7 @@ export function Chip({
     <button
       type="button"
       aria-pressed={on}
-      className={`inline-flex items-center gap-1.5 rounded-full border px-2.5 py-[2px] text-[12.5px] whitespace-nowrap ${
+      className={`inline-flex items-center gap-1.5 rounded-full border px-2.5 py-[2px] text-note whitespace-nowrap ${
         on
           ? "border-rod bg-chosen font-semibold text-ink"
           : "border-line bg-paper text-ink2 hover:border-line2"
@@ -45,7 +45,7 @@ export function Chip({
 
 export function Tag({ children }: { children: ReactNode }) {
   return (
-    <span className="inline-flex items-center rounded-full border border-line bg-paper px-2.5 py-[2px] text-[12.5px] whitespace-nowrap text-ink2">
+    <span className="inline-flex items-center rounded-full border border-line bg-paper px-2.5 py-[2px] text-note whitespace-nowrap text-ink2">
       {children}
     </span>
   );
@@ -85,7 +85,7 @@ export function Empty({
 }
 
 /** A refusal or error, in words, where it happened. */
-export function Trouble({ error, again }: { error: unknown; again?: () => void }) {
+export function ErrorNotice({ error, again }: { error: unknown; again?: () => void }) {
   if (!error) return null;
   const problem = error instanceof ProblemError ? error.problem : null;
   return (
@@ -110,7 +110,7 @@ type FieldProps = {
 
 /** A labelled input with its error beneath. */
 export function Labelled({ label, error, hint, children }: FieldProps) {
-  const id = `f-${label.toLowerCase().replaceAll(/[^a-z]+/g, "-")}`;
+  const id = useId();
   const note = error ? `${id}-error` : hint ? `${id}-hint` : undefined;
   return (
     <div className="mb-3">

@@ -1,6 +1,7 @@
 // The roster a page at a time, and one account with all it is given.
 import { useInfiniteQuery, useQuery } from "@tanstack/react-query";
 import { answer, api, everyPage, type Shapes } from "../api/client";
+import { keys } from "./keys";
 
 export type RosterRow = Shapes["RosterRowShape"];
 export type AccountData = Shapes["AccountShape"];
@@ -11,7 +12,7 @@ const PAGE = 200;
 
 export function useRoster(filter: RosterFilter) {
   return useInfiniteQuery({
-    queryKey: ["roster", filter],
+    queryKey: keys.roster(filter),
     queryFn: ({ pageParam }) =>
       answer(api.GET("/api/accounts", { params: { query: { ...filter, limit: PAGE, offset: pageParam } } })),
     initialPageParam: 0,
@@ -22,7 +23,7 @@ export function useRoster(filter: RosterFilter) {
 
 export function useAccount(account: string) {
   return useQuery({
-    queryKey: ["account", account],
+    queryKey: keys.account(account),
     queryFn: () => answer(api.GET("/api/accounts/{account}", { params: { path: { account } } })),
     enabled: account !== "",
   });
@@ -30,7 +31,7 @@ export function useAccount(account: string) {
 
 export function useWhere(account: string) {
   return useQuery({
-    queryKey: ["where", account],
+    queryKey: keys.where(account),
     queryFn: () =>
       everyPage((offset) =>
         api.GET("/api/accounts/{account}/where", { params: { path: { account }, query: { offset } } }),
@@ -40,14 +41,14 @@ export function useWhere(account: string) {
 
 export function useGroups() {
   return useQuery({
-    queryKey: ["groups"],
+    queryKey: keys.groups,
     queryFn: () => everyPage((offset) => api.GET("/api/groups", { params: { query: { offset } } })),
   });
 }
 
 export function useSites() {
   return useQuery({
-    queryKey: ["sites"],
+    queryKey: keys.sites,
     queryFn: () => everyPage((offset) => api.GET("/api/sites", { params: { query: { offset } } })),
   });
 }

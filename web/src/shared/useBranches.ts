@@ -1,12 +1,13 @@
 // Every node by name, for choosing where something holds.
 import { useQuery } from "@tanstack/react-query";
 import { api, everyPage } from "../api/client";
+import { keys } from "./keys";
 
 export type TreeName = "content" | "media";
 
 export function useBranches(tree: TreeName) {
   return useQuery({
-    queryKey: ["branches", tree],
+    queryKey: keys.branches(tree),
     queryFn: () => everyPage((offset) => api.GET("/api/branches", { params: { query: { tree, offset } } })),
   });
 }

@@ -1,6 +1,7 @@
 // All roles with their cloths, and the catalogue of capabilities.
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { answer, api, everyPage, type Shapes } from "../api/client";
+import { keys } from "./keys";
 import { accessChanged, queryClient } from "./query";
 
 export type Role = Shapes["RoleShape"];
@@ -8,7 +9,7 @@ export type Catalogue = Shapes["CatalogueShape"];
 
 export function useRoles() {
   return useQuery({
-    queryKey: ["roles"],
+    queryKey: keys.roles,
     queryFn: () => everyPage((offset) => api.GET("/api/roles", { params: { query: { offset } } })),
   });
 }
@@ -20,7 +21,7 @@ export function useRoleMap(): Map<string, Role> {
 
 export function useCatalogue() {
   return useQuery({
-    queryKey: ["catalogue"],
+    queryKey: keys.catalogue,
     queryFn: () => answer(api.GET("/api/catalogue")),
     staleTime: Number.POSITIVE_INFINITY,
   });
@@ -58,10 +59,10 @@ export function useOrderRoles() {
     mutationFn: (roles: string[]) => answer(api.POST("/api/roles/order", { body: { roles } })),
     onMutate: (roles) => {
       const rank = new Map(roles.map((key, i) => [key, i]));
-      queryClient.setQueryData<Role[]>(["roles"], (now) =>
+      queryClient.setQueryData<Role[]>(keys.roles, (now) =>
         now?.toSorted((a, b) => (rank.get(a.key) ?? 0) - (rank.get(b.key) ?? 0)),
       );
     },
-    onSettled: () => queryClient.invalidateQueries({ queryKey: ["roles"] }),
+    onSettled: () => queryClient.invalidateQueries({ queryKey: keys.roles }),
   });
 }

@@ -1,6 +1,7 @@
 // Whether the X-ray is on (kept in the address, meaningful only while standing in), and what it shows of a page.
 import { useQuery } from "@tanstack/react-query";
 import { answer, api } from "../api/client";
+import { keys } from "./keys";
 import { useSession } from "./session";
 import { useParam } from "./useParam";
 
@@ -13,7 +14,7 @@ export function useXray(): [boolean, (on: boolean) => void] {
 /** A page with what is hidden of it from whom one stands in for. */
 export function useXrayPage(node: string, on: boolean) {
   return useQuery({
-    queryKey: ["xray-page", node],
+    queryKey: keys.xrayPage(node),
     queryFn: () => answer(api.GET("/api/xray/pages/{node}", { params: { path: { node } } })),
     enabled: on && node !== "",
     retry: false,

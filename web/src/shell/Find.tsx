@@ -5,7 +5,9 @@ import { useCallback, useEffect, useState } from "react";
 import { useNavigate } from "react-router";
 import { answer, api } from "../api/client";
 import { capabilitiesOf, headOf, wordsOf } from "../shared/capability";
+import { keys } from "../shared/keys";
 import type { Session } from "../shared/session";
+import { useHotkey } from "../shared/useHotkey";
 import { useCatalogue } from "../shared/useRoles";
 
 const KINDS = { role: "Roles", account: "Accounts", page: "Pages" } as const;
@@ -18,25 +20,16 @@ type Goal = { key: string; name: string; note?: string; to: string };
 export function Find({ session }: { session: Session }) {
   const [open, setOpen] = useState(false);
   const [chosen, choose] = useState("");
-  useEffect(() => {
-    function key(event: KeyboardEvent) {
-      if (event.key.toLowerCase() === "k" && (event.ctrlKey || event.metaKey)) {
-        event.preventDefault();
-        setOpen((now) => !now);
-      }
-    }
-    window.addEventListener("keydown", key);
-    return () => window.removeEventListener("keydown", key);
-  }, []);
+  useHotkey({ key: "k", control: true }, () => setOpen((now) => !now));
   return (
     <>
       <button
         type="button"
         onClick={() => setOpen(true)}
-        className="mr-2 flex items-center gap-3 rounded-[5px] bg-rod2 px-2.5 py-[5px] text-[13px] whitespace-nowrap text-rod3 hover:text-white"
+        className="mr-2 flex items-center gap-3 rounded-[5px] bg-rod2 px-2.5 py-[5px] text-sm whitespace-nowrap text-rod3 hover:text-white"
       >
         <span className="max-[1180px]:sr-only">Find anything</span>
-        <kbd className="rounded border border-[#65577a] px-1 text-[11px]">Ctrl K</kbd>
+        <kbd className="rounded border border-[#65577a] px-1 text-tiny">Ctrl K</kbd>
       </button>
       <Command.Dialog
         open={open}
@@ -67,7 +60,7 @@ function Goals({ session, chosen, onChoice, onGone }: GoalsProps) {
   const navigate = useNavigate();
   const asked = words.trim();
   const found = useQuery({
-    queryKey: ["find", asked],
+    queryKey: keys.find(asked),
     queryFn: () => answer(api.GET("/api/find", { params: { query: { words: asked } } })),
     enabled: asked !== "",
     placeholderData: (before) => before,
@@ -118,7 +111,7 @@ function Goals({ session, chosen, onChoice, onGone }: GoalsProps) {
           setHasty(true);
         }}
         placeholder="A role, an account, a page, a capability"
-        className="w-full border-b border-line bg-transparent px-4 py-3 text-[15px] outline-none placeholder:text-ink2"
+        className="w-full border-b border-line bg-transparent px-4 py-3 text-lead outline-none placeholder:text-ink2"
       />
       <Command.List label="Found" className="max-h-[52vh] overflow-y-auto p-1.5">
         <Command.Empty className="px-3 py-3 text-sm text-ink2">

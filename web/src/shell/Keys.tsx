@@ -1,6 +1,7 @@
 // The list of keys. `?` opens it.
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import { Dialog } from "../shared/Dialog";
+import { useHotkey } from "../shared/useHotkey";
 
 const KEYS: [string, [string, string][]][] = [
   [
@@ -38,17 +39,7 @@ const KEYS: [string, [string, string][]][] = [
 
 export function Keys() {
   const [open, setOpen] = useState(false);
-  useEffect(() => {
-    function key(event: KeyboardEvent) {
-      const typing = (event.target as HTMLElement).closest("input, textarea, select, [contenteditable=true]");
-      if (event.key === "?" && !typing) {
-        event.preventDefault();
-        setOpen(true);
-      }
-    }
-    window.addEventListener("keydown", key);
-    return () => window.removeEventListener("keydown", key);
-  }, []);
+  useHotkey({ key: "?" }, () => setOpen(true));
   return (
     <Dialog open={open} onClose={() => setOpen(false)} title="Keys">
       {KEYS.map(([where, keys]) => (
@@ -58,7 +49,7 @@ export function Keys() {
             {keys.map(([key, does]) => (
               <div key={key} className="contents">
                 <dt>
-                  <kbd className="rounded border border-line px-1.5 text-[12px]">{key}</kbd>
+                  <kbd className="rounded border border-line px-1.5 text-xs">{key}</kbd>
                 </dt>
                 <dd>{does}</dd>
               </div>

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { Dialog, DialogButtons } from "../shared/Dialog";
 import { useRecordExpectation } from "../shared/expectations/useExpectations";
 import type { Session } from "../shared/session";
-import { Button, INPUT, Labelled, Trouble } from "../shared/ui";
+import { Button, ErrorNotice, INPUT, Labelled } from "../shared/ui";
 import { useActionsOnPages } from "../shared/useWords";
 import { useXrayPage } from "../shared/useXray";
 import { useWhy } from "../shared/Why";
@@ -40,7 +40,7 @@ function Form({ onClose, node, subject }: Omit<RecordProps, "open">) {
         record.mutate({ account: subject.id, action, node, expect: wanted, note }, { onSuccess: onClose });
       }}
     >
-      <p className="mb-3 text-[15px]">
+      <p className="mb-3 text-lead">
         {subject.name}{" "}
         <select
           aria-label="May or may not"
@@ -86,7 +86,7 @@ function Form({ onClose, node, subject }: Omit<RecordProps, "open">) {
           />
         )}
       </Labelled>
-      <Trouble error={record.error} />
+      <ErrorNotice error={record.error} />
       <DialogButtons>
         <Button onClick={onClose}>Cancel</Button>
         <Button type="submit" look="main" disabled={record.isPending}>

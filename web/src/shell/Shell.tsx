@@ -1,12 +1,14 @@
 // The frame of every place: crossbar, strip while standing in, the place itself, the tray.
 import { useQuery } from "@tanstack/react-query";
-import { DropdownMenu, Tooltip } from "radix-ui";
+import { Tooltip } from "radix-ui";
 import { Navigate, Outlet, useLocation } from "react-router";
 import { answer, api, ProblemError, type Shapes } from "../api/client";
 import { Crossbar, type Hanging } from "../cloth/Crossbar";
 import { Tray } from "../shared/changes/Tray";
+import { keys } from "../shared/keys";
+import { Menu, MenuItem } from "../shared/Menu";
 import { type Session, useSession, useSignOut } from "../shared/session";
-import { Loading, Trouble } from "../shared/ui";
+import { ErrorNotice, Loading } from "../shared/ui";
 import { Find } from "./Find";
 import { Keys } from "./Keys";
 import { Strip } from "./Strip";
@@ -14,7 +16,8 @@ import { Strip } from "./Strip";
 export function Shell() {
   const session = useSession();
   const location = useLocation();
-  if (session.error instanceof ProblemError) return <Trouble error={session.error} again={session.refetch} />;
+  if (session.error instanceof ProblemError)
+    return <ErrorNotice error={session.error} again={session.refetch} />;
   if (!session.data) return <Loading what="your session" />;
   if (!session.data.actor) {
     return <Navigate to={`/sign-in?to=${encodeURIComponent(location.pathname + location.search)}`} replace />;
@@ -36,7 +39,7 @@ export function Shell() {
 }
 
 function Top({ session }: { session: Session }) {
-  const figures = useQuery({ queryKey: ["crossbar"], queryFn: () => answer(api.GET("/api/crossbar")) });
+  const figures = useQuery({ queryKey: keys.crossbar, queryFn: () => answer(api.GET("/api/crossbar")) });
   return (
     <Crossbar
       places={hangings(session, figures.data)}
@@ -75,34 +78,22 @@ function others({ places }: Session): Hanging[] {
 function Person({ session }: { session: Session }) {
   const signOut = useSignOut();
   return (
-    <DropdownMenu.Root>
-      <DropdownMenu.Trigger className="rounded px-2 py-1 text-sm font-medium whitespace-nowrap text-[#efe9f6] hover:bg-rod2">
-        {session.subject?.name}
-      </DropdownMenu.Trigger>
-      <DropdownMenu.Portal>
-        <DropdownMenu.Content
-          align="end"
-          sideOffset={6}
-          className="z-50 min-w-[200px] rounded-md border border-line bg-paper p-1 text-sm shadow-xl"
+    <Menu
+      label={session.actor?.email}
+      trigger={
+        <button
+          type="button"
+          className="rounded px-2 py-1 text-sm font-medium whitespace-nowrap text-[#efe9f6] hover:bg-rod2"
         >
-          <DropdownMenu.Label className="px-2 py-1 text-xs text-ink2">
-            {session.actor?.email}
-          </DropdownMenu.Label>
-          <DropdownMenu.Item
-            asChild
-            className="block rounded px-2 py-1.5 outline-none data-highlighted:bg-chosen"
-          >
-            <a href="/site/harbour/">Public site</a>
-          </DropdownMenu.Item>
-          <DropdownMenu.Item
-            onSelect={() => signOut.mutate()}
-            className="rounded px-2 py-1.5 outline-none data-highlighted:bg-chosen"
-          >
-            Sign out
-          </DropdownMenu.Item>
-        </DropdownMenu.Content>
-      </DropdownMenu.Portal>
-    </DropdownMenu.Root>
+          {session.subject?.name}
+        </button>
+      }
+    >
+      <MenuItem asChild>
+        <a href="/site/harbour/">Public site</a>
+      </MenuItem>
+      <MenuItem onSelect={() => signOut.mutate()}>Sign out</MenuItem>
+    </Menu>
   );
 }
 

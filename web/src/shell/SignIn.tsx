@@ -29,7 +29,7 @@ export function SignIn() {
     <div className="flex h-full flex-col items-center bg-linen">
       <div className="h-[47px] w-full border-b-[3px] border-brass bg-rod" />
       <main className="w-[360px] max-w-[92vw] bg-paper px-7 pt-8 pb-12 shadow-sm [clip-path:polygon(0_0,100%_0,100%_100%,50%_calc(100%-26px),0_100%)]">
-        <h1 className="text-[22px]">Gonfalon</h1>
+        <h1 className="text-title">Gonfalon</h1>
         <p className="mt-1 mb-5 text-sm text-ink2">Say who may do what, and prove it.</p>
         <form onSubmit={submit} noValidate>
           <Labelled label="E-mail address" error={problem?.at("/email")}>

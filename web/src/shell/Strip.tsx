@@ -24,11 +24,11 @@ export function Strip({ session }: { session: Session }) {
           <RoleCloth key={role.key} cloth={role.cloth} size={17} />
         ))}
       </span>
-      <p className="min-w-0 truncate text-[13.5px]">
+      <p className="min-w-0 truncate text-read">
         Standing in for <strong>{subject.name}</strong>
         {subject.roles.length > 0 && `: ${subject.roles.map((role) => role.name).join(", ")}`}
       </p>
-      <span className="rounded border border-[#8f6620] bg-paper px-2.5 py-[3px] text-[12.5px] font-medium whitespace-nowrap">
+      <span className="rounded border border-[#8f6620] bg-paper px-2.5 py-[3px] text-note font-medium whitespace-nowrap">
         {standing_in.staged ? "Look only, with what is staged" : "Look only"}
       </span>
       <Remaining until={standing_in.until} onOver={() => stepOut.mutate(standing_in.came_from)} />
@@ -60,7 +60,7 @@ function Remaining({ until, onOver }: { until: string; onOver: () => void }) {
     if (over) onOver();
   }, [over]);
   return (
-    <span className="figures text-[13px] whitespace-nowrap text-[#5f4512]">
+    <span className="figures text-sm whitespace-nowrap text-[#5f4512]">
       nothing can be changed, {Math.floor(left / 60)}:{String(left % 60).padStart(2, "0")} left
     </span>
   );

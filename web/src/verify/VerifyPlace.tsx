@@ -10,7 +10,7 @@ import {
 } from "../shared/expectations/useExpectations";
 import { useDuty, useSession, useStandIn } from "../shared/session";
 import { day } from "../shared/time";
-import { Button, Chip, Empty, INPUT, Loading, Trouble } from "../shared/ui";
+import { Button, Chip, Empty, ErrorNotice, INPUT, Loading } from "../shared/ui";
 import { useRoster } from "../shared/useAccounts";
 import { useParam } from "../shared/useParam";
 import { useRoleMap } from "../shared/useRoles";
@@ -56,7 +56,7 @@ function StandInSide() {
               className={INPUT}
             />
           </label>
-          <Trouble error={standIn.error} />
+          <ErrorNotice error={standIn.error} />
           <ul className="mt-2 min-h-0 flex-1 overflow-y-auto pb-6">
             {people.slice(0, 40).map((row) => {
               const held = row.roles.map((key) => roles.get(key)).filter((role) => role !== undefined);
@@ -96,7 +96,7 @@ function Expectations() {
   const [show, setShow] = useParam("show");
   const mayKeep = useDuty("expectations.keep");
   const [recording, record] = useState(false);
-  if (expectations.error) return <Trouble error={expectations.error} again={expectations.refetch} />;
+  if (expectations.error) return <ErrorNotice error={expectations.error} again={expectations.refetch} />;
   if (!expectations.data) return <Loading what="the expectations" />;
   const { all, milliseconds } = expectations.data;
   const broken = all.filter((e) => !e.holds);
@@ -131,7 +131,7 @@ function Expectations() {
             : "Say what someone may or may not do, here or while standing in for them. It is asked before every change."}
         </Empty>
       ) : (
-        <table className="mt-2 w-full text-[13.5px]">
+        <table className="mt-2 w-full text-read">
           <thead>
             <tr className="border-b border-line text-left text-xs text-ink2">
               <th className="w-[32px]">

@@ -3,8 +3,9 @@ import { type ReactNode, useState } from "react";
 import type { Shapes } from "../../api/client";
 import { RoleCloth } from "../../cloth/RoleCloth";
 import { useDuty } from "../session";
+import { TextButton } from "../TextLink";
 import { count } from "../time";
-import { Button, Loading, Trouble } from "../ui";
+import { Button, ErrorNotice, Loading } from "../ui";
 import { useRoleMap } from "../useRoles";
 import { useImpactAccounts, useImpactNodes, useImpactPages } from "./changeSet";
 import {
@@ -90,7 +91,7 @@ function TotalLine({ total }: { total: Total }) {
       <Unfold open={open} onToggle={() => setOpen(!open)}>
         {turningWords(total)}
       </Unfold>
-      {open && pages.error && <Trouble error={pages.error} again={pages.refetch} />}
+      {open && pages.error && <ErrorNotice error={pages.error} again={pages.refetch} />}
       {open && pages.isPending && <Loading what="where" />}
       {open && pages.data && (
         <ul className="mb-1 text-ink2">
@@ -111,20 +112,15 @@ function TotalLine({ total }: { total: Total }) {
 
 function Unfold({ open, onToggle, children }: { open: boolean; onToggle: () => void; children: ReactNode }) {
   return (
-    <button
-      type="button"
-      aria-expanded={open}
-      onClick={onToggle}
-      className="text-left underline decoration-line2 underline-offset-2"
-    >
+    <TextButton aria-expanded={open} onClick={onToggle}>
       {children}
-    </button>
+    </TextButton>
   );
 }
 
 function Accounts() {
   const accounts = useImpactAccounts(true);
-  if (accounts.error) return <Trouble error={accounts.error} again={accounts.refetch} />;
+  if (accounts.error) return <ErrorNotice error={accounts.error} again={accounts.refetch} />;
   if (!accounts.data) return <Loading what="who gains and loses" />;
   return (
     <ul className="mt-1 max-h-[260px] overflow-y-auto border-y border-linen2">
@@ -166,7 +162,7 @@ function TurnLine({ account, turn }: { account: string | null; turn: Turn }) {
       ) : (
         says.join("; ")
       )}
-      {open && nodes.error && <Trouble error={nodes.error} />}
+      {open && nodes.error && <ErrorNotice error={nodes.error} />}
       {open && nodes.data && (
         <p className="ml-4 text-ink2">
           {[...nodes.data.gained, ...nodes.data.lost].map(({ title }) => title).join(", ")}

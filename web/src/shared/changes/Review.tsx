@@ -3,7 +3,7 @@ import { useState } from "react";
 import { ProblemError } from "../../api/client";
 import { Dialog, DialogButtons } from "../Dialog";
 import { count } from "../time";
-import { Button, INPUT, Trouble } from "../ui";
+import { Button, ErrorNotice, INPUT } from "../ui";
 import {
   type ChangeSet,
   useApply,
@@ -40,13 +40,13 @@ export function Review({ open, onClose, onApplied, onKept }: ReviewProps) {
       <Operations />
       {impact.data ? <ImpactDetails impact={impact.data} /> : <StillCounting error={impact.error} />}
       {touched.data && <Warnings touched={touched.data} />}
-      <Trouble error={touched.error} />
+      <ErrorNotice error={touched.error} />
       {stale && (
         <p className="mt-2 text-sm text-bar">
           Somebody applied other changes meanwhile. Say for each whether yours still counts.
         </p>
       )}
-      <Trouble error={apply.error} />
+      <ErrorNotice error={apply.error} />
       <DialogButtons>
         <KeepForLater putAside={putAside} onKept={onKept} />
         <span className="flex-1" />
@@ -66,7 +66,7 @@ export function Review({ open, onClose, onApplied, onKept }: ReviewProps) {
 /** Who gains and loses, until what and where is worked out too. */
 function StillCounting({ error }: { error: Error | null }) {
   const touched = useTouched().data;
-  if (error) return <Trouble error={error} />;
+  if (error) return <ErrorNotice error={error} />;
   return (
     <p role="status" className="mt-4 text-sm text-ink2">
       {touched && (

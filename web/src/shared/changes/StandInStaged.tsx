@@ -2,7 +2,7 @@
 import { useState } from "react";
 import { Dialog, DialogButtons } from "../Dialog";
 import { useStandIn } from "../session";
-import { Button, INPUT, Labelled, Loading, Trouble } from "../ui";
+import { Button, ErrorNotice, INPUT, Labelled, Loading } from "../ui";
 import { useImpactAccounts } from "./changeSet";
 
 export function StandInStaged({ open, onClose }: { open: boolean; onClose: () => void }) {
@@ -47,7 +47,7 @@ function Choice({ onClose }: { onClose: () => void }) {
           )}
         </Labelled>
       )}
-      <Trouble error={touched.error ?? standIn.error} />
+      <ErrorNotice error={touched.error ?? standIn.error} />
       <DialogButtons>
         <Button onClick={onClose}>Cancel</Button>
         <Button

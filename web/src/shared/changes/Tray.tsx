@@ -1,10 +1,11 @@
 // The tray across the bottom of every place while something is staged.
 
-import { DropdownMenu } from "radix-ui";
-import { useEffect, useState } from "react";
+import { useState } from "react";
+import { Menu, MenuItem } from "../Menu";
 import { useSession } from "../session";
 import { count } from "../time";
 import { Button } from "../ui";
+import { useHotkey } from "../useHotkey";
 import { AppliedNote } from "./AppliedNote";
 import { useChangeSet, useDiscard, useTakeUp, useTouched, useUndoLast } from "./changeSet";
 import { type Applied, Review } from "./Review";
@@ -19,27 +20,17 @@ export function Tray() {
   const [reviewing, review] = useState(false);
   const [standing, standIn] = useState(false);
   const keyholder = useSession().data?.actor?.keyholder ?? false;
-  const [said, say] = useState("");
+  const [announcement, announce] = useState("");
   const [applied, setApplied] = useState<Applied | null>(null);
   const any = operations.length > 0;
   const kept = changeSet.data?.kept.length ?? 0;
 
-  useEffect(() => {
-    function key(event: KeyboardEvent) {
-      const typing = (event.target as HTMLElement).closest("input, textarea, select, [contenteditable=true]");
-      if (event.key === "z" && (event.ctrlKey || event.metaKey) && !typing && any) {
-        event.preventDefault();
-        undo.mutate();
-      }
-    }
-    window.addEventListener("keydown", key);
-    return () => window.removeEventListener("keydown", key);
-  }, [any, undo.mutate]);
+  useHotkey({ key: "z", control: true, unlessTyping: true }, () => any && undo.mutate());
 
   return (
     <>
       <p role="status" className="sr-only">
-        {said}
+        {announcement}
       </p>
       {applied && (
         <AppliedNote
@@ -47,7 +38,7 @@ export function Tray() {
           applied={applied}
           onDone={(words) => {
             setApplied(null);
-            say(words);
+            announce(words);
           }}
         />
       )}
@@ -66,7 +57,7 @@ export function Tray() {
             <>
               <Button
                 look="dark"
-                onClick={() => discard.mutate(undefined, { onSuccess: () => say("Discarded.") })}
+                onClick={() => discard.mutate(undefined, { onSuccess: () => announce("Discarded.") })}
               >
                 Discard
               </Button>
@@ -89,11 +80,11 @@ export function Tray() {
         onApplied={(done) => {
           review(false);
           setApplied(done);
-          say(`Applied: ${done.summary}`);
+          announce(`Applied: ${done.summary}`);
         }}
         onKept={(name) => {
           review(false);
-          say(`Kept as ${name}.`);
+          announce(`Kept as ${name}.`);
         }}
       />
     </>
@@ -114,29 +105,25 @@ function Kept() {
   const takeUp = useTakeUp();
   if (kept.length === 0) return null;
   return (
-    <DropdownMenu.Root>
-      <DropdownMenu.Trigger className="shrink-0 rounded border border-[#65577a] px-[11px] py-[5px] text-sm font-medium hover:bg-rod2">
-        Kept: {kept.length}
-      </DropdownMenu.Trigger>
-      <DropdownMenu.Portal>
-        <DropdownMenu.Content
-          align="end"
-          sideOffset={6}
-          className="z-50 min-w-[220px] rounded-md border border-line bg-paper p-1 text-sm shadow-xl"
+    <Menu
+      label="Take up again"
+      trigger={
+        <button
+          type="button"
+          className="shrink-0 rounded border border-[#65577a] px-[11px] py-[5px] text-sm font-medium hover:bg-rod2"
         >
-          <DropdownMenu.Label className="px-2 py-1 text-xs text-ink2">Take up again</DropdownMenu.Label>
-          {kept.map(({ id, name, operations }) => (
-            <DropdownMenu.Item
-              key={id}
-              onSelect={() => takeUp.mutate(id)}
-              className="flex justify-between gap-4 rounded px-2 py-1.5 outline-none data-highlighted:bg-chosen"
-            >
-              {name}
-              <span className="text-ink2">{count(operations, "change")}</span>
-            </DropdownMenu.Item>
-          ))}
-        </DropdownMenu.Content>
-      </DropdownMenu.Portal>
-    </DropdownMenu.Root>
+          Kept: {kept.length}
+        </button>
+      }
+    >
+      {kept.map(({ id, name, operations }) => (
+        <MenuItem key={id} onSelect={() => takeUp.mutate(id)}>
+          <span className="flex justify-between gap-4">
+            {name}
+            <span className="text-ink2">{count(operations, "change")}</span>
+          </span>
+        </MenuItem>
+      ))}
+    </Menu>
   );
 }

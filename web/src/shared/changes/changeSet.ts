@@ -1,6 +1,7 @@
 // What one has staged: kept by the server, shown in the tray of every place.
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { answer, api, type Shapes } from "../../api/client";
+import { keys } from "../keys";
 import { accessChanged, queryClient, stagingChanged } from "../query";
 import { useSession } from "../session";
 
@@ -17,7 +18,7 @@ export function useMayStage(): boolean {
 
 export function useChangeSet() {
   const enabled = useMayStage();
-  return useQuery({ queryKey: ["change-set"], queryFn: () => answer(api.GET("/api/change-set")), enabled });
+  return useQuery({ queryKey: keys.changeSet, queryFn: () => answer(api.GET("/api/change-set")), enabled });
 }
 
 /** What is staged, as a key. Every change moves a position, so a late answer never stands for a later change. */
@@ -30,7 +31,7 @@ function useStagedKey(): string {
 export function useTouched() {
   const staged = useStagedKey();
   return useQuery({
-    queryKey: ["impact", staged, "touched"],
+    queryKey: keys.touched(staged),
     queryFn: () => answer(api.GET("/api/change-set/touched")),
     enabled: staged !== "",
     placeholderData: (before) => before,
@@ -41,7 +42,7 @@ export function useTouched() {
 export function useImpact(enabled: boolean) {
   const staged = useStagedKey();
   return useQuery({
-    queryKey: ["impact", staged],
+    queryKey: keys.impact(staged),
     queryFn: () => answer(api.GET("/api/change-set/impact")),
     enabled: enabled && staged !== "",
     placeholderData: (before) => before,
@@ -50,108 +51,91 @@ export function useImpact(enabled: boolean) {
 
 async function settled(changeSet: ChangeSet | undefined) {
   // Positions begin anew in another change set: what an earlier one would have done must not stand for it.
-  queryClient.removeQueries({ queryKey: ["impact"], type: "inactive" });
-  if (changeSet) queryClient.setQueryData(["change-set"], changeSet);
+  queryClient.removeQueries({ queryKey: keys.impacts, type: "inactive" });
+  if (changeSet) queryClient.setQueryData(keys.changeSet, changeSet);
   // While keys still follow each other, only the last one fetches everything anew.
   if (queryClient.isMutating({ mutationKey: STAGING }) <= 1) await stagingChanged();
 }
 
+/** A mutation of what is staged, one after another; `after` fetches what it may have changed. */
+function useStaging<Given, Found>(
+  mutationFn: (given: Given) => Promise<Found>,
+  after: (found: Found | undefined) => unknown,
+) {
+  return useMutation({ mutationKey: STAGING, scope: { id: "staging" }, mutationFn, onSettled: after });
+}
+
 /** Stage operations, one batch after another. */
 export function useStage() {
-  return useMutation({
-    mutationKey: STAGING,
-    scope: { id: "staging" },
-    mutationFn: (operations: Operation[]) =>
-      answer(api.POST("/api/change-set/operations", { body: { operations } })),
-    onSettled: settled,
-  });
+  return useStaging(
+    (operations: Operation[]) => answer(api.POST("/api/change-set/operations", { body: { operations } })),
+    settled,
+  );
 }
 
 export function useUnstage() {
-  return useMutation({
-    mutationKey: STAGING,
-    scope: { id: "staging" },
-    mutationFn: (position: number) =>
+  return useStaging(
+    (position: number) =>
       answer(api.DELETE("/api/change-set/operations/{position}", { params: { path: { position } } })),
-    onSettled: settled,
-  });
+    settled,
+  );
 }
 
 export function useUndoLast() {
-  return useMutation({
-    mutationKey: STAGING,
-    scope: { id: "staging" },
-    mutationFn: () => answer(api.POST("/api/change-set/undo")),
-    onSettled: settled,
-  });
+  return useStaging(() => answer(api.POST("/api/change-set/undo")), settled);
 }
 
 export function useDiscard() {
-  return useMutation({
-    mutationKey: STAGING,
-    scope: { id: "staging" },
-    mutationFn: () => answer(api.DELETE("/api/change-set")),
-    onSettled: settled,
-  });
+  return useStaging(() => answer(api.DELETE("/api/change-set")), settled);
 }
 
 export function useApply() {
-  return useMutation({
-    mutationKey: STAGING,
-    scope: { id: "staging" },
-    mutationFn: () => answer(api.POST("/api/change-set/apply")),
-    onSettled: () => accessChanged(),
-  });
+  return useStaging(
+    () => answer(api.POST("/api/change-set/apply")),
+    () => accessChanged(),
+  );
 }
 
 /** Mean one's own word on top of what somebody else applied meanwhile. */
 export function useRebase() {
-  return useMutation({
-    mutationKey: STAGING,
-    scope: { id: "staging" },
-    mutationFn: (position: number) =>
+  return useStaging(
+    (position: number) =>
       answer(api.POST("/api/change-set/operations/{position}/rebase", { params: { path: { position } } })),
-    onSettled: settled,
-  });
+    settled,
+  );
 }
 
 /** Put what is staged aside under a name. */
 export function usePutAside() {
-  return useMutation({
-    mutationKey: STAGING,
-    scope: { id: "staging" },
-    mutationFn: (name: string) => answer(api.POST("/api/change-set/put-aside", { body: { name } })),
-    onSettled: settled,
-  });
+  return useStaging(
+    (name: string) => answer(api.POST("/api/change-set/put-aside", { body: { name } })),
+    settled,
+  );
 }
 
 /** Go on with a change set that was put aside. */
 export function useTakeUp() {
-  return useMutation({
-    mutationKey: STAGING,
-    scope: { id: "staging" },
-    mutationFn: (change_set: string) =>
+  return useStaging(
+    (change_set: string) =>
       answer(api.POST("/api/change-sets/{change_set}/take-up", { params: { path: { change_set } } })),
-    onSettled: settled,
-  });
+    settled,
+  );
 }
 
 /** Take back an applied change set as one. */
 export function useUndoApplied() {
-  return useMutation({
-    mutationKey: STAGING,
-    scope: { id: "staging" },
-    mutationFn: (change_set: string) =>
+  return useStaging(
+    (change_set: string) =>
       answer(api.POST("/api/change-sets/{change_set}/undo", { params: { path: { change_set } } })),
-    onSettled: () => accessChanged(),
-  });
+    () => accessChanged(),
+  );
 }
 
 /** For whom something would turn, and what; fetched once somebody looks. */
 export function useImpactAccounts(enabled: boolean) {
   const staged = useStagedKey();
   return useQuery({
-    queryKey: ["impact", staged, "accounts"],
+    queryKey: keys.impactAccounts(staged),
     queryFn: () => answer(api.GET("/api/change-set/impact/accounts", { params: { query: { limit: 200 } } })),
     enabled: enabled && staged !== "",
   });
@@ -162,7 +146,7 @@ const MOST_PAGES = 20;
 /** Where one thing would turn for anybody: the first pages, and how many there are in all. */
 export function useImpactPages(key: string, enabled: boolean) {
   return useQuery({
-    queryKey: ["impact", "pages", key],
+    queryKey: keys.impactPages(key),
     queryFn: async () => {
       const query = { key, limit: MOST_PAGES };
       const asked = await api.GET("/api/change-set/impact/pages", { params: { query } });
@@ -176,7 +160,7 @@ export function useImpactPages(key: string, enabled: boolean) {
 /** Where one thing would turn for one account. */
 export function useImpactNodes(account: string | null, key: string, enabled: boolean) {
   return useQuery({
-    queryKey: ["impact", "nodes", account, key],
+    queryKey: keys.impactNodes(account, key),
     queryFn: () =>
       answer(
         api.GET("/api/change-set/impact/nodes", {
@@ -191,7 +175,7 @@ export function useImpactNodes(account: string | null, key: string, enabled: boo
 export function useApplied(): Set<string> {
   const enabled = useMayStage();
   const applied = useQuery({
-    queryKey: ["change-sets"],
+    queryKey: keys.changeSets,
     queryFn: () => answer(api.GET("/api/change-sets", { params: { query: { limit: 1000 } } })),
     enabled,
   });
@@ -200,11 +184,9 @@ export function useApplied(): Set<string> {
 
 /** Stage all that taking a role away needs, its holders handed to another role if one is named. */
 export function useStageRemoval(role: string) {
-  return useMutation({
-    mutationKey: STAGING,
-    scope: { id: "staging" },
-    mutationFn: (hand_to: string | null) =>
+  return useStaging(
+    (hand_to: string | null) =>
       answer(api.POST("/api/roles/{role}/removal", { params: { path: { role } }, body: { hand_to } })),
-    onSettled: settled,
-  });
+    settled,
+  );
 }

@@ -1,13 +1,14 @@
 // Expectations: how each stands, asking them again, recording and dropping them.
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { answer, api, everyPage, type Shapes } from "../../api/client";
+import { keys } from "../keys";
 import { accessChanged } from "../query";
 
 export type Expectation = Shapes["ExpectationShape"];
 
 export function useExpectations() {
   return useQuery({
-    queryKey: ["expectations"],
+    queryKey: keys.expectations,
     queryFn: async () => {
       let milliseconds = 0;
       const all = await everyPage(async (offset) => {

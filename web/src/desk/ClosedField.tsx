@@ -2,18 +2,22 @@
 import { useSession } from "../shared/session";
 import { WhyPopover } from "../shared/Why";
 
-type ShutProps = { name: string; note: string; question: Parameters<typeof WhyPopover>[0]["question"] };
+type ClosedFieldProps = {
+  name: string;
+  note: string;
+  question: Parameters<typeof WhyPopover>[0]["question"];
+};
 
-export function Shut({ name, note, question }: ShutProps) {
+export function ClosedField({ name, note, question }: ClosedFieldProps) {
   const standing = useSession().data?.standing_in;
   const line = (
     <span className="flex w-full items-center justify-between">
       <span className="font-semibold text-ink2">{name}</span>
-      <span className="text-[13px] text-ink2">{note}</span>
+      <span className="text-sm text-ink2">{note}</span>
     </span>
   );
   return (
-    <div className="hatched mt-1 border-y border-linen2" data-shut={name}>
+    <div className="hatched mt-1 border-y border-linen2" data-closed={name}>
       {standing ? (
         <WhyPopover question={question}>
           <button type="button" className="w-full px-[18px] py-2 text-left">

@@ -1,17 +1,17 @@
 // Changing many answers at once: named actions on what is selected or shown, seen on the board before they are staged.
-import { DropdownMenu } from "radix-ui";
 import { useState } from "react";
 import { Dialog, DialogButtons } from "../shared/Dialog";
+import { Menu, MenuItem } from "../shared/Menu";
 import { count } from "../shared/time";
 import { Button, Chip } from "../shared/ui";
 import type { Catalogue } from "../shared/useRoles";
 import { Preview } from "./Preview";
-import { PATTERNS, type Saying, sameAs } from "./patterns";
+import { type Answers, PATTERNS, sameAs } from "./patterns";
 import type { Cell } from "./sentence";
 
-export type Proposal = { name: string; saying: Saying };
+export type Proposal = { name: string; answers: Answers };
 
-type ManyProps = {
+type BulkActionsProps = {
   cells: Map<string, Cell>;
   /** The cells an action is for: those selected, or all that are shown. */
   meant: Cell[];
@@ -22,44 +22,22 @@ type ManyProps = {
   onPropose: (proposal: Proposal) => void;
 };
 
-export function Many({ cells, meant, selected, kind, catalogue, onPropose }: ManyProps) {
+export function BulkActions({ cells, meant, selected, kind, catalogue, onPropose }: BulkActionsProps) {
   const [copying, copy] = useState(false);
   const type = catalogue.types.find(({ key }) => key === kind);
   return (
     <>
-      <DropdownMenu.Root>
-        <DropdownMenu.Trigger asChild>
-          <Chip>Change many</Chip>
-        </DropdownMenu.Trigger>
-        <DropdownMenu.Portal>
-          <DropdownMenu.Content
-            align="end"
-            sideOffset={6}
-            className="z-50 min-w-[250px] rounded-md border border-line bg-paper p-1 text-sm shadow-xl"
-          >
-            <DropdownMenu.Label className="px-2 py-1 text-xs text-ink2">
-              {selected ? `In ${meant.length} selected` : `In all ${meant.length} shown`}
-            </DropdownMenu.Label>
-            {PATTERNS.map(({ name, say }) => (
-              <DropdownMenu.Item
-                key={name}
-                onSelect={() => onPropose({ name, saying: say(meant) })}
-                className="rounded px-2 py-1.5 outline-none data-highlighted:bg-chosen"
-              >
-                {name}
-              </DropdownMenu.Item>
-            ))}
-            {type && (
-              <DropdownMenu.Item
-                onSelect={() => copy(true)}
-                className="rounded px-2 py-1.5 outline-none data-highlighted:bg-chosen"
-              >
-                As for {type.plural}, for other kinds…
-              </DropdownMenu.Item>
-            )}
-          </DropdownMenu.Content>
-        </DropdownMenu.Portal>
-      </DropdownMenu.Root>
+      <Menu
+        label={selected ? `In ${meant.length} selected` : `In all ${meant.length} shown`}
+        trigger={<Chip>Change many</Chip>}
+      >
+        {PATTERNS.map(({ name, answers }) => (
+          <MenuItem key={name} onSelect={() => onPropose({ name, answers: answers(meant) })}>
+            {name}
+          </MenuItem>
+        ))}
+        {type && <MenuItem onSelect={() => copy(true)}>As for {type.plural}, for other kinds…</MenuItem>}
+      </Menu>
       {type && (
         <OtherKinds
           open={copying}
@@ -69,7 +47,7 @@ export function Many({ cells, meant, selected, kind, catalogue, onPropose }: Man
           onChosen={(others) =>
             onPropose({
               name: `As for ${type.plural}`,
-              saying: sameAs(type.key, others, cells, catalogue),
+              answers: sameAs(type.key, others, cells, catalogue),
             })
           }
         />
@@ -129,7 +107,7 @@ type BarProps = { role: string; proposal: Proposal; onStage: () => void; onCance
 
 /** What an action would change, shown on the board, to stage or to leave. */
 export function ProposalBar({ role, proposal, onStage, onCancel }: BarProps) {
-  const n = proposal.saying.size;
+  const n = proposal.answers.size;
   return (
     <div
       role="status"
@@ -138,7 +116,7 @@ export function ProposalBar({ role, proposal, onStage, onCancel }: BarProps) {
       <span>
         <strong>{proposal.name}:</strong>{" "}
         {n === 0 ? "nothing would change." : `${count(n, "answer")} would change. `}
-        {n > 0 && <Preview role={role} saying={proposal.saying} />}
+        {n > 0 && <Preview role={role} answers={proposal.answers} />}
       </span>
       <span className="flex-1" />
       <Button onClick={onCancel}>{n === 0 ? "Close" : "Leave as it is"}</Button>
