@@ -18,31 +18,21 @@ from tools.install import PYTHON
 ODILE, INES, LUDO = "odile@skerrow.example", "ines@sailloft.example", "ludo@agency.example"
 
 
-class Harbour:
-    """A database of its own for each process that runs tests, and putting it back as it was."""
+class Database:
+    """A database of its own for each process that runs tests."""
 
-    def __init__(self, home: Path) -> None:
-        self.name = f"test_gonfalon_served_{os.environ.get('PYTEST_XDIST_WORKER', 'alone')}"
-        self.env = os.environ | {"GONFALON_DB_NAME": self.name, "GONFALON_MEDIA": str(home / "media")}
-        self.home, self.dump = home, home / "dump.sql"
-        self._versions = itertools.count(1_000, 1_000)
+    def __init__(self, name: str) -> None:
+        """An empty one, whatever an earlier run left in it."""
+        self.name = f"test_gonfalon_{name}_{os.environ.get('PYTEST_XDIST_WORKER', 'alone')}"
+        self.env = os.environ | {"GONFALON_DB_NAME": self.name}
         self._ask(
             f"DROP DATABASE IF EXISTS {self.name};"
             f"CREATE DATABASE {self.name} CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci"
         )
-        run("Preparing the database", [str(PYTHON), "manage.py", "migrate", "-v0"], env=self.env)
-        run("Loading Skerrow Harbour", [str(PYTHON), "manage.py", "load_demo"], env=self.env)
-        with self.dump.open("wb") as out:
-            subprocess.run(["mariadb-dump", *self._server, self.name], env=self._password, stdout=out, check=True)
 
-    def restore(self) -> None:
-        """Servers keep what they read by version, so each restored harbour has versions of its own."""
-        version = next(self._versions)
-        raised = (
-            f"UPDATE access_policyversion SET number={version};"
-            f"UPDATE content_contentversion SET number={version}, whole={version};"
-        )
-        self._ask(self.dump.read_text() + raised, self.name)
+    def manage(self, *command: str) -> str:
+        """What a management command prints. Raises Trouble where it fails."""
+        return run(command[0], [str(PYTHON), "manage.py", *command], env=self.env)
 
     def sql(self, statement: str) -> list[list[str]]:
         """The rows that a statement answers, as text."""
@@ -74,6 +64,29 @@ class Harbour:
     @property
     def _password(self) -> dict[str, str]:
         return os.environ | {"MYSQL_PWD": os.environ["GONFALON_DB_PASSWORD"]}
+
+
+class Harbour(Database):
+    """The harbour, and putting it back as it was."""
+
+    def __init__(self, home: Path) -> None:
+        super().__init__("served")
+        self.home, self._dump = home, home / "dump.sql"
+        self.env |= {"GONFALON_MEDIA": str(home / "media")}
+        self._versions = itertools.count(1_000, 1_000)
+        self.manage("migrate", "-v0")
+        self.manage("load_demo")
+        with self._dump.open("wb") as out:
+            subprocess.run(["mariadb-dump", *self._server, self.name], env=self._password, stdout=out, check=True)
+
+    def restore(self) -> None:
+        """Servers keep what they read by version, so each restored harbour has versions of its own."""
+        version = next(self._versions)
+        raised = (
+            f"UPDATE access_policyversion SET number={version};"
+            f"UPDATE content_contentversion SET number={version}, whole={version};"
+        )
+        self._ask(self._dump.read_text() + raised, self.name)
 
 
 class Client:
