@@ -4,7 +4,7 @@ import os
 import shlex
 import shutil
 import sys
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from pathlib import Path
 
 from tools import install
@@ -14,6 +14,11 @@ from tools.processes import free_port, require_free, stop_on_signals
 from tools.serving import demo_database, environment, secrets_of, served
 
 DEMO, LARGE, TEST = RUN / "demo", RUN / "large", RUN / "test"
+PYTEST = [str(install.PYTHON), "-m", "pytest", "--numprocesses=2", "--dist=worksteal"]
+CLOCKS = ("2028-02-28 09:30:00", "2026-12-31 23:45:00")
+"""The day before a leap day, and the last minutes of a year."""
+DATED = [f"tests/api/{part}" for part in ("assign", "changes", "session", "verify", "test_demo.py")]
+"""Where dates are given, told and run out."""
 SIGN_INS = (
     ("keyholder", "odile@skerrow.example"),
     ("tenant", "ines@sailloft.example"),
@@ -74,23 +79,41 @@ def test() -> int:
     """Every test: the front end's logic, the rules, the API on MariaDB, the interface in a browser.
 
     Each in two processes; those that are served have a database of their own in each. ARGS chooses some of those that
-    pytest runs, as a shell would split it, and leaves the rest out..
+    pytest runs, as a shell would split it, and leaves the rest out.
     """
     _install_all()
     chosen = shlex.split(os.environ.get("ARGS", ""))
-    pytest = [str(install.PYTHON), "-m", "pytest", "--numprocesses=2", "--dist=worksteal"]
-    if not chosen:
-        rules = [*pytest, "-p", "no:django", "tests/core", "gonfalon/core"]
-        for command, folder in ((["npm", "run", "--silent", "test"], install.WEB), (rules, ROOT)):
-            if code := follow(command, cwd=folder):
-                return code
+    if chosen:
+        return _with_database([[*PYTEST[:3], *chosen]])
+    rules = [*PYTEST, "-p", "no:django", "tests/core", "gonfalon/core"]
+    return (
+        follow(["npm", "run", "--silent", "test"], cwd=install.WEB)
+        or follow(rules)
+        or _with_database([[*PYTEST, "tests/api"], [*PYTEST, "tests/served", "tests/browser"]])
+    )
+
+
+def _with_database(commands: Iterable[list[str]]) -> int:
+    """Run test commands one after the other, until one fails."""
     kept = secrets_of(TEST)
     with Database(TEST / "database", kept["database"], durable=False) as database:
         env = environment(TEST, database, kept)
         run("Collecting static files", [str(install.PYTHON), "manage.py", "collectstatic", "--noinput", "-v0"], env=env)
-        every = ["tests/api"], ["tests/served", "tests/browser"]
-        runs = [[str(install.PYTHON), "-m", "pytest", *chosen]] if chosen else [[*pytest, *some] for some in every]
-        return next((code for command in runs if (code := follow(command, env=env))), 0)
+        return next((code for command in commands if (code := follow(command, env=env))), 0)
+
+
+def clocks() -> int:
+    """The tests that know dates, with the clock set to other days: none of them depends on today's."""
+    _install_all()
+    install.debian({"faketime": "faketime"})
+    for clock in CLOCKS:
+        say(f"At {clock}")
+        at = ["faketime", "--exclude-monotonic", "-f", f"@{clock}"]
+        if code := follow([*at, "npm", "run", "--silent", "test"], cwd=install.WEB) or _with_database(
+            [[*at, *PYTEST, *DATED]]
+        ):
+            return code
+    return 0
 
 
 def check() -> int:
@@ -145,6 +168,7 @@ COMMANDS = {
     "demo-reset": demo_reset,
     "demo-large": demo_large,
     "test": test,
+    "clocks": clocks,
     "check": check,
     "screenshots": screenshots,
     "bench": bench,
