@@ -85,7 +85,8 @@ def test() -> int:
     chosen = shlex.split(os.environ.get("ARGS", ""))
     if chosen:
         return _with_database([[*PYTEST[:3], *chosen]])
-    rules = [*PYTEST, "-p", "no:django", "tests/core", "gonfalon/core"]
+    quiet = "ignore::pytest.PytestConfigWarning"  # the settings of pytest-django are in one file with the others
+    rules = [*PYTEST, "-p", "no:django", "-W", quiet, "tests/core", "gonfalon/core"]
     return (
         follow(["npm", "run", "--silent", "test"], cwd=install.WEB)
         or follow(rules)

@@ -126,9 +126,9 @@ def stage(owner: str, asked: list[Data], policy: Policy, visible_ids: Container[
         operation = kind.operation(complete)
         seen = operation.apply(seen)
         part = "/".join(operation.part)
-        was = plain(operation.standing(policy))
+        was = plain(operation.value_in(policy))
         kept.pop(part, None)
-        if was != plain(operation.standing(seen)):
+        if was != plain(operation.value_in(seen)):
             position += 1
             kept[part] = StagedOperation(change_set=change_set, position=position, part=part, data=complete, was=was)
     gone = [row.pk for part, row in before.items() if kept.get(part) is not row]
@@ -166,8 +166,8 @@ def rebase(owner: str, position: int, policy: Policy) -> None:
         return
     operation = operations.operation(row.data)
     try:
-        standing = operation.standing(policy)
-        same = plain(standing) == plain(operation.standing(operation.apply(policy)))
+        standing = operation.value_in(policy)
+        same = plain(standing) == plain(operation.value_in(operation.apply(policy)))
     except KeyError:
         same = True
     if same or operations.KINDS[row.data["kind"]].obstacle(row.data, policy):
@@ -266,7 +266,7 @@ def _write(rows: list[StagedOperation], policy: Policy, by: By, kind: str, chang
         row.reverse = one.reverse(row.data, row.was)
         operation = one.operation(row.data)
         policy = operation.apply(policy)
-        row.left = plain(operation.standing(policy))
+        row.left = plain(operation.value_in(policy))
         one.write(row.data, by)
     StagedOperation.objects.bulk_update(rows, ["reverse", "left"])
     raise_version()
@@ -280,7 +280,7 @@ def _write(rows: list[StagedOperation], policy: Policy, by: By, kind: str, chang
 def _standing(data: Data, policy: Policy) -> Any:
     """How the part of an operation stands; a word of its own where what it belongs to is gone."""
     try:
-        return plain(operations.operation(data).standing(policy))
+        return plain(operations.operation(data).value_in(policy))
     except KeyError:
         return "gone"
 

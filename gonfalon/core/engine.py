@@ -40,7 +40,7 @@ class Engine:
     """Answers questions about one policy. Keeps what it compiles; safe to share between threads."""
 
     def __init__(self, policy: Policy, tree: Tree | None = None, previous: "Engine | None" = None) -> None:
-        """`tree` holds the nodes where they are kept apart from the policy; see `changed` for `like`."""
+        """`tree` holds the nodes where they are kept apart from the policy; see `changed` for `previous`."""
         self.policy = policy
         self.tree = policy.tree if tree is None else tree
         self.grants: SubjectGrantsCache = SubjectGrantsCache(policy, None if previous is None else previous.grants)
@@ -56,9 +56,12 @@ class Engine:
         self._requests = CommonRequests(self.evaluator)
 
     def changed(self, policy: Policy, tree: Tree | None = None) -> "Engine":
-        """An engine of a policy that came from this one: it takes over what both have the same.
+        """An engine of a policy that came from this one, over the same tree or one with the same places.
 
-        It is over the same tree, or over one with the same places.
+        Everything compiled takes over from its predecessor what both policies have the same, told by the identity of
+        their parts. There is one way to do so: each part is made with `previous=`, looks things up there as they are
+        asked for, and after `detach` no more. Engines may be asked by other threads meanwhile: what is shared is never
+        changed, only added to.
         """
         engine = Engine(policy, self.tree if tree is None else tree, previous=self)
         engine.surveyor = engine._surveyor(previous=self.surveyor)
@@ -66,7 +69,7 @@ class Engine:
         return engine
 
     def detach(self) -> None:
-        """Let go of the engine this one came from, so that a long line of changes does not keep all of them."""
+        """Drop the references to the previous engine's parts, so that memory stays bounded."""
         self.grants.detach()
         self.limits.detach()
         self.surveyor.policy_index.detach()

@@ -2,14 +2,14 @@
 
     changed = apply(policy, [SetAnswer("tenant", "event.edit", "team")])
 
-Each names the one part of the policy it touches, says how that part stands, and returns a new policy
+Each names the one part of the policy it touches, says what that part is, and returns a new policy
 with it changed. None of them looks at a database; the server applies the same operations to rows.
 """
 
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 from functools import reduce
-from typing import Any, Protocol, TypeVar
+from typing import Any, ClassVar, Protocol, TypeVar
 
 from gonfalon.core.model.policy import OPEN_FIELD, Assignment, FieldRule, Limit, Lock, Policy, Role
 
@@ -24,14 +24,37 @@ class Operation(Protocol):
     def part(self) -> tuple[str, ...]:
         """What it touches. Two operations with the same part say the same thing twice: the later counts."""
 
-    def standing(self, policy: Policy) -> Any:
-        """How the part stands in a policy; None when nothing is there."""
+    def value_in(self, policy: Policy) -> Any:
+        """What the part is in a policy; None when nothing is there."""
 
     def apply(self, policy: Policy) -> Policy:
         """The policy with this change. KeyError when what it names is not there."""
 
-    def undone(self, policy: Policy) -> "Operation":
-        """The operation that, after this one, makes the part stand again as it does in a policy."""
+
+class _Entry:
+    """An operation on one entry of a mapping of the policy: put there, or, where the value is None, taken away."""
+
+    __slots__ = ()
+    mapping: ClassVar[str]
+    """The field of `Policy`."""
+    named: ClassVar[str]
+    """What an entry of it is called in `part`."""
+
+    @property
+    def entry(self) -> tuple[str, Any]:
+        """The key and the new value."""
+        raise NotImplementedError
+
+    @property
+    def part(self) -> tuple[str, ...]:
+        return (self.named, self.entry[0])
+
+    def value_in(self, policy: Policy) -> Any:
+        return getattr(policy, self.mapping).get(self.entry[0])
+
+    def apply(self, policy: Policy) -> Policy:
+        changed: dict[str, Any] = {self.mapping: _with(getattr(policy, self.mapping), *self.entry)}
+        return replace(policy, **changed)
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,16 +69,13 @@ class SetAnswer:
     def part(self) -> tuple[str, ...]:
         return ("answer", self.role, self.capability)
 
-    def standing(self, policy: Policy) -> str | None:
+    def value_in(self, policy: Policy) -> str | None:
         return policy.roles[self.role].grants.get(self.capability)
 
     def apply(self, policy: Policy) -> Policy:
         role = policy.roles[self.role]
         grants = _with(role.grants, self.capability, self.says)
         return _with_role(policy, replace(role, grants=grants))
-
-    def undone(self, policy: Policy) -> Operation:
-        return replace(self, says=self.standing(policy))
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,14 +89,11 @@ class SetBuildsOn:
     def part(self) -> tuple[str, ...]:
         return ("builds-on", self.role)
 
-    def standing(self, policy: Policy) -> str | None:
+    def value_in(self, policy: Policy) -> str | None:
         return policy.roles[self.role].builds_on
 
     def apply(self, policy: Policy) -> Policy:
         return _with_role(policy, replace(policy.roles[self.role], builds_on=self.builds_on))
-
-    def undone(self, policy: Policy) -> Operation:
-        return replace(self, builds_on=self.standing(policy))
 
 
 @dataclass(frozen=True, slots=True)
@@ -90,14 +107,11 @@ class SetComponents:
     def part(self) -> tuple[str, ...]:
         return ("components", self.role)
 
-    def standing(self, policy: Policy) -> frozenset[str] | None:
+    def value_in(self, policy: Policy) -> frozenset[str] | None:
         return policy.roles[self.role].components
 
     def apply(self, policy: Policy) -> Policy:
         return _with_role(policy, replace(policy.roles[self.role], components=self.components))
-
-    def undone(self, policy: Policy) -> Operation:
-        return replace(self, components=self.standing(policy))
 
 
 @dataclass(frozen=True, slots=True)
@@ -112,142 +126,84 @@ class SetFacets:
     def part(self) -> tuple[str, ...]:
         return ("facets", self.role, self.component)
 
-    def standing(self, policy: Policy) -> frozenset[str] | None:
+    def value_in(self, policy: Policy) -> frozenset[str] | None:
         return policy.roles[self.role].facets.get(self.component)
 
     def apply(self, policy: Policy) -> Policy:
         role = policy.roles[self.role]
         return _with_role(policy, replace(role, facets=_with(role.facets, self.component, self.facets)))
 
-    def undone(self, policy: Policy) -> Operation:
-        return replace(self, facets=self.standing(policy))
-
 
 @dataclass(frozen=True, slots=True)
-class PutRole:
+class PutRole(_Entry):
     """A role with all it says."""
 
     role: Role
+    mapping, named = "roles", "role"
 
     @property
-    def part(self) -> tuple[str, ...]:
-        return ("role", self.role.key)
-
-    def standing(self, policy: Policy) -> Role | None:
-        return policy.roles.get(self.role.key)
-
-    def apply(self, policy: Policy) -> Policy:
-        return _with_role(policy, self.role)
-
-    def undone(self, policy: Policy) -> Operation:
-        was = self.standing(policy)
-        return DropRole(self.role.key) if was is None else PutRole(was)
+    def entry(self) -> tuple[str, Role]:
+        return self.role.key, self.role
 
 
 @dataclass(frozen=True, slots=True)
-class DropRole:
+class DropRole(_Entry):
     """A role is taken away; nothing may hold, build on or name it any more."""
 
     role: str
+    mapping, named = "roles", "role"
 
     @property
-    def part(self) -> tuple[str, ...]:
-        return ("role", self.role)
-
-    def standing(self, policy: Policy) -> Role | None:
-        return policy.roles.get(self.role)
-
-    def apply(self, policy: Policy) -> Policy:
-        return replace(policy, roles=_with(policy.roles, self.role, None))
-
-    def undone(self, policy: Policy) -> Operation:
-        was = self.standing(policy)
-        return self if was is None else PutRole(was)
+    def entry(self) -> tuple[str, None]:
+        return self.role, None
 
 
 @dataclass(frozen=True, slots=True)
-class GiveRole:
+class GiveRole(_Entry):
     """A new assignment."""
 
     assignment: Assignment
+    mapping, named = "assignments", "assignment"
 
     @property
-    def part(self) -> tuple[str, ...]:
-        return ("assignment", self.assignment.id)
-
-    def standing(self, policy: Policy) -> Assignment | None:
-        return policy.assignments.get(self.assignment.id)
-
-    def apply(self, policy: Policy) -> Policy:
-        given = _with(policy.assignments, self.assignment.id, self.assignment)
-        return replace(policy, assignments=given)
-
-    def undone(self, policy: Policy) -> Operation:
-        was = self.standing(policy)
-        return TakeRole(self.assignment.id) if was is None else GiveRole(was)
+    def entry(self) -> tuple[str, Assignment]:
+        return self.assignment.id, self.assignment
 
 
 @dataclass(frozen=True, slots=True)
-class TakeRole:
+class TakeRole(_Entry):
     """An assignment comes to its end."""
 
     id: str
+    mapping, named = "assignments", "assignment"
 
     @property
-    def part(self) -> tuple[str, ...]:
-        return ("assignment", self.id)
-
-    def standing(self, policy: Policy) -> Assignment | None:
-        return policy.assignments.get(self.id)
-
-    def apply(self, policy: Policy) -> Policy:
-        return replace(policy, assignments=_with(policy.assignments, self.id, None))
-
-    def undone(self, policy: Policy) -> Operation:
-        was = self.standing(policy)
-        return self if was is None else GiveRole(was)
+    def entry(self) -> tuple[str, None]:
+        return self.id, None
 
 
 @dataclass(frozen=True, slots=True)
-class SetLimit:
+class SetLimit(_Entry):
     """A new limit."""
 
     limit: Limit
+    mapping, named = "limits", "limit"
 
     @property
-    def part(self) -> tuple[str, ...]:
-        return ("limit", self.limit.id)
-
-    def standing(self, policy: Policy) -> Limit | None:
-        return policy.limits.get(self.limit.id)
-
-    def apply(self, policy: Policy) -> Policy:
-        return replace(policy, limits=_with(policy.limits, self.limit.id, self.limit))
-
-    def undone(self, policy: Policy) -> Operation:
-        was = self.standing(policy)
-        return DropLimit(self.limit.id) if was is None else SetLimit(was)
+    def entry(self) -> tuple[str, Limit]:
+        return self.limit.id, self.limit
 
 
 @dataclass(frozen=True, slots=True)
-class DropLimit:
+class DropLimit(_Entry):
     """A limit is taken away."""
 
     id: str
+    mapping, named = "limits", "limit"
 
     @property
-    def part(self) -> tuple[str, ...]:
-        return ("limit", self.id)
-
-    def standing(self, policy: Policy) -> Limit | None:
-        return policy.limits.get(self.id)
-
-    def apply(self, policy: Policy) -> Policy:
-        return replace(policy, limits=_with(policy.limits, self.id, None))
-
-    def undone(self, policy: Policy) -> Operation:
-        was = self.standing(policy)
-        return self if was is None else SetLimit(was)
+    def entry(self) -> tuple[str, None]:
+        return self.id, None
 
 
 @dataclass(frozen=True, slots=True)
@@ -262,16 +218,13 @@ class SetFieldRule:
     def part(self) -> tuple[str, ...]:
         return ("field", self.type, self.field)
 
-    def standing(self, policy: Policy) -> FieldRule:
+    def value_in(self, policy: Policy) -> FieldRule:
         return policy.fields.get((self.type, self.field), OPEN_FIELD)
 
     def apply(self, policy: Policy) -> Policy:
         return replace(
             policy, fields=_with(policy.fields, (self.type, self.field), None if self.rule == OPEN_FIELD else self.rule)
         )
-
-    def undone(self, policy: Policy) -> Operation:
-        return replace(self, rule=self.standing(policy))
 
 
 @dataclass(frozen=True, slots=True)
@@ -286,7 +239,7 @@ class SetReach:
     def part(self) -> tuple[str, ...]:
         return ("reach", self.account, self.tree)
 
-    def standing(self, policy: Policy) -> frozenset[str] | None:
+    def value_in(self, policy: Policy) -> frozenset[str] | None:
         return policy.accounts[self.account].reach.get(self.tree)
 
     def apply(self, policy: Policy) -> Policy:
@@ -294,64 +247,34 @@ class SetReach:
         changed = replace(account, reach=_with(account.reach, self.tree, self.branches))
         return replace(policy, accounts=_with(policy.accounts, self.account, changed))
 
-    def undone(self, policy: Policy) -> Operation:
-        return replace(self, branches=self.standing(policy))
-
 
 @dataclass(frozen=True, slots=True)
-class SetLock:
+class SetLock(_Entry):
     """A new lock."""
 
     lock: Lock
+    mapping, named = "locks", "lock"
 
     @property
-    def part(self) -> tuple[str, ...]:
-        return ("lock", self.lock.id)
-
-    def standing(self, policy: Policy) -> Lock | None:
-        return policy.locks.get(self.lock.id)
-
-    def apply(self, policy: Policy) -> Policy:
-        return replace(policy, locks=_with(policy.locks, self.lock.id, self.lock))
-
-    def undone(self, policy: Policy) -> Operation:
-        was = self.standing(policy)
-        return OpenLock(self.lock.id) if was is None else SetLock(was)
+    def entry(self) -> tuple[str, Lock]:
+        return self.lock.id, self.lock
 
 
 @dataclass(frozen=True, slots=True)
-class OpenLock:
+class OpenLock(_Entry):
     """A lock is taken away."""
 
     id: str
+    mapping, named = "locks", "lock"
 
     @property
-    def part(self) -> tuple[str, ...]:
-        return ("lock", self.id)
-
-    def standing(self, policy: Policy) -> Lock | None:
-        return policy.locks.get(self.id)
-
-    def apply(self, policy: Policy) -> Policy:
-        return replace(policy, locks=_with(policy.locks, self.id, None))
-
-    def undone(self, policy: Policy) -> Operation:
-        was = self.standing(policy)
-        return self if was is None else SetLock(was)
+    def entry(self) -> tuple[str, None]:
+        return self.id, None
 
 
 def apply(policy: Policy, operations: Iterable[Operation]) -> Policy:
     """The policy with all operations applied, in their order."""
     return reduce(lambda changed, operation: operation.apply(changed), operations, policy)
-
-
-def undo(policy: Policy, operations: Iterable[Operation]) -> list[Operation]:
-    """The operations that take back others, applied to a policy in their order."""
-    back: list[Operation] = []
-    for operation in operations:
-        back.append(operation.undone(policy))
-        policy = operation.apply(policy)
-    return back[::-1]
 
 
 def _with_role(policy: Policy, role: Role) -> Policy:
