@@ -77,6 +77,7 @@ class ActionColumns:
         return self.dtype(sum(1 << i for i in columns))
 
     def bit(self, column: int) -> Any:
+        """One column as a number."""
         return self.dtype(1 << column)
 
     def new_within(self, scope: Scope) -> Any:

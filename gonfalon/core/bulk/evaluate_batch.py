@@ -63,6 +63,7 @@ class BatchEvaluator:
 
     @property
     def holders(self) -> list[SubjectGrants]:
+        """The holders, in their order."""
         return self.subjects.who
 
     def some(self, which: Ints) -> "BatchEvaluator":

@@ -316,6 +316,6 @@ def chunks(batch: NodeBatch, holders: int) -> Iterable[slice]:
 
 def _keep(here: Bools, matching: Sequence[Bools | None], codes: Ints) -> None:
     """Clear in `here`, `[scopes, rows]`, the rows whose code does not match, for scopes that name something."""
-    minding = [i for i, matches in enumerate(matching) if matches is not None]
-    if minding:
-        here[minding] &= np.stack([matches for matches in matching if matches is not None])[:, codes]
+    depending = [i for i, matches in enumerate(matching) if matches is not None]
+    if depending:
+        here[depending] &= np.stack([matches for matches in matching if matches is not None])[:, codes]

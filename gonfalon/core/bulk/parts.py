@@ -34,6 +34,7 @@ class Restricted(NamedTuple):
 
     @classmethod
     def by(cls, policies: Iterable[Policy]) -> "Restricted":
+        """What any of some policies restricts."""
         fields: set[tuple[str, str]] = set()
         components: set[str] = set()
         facets: set[tuple[str, str]] = set()
@@ -79,6 +80,7 @@ class Parts:
         return cls(survey.policy, restricted, survey.batch(survey.columns(restricted.actions, alone=True), positions))
 
     def evaluator(self, holders: Sequence[SubjectGrants]) -> BatchEvaluator:
+        """Holders on these nodes, for `answers`."""
         return BatchEvaluator.of(self.batch, holders)
 
     def equivalence_keys(self, evaluator: BatchEvaluator) -> list[Hashable]:
@@ -109,8 +111,8 @@ class Parts:
         if any(rule.mode == "author" for rule in rules):
             return np.ones(len(evaluator.subjects), dtype=bool)
         tables = [rule for rule in rules if rule.mode == "table"]
-        minding = [any(_minds(rule, who) for rule in tables) for who in evaluator.holders]
-        either: Bools = evaluator.depends_on_author() | np.array(minding, dtype=bool)
+        depending = [any(_minds(rule, who) for rule in tables) for who in evaluator.holders]
+        either: Bools = evaluator.depends_on_author() | np.array(depending, dtype=bool)
         return either
 
     def answers(self, evaluator: BatchEvaluator, relation: AuthorRelation | None = None) -> dict[str, Bools]:
@@ -118,6 +120,7 @@ class Parts:
         return dict(_Asked(self, evaluator, relation).answers())
 
     def rule(self, key: tuple[str, str]) -> FieldRule:
+        """The rule of a field, by type and field; open where there is none."""
         return self.policy.fields.get(key, OPEN_FIELD)
 
     def of_type(self, type: str) -> Bools:

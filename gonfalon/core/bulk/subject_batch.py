@@ -58,6 +58,7 @@ class SubjectBatch:
 
     @cached_property
     def who(self) -> list[SubjectGrants]:
+        """The holders, in their order."""
         everyone = self.policy_index.source_index.holders
         return [everyone[number] for number in self.holders.tolist()]
 

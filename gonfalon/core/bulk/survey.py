@@ -251,6 +251,7 @@ class Surveyor:
     # -- sets of columns and batches ----------------------------------------------------------------------
 
     def columns(self, actions: tuple[str, ...], *, alone: bool = False) -> ActionColumns:
+        """The columns of some actions, kept; `alone` as in `ActionColumns`."""
         key = (actions, alone)
         if key not in self._columns:
             self._columns[key] = ActionColumns(self.tree.type_names, actions, alone=alone)
@@ -287,4 +288,5 @@ def _near(batch: NodeBatch, who: SubjectGrants, said: Bits) -> Bits:
 
 
 def without(bits: Bits, taken: Bits | None) -> Bits:
+    """Some bits without those of others; None takes nothing."""
     return bits if taken is None else bits & ~taken

@@ -59,9 +59,9 @@ def proved_again(results: Sequence[Result], before: Engine, after: Engine, at: d
     expectations = [result.expectation for result in results]
     turning: dict[str, Expectation] = {}
     if before.policy is not after.policy:
-        touching = MayChange(AffectedRegions(before, after).by_account(), after.tree)
-        turning |= {e.id: e for e, _ in _may_change(expectations, (before, after), at, touching)}
-        turning |= {r.expectation.id: r.expectation for r in results if _may_be_refused_otherwise(r, touching)}
+        may_change_for = MayChange(AffectedRegions(before, after).by_account(), after.tree)
+        turning |= {e.id: e for e, _ in _may_change(expectations, (before, after), at, may_change_for)}
+        turning |= {r.expectation.id: r.expectation for r in results if _may_be_refused_otherwise(r, may_change_for)}
     if before.tree is not after.tree:
         changed = after.tree.differing(before.tree)
         ids = {after.tree.nodes[i].id for i in changed.tolist()}
@@ -77,7 +77,7 @@ def resting_on(results: Iterable[Result], before: Engine, after: Engine, at: dat
     minds (other times, where something is moved to, made-up holders of roles) is never left out.
     """
     affected, people = AffectedRegions(before, after).by_account(), after.derived(Audience)
-    touching = MayChange(affected, after.tree)
+    may_change_for = MayChange(affected, after.tree)
 
     @lru_cache(1024)
     def unlike(named: str, key: str) -> list[Who]:
@@ -88,14 +88,14 @@ def resting_on(results: Iterable[Result], before: Engine, after: Engine, at: dat
     def rests(question: Mapping[str, Any]) -> bool:
         if not question.keys() <= _IMPACT_ASKS:
             return True
-        if not touching.about(_turning(question)):
+        if not may_change_for.about(_turning(question)):
             return False
         named = range_of(question)
         who = [named_in(question)] if named is None else unlike(named, question[named])
         if branch := question.get("branch"):
             types = frozenset(question.get("types") or ANY_TYPE)
-            return any(touching.beneath(one, _turning(question), branch, types) for one in who)
-        return any(touching(one, _turning(question), question.get("node")) for one in who)
+            return any(may_change_for.beneath(one, _turning(question), branch, types) for one in who)
+        return any(may_change_for(one, _turning(question), question.get("node")) for one in who)
 
     return [result for result in results if rests(result.expectation.question)]
 

@@ -57,6 +57,7 @@ class Result:
 
     @property
     def holds(self) -> bool:
+        """Whether every answer is the expected one."""
         return self.failed == 0
 
 

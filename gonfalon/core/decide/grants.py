@@ -22,6 +22,7 @@ class Statement(NamedTuple):
 
     @property
     def extent(self) -> Extent:
+        """How far it reaches; NONE for `withheld` and `barred`."""
         return EXTENT_OF.get(self.says, Extent.NONE)
 
 
@@ -40,6 +41,7 @@ class ResolvedGrants:
 
     @classmethod
     def of(cls, statements: Mapping[str, Statement], roles: tuple[str, ...] = ()) -> "ResolvedGrants":
+        """Sorted out from statements by capability."""
         extents = {c: int(a.extent) for c, a in statements.items() if a.extent is not Extent.NONE}
         barred = frozenset(c for c, a in statements.items() if a.says == BARRED)
         return cls(statements, extents, barred, roles, tuple(Subject.role(key) for key in roles))
@@ -57,6 +59,7 @@ class GrantSource:
 
     @property
     def statements(self) -> Mapping[str, Statement]:
+        """What it says, by capability."""
         return self.resolved.statements
 
     @property
@@ -66,6 +69,7 @@ class GrantSource:
 
     @property
     def role(self) -> str | None:
+        """The role itself; None for a direct grant."""
         return self.roles[0] if self.roles else None
 
     @property
@@ -90,14 +94,17 @@ class SubjectGrants:
 
     @property
     def keyholder(self) -> bool:
+        """Whether the account may do everything."""
         return self.account is not None and self.account.keyholder
 
     @property
     def active(self) -> bool:
+        """Whether the account is active; a visitor is."""
         return self.account is None or self.account.state == "active"
 
     @property
     def id(self) -> str | None:
+        """The account's id; None for a visitor and a hypothetical subject."""
         return self.account.id if self.account else None
 
     def holds_at(self, at: datetime) -> bool:
@@ -133,6 +140,7 @@ class RoleResolver:
         return all(self.policy.roles[key] is was.roles.get(key) for key in chain)
 
     def statements(self, role: str) -> Mapping[str, Statement]:
+        """What a role says, with what it takes from those it builds on, by capability."""
         return self.resolved(role).statements
 
 
@@ -286,6 +294,7 @@ def allows_facet(policy: Policy, roles: tuple[str, ...], component: str, facet: 
 
 
 def gives(says: str) -> bool:
+    """Whether a word gives anything: an extent or `yes`."""
     return says != WITHHELD and EXTENT_OF.get(says, Extent.NONE) is not Extent.NONE
 
 

@@ -126,12 +126,15 @@ class PathLocation:
         self.profile = target.type == PROFILE
 
     def within(self, branches: Branches) -> bool:
+        """Whether it lies in any of some branches."""
         return not branches.ids.isdisjoint(self.path)
 
     def narrowed(self, limited: LimitedSubjects, effect: Effect, action: str) -> bool:
+        """Whether a limit of this effect is in force for any of the subjects."""
         return limited.narrows(effect, action, self)
 
     def on_barred_branch(self, bars: "BarredBranches") -> bool:
+        """Whether it lies on a branch with some bar on it, for any action."""
         return not bars.nodes.isdisjoint(self.path)
 
 

@@ -1,4 +1,4 @@
-"""Asking the same of many accounts under two policies: of those that cannot be told apart only once.
+"""Counts, for many accounts, the answers that differ between two policies; equal accounts are evaluated once.
 
 asker = ActionDiff(sides, at, ["edit"], where)
 asker.turns(["ada", "ben"])        # {"ada": {"edit": Delta(gained=3, lost=0)}}
@@ -48,7 +48,7 @@ class AccountDiff:
         self.individually, self.baseline_only = individually, baseline_only and not individually
 
     def turns(self, who: Sequence[str | None]) -> dict[str | None, Deltas]:
-        """What turns for each of some accounts that anything turns for."""
+        """The deltas of each of some accounts, by name of what was asked; accounts without any are left out."""
         turns: dict[str | None, dict[str, Delta]] = {}
         groups, evaluators = self._each(who) if self.individually else self._alike(who)
         step = max(1, MOST_CELLS // max(1, *(len(places.positions) for places in self.places)))
@@ -67,7 +67,7 @@ class AccountDiff:
         return [_Alike([id], depends_on_author=False) for id in who], self._both(who)
 
     def _alike(self, who: Sequence[str | None]) -> tuple[list[_Alike], "list[_Some]"]:
-        """The accounts by equivalence key, those that mind who wrote what first, and of each group one on each side."""
+        """Accounts by equal keys, those that depend on authors first, and one of each group on each side."""
         sides = [self._some(0, who)] if self.baseline_only else self._both(who)
         found: dict[Hashable, list[int]] = {}
         for i, rests_on in enumerate(
@@ -78,10 +78,10 @@ class AccountDiff:
         evaluators = [some.some(firsts) for some in sides]
         if self.baseline_only:
             evaluators.append(self._some(1, [who[i] for i in firsts]))
-        minding = np.logical_or(*(some.depends_on_author(self, i) for i, some in enumerate(evaluators)))
-        order = np.argsort(~minding, kind="stable").tolist()
+        depending = np.logical_or(*(some.depends_on_author(self, i) for i, some in enumerate(evaluators)))
+        order = np.argsort(~depending, kind="stable").tolist()
         groups = [
-            _Alike([who[i] for i in alike], bool(minds)) for alike, minds in zip(found.values(), minding, strict=True)
+            _Alike([who[i] for i in alike], bool(minds)) for alike, minds in zip(found.values(), depending, strict=True)
         ]
         return [groups[i] for i in order], [some.some(order) for some in evaluators]
 
@@ -96,12 +96,12 @@ class AccountDiff:
         return _Some(self.evaluator(side, [holding for holding in held if holding is not None]), there)
 
     def _counted(self, groups: Sequence[_Alike], evaluators: "Sequence[_Some]") -> Iterator[tuple[str, Counts]]:
-        """By name `[2, accounts]`, how many answers each account of some groups gains, and loses."""
+        """By name, `[2, accounts]`: how many answers each account of some groups gains, and how many it loses."""
         group_of = np.repeat(np.arange(len(groups)), [len(group.who) for group in groups])
-        minding = sum(group.depends_on_author for group in groups)
-        cells = self._written(groups[:minding])
+        depending = sum(group.depends_on_author for group in groups)
+        cells = self._written(groups[:depending])
         stranger = _Turning(self, evaluators, None if self.individually else AuthorRelation.ALL)
-        fewer = [evaluator.some(range(minding)) for evaluator in evaluators] if cells else []
+        fewer = [evaluator.some(range(depending)) for evaluator in evaluators] if cells else []
         author_matters = [_Turning(self, fewer, relation) for relation in cells]
         names = dict.fromkeys(name for turning in (stranger, *author_matters) for name in turning.names)
         for name in names:
@@ -114,7 +114,7 @@ class AccountDiff:
             yield name, counts
 
     def _written(self, groups: Sequence[_Alike]) -> "dict[AuthorRelation, _Cells]":
-        """What each account or its team wrote, and what it wrote itself: the same on both sides."""
+        """By relation the pairs of an account and a node that it, or its team, wrote; they are equal on both sides."""
         if not groups:
             return {}
         survey, row_of = self.sides[1].survey, self.places[1].row_of
@@ -136,15 +136,19 @@ class AccountDiff:
         return {relation: some for relation, some in cells.items() if len(some.who)}
 
     def evaluator(self, side: int, who: Sequence[SubjectGrants]) -> BatchEvaluator:
+        """Some holders on one side, for the other methods."""
         raise NotImplementedError
 
     def equivalence_keys(self, side: int, evaluator: BatchEvaluator) -> list[Hashable]:
+        """A key for each holder: equal ones get identical answers on strangers' work."""
         raise NotImplementedError
 
     def depends_on_author(self, side: int, evaluator: BatchEvaluator) -> Bools:
+        """`[holders]` whether answers to them can depend on who wrote a node."""
         raise NotImplementedError
 
     def answers(self, side: int, evaluator: BatchEvaluator, relation: AuthorRelation | None) -> Answers:
+        """The answers on one side; with a `relation` as `BatchEvaluator.alone` has it."""
         raise NotImplementedError
 
 
@@ -157,7 +161,7 @@ class _Cells(NamedTuple):
 
 
 class _Some(NamedTuple):
-    """Those of some accounts that are there on one side, and which those are."""
+    """The accounts that exist on one side, in an evaluator, and `[accounts]` which of all those are."""
 
     evaluator: BatchEvaluator
     there: Bools
@@ -168,19 +172,19 @@ class _Some(NamedTuple):
         return _Some(self.evaluator.some((np.cumsum(self.there) - 1)[which][there]), there)
 
     def equivalence_keys(self, asker: AccountDiff, side: int) -> list[Hashable]:
-        """By account its equivalence key; None where it is not there."""
+        """The equivalence key of each account; None for one that does not exist on this side."""
         equivalence_keys = iter(asker.equivalence_keys(side, self.evaluator))
         return [next(equivalence_keys) if there else None for there in self.there.tolist()]
 
     def depends_on_author(self, asker: AccountDiff, side: int) -> Bools:
-        """By account whether it counts who wrote what."""
-        minding = np.zeros(len(self.there), dtype=bool)
-        minding[self.there] = asker.depends_on_author(side, self.evaluator)
-        return minding
+        """`[accounts]` whether answers to each can depend on who wrote what."""
+        depending = np.zeros(len(self.there), dtype=bool)
+        depending[self.there] = asker.depends_on_author(side, self.evaluator)
+        return depending
 
 
 class _Turning:
-    """The answers that turn for some groups."""
+    """The answers that differ between both sides, for one of each group."""
 
     def __init__(self, asker: AccountDiff, sides: Sequence[_Some], relation: AuthorRelation | None) -> None:
         self._sides = [self._answers(asker, i, some, relation) for i, some in enumerate(sides)]
@@ -191,7 +195,7 @@ class _Turning:
             self.names = tuple(name for name, i in was.column.items() if int(deltas) >> i & 1)
 
     def of(self, name: str) -> tuple[Bools, Bools]:
-        """`[groups, places]` where an answer turns to yes, and where to no."""
+        """`[groups, places]` where an answer turns to yes, and where it turns to no."""
         was, now = (answers.get(name, _NO) for answers in self._sides)
         return now & ~was, was & ~now
 
@@ -207,7 +211,7 @@ _NO = np.zeros((1, 1), dtype=bool)
 
 
 def _spread(answers: Bools, there: Bools) -> Bools:
-    """Answers of those that are there among all: no for the others."""
+    """`[accounts, places]` answers spread over all accounts; no for those that do not exist."""
     expand_ranges = np.zeros((len(there), answers.shape[1]), dtype=bool)
     expand_ranges[there] = answers
     return expand_ranges
@@ -230,7 +234,7 @@ class _Columns(Mapping[str, Bools]):
 
 
 class ActionDiff(AccountDiff):
-    """Asks about actions on nodes; about those on whole branches only `apart`."""
+    """Actions on nodes; those on whole branches only `individually`."""
 
     def __init__(
         self, sides: Sides, at: datetime, actions: Sequence[str], places: Sequence[Places], **how: bool
@@ -252,7 +256,7 @@ class ActionDiff(AccountDiff):
 
 
 class PartDiff(AccountDiff):
-    """Asks about restricted fields, components and facets."""
+    """Restricted fields, components and facets."""
 
     def __init__(
         self, sides: Sides, at: datetime, restricted: Restricted, places: Sequence[Places], **how: bool

@@ -37,11 +37,11 @@ _SEEN = {"see-draft": "see", "edit-live": "edit"}
 
 @dataclass(frozen=True, slots=True, eq=False)
 class AffectedRegion:
-    """Actions that may be answered otherwise, where (None: anywhere), and plain capabilities.
+    """A set of questions whose answers may differ: actions, where (None: anywhere), and plain capabilities.
 
-    `kinds` names, for an action, the kinds of node it may be answered otherwise for (an action left out: any kind),
-    each a type and whether it is published. `fields` and `filled` are the types whose fields may be seen, changed and
-    filled otherwise; `components` says that components and facets may go otherwise, as they may wherever `edit` does;
+    `kinds` names, for an action, the kinds of node whose answers may differ (an action left out: any kind),
+    each a type and whether it is published. `fields` and `filled` are the types where seeing, changing and
+    filling fields may differ; `components` says that components and facets may, as they may wherever `edit` does;
     `profiles` names actions on the profiles of accounts. Where it
     `implies_action_change`, a field's answer changes only at nodes where an action's does: nothing else that decides
     about fields is affected (§5).
@@ -62,7 +62,7 @@ Regions = tuple[AffectedRegion, ...]
 
 
 class AffectedRegions:
-    """Who is affected by what, between an engine before and one after a change."""
+    """Works out which accounts are affected where, between an engine before and one after a change."""
 
     def __init__(self, before: Engine, after: Engine) -> None:
         self.before, self.after = before, after
@@ -77,12 +77,12 @@ class AffectedRegions:
         self._everyone: dict[AffectedRegion, None] = {}
         self._signed_in: dict[AffectedRegion, None] = {}
         self.baseline: frozenset[AffectedRegion] = frozenset()
-        """The regions that come from what the baseline says, once `by_account` has told;"""
+        """After `by_account`: the regions that come from baseline roles."""
         self.ruling: frozenset[AffectedRegion] = frozenset()
-        """those that come from field rules."""
+        """After `by_account`: the regions that come from field rules."""
 
     def by_account(self) -> dict[str | None, tuple[AffectedRegion, ...]]:
-        """Every account that is affected (None: a visitor), with the regions."""
+        """The regions of every account that is affected (None: a visitor)."""
         if self._vocabulary(self.was) != self._vocabulary(self.now):
             return dict.fromkeys((None, *self.was.accounts, *self.now.accounts), (self.anything,))
         self._roles()
@@ -100,8 +100,8 @@ class AffectedRegions:
         common, named = {**self._everyone, **self._signed_in}, self._named_accounts()
         everyone = {**self.was.accounts, **self.now.accounts}
         for id in everyone if common else {**named, **dict.fromkeys(changed)}:
-            touches = {**common, **named.get(id, {})}
-            found[id] = (self.anything,) if id in changed else tuple(touches)
+            regions = {**common, **named.get(id, {})}
+            found[id] = (self.anything,) if id in changed else tuple(regions)
         return found
 
     @staticmethod
@@ -111,15 +111,15 @@ class AffectedRegions:
     def _named_accounts(self) -> dict[str, dict[AffectedRegion, None]]:
         """The regions of accounts that are named themselves, or through a group."""
         found: dict[str, dict[AffectedRegion, None]] = {}
-        for subject, touches in self._named.items():
+        for subject, regions in self._named.items():
             if subject.kind == "account":
-                found[subject.id] = dict(touches)
+                found[subject.id] = dict(regions)
         for policy in (self.was, self.now):
             by_group = {}
             for group in policy.groups:
                 above = [self._named.get(Subject.group(key), {}) for key in policy.group_chain(group)]
-                if touches := {touch: None for each in above for touch in each}:
-                    by_group[group] = touches
+                if regions := {region: None for each in above for region in each}:
+                    by_group[group] = regions
             for id, account in policy.accounts.items() if by_group else ():
                 for group in account.groups:
                     if group in by_group:
@@ -287,20 +287,20 @@ class AffectedRegions:
         filled = every if limit.matches("create") else frozenset()
         return AffectedRegion(frozenset(actions), self._beneath(frozenset({limit.node})), fields=fields, filled=filled)
 
-    def _name(self, subject: Subject, touch: AffectedRegion) -> None:
-        """AffectedRegion a subject, a role through all that hold it or build on it."""
+    def _name(self, subject: Subject, region: AffectedRegion) -> None:
+        """Add a region for a subject; for a role, for all who hold it or a role that builds on it."""
         if subject.kind != "role":
-            self._named[subject][touch] = None
+            self._named[subject][region] = None
             return
         for policy in (self.was, self.now):
             holding = {key for key in policy.roles if subject.id in policy.role_chain(key)}
             if policy.everyone in holding:
-                self._everyone[touch] = None
+                self._everyone[region] = None
             if policy.signed_in in holding:
-                self._signed_in[touch] = None
+                self._signed_in[region] = None
             for a in policy.assignments.values():
                 if a.role in holding:
-                    self._named[a.to][touch] = None
+                    self._named[a.to][region] = None
 
     def _locks(self) -> None:
         for id in _changed(self.was.locks, self.now.locks):

@@ -1,4 +1,4 @@
-"""Whom a difference regions: who gains and who loses anything at all, not how much of it (§4, §5).
+"""Which accounts a difference affects: who gains and who loses anything at all, not how much of it (§4, §5).
 
     affected = affected_accounts(before, after, at)
     affected.gain, affected.lose          # accounts, None a visitor: the same as those of an impact
@@ -63,7 +63,7 @@ class _Known:
         self._open = [some for some, can_turn in turning if can_turn]
 
     def unknown(self, who: Iterable[str | None]) -> list[str | None]:
-        """Those of some of whom asking on may tell more."""
+        """Those of some accounts for whom more questions could still tell something new."""
         if not self._open:
             return []
         enough = set.intersection(*self._open)

@@ -20,7 +20,7 @@ NOTHING = Delta(0, 0)
 
 
 class Total(NamedTuple):
-    """What turns of one action for all: how many accounts gain and lose it, and the most that one of them does.
+    """One action over all accounts: how many gain and lose it, and the most answers that any of them does.
 
     Visitors are no account, and told apart; the most is of them too.
     """
@@ -33,6 +33,7 @@ class Total(NamedTuple):
 
     @classmethod
     def of(cls, accounts: Sequence[Delta], visitors: Delta = NOTHING) -> "Total":
+        """Summed over the deltas of accounts, and those of visitors beside them."""
         gained, lost = zip(*accounts, visitors, strict=True)
         gain, lose = (len(accounts) - counts[: len(accounts)].count(0) for counts in (gained, lost))
         return cls(gain, lose, max(gained), max(lost), visitors)
@@ -43,4 +44,5 @@ Deltas = Mapping[str, Delta]
 
 
 def deltas_of(counted: Iterable[tuple[str, int, int]]) -> Deltas:
+    """Deltas by name, from names with how many answers turned to yes and to no; without those where none did."""
     return {name: Delta(gained, lost) for name, gained, lost in counted if gained or lost}

@@ -1,4 +1,4 @@
-"""Places of a tree that two policies cannot tell apart, so that it is enough to ask about one of each (§4, §5).
+"""Classes of nodes that get identical answers under two policies, so that one of each is asked about (§4, §5).
 
 classes_of_children(sides)                    # [nodes] a number each: alike for a new node beneath, whoever asks
 classes_of_nodes(sides, ["ada", "ben"], at)   # alike for some people
@@ -17,7 +17,7 @@ from gonfalon.core.model.question import Who
 
 
 def classes_of_children(sides: Sides) -> Ints:
-    """A number for each place of a tree: of a new node under those with the same number all is answered alike.
+    """`[nodes]` a class for each node: new nodes under two of one class get identical answers, whoever asks.
 
     New nodes have no kind, author, topics nor locks yet: only what begins or ends between two places counts.
     """
@@ -29,7 +29,7 @@ def classes_of_children(sides: Sides) -> Ints:
 
 
 def classes_of_nodes(sides: Sides, who: Sequence[Who], at: datetime) -> Ints:
-    """A number for each node of a tree: about those with the same number all is answered alike to some people.
+    """`[nodes]` a class for each node: two of one class get identical answers for some accounts.
 
     All but `remove` and `move`, for which it counts what lies beneath.
     """
@@ -51,7 +51,7 @@ def classes_of_nodes(sides: Sides, who: Sequence[Who], at: datetime) -> Ints:
 
 
 def _edges(subjects: SubjectBatch) -> Iterator[Ints | Sequence[int]]:
-    """Where along the tree something begins or ends that some people may mind, the end of the tree perhaps included."""
+    """Positions where something that matters to some holders begins or ends; the end of the tree may be among them."""
     policy_index = subjects.policy_index
     source_index, tree, policy = policy_index.source_index, policy_index.tree, policy_index.policy
     entries = source_index.grant_rows[subjects.numbers]
@@ -80,7 +80,7 @@ def _topics(subjects: SubjectBatch) -> Iterator[frozenset[str]]:
 
 
 def _numbered(starting: Bools, *grant_rows: Ints) -> Ints:
-    """A number for each place: the same where nothing begins between two of them, and all facts are the same."""
+    """`[nodes]` a number for each: equal where nothing begins between two nodes and all facts are equal."""
     numbers: Ints = np.cumsum(starting[:-1])
     for fact in grant_rows:
         numbers = numbers * (int(fact.max(initial=0)) + 1) + fact

@@ -42,18 +42,22 @@ class Impact:
 
     @cached_property
     def gain(self) -> frozenset[Who]:
+        """Who gains anything."""
         return frozenset(who for who, turns in self.deltas.items() if any(t.gained for t in turns.values()))
 
     @cached_property
     def lose(self) -> frozenset[Who]:
+        """Who loses anything."""
         return frozenset(who for who, turns in self.deltas.items() if any(t.lost for t in turns.values()))
 
     @property
     def gained(self) -> int:
+        """How many answers turn to yes, for all together."""
         return self._total.gained
 
     @property
     def lost(self) -> int:
+        """How many answers turn to no, for all together."""
         return self._total.lost
 
     @cached_property

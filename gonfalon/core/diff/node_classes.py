@@ -1,4 +1,4 @@
-"""Two policies over the same places: where to ask, and which places neither can tell apart.
+"""The two sides of a comparison, and the nodes at which to ask, one of each class.
 
 places = Places(tree, where, classes)     # a number for each node, as `classes` tells
 places.positions            # one of each class, ascending
@@ -35,6 +35,7 @@ class Side:
 
     @property
     def survey(self) -> Surveyor:
+        """Answers for the whole tree of this side."""
         return self.engine.surveyor
 
     def grants(self, who: Sequence[Who], at: datetime) -> list[SubjectGrants | None]:
@@ -60,7 +61,7 @@ Sides = tuple[Side, Side]
 def batches_of(
     sides: Sides, actions: tuple[str, ...], places: Sequence["Places"], *, alone: bool = False
 ) -> list[NodeBatch]:
-    """A batch of some places for each side; one for both where only what is given to whom differs."""
+    """A batch of some places for each side; the same one where only what is given to whom differs."""
     was, now = (side.survey for side in sides)
     made = now.batch(now.columns(actions, alone=alone), places[1].positions)
     if places[0] is places[1] and now.policy_index.can_answer_for(was.policy_index):

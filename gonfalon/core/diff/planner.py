@@ -1,4 +1,4 @@
-"""Two policies beside each other: what can be affected, and who asks about it."""
+"""Plans a comparison of two policies: which questions to ask of which accounts at which nodes."""
 
 from collections.abc import Collection, Container, Hashable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import replace
@@ -24,25 +24,25 @@ from gonfalon.core.model.question import Question
 from gonfalon.core.model.vocabulary import WHOLE_BRANCH
 
 _FEW = 20
-"""Up to so many accounts are asked in one region, wherever any of them is affected."""
+"""Up to so many accounts share one region, wherever any of them is affected."""
 _SEVERAL = 4
-"""From so many on it is worth finding out which nodes are alike to them, where they are asked about all of a tree."""
+"""From so many accounts on, classes of nodes are worked out before all of a tree is asked about."""
 
 
 _SOME = 400
-"""Up to so many accounts are asked each by itself; more are worth telling apart."""
+"""Up to so many accounts are evaluated each by itself; more are grouped by equivalence keys."""
 _PART = 1 / 16
-"""The part of a tree from which on a region is too wide to be asked about together with others,"""
+"""A region of at least this part of a tree is wide: it is not asked about together with others;"""
 _LITTLE = 2_000
-"""and the fewest nodes it then has."""
+"""and it has at least so many nodes."""
 
 
 _SAMPLE = 64
-"""Nodes of a region at which most of those for whom anything turns there have something that does."""
+"""So many nodes of a region are asked about first: most accounts for whom anything differs there show it at these."""
 
 
 class _About(NamedTuple):
-    """What one asker asks about: an action, the fields of a type seen and changed, or filled, or components."""
+    """One thing to ask about: an action, the fields of a type seen and changed, or filled, or components."""
 
     action: str | None = None
     fields: str | None = None
@@ -54,9 +54,9 @@ class _About(NamedTuple):
         """Actions are asked with actions, fields with fields."""
         return "action" if self.action else "fields" if self.fields else "filled" if self.filled else "components"
 
-    def kinds(self, touch: AffectedRegion) -> frozenset[NodeKind] | None:
+    def kinds(self, region: AffectedRegion) -> frozenset[NodeKind] | None:
         """The kinds of node that a region is about in this; None: any."""
-        return touch.kinds.get("edit" if self.components else self.action or "")
+        return region.kinds.get("edit" if self.components else self.action or "")
 
 
 class Part(NamedTuple):
@@ -124,20 +124,20 @@ class Comparison:
     def parts(self) -> list[Part]:
         """What there is to ask, each part with the accounts it concerns; what takes longest first."""
         alike: dict[Regions, list[str | None]] = {}
-        for id, touches in self.affected.items():
-            alike.setdefault(touches, []).append(id)
+        for id, regions in self.affected.items():
+            alike.setdefault(regions, []).append(id)
         concerned: dict[tuple[_About, Regions, bool], list[Regions]] = {}
-        for touches in alike:
-            individually = self._all.anything in touches
-            for about, naming in self._naming(touches):
-                concerned.setdefault((about, naming, individually), []).append(touches)
+        for regions in alike:
+            individually = self._all.anything in regions
+            for about, naming in self._naming(regions):
+                concerned.setdefault((about, naming, individually), []).append(regions)
         together: dict[tuple[Regions, bool, tuple[Regions, ...]], list[_About]] = {}
-        for (about, naming, individually), touching in concerned.items():
-            together.setdefault((naming, individually, tuple(touching)), []).append(about)
+        for (about, naming, individually), may_change_for in concerned.items():
+            together.setdefault((naming, individually, tuple(may_change_for)), []).append(about)
         parts: list[Part] = []
         few: list[Part] = []
         for (naming, individually, affected), abouts in together.items():
-            who = [id for touches in affected for id in alike[touches]]
+            who = [id for regions in affected for id in alike[regions]]
             (few if len(who) <= _FEW else parts).append(Part(abouts, naming, individually or len(who) <= _SOME, who))
         return [*self._joined(few), *sorted(parts, key=lambda part: -len(part.who))]
 
@@ -149,7 +149,7 @@ class Comparison:
         by_about: dict[tuple[_About, bool], Part] = {}
         for part in few:
             for about in part.abouts:
-                key = about, any(self._wide(touch, about) for touch in part.naming)
+                key = about, any(self._wide(region, about) for region in part.naming)
                 alone = Part([about], part.naming, True, part.who)
                 by_about[key] = by_about[key].with_those_of(alone) if key in by_about else alone
         by_who: dict[tuple[frozenset[str | None], bool], Part] = {}
@@ -182,40 +182,40 @@ class Comparison:
             return {}
         return {**self._plain(who, plain), **self._profiles.turns(who, profiles)}
 
-    def _asked_plainly(self, touches: Regions) -> tuple[frozenset[str], frozenset[str]]:
+    def _asked_plainly(self, regions: Regions) -> tuple[frozenset[str], frozenset[str]]:
         """The plain capabilities, and the actions on profiles, that some regions are about."""
-        if touches not in self._plainly:
-            plain = frozenset[str]().union(*(t.plain for t in touches))
-            profiles = frozenset[str]().union(*(t.profiles for t in touches))
-            self._plainly[touches] = plain, profiles
-        return self._plainly[touches]
+        if regions not in self._plainly:
+            plain = frozenset[str]().union(*(t.plain for t in regions))
+            profiles = frozenset[str]().union(*(t.profiles for t in regions))
+            self._plainly[regions] = plain, profiles
+        return self._plainly[regions]
 
     @cached_property
     def _profiles(self) -> ProfileDiff:
         return ProfileDiff(self.sides, self.at)
 
-    def _naming(self, touches: Regions) -> Iterator[tuple[_About, Regions]]:
+    def _naming(self, regions: Regions) -> Iterator[tuple[_About, Regions]]:
         """What some regions are about, each with those of them that are."""
         found: dict[_About, list[AffectedRegion]] = {}
-        for touch in touches:
-            for about in self._about(touch):
-                found.setdefault(about, []).append(touch)
+        for region in regions:
+            for about in self._about(region):
+                found.setdefault(about, []).append(region)
         for about, naming in found.items():
             yield about, tuple(naming)
 
-    def _about(self, touch: AffectedRegion) -> Collection[_About]:
+    def _about(self, region: AffectedRegion) -> Collection[_About]:
         """What a region is about, in the order in which it is asked."""
-        if touch not in self._abouts:
+        if region not in self._abouts:
             fielded = sorted({type for type, _ in self.restricted.fields})
             restricted = bool(self.restricted.components or self.restricted.facets)
-            components = restricted and (touch.components or "edit" in touch.actions)
-            actions = touch.actions - {"edit"} if components else touch.actions  # it is told with components
+            components = restricted and (region.components or "edit" in region.actions)
+            actions = region.actions - {"edit"} if components else region.actions  # it is told with components
             abouts = [_About(action=action) for action in self._all.actions if action in actions]
-            abouts += [_About(fields=type) for type in fielded if type in touch.fields]
-            abouts += [_About(filled=type) for type in fielded if type in touch.filled]
+            abouts += [_About(fields=type) for type in fielded if type in region.fields]
+            abouts += [_About(filled=type) for type in fielded if type in region.filled]
             abouts += [_About(components=True)] if components else []
-            self._abouts[touch] = dict.fromkeys(abouts)
-        return self._abouts[touch]
+            self._abouts[region] = dict.fromkeys(abouts)
+        return self._abouts[region]
 
     def diffs(self, part: Part, *, sampled: bool = False, soonest: bool = False) -> Iterator[AccountDiff | SubtreeDiff]:
         """Who asks what a part is about, one after the other; `sampled`: at a few nodes only, with nothing beneath.
@@ -257,11 +257,11 @@ class Comparison:
         alike: dict[tuple[Hashable, tuple[tuple[AffectedRegion, frozenset[NodeKind] | None], ...]], list[_About]] = {}
         for about in part.abouts:
             alone: Hashable = about if about.action is None and not part.individually else about.matter
-            naming = [(touch, about.kinds(touch)) for touch in part.naming if about in self._about(touch)]
+            naming = [(region, about.kinds(region)) for region in part.naming if about in self._about(region)]
             alike.setdefault((alone, tuple(naming)), []).append(about)
         regions: dict[Hashable, list[tuple[Bools | None, list[_About]]]] = {}
         for (alone, named), abouts in alike.items():
-            regions.setdefault(alone, []).append((self._where([touch for touch, _ in named], abouts[0]), abouts))
+            regions.setdefault(alone, []).append((self._where([region for region, _ in named], abouts[0]), abouts))
         for found in regions.values():
             yield from self._at_once(found) if len(part.who) <= _FEW else found
 
@@ -337,17 +337,17 @@ class Comparison:
             filled=frozenset(key for key in every.filled if key[0] in filled),
         )
 
-    def _where(self, touches: Sequence[AffectedRegion], about: _About) -> Bools | None:
+    def _where(self, regions: Sequence[AffectedRegion], about: _About) -> Bools | None:
         """Where any of some regions may count in what they are about; None: anywhere."""
-        regions = [self._region(touch.where, about.kinds(touch)) for touch in touches]
-        some = [region for region in regions if region is not None]
-        return np.logical_or.reduce(some) if self.same_tree and len(some) == len(regions) else None
+        each = [self._region(region.where, about.kinds(region)) for region in regions]
+        some = [where for where in each if where is not None]
+        return np.logical_or.reduce(some) if self.same_tree and len(some) == len(each) else None
 
-    def _wide(self, touch: AffectedRegion, about: _About) -> bool:
+    def _wide(self, region: AffectedRegion, about: _About) -> bool:
         """Whether a region may count in more than a part of the tree that is worth asking about by itself."""
-        if touch.where is not None and np.count_nonzero(touch.where) < self._much:
+        if region.where is not None and np.count_nonzero(region.where) < self._much:
             return False
-        kinds = about.kinds(touch)
+        kinds = about.kinds(region)
         return kinds is None or sum(self._of_kind.get(kind, 0) for kind in kinds) >= self._much
 
     @property

@@ -92,10 +92,12 @@ class Validator:
         self.faults: list[Fault] = []
 
     def fault(self, path: Path, message: str) -> None:
+        """Note a fault at a place in the document."""
         where = pointer(path)
         self.faults.append(Fault(where if writable(where) else where.encode("utf-8", "replace").decode(), message))
 
     def wrong(self, value: object, path: Path, wanted: str) -> None:
+        """Note that a value is not what was wanted there."""
         self.fault(path, f"this is {_is(value)}; it should be {wanted}")
 
     def mapping(
@@ -134,6 +136,7 @@ class Validator:
         return []
 
     def text(self, value: object, path: Path) -> str | None:
+        """The value if it is text; else a fault, and None."""
         if not isinstance(value, str):
             self.wrong(value, path, "text")
             return None
@@ -143,6 +146,7 @@ class Validator:
         return value
 
     def truth(self, value: object, path: Path) -> bool:
+        """The value if it is true or false; else a fault, and False."""
         if value is None or isinstance(value, bool):
             return bool(value)
         self.wrong(value, path, "true or false")

@@ -33,6 +33,7 @@ class Growing:
         return self._rows[: self._used]
 
     def add(self, rows: Sequence[Any]) -> None:
+        """Add rows at the end."""
         until = self._used + len(rows)
         if until > len(self._rows):
             more = np.empty((max(until, 2 * len(self._rows)), *self._rows.shape[1:]), dtype=np.intp)
@@ -42,6 +43,7 @@ class Growing:
         self._used = until
 
     def copy(self) -> "Growing":
+        """A copy that grows by itself."""
         other = copy(self)
         other._rows = self._rows.copy()
         return other

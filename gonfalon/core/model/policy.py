@@ -36,14 +36,17 @@ class Subject(NamedTuple):
 
     @classmethod
     def account(cls, id: str) -> "Subject":
+        """An account, by its id."""
         return cls("account", id)
 
     @classmethod
     def group(cls, id: str) -> "Subject":
+        """A group, by its key."""
         return cls("group", id)
 
     @classmethod
     def role(cls, id: str) -> "Subject":
+        """A role, by its key."""
         return cls("role", id)
 
 
@@ -64,10 +67,12 @@ class Scope(NamedTuple):
 
     @property
     def unrestricted(self) -> bool:
+        """Whether it covers everything."""
         return self.sites is None and not self.restricts_nodes
 
     @property
     def restricts_nodes(self) -> bool:
+        """Whether it names branches, types or topics: it then covers nothing sitewide."""
         return not (self.branches is None and self.types is None and self.topics is None)
 
     def covers(self, *, site: str | None, path: tuple[str, ...], type: str, topics: frozenset[str]) -> bool:
@@ -107,6 +112,8 @@ class Role:
 
 @dataclass(frozen=True, slots=True)
 class Group:
+    """A team of accounts, which may sit inside another."""
+
     key: str
     parent: str | None = None
 
@@ -131,9 +138,11 @@ class Period:
 
     @property
     def always(self) -> bool:
+        """Whether both ends are open."""
         return self.starts is None and self.ends is None
 
     def active(self, at: datetime) -> bool:
+        """Whether a moment lies within it."""
         return (self.starts is None or self.starts <= at) and (self.ends is None or at < self.ends)
 
 
@@ -175,6 +184,7 @@ class Limit:
     actions: frozenset[str] | None = None
 
     def matches(self, action: str) -> bool:
+        """Whether it is about an action."""
         return self.actions is None or action in self.actions
 
 

@@ -91,4 +91,5 @@ class Decision:
 
     @property
     def allow(self) -> bool:
+        """Yes or no."""
         return self.reason is Reason.ALLOWED

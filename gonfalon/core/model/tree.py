@@ -52,10 +52,12 @@ class Target:
 
     @property
     def profile(self) -> bool:
+        """Whether it is the profile of an account."""
         return self.type == PROFILE
 
     @property
     def ancestors(self) -> tuple[str, ...]:
+        """The ids above it, from the root down; for a node about to be made, its future parent is the last."""
         return self.path if self.id is None else self.path[:-1]
 
     def child(self, type: str, topics: frozenset[str] = frozenset()) -> "Target":
@@ -63,6 +65,7 @@ class Target:
         return Target(None, self.path, type, self.tree, self.site, None, None, topics)
 
     def with_topics(self, topics: frozenset[str]) -> "Target":
+        """The same node as it would be with other topics."""
         return replace(self, topics=topics)
 
 
@@ -145,6 +148,7 @@ class Tree:
         return self.nodes[i + 1 : int(self.ends[i])]
 
     def path(self, id: str) -> tuple[str, ...]:
+        """The ids from the root to a node, itself included. KeyError when there is no such node."""
         steps: list[str] = []
         step: str | None = id
         while step is not None:
@@ -163,10 +167,12 @@ class Tree:
 
     @cached_property
     def published(self) -> Bools:
+        """`[nodes]` which nodes are published."""
         return np.array([state == "published" for state in self._values("state")], dtype=bool)
 
     @cached_property
     def type_names(self) -> tuple[str, ...]:
+        """The types that occur, in order: `kinds` numbers them."""
         return tuple(sorted(set(self._values("type"))))
 
     @cached_property
