@@ -17,7 +17,15 @@ DEMO, LARGE, TEST = RUN / "demo", RUN / "large", RUN / "test"
 PYTEST = [str(install.PYTHON), "-m", "pytest", "--numprocesses=2", "--dist=worksteal"]
 CLOCKS = ("2028-02-28 09:30:00", "2026-12-31 23:45:00")
 """The day before a leap day, and the last minutes of a year."""
-DATED = [f"tests/api/{part}" for part in ("assign", "changes", "session", "verify", "test_demo.py")]
+DATED = [
+    "tests/api/assign/test_accounts.py",
+    "tests/api/changes/test_change_sets.py",
+    "tests/api/session/test_session.py",
+    "tests/api/test_demo.py",
+    "tests/api/verify/test_expectation_cache.py",
+    "tests/api/verify/test_stand_in.py",
+    "tests/api/verify/test_words.py",
+]
 """Where dates are given, told and run out."""
 SIGN_INS = (
     ("keyholder", "odile@skerrow.example"),
@@ -111,7 +119,7 @@ def clocks() -> int:
         say(f"At {clock}")
         at = ["faketime", "--exclude-monotonic", "-f", f"@{clock}"]
         if code := follow([*at, "npm", "run", "--silent", "test"], cwd=install.WEB) or _with_database(
-            [[*at, *PYTEST, *DATED]]
+            [[*at, *PYTEST[:3], *DATED]]
         ):
             return code
     return 0
