@@ -10,5 +10,21 @@ export default defineConfig({
     assetsInlineLimit: 0,
     modulePreload: { polyfill: false },
     chunkSizeWarningLimit: 1200,
+    rolldownOptions: {
+      output: {
+        // A place is one file, what places share another: a page asks for few files, and signing in for no editor.
+        advancedChunks: {
+          groups: [
+            {
+              name: "editor",
+              test: /node_modules[\\/](@tiptap|prosemirror|orderedmap|rope-sequence|w3c-keyname|linkifyjs)/,
+            },
+            { name: "dragging", test: /node_modules[\\/]@dnd-kit/ },
+            { name: "vendor", test: /node_modules[\\/]/ },
+            { name: "shared", test: /src[\\/](shared|cloth|api)[\\/]/ },
+          ],
+        },
+      },
+    },
   },
 });
