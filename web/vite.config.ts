@@ -2,6 +2,10 @@ import tailwindcss from "@tailwindcss/vite";
 import react from "@vitejs/plugin-react";
 import { defineConfig } from "vite";
 
+/** Libraries that nearly every place needs: all but those of the editor and of dragging. */
+const LIBRARIES =
+  /node_modules[\\/](?!@tiptap|prosemirror|orderedmap|rope-sequence|w3c-keyname|linkifyjs|@dnd-kit)/;
+
 export default defineConfig({
   base: "/static/",
   plugins: [react(), tailwindcss()],
@@ -15,13 +19,10 @@ export default defineConfig({
         // A place is one file, what places share another: a page asks for few files, and signing in for no editor.
         advancedChunks: {
           groups: [
-            {
-              name: "editor",
-              test: /node_modules[\\/](@tiptap|prosemirror|orderedmap|rope-sequence|w3c-keyname|linkifyjs)/,
-            },
+            { name: "vendor", test: LIBRARIES, priority: 2 },
+            { name: "shared", test: /src[\\/](shared|cloth|api)[\\/]/, priority: 1 },
+            { name: "editor", test: /node_modules[\\/](@tiptap|prosemirror)/ },
             { name: "dragging", test: /node_modules[\\/]@dnd-kit/ },
-            { name: "vendor", test: /node_modules[\\/]/ },
-            { name: "shared", test: /src[\\/](shared|cloth|api)[\\/]/ },
           ],
         },
       },

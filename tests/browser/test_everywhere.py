@@ -85,3 +85,17 @@ def test_nothing_is_cut_off_at_1024(open_as, view):
     main = page.locator("main")
     cut = "m => [m, ...m.querySelectorAll('section, aside, nav')].filter(e => e.scrollWidth > e.clientWidth + 1).length"
     assert main.evaluate(cut) == 0, "something is wider than the room it has"
+
+
+def test_signing_in_loads_no_editor_and_the_desk_does(open_as):
+    page = open_as()
+
+    def loaded() -> str:
+        return " ".join(page.evaluate("performance.getEntriesByType('resource').map(({ name }) => name)"))
+
+    expect(page.get_by_label("E-mail address")).to_be_visible()
+    assert "/assets/vendor" in loaded()
+    assert "/assets/editor" not in loaded()
+    page = open_as(ODILE, "/desk/home-harbour")
+    expect(page.locator('[role=treeitem][data-node="home-harbour"]')).to_be_visible()
+    assert "/assets/editor" in loaded()
