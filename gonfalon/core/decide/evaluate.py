@@ -11,7 +11,14 @@ from collections.abc import Callable, Iterable
 from datetime import UTC, datetime
 from typing import NamedTuple
 
-from gonfalon.core.decide.grants import GrantSource, SubjectGrantsCache, allows_component, allows_facet, capability_of
+from gonfalon.core.decide.grants import (
+    GrantSource,
+    SubjectGrantsCache,
+    allows_component,
+    allows_facet,
+    capability_of,
+    gives,
+)
 from gonfalon.core.decide.impersonation import exceeds
 from gonfalon.core.decide.limits import LimitIndex
 from gonfalon.core.decide.location import Location, PathLocation, TreeLocation
@@ -154,13 +161,15 @@ class Evaluator:
             return _first_steps(who, trail)
         opening = self.policy.kind(capability) is Kind.OPENING
         bars, climbs, best = [], [], 0
-        for compiled in who.about(capability).sources:
-            source = compiled.source
-            barring = source.statements[capability].says == BARRED
+        for source in who.grants.sources:
+            if capability not in source.statements:
+                continue
+            says = source.statements[capability].says
+            barring = says == BARRED
             covered = opening or source.scope.covers_sitewide(site, barring=barring)
             if barring and covered:
                 bars.append(_finding(source, capability, Reason.BARRED))
-            rung = 0 if not compiled.extent else _TOP if covered else _OUT_OF_SCOPE
+            rung = 0 if not gives(says) else _TOP if covered else _OUT_OF_SCOPE
             best = max(best, rung)
             climbs.append(_finding(source, capability, _RUNGS[rung]))
         _tell(trail, "bars", capability, not bars, bars)
@@ -175,21 +184,22 @@ class Evaluator:
         self, who: CompiledSubject, capability: str, action: str, at: Location, trail: Trail, *, live: bool = False
     ) -> Reason:
         """Steps 3 to 5 for one capability. A failure of step 4 for `edit-live` answers `live`."""
-        about = who.about(capability)
-        if (about.barring or who.limit_bars) and self._barred(who, about.barring, capability, action, at, trail):
+        if (who.barring or who.limit_bars) and self._barred(who, capability, action, at, trail):
             return Reason.BARRED
         if trail is not None:
             trail.append(TrailStep("bars", capability, True))
         best = 0
         findings: list[Finding] = []
-        for compiled in about.sources:
-            rung = self._rung(who, compiled, action, at)
+        for compiled in who.sources:
+            extent = compiled.extents.get(capability)
+            rung = 0 if extent is None else self._rung(who, compiled, extent, action, at)
             if rung > best:
                 best = rung
-            if trail is not None:
+            if trail is None:
+                if rung == _TOP:
+                    break
+            elif capability in compiled.source.statements:
                 findings.append(_climbed(compiled, rung, capability, action, at))
-            elif rung == _TOP:
-                break
         if trail is not None:
             trail.append(TrailStep("grants", capability, best == _TOP, tuple(findings)))
         if best != _TOP:
@@ -198,19 +208,11 @@ class Evaluator:
             return self._own_limits(who, capability, action, at, trail)
         return Reason.ALLOWED
 
-    def _barred(
-        self,
-        who: CompiledSubject,
-        barring: Iterable[CompiledSource],
-        capability: str,
-        action: str,
-        at: Location,
-        trail: Trail,
-    ) -> bool:
+    def _barred(self, who: CompiledSubject, capability: str, action: str, at: Location, trail: Trail) -> bool:
         """Step 3: whether a source that covers the place bars it, or a limit in force does."""
         findings: dict[Finding, None] = {}
-        for compiled in barring:
-            if compiled.scope is None or compiled.scope.covers(at):
+        for compiled in who.barring:
+            if capability in compiled.barred and (compiled.scope is None or compiled.scope.covers(at)):
                 if trail is None:
                     return True
                 findings[_finding(compiled.source, capability, Reason.BARRED)] = None
@@ -225,11 +227,8 @@ class Evaluator:
             _tell(trail, "bars", capability, False, findings)
         return bool(findings)
 
-    def _rung(self, who: CompiledSubject, compiled: CompiledSource, action: str, at: Location) -> int:
-        """How far up the rungs of step 4 a source comes."""
-        extent = compiled.extent
-        if not extent:
-            return 0
+    def _rung(self, who: CompiledSubject, compiled: CompiledSource, extent: int, action: str, at: Location) -> int:
+        """How far up the rungs of step 4 a source comes that gives something to an extent."""
         if compiled.scope is not None and not compiled.scope.covers(at):
             return _OUT_OF_SCOPE
         if extent != _ALL and action != "create" and not self._extent_covers(who, extent, at):
@@ -305,9 +304,9 @@ class Evaluator:
         wanted = {"fill"} if verb == "fill" else {f"{verb}-all", f"{verb}-own"} if author else {f"{verb}-all"}
         return any(
             not wanted.isdisjoint(rule.table.get(key, ()))
-            for source, scope in who.sources
-            if scope is None or scope.covers(at)
-            for key in source.roles
+            for compiled in who.sources
+            if compiled.scope is None or compiled.scope.covers(at)
+            for key in compiled.source.roles
         )
 
     def _component(self, who: CompiledSubject, q: Question, at: Location, trail: Trail) -> Reason:
@@ -316,8 +315,12 @@ class Evaluator:
             reason = self._locks_pass(who, at, lambda lock: lock.component == q.component_id, trail)
             if reason is not Reason.ALLOWED:
                 return reason
-        every = who.about(capability).sources
-        giving = [each.source for each in every if self._rung(who, each, "edit", at) == _TOP]
+        giving = [
+            compiled.source
+            for compiled in who.sources
+            if (extent := compiled.extents.get(capability)) is not None
+            and self._rung(who, compiled, extent, "edit", at) == _TOP
+        ]
         if q.action == "insert-component":
             if any(allows_component(self.policy, source.roles, component) for source in giving):
                 return Reason.ALLOWED

@@ -1,5 +1,6 @@
-"""What somebody holds, ready to be asked about: sources by the capability they speak of, and limits on them (§4)."""
+"""What somebody holds, ready to be asked about: their sources, with scopes and limits compiled (§4)."""
 
+from collections.abc import Mapping
 from typing import NamedTuple
 
 from gonfalon.core.decide.grants import GrantSource, SubjectGrants
@@ -7,26 +8,22 @@ from gonfalon.core.decide.limits import LimitIndex
 from gonfalon.core.decide.location import BarredBranches, Branches, CompiledScope, LimitedSubjects
 from gonfalon.core.model.policy import Scope, Subject
 from gonfalon.core.model.tree import Tree
-from gonfalon.core.model.vocabulary import BARRED, Reason
+from gonfalon.core.model.vocabulary import Reason
 
 
 class CompiledSource(NamedTuple):
-    """A source as it speaks of one capability; `scope` None covers everything, `limited` None is stopped nowhere.
+    """A source ready to be asked; `scope` None covers everything, `limited` None is stopped nowhere.
 
-    `extent` is 0 where it gives nothing, since it says `withheld` or `barred`.
+    `extents` has what it gives, by capability, and `barred` what it bars. `limit_bars` are its roles, where a limit
+    bars something for any of them.
     """
 
     source: GrantSource
-    extent: int
+    extents: Mapping[str, int]
+    barred: frozenset[str]
     scope: CompiledScope | None
     limited: LimitedSubjects | None
-
-
-class About(NamedTuple):
-    """The sources that say anything about one capability, `withheld` included, and those of them that bar it."""
-
-    sources: tuple[CompiledSource, ...]
-    barring: tuple[CompiledSource, ...]
+    limit_bars: LimitedSubjects | None
 
 
 class CompiledSubject:
@@ -36,9 +33,8 @@ class CompiledSubject:
     """
 
     __slots__ = (
-        "_about",
-        "_compiler",
         "barred_branches",
+        "barring",
         "changes",
         "decided",
         "grants",
@@ -53,8 +49,9 @@ class CompiledSubject:
         self.decided = Reason.INACTIVE if not grants.active else Reason.ALLOWED if grants.keyholder else None
         self.changes = grants.starts is not None or grants.ends is not None
         """Whether something else is held at some other time."""
-        self.sources: list[tuple[GrantSource, CompiledScope | None]] = []
-        self._about: dict[str, About] = {}
+        self.sources: list[CompiledSource] = []
+        self.barring: list[CompiledSource] = []
+        """Those of them that bar anything."""
         self.limit_bars: list[tuple[LimitedSubjects, CompiledScope | None]] = []
         """Subjects that a limit bars something for, each counting where the scope covers."""
         self.own: LimitedSubjects | None = None
@@ -67,44 +64,35 @@ class CompiledSubject:
         grants = self.grants
         if limited := compiler.barred(grants.subjects):
             self.limit_bars.append((limited, None))
-        for source in grants.sources:
-            scope = compiler.scope(source.scope)
-            self.sources.append((source, scope))
-            if limited := compiler.barred(source.resolved.subjects):
-                self.limit_bars.append((limited, scope))
-        every = [subject for limited, _ in self.limit_bars for subject in limited.subjects]
-        self.barred_branches = BarredBranches(every, compiler.limits)
+        self.sources = [compiler.source(source) for source in grants.sources]
+        self.barring = [compiled for compiled in self.sources if compiled.barred]
+        self.limit_bars += [(each.limit_bars, each.scope) for each in self.sources if each.limit_bars is not None]
+        if self.limit_bars:
+            every = [subject for limited, _ in self.limit_bars for subject in limited.subjects]
+            self.barred_branches = BarredBranches(every, compiler.limits)
         if grants.account is not None:
             self.reach = {tree: Branches(branches, compiler.tree) for tree, branches in grants.account.reach.items()}
             self.own = compiler.limited(grants.subjects[:1])
-        self._compiler = compiler
-
-    def about(self, capability: str) -> "About":
-        """What the sources say about a capability; worked out when first asked."""
-        about = self._about.get(capability)
-        if about is None:
-            about = self._about[capability] = self._compiled_about(capability)
-        return about
-
-    def _compiled_about(self, capability: str) -> "About":
-        every, barring = [], []
-        for source, scope in self.sources:
-            statement = source.statements.get(capability)
-            if statement is not None:
-                limited = self._compiler.limited(source.subjects)
-                every.append(CompiledSource(source, int(statement.extent), scope, limited))
-                if statement.says == BARRED:
-                    barring.append(every[-1])
-        return About(tuple(every), tuple(barring))
 
 
 class Compiler:
-    """Compiles subjects, and keeps what several of them share: equal scopes, and equal subjects of limits."""
+    """Keeps what several subjects share: sources, equal scopes, and equal subjects of limits."""
 
     def __init__(self, limits: LimitIndex, tree: Tree) -> None:
         self.limits, self.tree = limits, tree
         self._scopes: dict[Scope, CompiledScope | None] = {Scope(): None}
         self._limited: dict[tuple[Subject, ...], LimitedSubjects | None] = {}
+        self._sources: dict[GrantSource, CompiledSource] = {}
+
+    def source(self, source: GrantSource) -> CompiledSource:
+        """A source, one object for all who hold it."""
+        compiled = self._sources.get(source)
+        if compiled is None:
+            resolved, scope = source.resolved, self.scope(source.scope)
+            limited, bars = self.limited(source.subjects), self.barred(resolved.subjects)
+            compiled = CompiledSource(source, resolved.extents, resolved.barred, scope, limited, bars)
+            self._sources[source] = compiled
+        return compiled
 
     def scope(self, scope: Scope) -> CompiledScope | None:
         """A scope, or None where it restricts nothing."""
