@@ -191,14 +191,17 @@ class Evaluator:
         best = 0
         findings: list[Finding] = []
         for compiled in who.sources:
-            extent = compiled.extents.get(capability)
-            rung = 0 if extent is None else self._rung(who, compiled, extent, action, at)
-            if rung > best:
-                best = rung
-            if trail is None:
-                if rung == _TOP:
+            if capability in compiled.extents:
+                rung = self._rung(who, compiled, compiled.extents[capability], action, at)
+                if rung > best:
+                    best = rung
+                if rung == _TOP and trail is None:
                     break
-            elif capability in compiled.source.statements:
+            elif trail is None or capability not in compiled.source.statements:
+                continue
+            else:
+                rung = 0
+            if trail is not None:
                 findings.append(_climbed(compiled, rung, capability, action, at))
         if trail is not None:
             trail.append(TrailStep("grants", capability, best == _TOP, tuple(findings)))
