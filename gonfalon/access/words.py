@@ -30,7 +30,7 @@ REASON_SHORT = {
     Reason.BARRED: "barred",
     Reason.NOT_GRANTED: "not given",
     Reason.OUT_OF_SCOPE: "out of scope",
-    Reason.OUT_OF_EXTENT: "not their own",
+    Reason.OUT_OF_EXTENT: "not own",
     Reason.STOPPED: "stopped",
     Reason.OUT_OF_REACH: "out of reach",
     Reason.LOCKED: "locked",

@@ -6,6 +6,7 @@ import { answer, api } from "../api/client";
 import { RoleCloth } from "../cloth/RoleCloth";
 import { keys } from "./keys";
 import { ErrorNotice, Loading } from "./ui";
+import { useReasonWords } from "./useWords";
 
 export type WhyQuestion = {
   action: string;
@@ -50,6 +51,7 @@ export function WhyPopover({ question, children }: { question: WhyQuestion; chil
 
 export function WhyTrail({ question }: { question: WhyQuestion }) {
   const why = useWhy(question);
+  const wordsFor = useReasonWords();
   if (why.error) return <ErrorNotice error={why.error} />;
   if (!why.data) return <Loading what="the reason" />;
   const { title, steps, allow, reason } = why.data;
@@ -73,8 +75,7 @@ export function WhyTrail({ question }: { question: WhyQuestion }) {
         ))}
       </ol>
       <p className="mt-2.5 border-t border-line pt-2 text-read text-ink2">
-        The answer is <strong className="text-ink">{allow ? "yes" : "no"}</strong>:{" "}
-        {reason.replaceAll("-", " ")}.
+        The answer is <strong className="text-ink">{allow ? "yes" : "no"}</strong>: {wordsFor(reason)}.
       </p>
     </div>
   );
