@@ -3,7 +3,7 @@
 from typing import Any
 
 from django.http import FileResponse, HttpRequest, HttpResponse
-from django.shortcuts import render
+from django.shortcuts import redirect, render
 
 from gonfalon.access.catalogue import TYPES
 from gonfalon.api.desk.page_data import page_data
@@ -14,7 +14,26 @@ from gonfalon.content.models import Node, Post, Site
 from gonfalon.content.nodes import ancestors, as_target
 
 
-class SitePage(GuardedPage):
+class _OnSite(GuardedPage):
+    """A page that tells a refusal as the site looks."""
+
+    def problem(self, request: HttpRequest, problem: Problem) -> HttpResponse:
+        return render(request, "site/problem.html", {"problem": problem.body}, status=problem.status)
+
+
+class FirstSite(_OnSite):
+    """The way to the home page of the first site, for links that know of none."""
+
+    doors = {"get": Anyone("It only leads on; the page itself is asked for there.")}
+
+    def get(self, request: HttpRequest) -> HttpResponse:
+        site = Site.objects.first()
+        if site is None:
+            raise NotFound
+        return redirect(f"/site/{site.key}/")
+
+
+class SitePage(_OnSite):
     """The page at an address of a site. Fields nobody showed this reader are not in it."""
 
     doors = {"get": Anyone("The page itself is asked for once its address is known.")}
@@ -45,9 +64,6 @@ class SitePage(GuardedPage):
                 **self._around(row),
             },
         )
-
-    def problem(self, request: HttpRequest, problem: Problem) -> HttpResponse:
-        return render(request, "site/problem.html", {"problem": problem.body}, status=problem.status)
 
     def _around(self, row: Node) -> dict[str, Any]:
         """The sections of the site and the pages just beneath, those that may be seen."""

@@ -6,6 +6,7 @@ from gonfalon.api.site import pages
 
 routes = [
     path("files/<slug:node>", pages.FileView.as_view()),
+    path("site/", pages.FirstSite.as_view()),
     path("site/<slug:site>/", pages.SitePage.as_view()),
     path("site/<slug:site>/<path:address>", pages.SitePage.as_view()),
 ]

@@ -27,6 +27,11 @@ def test_drafts_and_closed_branches_are_not_there(ask, path):
     assert "There is no such page" in text
 
 
+def test_the_home_page_is_found_without_naming_a_site(ask):
+    response = ask().client.get("/site/")
+    assert (response.status_code, response["Location"]) == (302, "/site/harbour/")
+
+
 def test_hidden_fields_are_left_out(ask):
     assert "2180" not in read(ask(), LOFT)[1]
     assert "2180" in read(ask("ines"), LOFT)[1]

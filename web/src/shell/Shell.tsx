@@ -90,7 +90,7 @@ function Person({ session }: { session: Session }) {
       }
     >
       <MenuItem asChild>
-        <a href="/site/harbour/">Public site</a>
+        <a href="/site/">Public site</a>
       </MenuItem>
       <MenuItem onSelect={() => signOut.mutate()}>Sign out</MenuItem>
     </Menu>
