@@ -243,7 +243,7 @@ def test_of_many_changes_the_first_are_shown_and_what_they_would_do_beneath(open
     review = page.get_by_role("dialog", name="Review and apply")
     drops = review.get_by_role("button", name=re.compile("^Drop"))
     expect(drops).to_have_count(10)
-    expect(review.get_by_role("list", name="What turns")).to_contain_text("1 account may no longer edit pages")
+    expect(review.get_by_role("list", name="What changes")).to_contain_text("1 account may no longer edit pages")
     review.get_by_role("button", name="Show all 53 changes").click()
     expect(drops).to_have_count(53)
     review.get_by_role("button", name="Show fewer").click()

@@ -12,7 +12,7 @@ import type { Catalogue, Role } from "../shared/useRoles";
 import { choices } from "./choices";
 import { Expected } from "./Expected";
 import { Part } from "./Part";
-import { Preview, StagedTurns } from "./Preview";
+import { Preview, StagedChanges } from "./Preview";
 import { type Cell, effective, sentence } from "./sentence";
 import { useCellContext } from "./useBoard";
 
@@ -197,7 +197,7 @@ function StagedChange({ role, cell }: { role: Role; cell: Cell }) {
       )}
       {operations.length === 1 && role.baseline === "" && (
         <p className="text-ink2">
-          <StagedTurns />
+          <StagedChanges />
         </p>
       )}
     </Part>

@@ -58,9 +58,9 @@ function Loaded({ role, roles, catalogue, board }: Props & { board: BoardData })
     .filter((cell) => cell !== undefined);
 
   /** A baseline holds for everyone: what is said in it is proposed first. */
-  function say(said: Answers) {
-    if (role.baseline) propose({ name: "The baseline", answers: said });
-    else setAnswers(said);
+  function setOrPropose(answers: Answers) {
+    if (role.baseline) propose({ name: "The baseline", answers });
+    else setAnswers(answers);
   }
 
   function backToBoard() {
@@ -143,7 +143,7 @@ function Loaded({ role, roles, catalogue, board }: Props & { board: BoardData })
             catalogue={catalogue}
             chosen={current?.capability ?? ""}
             onChoose={choose}
-            onSetAnswer={say}
+            onSetAnswer={setOrPropose}
             onSelect={select}
             proposed={answers}
             folded={folded}
@@ -165,7 +165,7 @@ function Loaded({ role, roles, catalogue, board }: Props & { board: BoardData })
           cell={current}
           catalogue={catalogue}
           roles={named}
-          onSetAnswer={(says) => say(new Map([[current.capability, says]]))}
+          onSetAnswer={(says) => setOrPropose(new Map([[current.capability, says]]))}
         />
       )}
     </>

@@ -53,7 +53,7 @@ export const RoleList = memo(function RoleList({ roles, chosen }: { roles: Role[
     return () => resized.disconnect();
   }, [chosen, present]);
 
-  const told = (id: string | number) => names.get(String(id)) ?? String(id);
+  const nameOf = (id: string | number) => names.get(String(id)) ?? String(id);
   return (
     <nav
       ref={list}
@@ -73,11 +73,11 @@ export const RoleList = memo(function RoleList({ roles, chosen }: { roles: Role[
             draggable: "Press Space to pick the role up, arrows to move it, Space again to put it down.",
           },
           announcements: {
-            onDragStart: ({ active }) => `Picked up ${told(active.id)}.`,
+            onDragStart: ({ active }) => `Picked up ${nameOf(active.id)}.`,
             onDragOver: ({ active, over }) =>
-              over ? `${told(active.id)} is at the place of ${told(over.id)}.` : undefined,
-            onDragEnd: ({ active }) => `Put down ${told(active.id)}.`,
-            onDragCancel: ({ active }) => `${told(active.id)} is back where it was.`,
+              over ? `${nameOf(active.id)} is at the place of ${nameOf(over.id)}.` : undefined,
+            onDragEnd: ({ active }) => `Put down ${nameOf(active.id)}.`,
+            onDragCancel: ({ active }) => `${nameOf(active.id)} is back where it was.`,
           },
         }}
       >

@@ -2,7 +2,7 @@
 import { useMutation, useQueries, useQuery } from "@tanstack/react-query";
 import { answer, api, everyPage, type Shapes } from "../api/client";
 import { useStage } from "../shared/changes/changeSet";
-import { touchesNobody } from "../shared/changes/turning";
+import { touchesNobody } from "../shared/changes/impactText";
 import { keys } from "../shared/keys";
 import { queryClient } from "../shared/query";
 import { useSettled } from "../shared/useSettled";

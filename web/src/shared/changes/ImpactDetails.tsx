@@ -9,14 +9,14 @@ import { Button, ErrorNotice, Loading } from "../ui";
 import { useRoleMap } from "../useRoles";
 import { useImpactAccounts, useImpactNodes, useImpactPages } from "./changeSet";
 import {
+  changeWords,
   gainWords,
   loseWords,
   type Total,
   touchedWords,
   touchesNobody,
-  turningWords,
   wholeAndParts,
-} from "./turning";
+} from "./impactText";
 
 type Impact = Shapes["ImpactShape"];
 type Turn = Shapes["TurnShape"];
@@ -30,7 +30,7 @@ export function ImpactDetails({ impact }: { impact: Impact }) {
       <p className="font-semibold first-letter:uppercase">
         {gainWords(impact)}, {loseWords(impact)}.
       </p>
-      <ul aria-label="What turns" className="figures mt-1 ml-4 list-disc">
+      <ul aria-label="What changes" className="figures mt-1 ml-4 list-disc">
         <WholeThenParts turns={impact.turns} line={(total) => <TotalLine key={total.key} total={total} />} />
       </ul>
       {impact.roles.length > 0 && (
@@ -85,11 +85,11 @@ function TotalLine({ total }: { total: Total }) {
   const [open, setOpen] = useState(false);
   const mayList = useDuty("roster.see") && total.pages;
   const pages = useImpactPages(total.key, open);
-  if (!mayList) return <li>{turningWords(total)}</li>;
+  if (!mayList) return <li>{changeWords(total)}</li>;
   return (
     <li>
       <Unfold open={open} onToggle={() => setOpen(!open)}>
-        {turningWords(total)}
+        {changeWords(total)}
       </Unfold>
       {open && pages.error && <ErrorNotice error={pages.error} again={pages.refetch} />}
       {open && pages.isPending && <Loading what="where" />}

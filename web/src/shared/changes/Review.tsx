@@ -15,7 +15,7 @@ import {
   useUnstage,
 } from "./changeSet";
 import { ImpactDetails } from "./ImpactDetails";
-import { gainWords, loseWords } from "./turning";
+import { gainWords, loseWords } from "./impactText";
 import { Warnings } from "./Warnings";
 
 export type Applied = { id: string; summary: string };

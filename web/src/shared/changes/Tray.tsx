@@ -8,9 +8,9 @@ import { Button } from "../ui";
 import { useHotkey } from "../useHotkey";
 import { AppliedNote } from "./AppliedNote";
 import { useChangeSet, useDiscard, useTakeUp, useTouched, useUndoLast } from "./changeSet";
+import { gainWords, loseWords } from "./impactText";
 import { type Applied, Review } from "./Review";
 import { StandInStaged } from "./StandInStaged";
-import { gainWords, loseWords } from "./turning";
 
 export function Tray() {
   const changeSet = useChangeSet();

@@ -1,4 +1,4 @@
-// What turns for how many accounts, and for visitors, in words.
+// What changes for how many accounts, and for visitors, in words.
 import type { Shapes } from "../../api/client";
 import { count } from "../time";
 
@@ -30,7 +30,7 @@ export function touchedWords(touched: Touched): string {
 }
 
 /** "11 accounts may now edit pages, up to 12 each", and the same of those who no longer may. */
-export function turningWords(total: Total): string {
+export function changeWords(total: Total): string {
   const words = [
     may(gaining(total), `may now ${total.words}`, total.places, total.most_gained),
     may(losing(total), `may no longer ${total.words}`, total.places, total.most_lost),
@@ -38,10 +38,10 @@ export function turningWords(total: Total): string {
   return words.filter(Boolean).join("; ");
 }
 
-/** What turns about whole pages and plain duties, and what about fields and components. */
-export function wholeAndParts<Turning extends { key: string }>(turns: Turning[]): [Turning[], Turning[]] {
-  const part = ({ key }: Turning) => key.includes(" ");
-  return [turns.filter((turning) => !part(turning)), turns.filter(part)];
+/** What changes about whole pages and plain duties, and what about fields and components. */
+export function wholeAndParts<T extends { key: string }>(changes: T[]): [T[], T[]] {
+  const part = ({ key }: T) => key.includes(" ");
+  return [changes.filter((change) => !part(change)), changes.filter(part)];
 }
 
 function does(some: Those, one: string, many: string): string {

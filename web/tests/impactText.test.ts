@@ -1,14 +1,14 @@
-// What turns for whom, in words.
+// What changes for whom, in words.
 import { expect, test } from "vitest";
 import {
+  changeWords,
   gainWords,
   loseWords,
   type Total,
   touchedWords,
   touchesNobody,
-  turningWords,
   wholeAndParts,
-} from "../src/shared/changes/turning";
+} from "../src/shared/changes/impactText";
 
 function total(said: Partial<Total> = {}): Total {
   return {
@@ -37,17 +37,17 @@ test.each([
   ],
   [{ gain: 5, most_gained: 1, places: false }, "5 accounts may now edit pages"],
 ])("%o", (said, words) => {
-  expect(turningWords(total(said))).toBe(words);
+  expect(changeWords(total(said))).toBe(words);
 });
 
 test("visitors are no account", () => {
-  expect(turningWords(total({ lose: 77, visitors_lose: true, most_lost: 9 }))).toBe(
+  expect(changeWords(total({ lose: 77, visitors_lose: true, most_lost: 9 }))).toBe(
     "77 accounts and visitors may no longer edit pages, up to 9 each",
   );
-  expect(turningWords(total({ lose: 1, visitors_lose: true, most_lost: 9 }))).toBe(
+  expect(changeWords(total({ lose: 1, visitors_lose: true, most_lost: 9 }))).toBe(
     "1 account and visitors may no longer edit pages, up to 9 each",
   );
-  expect(turningWords(total({ visitors_gain: true, most_gained: 9 }))).toBe(
+  expect(changeWords(total({ visitors_gain: true, most_gained: 9 }))).toBe(
     "visitors may now edit pages, up to 9 each",
   );
 });
