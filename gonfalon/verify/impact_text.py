@@ -1,4 +1,4 @@
-"""What turns by a change, in words: the keys of an impact, told to people."""
+"""What a change of access does, in words: the keys of an impact as people read them."""
 
 from gonfalon.access.catalogue import component_name, type_named
 from gonfalon.access.describe import capability_words

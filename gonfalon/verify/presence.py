@@ -71,8 +71,8 @@ class Presence:
         """The policy that decides: the one in force, or what the actor has staged while they try that out."""
         if self.standing_in is None or not self.standing_in.staged or self.actor is None:
             return self.in_force
-        would_be = staged_policy(self.actor.id, self.in_force.policy)
-        return Snapshot(-self.in_force.version - 1, would_be, Engine(would_be), self.in_force.words)
+        proposed = staged_policy(self.actor.id, self.in_force.policy)
+        return Snapshot(-self.in_force.version - 1, proposed, Engine(proposed), self.in_force.words)
 
     @property
     def holders(self) -> Holders:

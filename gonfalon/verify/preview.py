@@ -1,8 +1,8 @@
 """What changes would do, staged or only proposed, worked out once for as long as nothing changes.
 
-would_be = as_staged(presence)          # or as_proposed(presence, operations)
-would_be.touched.gain                   # everyone who would gain something
-would_be.changed.deltas["ada"]          # what turns for an account
+preview = as_staged(presence)          # or as_proposed(presence, operations)
+preview.touched.gain                   # everyone who would gain something
+preview.changed.deltas["ada"]          # what changes for an account
 """
 
 import json
@@ -38,7 +38,7 @@ class Once(Generic[T]):
             return self._done[0]
 
 
-class WouldBe:
+class Preview:
     """The site as it would be, and what differs from how it is."""
 
     def __init__(self, before: Engine, after: Engine, at: datetime) -> None:
@@ -52,12 +52,12 @@ class WouldBe:
 
     @property
     def changed(self) -> Impact:
-        """What turns for everyone, and how much of it."""
+        """What changes for everyone, and how much."""
         return self._changed()
 
     @property
     def touched(self) -> AffectedAccounts:
-        """For whom anything turns: much sooner told than how much."""
+        """For whom anything changes: known much sooner than how much."""
         return self._touched()
 
 
@@ -69,20 +69,20 @@ class Key(NamedTuple):
     operations: str
 
 
-_kept: OrderedDict[Key, WouldBe] = OrderedDict()
+_kept: OrderedDict[Key, Preview] = OrderedDict()
 
 
-def as_staged(presence: Presence) -> WouldBe:
+def as_staged(presence: Presence) -> Preview:
     """The site with all of one's staged changes that still can be applied."""
     return _with(presence, staged_data(presence.who or "", presence.snapshot.policy))
 
 
-def as_proposed(presence: Presence, proposed: list[Data]) -> WouldBe:
+def as_proposed(presence: Presence, proposed: list[Data]) -> Preview:
     """The site with operations that are not staged. Raises ValidationError when one of them cannot be read."""
     return _with(presence, read(proposed, presence.snapshot.policy, presence.visible_ids))
 
 
-def _with(presence: Presence, operations: list[Data]) -> WouldBe:
+def _with(presence: Presence, operations: list[Data]) -> Preview:
     """Kept by process: what was told of a proposal is known once it is staged.
 
     With staged changes tried out, nothing is kept: they have no version.
@@ -93,18 +93,18 @@ def _with(presence: Presence, operations: list[Data]) -> WouldBe:
     kept = _kept.get(key) if in_force else None
     if kept is None or not kept.stands_at(presence.at):
         before, policy = presence.engine, with_operations(operations, presence.snapshot.policy)
-        kept = WouldBe(before, before.changed(policy) if operations else before, presence.at)
+        kept = Preview(before, before.changed(policy) if operations else before, presence.at)
     if in_force:
         _keep(key, kept)
     return kept
 
 
-def _keep(key: Key, would_be: WouldBe) -> None:
+def _keep(key: Key, preview: Preview) -> None:
     """Keep it as the last asked for: what was on other versions is never asked for again."""
     for other in list(_kept):
         if (other.database, other.versions) != (key.database, key.versions):
             _kept.pop(other, None)
     _kept.pop(key, None)
-    _kept[key] = would_be
+    _kept[key] = preview
     while len(_kept) > _MOST_KEPT:
         _kept.popitem(last=False)

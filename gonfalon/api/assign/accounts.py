@@ -180,11 +180,11 @@ class AccountView(GuardedView):
         if row is None:
             raise NotFound("account")
         policy = self.presence.snapshot.policy
-        would_be = staged_policy(self.presence.who or "", policy)
+        proposed = staged_policy(self.presence.who or "", policy)
         at = self.presence.at
-        holding = SubjectGrantsCache(would_be).of(account, at)
-        reach = would_be.accounts[account].reach
-        given = list(_given(account, policy, would_be))
+        holding = SubjectGrantsCache(proposed).of(account, at)
+        reach = proposed.accounts[account].reach
+        given = list(_given(account, policy, proposed))
         names = titles({b for g, _ in given for b in g.scope.branches or ()} | {b for bs in reach.values() for b in bs})
         return Response(
             {
@@ -194,7 +194,7 @@ class AccountView(GuardedView):
                     "email": row.email,
                     "state": row.state,
                     "keyholder": row.keyholder,
-                    "roles": Holders(would_be, at).roles_of(account),
+                    "roles": Holders(proposed, at).roles_of(account),
                     "groups": [g.name for g in row.groups.all()],
                     "last_seen": row.last_seen,
                 },
@@ -207,14 +207,14 @@ class AccountView(GuardedView):
         )
 
 
-def _given(account: str, policy: Policy, would_be: Policy) -> Iterable[tuple[Assignment | DirectGrant, str]]:
+def _given(account: str, policy: Policy, proposed: Policy) -> Iterable[tuple[Assignment | DirectGrant, str]]:
     groups = policy.all_groups(policy.accounts[account])
     subjects = {Subject.account(account)} | {Subject.group(g) for g in groups}
-    for id, assignment in (policy.assignments | dict(would_be.assignments)).items():  # type: ignore[operator]
+    for id, assignment in (policy.assignments | dict(proposed.assignments)).items():  # type: ignore[operator]
         if assignment.to in subjects:
-            new, gone = id not in policy.assignments, id not in would_be.assignments
+            new, gone = id not in policy.assignments, id not in proposed.assignments
             yield assignment, "new" if new else "ending" if gone else ""
-    for grant in would_be.direct_grants.values():
+    for grant in proposed.direct_grants.values():
         if grant.to in subjects:
             yield grant, ""
 

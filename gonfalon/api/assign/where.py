@@ -28,8 +28,8 @@ class WhereView(GuardedView):
     @extend_schema(responses=BranchSumShape(many=True), operation_id="where", parameters=PAGED)
     def get(self, request: Request, account: str) -> Response:
         """The branches just under the roots, those where the account can edit or publish anything."""
-        survey, would_be = staged_surveyor(self.presence)
-        if account not in would_be.accounts:
+        survey, proposed = staged_surveyor(self.presence)
+        if account not in proposed.accounts:
             raise NotFound("account")
         nodes = self.presence.nodes
         may = survey.allowed([account], None, ["edit", "publish"], self.presence.at)[0]

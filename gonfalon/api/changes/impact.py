@@ -20,7 +20,7 @@ from gonfalon.core.model.question import Who
 from gonfalon.verify.expectation_cache import how_they_stand
 from gonfalon.verify.expectations import sentences
 from gonfalon.verify.impact_text import has_pages, has_places, turn_words
-from gonfalon.verify.preview import WouldBe, as_proposed, as_staged
+from gonfalon.verify.preview import Preview, as_proposed, as_staged
 
 DOOR = May("roles.define", "roles.assign", "limits.set")
 VISITORS: frozenset[Who] = frozenset({None})
@@ -51,7 +51,7 @@ class RoleImpactShape(serializers.Serializer):
 
 
 class TotalShape(TouchedShape):
-    """One thing that turns: for whom, and at how many places for the one that gains or loses most.
+    """One thing that changes: for whom, and at how many places for the one that gains or loses most.
 
     `places` says whether it is about places at all, and `pages` whether those can be listed.
     """
@@ -81,9 +81,9 @@ class ImpactView(GuardedView):
 
     @extend_schema(responses=ImpactShape, operation_id="impact")
     def get(self, request: Request) -> Response:
-        """What is staged turns, for whom, and how much of it."""
-        would_be = as_staged(self.presence)
-        return Response({**_turning(would_be.changed), "roles": list(_by_role(would_be, self.presence.holders))})
+        """What the staged changes do, for whom, and how much of it."""
+        preview = as_staged(self.presence)
+        return Response({**_turning(preview.changed), "roles": list(_by_role(preview, self.presence.holders))})
 
 
 class TouchedView(GuardedView):
@@ -91,14 +91,14 @@ class TouchedView(GuardedView):
 
     @extend_schema(responses=StagedTouchShape, operation_id="touched")
     def get(self, request: Request) -> Response:
-        """For whom what is staged turns anything, what it would break and at what risk: sooner than what turns."""
-        would_be, stand = as_staged(self.presence), how_they_stand(self.presence)
-        broken = {e.id for e in newly_broken(stand.results, would_be.touched)}
+        """For whom the staged changes do anything, what they would break and at what risk: sooner than what they do."""
+        preview, stand = as_staged(self.presence), how_they_stand(self.presence)
+        broken = {e.id for e in newly_broken(stand.results, preview.touched)}
         breaks = sentences((row for row in stand.rows if row.id in broken), self.presence)
-        sides, catalogue = (would_be.before.policy, would_be.after.policy), self.presence.snapshot.catalogue
+        sides, catalogue = (preview.before.policy, preview.after.policy), self.presence.snapshot.catalogue
         return Response(
             {
-                **_touching(would_be.touched),
+                **_touching(preview.touched),
                 "breaks": list(breaks.values()),
                 "risks": [risk._asdict() for risk in newly_given(*sides, catalogue)],
             }
@@ -113,7 +113,7 @@ class PreviewView(GuardedView):
         """What operations would change by themselves, on the policy in force. Nothing is staged or written."""
         return Response(_turning(self._asked(request).changed))
 
-    def _asked(self, request: Request) -> WouldBe:
+    def _asked(self, request: Request) -> Preview:
         given = StageInput(data=request.data)
         given.is_valid(raise_exception=True)
         asked = given.validated_data["operations"]
@@ -158,12 +158,12 @@ def _touching(changed: Impact | AffectedAccounts) -> dict[str, Any]:
     }
 
 
-def _by_role(would_be: WouldBe, holders: Holders) -> Iterator[dict[str, Any]]:
-    changed = would_be.changed
+def _by_role(preview: Preview, holders: Holders) -> Iterator[dict[str, Any]]:
+    changed = preview.changed
     before, after = changed.before.policy, changed.after.policy
     sides = [holders]
     if any(getattr(before, part) is not getattr(after, part) for part in ("assignments", "accounts", "groups")):
-        sides.append(Holders(after, would_be.at))
+        sides.append(Holders(after, preview.at))
     for role in {**before.roles, **after.roles}:
         held = {account for side in sides for account in side.accounts_of(role)}
         gain, lose = len(held & changed.gain), len(held & changed.lose)

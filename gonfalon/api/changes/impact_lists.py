@@ -21,7 +21,7 @@ from gonfalon.verify.preview import as_staged
 
 
 class TurnShape(serializers.Serializer):
-    """One thing that turns for an account; `places` says whether its nodes can be listed."""
+    """One thing that changes for an account; `places` says whether its nodes can be listed."""
 
     key = serializers.CharField()
     words = serializers.CharField()
@@ -41,7 +41,7 @@ class ImpactAccountsView(GuardedView):
 
     @extend_schema(responses=AccountImpactShape(many=True), operation_id="impact_accounts", parameters=PAGED)
     def get(self, request: Request) -> Response:
-        """Everyone for whom something turns, those who lose most first. Names for one page only.
+        """Everyone for whom something changes, those who lose most first. Names for one page only.
 
         Who is there, and what they may do, is told to whoever sees the roster.
         """
@@ -96,7 +96,7 @@ class ImpactNodesView(GuardedView):
         parameters=[OpenApiParameter("key", str, required=True), OpenApiParameter("account", str)],
     )
     def get(self, request: Request) -> Response:
-        """The nodes where one thing turns for one account, in the order of the tree; without one, for visitors."""
+        """The nodes where one thing changes for one account, in the order of the tree; without one, for visitors."""
         _require_roster(self.presence)
         who = request.query_params.get("account") or None
         changed = as_staged(self.presence).changed
@@ -128,7 +128,7 @@ class ImpactPagesView(GuardedView):
         parameters=[OpenApiParameter("key", str, required=True), *PAGED],
     )
     def get(self, request: Request) -> Response:
-        """The pages where one thing turns for anybody, those where it does for most first.
+        """The pages where one thing changes for anybody, those where it does for most first.
 
         Of a change to one account they tell what that account may do where, so that this too asks `roster.see`.
         """

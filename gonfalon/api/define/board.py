@@ -92,7 +92,7 @@ class Board:
         return self._places[key]
 
 
-def part_list(role: str, policy: Policy, would_be: Policy, component: str | None) -> dict[str, Any]:
+def part_list(role: str, policy: Policy, proposed: Policy, component: str | None) -> dict[str, Any]:
     """The components a role may insert, or with `component` the facets of it that it may change."""
 
     def said(of: Policy, key: str) -> frozenset[str] | None:
@@ -100,9 +100,9 @@ def part_list(role: str, policy: Policy, would_be: Policy, component: str | None
             return None
         return of.roles[key].components if component is None else of.roles[key].facets.get(component)
 
-    above = [(key, said(would_be, key)) for key in would_be.role_chain(role)[1:]]
+    above = [(key, said(proposed, key)) for key in proposed.role_chain(role)[1:]]
     inherited_from, inherited = next(((key, listed) for key, listed in above if listed is not None), (None, None))
-    own = said(would_be, role)
+    own = said(proposed, role)
     return {
         "component": component,
         "said": None if own is None else sorted(own),
@@ -131,10 +131,10 @@ class CapabilityView(GuardedView):
         policy = self.presence.snapshot.policy
         if kind_of(capability, policy) is None:
             raise NotFound("capability")
-        would_be = staged_policy(self.presence.who or "", policy)
-        says = RoleResolver(would_be)
+        proposed = staged_policy(self.presence.who or "", policy)
+        says = RoleResolver(proposed)
         order = models.Role.objects.values_list("key", flat=True)
-        return paged(request, [_role_cell(role, policy, says, capability) for role in order if role in would_be.roles])
+        return paged(request, [_role_cell(role, policy, says, capability) for role in order if role in proposed.roles])
 
 
 def _role_cell(role: str, policy: Policy, says: RoleResolver, capability: str) -> dict[str, Any]:

@@ -164,10 +164,10 @@ class RoleView(GuardedView):
         if row is None:
             raise NotFound("role")
         policy, catalogue = self.presence.snapshot.policy, self.presence.snapshot.catalogue
-        would_be = staged_policy(self.presence.who or "", policy)
-        if role not in would_be.roles:
+        proposed = staged_policy(self.presence.who or "", policy)
+        if role not in proposed.roles:
             raise Conflict(f"{row.name} is about to be removed: that is staged. Drop it from the tray to go on.")
-        says = RoleResolver(would_be)
+        says = RoleResolver(proposed)
         board = Board(role, policy, says)
         data = {
             "role": role_data(row, policy, self.presence.holders),
@@ -175,8 +175,8 @@ class RoleView(GuardedView):
             "outcomes": board.outcomes,
             "risks": [risk._asdict() for risk in risks_of(role, says, catalogue)],
             "shipped": row.shipped,
-            "components": part_list(role, policy, would_be, None),
-            "facets": [part_list(role, policy, would_be, component) for component in catalogue.components],
+            "components": part_list(role, policy, proposed, None),
+            "facets": [part_list(role, policy, proposed, component) for component in catalogue.components],
         }
         return Response(data, headers={"ETag": etag(row.version)})
 

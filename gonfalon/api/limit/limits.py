@@ -63,10 +63,10 @@ def _whom(request: Request, policy: Policy) -> Who:
 def staged_surveyor(presence: Presence) -> tuple[Surveyor, Policy]:
     """Answers for whole trees with what one has staged oneself, and the policy that makes."""
     policy = presence.snapshot.policy
-    would_be = staged_policy(presence.who or "", policy)
-    if would_be is policy:
+    proposed = staged_policy(presence.who or "", policy)
+    if proposed is policy:
         return presence.survey, policy
-    return presence.engine.changed(would_be).surveyor, would_be
+    return presence.engine.changed(proposed).surveyor, proposed
 
 
 class MarkedTreeView(GuardedView):
@@ -79,15 +79,15 @@ class MarkedTreeView(GuardedView):
     )
     def get(self, request: Request) -> Response:
         """The whole tree, each row with a mark for each of §2's actions in their order. A fixed number of queries."""
-        survey, would_be = staged_surveyor(self.presence)
-        who = _whom(request, would_be)
+        survey, proposed = staged_surveyor(self.presence)
+        who = _whom(request, proposed)
         nodes = self.presence.nodes
         wanted = request.query_params.get("tree", "content")
         actions = [action for action in ACTIONS if action != "create"]
         marks = survey.marks(who, actions, self.presence.at)
         creates = _creates(survey, who, self.presence, nodes)
         at_node: dict[str, list[Limit]] = defaultdict(list)
-        for limit in would_be.limits.values():
+        for limit in proposed.limits.values():
             at_node[limit.node].append(limit)
         visible_ids = self.presence.visible_ids
         rows = []
@@ -175,7 +175,7 @@ class PlaceShape(serializers.Serializer):
     keyholders = serializers.IntegerField()
 
 
-def limits_data(limits: Iterable[Limit], presence: Presence, would_be: Policy) -> list[dict[str, Any]]:
+def limits_data(limits: Iterable[Limit], presence: Presence, proposed: Policy) -> list[dict[str, Any]]:
     """Limits with names and who set them. A fixed number of queries."""
     limits = list(limits)
     rows = {r.id: r for r in models.Limit.objects.filter(pk__in=[k.id for k in limits])}
@@ -197,7 +197,7 @@ def limits_data(limits: Iterable[Limit], presence: Presence, would_be: Policy) -
             else [a for a in ACTIONS if a in k.actions] + sorted(a for a in k.actions if a not in ACTIONS),
             "set_by": names.accounts.get(rows[k.id].set_by or "") if k.id in rows else None,
             "set_at": rows[k.id].set_at if k.id in rows else None,
-            "staged": "new" if k.id not in applied else "ending" if k.id not in would_be.limits else "",
+            "staged": "new" if k.id not in applied else "ending" if k.id not in proposed.limits else "",
         }
         for k in limits
     ]
@@ -211,16 +211,16 @@ class PlaceView(GuardedView):
         nodes = self.presence.nodes
         if node not in self.presence.visible_ids:
             raise NotFound
-        survey, would_be = staged_surveyor(self.presence)
-        every = {**self.presence.snapshot.policy.limits, **would_be.limits}
+        survey, proposed = staged_surveyor(self.presence)
+        every = {**self.presence.snapshot.policy.limits, **proposed.limits}
         path = nodes.tree.path(node)
         beneath = nodes.tree.beneath(node)
         beneath_ids = {n.id for n in beneath}
         here = [k for k in every.values() if k.node == node]
         above = [k for k in every.values() if k.node in path[:-1] and k.applies != "node"]
         lifted = [k for k in every.values() if k.node in beneath_ids and k.effect is Effect.LIFT]
-        told = limits_data([*here, *above, *lifted], self.presence, would_be)
-        editors = self._editors(survey, would_be, node)
+        told = limits_data([*here, *above, *lifted], self.presence, proposed)
+        editors = self._editors(survey, proposed, node)
         return Response(
             {
                 "id": node,
@@ -232,13 +232,13 @@ class PlaceView(GuardedView):
                 "from_above": told[len(here) : len(here) + len(above)],
                 "lifted_beneath": told[len(here) + len(above) :],
                 "editors": [{"role": role, "accounts": n} for role, n in editors.most_common()],
-                "keyholders": sum(a.keyholder and a.state == "active" for a in would_be.accounts.values()),
+                "keyholders": sum(a.keyholder and a.state == "active" for a in proposed.accounts.values()),
             }
         )
 
-    def _editors(self, survey: Surveyor, would_be: Policy, node: str) -> Counter[str | None]:
+    def _editors(self, survey: Surveyor, proposed: Policy, node: str) -> Counter[str | None]:
         """How many accounts can edit the node, by each role whose grant lets them; None is a single capability."""
-        accounts = [a.id for a in would_be.accounts.values() if a.state == "active" and not a.keyholder]
+        accounts = [a.id for a in proposed.accounts.values() if a.state == "active" and not a.keyholder]
         may = survey.allowed(accounts, [node], ["edit"], self.presence.at)[:, 0, 0]
         editing = [account for account, allowed in zip(accounts, may.tolist(), strict=True) if allowed]
         return Counter(role for roles in survey.giving(editing, node, "edit", self.presence.at) for role in roles)
@@ -250,11 +250,11 @@ class LimitsView(GuardedView):
     @extend_schema(responses=LimitShape(many=True), operation_id="limits", parameters=PAGED)
     def get(self, request: Request) -> Response:
         """All limits on nodes within one's sight, one's own staged changes among them."""
-        _, would_be = staged_surveyor(self.presence)
-        every = {**self.presence.snapshot.policy.limits, **would_be.limits}
+        _, proposed = staged_surveyor(self.presence)
+        every = {**self.presence.snapshot.policy.limits, **proposed.limits}
         visible_ids = self.presence.visible_ids
         mine = [limit for limit in every.values() if limit.node in visible_ids]
-        return paged(request, limits_data(mine, self.presence, would_be))
+        return paged(request, limits_data(mine, self.presence, proposed))
 
 
 class FieldRuleShape(serializers.Serializer):
@@ -274,12 +274,12 @@ class FieldRulesView(GuardedView):
     def get(self, request: Request) -> Response:
         """Every field of every type with its rule, one's own staged changes included."""
         policy = self.presence.snapshot.policy
-        would_be = staged_policy(self.presence.who or "", policy)
+        proposed = staged_policy(self.presence.who or "", policy)
         rules = []
         for type in self.presence.snapshot.catalogue.types.values():
             for field in type.fields:
                 key = (type.key, field.key)
-                rule = would_be.fields.get(key, OPEN_FIELD)
+                rule = proposed.fields.get(key, OPEN_FIELD)
                 rules.append(
                     {
                         "type": type.key,

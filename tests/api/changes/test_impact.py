@@ -100,7 +100,7 @@ def test_nobody_waits_for_what_somebody_else_asked_about(monkeypatch):
         return after
 
     monkeypatch.setattr(preview, "impact", slow_for)
-    slow, other = (preview.WouldBe("as it is", after, now()) for after in ("slow", "other"))
+    slow, other = (preview.Preview("as it is", after, now()) for after in ("slow", "other"))
     asking = Thread(target=lambda: slow.changed)
     asking.start()
     assert begun.wait(30)

@@ -148,7 +148,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description What is staged turns, for whom, and how much of it. */
+        /** @description What the staged changes do, for whom, and how much of it. */
         get: operations["impact"];
         put?: never;
         post?: never;
@@ -166,7 +166,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * @description Everyone for whom something turns, those who lose most first. Names for one page only.
+         * @description Everyone for whom something changes, those who lose most first. Names for one page only.
          *
          *     Who is there, and what they may do, is told to whoever sees the roster.
          */
@@ -186,7 +186,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description The nodes where one thing turns for one account, in the order of the tree; without one, for visitors. */
+        /** @description The nodes where one thing changes for one account, in the order of the tree; without one, for visitors. */
         get: operations["impact_nodes"];
         put?: never;
         post?: never;
@@ -204,7 +204,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * @description The pages where one thing turns for anybody, those where it does for most first.
+         * @description The pages where one thing changes for anybody, those where it does for most first.
          *
          *     Of a change to one account they tell what that account may do where, so that this too asks `roster.see`.
          */
@@ -326,7 +326,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description For whom what is staged turns anything, what it would break and at what risk: sooner than what turns. */
+        /** @description For whom the staged changes do anything, what they would break and at what risk: sooner than what they do. */
         get: operations["touched"];
         put?: never;
         post?: never;
@@ -1748,7 +1748,7 @@ export interface components {
             on: boolean;
         };
         /**
-         * @description One thing that turns: for whom, and at how many places for the one that gains or loses most.
+         * @description One thing that changes: for whom, and at how many places for the one that gains or loses most.
          *
          *     `places` says whether it is about places at all, and `pages` whether those can be listed.
          */
@@ -1788,7 +1788,7 @@ export interface components {
             context: boolean;
             may_edit: boolean;
         };
-        /** @description One thing that turns for an account; `places` says whether its nodes can be listed. */
+        /** @description One thing that changes for an account; `places` says whether its nodes can be listed. */
         TurnShape: {
             key: string;
             words: string;
