@@ -46,9 +46,11 @@ class Names:
         return str(self.roles.get(to["id"], to["id"]))
 
     def node(self, id: str) -> str:
-        if self.visible_ids is not None and id not in self.visible_ids:
-            return "a page out of sight"
-        return self.nodes.get(id, id)
+        return self.nodes.get(id, id) if self.shows(id) else "a page out of sight"
+
+    def shows(self, id: str) -> bool:
+        """Whether a node is named to whoever reads this."""
+        return self.visible_ids is None or id in self.visible_ids
 
 
 def _strings(value: Any) -> Iterable[str]:

@@ -1,11 +1,12 @@
 """A trail in words, with the roles whose cloths belong beside them.
 
-    TrailSentences(policy, who, target, decision).steps()
+    TrailSentences(policy, who, target, decision, visible_ids).steps()
 
-Each step is a sentence and, where a role spoke, its key. The trail itself is data of the core (§6).
+Each step is a sentence and, where a role spoke, its key. The trail itself is data of the core (§6). What decides
+may lie on a page that whoever reads this may not see, above the one asked about or beneath it: such a page is not named.
 """
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Container, Iterable, Iterator
 from dataclasses import dataclass
 from typing import Any
 
@@ -33,11 +34,15 @@ class Sentence:
 class TrailSentences:
     """Puts one decision into words. A fixed number of queries for all names in it."""
 
-    def __init__(self, policy: Policy, who: Who, target: Target | None, decision: Decision) -> None:
+    def __init__(
+        self, policy: Policy, who: Who, target: Target | None, decision: Decision, visible_ids: Container[str]
+    ) -> None:
         self.policy, self.target, self.decision = policy, target, decision
         findings = [f for step in decision.trail for f in step.findings]
         limits = [policy.limits[id] for f in findings for id in f.limits if id in policy.limits]
         scopes = [a.scope for f in findings if (a := self._given(f))]
+        locks = Lock.objects.filter(pk__in=[f.id for f in findings if f.what == "lock"])
+        self.locks = {k.id: k for k in locks}
         account = policy.accounts.get(who) if isinstance(who, str) else None
         reach = [b for branches in account.reach.values() for b in branches] if account else []
         self.names = Names(
@@ -45,18 +50,18 @@ class TrailSentences:
                 {
                     "ids": [
                         *(k.node for k in limits),
+                        *(k.node for k in self.locks.values()),
                         *(k.to.id for k in limits),
                         *(b for s in scopes for b in s.branches or ()),
                         *reach,
                         who if isinstance(who, str) else "",
                     ]
                 }
-            ]
+            ],
+            visible_ids,
         )
         self.account = account
         self.who = self._named(who)
-        locks = Lock.objects.filter(pk__in=[f.id for f in findings if f.what == "lock"])
-        self.locks = {k.id: k for k in locks}
         keepers = {k.locked_by for k in self.locks.values()}
         self.keepers = dict(Account.objects.filter(pk__in=keepers).values_list("id", "name")) if keepers else {}
 
@@ -135,9 +140,14 @@ class TrailSentences:
 
     def _lock(self, f: Finding) -> Sentence:
         lock = self.locks.get(f.id)
-        keeper = self.keepers.get(lock.locked_by or "", "someone") if lock else "someone"
-        why = f": {lock.why}" if lock and lock.why else ""
-        return Sentence(None, f"It is locked by {keeper}{why}.", False)
+        if lock is None:
+            return Sentence(None, "It is locked.", False)
+        here = self.target is None or lock.node == self.target.id
+        locked = f"{'It' if here else _capital(self.names.node(lock.node))} is locked"
+        if not self.names.shows(lock.node):
+            return Sentence(None, f"{locked}.", False)
+        why = f": {lock.why}" if lock.why else ""
+        return Sentence(None, f"{locked} by {self.keepers.get(lock.locked_by or '', 'someone')}{why}.", False)
 
     def _field(self, f: Finding) -> Sentence:
         type, _, field = f.id.partition(".")

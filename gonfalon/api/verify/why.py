@@ -67,7 +67,7 @@ class WhyView(GuardedView):
         part = {key: asked[key] for key in ("field", "component", "facet", "component_id") if key in asked}
         question = Question(who, action, target, presence.at, **part)
         answer = decide(presence, question)
-        words = TrailSentences(presence.snapshot.policy, who, target, answer)
+        words = TrailSentences(presence.snapshot.policy, who, target, answer, presence.visible_ids_of_actor)
         steps = words.steps()
         tags = role_tags(step.role for step in steps if step.role)
         return Response(
