@@ -3,7 +3,7 @@
     TrailSentences(policy, who, target, decision, visible_ids).steps()
 
 Each step is a sentence and, where a role spoke, its key. The trail itself is data of the core (§6). What decides
-may lie on a page that whoever reads this may not see, above the one asked about or beneath it: such a page is not named.
+may lie on a page that the reader may not see, above the one asked about or beneath it: such a page is not named.
 """
 
 from collections.abc import Container, Iterable, Iterator
