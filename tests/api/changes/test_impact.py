@@ -56,6 +56,14 @@ def test_what_turns_is_told_for_all_together_too(odile):
     assert (len(gained), max(gained)) == (publish["gain"], publish["most_gained"])
 
 
+def test_what_most_lose_comes_first_and_parts_of_pages_last(odile):
+    stage(odile, PUBLISH, REMOVE, EDIT)
+    turns = ok(odile.get("change-set/impact"))["turns"]
+    order = [(" " in turn["key"], -turn["lose"], -turn["gain"]) for turn in turns]
+    assert len(set(order)) > 2
+    assert order == sorted(order)
+
+
 def test_the_pages_where_something_turns_for_anybody(odile):
     stage(odile, PUBLISH)
     pages = ok(odile.get("change-set/impact/pages", key="publish"))
