@@ -137,6 +137,8 @@ def test_areas_fold_and_stay_folded_in_the_address(open_as):
     page.reload()
     expect(cell(page, "event.see")).to_be_visible()
     expect(cell(page, "picture.see")).to_have_count(0)
+    page.get_by_role("button", name="Media").click()
+    expect(cell(page, "picture.see")).to_be_visible()
 
 
 def test_a_copy_goes_its_own_way_and_a_role_is_dressed_and_ordered(open_as):
