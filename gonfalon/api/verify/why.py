@@ -13,8 +13,6 @@ from gonfalon.access.words import ACTION_WORDS
 from gonfalon.api.guard import GuardedView, May, decide
 from gonfalon.api.problems import Invalid, NotFound
 from gonfalon.api.shapes import RoleTagShape, role_tags
-from gonfalon.content.models import Node
-from gonfalon.content.nodes import ancestors, as_target
 from gonfalon.core import HypotheticalSubject, Question
 from gonfalon.core.model.question import Who
 from gonfalon.core.model.vocabulary import ACTIONS, PART_ACTIONS, STAND_IN, Kind
@@ -56,8 +54,8 @@ class WhyView(GuardedView):
         action = asked.get("action", "")
         target = None
         if asked.get("node"):
-            row = Node.objects.filter(pk=asked["node"]).first()
-            target = as_target(row, ancestors(row)) if row else None
+            tree = presence.nodes.tree
+            target = tree.target(asked["node"]) if asked["node"] in tree else None
             actor = presence.actor.id if presence.actor else None
             if target is None or not decide(presence, Question(actor, "see", target, presence.at), trail=False).allow:
                 raise NotFound
