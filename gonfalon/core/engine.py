@@ -1,4 +1,4 @@
-"""What is asked about one policy, and what is compiled to answer it (§4, §5, §7).
+"""What is asked about one policy, and what is compiled to answer it (§4, §5, §7, §9).
 
     engine = Engine(policy, tree)
     engine.decide(Question("ada", "edit", tree.target("n2"))).reason
@@ -7,11 +7,13 @@ Cost: the first question about an account compiles its sources; a later one take
 look at each of them and at the limits between the target and the root.
 """
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from datetime import datetime
 from functools import cached_property
 from typing import Any, Protocol, TypeVar
 
+from gonfalon.core.bulk.handing_out import HandingOut
+from gonfalon.core.bulk.impersonation import Excess, Impersonation
 from gonfalon.core.bulk.survey import Surveyor
 from gonfalon.core.decide.common_requests import CommonRequests
 from gonfalon.core.decide.evaluate import Evaluator
@@ -19,10 +21,10 @@ from gonfalon.core.decide.grants import SubjectGrantsCache
 from gonfalon.core.decide.limits import LimitIndex
 from gonfalon.core.document.requests import read_question
 from gonfalon.core.model.bits import Bools
-from gonfalon.core.model.policy import Policy
+from gonfalon.core.model.policy import Assignment, Policy
 from gonfalon.core.model.question import Decision, Question, TrailStep, Who
 from gonfalon.core.model.tree import Tree
-from gonfalon.core.model.vocabulary import STAND_IN_ACTION, Reason
+from gonfalon.core.model.vocabulary import HAND_OUT_ACTION, STAND_IN_ACTION, Reason
 
 
 class Derived(Protocol):
@@ -84,13 +86,20 @@ class Engine:
         if trail:
             question = asked if isinstance(asked, Question) else read_question(asked, self.policy, self.tree)
             steps: list[TrailStep] = []
-            return Decision(self.evaluator.reason(question, steps), tuple(steps))
+            return Decision(self._reason(question, steps), tuple(steps))
         if isinstance(asked, Question):
-            return _PLAIN_ANSWERS[self.evaluator.reason(asked)]
+            return _PLAIN_ANSWERS[self._reason(asked)]
         reason = self._requests.reason(asked)
         if reason is None:
-            reason = self.evaluator.reason(read_question(asked, self.policy, self.tree))
+            reason = self._reason(read_question(asked, self.policy, self.tree))
         return _PLAIN_ANSWERS[reason]
+
+    def _reason(self, q: Question, trail: list[TrailStep] | None = None) -> Reason:
+        if q.action == STAND_IN_ACTION:
+            return self.impersonation.reason(q, trail)
+        if q.action == HAND_OUT_ACTION:
+            return self.handing_out.reason(q, trail)
+        return self.evaluator.reason(q, trail)
 
     def survey(
         self, accounts: Sequence[Who], nodes: Sequence[str] | None, actions: Sequence[str], at: datetime
@@ -117,6 +126,24 @@ class Engine:
     def _surveyor(self, previous: Surveyor | None = None) -> Surveyor:
         return Surveyor(self.policy, self.tree, self.grants, self.limits, previous)
 
+    @cached_property
+    def impersonation(self) -> Impersonation:
+        """Answers about standing in, over all nodes of the tree."""
+        return Impersonation(self.evaluator, self.surveyor)
+
+    @cached_property
+    def handing_out(self) -> HandingOut:
+        """Answers about giving roles, over all nodes of the tree."""
+        return HandingOut(self.impersonation, lambda policy: self.changed(policy).impersonation)
+
+    def may_hand_out(self, actor: str, given: Assignment, at: datetime, *, trail: bool = False) -> Decision:
+        """Whether `actor` may give a role to an account, as far as the nodes of this engine's tree go (§9)."""
+        return self.decide(Question(actor, HAND_OUT_ACTION, at=at, given=given), trail=trail)
+
     def may_stand_in(self, actor: str, subject: Who, at: datetime, *, trail: bool = False) -> Decision:
-        """Whether `actor` may stand in for `subject` (§7)."""
+        """Whether `actor` may stand in for `subject`, as far as the nodes of this engine's tree go (§7)."""
         return self.decide(Question(actor, STAND_IN_ACTION, at=at, subject=subject), trail=trail)
+
+    def excess(self, actor: str, subject: Who, at: datetime) -> Iterator[Excess]:
+        """What `subject` may do and `actor` may not, of all that §7 lists."""
+        return self.impersonation.excess(actor, subject, at)

@@ -9,9 +9,21 @@ with it changed. None of them looks at a database; the server applies the same o
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 from functools import reduce
-from typing import Any, ClassVar, Protocol, TypeVar
+from typing import Any, ClassVar, Literal, Protocol, TypeVar
 
-from gonfalon.core.model.policy import OPEN_FIELD, Assignment, FieldRule, Limit, Lock, Policy, Role
+from gonfalon.core.model.policy import (
+    OPEN_FIELD,
+    Account,
+    Assignment,
+    Delegation,
+    DirectGrant,
+    FieldRule,
+    Group,
+    Limit,
+    Lock,
+    Policy,
+    Role,
+)
 
 K = TypeVar("K")
 V = TypeVar("V")
@@ -160,7 +172,7 @@ class DropRole(_Entry):
 
 @dataclass(frozen=True, slots=True)
 class GiveRole(_Entry):
-    """A new assignment."""
+    """A new assignment, or one that is there with another role, receiver, scope or period."""
 
     assignment: Assignment
     mapping, named = "assignments", "assignment"
@@ -180,6 +192,117 @@ class TakeRole(_Entry):
     @property
     def entry(self) -> tuple[str, None]:
         return self.id, None
+
+
+@dataclass(frozen=True, slots=True)
+class GiveCapability(_Entry):
+    """A new direct grant, or one that is there and says something else."""
+
+    grant: DirectGrant
+    mapping, named = "direct_grants", "direct-grant"
+
+    @property
+    def entry(self) -> tuple[str, DirectGrant]:
+        return self.grant.id, self.grant
+
+
+@dataclass(frozen=True, slots=True)
+class TakeCapability(_Entry):
+    """A direct grant comes to its end."""
+
+    id: str
+    mapping, named = "direct_grants", "direct-grant"
+
+    @property
+    def entry(self) -> tuple[str, None]:
+        return self.id, None
+
+
+@dataclass(frozen=True, slots=True)
+class PutDelegation(_Entry):
+    """A new delegation, or one that is there and says something else."""
+
+    delegation: Delegation
+    mapping, named = "delegations", "delegation"
+
+    @property
+    def entry(self) -> tuple[str, Delegation]:
+        return self.delegation.id, self.delegation
+
+
+@dataclass(frozen=True, slots=True)
+class DropDelegation(_Entry):
+    """A delegation comes to its end."""
+
+    id: str
+    mapping, named = "delegations", "delegation"
+
+    @property
+    def entry(self) -> tuple[str, None]:
+        return self.id, None
+
+
+@dataclass(frozen=True, slots=True)
+class PutGroup(_Entry):
+    """A group, at the top or beneath another."""
+
+    group: Group
+    mapping, named = "groups", "group"
+
+    @property
+    def entry(self) -> tuple[str, Group]:
+        return self.group.key, self.group
+
+
+@dataclass(frozen=True, slots=True)
+class DropGroup(_Entry):
+    """A group is taken away; nobody may be in it, nothing beneath it, and nothing name it any more."""
+
+    group: str
+    mapping, named = "groups", "group"
+
+    @property
+    def entry(self) -> tuple[str, None]:
+        return self.group, None
+
+
+@dataclass(frozen=True, slots=True)
+class SetMember:
+    """An account is a direct member of a group from now on, or no longer."""
+
+    account: str
+    group: str
+    member: bool
+
+    @property
+    def part(self) -> tuple[str, ...]:
+        return ("member", self.account, self.group)
+
+    def value_in(self, policy: Policy) -> str | None:
+        return "member" if self.group in policy.accounts[self.account].groups else None
+
+    def apply(self, policy: Policy) -> Policy:
+        account = policy.accounts[self.account]
+        groups = account.groups | {self.group} if self.member else account.groups - {self.group}
+        return _with_account(policy, replace(account, groups=groups))
+
+
+@dataclass(frozen=True, slots=True)
+class SetState:
+    """An account is active, invited or disabled from now on."""
+
+    account: str
+    state: Literal["active", "invited", "disabled"]
+
+    @property
+    def part(self) -> tuple[str, ...]:
+        return ("state", self.account)
+
+    def value_in(self, policy: Policy) -> str:
+        return policy.accounts[self.account].state
+
+    def apply(self, policy: Policy) -> Policy:
+        return _with_account(policy, replace(policy.accounts[self.account], state=self.state))
 
 
 @dataclass(frozen=True, slots=True)
@@ -244,8 +367,7 @@ class SetReach:
 
     def apply(self, policy: Policy) -> Policy:
         account = policy.accounts[self.account]
-        changed = replace(account, reach=_with(account.reach, self.tree, self.branches))
-        return replace(policy, accounts=_with(policy.accounts, self.account, changed))
+        return _with_account(policy, replace(account, reach=_with(account.reach, self.tree, self.branches)))
 
 
 @dataclass(frozen=True, slots=True)
@@ -279,6 +401,10 @@ def apply(policy: Policy, operations: Iterable[Operation]) -> Policy:
 
 def _with_role(policy: Policy, role: Role) -> Policy:
     return replace(policy, roles=_with(policy.roles, role.key, role))
+
+
+def _with_account(policy: Policy, account: Account) -> Policy:
+    return replace(policy, accounts=_with(policy.accounts, account.id, account))
 
 
 def _with(things: Mapping[K, V], key: K, value: V | None) -> dict[K, V]:

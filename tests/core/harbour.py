@@ -9,6 +9,7 @@ from gonfalon.core.model.policy import (
     ANYWHERE,
     Account,
     Assignment,
+    Delegation,
     DirectGrant,
     FieldRule,
     Group,
@@ -37,6 +38,7 @@ CAPABILITIES = {
     "desk.open": Kind.OPENING,
     "roles.define": Kind.SITEWIDE,
     "impersonate.start": Kind.SITEWIDE,
+    "roles.assign": Kind.SITEWIDE,
 }
 COMPONENTS = {"text": ("wording", "links", "style"), "table": ("wording", "layout")}
 
@@ -68,6 +70,7 @@ def harbour(
     locks: Iterable[Lock] = (),
     fields: Mapping[tuple[str, str], FieldRule] = {},
     accounts: Iterable[Account] = (),
+    delegations: Iterable[Delegation] = (),
 ) -> Policy:
     """The harbour with these roles (a dict of grants is enough) given in these ways."""
     people = [
@@ -90,6 +93,7 @@ def harbour(
         accounts=by_id(people) | by_id(accounts),
         assignments=by_id(assignments),
         direct_grants=by_id(direct),
+        delegations=by_id(delegations),
         limits=by_id(limits),
         locks=by_id(locks),
         fields=fields,

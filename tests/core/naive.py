@@ -4,7 +4,9 @@ Slow and plain on purpose: no arrays, no caches, no short cuts, nothing shared w
 value classes. Where this and the engine disagree, one of them has misread the page.
 """
 
-from gonfalon.core.model.policy import Policy
+from dataclasses import replace
+
+from gonfalon.core.model.policy import Period, Policy
 from gonfalon.core.model.question import HypotheticalSubject, Question
 from gonfalon.core.model.tree import Target, Tree
 
@@ -14,7 +16,7 @@ CHANGING = ("edit", "publish", "retire", "remove", "move", "restore")
 
 class Naive:
     def __init__(self, policy: Policy, tree: Tree) -> None:
-        self.policy, self.tree = policy, tree
+        self.policy, self.tree, self.known = policy, tree, {}
 
     # -- §1 and §2 -----------------------------------------------------------------------------
 
@@ -254,7 +256,7 @@ class Naive:
         who, target, at = q.who, q.target, q.at
         account = self.account(who)
         whole = {"see-field": "see", "fill-field": "create", "change-field": "edit"}.get(q.action)
-        if q.action in ("insert-component", "change-facet"):
+        if q.action in ("insert-component", "arrange-component", "change-facet"):
             whole = "edit"
         if whole:
             reason = self.on_node(who, whole, target, at)
@@ -264,15 +266,20 @@ class Naive:
                 return "locked"
             if "field" in q.action:
                 return "allowed" if self.field(who, q.action.split("-")[0], target, q.field, at) else "field"
+            closes = q.action != "insert-component" and q.component_id
+            if closes and self.locked(who, target, None, q.component_id, at):
+                return "locked"
             if q.action == "change-facet":
-                if q.component_id and self.locked(who, target, None, q.component_id, at):
-                    return "locked"
                 may = any(self.may_change(r, q.component, q.facet) for r in self.reaching(who, target, at))
                 return "allowed" if may else "facet"
             may = any(self.may_insert(r, q.component) for r in self.reaching(who, target, at))
             return "allowed" if may else "component"
         if "." in q.action and self.policy.kind(q.action).value in ("opening", "sitewide"):
             return self.plain(who, q.action, q.site, at)
+        if q.action == "stand-in":
+            return self.stand_in(who, q.subject, at)
+        if q.action == "hand-out":
+            return self.hand_out(who, q.given, at)
         reason = self.on_node(who, q.action, target, at)
         if reason == "allowed" and q.action in ("remove", "move") and target.id:
             for node in self.tree.nodes:
@@ -283,3 +290,118 @@ class Naive:
             new = Target(None, q.to.path, target.type, q.to.tree, q.to.site, None, None, target.topics)
             reason = self.on_node(who, "create", new, at)
         return reason
+
+    # -- §7 ------------------------------------------------------------------------------------
+
+    def stand_in(self, actor, subject, at):
+        if isinstance(actor, HypotheticalSubject):
+            actor = HypotheticalSubject(actor.roles)  # "not for create, fill-field and stand-in"
+        reason = self.plain(actor, "impersonate.start", None, at)
+        if reason != "allowed":
+            return reason
+        account, mine = self.account(subject), self.account(actor)
+        if account and account.state != "active":
+            return "inactive"
+        if actor == subject and not isinstance(actor, HypotheticalSubject):
+            return "beyond"
+        if mine and mine.keyholder:
+            return "allowed"
+        if account and account.keyholder:
+            return "beyond"
+        return "beyond" if self.yeses(subject, at) - self.yeses(actor, at) else "allowed"
+
+    def yeses(self, who, at):
+        """The questions of §7's list that are answered yes, by their places in it."""
+        if (who, at) not in self.known:
+            asked = enumerate(self.list_of_7(who, at))
+            self.known[who, at] = {i for i, q in asked if self.answer(q) == "allowed"}
+        return self.known[who, at]
+
+    def list_of_7(self, who, at):
+        types = {key: t for key, t in self.policy.types.items() if key != "account"}
+        actions = ["see", "edit", "publish", "retire", "remove", "move", "history", "restore", *self.policy.placed]
+        for node in self.tree.nodes:
+            target = self.tree.target(node.id)
+            for action in actions:
+                yield Question(who, action, target, at)
+            for type in sorted(types):
+                if types[type].tree == node.tree:
+                    new = Target(None, target.path, type, target.tree, target.site, None, None, frozenset())
+                    yield Question(who, "create", new, at)
+                    for field in types[type].fields:
+                        yield Question(who, "fill-field", new, at, field=field)
+            for field in types[node.type].fields:
+                yield Question(who, "see-field", target, at, field=field)
+                yield Question(who, "change-field", target, at, field=field)
+            for component, facets in sorted(self.policy.components.items()):
+                yield Question(who, "insert-component", target, at, component=component)
+                for facet in facets:
+                    yield Question(who, "change-facet", target, at, component=component, facet=facet)
+        for capability in self.policy.plain:
+            yield Question(who, capability, at=at)
+            if self.policy.kind(capability).value == "sitewide":
+                for site in sorted(self.policy.sites):
+                    yield Question(who, capability, at=at, site=site)
+        for account in self.policy.accounts:
+            target = Target(account, (), "account", author=account)
+            for action in actions:
+                yield Question(who, action, target, at)
+            for field in self.policy.types["account"].fields:
+                yield Question(who, "see-field", target, at, field=field)
+                yield Question(who, "change-field", target, at, field=field)
+
+    # -- §9 ------------------------------------------------------------------------------------
+
+    def hand_out(self, actor, given, at):
+        account, receiver = self.account(actor), given.to.id
+        if account and account.state != "active":
+            return "inactive"
+        if account and account.keyholder:
+            return "allowed"
+        if "roles.assign" in self.policy.capabilities and self.plain(actor, "roles.assign", None, at) == "allowed":
+            return "allowed"
+        fitting = [d for d in self.policy.delegations.values() if self.delegates(d, actor, given, at)]
+        if actor == receiver or not fitting:
+            return "not-delegated"
+        for capability in {c for role in self.roles_up(given.role) for c in self.policy.roles[role].grants}:
+            extent = EXTENTS.get(self.says(given.role, capability), 0)
+            if extent and not self.given_as_far(actor, capability, extent, given.scope, at):
+                return "beyond"
+        begun = replace(given, period=Period())
+        after = Naive(replace(self.policy, assignments={**self.policy.assignments, given.id: begun}), self.tree)
+        turned = after.yeses(receiver, at) - self.yeses(receiver, at)
+        if isinstance(actor, HypotheticalSubject):
+            actor = HypotheticalSubject(actor.roles)
+        return "beyond" if turned - self.yeses(actor, at) else "allowed"
+
+    def delegates(self, d, actor, given, at):
+        if d.ends is not None and not at < d.ends:
+            return False
+        held = {role for _, role, *_ in self.sources(actor, at)}
+        named = {
+            "account": d.to.id == actor,
+            "group": d.to.id in self.member_of(actor),
+            "role": d.to.id in held,
+        }[d.to.kind]
+        to_receiver = d.receivers is None or d.receivers in self.member_of(given.to.id)
+        ends = given.period.ends
+        no_sooner = d.ends is None or (ends is not None and d.ends >= ends)
+        return named and given.role in d.roles and to_receiver and no_sooner and self.lies_within(given.scope, d.scope)
+
+    def given_as_far(self, actor, capability, extent, scope, at):
+        for source in self.sources(actor, at):
+            said = EXTENTS.get(self.source_says(source, capability), 0)
+            enough = said > 0 if capability.endswith(".create") else said >= extent
+            if enough and (source[3] is None or self.lies_within(scope, source[3])):
+                return True
+        return False
+
+    def lies_within(self, inner, outer):
+        for mine, theirs in ((inner.sites, outer.sites), (inner.types, outer.types), (inner.topics, outer.topics)):
+            if theirs is not None and (mine is None or mine - theirs):
+                return False
+        if outer.branches is None:
+            return True
+        if inner.branches is None:
+            return False
+        return all(outer.branches & set(self.tree.path(branch)) for branch in inner.branches)

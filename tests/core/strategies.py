@@ -11,6 +11,7 @@ from gonfalon.core.model.policy import (
     Assignment,
     DirectGrant,
     FieldRule,
+    Group,
     Limit,
     Lock,
     Period,
@@ -22,8 +23,10 @@ from gonfalon.core.model.tree import Tree
 from gonfalon.core.model.vocabulary import FACETS, VERBS, Effect
 from gonfalon.core.operations import (
     DropLimit,
+    GiveCapability,
     GiveRole,
     OpenLock,
+    PutGroup,
     SetAnswer,
     SetBuildsOn,
     SetComponents,
@@ -31,7 +34,10 @@ from gonfalon.core.operations import (
     SetFieldRule,
     SetLimit,
     SetLock,
+    SetMember,
     SetReach,
+    SetState,
+    TakeCapability,
     TakeRole,
 )
 from tests.core.harbour import COMPONENTS, NODES, NOW, harbour
@@ -69,6 +75,8 @@ class Making:
 
     PERIODS = (Period(), Period(), Period(NOW, None), Period(None, NOW), Period(NOW - timedelta(1), NOW + timedelta(1)))
     MARKS = ("see-own", "see-all", "change-own", "change-all", "fill")
+    LOCKED = ((None, None), ("dues", None), ("title", None), ("hazard", None), (None, "c1"), (None, "c2"))
+    RULED = (("berth", "dues"), ("berth", "title"), ("notice", "hazard"), ("account", "phone"))
     LIMITED = ("see", "edit", "create", "move", "locks.open")
 
     def __init__(self, seed: int) -> None:
@@ -94,10 +102,8 @@ class Making:
             ),
             direct=self.several(2, self.direct_grant),
             limits=self.several(5, self.limit),
-            locks=self.several(
-                3, lambda id: Lock(id, self.one(NODE_IDS), *self.one([(None, None), ("dues", None), (None, "c1")]))
-            ),
-            fields={("berth", "dues"): self.rule(), ("account", "phone"): self.rule()},
+            locks=self.several(5, lambda id: Lock(id, self.one(NODE_IDS), *self.one(self.LOCKED))),
+            fields={key: self.rule() for key in self.RULED},
         )
 
     def several(self, most, make):
@@ -184,6 +190,22 @@ operations = st.one_of(
     ),
     st.builds(lambda above: SetBuildsOn("guest", above), st.none() | st.sampled_from(["writer", "lead"])),
     st.just(TakeRole("x0")),
+    st.builds(
+        lambda capability, says, to, scope: GiveCapability(DirectGrant("new-d", to, capability, says, scope)),
+        st.sampled_from(GRADED),
+        st.sampled_from(["own", "all", "barred"]),
+        st.sampled_from(PEOPLE),
+        scopes,
+    ),
+    st.just(TakeCapability("dx0")),
+    st.builds(
+        SetMember,
+        st.sampled_from(["ada", "ben", "cy"]),
+        st.sampled_from(["tenants", "pier-3", "pier-5"]),
+        st.booleans(),
+    ),
+    st.builds(SetState, st.sampled_from(["ada", "ben", "gone"]), st.sampled_from(["active", "invited", "disabled"])),
+    st.builds(lambda parent: PutGroup(Group("pier-3", parent)), st.sampled_from([None, "tenants", "pier-5"])),
     st.just(DropLimit("x0")),
     st.builds(
         lambda node, to, effect, applies: SetLimit(Limit("new", node, to, effect, applies)),

@@ -25,6 +25,7 @@ from gonfalon.core.operations import (
 )
 from tests.core.harbour import NODES, NOW, harbour
 from tests.core.strategies import operations, policies
+from tests.examples import examples
 
 GIVEN = Assignment("a1", "writer", Subject.group("pier-3"))
 STOP = Limit("l1", "fees", Subject.role("writer"), Effect.STOP)
@@ -93,7 +94,7 @@ class TestImpact:
         assert self.of(SetAnswer("writer", "roles.define", "yes")).gained == 2
 
 
-@settings(max_examples=80, suppress_health_check=list(HealthCheck))
+@settings(max_examples=examples(80), suppress_health_check=list(HealthCheck))
 @given(policies(), operations)
 def test_an_operation_changes_one_field_of_the_policy_and_shares_the_others(policy, operation):
     changed = operation.apply(policy)

@@ -141,7 +141,7 @@ class GrantsOnNodes:
         unknown = (asked & (self._place == 0)).nonzero()[0]
         if len(unknown):
             columns, present = self.batch.columns, self.batch.present
-            most = present.mean() > _MOST and len(unknown) > _MOST * len(tables.every)
+            most = np.count_nonzero(present) > _MOST * len(present) and len(unknown) > _MOST * len(tables.every)
             told = tables.of(columns, unknown) if most else tables.some(columns, unknown, present)
             limited = self._limits_on(unknown)
             counting = np.any(told, axis=(0, 2)) | limited[1]

@@ -24,7 +24,7 @@ from gonfalon.core.model.bits import Ints
 from gonfalon.core.model.policy import Expectation
 from gonfalon.core.model.question import Who
 from gonfalon.core.model.tree import Tree
-from gonfalon.core.model.vocabulary import WHOLE_BRANCH, Reason
+from gonfalon.core.model.vocabulary import OVER_ALL_NODES, WHOLE_BRANCH, Reason
 
 _IMPACT_ASKS = {"account", *RANGES, "action", "node", "branch", "types", "type", "field", "component", "facet"}
 
@@ -118,6 +118,8 @@ def _turning(question: Mapping[str, Any]) -> str:
 
 def _asks_of(question: Mapping[str, Any], tree: Tree, positions: Ints, ids: Set[str]) -> bool:
     """Whether the answer may rest on some nodes, told by their ascending positions and their ids."""
+    if question["action"] in OVER_ALL_NODES:
+        return True  # it rests on all of them
     branching = "branch" in question or question["action"] in WHOLE_BRANCH
     for place in (question.get("branch"), question.get("node"), question.get("to")):
         if not isinstance(place, str):

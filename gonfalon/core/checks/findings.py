@@ -6,7 +6,7 @@ for finding in review(policy): print(finding)      # a pointer into the document
 from collections.abc import Iterator, Sequence
 
 from gonfalon.core.document.errors import Fault, pointer
-from gonfalon.core.model.policy import Assignment, DirectGrant, Limit, Policy, Scope, Subject
+from gonfalon.core.model.policy import Assignment, Delegation, DirectGrant, Limit, Policy, Scope, Subject
 from gonfalon.core.model.vocabulary import BARRED, PROFILE, WITHHELD, Effect, Kind
 
 
@@ -16,6 +16,7 @@ def review(policy: Policy) -> list[Fault]:
         *_keyholders(policy),
         *_assignments(policy),
         *_direct_grants(policy),
+        *_delegations(policy),
         *_limits(policy),
     ]
 
@@ -53,7 +54,12 @@ def _direct_grants(policy: Policy) -> Iterator[Fault]:
             yield Fault(pointer((*path, "scope")), f"this can never matter: {why}")
 
 
-def _scope(given: Assignment | DirectGrant, path: Sequence[str | int]) -> Iterator[Fault]:
+def _delegations(policy: Policy) -> Iterator[Fault]:
+    for i, (_, h) in enumerate(policy.delegations.items()):
+        yield from _scope(h, ("delegations", i, "scope"))
+
+
+def _scope(given: Assignment | DirectGrant | Delegation, path: Sequence[str | int]) -> Iterator[Fault]:
     for name in ("sites", "branches", "types", "topics"):
         if getattr(given.scope, name) == frozenset():
             yield Fault(pointer((*path, name)), "an empty list covers nothing")

@@ -1,4 +1,4 @@
-"""One decision, from its first step to its last, each step told where somebody asks for it (§4, §5, §6, §7).
+"""One decision, from its first step to its last, each step told where somebody asks for it (§4, §5, §6).
 
     evaluator = Evaluator(policy, tree, grants, limits)
     evaluator.reason(Question("ada", "edit", tree.target("n2")))     # Reason.LOCKED
@@ -19,7 +19,6 @@ from gonfalon.core.decide.grants import (
     capability_of,
     gives,
 )
-from gonfalon.core.decide.impersonation import exceeds
 from gonfalon.core.decide.limits import LimitIndex
 from gonfalon.core.decide.location import Location, PathLocation, TreeLocation
 from gonfalon.core.decide.subject import CompiledSource, CompiledSubject, Compiler
@@ -29,12 +28,11 @@ from gonfalon.core.model.tree import Tree
 from gonfalon.core.model.vocabulary import (
     BARRED,
     CHANGING,
+    COMPONENT_ACTIONS,
     FIELDS_PRIVATE,
     LOCKS_OPEN,
     PART_ACTIONS,
     PROFILE,
-    STAND_IN,
-    STAND_IN_ACTION,
     WHOLE_BRANCH,
     Effect,
     Extent,
@@ -95,13 +93,11 @@ class Evaluator:
         """The answer to a question; each step taken is told in `trail`, if there is one.
 
         KeyError for an unknown account or role; NotInTree where the rules ask about what is beneath a node that the
-        tree does not hold; ValueError for an action on a node that names none.
+        tree does not hold; ValueError for an action on a node that names none. Standing in is `bulk.impersonation`'s.
         """
         who = self.subject(q.who, q.at)
         if q.action in PART_ACTIONS:
             return self._part(who, q, trail)
-        if q.action == STAND_IN_ACTION:
-            return self._stand_in(who, q, trail)
         if "." in q.action and self.policy.kind(q.action) in (Kind.OPENING, Kind.SITEWIDE):
             return self._plain(who, q.action, q.site, trail)
         at = _located(q)
@@ -140,20 +136,6 @@ class Evaluator:
         if reason is Reason.ALLOWED and asks.changing and at.id in self._locks:
             return self._locks_pass(who, at, _whole, trail)
         return reason
-
-    def _stand_in(self, actor: CompiledSubject, q: Question, trail: Trail) -> Reason:
-        """Whether one may stand in for another (§7)."""
-        reason = self._plain(actor, STAND_IN, None, trail)
-        if reason is not Reason.ALLOWED:
-            return reason
-        other = self.subject(q.subject, q.at)
-        if not other.grants.active:
-            return Reason.INACTIVE
-        themselves = isinstance(q.who, str) and q.who == q.subject
-        if themselves or (not actor.grants.keyholder and exceeds(self.policy, actor.grants, other.grants)):
-            _tell(trail, "beyond", STAND_IN, False)
-            return Reason.BEYOND
-        return Reason.ALLOWED
 
     def _plain(self, who: CompiledSubject, capability: str, site: str | None, trail: Trail) -> Reason:
         """Steps 1 to 4 for `sitewide` and `opening` capabilities: no extents, no limits."""
@@ -285,7 +267,7 @@ class Evaluator:
         reason = self.on_node(who, _WHOLE_ACTION.get(q.action, "edit"), at, trail)
         if reason is not Reason.ALLOWED or who.grants.keyholder:
             return reason
-        if q.action in ("insert-component", "change-facet"):
+        if q.action in COMPONENT_ACTIONS:
             return self._component(who, q, at, trail)
         if q.action == "change-field" and not at.profile:
             reason = self._locks_pass(who, at, lambda lock: lock.field == q.field, trail)
@@ -314,7 +296,7 @@ class Evaluator:
 
     def _component(self, who: CompiledSubject, q: Question, at: Location, trail: Trail) -> Reason:
         component, capability = q.component or "", f"{at.type}.edit"
-        if q.action == "change-facet" and q.component_id is not None and not at.profile:
+        if q.action != "insert-component" and q.component_id is not None and not at.profile:
             reason = self._locks_pass(who, at, lambda lock: lock.component == q.component_id, trail)
             if reason is not Reason.ALLOWED:
                 return reason
@@ -324,7 +306,7 @@ class Evaluator:
             if (extent := compiled.extents.get(capability)) is not None
             and self._rung(who, compiled, extent, "edit", at) == _TOP
         ]
-        if q.action == "insert-component":
+        if q.action != "change-facet":
             if any(allows_component(self.policy, source.roles, component) for source in giving):
                 return Reason.ALLOWED
             found = [Finding("component", component, role=source.role) for source in giving]

@@ -12,11 +12,13 @@ from typing import Any, TypeVar
 from gonfalon.core.document.errors import Path, PolicyError, Validator, shown
 from gonfalon.core.document.node_reader import NodeReader, cycles
 from gonfalon.core.document.requests import RequestReader
+from gonfalon.core.document.scopes import read_scope
 from gonfalon.core.model.policy import (
     ANYWHERE,
     UNLISTED,
     Account,
     Assignment,
+    Delegation,
     DirectGrant,
     Expectation,
     FieldRule,
@@ -49,7 +51,7 @@ from gonfalon.core.model.vocabulary import (
 )
 
 VERSION = 1
-_LISTS = ("nodes", "assignments", "direct_grants", "limits", "locks", "expectations", "sites", "topics")
+_LISTS = ("nodes", "assignments", "direct_grants", "delegations", "limits", "locks", "expectations", "sites", "topics")
 _KEYED = ("capabilities", "types", "components", "groups", "accounts", "roles", "fields", "baseline")
 _KEYS = frozenset({"gonfalon", *_LISTS, *_KEYED})
 _LISTED_KINDS = (Kind.PLACED, Kind.OPENING, Kind.SITEWIDE)
@@ -109,6 +111,7 @@ class _Reader:
             direct_grants=self._listed(
                 said, "direct_grants", ("id", "to", "capability", "says"), _GIVEN | {"capability", "says"}, self._direct
             ),
+            delegations=self._listed(said, "delegations", ("id", "to", "roles"), _DELEGATION, self._delegation),
             limits=self._listed(said, "limits", _LIMIT, frozenset(_LIMIT), self._limit),
             fields=dict(self._fields(said.get("fields"))),
             locks=self._listed(said, "locks", ("id", "node"), frozenset({"id", "node", "part"}), self._lock),
@@ -230,6 +233,20 @@ class _Reader:
             self._period(said, path),
         )
 
+    def _delegation(self, id: str, said: dict[str, Any], path: Path) -> Delegation:
+        check = self.check
+        roles = check.some(said.get("roles"), (*path, "roles"), self.roles, "role")
+        for i, role in enumerate(said["roles"] if isinstance(said.get("roles"), list) else ()):
+            if isinstance(role, str) and role in self.unassigned:
+                check.fault((*path, "roles", i), "a role of the baseline is not assigned: everyone has it already")
+        receivers = None
+        if "receivers" in said:
+            named = check.mapping(said["receivers"], (*path, "receivers"), {"group"}, ("group",)) or {}
+            if "group" in named:
+                receivers = check.known(named["group"], (*path, "receivers", "group"), self.groups, "group")
+        ends = check.time(said.get("until"), (*path, "until"))
+        return Delegation(id, self._to(said, path, roles=True), roles, self._scope(said, path), receivers, ends)
+
     def _to(self, said: Mapping[str, Any], path: Path, *, roles: bool = False) -> Subject:
         """Whom something is for; roles only where they can be meant."""
         known: dict[str, Mapping[str, Any]] = {"account": self.accounts, "group": self.groups}
@@ -248,18 +265,13 @@ class _Reader:
     def _scope(self, said: Mapping[str, Any], path: Path) -> Scope:
         if "scope" not in said:
             return ANYWHERE
-        path = (*path, "scope")
-        lists = self.check.mapping(said["scope"], path, {"sites", "branches", "types", "topics"})
-        if not lists:
-            return ANYWHERE
         known: dict[str, Container[str]] = {
             "sites": self.sites,
             "branches": self.tree,
             "types": self.types,
             "topics": self.topics,
         }
-        what = {"sites": "site", "branches": "node", "types": "type", "topics": "topic"}
-        return Scope(**{k: self.check.some(ids, (*path, k), known[k], what[k]) for k, ids in lists.items()})
+        return read_scope(self.check, said["scope"], (*path, "scope"), known)
 
     def _period(self, said: Mapping[str, Any], path: Path) -> Period:
         starts, ends = (self.check.time(said.get(key), (*path, key)) for key in ("from", "until"))
@@ -391,5 +403,6 @@ class _Reader:
 
 
 _GIVEN = frozenset({"id", "to", "scope", "from", "until"})
+_DELEGATION = frozenset({"id", "to", "roles", "scope", "receivers", "until"})
 _LIMIT = ("id", "node", "applies", "to", "actions", "effect")
 _ACCOUNT = frozenset({"state", "keyholder", "groups", "reach"})

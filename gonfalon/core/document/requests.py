@@ -6,15 +6,23 @@ Whatever does not belong to the action asked is a fault: a key that would be pas
 well be a question asked wrongly.
 """
 
-from collections.abc import Mapping
+from collections.abc import Container, Mapping
 from datetime import datetime
 from typing import Any
 
-from gonfalon.core.document.errors import Path, Unreadable, Validator
-from gonfalon.core.model.policy import Policy
+from gonfalon.core.document.errors import Fault, Path, Unreadable, Validator
+from gonfalon.core.document.scopes import read_scope
+from gonfalon.core.model.policy import ANYWHERE, Assignment, Period, Policy, Subject
 from gonfalon.core.model.question import HypotheticalSubject, Question, Who
 from gonfalon.core.model.tree import Target, Tree, profile
-from gonfalon.core.model.vocabulary import ACTIONS, PART_ACTIONS, PROFILE, STAND_IN_ACTION
+from gonfalon.core.model.vocabulary import (
+    ACTIONS,
+    COMPONENT_ACTIONS,
+    HAND_OUT_ACTION,
+    PART_ACTIONS,
+    PROFILE,
+    STAND_IN_ACTION,
+)
 
 RANGES = ("holders_of", "members_of", "except_holders_of", "except_members_of")
 """What an expectation may say in place of one account (§8)."""
@@ -29,8 +37,10 @@ _BY_ACTION = {
     "change-field": {"node", "field"},
     "fill-field": {"node", "type", "topics", "field"},
     "insert-component": {"node", "component"},
+    "arrange-component": {"node", "component", "component_id"},
     "change-facet": {"node", "component", "facet", "component_id"},
     STAND_IN_ACTION: {"for"},
+    HAND_OUT_ACTION: {"role", "to", "scope", "until"},
 }
 _NEEDED = {
     "create": ("type",),
@@ -38,10 +48,12 @@ _NEEDED = {
     "change-field": ("field",),
     "fill-field": ("type", "field"),
     "insert-component": ("component",),
+    "arrange-component": ("component",),
     "change-facet": ("component", "facet"),
     STAND_IN_ACTION: ("for",),
+    HAND_OUT_ACTION: ("role", "to"),
 }
-_NOT_OF_A_PROFILE = ("create", "fill-field", "insert-component", "change-facet")
+_NOT_OF_A_PROFILE = {"create", "fill-field", *COMPONENT_ACTIONS}
 
 
 def read_question(request: object, policy: Policy, tree: Tree) -> Question:
@@ -51,6 +63,13 @@ def read_question(request: object, policy: Policy, tree: Tree) -> Question:
     if checker.faults or question is None:
         raise Unreadable(checker.faults[0])
     return question
+
+
+def faults_in(question: object, policy: Policy, tree: Tree) -> list[Fault]:
+    """What is wrong with the question of an expectation, which may range over accounts and nodes; nothing if empty."""
+    checker = Validator()
+    RequestReader(checker, policy, tree).ranging(question, ())
+    return checker.faults
 
 
 class RequestReader:
@@ -157,6 +176,8 @@ class RequestReader:
             return Question(who, action, at=at, site=site)
         if action == STAND_IN_ACTION:
             return Question(who, action, at=at, subject=self._subject(asked["for"], (*path, "for")))
+        if action == HAND_OUT_ACTION:
+            return Question(who, action, at=at, given=self._assignment(asked, path))
         target = self._target(asked["node"], action, (*path, "node"))
         if target is None:
             return None
@@ -192,16 +213,35 @@ class RequestReader:
     def _subject(self, value: object, path: Path) -> Who:
         """Whom a stand-in would be for: an account, or a made-up holder of roles (§7)."""
         check = self.checker
-        named = check.mapping(value, path, {"account", "roles"})
-        if named is None or len(named) != 1:
-            if named is not None:
-                check.fault(path, "name either one account or some roles")
+        named = check.mapping(value, path, {"account", "roles", "own"})
+        if named is None or not isinstance(value, dict):
             return None
-        if "roles" in named:
-            return HypotheticalSubject(self._roles(named["roles"], (*path, "roles")))
-        return check.known(named["account"], (*path, "account"), self.policy.accounts, "account")
+        if ("account" in value) is ("roles" in named):
+            check.fault(path, "name either one account (null for a visitor) or some roles")
+            return None
+        return self._who(named, value, path)
 
-    def _part(self, asked: Mapping[str, Any], target: Target, path: Path) -> dict[str, str]:
+    def _assignment(self, asked: Mapping[str, Any], path: Path) -> Assignment:
+        """The assignment that somebody would make (§9); it has no id yet."""
+        check = self.checker
+        role = check.known(asked["role"], (*path, "role"), self.policy.roles, "role") or ""
+        if role and role in self.policy.baseline:
+            check.fault((*path, "role"), "a role of the baseline is not assigned: everyone has it already")
+        to = check.mapping(asked["to"], (*path, "to"), {"account"}, ("account",)) or {}
+        account = ""
+        if "account" in to:
+            account = check.known(to["account"], (*path, "to", "account"), self.policy.accounts, "account") or ""
+        known: dict[str, Container[str]] = {
+            "sites": self.policy.sites,
+            "branches": self.tree,
+            "types": self.policy.types,
+            "topics": self.policy.topics,
+        }
+        scope = read_scope(check, asked["scope"], (*path, "scope"), known) if "scope" in asked else ANYWHERE
+        ends = check.time(asked.get("until"), (*path, "until"))
+        return Assignment("", role, Subject.account(account), scope, Period(None, ends))
+
+    def _part(self, asked: Mapping[str, Any], target: Target, path: Path) -> dict[str, Any]:
         """The field, component, facet or component's id that an action on a part names (§5)."""
         check, part = self.checker, {}
         if "field" in asked:

@@ -10,6 +10,7 @@ from gonfalon.core.document.reader import VERSION
 from gonfalon.core.model.policy import (
     Account,
     Assignment,
+    Delegation,
     DirectGrant,
     Expectation,
     FieldRule,
@@ -42,6 +43,7 @@ def write_policy(policy: Policy) -> Json:
         "baseline": _said({"everyone": policy.everyone, "signed_in": policy.signed_in}),
         "assignments": [_assignment(a) for _, a in sorted(policy.assignments.items())],
         "direct_grants": [_direct(d) for _, d in sorted(policy.direct_grants.items())],
+        "delegations": [_delegation(h) for _, h in sorted(policy.delegations.items())],
         "limits": [_limit(k) for _, k in sorted(policy.limits.items())],
         "fields": {f"{type}.{field}": _rule(rule) for (type, field), rule in sorted(policy.fields.items())},
         "expectations": [_expectation(e) for _, e in sorted(policy.expectations.items())],
@@ -114,6 +116,19 @@ def _assignment(a: Assignment) -> Json:
 
 def _direct(d: DirectGrant) -> Json:
     return {"id": d.id, "capability": d.capability, "says": d.says, **_given(d)}
+
+
+def _delegation(h: Delegation) -> Json:
+    return _said(
+        {
+            "id": h.id,
+            "to": {h.to.kind: h.to.id},
+            "roles": sorted(h.roles),
+            "scope": write_scope(h.scope) or None,
+            "receivers": None if h.receivers is None else {"group": h.receivers},
+            "until": write_time(h.ends),
+        }
+    )
 
 
 def _limit(limit: Limit) -> Json:

@@ -8,7 +8,7 @@ Nothing here decides; `engine` does. Ids are strings, times are aware datetimes.
 """
 
 from bisect import bisect_right
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, fields
 from datetime import datetime
 from functools import cached_property
@@ -95,6 +95,18 @@ class Scope(NamedTuple):
             return True
         return bool(self.sites) if barring and site is None else site in self.sites
 
+    def within(self, other: "Scope", path: Callable[[str], tuple[str, ...]]) -> bool:
+        """Whether this lies within another: each list of the other is met by a list of this (§9).
+
+        `path` gives the way from the root to a branch, the branch included.
+        """
+        for mine, theirs in ((self.sites, other.sites), (self.types, other.types), (self.topics, other.topics)):
+            if theirs is not None and (mine is None or not mine <= theirs):
+                return False
+        if other.branches is None:
+            return True
+        return self.branches is not None and all(not other.branches.isdisjoint(path(b)) for b in self.branches)
+
 
 ANYWHERE = Scope()
 
@@ -173,6 +185,21 @@ class DirectGrant:
 
 
 @dataclass(frozen=True, slots=True)
+class Delegation:
+    """Lets a subject give some roles to others, within a scope, until a date (§9).
+
+    `receivers` is the group whose members, and those of groups beneath it, they may be given to; None: anyone.
+    """
+
+    id: str
+    to: Subject
+    roles: frozenset[str]
+    scope: Scope = ANYWHERE
+    receivers: str | None = None
+    ends: datetime | None = None
+
+
+@dataclass(frozen=True, slots=True)
 class Limit:
     """Narrows actions on a node, beneath it, or both. `actions` None matches every action (`"*"`)."""
 
@@ -243,6 +270,7 @@ class Policy:
     accounts: Mapping[str, Account] = field(default_factory=dict)
     assignments: Mapping[str, Assignment] = field(default_factory=dict)
     direct_grants: Mapping[str, DirectGrant] = field(default_factory=dict)
+    delegations: Mapping[str, Delegation] = field(default_factory=dict)
     limits: Mapping[str, Limit] = field(default_factory=dict)
     fields: Mapping[tuple[str, str], FieldRule] = field(default_factory=dict)
     locks: Mapping[str, Lock] = field(default_factory=dict)

@@ -9,6 +9,7 @@ from dataclasses import dataclass, field
 from datetime import datetime
 from typing import Literal
 
+from gonfalon.core.model.policy import Assignment
 from gonfalon.core.model.tree import Target
 from gonfalon.core.model.vocabulary import Reason
 
@@ -33,7 +34,8 @@ class Question:
     """May `who` do `action` on `target` at `at`?
 
     `site` belongs to sitewide actions, `to` (the new parent) to `move`, `topics` (those it would then
-    have) to `edit`, `subject` to `stand-in` (§7); `field`, `component`, `facet` and `component_id` to the
+    have) to `edit`, `subject` to `stand-in` (§7), `given` (the assignment that would be made, whatever its id)
+    to `hand-out` (§9); `field`, `component`, `facet` and `component_id` to the
     actions on parts of a node (§5).
     """
 
@@ -49,6 +51,7 @@ class Question:
     component: str | None = None
     facet: str | None = None
     component_id: str | None = None
+    given: Assignment | None = None
 
 
 class NotInTree(LookupError):

@@ -30,7 +30,7 @@ class Effect(StrEnum):
 
 
 class Reason(StrEnum):
-    """Why an answer is what it is (§4, §5, §7)."""
+    """Why an answer is what it is (§4, §5, §7, §9)."""
 
     ALLOWED = "allowed"
     INACTIVE = "inactive"
@@ -46,6 +46,7 @@ class Reason(StrEnum):
     COMPONENT = "component"
     FACET = "facet"
     BEYOND = "beyond"
+    NOT_DELEGATED = "not-delegated"
 
 
 WITHHELD = "withheld"
@@ -86,9 +87,17 @@ CHANGING = frozenset({"edit", "publish", "retire", "remove", "move", "restore"})
 WHOLE_BRANCH = frozenset({"remove", "move"})
 """Actions on a node that need the same action on each node beneath it (§4)."""
 
-PART_ACTIONS = frozenset({"see-field", "change-field", "fill-field", "insert-component", "change-facet"})
+PART_ACTIONS = frozenset(
+    {"see-field", "change-field", "fill-field", "insert-component", "arrange-component", "change-facet"}
+)
+COMPONENT_ACTIONS = frozenset({"insert-component", "arrange-component", "change-facet"})
+"""Those of them that are about a component, and so about editing (§5)."""
 STAND_IN_ACTION = "stand-in"
 """Asking whether one may stand in for another (§7)."""
+HAND_OUT_ACTION = "hand-out"
+"""Asking whether one may give a role to somebody (§9)."""
+OVER_ALL_NODES = frozenset({STAND_IN_ACTION, HAND_OUT_ACTION})
+"""Actions whose answers rest on every node there is."""
 ACCOUNT_STATES = ("active", "invited", "disabled")
 STATES = ("draft", "review", "published", "retired")
 TREES = ("content", "media")
@@ -99,5 +108,7 @@ FACETS = ("wording", "media", "links", "style", "layout", "code")
 LOCKS_OPEN = "locks.open"
 FIELDS_PRIVATE = "fields.private"
 STAND_IN = "impersonate.start"
+ASSIGN = "roles.assign"
+"""Whoever passes it may give any role to anyone, where a policy lists it (§9)."""
 PROFILE = "account"
 """The type of an account's profile, a target that sits in no tree (§5)."""

@@ -21,12 +21,13 @@ from gonfalon.core.model.vocabulary import Effect
 from gonfalon.core.operations import GiveRole, SetLimit, SetReach
 from tests.core.harbour import NODES, NOW, engine, give, only
 from tests.core.strategies import engines
+from tests.examples import examples
 
 PEOPLE = (None, "ada", "ben", "cy", "gone", "key")
 ACTIONS = ("see", "edit", "publish", "history")
 
 
-@settings(max_examples=100, deadline=None)
+@settings(max_examples=examples(100), deadline=None)
 @given(engines())
 def test_holders_with_an_equal_footing_may_do_the_same_as_strangers(asked):
     survey = asked.surveyor
@@ -48,7 +49,7 @@ def test_holders_with_an_equal_footing_may_do_the_same_as_strangers(asked):
         assert ((said & ~as_author) == 0).all()
 
 
-@settings(max_examples=100, deadline=None)
+@settings(max_examples=examples(100), deadline=None)
 @given(engines(), st.lists(st.sampled_from(range(1, len(NODES))), min_size=1, unique=True).map(sorted))
 def test_holders_each_at_a_row_of_their_own_may_do_there_what_all_may_everywhere(asked, positions):
     survey = asked.surveyor
@@ -61,7 +62,7 @@ def test_holders_each_at_a_row_of_their_own_may_do_there_what_all_may_everywhere
         assert (each == evaluator.alone(relation)[holder[mixed], row[mixed]]).all()
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=examples(60), deadline=None)
 @given(engines(), st.lists(st.sampled_from(range(len(PEOPLE))), min_size=1))
 def test_some_of_a_crowd_may_do_what_they_may_among_all(asked, which):
     survey = asked.surveyor

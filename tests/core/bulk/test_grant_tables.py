@@ -10,6 +10,7 @@ from gonfalon.core.decide.grants import SubjectGrantsCache, capability_of
 from gonfalon.core.model.vocabulary import Extent
 from tests.core.harbour import engine, give
 from tests.core.strategies import engines
+from tests.examples import examples
 
 ACTIONS = ("see", "edit", "create:berth", "remove", "discussion.moderate")
 LEAST = {AuthorRelation.OWN: Extent.OWN, AuthorRelation.TEAM: Extent.TEAM, AuthorRelation.ALL: Extent.ALL}
@@ -23,7 +24,7 @@ def bit(table, column):
     return bool(int(table) >> column & 1)
 
 
-@settings(max_examples=100, deadline=None)
+@settings(max_examples=examples(100), deadline=None)
 @given(engines())
 def test_each_level_tells_what_a_role_gives_at_that_extent_or_longer(asked):
     columns, tables, holdings = (
@@ -46,7 +47,7 @@ def test_each_level_tells_what_a_role_gives_at_that_extent_or_longer(asked):
                 assert bit(told[AuthorRelation.BARS, kind], column) == (answer is not None and answer.says == "barred")
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=examples(60), deadline=None)
 @given(engines())
 def test_of_some_kinds_the_same_is_told_and_of_the_others_nothing(asked):
     columns, tables, holdings = (

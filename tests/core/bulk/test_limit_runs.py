@@ -10,6 +10,7 @@ from gonfalon.core.model.policy import Limit, Subject
 from gonfalon.core.model.vocabulary import Effect
 from tests.core.harbour import BEN, WRITER, engine, harbour
 from tests.core.strategies import engines
+from tests.examples import examples
 
 ACTIONS = ("see", "edit", "remove", "create:berth", "create:notice", "discussion.moderate")
 EFFECTS = (Effect.STOP, Effect.BAR)
@@ -38,7 +39,7 @@ def walked(asked: Engine, actions=ACTIONS):
                     yield subject, node.id, action, force.effect
 
 
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=examples(150), deadline=None)
 @given(engines())
 def test_runs_tell_what_a_walk_from_each_node_finds(asked):
     """A bar answers before a stop does, so that beside one no stop is asked for."""

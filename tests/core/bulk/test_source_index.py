@@ -14,6 +14,7 @@ from gonfalon.core.model.policy import Account, DirectGrant, Limit, Scope, Subje
 from gonfalon.core.model.vocabulary import Effect
 from tests.core.harbour import NOW, engine, give, only
 from tests.core.strategies import NODE_IDS, engines
+from tests.examples import examples
 
 CREWED = Limit("l", "moorings", Subject.group("tenants"), Effect.STOP)
 
@@ -125,7 +126,7 @@ def test_a_sheet_that_keeps_too_much_begins_anew_and_answers_the_same(monkeypatc
     assert len(survey.whole(("see", "edit")).kept(GrantsOnNodes).of(nothing).masks) == 1
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=examples(60), deadline=None)
 @given(engines())
 def test_what_an_entry_comes_to_is_what_its_source_says_within_its_scope(asked):
     """Row by row, against each source looked at by itself."""

@@ -14,12 +14,13 @@ from gonfalon.core.model.tree import Tree
 from gonfalon.core.model.vocabulary import Extent
 from tests.core.harbour import NODES, NOW, engine, harbour
 from tests.core.strategies import NODE_IDS, engines
+from tests.examples import examples
 
 ACTIONS = ["see", "edit", "history", "retire", "remove", "move", "create:berth", "discussion.moderate"]
 PLACES = [Scope(), Scope(branches=frozenset({"moorings"})), Scope(types=frozenset({"berth"}))]
 
 
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=examples(150), deadline=None)
 @given(engines())
 def test_survey_equals_decide(asked):
     survey = asked.surveyor
@@ -51,7 +52,7 @@ def beneath(request, monkeypatch):
 
 
 @pytest.mark.usefixtures("beneath")
-@settings(max_examples=100, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=examples(100), deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(engines(), st.lists(st.sampled_from(NODE_IDS), min_size=1))
 def test_many_people_on_some_nodes_are_answered_as_one_by_one(asked, nodes):
     people = [
@@ -75,7 +76,7 @@ def test_many_people_on_some_nodes_are_answered_as_one_by_one(asked, nodes):
                 assert allowed == asked.decide(question).allow, (who, node, action)
 
 
-@settings(max_examples=100, deadline=None)
+@settings(max_examples=examples(100), deadline=None)
 @given(engines())
 def test_marks_hang_as_far_as_the_answers_go(asked):
     survey = asked.surveyor
@@ -88,7 +89,7 @@ def test_marks_hang_as_far_as_the_answers_go(asked):
         assert ((marks.extent > 0)[~locked] == as_author[~locked]).all()
 
 
-@settings(max_examples=15, suppress_health_check=list(HealthCheck), deadline=None)
+@settings(max_examples=examples(15), suppress_health_check=list(HealthCheck), deadline=None)
 @given(engines(), st.randoms(use_true_random=False))
 def test_whole_branches_are_answered_for_more_people_than_a_word_has_bits(asked, random):
     groups = [frozenset(), frozenset({"tenants"}), frozenset({"pier-3"})]

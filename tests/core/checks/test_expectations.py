@@ -16,6 +16,7 @@ from gonfalon.core.model.vocabulary import Reason
 from gonfalon.core.operations import GiveRole, SetAnswer
 from tests.core.harbour import NOW, engine
 from tests.core.strategies import NODE_IDS, TREE, operations, policies
+from tests.examples import examples
 
 some_states = st.dictionaries(st.sampled_from(NODE_IDS), st.sampled_from(["published", "draft", "review", "retired"]))
 ROLES = {"everyone": {"berth.see": "all"}, "writer": {"berth.edit": "own", "desk.open": "yes"}}
@@ -82,7 +83,7 @@ RANGES = [
 ]  # fmt: skip
 
 
-@settings(max_examples=40, suppress_health_check=list(HealthCheck), deadline=None)
+@settings(max_examples=examples(40), suppress_health_check=list(HealthCheck), deadline=None)
 @given(policies(), st.sampled_from(RANGES), st.sampled_from(["see", "edit", "remove", "move", "discussion.moderate"]))
 def test_many_nodes_at_once_and_one_by_one_give_the_same(policy, who, action):
     expected = Expectation("e", {**who, "action": action, "branch": "home"}, "allow")
@@ -96,7 +97,7 @@ def test_many_nodes_at_once_and_one_by_one_give_the_same(policy, who, action):
     assert one_by_one == at_once
 
 
-@settings(max_examples=60, suppress_health_check=list(HealthCheck), deadline=None)
+@settings(max_examples=examples(60), suppress_health_check=list(HealthCheck), deadline=None)
 @given(policies(), st.sampled_from(["allow", "deny"]))
 def test_many_people_at_one_node_each_and_everyone_by_themselves_give_the_same(policy, expect):
     asked = Engine(policy, TREE)
@@ -150,7 +151,7 @@ def anything_expected(draw):
     )
 
 
-@settings(max_examples=150, suppress_health_check=list(HealthCheck))
+@settings(max_examples=examples(150), suppress_health_check=list(HealthCheck))
 @given(policies(), operations, st.lists(anything_expected(), min_size=12, max_size=12))
 def test_what_a_change_breaks_is_what_held_before_and_does_not_after(policy, operation, expected):
     """Asking only what a change can turn, held beside asking everything on both sides."""
@@ -163,7 +164,7 @@ def test_what_a_change_breaks_is_what_held_before_and_does_not_after(policy, ope
     assert [e.id for e in told] == broken
 
 
-@settings(max_examples=150, suppress_health_check=list(HealthCheck))
+@settings(max_examples=examples(150), suppress_health_check=list(HealthCheck))
 @given(policies(), operations, st.lists(anything_expected(), min_size=12, max_size=12))
 def test_what_is_proved_again_is_what_all_asked_anew_would_be(policy, operation, expected):
     was = Engine(policy, TREE)
@@ -172,7 +173,7 @@ def test_what_is_proved_again_is_what_all_asked_anew_would_be(policy, operation,
     assert proved_again(prove(was, expected, NOW), was, now, NOW) == prove(Engine(now.policy, TREE), expected, NOW)
 
 
-@settings(max_examples=150, suppress_health_check=list(HealthCheck))
+@settings(max_examples=examples(150), suppress_health_check=list(HealthCheck))
 @given(policies(), operations, some_states, st.lists(anything_expected(), min_size=12, max_size=12))
 def test_so_it_is_where_nodes_have_other_states(policy, operation, states, expected):
     was, tree = Engine(policy, TREE), TREE.with_states(states)
@@ -183,7 +184,7 @@ def test_so_it_is_where_nodes_have_other_states(policy, operation, states, expec
         assert told == prove(Engine(after, tree), expected, NOW)
 
 
-@settings(max_examples=150, suppress_health_check=list(HealthCheck))
+@settings(max_examples=examples(150), suppress_health_check=list(HealthCheck))
 @given(policies(), operations, st.lists(anything_expected(), min_size=12, max_size=12))
 def test_what_a_change_answers_otherwise_rests_on_it(policy, operation, expected):
     was = Engine(policy, TREE)
@@ -286,3 +287,17 @@ def _holding(result):
     e = result.expectation
     against = result.failed == result.asked and e.reason is None
     return Expectation(e.id, e.question, "deny" if e.expect == "allow" else "allow") if against else e
+
+
+def test_what_is_expected_of_standing_in_rests_on_every_node():
+    asked = {"account": "ada", "action": "stand-in", "for": {"account": None}}
+    expected = [Expectation("e", asked, "allow")]
+    roles = {
+        "everyone": {"notice.see-draft": "all"},
+        "writer": {"impersonate.start": "yes", "notice.see-draft": "barred"},
+    }
+    was = engine(roles=roles, assignments=[Assignment("a1", "writer", Subject.account("ada"))])
+    published = was.tree.with_states({"draft": "published"})
+    before = prove(was.changed(was.policy, published), expected, NOW)
+    again = proved_again(before, was.changed(was.policy, published), was, NOW)
+    assert [result.holds for result in (*before, *again)] == [True, False]

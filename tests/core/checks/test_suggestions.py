@@ -109,3 +109,53 @@ def test_every_change_advised_does_turn_the_answer_and_least_comes_first():
     assert all(Engine(apply(asked.policy, c.operations), TREE).decide(question).allow for c in changes)
     deltas = [len(c.impact.gain | c.impact.lose) for c in changes]
     assert deltas == sorted(deltas)
+
+
+def test_roles_are_advised_by_how_little_else_they_give():
+    roles = {"wide": {**EDIT, "berth.remove": "all", "notice.edit": "all"}, "narrow": EDIT}
+    changes = advised(engine(roles=roles)).changes
+    assert [change.operations[0].assignment.role for change in changes] == ["narrow", "wide"]
+    assert [sum(delta.gained for delta in c.impact.deltas["cy"].values()) for c in changes] == [1, 2]
+
+
+def test_a_scope_by_topics_is_widened_by_those_of_the_page():
+    about = replace(TO_CY, scope=Scope(topics=frozenset({"tides"})))
+    asked = engine(roles={"writer": EDIT}, assignments=[about])
+    [*_, wider] = [c.operations[0].assignment.scope for c in advised(asked, node="chandlery").changes]
+    scopes = [c.operations[0].assignment.scope for c in advised(asked, node="chandlery").changes]
+    assert Scope(topics=frozenset({"tides", "trade"})) in scopes
+    assert wider in scopes
+    untold = [c.operations[0].assignment.scope for c in advised(asked, node="loft").changes]
+    assert Scope() in untold
+    assert all(scope.topics is None for scope in untold), "a page without topics lies in no scope by topics"
+
+
+def test_a_lift_is_of_the_action_asked_at_the_place_asked_and_for_whom_it_was_limited():
+    limit = Limit("l1", "home", Subject.role("writer"), Effect.STOP, actions=frozenset({"edit", "create"}))
+    asked = engine(roles={"writer": {**EDIT, "berth.create": "all"}}, assignments=[TO_CY], limits=[limit])
+    [first, *_] = advised(asked, "insert-component", component="text").changes
+    assert first.operations == (
+        SetLimit(Limit(NEW, "loft", Subject.role("writer"), Effect.LIFT, "node", frozenset({"edit"}))),
+    )
+    new = Question("cy", "create", TREE.target("loft").child("berth"))
+    [first, *_] = advise(asked, new, NOW).changes
+    assert first.operations == (
+        SetLimit(Limit(NEW, "loft", Subject.role("writer"), Effect.LIFT, "beneath", frozenset({"create"}))),
+    )
+
+
+def test_a_limit_at_the_place_itself_is_dropped_not_lifted():
+    limit = Limit("l1", "loft", Subject.role("writer"), Effect.STOP)
+    asked = engine(roles={"writer": EDIT}, assignments=[TO_CY], limits=[limit])
+    assert kinds(advised(asked)) == [(DropLimit,)]
+
+
+def test_standing_in_is_advised_only_where_the_duty_is_all_that_lacks():
+    roles = {"writer": {"impersonate.start": "yes"}, "guest": {"berth.edit": "own"}}
+    to_ben = Assignment("b1", "guest", Subject.account("ben"))
+    asked = engine(roles=roles)
+    [change] = advise(asked, Question("cy", "stand-in", subject="ben"), NOW).changes
+    assert change.operations == (GiveRole(Assignment(NEW, "writer", Subject.account("cy"))),)
+    beyond = engine(roles=roles, assignments=[TO_CY, to_ben])
+    changes = advise(beyond, Question("cy", "stand-in", subject="ben"), NOW).changes
+    assert all(isinstance(op, SetAnswer | GiveRole) for change in changes for op in change.operations)

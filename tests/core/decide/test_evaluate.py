@@ -4,7 +4,7 @@ from datetime import timedelta
 
 import pytest
 
-from gonfalon.core import HypotheticalSubject, Question
+from gonfalon.core import Question
 from gonfalon.core.model.policy import (
     Account,
     DirectGrant,
@@ -314,39 +314,21 @@ class TestParts:
         assert ask(asked, "ada", "change-facet", "loft", component_id="c1", **part) == "locked"
         assert ask(asked, "ada", "change-facet", "loft", **part) == "allowed"
 
+    def test_arranging_a_component_asks_what_inserting_it_asks_and_its_lock(self):
+        writer = Role("writer", EDITS, components=frozenset({"text"}))
+        asked = self.asked(roles={"writer": writer}, locks=[Lock("k", "loft", component="c1")])
+        may = [
+            ask(asked, "ada", "arrange-component", "loft", component=component, component_id=id)
+            for component, id in (("text", "c2"), ("text", "c1"), ("table", "c2"), ("table", "c1"))
+        ]
+        assert may == ["allowed", "locked", "component", "locked"]
+        assert ask(asked, "ben", "arrange-component", "loft", component="text") == "not-granted"
+
     def test_a_profile_is_its_own_authors_and_no_limit_touches_it(self):
         stop = Limit("l", "home", ADA, Effect.STOP)
         asked = engine(roles={"signed-in": {"account.see": "all", "account.edit": "own"}}, limits=[stop])
         assert asked.decide(Question("ada", "edit", profile("ada"), NOW)).allow
         assert not asked.decide(Question("ada", "edit", profile("ben"), NOW)).allow
-
-
-class TestStandingIn:
-    ROLES = {"lead": {"impersonate.start": "yes", "berth.edit": "all"}, "writer": {"berth.edit": "own"}}
-
-    def may(self, subject, roles=ROLES, **said):
-        said.setdefault("assignments", [give("lead"), give(to=BEN, id="a2")])
-        return str(engine(roles=roles, **said).may_stand_in("ada", subject, NOW).reason)
-
-    def test_for_someone_who_has_no_more(self):
-        assert self.may("ben") == "allowed"
-        assert self.may(HypotheticalSubject(("writer",))) == "allowed"
-
-    def test_never_for_oneself_a_keyholder_or_someone_with_more(self):
-        assert self.may("ada") == "beyond"
-        assert self.may("key") == "beyond"
-        assert self.may("ben", self.ROLES | {"writer": {"berth.remove": "own"}}) == "beyond"
-
-    def test_not_without_the_capability_nor_for_someone_inactive(self):
-        assert self.may("ben", assignments=[]) == "not-granted"
-        assert self.may("gone", accounts=[Account("gone", "invited")]) == "inactive"
-
-    def test_not_when_narrowed_oneself(self):
-        assert self.may("ben", limits=[Limit("l", "fees", Subject.role("lead"), Effect.STOP)]) == "beyond"
-
-    def test_a_field_the_other_may_see_must_be_seen_in_full(self):
-        rule = FieldRule("table", {"writer": frozenset({"see-own"})})
-        assert self.may("ben", fields={("berth", "dues"): rule}) == "beyond"
 
 
 def test_the_trail_names_what_decided():

@@ -13,6 +13,7 @@ from gonfalon.core.model.policy import Account, Assignment, Role, Subject
 from gonfalon.core.model.vocabulary import VERBS
 from tests.core.harbour import NOW, harbour
 from tests.core.strategies import GRADED, NODE_IDS, ROLES, TREE, policies
+from tests.examples import examples
 
 
 def outcome(own=None, above=None, everyone=None, signed_in=None, *, role="lead", capability="berth.edit"):
@@ -78,7 +79,7 @@ def test_each_kind_of_capability_has_its_words():
 ASKED = [c for c in GRADED if not c.startswith("account") and c.split(".")[1] not in ("see-draft", "edit", "edit-live")]
 
 
-@settings(max_examples=120, suppress_health_check=list(HealthCheck))
+@settings(max_examples=examples(120), suppress_health_check=list(HealthCheck))
 @given(policies(), st.sampled_from(ROLES[1:]), st.sampled_from(ASKED), st.sampled_from(["own", "team", "all", None]))
 def test_it_is_what_somebody_may_who_holds_the_role_alone(policy, role, capability, word):
     """Held everywhere by an account in no group, under no limit: it may what the outcome gives, and nothing more."""

@@ -10,10 +10,11 @@ from gonfalon.core.model.policy import Assignment, Limit, Scope, Subject
 from gonfalon.core.model.vocabulary import Effect
 from tests.core.harbour import NODES, NOW
 from tests.core.strategies import NODE_IDS, TREE, anyone, policies
+from tests.examples import examples
 
 ACTIONS = ["see", "edit", "publish", "remove", "history", "create:berth", "discussion.moderate"]
 WHO = [None, "ada", "ben", "cy"]
-many = settings(max_examples=60, suppress_health_check=list(HealthCheck))
+many = settings(max_examples=examples(60), suppress_health_check=list(HealthCheck))
 
 
 def allowed(policy):

@@ -4,7 +4,7 @@ from dataclasses import replace
 
 import pytest
 
-from gonfalon.core import Engine, HypotheticalSubject, Question, Unreadable
+from gonfalon.core import Engine, Question, Unreadable
 from gonfalon.core.model.policy import ANYWHERE, Account, DirectGrant, FieldRule, Limit, Lock, Role, Subject
 from gonfalon.core.model.tree import Tree, profile
 from gonfalon.core.model.vocabulary import CHANGING, Effect, Kind
@@ -261,54 +261,3 @@ class TestPartsOfANode:
         )
         about = [asked.decide(Question("ada", "edit", profile(id), NOW)).reason for id in ("ada", "ben", "cy")]
         assert [str(reason) for reason in about] == ["allowed", "allowed", "out-of-extent"]
-
-
-class TestStandingIn:
-    LEAD = {"impersonate.start": "yes", "berth.edit": "all", "berth.create": "own"}
-
-    def may(self, actor, subject, theirs, *, lead=LEAD, **said):
-        said.setdefault("assignments", [give("lead"), give(to=BEN, id="a2")])
-        return str(engine(roles={"lead": lead, "writer": theirs}, **said).may_stand_in(actor, subject, NOW).reason)
-
-    def test_a_keyholder_may_for_anyone_active_but_keyholders_are_stood_in_for_by_none_other(self):
-        assert self.may("key", "ben", {"berth.remove": "all"}) == "allowed"
-        assert self.may("ada", "key", {}) == "beyond"
-
-    def test_create_counts_at_any_extent_all_else_only_at_all(self):
-        assert self.may("ada", "ben", {"berth.create": "all"}) == "allowed"
-        team = self.LEAD | {"berth.edit": "team"}
-        assert self.may("ada", "ben", {"berth.edit": "own"}, lead=team) == "beyond"
-
-    def test_what_is_held_within_a_scope_is_not_enough(self):
-        scoped = give("more", id="a3", scope=only(branches=["home"]))
-        asked = engine(
-            roles={"lead": self.LEAD, "more": {"berth.retire": "all"}, "writer": {"berth.retire": "own"}},
-            assignments=[give("lead"), scoped, give(to=BEN, id="a2")],
-        )
-        assert str(asked.may_stand_in("ada", "ben", NOW).reason) == "beyond"
-
-    def test_not_with_a_reach_nor_a_bar_on_what_the_other_is_given(self):
-        confined = [Account("ada", reach={"content": frozenset({"home"})})]
-        assert self.may("ada", "ben", {"berth.edit": "own"}, accounts=confined) == "beyond"
-        barred = [DirectGrant("d", ADA, "berth.edit", "barred", only(branches=[]))]
-        assert self.may("ada", "ben", {"berth.edit": "own"}, direct=barred) == "beyond"
-
-    def test_the_baseline_is_left_out_and_a_made_up_holder_is_measured_alike(self):
-        asked = engine(
-            roles={"signed-in": {"notice.see": "own"}, "lead": self.LEAD, "writer": {"berth.edit": "own"}},
-            assignments=[give("lead")],
-        )
-        assert str(asked.may_stand_in("ada", "ben", NOW).reason) == "allowed"
-        assert str(asked.may_stand_in("ada", HypotheticalSubject(("writer",)), NOW).reason) == "allowed"
-
-    def test_what_the_other_sees_of_a_field_must_be_seen_in_full_and_unrestricted(self):
-        def may(mark, scope):
-            rule = {"writer": frozenset({"see-own"}), "lead": frozenset({mark})}
-            given = [give("lead", scope=scope), give("start", id="a3"), give(to=BEN, id="a2")]
-            roles = {"lead": self.LEAD, "start": {"impersonate.start": "yes"}, "writer": {}}
-            asked = engine(roles=roles, assignments=given, fields={("berth", "dues"): FieldRule("table", rule)})
-            return str(asked.may_stand_in("ada", "ben", NOW).reason)
-
-        assert may("see-all", only()) == "allowed"
-        assert may("see-own", only()) == "beyond"
-        assert may("see-all", only(branches=["home"])) == "beyond"

@@ -14,6 +14,7 @@ from gonfalon.core.operations import SetAnswer, SetBuildsOn, apply
 from tests.core.diff.test_impact import FEW, compare, tell_apart_any_number
 from tests.core.harbour import NOW, harbour
 from tests.core.strategies import GRADED, ROLES, TREE, policies
+from tests.examples import examples
 
 WORDS = ["barred", "withheld", None, "own", "team", "all"]
 REMOVALS = [capability for capability in GRADED if capability.endswith((".remove", ".move"))]
@@ -26,7 +27,7 @@ def told(before, *changes):
     return affected_accounts(was, was.changed(apply(before, changes)), NOW)
 
 
-@settings(FEW, max_examples=60)
+@settings(FEW, max_examples=examples(60))
 @given(policies(), st.sampled_from(ROLES), st.sampled_from(GRADED), st.sampled_from(WORDS))
 def test_one_word_in_one_cell_touches_whom_asking_everything_tells(policy, role, capability, word):
     compare(policy, apply(policy, [SetAnswer(role, capability, word)]))

@@ -13,6 +13,7 @@ from gonfalon.core.model.tree import Node, Tree
 from gonfalon.core.model.vocabulary import ACTIONS, WHOLE_BRANCH, Effect
 from tests.core.harbour import BEN, CREW, NODES, NOW, WRITER, give, harbour, only
 from tests.core.strategies import engines, policies
+from tests.examples import examples
 
 PEOPLE = (None, "ada", "ben", "cy", "gone", "key")
 ALONE = [action for action in ACTIONS if action != "create" and action not in WHOLE_BRANCH]
@@ -20,7 +21,7 @@ TWICE = Tree.build([*NODES, *(node._replace(id=f"{node.id}-{i}", parent=node.id)
 """Each node with two like it beneath."""
 
 
-@settings(max_examples=100, deadline=None)
+@settings(max_examples=examples(100), deadline=None)
 @given(engines())
 def test_a_new_node_is_answered_alike_under_all_places_of_a_class(asked):
     side = Side(asked)
@@ -43,7 +44,7 @@ def told(side, who):
         yield from parts.answers(parts.evaluator([side.engine.grants.of(id, NOW) for id in who])).items()
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=examples(60), deadline=None)
 @given(policies(), policies())
 def test_some_people_are_answered_alike_about_all_nodes_of_a_class(before, after):
     sides = tuple(Side(Engine(policy, TWICE)) for policy in (before, after))

@@ -20,9 +20,10 @@ from gonfalon.core.operations import (
 )
 from tests.core.harbour import CAPABILITIES, COMPONENTS, EDITS, NODES, NOW, TYPES, WRITER, give, harbour
 from tests.core.strategies import ROLES, TREE, graded_answers, operations, policies
+from tests.examples import examples
 
 WHO = (None, "ada", "ben", "cy", "gone", "key")
-FEW = settings(max_examples=25, suppress_health_check=list(HealthCheck), deadline=None)
+FEW = settings(max_examples=examples(25), suppress_health_check=list(HealthCheck), deadline=None)
 
 
 def questions(tree, who, accounts):
@@ -52,10 +53,13 @@ def questions(tree, who, accounts):
             for facet in facets:
                 part = {"component": component, "facet": facet}
                 yield f"change-facet {component}.{facet}", node.id, Question(who, "change-facet", target, NOW, **part)
-        if node.type == "berth":
+        for field in TYPES[node.type].fields:
             for verb in ("see", "change"):
-                yield f"{verb}-field berth.dues", node.id, Question(who, f"{verb}-field", target, NOW, field="dues")
-        yield "fill-field berth.dues", node.id, Question(who, "fill-field", target.child("berth"), NOW, field="dues")
+                asked = Question(who, f"{verb}-field", target, NOW, field=field)
+                yield f"{verb}-field {node.type}.{field}", node.id, asked
+        for type, field in (("berth", "dues"), ("berth", "title"), ("notice", "hazard")):
+            asked = Question(who, "fill-field", target.child(type), NOW, field=field)
+            yield f"fill-field {type}.{field}", node.id, asked
 
 
 def restricted(policy, name):
@@ -259,3 +263,18 @@ def test_what_turns_for_all_together_by_action_and_by_node():
         at_nodes = changed.at_nodes(action, changed.deltas)
         told = [dict(zip(TREE.index, counts.tolist(), strict=True)) for counts in at_nodes]
         assert [{id: n for id, n in each.items() if n} for each in told] == [dict(gained), dict(lost)]
+
+
+@pytest.mark.parametrize(("mark", "own", "others"), [("change-own", 1, 0), ("change-all", 1, 5)])
+def test_marks_of_a_field_count_on_own_pages_or_on_all(mark, own, others):
+    roles = {"writer": {**EDITS, "berth.see": "all"}}
+    closed = {("berth", "dues"): FieldRule("table", {})}
+    opened = {("berth", "dues"): FieldRule("table", {"writer": frozenset({mark})})}
+    given_ben = [give(to=Subject.account("ben"))]
+    sides = [
+        Engine(harbour(roles=roles, assignments=given_ben, fields=fields), Tree.build(NODES))
+        for fields in (closed, opened)
+    ]
+    deltas = impact(*sides, NOW).deltas["ben"]
+    assert deltas["change-field berth.dues"].gained == own + others
+    assert "see-field berth.dues" not in deltas

@@ -14,8 +14,9 @@ from gonfalon.core import Engine, PolicyError, load_policy, write_policy
 from gonfalon.core.checks.findings import review
 from gonfalon.core.document.jsonl import read_json
 from tests.core.documents import EVERYTHING, EXAMPLE, QUESTIONS
-from tests.core.harbour import COMPONENTS
+from tests.core.harbour import COMPONENTS, TYPES
 from tests.core.strategies import TREE, policies
+from tests.examples import examples
 
 NEVER = "2027-01-01T00:00:00Z"
 SCHEMA = json.loads(Path(gonfalon.core.__file__).with_name("policy.schema.json").read_text())
@@ -47,7 +48,7 @@ def test_the_page_s_own_example_is_read_and_its_questions_are_answered():
     engine = Engine(load_policy(json.loads(EXAMPLE)))
     reasons = [str(engine.decide(json.loads(line)).reason) for line in QUESTIONS.splitlines() if "ben" not in line]
     assert reasons[:3] == ["stopped", "allowed", "not-granted"]
-    assert len(reasons) == 12
+    assert len(reasons) == 14
 
 
 @pytest.mark.parametrize("document", [json.loads(EXAMPLE), EVERYTHING, {"gonfalon": 1}])
@@ -60,14 +61,18 @@ def test_reading_what_was_written_gives_the_same(document):
     Draft202012Validator(SCHEMA).validate(written)
 
 
-@settings(max_examples=100, suppress_health_check=list(HealthCheck), deadline=None)
+@settings(max_examples=examples(100), suppress_health_check=list(HealthCheck), deadline=None)
 @given(policies())
 def test_any_policy_is_written_and_read_again(policy):
     roles = {
         key: replace(role, facets={c: facets & set(COMPONENTS[c]) for c, facets in role.facets.items()})
         for key, role in policy.roles.items()
     }
-    locks = {id: lock for id, lock in policy.locks.items() if not lock.field or TREE.target(lock.node).type == "berth"}
+    locks = {
+        id: lock
+        for id, lock in policy.locks.items()
+        if lock.field in (None, *TYPES[TREE.target(lock.node).type].fields)
+    }
     places = {"tree": TREE, "sites": frozenset({"quay", "regatta"}), "topics": frozenset({"tides", "trade"})}
     whole = replace(policy, roles=roles, locks=locks, **places)
     assert load_policy(json.loads(json.dumps(write_policy(whole)))) == whole
@@ -159,7 +164,7 @@ everything = st.recursive(
 )
 
 
-@settings(max_examples=300, deadline=None)
+@settings(max_examples=examples(300), deadline=None)
 @given(st.data())
 def test_no_value_anywhere_in_a_document_is_more_than_an_error(data):
     document = json.loads(EXAMPLE)

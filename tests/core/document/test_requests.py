@@ -65,7 +65,26 @@ ON = {"account": "ada", "node": "n2"}
             "/node/type",
             "this is “notice”; it should be “account”",
         ),
-        ({"account": "ada", "action": "stand-in", "for": {}}, "/for", "name either one account or some roles"),
+        (
+            {"account": "ada", "action": "stand-in", "for": {}},
+            "/for",
+            "name either one account (null for a visitor) or some roles",
+        ),
+        (
+            {"account": "ada", "action": "stand-in", "for": {"account": "ada", "roles": ["writer"]}},
+            "/for",
+            "name either one account (null for a visitor) or some roles",
+        ),
+        (
+            {"account": "ada", "action": "stand-in", "for": {"account": None, "own": True}},
+            "/for/own",
+            "this goes with roles only",
+        ),
+        (
+            {"account": "ada", "action": "arrange-component", "component": "text", "node": PROFILE},
+            "/node",
+            "arrange-component cannot be asked of a profile",
+        ),
     ],
 )
 def test_what_cannot_be_asked_is_refused_with_its_place(request_, pointer, message):
@@ -94,5 +113,6 @@ def test_a_made_up_holder_is_asked_for_by_roles():
     assert ENGINE.decide(asked).reason == "out-of-extent"
     assert ENGINE.decide({**asked, "own": True}).reason == "allowed"
     assert ENGINE.decide({"account": "kåre", "action": "stand-in", "for": {"roles": ["writer"]}}).reason == "allowed"
+    assert ENGINE.decide({"account": "kåre", "action": "stand-in", "for": {"account": None}}).reason == "allowed"
     assert ENGINE.decide({"account": "kåre", "action": "stand-in", "for": {"account": "Ada"}}).reason == "inactive"
     assert ENGINE.decide({"account": "kåre", "action": "stand-in", "for": {"account": "kåre"}}).reason == "beyond"

@@ -10,6 +10,7 @@ from gonfalon.core.model.vocabulary import Effect
 from gonfalon.core.operations import SetAnswer
 from tests.core.harbour import NOW, harbour
 from tests.core.strategies import TREE, operations, policies
+from tests.examples import examples
 
 EDIT = SetAnswer("writer", "berth.edit", "all")
 
@@ -50,7 +51,7 @@ def test_what_came_and_went_does_and_the_order_is_that_read():
     assert before.like(now).accounts == before.accounts
 
 
-@settings(max_examples=60, suppress_health_check=list(HealthCheck), deadline=None)
+@settings(max_examples=examples(60), suppress_health_check=list(HealthCheck), deadline=None)
 @given(policies(), operations)
 def test_an_engine_that_stands_alone_answers_as_it_would_have(before, operation):
     """Whatever it has asked the one it came from by then."""

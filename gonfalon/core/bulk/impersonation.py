@@ -1,0 +1,197 @@
+"""Standing in for someone: only for those who may do nothing that one may not do oneself (§7).
+
+    impersonation = Impersonation(evaluator, surveyor)
+    impersonation.reason(Question("ada", "stand-in", subject="ben"))      # Reason.BEYOND
+    [excess.question.action for excess in impersonation.excess("ada", "ben", at)]      # ["see"]
+
+It is exact, about every node, profile, site and part that there is. The cost is a few operations on arrays of one
+integer a node, and none a second time while both hold the same.
+"""
+
+from collections.abc import Iterator
+from dataclasses import replace
+from datetime import UTC, datetime
+from functools import cached_property
+from typing import NamedTuple
+
+from gonfalon.core.bulk.columns import MOST_ACTIONS
+from gonfalon.core.bulk.evaluate_batch import BatchEvaluator
+from gonfalon.core.bulk.parts import Parts, Restricted
+from gonfalon.core.bulk.subtrees import allowed
+from gonfalon.core.bulk.survey import Surveyor
+from gonfalon.core.decide.evaluate import Evaluator, Trail
+from gonfalon.core.decide.grants import SubjectGrants
+from gonfalon.core.model.bits import Bits, Bools, Ints, has
+from gonfalon.core.model.question import HypotheticalSubject, Question, TrailStep, Who
+from gonfalon.core.model.tree import profile
+from gonfalon.core.model.vocabulary import ACTIONS, PROFILE, STAND_IN, Kind, Reason
+
+
+class Excess(NamedTuple):
+    """Something that one may do and another may not: a question with two answers.
+
+    Where it is about nodes, `positions` are their places in the tree, ascending, and the question asks about the first.
+    """
+
+    question: Question
+    positions: Ints | None = None
+
+
+class Impersonation:
+    """Compares what two people may do, under one policy and over one tree."""
+
+    def __init__(self, evaluator: Evaluator, surveyor: Surveyor) -> None:
+        self.evaluator, self.surveyor = evaluator, surveyor
+        self.policy, self.tree = evaluator.policy, surveyor.tree
+        self._known: dict[tuple[SubjectGrants, SubjectGrants], bool] = {}
+
+    def reason(self, q: Question, trail: Trail = None) -> Reason:
+        """The answer to a question of standing in. KeyError for an unknown account or role."""
+        at, actor = q.at or datetime.now(UTC), alone(q.who)
+        reason = self.evaluator.reason(Question(actor, STAND_IN, at=at), trail)
+        if reason is not Reason.ALLOWED:
+            return reason
+        mine, theirs = (self.surveyor.grants.of(who, at) for who in (actor, q.subject))
+        if not theirs.active:
+            return Reason.INACTIVE
+        themselves = actor == q.subject and not isinstance(actor, HypotheticalSubject)
+        if themselves or (not mine.keyholder and (theirs.keyholder or self._exceeds(actor, q.subject, at))):
+            if trail is not None:
+                trail.append(TrailStep("beyond", STAND_IN, False))
+            return Reason.BEYOND
+        return Reason.ALLOWED
+
+    def excess(self, actor: Who, subject: Who, at: datetime) -> Iterator[Excess]:
+        """All that `subject` may do at a time and `actor` may not, one for each action, part or duty."""
+        return Comparison(self, alone(actor), subject, at).excess()
+
+    def _exceeds(self, actor: Who, subject: Who, at: datetime) -> bool:
+        """Whether `subject` may do anything that `actor` may not: kept for as long as both hold the same."""
+        held = self.surveyor.grants.of(actor, at), self.surveyor.grants.of(subject, at)
+        if held not in self._known:
+            self._known[held] = next(self.excess(actor, subject, at), None) is not None
+        return self._known[held]
+
+    @cached_property
+    def actions(self) -> list[tuple[str, ...]]:
+        """All that can be asked of a node by itself, in pieces that are asked at once."""
+        policy = self.policy
+        every = [*(a for a in ACTIONS if a != "create"), *policy.placed]
+        every += [f"create:{type}" for type in sorted(policy.node_types)]
+        return [tuple(every[first : first + MOST_ACTIONS]) for first in range(0, len(every), MOST_ACTIONS)]
+
+    @cached_property
+    def parts(self) -> list[Parts]:
+        """What the policy restricts of parts of nodes; all else goes as the node goes."""
+        pieces, surveyor = Restricted.by([self.policy]).pieces(), self.surveyor
+        return [
+            Parts(self.policy, piece, surveyor.batch(surveyor.columns(piece.actions, alone=True), None))
+            for piece in pieces
+        ]
+
+    def in_tree_of(self, type: str) -> Bools:
+        """`[nodes]` those beneath which a node of a type may stand: all of its tree."""
+        tree = self.policy.types[type].tree
+        return self.tree.having("tree", frozenset(() if tree is None else (tree,)))
+
+
+class Comparison:
+    """What one of two people may do at a time and the other may not, of all that §7 lists."""
+
+    def __init__(self, over: Impersonation, actor: Who, subject: Who, at: datetime) -> None:
+        self.over, self.actor, self.subject, self.at = over, actor, subject, at
+        self.policy, self.tree = over.policy, over.tree
+        self.held: list[SubjectGrants] = [over.surveyor.grants.of(who, at) for who in (actor, subject)]
+
+    def excess(self) -> Iterator[Excess]:
+        """All of it, one for each action, part or duty."""
+        yield from self.duties()
+        yield from self.on_nodes()
+        yield from self.of_parts()
+        yield from self.of_profiles()
+
+    def duties(self) -> Iterator[Excess]:
+        """Opening capabilities, and sitewide ones without a site and for each."""
+        for capability in self.policy.plain:
+            sitewide = self.policy.kind(capability) is Kind.SITEWIDE
+            for site in (None, *sorted(self.policy.sites)) if sitewide else (None,):
+                question = self._question(capability, site=site)
+                if self._differ(question):
+                    yield Excess(question)
+                    break
+
+    def of_profiles(self) -> Iterator[Excess]:
+        """Actions on profiles, and their fields: one profile for each way to be near to the two."""
+        known = self.policy.types.get(PROFILE)
+        asked = [self._question(a) for a in (*ACTIONS, *self.policy.placed) if a != "create"]
+        for field in known.fields if known else ():
+            asked += [self._question(action, field=field) for action in ("see-field", "change-field")]
+        people = self._unlike()
+        for question in asked:
+            every = (replace(question, target=profile(id)) for id in people)
+            if differing := next(filter(self._differ, every), None):
+                yield Excess(differing)
+
+    def on_nodes(self) -> Iterator[Excess]:
+        """Every action on every node, with all beneath it where the rules say so, and every `create`."""
+        for actions in self.over.actions:
+            mine, theirs = self.both_on_nodes(actions)
+            beyond = theirs & ~mine
+            for i, action in enumerate(actions if beyond.any() else ()):
+                name, _, type = action.partition(":")
+                yield from self._at(has(beyond, i), self._question(name), type)
+
+    def of_parts(self) -> Iterator[Excess]:
+        """Fields, components and facets that anything restricts."""
+        for i in range(len(self.over.parts)):
+            for name, (mine, theirs) in self.both_of_parts(i):
+                action, _, what = name.partition(" ")
+                if what:
+                    thing, _, part = what.partition(".")
+                    named = {"field": part} if "field" in action else {"component": thing, "facet": part or None}
+                    made = thing if action == "fill-field" else ""
+                    yield from self._at(theirs & ~mine, self._question(action, **named), made)
+
+    def both_on_nodes(self, actions: tuple[str, ...]) -> tuple[Bits, Bits]:
+        """What the one may do at each node, and the other, as bits of the actions."""
+        mine, theirs = allowed(BatchEvaluator.of(self.over.surveyor.whole(actions), self.held))
+        return mine, theirs
+
+    def both_of_parts(self, piece: int) -> Iterator[tuple[str, tuple[Bools, Bools]]]:
+        """The same of each part of one piece of what is restricted, by its action and name."""
+        parts = self.over.parts[piece]
+        for name, (mine, theirs) in parts.answers(parts.evaluator(self.held)).items():  # noqa: UP028, rows of an array
+            yield name, (mine, theirs)
+
+    def _at(self, rows: Bools, question: Question, made: str) -> Iterator[Excess]:
+        """The nodes in some rows; where a node of a type is to be `made`, those beneath which it may stand."""
+        positions = (rows & self.over.in_tree_of(made) if made else rows).nonzero()[0]
+        if len(positions):
+            target = self.tree.target(self.tree.nodes[positions[0]].id)
+            yield Excess(replace(question, target=target.child(made) if made else target), positions)
+
+    def _question(self, action: str, **more: str | None) -> Question:
+        return Question(self.subject, action, at=self.at, **more)  # type: ignore[arg-type]
+
+    def _differ(self, question: Question) -> bool:
+        if not self.theirs(question):
+            return False
+        return self.over.evaluator.reason(replace(question, who=self.actor)) is not Reason.ALLOWED
+
+    def theirs(self, question: Question) -> bool:
+        """Whether a question about the other is one of those that count."""
+        return self.over.evaluator.reason(question) is Reason.ALLOWED
+
+    def _unlike(self) -> list[str]:
+        """One account for each way to be near to the two: themselves, direct fellow members, others."""
+        groups = [held.account.groups if held.account is not None else frozenset() for held in self.held]
+        found: dict[tuple[object, ...], str] = {}
+        for account in self.policy.accounts.values():
+            near = (account.groups.isdisjoint(own) for own in groups)
+            found.setdefault((account.id == self.actor, account.id == self.subject, *near), account.id)
+        return list(found.values())
+
+
+def alone(actor: Who) -> Who:
+    """Whoever would stand in; a made-up holder counts as nobody's author here (§8)."""
+    return replace(actor, as_author=False) if isinstance(actor, HypotheticalSubject) else actor
