@@ -29,8 +29,10 @@ class Account(AbstractBaseUser):
     telephone = models.CharField(max_length=40, blank=True)
     state = models.CharField(max_length=10, choices=State.choices, default=State.ACTIVE, db_index=True)
     keyholder = models.BooleanField(default=False)
+    portrait = models.ImageField(upload_to="portraits/", blank=True)
     last_seen = models.DateTimeField(null=True)
     created_at = models.DateTimeField(default=now)
+    version = models.PositiveIntegerField(default=1)
     groups: models.ManyToManyField = models.ManyToManyField("Group", through="Membership", related_name="members")
 
     USERNAME_FIELD = "email"
@@ -54,6 +56,7 @@ class Group(models.Model):
     key = IdField(primary_key=True)
     name = models.CharField(max_length=120)
     parent = models.ForeignKey("self", null=True, on_delete=models.PROTECT, related_name="children")
+    version = models.PositiveIntegerField(default=1)
 
     class Meta:
         ordering = ["name"]
@@ -70,9 +73,70 @@ class Membership(models.Model):
         constraints = [models.UniqueConstraint(fields=["account", "group"], name="once_in_a_group")]
 
 
-class Guesses(models.Model):
-    """Wrong passwords given lately for one address, to slow down whoever goes on guessing."""
+class SignIn(models.Model):
+    """One signing in, until it ends: by signing out, from the list of one's own, or because the account is disabled."""
 
-    email = models.CharField(primary_key=True, max_length=254)
+    id = IdField(primary_key=True, default=new_id, editable=False)
+    account = models.ForeignKey(Account, on_delete=models.CASCADE, related_name="sign_ins")
+    client = models.CharField(max_length=60, blank=True)
+    agent = models.CharField(max_length=300, blank=True)
+    began_at = models.DateTimeField(default=now)
+    used_at = models.DateTimeField(default=now)
+    ended_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["-used_at"]
+
+
+class Ticket(models.Model):
+    """A link sent by mail that does one thing once. Only a digest of its secret is kept."""
+
+    class Purpose(models.TextChoices):
+        INVITATION = "invitation"
+        PASSWORD = "password"
+        EMAIL = "email"
+
+    digest = models.CharField(primary_key=True, max_length=64)
+    purpose = models.CharField(max_length=10, choices=Purpose.choices)
+    account = models.ForeignKey(Account, on_delete=models.CASCADE, related_name="tickets")
+    email = models.EmailField(blank=True)
+    """The address to confirm, for that purpose."""
+    made_by = IdField(null=True)
+    made_at = models.DateTimeField(default=now)
+    ends_at = models.DateTimeField()
+    used_at = models.DateTimeField(null=True)
+
+    class Meta:
+        indexes = [models.Index(fields=["account", "purpose"])]
+
+
+class KeptView(models.Model):
+    """Filters, columns and order of the roster that somebody kept under a name, as the address has them."""
+
+    id = IdField(primary_key=True, default=new_id, editable=False)
+    owner = models.ForeignKey(Account, on_delete=models.CASCADE, related_name="+")
+    name = models.CharField(max_length=60)
+    query = models.CharField(max_length=1000, blank=True)
+
+    class Meta:
+        ordering = ["name"]
+        constraints = [models.UniqueConstraint(fields=["owner", "name"], name="one_view_a_name")]
+
+
+class Guesses(models.Model):
+    """Wrong passwords given lately for one address, by one client, or both, to slow down whoever goes on guessing."""
+
+    key = models.CharField(primary_key=True, max_length=64)
     count = models.PositiveIntegerField(default=0)
-    last_at = models.DateTimeField()
+    last_at = models.DateTimeField(db_index=True)
+
+
+class KnownClient(models.Model):
+    """From where somebody has signed in: others cannot keep them out there by guessing."""
+
+    account = models.ForeignKey(Account, on_delete=models.CASCADE)
+    client = models.CharField(max_length=60)
+    last_at = models.DateTimeField(db_index=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["account", "client"], name="once_a_client")]

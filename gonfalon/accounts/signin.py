@@ -1,20 +1,28 @@
 """Signing in with e-mail and password, and slowing down those who guess.
 
-Five wrong guesses for one address are free; each further one doubles the wait, up to an hour.
-The count is forgotten after an hour without a guess, or on signing in. Addresses nobody has
-are counted alike, so the answer does not tell whether an account exists.
+    account_for("ada@skerrow.example", "…", client="192.0.2.7")
+
+Wrong guesses are counted for an address and a client together, for a client whatever the address, and for an address
+whatever the client. After some that are free each further one doubles the wait. The last count cannot be used to keep
+somebody out: it is not asked from a client where they have signed in before. Addresses nobody has are counted alike,
+so that no answer, nor the time it takes, tells whether there is an account.
 """
 
+from dataclasses import dataclass
 from datetime import datetime, timedelta
+from hashlib import sha256
 
-from django.contrib.auth.hashers import check_password, make_password
+from django.contrib.auth.hashers import check_password, is_password_usable, make_password
 from django.db import transaction
+from django.db.models import F
 
-from gonfalon.accounts.models import Account, Guesses
+from gonfalon.accounts.models import Account, Guesses, KnownClient, SignIn
 from gonfalon.clock import now
 
-FREE_GUESSES = 5
 FORGET_AFTER = timedelta(hours=1)
+"""Without a further guess a count is forgotten."""
+KNOWN_FOR = timedelta(days=90)
+"""So long after signing in there a client is known."""
 
 
 class TooManyGuesses(Exception):
@@ -25,30 +33,97 @@ class TooManyGuesses(Exception):
         self.seconds = seconds
 
 
+@dataclass(frozen=True, slots=True)
+class Count:
+    """One count of wrong guesses: whose it is, how many are free, and the longest wait."""
+
+    key: str
+    free: int
+    longest: timedelta = FORGET_AFTER
+
+    def wait_after(self, guesses: int) -> timedelta:
+        """How long whoever made so many wrong guesses waits after the last one.
+
+        >>> [Count("", 5).wait_after(n).seconds for n in (4, 5, 6, 7, 40)]
+        [0, 2, 4, 8, 3600]
+        """
+        if guesses < self.free:
+            return timedelta(0)
+        return min(timedelta(seconds=2 ** min(guesses - self.free + 1, 20)), self.longest)
+
+
+def account_for(email: str, password: str, client: str) -> Account | None:
+    """The active account with this address and password, or None. Raises TooManyGuesses.
+
+    A guess is counted before it is checked, so that many at once do not slip through, and no lock is held meanwhile.
+    """
+    account = Account.objects.filter(email__iexact=email.strip()).first()
+    counts = _counts(account.id if account else email.strip().lower(), client)
+    known = account is not None and _knows(account, client)
+    _count(counts[:2] if known else counts)
+    usable = account is not None and is_password_usable(account.password)
+    if account is None or not usable:
+        make_password(password)  # costs the time a real check does
+        return None
+    if not check_password(password, account.password) or not account.is_active:
+        return None
+    _succeeded(account, client, counts)
+    return account
+
+
+def _counts(whose: str, client: str) -> list[Count]:
+    def key(*parts: str) -> str:
+        return sha256("\0".join(parts).encode()).hexdigest()
+
+    return [
+        Count(key("both", whose, client), free=5),
+        Count(key("client", client), free=30),
+        Count(key("address", whose), free=50, longest=timedelta(minutes=15)),
+    ]
+
+
+def _knows(account: Account, client: str) -> bool:
+    return KnownClient.objects.filter(account=account, client=client, last_at__gt=now() - KNOWN_FOR).exists()
+
+
 @transaction.atomic
-def account_for(email: str, password: str) -> Account | None:
-    """The active account with this address and password, or None. Raises TooManyGuesses."""
-    key = email.strip().lower()[:254]
-    guesses, _ = Guesses.objects.select_for_update().get_or_create(email=key, defaults={"last_at": now()})
-    _wait(guesses, now())
-    account = Account.objects.filter(email__iexact=key).first()
-    if account is None:
-        make_password(password)  # costs the time a real check would
-    elif check_password(password, account.password) and account.is_active:
-        guesses.delete()
-        return account
-    guesses.count += 1
-    guesses.last_at = now()
-    guesses.save()
-    return None
+def _count(counts: list[Count]) -> None:
+    """Count one more guess. Raises TooManyGuesses, and counts nothing, where one has to wait."""
+    at = now()
+    Guesses.objects.bulk_create([Guesses(key=count.key, last_at=at) for count in counts], ignore_conflicts=True)
+    rows = {row.key: row for row in Guesses.objects.select_for_update().filter(key__in=[c.key for c in counts])}
+    wait = timedelta(0)
+    for count in counts:
+        row = rows[count.key]
+        if at - row.last_at > FORGET_AFTER:
+            row.count = 0
+        wait = max(wait, row.last_at + count.wait_after(row.count) - at if row.count else timedelta(0))
+    if wait > timedelta(0):
+        raise TooManyGuesses(int(wait.total_seconds()) + 1)
+    for row in rows.values():
+        row.count, row.last_at = row.count + 1, at
+    Guesses.objects.bulk_update(rows.values(), ["count", "last_at"])
 
 
-def _wait(guesses: Guesses, at: datetime) -> None:
-    if at - guesses.last_at > FORGET_AFTER:
-        guesses.count = 0
-    if guesses.count < FREE_GUESSES:
-        return
-    pause = min(timedelta(seconds=2 ** (guesses.count - FREE_GUESSES + 1)), FORGET_AFTER)
-    left = guesses.last_at + pause - at
-    if left > timedelta(0):
-        raise TooManyGuesses(int(left.total_seconds()) + 1)
+@transaction.atomic
+def _succeeded(account: Account, client: str, counts: list[Count]) -> None:
+    """It was no guess: take it back, know the client from now on, and let old rows go."""
+    at = now()
+    both, *others = (count.key for count in counts)
+    Guesses.objects.filter(key=both).delete()
+    Guesses.objects.filter(key__in=others, count__gt=0).update(count=F("count") - 1)
+    KnownClient.objects.update_or_create(account=account, client=client, defaults={"last_at": at})
+    forget(at)
+
+
+def forget(at: datetime) -> None:
+    """Drop counts that are forgotten, clients that are not known any more, and sessions of long ago."""
+    Guesses.objects.filter(last_at__lt=at - FORGET_AFTER).delete()
+    KnownClient.objects.filter(last_at__lt=at - KNOWN_FOR).delete()
+    SignIn.objects.filter(used_at__lt=at - KNOWN_FOR).delete()
+
+
+def count_forgotten(email: str, client: str) -> None:
+    """Count somebody who asks for a new password for an address. Raises TooManyGuesses."""
+    digests = (sha256(f"forgotten\0{part}".encode()).hexdigest() for part in (f"{email.lower()}\0{client}", client))
+    _count([Count(key, free) for key, free in zip(digests, (5, 30), strict=True)])

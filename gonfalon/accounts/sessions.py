@@ -1,0 +1,53 @@
+"""Who is signed in where: each signing in is a row, and whoever's row has ended is signed out everywhere at once.
+
+id = begin_session(account, client="192.0.2.7", agent="…")
+account = account_of_session(id)
+end_sessions(account.id)
+"""
+
+from datetime import timedelta
+
+from django.conf import settings
+from django.db.models import QuerySet
+
+from gonfalon.accounts.models import Account, SignIn
+from gonfalon.clock import now
+
+NOTED_EVERY = timedelta(minutes=5)
+"""The last use is written down at most so often."""
+
+
+def begin_session(account: Account, client: str, agent: str) -> str:
+    """Note that somebody signed in; the id of that."""
+    at = now()
+    Account.objects.filter(pk=account.pk).update(last_seen=at)
+    row = SignIn.objects.create(account=account, client=client, agent=agent[:300], began_at=at, used_at=at)
+    return row.id
+
+
+def account_of_session(id: str) -> Account | None:
+    """The active account that signed in, as long as that has not ended. One query, now and then two more."""
+    row = SignIn.objects.select_related("account").filter(pk=id, ended_at=None).first()
+    if row is None or row.account.state != Account.State.ACTIVE:
+        return None
+    at = now()
+    if at - row.used_at > NOTED_EVERY:
+        SignIn.objects.filter(pk=id).update(used_at=at)
+        Account.objects.filter(pk=row.account_id).update(last_seen=at)
+    return row.account
+
+
+def open_sessions(account: str) -> QuerySet[SignIn]:
+    """Where an account is signed in, the place used last first; what was not used for as long as one lasts is over."""
+    lasts = timedelta(seconds=settings.SESSION_COOKIE_AGE)
+    return SignIn.objects.filter(account_id=account, ended_at=None, used_at__gt=now() - lasts)
+
+
+def end_sessions(account: str, *, but: str | None = None) -> int:
+    """Sign an account out everywhere, or everywhere else; how many sessions that ended."""
+    return SignIn.objects.filter(account_id=account, ended_at=None).exclude(pk=but).update(ended_at=now())
+
+
+def end_session(account: str, id: str) -> bool:
+    """End one session of an account; whether there was such a one."""
+    return bool(SignIn.objects.filter(account_id=account, pk=id, ended_at=None).update(ended_at=now()))

@@ -1,0 +1,65 @@
+"""Links sent by mail: an invitation, a new password, a new address. Each works once, and ends.
+
+secret = issue(account, Ticket.Purpose.PASSWORD)
+ticket = valid(secret)                  # what it is for, or None
+ticket = redeem(secret)                 # the same, used up: inside the transaction of what it does
+"""
+
+import secrets
+from datetime import timedelta
+from hashlib import sha256
+
+from django.db.models import QuerySet
+
+from gonfalon.accounts.models import Account, Ticket
+from gonfalon.clock import now
+
+LASTS = {
+    Ticket.Purpose.INVITATION: timedelta(days=14),
+    Ticket.Purpose.PASSWORD: timedelta(hours=2),
+    Ticket.Purpose.EMAIL: timedelta(days=2),
+}
+
+
+def issue(account: Account, purpose: Ticket.Purpose, *, email: str = "", made_by: str | None = None) -> str:
+    """The secret of a new link; earlier ones for the same are worth nothing any more."""
+    void(account.id, purpose)
+    secret = secrets.token_urlsafe(32)
+    Ticket.objects.create(
+        digest=_digest(secret),
+        purpose=purpose,
+        account=account,
+        email=email,
+        made_by=made_by,
+        ends_at=now() + LASTS[purpose],
+    )
+    return secret
+
+
+def void(account: str, *purposes: Ticket.Purpose) -> None:
+    """Make links of an account worth nothing: those for some purposes, or all."""
+    open_ones = Ticket.objects.filter(account_id=account, used_at=None)
+    (open_ones.filter(purpose__in=purposes) if purposes else open_ones).delete()
+
+
+def valid(secret: str) -> Ticket | None:
+    """What a link is for, where it still is for anything."""
+    return _open().filter(digest=_digest(secret)).first()
+
+
+def redeem(secret: str) -> Ticket | None:
+    """Use a link up; None where somebody did, or it has ended. Belongs in the transaction of what it does."""
+    ticket = _open().select_for_update().filter(digest=_digest(secret)).first()
+    if ticket is not None:
+        ticket.used_at = now()
+        ticket.save(update_fields=["used_at"])
+    return ticket
+
+
+def _open() -> QuerySet[Ticket]:
+    alive = Ticket.objects.select_related("account").exclude(account__state=Account.State.DISABLED)
+    return alive.filter(used_at=None, ends_at__gt=now())
+
+
+def _digest(secret: str) -> str:
+    return sha256(secret.encode()).hexdigest()
