@@ -1,0 +1,6 @@
+from django.apps import AppConfig
+
+
+class MailConfig(AppConfig):
+    name = "gonfalon.mail"
+    label = "mail"
