@@ -158,6 +158,21 @@ _DUTIES = (
         "Running the site",
         "Whoever sets limits can lift those that are set on themselves.",
     ),
+    Duty(
+        "accounts.invite",
+        _SITEWIDE,
+        "Make accounts",
+        "make and invite accounts",
+        "Running the site",
+    ),
+    Duty(
+        "accounts.disable",
+        _SITEWIDE,
+        "Disable accounts",
+        "disable and enable accounts",
+        "Running the site",
+        "Whoever disables accounts can keep people from their work.",
+    ),
     Duty("roster.see", _SITEWIDE, "See the roster", "see all accounts and what they hold", "Running the site"),
     Duty(
         "impersonate.start",

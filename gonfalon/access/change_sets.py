@@ -1,15 +1,14 @@
 """Change sets: operations staged by one person, seen in memory, applied to rows as one.
 
-    stage(ada, [{"kind": "set-answer", ...}], policy, ids)
+    stage(ada, [{"kind": "set-answer", ...}], policy, sight)
     staged_policy(ada, policy)             # what would be
     apply_staged(ada, by)                  # what is, from then on
-    undo_applied(change_set, ada, by, ids) # as it was, if nothing was built on it
+    undo_applied(change_set, ada, by, sight)   # as it was, if nothing was built on it
 
 Applying holds the version row, so change sets are applied one after another; an operation whose part
 has changed since it was staged refuses the whole set, and nothing is written.
 """
 
-from collections.abc import Container
 from dataclasses import dataclass
 from typing import Any
 
@@ -19,6 +18,7 @@ from django.db.models import QuerySet
 from gonfalon.access import describe, operations
 from gonfalon.access.models import ChangeSet, StagedOperation
 from gonfalon.access.operations.base import plain
+from gonfalon.access.sight import UNBOUND, Sight
 from gonfalon.access.snapshot import current, lock_version, raise_version
 from gonfalon.clock import now
 from gonfalon.core.model.policy import Policy
@@ -65,12 +65,12 @@ def staged_rows(owner: str) -> list[StagedOperation]:
     return list(StagedOperation.objects.filter(change_set__owner_id=owner, change_set__state=ChangeSet.State.OPEN))
 
 
-def staged(owner: str, policy: Policy, visible_ids: Container[str]) -> list[Staged]:
+def staged(owner: str, policy: Policy, sight: Sight) -> list[Staged]:
     """What is staged, in order, with words; only nodes in sight are named. Four queries however many operations."""
     rows = staged_rows(owner)
     if not rows:
         return []
-    names = describe.Names([{"data": row.data, "was": row.was} for row in rows], visible_ids)
+    names = describe.Names([{"data": row.data, "was": row.was} for row in rows], sight)
     _, stale = _sorted_out(rows, policy)
     return [
         Staged(row.position, row.data, describe.change(row.data, row.was, names), row.position in stale) for row in rows
@@ -89,12 +89,12 @@ def staged_data(owner: str, policy: Policy) -> list[Data]:
     return [row.data for row in rows if row.position not in stale]
 
 
-def read(asked: list[Data], policy: Policy, visible_ids: Container[str]) -> list[Data]:
+def read(asked: list[Data], policy: Policy, sight: Sight) -> list[Data]:
     """Operations as they would be staged, each on top of those before it. Raises ValidationError like `stage`."""
     complete = []
     for data in asked:
         kind = operations.kind_named(data)
-        complete.append(kind.read(data, policy, visible_ids))
+        complete.append(kind.read(data, policy, sight))
         policy = kind.operation(complete[-1]).apply(policy)
     return complete
 
@@ -107,12 +107,11 @@ def with_operations(every: list[Data], policy: Policy) -> Policy:
 
 
 @transaction.atomic
-def stage(owner: str, asked: list[Data], policy: Policy, visible_ids: Container[str] | None = None) -> None:
+def stage(owner: str, asked: list[Data], policy: Policy, sight: Sight) -> None:
     """Add operations, each in place of an earlier one on the same part; what changes nothing is left out.
 
-    All or none: raises ValidationError naming the field when one of them cannot be read, or names a node that is
-    not `visible_ids` (None: they were made here, and may name any). The number of queries does not grow with the
-    number of answers said.
+    All or none: raises ValidationError naming the field when one of them cannot be read, or names a node or an account
+    that is not in sight. The number of queries does not grow with the number of answers said.
     """
     lock_version()
     change_set = open_set(owner) or ChangeSet.objects.create(owner_id=owner)
@@ -122,7 +121,7 @@ def stage(owner: str, asked: list[Data], policy: Policy, visible_ids: Container[
     seen, _ = _sorted_out(list(kept.values()), policy)
     for data in asked:
         kind = operations.kind_named(data)
-        complete = kind.read(data, seen, visible_ids)
+        complete = kind.read(data, seen, sight)
         operation = kind.operation(complete)
         seen = operation.apply(seen)
         part = "/".join(operation.part)
@@ -225,7 +224,28 @@ def apply_staged(owner: str, by: By) -> Entry:
 
 
 @transaction.atomic
-def undo_applied(change_set: ChangeSet, owner: str, by: By, visible_ids: Container[str]) -> Entry:
+def apply_at_once(owner: str, asked: list[Data], by: By, sight: Sight) -> Entry:
+    """Apply operations without staging them: one ledger entry, a change set of its own that can be undone.
+
+    Raises ValidationError naming the field when one of them cannot be read.
+    """
+    lock_version()
+    policy = seen = current().policy
+    change_set = ChangeSet.objects.create(owner_id=owner, state=ChangeSet.State.APPLIED, ended_at=now())
+    rows = []
+    for position, data in enumerate(asked, 1):
+        kind = operations.kind_named(data)
+        complete = kind.read(data, seen, sight)
+        operation = kind.operation(complete)
+        was, part = plain(operation.value_in(seen)), "/".join(operation.part)
+        rows.append(StagedOperation(change_set=change_set, position=position, part=part, data=complete, was=was))
+        seen = operation.apply(seen)
+    StagedOperation.objects.bulk_create(rows)
+    return _write(rows, policy, by, "change-set.applied", change_set)
+
+
+@transaction.atomic
+def undo_applied(change_set: ChangeSet, owner: str, by: By, sight: Sight) -> Entry:
     """Take back an applied change set as one ledger entry, itself an applied change set that can be undone.
 
     Raises BuiltOn where a part does not stand any more as the change set left it, or cannot be put back; only
@@ -234,7 +254,7 @@ def undo_applied(change_set: ChangeSet, owner: str, by: By, visible_ids: Contain
     lock_version()
     policy = current().policy
     applied = list(change_set.operations.order_by("-position"))
-    names = describe.Names([{"data": row.data, "was": row.was} for row in applied], visible_ids)
+    names = describe.Names([{"data": row.data, "was": row.was} for row in applied], sight)
     after, obstacles = policy, []
     back = ChangeSet(owner_id=owner, name=change_set.name, state=ChangeSet.State.APPLIED, ended_at=now())
     rows = []
@@ -259,7 +279,7 @@ def undo_applied(change_set: ChangeSet, owner: str, by: By, visible_ids: Contain
 
 def _write(rows: list[StagedOperation], policy: Policy, by: By, kind: str, change_set: ChangeSet) -> Entry:
     """Write operations to rows, keep how they left their parts and what takes them back, and tell the ledger."""
-    names = describe.Names([{"data": row.data, "was": row.was} for row in rows])
+    names = describe.Names([{"data": row.data, "was": row.was} for row in rows], UNBOUND)
     told = [describe.recorded(row.data, row.was, names) for row in rows]
     for row in rows:
         one = operations.KINDS[row.data["kind"]]
@@ -270,11 +290,21 @@ def _write(rows: list[StagedOperation], policy: Policy, by: By, kind: str, chang
         one.write(row.data, by)
     StagedOperation.objects.bulk_update(rows, ["reverse", "left"])
     raise_version()
-    summary = told[0]["what"] if len(told) == 1 else f"{len(told)} changes, the first: {told[0]['what']}"
+    return record(by, kind, _summary(told, change_set, kind), about=("change-set", change_set.id), changes=told)
+
+
+def told(entry: Entry, sight: Sight) -> str:
+    """The summary of applying or undoing a change set, for somebody who may know as much as is in sight."""
+    change_set = ChangeSet.objects.get(pk=entry.about_id)
+    rows = list(change_set.operations.all())
+    names = describe.Names([{"data": row.data, "was": row.was} for row in rows], sight)
+    return _summary([describe.change(row.data, row.was, names) for row in rows], change_set, entry.kind)
+
+
+def _summary(changes: list[Change], change_set: ChangeSet, kind: str) -> str:
+    summary = changes[0]["what"] if len(changes) == 1 else f"{len(changes)} changes, the first: {changes[0]['what']}"
     summary = f"{change_set.name}: {summary}" if change_set.name else summary
-    if kind == "change-set.undone":
-        summary = f"Undone: {summary}"
-    return record(by, kind, summary, about=("change-set", change_set.id), changes=told)
+    return f"Undone: {summary}" if kind == "change-set.undone" else summary
 
 
 def _standing(data: Data, policy: Policy) -> Any:

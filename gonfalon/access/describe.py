@@ -1,13 +1,15 @@
 """Operations and what they touch, told in words: for the tray, the review and the ledger."""
 
-from collections.abc import Container, Iterable
+from collections.abc import Iterable, Mapping
 from datetime import datetime
+from functools import cached_property
 from typing import Any
 
 from gonfalon.access import models as rows
 from gonfalon.access.catalogue import DUTIES, TYPES, VERB_WORDS, component_name, type_named
 from gonfalon.access.markup import PREFIX
-from gonfalon.access.names import titles
+from gonfalon.access.names import sites, titles, topics
+from gonfalon.access.sight import HIDDEN_NODE, HIDDEN_PERSON, Sight
 from gonfalon.accounts.models import Account, Group
 from gonfalon.ledger.models import Change
 
@@ -28,29 +30,70 @@ APPLIES = {"node": "here only", "beneath": "beneath only", "branch": "here and b
 class Names:
     """Names of all roles and groups, and of the accounts and nodes that operations mention."""
 
-    def __init__(self, told: Iterable[Data], visible_ids: Container[str] | None = None) -> None:
-        """With `visible_ids`, only those nodes are named; any other is a page out of sight."""
-        told = list(told)
-        self.visible_ids = visible_ids
+    def __init__(self, told: Iterable[Data], sight: Sight) -> None:
+        """Only what is in sight is named; anything else is a page out of sight, or somebody."""
+        self.sight = sight
         self.roles = dict(rows.Role.objects.values_list("key", "name"))
         self.groups = dict(Group.objects.values_list("key", "name"))
-        ids = set(_strings(told))
-        self.accounts = dict(Account.objects.filter(pk__in=ids).values_list("id", "name"))
-        self.nodes = titles(ids)
+        ids = set(_strings(list(told)))
+        known = (id for id in ids if id in sight.people)
+        self.accounts = dict(Account.objects.filter(pk__in=known).values_list("id", "name"))
+        self._nodes = titles(ids)
+
+    @cached_property
+    def sites(self) -> Mapping[str, str]:
+        return sites()
+
+    @cached_property
+    def topics(self) -> Mapping[str, str]:
+        return topics()
 
     def subject(self, to: Data) -> str:
         if to["kind"] == "account":
-            return str(self.accounts.get(to["id"], to["id"]))
+            return self.account(to["id"])
         if to["kind"] == "group":
-            return f"the group {self.groups.get(to['id'], to['id'])}"
+            return f"the group {self.group(to['id'])}"
         return str(self.roles.get(to["id"], to["id"]))
 
+    def group(self, key: str) -> str:
+        return self.groups.get(key, key)
+
+    def account(self, id: str) -> str:
+        if id not in self.sight.people:
+            return HIDDEN_PERSON
+        return self.accounts.get(id, id)
+
     def node(self, id: str) -> str:
-        return self.nodes.get(id, id) if self.shows(id) else "a page out of sight"
+        return self._nodes.get(id, id) if self.shows(id) else HIDDEN_NODE
+
+    def nodes(self, ids: Iterable[str]) -> str:
+        """Several nodes, one after the other; how many are out of sight is not told."""
+        return ", ".join(dict.fromkeys(self.node(id) for id in sorted(ids, key=lambda id: not self.shows(id))))
 
     def shows(self, id: str) -> bool:
         """Whether a node is named to whoever reads this."""
-        return self.visible_ids is None or id in self.visible_ids
+        return id in self.sight.nodes
+
+
+def in_sight(data: Data, sight: Sight) -> Data:
+    """An operation's data without the ids of nodes and accounts that are out of sight."""
+    told = dict(data)
+    if told.get("node") is not None and told["node"] not in sight.nodes:
+        told["node"] = None
+    if (to := told.get("to")) and to["kind"] == "account" and to["id"] not in sight.people:
+        told["to"] = {**to, "id": None}
+    if told.get("account") is not None and told["account"] not in sight.people:
+        told["account"] = None
+    if told.get("branches") is not None:
+        told["branches"] = [id for id in told["branches"] if id in sight.nodes]
+    if (scope := told.get("scope")) and scope.get("branches") is not None:
+        told["scope"] = {**scope, "branches": [id for id in scope["branches"] if id in sight.nodes]}
+    return told
+
+
+def capital(words: str) -> str:
+    """Words as a sentence begins with them."""
+    return words[:1].upper() + words[1:]
 
 
 def _strings(value: Any) -> Iterable[str]:
@@ -86,6 +129,7 @@ def recorded(data: Data, was: Any, names: Names) -> Change:
         if isinstance(said, dict):
             nodes += [said["node"]] if "node" in said else []
             nodes += (said.get("scope") or {}).get("branches") or []
+            nodes += said.get("branches") or []
     if nodes:
         told["nodes"] = sorted(set(nodes))
     return told
@@ -131,14 +175,89 @@ def _put_role(data: Data, was: Any, names: Names) -> Change:
 
 def _give(data: Data, was: Any, names: Names) -> Change:
     what = f"{names.subject(data['to'])}: {names.roles.get(data['role'], data['role'])}"
-    return Change(what=what, was=None, now=f"given {where_words(data.get('scope') or {}, names)}{_when(data)}")
+    return Change(what=what, was=_given(was, names) if was else None, now=_given(data, names))
+
+
+def _given(data: Data, names: Names) -> str:
+    """Where and when something given holds; of something as it stands, too."""
+    return f"given {where_words(data.get('scope') or {}, names)}{_when(data.get('period') or data)}"
 
 
 def _take(data: Data, was: Any, names: Names) -> Change:
     if not was:
         return Change(what=f"Assignment {data['assignment']}", was=None, now="taken away")
     what = f"{names.subject(was['to'])}: {names.roles.get(was['role'], was['role'])}"
-    return Change(what=what, was=f"given {where_words(was['scope'], names)}", now="taken away")
+    return Change(what=what, was=_given(was, names), now="taken away")
+
+
+def _one_capability(given: Data, names: Names) -> str:
+    barred = "barred: " if given["says"] == "barred" else ""
+    extent = f" ({SAID[given['says']]})" if given["says"] in ("own", "team") else ""
+    return f"{names.subject(given['to'])}: {barred}{capability_words(given['capability'])}{extent}"
+
+
+def _give_capability(data: Data, was: Any, names: Names) -> Change:
+    return Change(what=_one_capability(data, names), was=_given(was, names) if was else None, now=_given(data, names))
+
+
+def _take_capability(data: Data, was: Any, names: Names) -> Change:
+    if not was:
+        return Change(what=f"Direct grant {data['grant']}", was=None, now="taken away")
+    return Change(what=_one_capability(was, names), was=_given(was, names), now="taken away")
+
+
+def delegation_words(data: Data, names: Names) -> str:
+    """What a delegation lets somebody do, after "may give"."""
+    roles = ", ".join(names.roles.get(role, role) for role in data["roles"])
+    receivers = f"members of {names.group(data['receivers'])}" if data.get("receivers") else "anyone"
+    where = where_words(data.get("scope") or {}, names)
+    return f"{roles} to {receivers}, {where}{_when({'ends': data.get('ends')})}"
+
+
+def _put_delegation(data: Data, was: Any, names: Names) -> Change:
+    before = f"may give {delegation_words(was, names)}" if was else None
+    what = f"{capital(names.subject(data['to']))}: hand out"
+    return Change(what=what, was=before, now=f"may give {delegation_words(data, names)}")
+
+
+def _drop_delegation(data: Data, was: Any, names: Names) -> Change:
+    if not was:
+        return Change(what=f"Delegation {data['delegation']}", was=None, now="ended")
+    what = f"{capital(names.subject(was['to']))}: hand out"
+    return Change(what=what, was=f"may give {delegation_words(was, names)}", now="ended")
+
+
+def _reach(data: Data, was: Any, names: Names) -> Change:
+    def confined(branches: list[str] | None) -> str:
+        return "not confined" if branches is None else f"confined to {names.nodes(branches) or 'nothing'}"
+
+    what = f"{names.account(data['account'])}: reach in {data['tree']}"
+    return Change(what=what, was=confined(was), now=confined(data["branches"]))
+
+
+def _member(data: Data, was: Any, names: Names) -> Change:
+    what = f"{names.account(data['account'])} in {names.group(data['group'])}"
+    return Change(what=what, was="a member" if was else "no member", now="a member" if data["member"] else "no member")
+
+
+def _state(data: Data, was: Any, names: Names) -> Change:
+    return Change(what=names.account(data["account"]), was=was, now=data["state"])
+
+
+def _move_group(data: Data, was: Any, names: Names) -> Change:
+    def above(key: str | None) -> str:
+        return "at the top" if key is None else f"in {names.group(key)}"
+
+    what = f"The group {names.group(data['group'])}"
+    return Change(what=what, was=above(was["parent"]) if was else None, now=above(data["parent"]))
+
+
+def _drop_group(data: Data, was: Any, names: Names) -> Change:
+    return Change(what=f"The group {names.group(data['group'])}", was="there", now="ended")
+
+
+def _put_group(data: Data, was: Any, names: Names) -> Change:
+    return Change(what=f"The group {data['name']}", was=None, now="put back")
 
 
 def _limit(data: Data, was: Any, names: Names) -> Change:
@@ -172,13 +291,13 @@ def _rule(rule: Data, names: Names) -> str:
 def where_words(scope: Data, names: Names) -> str:
     parts = []
     if scope.get("branches") is not None:
-        parts.append("on " + ", ".join(names.node(b) for b in scope["branches"]))
+        parts.append("on " + (names.nodes(scope["branches"]) or "nothing"))
     if scope.get("sites") is not None:
-        parts.append("on the site " + ", ".join(scope["sites"]))
+        parts.append("on the site " + ", ".join(names.sites.get(key, key) for key in scope["sites"]))
     if scope.get("types") is not None:
         parts.append("for " + ", ".join(TYPES[t].plural if t in TYPES else t for t in scope["types"]))
     if scope.get("topics") is not None:
-        parts.append("about " + ", ".join(scope["topics"]))
+        parts.append("about " + ", ".join(names.topics.get(key, key) for key in scope["topics"]))
     return " ".join(parts) or "everywhere"
 
 
@@ -199,6 +318,16 @@ _TELL = {
     "put-role": _put_role,
     "give-role": _give,
     "take-role": _take,
+    "give-capability": _give_capability,
+    "take-capability": _take_capability,
+    "put-delegation": _put_delegation,
+    "drop-delegation": _drop_delegation,
+    "set-reach": _reach,
+    "set-member": _member,
+    "set-state": _state,
+    "move-group": _move_group,
+    "drop-group": _drop_group,
+    "put-group": _put_group,
     "set-limit": _limit,
     "drop-limit": _drop,
     "set-field-rule": _field,

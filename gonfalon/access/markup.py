@@ -7,17 +7,20 @@ An element or attribute that no set names never comes through. Scripts that a se
 the pages of this site, whose content security policy forbids them; other places where the text goes may run them.
 """
 
-from collections.abc import Iterable, Mapping
-from html.parser import HTMLParser
+import re
+from collections.abc import Container, Iterable, Mapping
 from typing import NamedTuple
+from urllib.parse import urlsplit
 
 import nh3
+from lxml.html import fragments_fromstring
 
 from gonfalon.access.catalogue import Duty
 from gonfalon.access.models import MarkupSet
 from gonfalon.core.model.vocabulary import Kind
 
 PREFIX = "markup."
+_NAME = re.compile(r"[a-z][a-z0-9-]*")
 SAFE_SCHEMES = ("http", "https", "mailto", "tel")
 _FRAMES = {"iframe", "frame", "frameset", "object", "embed", "applet", "portal"}
 _STYLES = {"style", "link"}
@@ -57,20 +60,48 @@ def best(html: str, usable: Iterable[Markup]) -> str:
 
 def lost(given: str, cleaned: str) -> list[str]:
     """The elements and attributes that cleaning took, by name."""
-    return sorted((_names(given) - _names(cleaned)) - {"rel", "target"})
+    names = _names(given) - _names(cleaned) - {"rel", "target"}
+    return sorted(name for name in names if _NAME.fullmatch(name))
 
 
 def clean(html: str, markup: Markup) -> str:
     """A text with nothing in it but what a markup lets through."""
-    elements = set(markup.elements)
+    elements, schemes = set(markup.elements), set(markup.schemes)
+
+    def kept(_: str, attribute: str, value: str) -> str | None:
+        links = (
+            [part.split()[0] for part in value.split(",") if part.strip()] if attribute == "srcset" else [value.strip()]
+        )
+        return value if attribute not in _WHERE_LINKS or all(is_link(link, schemes) for link in links) else None
+
     return nh3.clean(
         html,
         tags=elements,
         clean_content_tags={"script", "style"} - elements,
-        attributes={element: set(attributes) for element, attributes in markup.elements.items()},
-        url_schemes=set(markup.schemes),
-        link_rel=None if "rel" in markup.elements.get("a", ()) else "noopener noreferrer",
+        attributes={element: set(attributes) - {"rel"} for element, attributes in markup.elements.items()},
+        attribute_filter=kept,
+        url_schemes=schemes,
+        link_rel="noopener noreferrer",
     )
+
+
+def is_link(value: str, schemes: Container[str] = SAFE_SCHEMES) -> bool:
+    """Whether a link leads to a page of this site, or elsewhere by one of some schemes.
+
+    >>> [is_link(link) for link in ("/notices", "#top", "https://tides.example/", "mailto:pilot@skerrow.example")]
+    [True, True, True, True]
+    >>> [is_link(link) for link in ("//tides.example", "/\\\\tides.example", "java\tscript:x", "http://[", "https:/x")]
+    [False, False, False, False, False]
+    """
+    if not all(character.isprintable() for character in value) or " " in value or "\\" in value:
+        return False
+    try:
+        parts = urlsplit(value)
+    except ValueError:
+        return False
+    if not parts.scheme:
+        return not parts.netloc and not value.startswith("//")
+    return parts.scheme in schemes and bool(parts.netloc) is (parts.scheme in ("http", "https"))
 
 
 def faults(elements: Mapping[str, Iterable[str]], schemes: Iterable[str]) -> Iterable[tuple[str, str]]:
@@ -81,7 +112,9 @@ def faults(elements: Mapping[str, Iterable[str]], schemes: Iterable[str]) -> Ite
         elif element in _NEVER:
             yield "elements", f"“{element}” belongs to a whole page, not to a text."
         for attribute in attributes:
-            if not attribute.replace("-", "").isalnum() or attribute != attribute.lower():
+            if attribute == "rel":
+                yield "elements", "“rel” is written by the site itself, on every link."
+            elif not attribute.replace("-", "").isalnum() or attribute != attribute.lower():
                 yield "elements", f"“{attribute}” is no attribute: write its name in small letters, such as href."
     for scheme in schemes:
         if not scheme or not scheme.replace("+", "").isalnum() or scheme != scheme.lower():
@@ -120,12 +153,11 @@ def duty_of(row: MarkupSet) -> Duty:
 
 
 def _names(html: str) -> set[str]:
+    if not html.strip():
+        return set()
     names: set[str] = set()
-
-    class Names(HTMLParser):
-        def handle_starttag(self, tag: str, attrs: list[tuple[str, str | None]]) -> None:
-            names.add(tag)
-            names.update(name for name, _ in attrs)
-
-    Names().feed(html)
+    for part in fragments_fromstring(html):
+        for element in () if isinstance(part, str) else part.iter():
+            if isinstance(element.tag, str):  # a comment has none
+                names |= {element.tag, *map(str, element.attrib)}
     return names

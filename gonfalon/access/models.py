@@ -81,6 +81,23 @@ class DirectGrant(Given):
     says = models.CharField(max_length=10)
 
 
+class Delegation(models.Model):
+    """Lets a role, a group or an account give some roles to the members of a group, or to anyone (§9)."""
+
+    id = IdField(primary_key=True, default=new_id, editable=False)
+    subject_kind = models.CharField(max_length=10)
+    subject_id = IdField()
+    roles = models.JSONField(default=list)
+    scope = models.JSONField(default=dict)
+    receivers = models.ForeignKey(Group, null=True, on_delete=models.PROTECT, related_name="+")
+    ends = models.DateTimeField(null=True)
+    made_by = IdField(null=True)
+    made_at = models.DateTimeField(default=now)
+
+    class Meta:
+        ordering = ["made_at", "id"]
+
+
 class Reach(models.Model):
     """The branches of one tree an account is confined to."""
 
@@ -206,3 +223,47 @@ class StagedOperation(models.Model):
     class Meta:
         ordering = ["position"]
         constraints = [models.UniqueConstraint(fields=["change_set", "part"], name="one_operation_a_part")]
+
+
+class Review(models.Model):
+    """Going through what is given: each assignment is kept or ended, with a reason, by a date."""
+
+    class Silent(models.TextChoices):
+        KEEP = "keep"
+        END = "end"
+
+    id = IdField(primary_key=True, default=new_id, editable=False)
+    name = models.CharField(max_length=120)
+    about = models.JSONField(default=dict)
+    """What is gone through: {"group": key}, {"role": key}, {"branch": node} or nothing, which is everything."""
+    reviewers = models.JSONField(default=list)
+    due_at = models.DateTimeField()
+    silent = models.CharField(max_length=4, choices=Silent.choices, default=Silent.KEEP)
+    """What becomes of whatever nobody decided."""
+    made_by = IdField(null=True)
+    made_at = models.DateTimeField(default=now)
+    closed_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["-made_at", "-id"]
+
+
+class ReviewItem(models.Model):
+    """One assignment that is gone through, as it stood when the review began."""
+
+    id = IdField(primary_key=True, default=new_id, editable=False)
+    review = models.ForeignKey(Review, on_delete=models.CASCADE, related_name="items")
+    assignment = IdField()
+    role = IdField()
+    to_kind = models.CharField(max_length=10)
+    to_id = IdField()
+    scope = models.JSONField(default=dict)
+    ends = models.DateTimeField(null=True)
+    decision = models.CharField(max_length=4, choices=Review.Silent.choices, blank=True)
+    reason = models.CharField(max_length=300, blank=True)
+    decided_by = IdField(null=True)
+    decided_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["id"]
+        constraints = [models.UniqueConstraint(fields=["review", "assignment"], name="once_in_a_review")]

@@ -4,13 +4,13 @@ from collections import Counter
 from collections.abc import Sequence, Set
 from itertools import product
 from typing import Any
-from unicodedata import normalize
+from unicodedata import category, normalize
 
 from django.db import transaction
 from django.db.models import Max
 from django.utils.text import slugify
 
-from gonfalon.access.models import Answer, Role
+from gonfalon.access.models import Answer, FieldRule, Limit, Role
 from gonfalon.access.snapshot import lock_version, raise_version
 from gonfalon.core.model.policy import Policy, Scope, Subject
 from gonfalon.ledger.models import By, record
@@ -50,15 +50,45 @@ def cloth_for(worn: Counter[tuple[str, str]]) -> tuple[str, str]:
     return min(product(COLOURS, PATTERNS), key=lambda c: (worn[c], colours[c[0]], patterns[c[1]]))
 
 
+class NameTaken(Exception):
+    """Another role has this name."""
+
+
+def name_taken(name: str, but: str = "") -> bool:
+    """Whether a role other than `but` has a name. Names are compared as people read them: case and spaces aside."""
+    return Role.objects.filter(name__iexact=fold(name)).exclude(key=but).exists()
+
+
+def fold(name: str) -> str:
+    """A name as people read it: without spaces and characters that nobody sees.
+
+    >>> fold("  Harbour \N{ZERO WIDTH SPACE} le\N{SOFT HYPHEN}ad ")
+    'Harbour lead'
+    """
+    letters = normalize("NFKC", name)
+    seen = (letter for letter in letters if letter.isspace() or category(letter) not in ("Cf", "Cc"))
+    return " ".join("".join(seen).split())
+
+
 @transaction.atomic
 def make_role(
-    name: str, by: By, *, description: str = "", copy_of: str | None = None, builds_on: str | None = None
+    name: str,
+    by: By,
+    *,
+    description: str = "",
+    copy_of: str | None = None,
+    builds_on: str | None = None,
+    with_limits: bool = False,
 ) -> Role:
     """A new role that nobody holds: saying nothing yet, all that another says now, or building on another.
 
-    The name must not be another role's and the others must be there; the caller has checked.
+    A copy has the rows of the original in tables of fields, and `with_limits` its limits.
+
+    Raises NameTaken when another role has the name, Role.DoesNotExist when the other is not there.
     """
     lock_version()
+    if name_taken(name):
+        raise NameTaken(name)
     roles = list(Role.objects.values_list("key", "colour", "pattern"))
     colour, pattern = cloth_for(Counter((c, p) for _, c, p in roles))
     copied = Role.objects.get(pk=copy_of) if copy_of else None
@@ -77,11 +107,28 @@ def make_role(
         Answer.objects.bulk_create(
             Answer(role=role, capability=answer.capability, says=answer.says) for answer in copied.answers.all()
         )
+        _copy_field_rows(copied.key, role.key)
+        if with_limits:
+            _copy_limits(copied.key, role.key, by)
     raise_version()
     how = f" as a copy of {copied.name}" if copied else ""
+    how += ", with its limits" if copied and with_limits else ""
     how = f" building on {role.builds_on.name}" if builds_on and role.builds_on and not copied else how
     record(by, "role.made", f"Made the role {name}{how}", about=("role", role.key))
     return role
+
+
+def _copy_field_rows(copied: str, role: str) -> None:
+    for rule in FieldRule.objects.all():
+        if copied in rule.table:
+            rule.table = {**rule.table, role: rule.table[copied]}
+            rule.save(update_fields=["table"])
+
+
+def _copy_limits(copied: str, role: str, by: By) -> None:
+    of_role = Limit.objects.filter(subject_kind="role", subject_id=copied)
+    said = of_role.values("node", "subject_kind", "effect", "applies", "actions")
+    Limit.objects.bulk_create(Limit(**limit, subject_id=role, set_by=by.actor) for limit in said)
 
 
 @transaction.atomic
@@ -114,6 +161,7 @@ def removal(role: str, hand_to: str | None, policy: Policy) -> list[dict[str, An
                 }
                 ops.append({"kind": "give-role", "role": hand_to, **given})
     ops += [{"kind": "drop-limit", "limit": k.id} for k in policy.limits.values() if k.to == subject]
+    ops += _delegated_otherwise(role, hand_to, policy)
     for (type, field), rule in policy.fields.items():
         if role in rule.table:
             table = {key: sorted(marks) for key, marks in rule.table.items() if key != role}
@@ -123,6 +171,19 @@ def removal(role: str, hand_to: str | None, policy: Policy) -> list[dict[str, An
         if other.builds_on == role:
             ops.append({"kind": "set-builds-on", "role": other.key, "builds_on": above})
     return [*ops, {"kind": "drop-role", "role": role}]
+
+
+def _delegated_otherwise(role: str, hand_to: str | None, policy: Policy) -> list[dict[str, Any]]:
+    """What makes delegations name a role no more: one to it ends, others let the other role be given instead."""
+    ops: list[dict[str, Any]] = []
+    for d in policy.delegations.values():
+        others = sorted((d.roles - {role}) | ({hand_to} if hand_to else set()))
+        if d.to == Subject.role(role) or (role in d.roles and not others):
+            ops.append({"kind": "drop-delegation", "delegation": d.id})
+        elif role in d.roles:
+            said = {"to": d.to._asdict(), "scope": _lists(d.scope), "receivers": d.receivers, "ends": d.ends}
+            ops.append({"kind": "put-delegation", "delegation": d.id, "roles": others, **said})
+    return ops
 
 
 def _lists(scope: Scope) -> dict[str, list[str]]:

@@ -22,6 +22,7 @@ REASON_WORDS = {
     Reason.COMPONENT: "This kind of component is closed for the role.",
     Reason.FACET: "This side of the component is closed for the role.",
     Reason.BEYOND: "That account can do something you cannot.",
+    Reason.NOT_DELEGATED: "No delegation lets you give this role there, to this account, for so long.",
 }
 
 REASON_SHORT = {
@@ -39,6 +40,7 @@ REASON_SHORT = {
     Reason.COMPONENT: "component is closed",
     Reason.FACET: "side is closed",
     Reason.BEYOND: "more than oneself",
+    Reason.NOT_DELEGATED: "not delegated",
 }
 
 ACTION_WORDS = (
@@ -49,8 +51,10 @@ ACTION_WORDS = (
         "change-field": "change this field",
         "fill-field": "fill this field",
         "insert-component": "insert this component",
+        "arrange-component": "take out or move this component",
         "change-facet": "change this side of the component",
         "stand-in": "stand in for this account",
+        "hand-out": "give this role",
     }
     | {duty.key: duty.phrase for duty in DUTIES.values()}
 )

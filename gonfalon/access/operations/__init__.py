@@ -10,9 +10,11 @@ Both must come to the same policy; tests/api/changes/test_change_sets.py holds t
 
 from rest_framework import serializers
 
-from gonfalon.access.operations import assignments, limits, roles
-from gonfalon.access.operations.base import Data, OperationKind
+from gonfalon.access.operations import accounts, assignments, delegations, groups, limits, roles
+from gonfalon.access.operations.base import Data, OperationKind, plain
 from gonfalon.core import operations
+
+__all__ = ["KINDS", "Data", "OperationKind", "kind_named", "operation", "plain"]
 
 KINDS: dict[str, OperationKind] = {
     "set-answer": roles.SetAnswer(),
@@ -22,7 +24,19 @@ KINDS: dict[str, OperationKind] = {
     "drop-role": roles.DropRole(),
     "put-role": roles.PutRole(),
     "give-role": assignments.GiveRole(),
+    "change-role": assignments.ChangeRole(),
     "take-role": assignments.TakeRole(),
+    "give-capability": assignments.GiveCapability(),
+    "change-capability": assignments.ChangeCapability(),
+    "take-capability": assignments.TakeCapability(),
+    "put-delegation": delegations.PutDelegation(),
+    "drop-delegation": delegations.DropDelegation(),
+    "set-reach": accounts.SetReach(),
+    "set-member": accounts.SetMember(),
+    "set-state": accounts.SetState(),
+    "move-group": groups.MoveGroup(),
+    "drop-group": groups.DropGroup(),
+    "put-group": groups.PutGroup(),
     "set-limit": limits.SetLimit(),
     "drop-limit": limits.DropLimit(),
     "set-field-rule": limits.SetFieldRule(),
@@ -31,7 +45,8 @@ KINDS: dict[str, OperationKind] = {
 
 def kind_named(data: Data) -> OperationKind:
     """The kind an operation's data names. Raises ValidationError."""
-    kind = KINDS.get(data.get("kind", ""))
+    name = data.get("kind")
+    kind = KINDS.get(name) if isinstance(name, str) else None
     if kind is None:
         raise serializers.ValidationError({"kind": f"Say one of: {', '.join(KINDS)}."})
     return kind

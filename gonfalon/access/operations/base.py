@@ -1,6 +1,5 @@
 """What every kind of operation has: how it is read, what it does in memory and in rows, how it is taken back."""
 
-from collections.abc import Container
 from dataclasses import asdict
 from datetime import datetime
 from typing import Any
@@ -9,6 +8,7 @@ from django.utils.dateparse import parse_datetime
 from rest_framework import serializers
 
 from gonfalon.access.names import titles
+from gonfalon.access.sight import EVERYTHING, Sight
 from gonfalon.clock import new_id
 from gonfalon.core import operations
 from gonfalon.core.model.policy import Policy
@@ -23,12 +23,12 @@ class OperationKind:
     duty: str
     reader: "type[Reader]"
 
-    def read(self, data: Data, policy: Policy, visible_ids: Container[str] | None) -> Data:
+    def read(self, data: Data, policy: Policy, sight: Sight) -> Data:
         """The operation's data, checked and complete. Raises ValidationError naming the field.
 
-        With `visible_ids` it may name only those nodes; any other is as good as not there.
+        Nodes and accounts out of sight are as good as not there.
         """
-        reader = self.reader(data=data, context={"policy": policy, "in_sight": visible_ids})
+        reader = self.reader(data=data, context={"policy": policy, "sight": sight})
         reader.is_valid(raise_exception=True)
         return {"kind": data["kind"], **self.complete(canonical_json(reader.validated_data))}
 
@@ -66,8 +66,23 @@ class Reader(serializers.Serializer):
     def policy(self) -> Policy:
         return self.context["policy"]
 
+    @property
+    def sight(self) -> Sight:
+        return self.context["sight"]
+
     def validate_role(self, key: str) -> str:
         return known(key, self.policy.roles, "role")
+
+    def known_subject(self, to: Data) -> Data:
+        """Whom an operation names, if whoever asks may know of them. Raises ValidationError."""
+        if to["kind"] == "account" and to["id"] not in self.sight.people:
+            raise serializers.ValidationError({"id": f"There is no account “{to['id']}”."})
+        every: Any = {"account": self.policy.accounts, "group": self.policy.groups, "role": self.policy.roles}
+        try:
+            known(to["id"], every[to["kind"]], to["kind"])
+        except serializers.ValidationError as missing:
+            raise serializers.ValidationError({"id": missing.detail}) from None
+        return to
 
 
 class Subject(serializers.Serializer):
@@ -75,9 +90,9 @@ class Subject(serializers.Serializer):
     id = serializers.CharField()
 
 
-def known_nodes(ids: list[str], what: str, visible_ids: Container[str] | None) -> list[str]:
+def known_nodes(ids: list[str], what: str, sight: Sight) -> list[str]:
     """Some nodes, if there are such and whoever asks may know of them. Raises ValidationError."""
-    there = titles(ids) if visible_ids is None else visible_ids
+    there = titles(ids) if sight.nodes is EVERYTHING else sight.nodes
     return [known(id, there, what) for id in ids]
 
 

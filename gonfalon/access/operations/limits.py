@@ -22,16 +22,10 @@ class _SetLimit(Reader):
     actions = serializers.ListField(child=serializers.CharField(), allow_null=True, allow_empty=False)
 
     def validate_node(self, node: str) -> str:
-        return known_nodes([node], "node", self.context["in_sight"])[0]
+        return known_nodes([node], "node", self.sight)[0]
 
     def validate_to(self, to: Data) -> Data:
-        subjects: Any = {
-            "account": self.policy.accounts,
-            "group": self.policy.groups,
-            "role": self.policy.roles,
-        }[to["kind"]]
-        known(to["id"], subjects, to["kind"])
-        return to
+        return self.known_subject(to)
 
     def validate_actions(self, actions: list[str] | None) -> list[str] | None:
         for action in actions or []:
@@ -44,7 +38,9 @@ class _DropLimit(Reader):
     limit = serializers.CharField()
 
     def validate_limit(self, id: str) -> str:
-        return known(id, self.policy.limits, "limit")
+        limit = self.policy.limits.get(id)
+        out_of_sight = limit is not None and limit.node not in self.sight.nodes
+        return known(id, () if out_of_sight else self.policy.limits, "limit")
 
 
 class _SetFieldRule(Reader):

@@ -1,12 +1,12 @@
 """What roles say, build on and allow; and taking a role away."""
 
-from collections.abc import Container
 from typing import Any
 
 from rest_framework import serializers
 
 from gonfalon.access import models as rows
 from gonfalon.access.operations.base import Data, OperationKind, Reader, known
+from gonfalon.access.sight import Sight
 from gonfalon.access.vocabulary import kind_of, vocabulary
 from gonfalon.core import operations
 from gonfalon.core.model import policy as core
@@ -90,6 +90,8 @@ def named_by(policy: Policy, role: str) -> str | None:
         return f"{', '.join(above)} builds on it"
     if any(k.to == core.Subject.role(role) for k in policy.limits.values()):
         return "a limit still names it"
+    if any(role in d.roles or d.to == core.Subject.role(role) for d in policy.delegations.values()):
+        return "a delegation still names it"
     if any(role in rule.table for rule in policy.fields.values()):
         return "a field rule still names it"
     return None
@@ -207,7 +209,7 @@ class PutRole(OperationKind):
 
     duty = "roles.define"
 
-    def read(self, data: Data, policy: Policy, visible_ids: Container[str] | None) -> Data:
+    def read(self, data: Data, policy: Policy, sight: Sight) -> Data:
         raise serializers.ValidationError({"kind": "A role is made under Roles, not staged."})
 
     def operation(self, data: Data) -> operations.Operation:

@@ -1,0 +1,148 @@
+"""New accounts: made with a password that is shown once, or invited by mail.
+
+make_account("Ada", "ada@skerrow.example", by)
+invite(account, by, "Come aboard.")
+"""
+
+from django.conf import settings
+from django.db import IntegrityError, transaction
+from django_tasks import task
+
+from gonfalon.access.snapshot import lock_version, raise_version
+from gonfalon.accounts.models import Account, Ticket
+from gonfalon.accounts.sessions import end_sessions
+from gonfalon.accounts.tickets import LASTS, issue, void
+from gonfalon.ledger.models import By, Change, record
+from gonfalon.mail.outbox import post
+
+LINK = "…"
+"""Stands for the link while a letter is only looked at."""
+
+
+class AddressTaken(Exception):
+    """Another account has this address."""
+
+
+@transaction.atomic
+def make_account(name: str, email: str, by: By, *, language: str = "en", password: str | None = None) -> Account:
+    """A new account that holds nothing: active with a password, else invited. Raises AddressTaken."""
+    lock_version()
+    if Account.objects.filter(email__iexact=email).exists():
+        raise AddressTaken(email)
+    state = Account.State.INVITED if password is None else Account.State.ACTIVE
+    account = Account(name=name, email=email, language=language, state=state)
+    account.set_password(password)
+    try:
+        account.save(force_insert=True)
+    except IntegrityError:
+        raise AddressTaken(email) from None
+    raise_version()
+    record(by, "account.made", f"Made an account for {name}", about=("account", account.id))
+    return account
+
+
+@transaction.atomic
+def invite(account: Account, by: By, message: str = "") -> None:
+    """Send an invitation, which lasts for two weeks; links sent before are worth nothing any more."""
+    secret = issue(account, Ticket.Purpose.INVITATION, made_by=by.actor)
+    host = Account.objects.get(pk=by.actor).name if by.actor else "The people who run the site"
+    post(account.email, *invitation(account.name, host, message, link(secret)))
+    record(by, "account.invited", f"Invited {account.name}", about=("account", account.id))
+
+
+def invitation(name: str, host: str, message: str, link: str = LINK) -> tuple[str, str]:
+    """Subject and text of an invitation."""
+    days = LASTS[Ticket.Purpose.INVITATION].days
+    own = f"{message.strip()}\n\n" if message.strip() else ""
+    text = (
+        f"Hello {name},\n\n{host} has made an account for you.\n\n{own}"
+        f"Choose a password here, within {days} days:\n{link}\n\n"
+        "The link works once. If you do not know what this is about, leave it alone: nothing happens.\n"
+    )
+    return f"{host} invites you", text
+
+
+@transaction.atomic
+def send_reset(account: Account, by: By | None = None) -> None:
+    """Send a link for a new password, asked for by the account itself or by somebody else."""
+    secret = issue(account, Ticket.Purpose.PASSWORD, made_by=by.actor if by else None)
+    hours = LASTS[Ticket.Purpose.PASSWORD].seconds // 3600
+    text = (
+        f"Hello {account.name},\n\nChoose a new password here, within {hours} hours:\n{link(secret)}\n\n"
+        "The link works once. If you did not ask for it, leave it alone: your password stays as it is.\n"
+    )
+    post(account.email, "A new password", text)
+    record(by or By(None), "account.reset-sent", f"Sent a link for a new password to {account.name}",
+           about=("account", account.id))  # fmt: skip
+
+
+@transaction.atomic
+def send_confirmation(account: Account, email: str, by: By) -> None:
+    """Ask at a new address whether it is to be the account's; until it is confirmed nothing changes."""
+    secret = issue(account, Ticket.Purpose.EMAIL, email=email, made_by=by.actor)
+    days = LASTS[Ticket.Purpose.EMAIL].days
+    text = (
+        f"Hello {account.name},\n\nThis address is to be the one you sign in with. "
+        f"Confirm it here, within {days} days:\n{link(secret)}\n\nUntil then {account.email} stays.\n"
+    )
+    post(email, "Confirm your new address", text)
+    change = Change(what="address", was=account.email, now=f"{email}, once it is confirmed")
+    record(by, "account.address-asked", f"A new address for {account.name}",
+           about=("account", account.id), changes=[change])  # fmt: skip
+
+
+def link(secret: str) -> str:
+    """The address of the page where a link from a mail is used; its secret is in no server's log."""
+    return f"{settings.ADDRESS}/welcome#{secret}"
+
+
+def shares_mailbox(email: str, but: str | None = None) -> Account | None:
+    """Another account whose mail arrives in the same mailbox, told by the address without its plus-tag."""
+    mailbox, _, domain = email.rpartition("@")
+    base = mailbox.partition("+")[0]
+    others = Account.objects.filter(email__iendswith=f"@{domain}", email__istartswith=base).exclude(pk=but)
+    return next((a for a in others if a.email.rpartition("@")[0].partition("+")[0].lower() == base.lower()), None)
+
+
+@task
+def forgotten(email: str) -> None:
+    """Send a link for a new password to whoever asked for one, if there is such an account.
+
+    The worker does it, so that neither the answer nor the time it takes tells whether there is.
+    """
+    account = Account.objects.filter(email__iexact=email, state=Account.State.ACTIVE).first()
+    if account is not None:
+        send_reset(account)
+
+
+@transaction.atomic
+def take_up(ticket: Ticket, password: str) -> Account:
+    """Let whoever followed an invitation, or a link for a new password, choose it: all other sessions end."""
+    account = Account.objects.select_for_update().get(pk=ticket.account_id)
+    if account.state == Account.State.INVITED:
+        lock_version()
+        account.state = Account.State.ACTIVE
+        raise_version()
+    account.set_password(password)
+    account.save(update_fields=["state", "password"])
+    end_sessions(account.id)
+    void(account.id)
+    record(By(account.id), "account.password-chosen", f"{account.name} chose a password", about=("account", account.id))
+    return account
+
+
+@transaction.atomic
+def confirm_address(ticket: Ticket) -> Account:
+    """Make the address that a link was sent to the account's own. Raises AddressTaken."""
+    account = Account.objects.select_for_update().get(pk=ticket.account_id)
+    if Account.objects.filter(email__iexact=ticket.email).exclude(pk=account.pk).exists():
+        raise AddressTaken(ticket.email)
+    change = Change(what="address", was=account.email, now=ticket.email)
+    account.email, account.version = ticket.email, account.version + 1
+    account.save(update_fields=["email", "version"])
+    void(account.id)
+    told = f"Hello {account.name},\n\nYou now sign in with {ticket.email} instead of this address.\n"
+    post(change["was"], "Your address was changed", told)
+    record(By(account.id), "account.changed", f"{account.name} has another address",
+           about=("account", account.id), changes=[change])  # fmt: skip
+    return account
