@@ -20,6 +20,8 @@ class Site(models.Model):
     key = IdField(primary_key=True)
     name = models.CharField(max_length=120)
     tagline = models.CharField(max_length=200, blank=True)
+    footer = models.CharField(max_length=200, blank=True)
+    """The line beneath every page; its name where there is none."""
     listing = models.JSONField(default=dict)
     listing_version = models.PositiveIntegerField(default=1)
 

@@ -5,19 +5,19 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import datetime
 from threading import Lock as Mutex
+from typing import NamedTuple
 from weakref import WeakKeyDictionary
 
-import numpy as np
 from django.db import connection, models
-from numpy.typing import NDArray
 
 from gonfalon.access.catalogue import TYPES
 from gonfalon.access.snapshot import Snapshot
 from gonfalon.access.vocabulary import vocabulary
 from gonfalon.content.models import ContentVersion, Node
-from gonfalon.core import Engine
+from gonfalon.core import Engine, Question
 from gonfalon.core.decide.grants import SubjectGrants
 from gonfalon.core.model import tree as core
+from gonfalon.core.model.bits import Bools
 from gonfalon.core.model.question import Who
 from gonfalon.core.model.tree import Target, Tree
 
@@ -78,7 +78,7 @@ class Content:
 
 _kept: dict[str, Content] = {}
 _engines: dict[str, Engine] = {}
-_known: WeakKeyDictionary[Engine, OrderedDict[Who, tuple[SubjectGrants, set[str]]]] = WeakKeyDictionary()
+_known: WeakKeyDictionary[Engine, OrderedDict[Who, tuple[SubjectGrants, "InSight"]]] = WeakKeyDictionary()
 _MOST_KNOWN = 32
 _building = Mutex()
 
@@ -121,31 +121,39 @@ def engine_over(nodes: Content, snapshot: Snapshot) -> Engine:
     return engine
 
 
-def within_sight(engine: Engine, who: Who, at: datetime) -> tuple[NDArray[np.bool_], set[str]]:
-    """What `who` may see, as a mask over the tree, and the ids of all that is above any of it."""
+class InSight(NamedTuple):
+    """What somebody may be told of the tree.
+
+    `whole` is `[nodes]` booleans: those they may see. `named` are the ids of those and of all that is above any of
+    them, which are known by name alone.
+    """
+
+    whole: Bools
+    named: frozenset[str]
+
+
+def in_sight(engine: Engine, who: Who, at: datetime) -> InSight:
+    """What `who` may be told of the nodes; of media only where that section is open to them."""
     tree = engine.tree
-    see = engine.survey([who], None, ["see"], at)[0, :, 0]
-    above: set[str] = set()
-    for i in see.nonzero()[0].tolist():
-        parent = tree.nodes[i].parent
-        while parent is not None and parent not in above:
-            above.add(parent)
-            parent = tree.nodes[tree.index[parent]].parent
-    return see, above
+    whole = engine.survey([who], None, ["see"], at)[0, :, 0]
+    if not engine.decide(Question(who, "media.open", at=at)).allow:
+        whole = whole & ~tree.having("tree", frozenset({"media"}))
+    seen = [tree.nodes[i] for i in whole.nonzero()[0].tolist()]
+    named = {node.id for node in seen}
+    for node in seen:
+        above = node.parent
+        while above is not None and above not in named:
+            named.add(above)
+            above = tree.nodes[tree.index[above]].parent
+    return InSight(whole, frozenset(named))
 
 
-def visible_ids(engine: Engine, who: Who, at: datetime) -> set[str]:
-    """The ids of all nodes whose names `who` may read: those in sight and those above them."""
-    see, above = within_sight(engine, who, at)
-    return above | {engine.tree.nodes[i].id for i in see.nonzero()[0].tolist()}
-
-
-def cached_visible_ids(engine: Engine, who: Who, at: datetime) -> set[str]:
+def cached_in_sight(engine: Engine, who: Who, at: datetime) -> InSight:
     """The same, kept with the engine for as long as `who` holds the same; for those who asked last."""
     kept = _known.setdefault(engine, OrderedDict())
     found = kept.get(who)
     if found is None or not found[0].holds_at(at):
-        found = kept[who] = engine.grants.of(who, at), visible_ids(engine, who, at)
+        found = kept[who] = engine.grants.of(who, at), in_sight(engine, who, at)
     kept.move_to_end(who)
     while len(kept) > _MOST_KNOWN:
         kept.popitem(last=False)

@@ -1,0 +1,189 @@
+"""What somebody sends to change a page: read, checked and cleaned before any rule is asked.
+
+new = read_changes(node, {"title": "Winter rates"}, writer)      # title, values and components as they would be
+"""
+
+import json
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from datetime import date
+from typing import Any
+
+from gonfalon.access.catalogue import Component, Field, Property, type_named
+from gonfalon.access.markup import Markup, best, is_link, lost
+from gonfalon.clock import new_id
+from gonfalon.content.models import Node
+
+Data = dict[str, Any]
+
+LONGEST_TEXT = 20_000
+LARGEST_PAGE = 400_000
+"""Characters that fields and components of a page come to as JSON, after cleaning."""
+MOST_TO_CLEAN = 200_000
+"""Characters of rich text that one save may send."""
+
+
+class BadInput(Exception):
+    """What is wrong, by JSON Pointer."""
+
+    def __init__(self, errors: dict[str, str]) -> None:
+        super().__init__(errors)
+        self.errors = errors
+
+
+class Writer:
+    """What whoever writes has at hand: the components in use, the markup they may use, and the nodes they see.
+
+    `taken_off` gathers the elements and attributes that cleaning took off their texts, by name.
+    """
+
+    def __init__(
+        self, components: Mapping[str, Component], usable: Sequence[Markup], finds: Callable[[str, str], bool]
+    ) -> None:
+        """`finds(kind, id)` tells whether they see a node that a field of a kind may name: a picture, or a page."""
+        self.components, self.usable, self.finds = components, usable, finds
+        self.taken_off: set[str] = set()
+        self._left = MOST_TO_CLEAN
+
+    def clean(self, html: str) -> str:
+        """A text with the markup that may be used. Raises ValueError when it, or all texts together, are too long."""
+        self._left -= len(html)
+        if len(html) > LONGEST_TEXT:
+            raise ValueError(f"A text has at most {LONGEST_TEXT:,} characters.")
+        if self._left < 0:
+            raise ValueError(f"Texts of more than {MOST_TO_CLEAN:,} characters cannot be saved at once.")
+        cleaned = best(html, self.usable)
+        self.taken_off.update(lost(html, cleaned))
+        return cleaned
+
+
+def read_changes(node: Node, data: Data, writer: Writer) -> Data:
+    """The new title, values and components, checked; texts that changed are cleaned. Raises BadInput."""
+    errors: dict[str, str] = {}
+    title = str(data.get("title", node.title)).strip()
+    if not title:
+        errors["/title"] = "A page needs a title."
+    elif len(title) > 200:
+        errors["/title"] = "A title has at most 200 characters."
+    values = dict(node.values)
+    known = {field.key: field for field in type_named(node.type).fields}
+    for key, value in (data.get("values") or {}).items():
+        if key not in known:
+            errors[f"/values/{key}"] = f"{type_named(node.type).name} has no field “{key}”."
+            continue
+        try:
+            if value != node.values.get(key):
+                values[key] = _value(known[key], value, writer)
+        except ValueError as wrong:
+            errors[f"/values/{key}"] = str(wrong)
+    components = node.components
+    if "components" in data:
+        components = list(_components(node, data["components"], writer, errors))
+    if not errors and len(json.dumps([values, components])) > LARGEST_PAGE:
+        errors[""] = f"A page has at most {LARGEST_PAGE:,} characters in all its fields and parts."
+    if errors:
+        raise BadInput(errors)
+    return {"title": title, "values": values, "components": components}
+
+
+def _value(field: Field, value: Any, writer: Writer) -> Any:
+    if value is None or value == "":
+        return None
+    if field.kind == "number":
+        return _number(field, value)
+    if not isinstance(value, str):
+        raise ValueError(f"{field.name} is text.")
+    if field.kind == "date":
+        try:
+            return date.fromisoformat(value).isoformat()
+        except ValueError:
+            raise ValueError(f"{field.name} is a date, such as 2026-05-31.") from None
+    if field.kind == "choice" and value not in field.choices:
+        raise ValueError(f"{field.name} is one of: {', '.join(field.choices)}.")
+    if field.kind in ("picture", "reference") and not writer.finds(field.kind, value):
+        raise ValueError(f"{field.name} names something that is not there.")
+    if len(value) > (200 if field.kind == "text" else LONGEST_TEXT):
+        raise ValueError(f"{field.name} is too long.")
+    return writer.clean(value) if field.kind == "rich" else value
+
+
+def _number(field: Field, value: Any) -> int | float:
+    try:
+        number = float(value) if isinstance(value, str | int | float) and not isinstance(value, bool) else float("nan")
+    except (ValueError, OverflowError):
+        number = float("nan")
+    if not abs(number) < 1e15:
+        raise ValueError(f"{field.name} is a number, such as 1250.")
+    return int(number) if number.is_integer() else number
+
+
+def _components(node: Node, given: Any, writer: Writer, errors: dict[str, str]) -> Iterator[Data]:
+    known = {c["id"]: c for c in node.components}
+    if not isinstance(given, list) or len(given) > 200:
+        errors["/components"] = "Components are a list of at most 200."
+        return
+    seen: set[str] = set()
+    for i, component in enumerate(given):
+        at = f"/components/{i}"
+        if (place := _misshapen(component)) is not None:
+            errors[at + place] = "This is no component: it has a kind, properties, and an id if it is there already."
+            continue
+        existing = known.get(component.get("id", ""))
+        if existing and existing["kind"] not in writer.components and existing["id"] not in seen:
+            seen.add(existing["id"])
+            yield existing
+            continue
+        if component["kind"] not in writer.components:
+            errors[f"{at}/kind"] = "There is no such component."
+            continue
+        if existing and (existing["kind"] != component["kind"] or existing["id"] in seen):
+            errors[f"{at}/id"] = "Another component has this id."
+            continue
+        seen.add(component.get("id", ""))
+        properties, was = writer.components[component["kind"]].properties, existing["props"] if existing else {}
+        merged = dict(was)
+        for key, value in (component.get("props") or {}).items():
+            if key not in properties:
+                errors[f"{at}/props/{key}"] = "This component has no such property."
+            elif key not in was or value != was[key]:
+                try:
+                    merged[key] = _property(properties[key], value, writer)
+                except ValueError as wrong:
+                    errors[f"{at}/props/{key}"] = str(wrong)
+        yield {"id": existing["id"] if existing else new_id(), "kind": component["kind"], "props": merged}
+
+
+def _misshapen(component: Any) -> str | None:
+    """Where something sent is not shaped as a component is: "" for all of it, None if it is."""
+    if not isinstance(component, dict):
+        return ""
+    if not isinstance(component.get("kind"), str):
+        return "/kind"
+    if not isinstance(component.get("id", ""), str):
+        return "/id"
+    return None if isinstance(component.get("props") or {}, dict) else "/props"
+
+
+def _property(known: Property, value: Any, writer: Writer) -> Any:
+    if known.kind == "rows":
+        return _rows(value)
+    if known.kind == "plain":
+        if not isinstance(value, str | int | bool) or len(str(value)) > 200:
+            raise ValueError("This cannot be read.")
+        return value
+    if not isinstance(value, str) or len(value) > LONGEST_TEXT:
+        raise ValueError(f"This is text, of at most {LONGEST_TEXT:,} characters.")
+    if known.kind == "rich":
+        return writer.clean(value)
+    if known.kind == "picture" and value and not writer.finds("picture", value):
+        raise ValueError("There is no such picture.")
+    if known.kind == "link" and value and not is_link(value):
+        raise ValueError("A link begins with https:, mailto: or tel:, or leads to a page of this site.")
+    return value
+
+
+def _rows(value: Any) -> list[list[str]]:
+    if not isinstance(value, list) or not all(
+        isinstance(row, list) and all(isinstance(cell, str) for cell in row) for row in value
+    ):
+        raise ValueError("A table is rows of text.")
+    return value
