@@ -27,6 +27,7 @@ from gonfalon.core.document.writer import write_scope
 from gonfalon.core.model.policy import Assignment, DirectGrant, Policy
 from gonfalon.ids import LONGEST_ID
 from gonfalon.ledger.models import By, Entry, record
+from gonfalon.verify.document_changes import differences
 from gonfalon.verify.expectations import as_asked
 from gonfalon.verify.models import Expectation
 
@@ -58,17 +59,20 @@ def whole_policy() -> Policy:
 
 
 @transaction.atomic
-def install(policy: Policy, by: By) -> Entry:
-    """Make the installation's policy what another says, all or nothing, as one ledger entry.
+def install(policy: Policy, by: By) -> Entry | None:
+    """Make the installation's policy what another says, all or nothing, as one ledger entry; None if nothing differs.
 
-    Accounts are never deleted, and pages only on the desk: raises PolicyError when the document leaves out
-    any that there are, or says what cannot be kept.
+    Accounts are never deleted, pages only on the desk, and the last active keyholder stays one: raises PolicyError
+    when the document leaves out any that there are, or says what cannot be kept.
     """
     snapshot.lock_version()
     was = whole_policy()
     faults = [*_too_long(policy), *_left_out(was, policy), *check_nodes(was.tree, policy.tree)]
     if faults:
         raise PolicyError(faults)
+    changes = differences(was, policy)
+    if not changes:
+        return None
     keep_vocabulary(policy)
     _people(was, policy)
     _take_away(was, policy)
@@ -79,7 +83,8 @@ def install(policy: Policy, by: By) -> Entry:
     _expectations(was, policy)
     snapshot.raise_version()
     nodes.raise_version()
-    return record(by, "policy.imported", "Imported a policy document", about=("policy", "whole"))
+    summary = f"Imported a policy document: {len(changes)} {'difference' if len(changes) == 1 else 'differences'}"
+    return record(by, "policy.imported", summary, about=("policy", "whole"), changes=changes)
 
 
 # -- what a document may not do ----------------------------------------------------------------
@@ -92,6 +97,7 @@ def _too_long(policy: Policy) -> Iterable[Fault]:
         "roles": policy.roles,
         "assignments": policy.assignments,
         "direct_grants": policy.direct_grants,
+        "delegations": policy.delegations,
         "limits": policy.limits,
         "locks": policy.locks,
         "expectations": policy.expectations,
@@ -110,6 +116,12 @@ def _too_long(policy: Policy) -> Iterable[Fault]:
 def _left_out(was: Policy, now: Policy) -> Iterable[Fault]:
     for id in sorted(was.accounts.keys() - now.accounts.keys()):
         yield Fault(pointer(("accounts", id)), "this account is here and is never deleted; say that it is disabled")
+    if _keyholders(was) and not _keyholders(now):
+        yield Fault("/accounts", "this would take the last active keyholder; leave one, active")
+
+
+def _keyholders(policy: Policy) -> bool:
+    return any(account.keyholder and account.state == "active" for account in policy.accounts.values())
 
 
 # -- people, roles, places ---------------------------------------------------------------------
@@ -145,6 +157,7 @@ def _take_away(was: Policy, now: Policy) -> None:
     for model, before, after in (
         (access.Assignment, was.assignments, now.assignments),
         (access.DirectGrant, was.direct_grants, now.direct_grants),
+        (access.Delegation, was.delegations, now.delegations),
         (access.Limit, was.limits, now.limits),
         (access.Lock, was.locks, now.locks),
         (Expectation, was.expectations, now.expectations),
@@ -211,6 +224,17 @@ def _given(was: Policy, now: Policy, by: By) -> None:
         d = now.direct_grants[id]
         said = {"capability": d.capability, "says": d.says}
         _keep(access.DirectGrant, id, {**_shared(d), **said}, {"given_by": by.actor})
+    for id in _changed(was.delegations, now.delegations):
+        h = now.delegations[id]
+        delegated = {
+            "subject_kind": h.to.kind,
+            "subject_id": h.to.id,
+            "roles": sorted(h.roles),
+            "scope": write_scope(h.scope),
+            "receivers_id": h.receivers,
+            "ends": h.ends,
+        }
+        _keep(access.Delegation, id, delegated, {"made_by": by.actor})
     gone = was.groups.keys() - now.groups.keys()
     Group.objects.filter(pk__in=gone).update(parent=None)
     Group.objects.filter(pk__in=gone).delete()

@@ -1,10 +1,11 @@
 """Expectations as rows: read as the core asks them, told in words, proved against a policy."""
 
-from collections.abc import Container, Iterable, Mapping
+from collections.abc import Iterable, Mapping
 from typing import Any
 
 from gonfalon.access.catalogue import DUTIES, TYPES, VERB_WORDS
-from gonfalon.access.describe import Names
+from gonfalon.access.describe import Names, capital
+from gonfalon.access.sight import Sight
 from gonfalon.core.model.policy import Expectation as Asked
 from gonfalon.core.model.vocabulary import Reason
 from gonfalon.verify.models import Expectation
@@ -16,9 +17,9 @@ def as_asked(row: Expectation) -> Asked:
     return Asked(row.id, row.question, row.expect, Reason(row.reason) if row.reason else None, row.note)  # type: ignore[arg-type]
 
 
-def names_in(rows: Iterable[Expectation], visible_ids: Container[str], more: Iterable[str] = ()) -> Names:
+def names_in(rows: Iterable[Expectation], sight: Sight, more: Iterable[str] = ()) -> Names:
     """Every name within sight that the sentences of these expectations need, in a fixed number of queries."""
-    return Names([{"questions": [row.question for row in rows], "more": list(more)}], visible_ids)
+    return Names([{"questions": [row.question for row in rows], "more": list(more)}], sight)
 
 
 def subject_words(question: Mapping[str, Any], names: Names) -> str:
@@ -31,7 +32,7 @@ def subject_words(question: Mapping[str, Any], names: Names) -> str:
     if group := question.get("except_members_of"):
         return f"Everyone but members of {names.groups.get(group, group)}"
     account = question.get("account")
-    return names.accounts.get(account, account) if account else "Visitors"
+    return capital(names.account(account)) if account else "Visitors"
 
 
 def action_words(question: Mapping[str, Any], names: Names) -> tuple[str, str]:
@@ -53,11 +54,11 @@ def action_words(question: Mapping[str, Any], names: Names) -> tuple[str, str]:
 
 
 def sentences(rows: Iterable[Expectation], presence: Presence) -> dict[str, str]:
-    """By id what is expected, as "Ines Marrow may not publish Winter rates"; no node is named that is out of sight."""
+    """By id what is expected, as "Ines Marrow may not publish Winter rates"; nothing is named that is out of sight."""
     every = list(rows)
     if not every:
         return {}
-    names = names_in(every, presence.visible_ids)
+    names = names_in(every, presence.sight)
     return {row.id: _sentence(row, names) for row in every}
 
 

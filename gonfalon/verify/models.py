@@ -1,7 +1,8 @@
-"""Expectations: what should hold, whatever anybody changes."""
+"""Expectations, which should hold whatever anybody changes, and requests of those who were refused."""
 
 from django.db import models
 
+from gonfalon.accounts.models import Account
 from gonfalon.clock import new_id, now
 from gonfalon.ids import IdField
 
@@ -19,3 +20,28 @@ class Expectation(models.Model):
 
     class Meta:
         ordering = ["recorded_at", "id"]
+
+
+class AccessRequest(models.Model):
+    """Somebody who was refused asks for it: the question as the rules have it, a word of theirs, and the outcome."""
+
+    class State(models.TextChoices):
+        OPEN = "open"
+        GRANTED = "granted"
+        DECLINED = "declined"
+
+    id = IdField(primary_key=True, default=new_id, editable=False)
+    account = models.ForeignKey(Account, on_delete=models.CASCADE, related_name="+")
+    question = models.JSONField()
+    open_key = models.CharField(max_length=64, null=True, unique=True)
+    """Of whom and what, while it is open: asking twice is one request."""
+    word = models.CharField(max_length=500, blank=True)
+    state = models.CharField(max_length=10, choices=State.choices, default=State.OPEN, db_index=True)
+    asked_at = models.DateTimeField(default=now)
+    decided_at = models.DateTimeField(null=True)
+    decided_by = IdField(null=True)
+    answer = models.CharField(max_length=500, blank=True)
+    until = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["-asked_at", "-id"]

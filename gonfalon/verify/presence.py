@@ -4,6 +4,7 @@ The *actor* signed in. The *subject* is whom decisions are about: the actor, unl
 in for someone. The ledger names both.
 """
 
+from collections.abc import Container
 from dataclasses import dataclass
 from datetime import datetime
 from functools import cached_property
@@ -15,15 +16,17 @@ from django.utils.dateparse import parse_datetime
 
 from gonfalon.access.change_sets import staged_policy
 from gonfalon.access.holders import Holders
+from gonfalon.access.sight import EVERYTHING, Sight
 from gonfalon.access.snapshot import Snapshot, current
 from gonfalon.accounts.models import Account
+from gonfalon.accounts.sessions import account_of_session, begin_session, end_session
 from gonfalon.clock import now
-from gonfalon.content.nodes import Content, cached_visible_ids, content, engine_over, visible_ids
-from gonfalon.core import Engine
+from gonfalon.content.nodes import Content, InSight, cached_in_sight, content, engine_over, in_sight
+from gonfalon.core import Engine, Question
 from gonfalon.core.bulk.survey import Surveyor
 from gonfalon.ledger.models import By
 
-ACCOUNT_KEY = "account"
+SIGN_IN_KEY = "sign_in"
 PROOF_KEY = "password_proof"
 STAND_IN_KEY = "standing_in"
 
@@ -96,24 +99,45 @@ class Presence:
         return self.engine.surveyor
 
     @cached_property
-    def visible_ids(self) -> set[str]:
-        """The ids of all nodes whose names whoever asks may read."""
+    def in_sight(self) -> InSight:
+        """The nodes that whoever asks may be told of."""
         if self.snapshot is not self.in_force:
-            return visible_ids(self.engine, self.who, self.at)
-        return cached_visible_ids(self.engine, self.who, self.at)
+            return in_sight(self.engine, self.who, self.at)
+        return cached_in_sight(self.engine, self.who, self.at)
+
+    def in_sight_of(self, who: str) -> Container[str]:
+        """The nodes that somebody else may be told of by name."""
+        return in_sight(self.engine, who, self.at).named
+
+    @property
+    def sees_all_nodes(self) -> bool:
+        """Whether nodes may be counted for whoever asks: all of them are in sight."""
+        return bool(self.in_sight.whole.all())
 
     @cached_property
-    def visible_ids_of_actor(self) -> set[str]:
+    def sight(self) -> Sight:
+        """The nodes and people whose names whoever asks may read."""
+        return Sight(self.in_sight.named, self._people(self.who, self.who))
+
+    @cached_property
+    def sight_of_actor(self) -> Sight:
         """The same for whoever signed in, whomever they stand in for."""
         if not self.standing_in or self.actor is None:
-            return self.visible_ids
-        return visible_ids(self.engine, self.actor.id, self.at)
+            return self.sight
+        nodes = in_sight(self.engine, self.actor.id, self.at).named
+        return Sight(nodes, self._people(self.actor.id, self.actor.id, self.who))
+
+    def _people(self, who: str | None, *known: str | None) -> Container[str]:
+        """The accounts known to somebody: all to whoever sees the roster, else those known anyway."""
+        if self.snapshot.engine.decide(Question(who, "roster.see", at=self.at)).allow:
+            return EVERYTHING
+        return frozenset(id for id in known if id is not None)
 
     @cached_property
     def actor(self) -> Account | None:
         """The active account that signed in, as long as its password is the one it signed in with."""
-        id = self._session.get(ACCOUNT_KEY)
-        account = Account.objects.filter(pk=id, state=Account.State.ACTIVE).first() if id else None
+        id = self._session.get(SIGN_IN_KEY)
+        account = account_of_session(id) if id else None
         if account and self._session.get(PROOF_KEY) != account.get_session_auth_hash():
             return None
         return account
@@ -124,7 +148,7 @@ class Presence:
         stand_in = StandingIn.read(self._session.get(STAND_IN_KEY)) if self.actor else None
         if stand_in is None or self.actor is None or stand_in.until <= self.at:
             return None
-        may = self.in_force.engine.may_stand_in(self.actor.id, stand_in.account, self.at)
+        may = engine_over(self.nodes, self.in_force).may_stand_in(self.actor.id, stand_in.account, self.at)
         return stand_in if may.allow and (self.actor.keyholder or not stand_in.staged) else None
 
     @cached_property
@@ -148,13 +172,30 @@ class Presence:
         """Both names, for the ledger."""
         return By(self.actor.id if self.actor else None, self.standing_in.account if self.standing_in else None)
 
-    def sign_in(self, account: Account) -> None:
+    def afresh(self) -> "Presence":
+        """The same, under the policy and the nodes as they are now that something was changed."""
+        for kept in ("in_force", "snapshot", "nodes", "engine", "in_sight", "sight", "sight_of_actor"):
+            self.__dict__.pop(kept, None)
+        return self
+
+    @property
+    def session_id(self) -> str | None:
+        """Which of the actor's sessions this is."""
+        return self._session.get(SIGN_IN_KEY)
+
+    def sign_in(self, account: Account, client: str, agent: str) -> None:
         self._session.flush()
         self._session.set_expiry(settings.SESSION_COOKIE_AGE)
-        self._session[ACCOUNT_KEY] = account.id
+        self._session[SIGN_IN_KEY] = begin_session(account, client, agent)
+        self.prove(account)
+
+    def prove(self, account: Account) -> None:
+        """Go on with this session under the password that the account has now."""
         self._session[PROOF_KEY] = account.get_session_auth_hash()
 
     def sign_out(self) -> None:
+        if self.actor and self.session_id:
+            end_session(self.actor.id, self.session_id)
         self._session.flush()
 
     def stand_in(self, stand_in: StandingIn | None) -> None:

@@ -79,7 +79,7 @@ def as_staged(presence: Presence) -> Preview:
 
 def as_proposed(presence: Presence, proposed: list[Data]) -> Preview:
     """The site with operations that are not staged. Raises ValidationError when one of them cannot be read."""
-    return _with(presence, read(proposed, presence.snapshot.policy, presence.visible_ids))
+    return _with(presence, read(proposed, presence.snapshot.policy, presence.sight))
 
 
 def _with(presence: Presence, operations: list[Data]) -> Preview:

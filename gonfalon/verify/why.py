@@ -1,20 +1,22 @@
 """A trail in words, with the roles whose cloths belong beside them.
 
-    TrailSentences(policy, who, target, decision, visible_ids).steps()
+    TrailSentences(policy, who, target, decision, sight).steps()
 
 Each step is a sentence and, where a role spoke, its key. The trail itself is data of the core (§6). What decides
-may lie on a page that the reader may not see, above the one asked about or beneath it: such a page is not named.
+may lie on a page that the reader may not see, above the one asked about or beneath it, or be somebody's whom they may
+not know of: such a page and such a person are not named.
 """
 
-from collections.abc import Container, Iterable, Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from typing import Any
 
 from gonfalon.access.catalogue import component_name, type_named
-from gonfalon.access.describe import Names, capability_words, where_words
+from gonfalon.access.describe import Names, capability_words, capital, where_words
 from gonfalon.access.models import Lock
+from gonfalon.access.sight import HIDDEN_PERSON, Sight
 from gonfalon.access.words import REASON_WORDS
-from gonfalon.accounts.models import Account
+from gonfalon.accounts.names import names_of
 from gonfalon.core import Decision, Policy
 from gonfalon.core.document.writer import write_scope
 from gonfalon.core.model.question import Finding, TrailStep, Who
@@ -34,9 +36,7 @@ class Sentence:
 class TrailSentences:
     """Puts one decision into words. A fixed number of queries for all names in it."""
 
-    def __init__(
-        self, policy: Policy, who: Who, target: Target | None, decision: Decision, visible_ids: Container[str]
-    ) -> None:
+    def __init__(self, policy: Policy, who: Who, target: Target | None, decision: Decision, sight: Sight) -> None:
         self.policy, self.target, self.decision = policy, target, decision
         findings = [f for step in decision.trail for f in step.findings]
         limits = [policy.limits[id] for f in findings for id in f.limits if id in policy.limits]
@@ -58,17 +58,18 @@ class TrailSentences:
                     ]
                 }
             ],
-            visible_ids,
+            sight,
         )
         self.account = account
         self.who = self._named(who)
         keepers = {k.locked_by for k in self.locks.values()}
-        self.keepers = dict(Account.objects.filter(pk__in=keepers).values_list("id", "name")) if keepers else {}
+        known = [id for id in keepers if id is not None and id in sight.people]
+        self.keepers = names_of(known) if known else {}
 
     def _named(self, who: Who) -> str:
         """Whom it is about, as the middle of a sentence has it."""
         if isinstance(who, str):
-            return self.names.accounts.get(who, "this account")
+            return self.names.account(who)
         if who is None:
             return "a visitor"
         return f"a holder of {' and '.join(self.names.roles.get(role, role) for role in who.roles)}"
@@ -92,7 +93,7 @@ class TrailSentences:
         if step.step == "active":
             yield Sentence(None, f"The account of {self.who} is not active.", False)
         elif step.step == "keyholder":
-            yield Sentence(None, f"{_capital(self.who)} is a keyholder, and a keyholder may do everything.", True)
+            yield Sentence(None, f"{capital(self.who)} is a keyholder, and a keyholder may do everything.", True)
         elif step.step == "bars":
             yield from (self._bar(f) for f in step.findings)
         elif step.step == "grants":
@@ -134,8 +135,8 @@ class TrailSentences:
     def _own(self, f: Finding) -> Sentence:
         if f.what == "reach" and self.account and self.target:
             branches = self.account.reach.get(self.target.tree or "", frozenset())
-            where = ", ".join(self.names.node(b) for b in sorted(branches)) or "nothing"
-            return Sentence(None, f"{_capital(self.who)} is confined to {where}, and this lies outside.", False)
+            where = self.names.nodes(sorted(branches)) or "nothing"
+            return Sentence(None, f"{capital(self.who)} is confined to {where}, and this lies outside.", False)
         return Sentence(None, f"A limit on {self._places(f.limits)} stops it for {self.who}.", False)
 
     def _lock(self, f: Finding) -> Sentence:
@@ -143,11 +144,11 @@ class TrailSentences:
         if lock is None:
             return Sentence(None, "It is locked.", False)
         here = self.target is None or lock.node == self.target.id
-        locked = f"{'It' if here else _capital(self.names.node(lock.node))} is locked"
+        locked = f"{'It' if here else capital(self.names.node(lock.node))} is locked"
         if not self.names.shows(lock.node):
             return Sentence(None, f"{locked}.", False)
         why = f": {lock.why}" if lock.why else ""
-        return Sentence(None, f"{locked} by {self.keepers.get(lock.locked_by or '', 'someone')}{why}.", False)
+        return Sentence(None, f"{locked} by {self.keepers.get(lock.locked_by or '', HIDDEN_PERSON)}{why}.", False)
 
     def _field(self, f: Finding) -> Sentence:
         type, _, field = f.id.partition(".")
@@ -171,11 +172,7 @@ class TrailSentences:
 
     def _places(self, limits: Iterable[str]) -> str:
         nodes = dict.fromkeys(self.policy.limits[id].node for id in limits if id in self.policy.limits)
-        return ", ".join(self.names.node(n) for n in nodes) or "this"
+        return self.names.nodes(nodes) or "this"
 
     def _given(self, f: Finding) -> Any:
         return self.policy.assignments.get(f.id) or self.policy.direct_grants.get(f.id)
-
-
-def _capital(words: str) -> str:
-    return words[:1].upper() + words[1:]

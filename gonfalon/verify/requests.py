@@ -1,0 +1,186 @@
+"""Asking for access where one was refused, and deciding about it (needs nobody to know how access is given).
+
+request = ask_for({"action": "edit", "node": "fees"}, "For the new rates.", presence)
+ways = ways_to(request, presence)          # the smallest changes that would turn the answer
+grant(request, ways[0], until, presence)
+"""
+
+import json
+from dataclasses import dataclass
+from datetime import datetime
+from hashlib import sha256
+from typing import Any
+
+from django.conf import settings
+from django.db import IntegrityError, transaction
+
+from gonfalon.access.catalogue import component_name, type_named
+from gonfalon.access.change_sets import apply_at_once
+from gonfalon.access.sight import HIDDEN_NODE, Sight
+from gonfalon.access.words import ACTION_WORDS
+from gonfalon.accounts.models import Account
+from gonfalon.clock import now
+from gonfalon.core import Question
+from gonfalon.core import operations as core
+from gonfalon.core.checks.suggestions import NEW, Advised, advise
+from gonfalon.core.document.errors import Unreadable
+from gonfalon.core.document.requests import read_question
+from gonfalon.core.document.writer import write_scope
+from gonfalon.ledger.models import record
+from gonfalon.mail.outbox import post
+from gonfalon.verify.models import AccessRequest
+from gonfalon.verify.presence import Presence
+
+Data = dict[str, Any]
+MOST_OPEN = 30
+"""Of one account."""
+
+
+class MayAlready(Exception):
+    """There is nothing to ask for: the answer is yes."""
+
+
+class TooManyOpen(Exception):
+    """Somebody has as many open requests as anybody may."""
+
+
+class Decided(Exception):
+    """Somebody decided about the request meanwhile."""
+
+
+@dataclass(frozen=True, slots=True)
+class WayTo:
+    """One change that would turn the answer: its operations as they are staged, and what they come to."""
+
+    operations: list[Data]
+    advised: Advised
+
+    @property
+    def timed(self) -> bool:
+        """Whether it can be given for a time: roles can, all else is for good."""
+        return all(data["kind"] == "give-role" and data.get("id") is None for data in self.operations)
+
+
+def ask_for(asked: Data, word: str, presence: Presence) -> AccessRequest:
+    """Ask for something, once: asking again is the same request. Raises Unreadable, MayAlready, TooManyOpen."""
+    who = presence.who or ""
+    question = question_of(asked, who, presence)
+    if presence.engine.decide(question).allow:
+        raise MayAlready
+    if AccessRequest.objects.filter(account_id=who, state=AccessRequest.State.OPEN).count() >= MOST_OPEN:
+        raise TooManyOpen
+    key = sha256(json.dumps([who, asked], sort_keys=True).encode()).hexdigest()
+    try:
+        with transaction.atomic():
+            request = AccessRequest.objects.create(account_id=who, question=asked, open_key=key, word=word)
+            record(presence.by, "request.made", f"Asked to {words_for(asked, presence.sight, presence)}",
+                   about=("request", request.id))  # fmt: skip
+    except IntegrityError:
+        request = AccessRequest.objects.get(open_key=key)
+        if word and word != request.word:
+            request.word = word
+            request.save(update_fields=["word"])
+    return request
+
+
+def question_of(asked: Data, who: str, presence: Presence) -> Question:
+    """The question about an account that a request asks. Raises Unreadable."""
+    return read_question({"account": who, **asked}, presence.snapshot.policy, presence.nodes.tree)
+
+
+def ways_to(request: AccessRequest, presence: Presence) -> list[WayTo]:
+    """The smallest changes that would turn the answer, those that turn least for others first."""
+    try:
+        question = question_of(request.question, request.account_id, presence)
+    except Unreadable:
+        return []  # the page, the field or the account is gone by now
+    found = advise(presence.engine, question, presence.at)
+    ways = [WayTo(list(map(_as_data, advised.operations)), advised) for advised in found.changes]
+    return [way for way in ways if all(way.operations)]
+
+
+@transaction.atomic
+def grant(request: AccessRequest, way: WayTo, until: datetime | None, presence: Presence) -> None:
+    """Change what turns the answer, until a time if one is said, and tell whoever asked. Raises Decided."""
+    row = _held(request)
+    operations = [{**data, "ends": until} if until and way.timed else data for data in way.operations]
+    apply_at_once(presence.who or "", operations, presence.by, Sight(presence.sight.nodes, presence.sight.people))
+    _close(row, AccessRequest.State.GRANTED, "", presence, until if way.timed else None)
+
+
+@transaction.atomic
+def decline(request: AccessRequest, word: str, presence: Presence) -> None:
+    """Say no, with a word, and tell whoever asked. Raises Decided."""
+    _close(_held(request), AccessRequest.State.DECLINED, word, presence, None)
+
+
+def words_for(asked: Data, sight: Sight, presence: Presence) -> str:
+    """What is asked for, after "may": "edit “Fees”"; a page out of sight is not named."""
+    action, node = asked["action"], asked.get("node") or ""
+    titles, tree = presence.nodes.titles, presence.nodes.tree
+    where = f"“{titles[node]}”" if node in sight.nodes and node in titles else HIDDEN_NODE if node else ""
+    if action == "create":
+        return f"make {type_named(asked['type']).plural} beneath {where}"
+    words: str = ACTION_WORDS.get(action) or action
+    if "field" in asked:
+        type = tree.target(node).type if node in tree else ""
+        field = type_named(asked.get("type", type)).field_name(asked["field"]).lower()
+        return f"{words.replace('this field', field)} of {where}"
+    if "component" in asked:
+        component = f"a {component_name(asked['component']).lower()}"
+        return f"{words.replace('this component', component)} on {where}"
+    return words.replace("this", where) if "this" in words else f"{words} {where}".strip()
+
+
+def _held(request: AccessRequest) -> AccessRequest:
+    row = AccessRequest.objects.select_for_update().get(pk=request.pk)
+    if row.state != AccessRequest.State.OPEN:
+        raise Decided
+    return row
+
+
+def _close(row: AccessRequest, state: str, word: str, presence: Presence, until: datetime | None) -> None:
+    row.state, row.answer, row.until, row.open_key = state, word, until, None
+    row.decided_at, row.decided_by = now(), presence.who
+    row.save()
+    account = Account.objects.get(pk=row.account_id)
+    own = Sight(presence.in_sight_of(account.id), frozenset({account.id}))
+    what = words_for(row.question, own, presence)
+    answer = f"You may {what} now" if state == AccessRequest.State.GRANTED else f"You may not {what}"
+    ends = f", until {until:%-d %B %Y, %H:%M} UTC" if until else ""
+    more = f"\n\n{word}" if word else ""
+    post(account.email, "Your request", f"Hello {account.name},\n\n{answer}{ends}.{more}\n\n{settings.ADDRESS}/desk\n")
+    done = "Granted" if state == AccessRequest.State.GRANTED else "Declined"
+    summary = f"{done}: {account.name} asked to {words_for(row.question, presence.sight, presence)}"
+    record(presence.by, f"request.{state}", summary, about=("request", row.id))
+
+
+def _as_data(operation: core.Operation) -> Data:
+    """An advised operation as it would be staged; empty where it cannot be."""
+    if isinstance(operation, core.GiveRole):
+        a = operation.assignment
+        if a.id == NEW:
+            return {"kind": "give-role", "role": a.role, "to": a.to._asdict(), "scope": write_scope(a.scope)}
+        return {"kind": "change-role", "assignment": a.id, "scope": write_scope(a.scope)}
+    if isinstance(operation, core.SetAnswer):
+        return {
+            "kind": "set-answer",
+            "role": operation.role,
+            "capability": operation.capability,
+            "says": operation.says,
+        }
+    if isinstance(operation, core.SetLimit):
+        k = operation.limit
+        actions = None if k.actions is None else sorted(k.actions)
+        said = {"node": k.node, "to": k.to._asdict(), "effect": str(k.effect), "applies": k.applies}
+        return {"kind": "set-limit", **said, "actions": actions}
+    if isinstance(operation, core.DropLimit):
+        return {"kind": "drop-limit", "limit": operation.id}
+    if isinstance(operation, core.SetReach):
+        branches = None if operation.branches is None else sorted(operation.branches)
+        return {"kind": "set-reach", "account": operation.account, "tree": operation.tree, "branches": branches}
+    if isinstance(operation, core.SetFieldRule):
+        table = {role: sorted(marks) for role, marks in operation.rule.table.items()}
+        said = {"type": operation.type, "field": operation.field, "mode": operation.rule.mode}
+        return {"kind": "set-field-rule", **said, "table": table}
+    return {}
