@@ -20,12 +20,15 @@ from gonfalon.accounts.models import Account
 from gonfalon.content.models import Post, Site, Topic
 from gonfalon.content.nodes import raise_version as raise_content_version
 from gonfalon.demo.pages import Planter
-from gonfalon.demo.people import load_given, load_people, load_roles
+from gonfalon.demo.people import load_delegations, load_given, load_people, load_reviews, load_roles
 from gonfalon.ledger.models import By, record
-from gonfalon.verify.models import Expectation
+from gonfalon.verify.models import AccessRequest, Expectation
 
 HARBOUR = Path(__file__).parent / "harbour"
 Data = dict[str, Any]
+
+
+FOOTER = "Skerrow Harbour. A made-up place, for trying things out."
 
 
 def load(password: str, at: datetime) -> bool:
@@ -37,11 +40,11 @@ def load(password: str, at: datetime) -> bool:
         _load_markup(_read("markup"))
         load_roles(_read("roles"))
         load_people(people, password, at)
-        Site.objects.create(key="harbour", name="Skerrow Harbour", tagline="In the lee of the Skerrow")
+        Site.objects.create(key="harbour", name="Skerrow Harbour", tagline="In the lee of the Skerrow", footer=FOOTER)
         Site.objects.filter(key="harbour").update(
             listing={"description": "Moorings, notices to mariners and events of a working harbour."}
         )
-        Site.objects.create(key="regatta", name="Skerrow Regatta", tagline="Second week of August")
+        Site.objects.create(key="regatta", name="Skerrow Regatta", tagline="Second week of August", footer=FOOTER)
         for key, name in (("tides", "Tides"), ("safety", "Safety"), ("season", "Summer season")):
             Topic.objects.create(key=key, name=name)
         planter = Planter(_read("berths"))
@@ -50,6 +53,9 @@ def load(password: str, at: datetime) -> bool:
         planter.pages("regatta", _read("regatta"))
         _load_discussion(_read("discussion"), at)
         load_given(people, at)
+        load_delegations(people, at)
+        load_reviews(people, at)
+        _load_requests(people["requests"], at)
         _load_rules(_read("rules"))
         keep_as_shipped()
         raise_policy_version()
@@ -77,6 +83,20 @@ def _load_discussion(posts: list[list[Any]], at: datetime) -> None:
     Post.objects.bulk_create(
         Post(id=f"post-{n}", node_id=node, author_id=author, at=at - timedelta(days=days), state=state, text=text)
         for n, (node, author, days, state, text) in enumerate(posts, 1)
+    )
+
+
+def _load_requests(requests: list[Data], at: datetime) -> None:
+    AccessRequest.objects.bulk_create(
+        AccessRequest(
+            id=f"request-{n}",
+            account_id=data["who"],
+            question=data["question"],
+            open_key=f"demo-{n}",
+            word=data["word"],
+            asked_at=at - timedelta(days=data["days"]),
+        )
+        for n, data in enumerate(requests, 1)
     )
 
 

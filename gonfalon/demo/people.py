@@ -6,7 +6,8 @@ from typing import Any
 
 from django.contrib.auth.hashers import make_password
 
-from gonfalon.access.models import Answer, Assignment, DirectGrant, Reach, Role
+from gonfalon.access.models import Answer, Assignment, Delegation, DirectGrant, Reach, Review, ReviewItem, Role
+from gonfalon.access.reviews import close_when_due
 from gonfalon.accounts.models import Account, Group, Membership
 
 Data = dict[str, Any]
@@ -81,6 +82,55 @@ def load_given(data: Data, at: datetime) -> None:
         )
     for reach in data["reach"]:
         Reach.objects.create(account_id=reach["to"], tree=reach["tree"], branches=reach["branches"])
+
+
+def load_delegations(data: Data, at: datetime) -> None:
+    """Who may hand out what, as people.yaml lists it."""
+    midnight = at.replace(hour=0, minute=0, second=0, microsecond=0)
+    for n, listed in enumerate(data["delegations"], 1):
+        kind, _, name = listed["to"].partition(" ")
+        Delegation.objects.create(
+            id=f"delegation-{n}",
+            subject_kind=kind,
+            subject_id=name,
+            roles=listed["roles"],
+            scope={key: listed[key] for key in ("sites", "branches") if key in listed},
+            receivers_id=listed["receivers"],
+            ends=midnight + timedelta(days=listed["until"]),
+            made_by="odile",
+        )
+
+
+def load_reviews(data: Data, at: datetime) -> None:
+    """Reviews under way, with what was decided already."""
+    for n, listed in enumerate(data["reviews"], 1):
+        review = Review.objects.create(
+            id=f"review-{n}",
+            name=listed["name"],
+            about=listed["about"],
+            reviewers=listed["reviewers"],
+            due_at=at + timedelta(days=listed["due"]),
+            silent=listed["silent"],
+            made_by="odile",
+            made_at=at - timedelta(days=2),
+        )
+        for given in Assignment.objects.filter(role_id=listed["about"]["role"]).order_by("id"):
+            to = given.account_id or given.group_id or ""
+            decision, reason, by = listed["decided"].get(to, ("", "", None))
+            ReviewItem.objects.create(
+                review=review,
+                assignment=given.id,
+                role=given.role_id,
+                to_kind="account" if given.account_id else "group",
+                to_id=to,
+                scope=given.scope,
+                ends=given.ends,
+                decision=decision,
+                reason=reason,
+                decided_by=by,
+                decided_at=at - timedelta(days=1) if by else None,
+            )
+        close_when_due.using(run_after=review.due_at).enqueue(review.id)
 
 
 def _given(given: Data, at: datetime) -> Data:
