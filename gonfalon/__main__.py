@@ -22,7 +22,9 @@ def _of_the_installation(commands: Any) -> None:
     ):
         parser = commands.add_parser(name, help=help)
         parser.add_argument("file", metavar="FILE", nargs="?" if name == "export" else None, default="-")
-        parser.set_defaults(run=_manage, command=command)
+        if name == "import":
+            parser.add_argument("--by", metavar="ADDRESS", required=True, help="e-mail address of whoever imports it")
+        parser.set_defaults(run=_manage, command=command, by=None)
 
 
 def _manage(asked: Any) -> int:
@@ -30,7 +32,7 @@ def _manage(asked: Any) -> int:
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "gonfalon.server.settings")
     try:
         django.setup()
-        call_command(asked.command, asked.file)
+        call_command(asked.command, asked.file, **({} if asked.by is None else {"by": asked.by}))
     except (CommandError, ImproperlyConfigured) as error:
         print(f"gonfalon: {error}", file=sys.stderr)
         return cli.UNABLE

@@ -1,8 +1,20 @@
 """ETag and If-Match on what people edit (RFC 9110): a save on top of someone else's is noticed."""
 
+from drf_spectacular.utils import OpenApiParameter
 from rest_framework.request import Request
 
 from gonfalon.api.problems import Problem
+
+IF_MATCH = OpenApiParameter(
+    "If-Match",
+    str,
+    OpenApiParameter.HEADER,
+    required=True,
+    description="The ETag of what was edited; without it the answer is 428, with another one 412.",
+)
+ETAG = OpenApiParameter("ETag", str, OpenApiParameter.HEADER, response=[200], description="Its version, for If-Match.")
+TAGGED = [IF_MATCH, ETAG]
+"""What the schema says of an edit on top of a version."""
 
 
 def etag(version: int) -> str:

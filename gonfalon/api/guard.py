@@ -18,13 +18,14 @@ from rest_framework.request import Request
 from rest_framework.views import APIView
 
 from gonfalon.access.words import refusal, trail_data
-from gonfalon.api.problems import NotFound, NotSignedIn, Problem, Refused, json_problem
+from gonfalon.api.problems import Invalid, NotFound, NotSignedIn, Problem, Refused, json_problem
 from gonfalon.content.nodes import target
 from gonfalon.core import Decision, Question
 from gonfalon.core.model.tree import Target
-from gonfalon.core.model.vocabulary import WHOLE_BRANCH
+from gonfalon.core.model.vocabulary import OVER_ALL_NODES, TREES, WHOLE_BRANCH
 from gonfalon.verify.presence import Presence
 
+_ASKS_ALL_NODES = WHOLE_BRANCH | OVER_ALL_NODES
 SAFE = frozenset({"get", "head", "options"})
 
 
@@ -118,7 +119,7 @@ def target_of(node: str) -> Target:
 
 def decide(presence: Presence, question: Question, *, trail: bool = True) -> Decision:
     """What the rules answer; what lies beneath a node is looked at only where the action asks about it."""
-    engine = presence.engine if question.action in WHOLE_BRANCH else presence.snapshot.engine
+    engine = presence.engine if question.action in _ASKS_ALL_NODES else presence.snapshot.engine
     return engine.decide(question, trail=trail)
 
 
@@ -131,6 +132,29 @@ def ask(presence: Presence, action: str, target: Target, **more: Any) -> None:
     if action == "see":
         raise NotFound
     refuse(question, answer)
+
+
+def require(presence: Presence, capability: str) -> None:
+    """Raise Refused unless whoever asks passes a sitewide capability."""
+    question = Question(presence.who, capability, at=presence.at)
+    answer = decide(presence, question)
+    if not answer.allow:
+        refuse(question, answer)
+
+
+def tree_asked(presence: Presence, request: Request) -> str:
+    """The tree that a request asks for, the content if it names none. Raises Refused where media are closed."""
+    tree = request.query_params.get("tree") or "content"
+    if tree not in TREES:
+        raise Invalid({"/tree": f"Say one of: {', '.join(TREES)}."})
+    if tree == "media":
+        require(presence, "media.open")
+    return tree
+
+
+def may(presence: Presence, capability: str) -> bool:
+    """Whether whoever asks passes a sitewide or opening capability."""
+    return decide(presence, Question(presence.who, capability, at=presence.at), trail=False).allow
 
 
 def refuse(question: Question, answer: Decision) -> NoReturn:

@@ -8,7 +8,10 @@ from drf_spectacular.utils import OpenApiParameter
 from rest_framework.request import Request
 from rest_framework.response import Response
 
+from gonfalon.api.problems import Invalid
+
 MOST = 5_000
+LONGEST_NUMBER = 15
 PAGED = [OpenApiParameter("limit", int), OpenApiParameter("offset", int)]
 """What a paged list accepts, for its description."""
 
@@ -16,8 +19,8 @@ PAGED = [OpenApiParameter("limit", int), OpenApiParameter("offset", int)]
 def paged(request: Request, items: Sequence[Any]) -> Response:
     """One page of a list, at most MOST of it, with `Total-Count` and a `Link` to the next page if there is one."""
     asked = request.query_params
-    limit = min(whole(asked.get("limit"), MOST), MOST) or MOST
-    offset = whole(asked.get("offset"), 0)
+    limit = min(whole(request, "limit", MOST), MOST) or MOST
+    offset = whole(request, "offset", 0)
     headers = {"Total-Count": str(len(items))}
     if offset + limit < len(items):
         query = urlencode({**asked.dict(), "limit": limit, "offset": offset + limit})
@@ -25,6 +28,11 @@ def paged(request: Request, items: Sequence[Any]) -> Response:
     return Response(items[offset : offset + limit], headers=headers)
 
 
-def whole(text: str | None, otherwise: int) -> int:
-    """A whole number from a query, or `otherwise` when it is none."""
-    return int(text) if text and text.isdigit() else otherwise
+def whole(request: Request, name: str, otherwise: int) -> int:
+    """A whole number of a query, or `otherwise` where it is not given. Raises Invalid."""
+    text = request.query_params.get(name, "")
+    if not text:
+        return otherwise
+    if not (text.isascii() and text.isdecimal() and len(text) <= LONGEST_NUMBER):
+        raise Invalid({f"/{name}": f"This is a whole number of at most {LONGEST_NUMBER} digits."})
+    return int(text)

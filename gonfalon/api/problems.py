@@ -10,11 +10,15 @@ Pointer, one for each field.
 from collections.abc import Iterable, Mapping, Sequence
 from typing import Any
 
-from django.core.exceptions import PermissionDenied
-from django.http import Http404, HttpRequest, JsonResponse
+from django.core.exceptions import PermissionDenied, RequestDataTooBig
+from django.db import OperationalError
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
+from django.shortcuts import render
 from rest_framework import exceptions
 from rest_framework.response import Response
 
+_LOCK_WAIT, _DEADLOCK, _PACKET_TOO_LARGE = 1205, 1213, 1153
+"""What MariaDB calls them."""
 MEDIA_TYPE = "application/problem+json"
 
 
@@ -67,6 +71,11 @@ class Conflict(Problem):
         super().__init__(409, "conflict", "Cannot be applied as it stands", detail, **more)
 
 
+class TooLarge(Problem):
+    def __init__(self, detail: str) -> None:
+        super().__init__(413, "too-large", "More than fits", detail)
+
+
 class TooMany(Problem):
     def __init__(self, seconds: int) -> None:
         super().__init__(429, "throttled", "Too many wrong guesses", f"Wait {seconds} seconds before the next try.")
@@ -92,6 +101,12 @@ def as_problem(error: Exception) -> Problem | None:
         return NotFound()
     if isinstance(error, PermissionDenied):
         return Refused("forbidden", str(error))
+    if isinstance(error, RequestDataTooBig):
+        return TooLarge("This is more than a request may hold.")
+    if isinstance(error, OperationalError) and error.args[:1] == (_PACKET_TOO_LARGE,):
+        return TooLarge("This is more than the database takes at once.")
+    if isinstance(error, OperationalError) and error.args[:1] in ((_LOCK_WAIT,), (_DEADLOCK,)):
+        return Conflict("Somebody else was saving the same at that moment. Nothing was changed; try again.")
     if isinstance(error, exceptions.APIException):
         code = str(error.default_code).replace("_", "-")
         return Problem(error.status_code, code, str(error.default_detail), str(error.detail))
@@ -124,9 +139,22 @@ def server_error(request: HttpRequest) -> JsonResponse:
     )
 
 
-def not_found(request: HttpRequest, exception: Exception) -> JsonResponse:
-    """What an address that leads nowhere answers."""
-    return json_problem(NotFound("address"))
+def not_found(request: HttpRequest, exception: Exception) -> HttpResponse:
+    """What an address that leads nowhere answers: a page that says so, or a problem where programs ask.
+
+    Whoever is signed in stays in the application, which says so itself.
+    """
+    problem = NotFound("address")
+    if request.path.startswith("/api/"):
+        return json_problem(problem)
+    presence = getattr(request, "presence", None)
+    page = "index.html" if presence is not None and presence.actor is not None else "site/problem.html"
+    return render(request, page, {"problem": problem.body}, status=problem.status)
+
+
+def bad_request(request: HttpRequest, exception: Exception) -> JsonResponse:
+    """What Django answers to a request it cannot read: a host that is not served here, a broken body."""
+    return json_problem(Problem(400, "bad-request", "This cannot be read", "The request is not one that can be read."))
 
 
 def csrf_failure(request: HttpRequest, reason: str = "") -> JsonResponse:

@@ -29,9 +29,9 @@ class RoleShape(serializers.Serializer):
     builds_on = serializers.CharField(allow_null=True)
     baseline = serializers.CharField()
     cloth = ClothShape()
-    holders = serializers.IntegerField()
+    holders = serializers.IntegerField(allow_null=True, help_text="Counted for whoever sees the roster.")
     subject = serializers.CharField(help_text="Its holders, as a sentence about them begins.")
-    groups = serializers.IntegerField()
+    groups = serializers.IntegerField(allow_null=True)
     ends = serializers.DateTimeField(allow_null=True)
     version = serializers.IntegerField()
 

@@ -19,6 +19,7 @@ SECRET_KEY = _env("SECRET_KEY")
 DEBUG = False
 ALLOWED_HOSTS = _env("HOSTS", "localhost,127.0.0.1").split(",")
 TLS = _env("TLS", "no") == "yes"
+PROXIES = int(_env("PROXIES", "0"))
 
 INSTALLED_APPS = [
     "django.contrib.sessions",
@@ -26,7 +27,10 @@ INSTALLED_APPS = [
     "treebeard",
     "rest_framework",
     "drf_spectacular",
+    "django_tasks",
+    "django_tasks_db",
     "gonfalon.ledger",
+    "gonfalon.mail",
     "gonfalon.accounts",
     "gonfalon.access",
     "gonfalon.content",
@@ -80,7 +84,19 @@ AUTH_PASSWORD_VALIDATORS = [
         "OPTIONS": {"min_length": 10},
     },
     {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
+    {"NAME": "gonfalon.accounts.passwords.GuessableValidator"},
 ]
+
+TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}
+ADDRESS = _env("ADDRESS", "http://127.0.0.1:8000").rstrip("/")
+"""Where people reach this installation: what links in mails begin with."""
+EMAIL_HOST = _env("MAIL_HOST", "127.0.0.1")
+EMAIL_PORT = int(_env("MAIL_PORT", "25"))
+EMAIL_HOST_USER = _env("MAIL_USER", "")
+EMAIL_HOST_PASSWORD = _env("MAIL_PASSWORD", "")
+EMAIL_USE_TLS = _env("MAIL_TLS", "no") == "yes"
+EMAIL_TIMEOUT = 20
+DEFAULT_FROM_EMAIL = _env("MAIL_FROM", "Gonfalon <gonfalon@localhost>")
 
 SESSION_COOKIE_HTTPONLY = True
 SESSION_COOKIE_SAMESITE = "Lax"
@@ -107,7 +123,7 @@ REST_FRAMEWORK = {
     "DEFAULT_AUTHENTICATION_CLASSES": ["gonfalon.api.authentication.SessionPresence"],
     "DEFAULT_PERMISSION_CLASSES": [],
     "DEFAULT_RENDERER_CLASSES": ["rest_framework.renderers.JSONRenderer"],
-    "DEFAULT_PARSER_CLASSES": ["rest_framework.parsers.JSONParser"],
+    "DEFAULT_PARSER_CLASSES": ["gonfalon.api.parsing.Json"],
     "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
     "EXCEPTION_HANDLER": "gonfalon.api.problems.handler",
     "UNAUTHENTICATED_USER": None,

@@ -17,5 +17,6 @@ urlpatterns = [
     re_path(rf"^(?:{'|'.join(PLACES)})(?:/.*)?$", Shell.as_view()),
 ]
 
+handler400 = "gonfalon.api.problems.bad_request"
 handler404 = "gonfalon.api.problems.not_found"
 handler500 = "gonfalon.api.problems.server_error"

@@ -1,18 +1,22 @@
 """Where: the branches in which an account can do something, and the branches there are to choose from."""
 
+import numpy as np
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from gonfalon.api.guard import GuardedView, May
+from gonfalon.api.guard import GuardedView, May, tree_asked
 from gonfalon.api.limit.limits import staged_surveyor
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import NotFound
+from gonfalon.core.model.vocabulary import ACTIONS
+
+ON_PAGES = tuple(action for action in ACTIONS if action != "create")
 
 
 class BranchSumShape(serializers.Serializer):
-    """One branch: how many nodes, how many of them the account can edit and publish."""
+    """One branch: how many nodes, and on how many of them the account can do each action; all of what is in sight."""
 
     id = serializers.CharField()
     title = serializers.CharField()
@@ -20,6 +24,7 @@ class BranchSumShape(serializers.Serializer):
     nodes = serializers.IntegerField()
     edits = serializers.IntegerField()
     publishes = serializers.IntegerField()
+    counts = serializers.DictField(child=serializers.IntegerField(), help_text="How many, by action.")
 
 
 class WhereView(GuardedView):
@@ -27,38 +32,44 @@ class WhereView(GuardedView):
 
     @extend_schema(responses=BranchSumShape(many=True), operation_id="where", parameters=PAGED)
     def get(self, request: Request, account: str) -> Response:
-        """The branches just under the roots, those where the account can edit or publish anything."""
+        """The branches just under the roots, those where the account can do more than see."""
         survey, proposed = staged_surveyor(self.presence)
         if account not in proposed.accounts:
             raise NotFound("account")
         nodes = self.presence.nodes
-        may = survey.allowed([account], None, ["edit", "publish"], self.presence.at)[0]
-        visible_ids = self.presence.visible_ids
+        sight = self.presence.in_sight
+        may = survey.allowed([account], None, ON_PAGES, self.presence.at)[0] & sight.whole[:, None]
         roots = {n.id for n in nodes.tree.nodes if n.parent is None}
         branches = []
         for node in nodes.tree.nodes:
-            if node.id not in visible_ids or node.parent not in roots:
+            if node.id not in sight.named or node.parent not in roots:
                 continue
-            part = may[nodes.tree.branch(node.id)]
-            if part.any():
-                edits, publishes = (int(n) for n in part.sum(axis=0))
+            branch = nodes.tree.branch(node.id)
+            part = may[branch]
+            counts = dict(zip(ON_PAGES, (int(n) for n in part.sum(axis=0)), strict=True))
+            if any(n for action, n in counts.items() if action != "see"):
                 branches.append(
                     {
                         "id": node.id,
                         "title": nodes.titles[node.id],
                         "above": nodes.titles[node.parent],
-                        "nodes": len(part),
-                        "edits": edits,
-                        "publishes": publishes,
+                        "nodes": int(sight.whole[branch].sum()),
+                        "edits": counts["edit"],
+                        "publishes": counts["publish"],
+                        "counts": counts,
                     }
                 )
         return paged(request, branches)
 
 
 class NamedBranchShape(serializers.Serializer):
+    """A node by name, with what is above it, and how many nodes in sight are on its branch."""
+
     id = serializers.CharField()
+    parent = serializers.CharField(allow_null=True)
     title = serializers.CharField()
     above = serializers.CharField()
+    nodes = serializers.IntegerField()
 
 
 class BranchesView(GuardedView):
@@ -71,14 +82,20 @@ class BranchesView(GuardedView):
     )
     def get(self, request: Request) -> Response:
         """Every node by name and the name of what is above it, for choosing where something holds."""
-        wanted = request.query_params.get("tree", "content")
-        nodes = self.presence.nodes
-        visible_ids = self.presence.visible_ids
+        wanted = tree_asked(self.presence, request)
+        nodes, sight = self.presence.nodes, self.presence.in_sight
+        seen = np.concatenate([[0], np.cumsum(sight.whole)])
         return paged(
             request,
             [
-                {"id": n.id, "title": nodes.titles[n.id], "above": nodes.titles[n.parent] if n.parent else ""}
-                for n in nodes.tree.nodes
-                if n.tree == wanted and n.id in visible_ids
+                {
+                    "id": n.id,
+                    "parent": n.parent,
+                    "title": nodes.titles[n.id],
+                    "above": nodes.titles[n.parent] if n.parent else "",
+                    "nodes": int(seen[nodes.tree.ends[i]] - seen[i]),
+                }
+                for i, n in enumerate(nodes.tree.nodes)
+                if n.tree == wanted and n.id in sight.named
             ],
         )

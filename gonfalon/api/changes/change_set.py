@@ -1,6 +1,5 @@
 """The tray: staging, dropping and applying one's own change set."""
 
-from collections.abc import Container
 from typing import Any
 
 from django.db.models import Count
@@ -10,14 +9,16 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from gonfalon.access import change_sets, operations
+from gonfalon.access.describe import in_sight
 from gonfalon.access.models import ChangeSet
-from gonfalon.api.guard import GuardedView, May, decide, refuse
+from gonfalon.access.sight import Sight
+from gonfalon.api.guard import GuardedView, May, require
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import Conflict, Invalid, NotFound
-from gonfalon.core import Question
+from gonfalon.ledger.models import Entry
 from gonfalon.verify.presence import Presence
 
-DUTIES = ("roles.define", "roles.assign", "limits.set")
+DUTIES = ("roles.define", "roles.assign", "limits.set", "accounts.disable")
 
 
 class OperationShape(serializers.Serializer):
@@ -64,7 +65,7 @@ class AppliedShape(serializers.Serializer):
 
 def change_set_data(presence: Presence) -> dict[str, Any]:
     owner = presence.who or ""
-    staged = change_sets.staged(owner, presence.snapshot.policy, presence.visible_ids)
+    staged = change_sets.staged(owner, presence.snapshot.policy, presence.sight)
     own = ChangeSet.objects.filter(owner_id=owner, state__in=[ChangeSet.State.OPEN, ChangeSet.State.KEPT])
     rows = list(own.annotate(count=Count("operations")).order_by("begun_at"))
     return {
@@ -75,29 +76,33 @@ def change_set_data(presence: Presence) -> dict[str, Any]:
             if row.state == ChangeSet.State.KEPT
         ],
         "operations": [
-            {"position": op.position, "kind": op.data["kind"], "stale": op.stale, "data": op.data, **op.told}
+            {
+                "position": op.position,
+                "kind": op.data["kind"],
+                "stale": op.stale,
+                "data": in_sight(op.data, presence.sight),
+                **op.told,
+            }
             for op in staged
         ],
     }
 
 
-def _require_duty(presence: Presence, duty: str) -> None:
-    question = Question(presence.who, duty, at=presence.at)
-    answer = decide(presence, question)
-    if not answer.allow:
-        refuse(question, answer)
-
-
 def require_duties(presence: Presence, asked: list[dict[str, Any]]) -> None:
     """Raise Refused unless whoever asks has the duty of each operation."""
     for duty in {operations.kind_named(data).duty for data in asked}:
-        _require_duty(presence, duty)
+        require(presence, duty)
 
 
-def stage_all(presence: Presence, asked: list[dict[str, Any]], visible_ids: Container[str] | None) -> None:
-    """Stage operations, each allowed only to whoever has its duty; with `visible_ids` they name only those nodes."""
+def stage_all(presence: Presence, asked: list[dict[str, Any]], sight: Sight) -> None:
+    """Stage operations, each allowed only to whoever has its duty; they name only what is in sight."""
     require_duties(presence, asked)
-    change_sets.stage(presence.who or "", asked, presence.snapshot.policy, visible_ids)
+    change_sets.stage(presence.who or "", asked, presence.snapshot.policy, sight)
+
+
+def _applied(entry: Entry, presence: Presence) -> dict[str, Any]:
+    summary = change_sets.told(entry, presence.sight)
+    return {"id": entry.about_id, "entry": entry.number, "summary": summary}
 
 
 class ChangeSetView(GuardedView):
@@ -121,7 +126,7 @@ class StageView(GuardedView):
         """Stage operations, each allowed only to whoever has its duty."""
         given = StageInput(data=request.data)
         given.is_valid(raise_exception=True)
-        stage_all(self.presence, given.validated_data["operations"], self.presence.visible_ids)
+        stage_all(self.presence, given.validated_data["operations"], self.presence.sight)
         return Response(change_set_data(self.presence))
 
 
@@ -203,13 +208,13 @@ class UndoneView(GuardedView):
         if row is None:
             raise NotFound("change set")
         for duty in {operations.KINDS[op.data["kind"]].duty for op in row.operations.all()}:
-            _require_duty(self.presence, duty)
+            require(self.presence, duty)
         try:
             presence = self.presence
-            entry = change_sets.undo_applied(row, presence.who or "", presence.by, presence.visible_ids)
+            entry = change_sets.undo_applied(row, presence.who or "", presence.by, presence.sight)
         except change_sets.BuiltOn as built_on:
             raise Conflict(str(built_on), built_on=built_on.told) from None
-        return Response({"id": entry.about_id, "entry": entry.number, "summary": entry.summary})
+        return Response(_applied(entry, self.presence))
 
 
 class ApplyView(GuardedView):
@@ -219,11 +224,11 @@ class ApplyView(GuardedView):
     def post(self, request: Request) -> Response:
         owner = self.presence.who or ""
         for duty in {operations.KINDS[row.data["kind"]].duty for row in change_sets.staged_rows(owner)}:
-            _require_duty(self.presence, duty)
+            require(self.presence, duty)
         try:
             entry = change_sets.apply_staged(owner, self.presence.by)
         except change_sets.NothingStaged:
             raise Invalid({"": "Nothing is staged."}) from None
         except change_sets.StaleOperations as stale:
             raise Conflict(str(stale), positions=stale.positions) from None
-        return Response({"id": entry.about_id, "entry": entry.number, "summary": entry.summary})
+        return Response(_applied(entry, self.presence))

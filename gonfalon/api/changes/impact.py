@@ -11,15 +11,17 @@ from rest_framework.response import Response
 from gonfalon.access.holders import Holders
 from gonfalon.access.risks import newly_given
 from gonfalon.api.changes.change_set import StageInput, require_duties
-from gonfalon.api.guard import GuardedView, May
+from gonfalon.api.guard import GuardedView, May, may
 from gonfalon.api.shapes import RiskShape
 from gonfalon.core.checks.expectations import newly_broken
 from gonfalon.core.diff.affected_accounts import AffectedAccounts
+from gonfalon.core.diff.counts import Delta
 from gonfalon.core.diff.impact import Impact
 from gonfalon.core.model.question import Who
 from gonfalon.verify.expectation_cache import how_they_stand
 from gonfalon.verify.expectations import sentences
 from gonfalon.verify.impact_text import has_pages, has_places, turn_words
+from gonfalon.verify.presence import Presence
 from gonfalon.verify.preview import Preview, as_proposed, as_staged
 
 DOOR = May("roles.define", "roles.assign", "limits.set")
@@ -27,18 +29,24 @@ VISITORS: frozenset[Who] = frozenset({None})
 
 
 class TouchedShape(serializers.Serializer):
-    """How many accounts gain and lose something, and whether visitors do, who are no account."""
+    """How many accounts gain and lose something, and whether visitors do, who are no account.
 
-    gain = serializers.IntegerField()
-    lose = serializers.IntegerField()
+    People are counted only for whoever sees the roster; to others the counts are null.
+    """
+
+    gain = serializers.IntegerField(allow_null=True)
+    lose = serializers.IntegerField(allow_null=True)
     visitors_gain = serializers.BooleanField()
     visitors_lose = serializers.BooleanField()
 
 
 class StagedTouchShape(TouchedShape):
-    """The same of what is staged, with the expectations that would break, and the risks newly given."""
+    """The same of what is staged, with the expectations that would break, and the risks newly given.
 
-    breaks = serializers.ListField(child=serializers.CharField())
+    Expectations are told to whoever keeps them; to others `breaks` is null.
+    """
+
+    breaks = serializers.ListField(child=serializers.CharField(), allow_null=True)
     risks = RiskShape(many=True)
 
 
@@ -53,13 +61,14 @@ class RoleImpactShape(serializers.Serializer):
 class TotalShape(TouchedShape):
     """One thing that changes: for whom, and at how many places for the one that gains or loses most.
 
-    `places` says whether it is about places at all, and `pages` whether those can be listed.
+    `places` says whether it is about places at all, and `pages` whether those can be listed. Places are counted only
+    for whoever sees all of them; to others `most_gained` and `most_lost` are null.
     """
 
     key = serializers.CharField()
     words = serializers.CharField()
-    most_gained = serializers.IntegerField()
-    most_lost = serializers.IntegerField()
+    most_gained = serializers.IntegerField(allow_null=True)
+    most_lost = serializers.IntegerField(allow_null=True)
     places = serializers.BooleanField()
     pages = serializers.BooleanField()
 
@@ -82,8 +91,9 @@ class ImpactView(GuardedView):
     @extend_schema(responses=ImpactShape, operation_id="impact")
     def get(self, request: Request) -> Response:
         """What the staged changes do, for whom, and how much of it."""
-        preview = as_staged(self.presence)
-        return Response({**_turning(preview.changed), "roles": list(_by_role(preview, self.presence.holders))})
+        preview, told = as_staged(self.presence), Telling(self.presence)
+        roles = list(_by_role(preview, self.presence.holders)) if told.people else []
+        return Response({**told.turning(preview.changed), "roles": roles})
 
 
 class TouchedView(GuardedView):
@@ -92,17 +102,20 @@ class TouchedView(GuardedView):
     @extend_schema(responses=StagedTouchShape, operation_id="touched")
     def get(self, request: Request) -> Response:
         """For whom the staged changes do anything, what they would break and at what risk: sooner than what they do."""
-        preview, stand = as_staged(self.presence), how_they_stand(self.presence)
-        broken = {e.id for e in newly_broken(stand.results, preview.touched)}
-        breaks = sentences((row for row in stand.rows if row.id in broken), self.presence)
+        preview = as_staged(self.presence)
         sides, catalogue = (preview.before.policy, preview.after.policy), self.presence.snapshot.catalogue
         return Response(
             {
-                **_touching(preview.touched),
-                "breaks": list(breaks.values()),
+                **Telling(self.presence).touching(preview.touched),
+                "breaks": self._breaks(preview) if may(self.presence, "expectations.keep") else None,
                 "risks": [risk._asdict() for risk in newly_given(*sides, catalogue)],
             }
         )
+
+    def _breaks(self, preview: Preview) -> list[str]:
+        stand = how_they_stand(self.presence)
+        broken = {e.id for e in newly_broken(stand.results, preview.touched)}
+        return list(sentences((row for row in stand.rows if row.id in broken), self.presence).values())
 
 
 class PreviewView(GuardedView):
@@ -111,7 +124,7 @@ class PreviewView(GuardedView):
     @extend_schema(request=StageInput, responses=TurningShape, operation_id="preview")
     def post(self, request: Request) -> Response:
         """What operations would change by themselves, on the policy in force. Nothing is staged or written."""
-        return Response(_turning(self._asked(request).changed))
+        return Response(Telling(self.presence).turning(self._asked(request).changed))
 
     def _asked(self, request: Request) -> Preview:
         given = StageInput(data=request.data)
@@ -125,37 +138,49 @@ class PreviewTouchedView(PreviewView):
     @extend_schema(request=StageInput, responses=TouchedShape, operation_id="preview_touched")
     def post(self, request: Request) -> Response:
         """For whom they would change anything by themselves, told sooner than what. Nothing is staged or written."""
-        return Response(_touching(self._asked(request).touched))
+        return Response(Telling(self.presence).touching(self._asked(request).touched))
 
 
-def _turning(changed: Impact) -> dict[str, Any]:
-    policy = changed.after.policy
-    turns: list[dict[str, Any]] = [
-        {
-            "key": key,
-            "words": turn_words(key, policy),
-            "places": has_places(key, policy),
-            "pages": has_pages(key, policy),
-            "gain": total.gain,
-            "lose": total.lose,
-            "visitors_gain": total.visitors.gained > 0,
-            "visitors_lose": total.visitors.lost > 0,
-            "most_gained": total.most_gained,
-            "most_lost": total.most_lost,
+class Telling:
+    """Tells what changes as far as whoever asks may know: of people, and of places."""
+
+    def __init__(self, presence: Presence) -> None:
+        self.people = presence.sight.roster
+        self.places = self.people and presence.sees_all_nodes
+
+    def turning(self, changed: Impact) -> dict[str, Any]:
+        """What changes, and for whom."""
+        policy = changed.after.policy
+        totals = changed.totals.items()
+        turns = sorted(totals, key=lambda of: (" " in of[0], -of[1].lose, -of[1].gain, turn_words(of[0], policy)))
+        return {
+            **self.touching(changed),
+            "turns": [
+                {
+                    "key": key,
+                    "words": turn_words(key, policy),
+                    "places": has_places(key, policy),
+                    "pages": has_pages(key, policy),
+                    "gain": total.gain if self.people else None,
+                    "lose": total.lose if self.people else None,
+                    "visitors_gain": total.visitors.gained > 0,
+                    "visitors_lose": total.visitors.lost > 0,
+                    "most_gained": total.most_gained if self.places else None,
+                    "most_lost": total.most_lost if self.places else None,
+                }
+                for key, total in turns
+                if self.people or total.visitors != Delta(0, 0)
+            ],
         }
-        for key, total in changed.totals.items()
-    ]
-    turns.sort(key=lambda turn: (" " in turn["key"], -turn["lose"], -turn["gain"], turn["words"]))
-    return {**_touching(changed), "turns": turns}
 
-
-def _touching(changed: Impact | AffectedAccounts) -> dict[str, Any]:
-    return {
-        "gain": len(changed.gain - VISITORS),
-        "lose": len(changed.lose - VISITORS),
-        "visitors_gain": None in changed.gain,
-        "visitors_lose": None in changed.lose,
-    }
+    def touching(self, changed: Impact | AffectedAccounts) -> dict[str, Any]:
+        """For how many accounts anything changes, and whether for visitors."""
+        return {
+            "gain": len(changed.gain - VISITORS) if self.people else None,
+            "lose": len(changed.lose - VISITORS) if self.people else None,
+            "visitors_gain": None in changed.gain,
+            "visitors_lose": None in changed.lose,
+        }
 
 
 def _by_role(preview: Preview, holders: Holders) -> Iterator[dict[str, Any]]:

@@ -1,5 +1,6 @@
 """What one's staged changes would do, one by one: each account, each page for one of them, each page for anybody."""
 
+from collections.abc import Sequence
 from typing import Any
 
 import numpy as np
@@ -8,25 +9,28 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
+from gonfalon.access.sight import HIDDEN_NODE
 from gonfalon.accounts.names import names_of
 from gonfalon.api.changes.impact import DOOR, VISITORS, TouchedShape
-from gonfalon.api.guard import GuardedView, decide, refuse
+from gonfalon.api.guard import GuardedView, require
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import NotFound
-from gonfalon.core import Policy, Question
+from gonfalon.core import Policy
 from gonfalon.core.diff.counts import Delta
 from gonfalon.verify.impact_text import has_pages, has_places, turn_words
-from gonfalon.verify.presence import Presence
 from gonfalon.verify.preview import as_staged
 
 
 class TurnShape(serializers.Serializer):
-    """One thing that changes for an account; `places` says whether its nodes can be listed."""
+    """One thing that changes for an account; `places` says whether its nodes can be listed.
+
+    How many there are is told to whoever sees all nodes, as are those of no place; to others it is null.
+    """
 
     key = serializers.CharField()
     words = serializers.CharField()
-    gained = serializers.IntegerField()
-    lost = serializers.IntegerField()
+    gained = serializers.IntegerField(allow_null=True)
+    lost = serializers.IntegerField(allow_null=True)
     places = serializers.BooleanField()
 
 
@@ -45,7 +49,7 @@ class ImpactAccountsView(GuardedView):
 
         Who is there, and what they may do, is told to whoever sees the roster.
         """
-        _require_roster(self.presence)
+        require(self.presence, "roster.see")
         changed = as_staged(self.presence).changed
         turned, policy = changed.deltas, changed.after.policy
         ordered = sorted(turned, key=lambda who: (-_sum(turned[who].values()).lost, -_sum(turned[who].values()).gained))
@@ -55,27 +59,21 @@ class ImpactAccountsView(GuardedView):
             {
                 "account": who,
                 "name": "Visitors" if who is None else names.get(who, who),
-                "turns": [_turn(key, turn, policy) for key, turn in turned[who].items()],
+                "turns": [_turn(key, turn, policy, self.presence.sees_all_nodes) for key, turn in turned[who].items()],
             }
             for who in page.data
         ]
         return page
 
 
-def _require_roster(presence: Presence) -> None:
-    question = Question(presence.who, "roster.see", at=presence.at)
-    answer = decide(presence, question)
-    if not answer.allow:
-        refuse(question, answer)
-
-
 def _sum(turns: Any) -> Delta:
     return sum(turns, Delta(0, 0))
 
 
-def _turn(key: str, turn: Delta, policy: Policy) -> dict[str, Any]:
+def _turn(key: str, turn: Delta, policy: Policy, counted: bool) -> dict[str, Any]:
     words, places = turn_words(key, policy), has_places(key, policy)
-    return {"key": key, "words": words, "gained": turn.gained, "lost": turn.lost, "places": places}
+    gained, lost = turn if counted or not places else (None, None)
+    return {"key": key, "words": words, "gained": gained, "lost": lost, "places": places}
 
 
 class NodeTitleShape(serializers.Serializer):
@@ -96,21 +94,23 @@ class ImpactNodesView(GuardedView):
         parameters=[OpenApiParameter("key", str, required=True), OpenApiParameter("account", str)],
     )
     def get(self, request: Request) -> Response:
-        """The nodes where one thing changes for one account, in the order of the tree; without one, for visitors."""
-        _require_roster(self.presence)
+        """The nodes where one thing changes for one account, in the order of the tree; without one, for visitors.
+
+        Those out of sight are one entry, however many they are.
+        """
+        require(self.presence, "roster.see")
         who = request.query_params.get("account") or None
         changed = as_staged(self.presence).changed
         key = request.query_params.get("key", "")
-        if key not in changed.deltas.get(who, {}) or not _turn(key, Delta(0, 0), changed.after.policy)["places"]:
+        if key not in changed.deltas.get(who, {}) or not has_places(key, changed.after.policy):
             raise NotFound("change")
         gained, lost = changed.nodes(who, key)
-        titles, sight = self.presence.nodes.titles, self.presence.visible_ids
-        return Response(
-            {
-                way: [{"title": titles[id] if id in sight else "a page out of sight"} for id in ids]
-                for way, ids in (("gained", gained), ("lost", lost))
-            }
-        )
+        return Response({"gained": self._titles(gained), "lost": self._titles(lost)})
+
+    def _titles(self, ids: Sequence[str]) -> list[dict[str, str]]:
+        titles, sight = self.presence.nodes.titles, self.presence.sight
+        told = [{"title": titles[id]} for id in ids if id in sight.nodes]
+        return told + [{"title": HIDDEN_NODE}] * (len(told) < len(ids))
 
 
 class PageImpactShape(TouchedShape):
@@ -128,23 +128,24 @@ class ImpactPagesView(GuardedView):
         parameters=[OpenApiParameter("key", str, required=True), *PAGED],
     )
     def get(self, request: Request) -> Response:
-        """The pages where one thing changes for anybody, those where it does for most first.
+        """The pages in sight where one thing changes for anybody, those where it does for most first.
 
         Of a change to one account they tell what that account may do where, so that this too asks `roster.see`.
         """
-        _require_roster(self.presence)
+        require(self.presence, "roster.see")
         changed, key = as_staged(self.presence).changed, request.query_params.get("key", "")
         if key not in changed.totals or not has_pages(key, changed.after.policy):
             raise NotFound("change")
         gained, lost = changed.at_nodes(key, changed.deltas.keys() - VISITORS)
         visitors_gain, visitors_lose = changed.at_nodes(key, VISITORS)
         touched = gained + lost + visitors_gain + visitors_lose
+        touched = np.where(self.presence.in_sight.whole, touched, 0)
         turning = np.argsort(-touched, kind="stable")[: np.count_nonzero(touched)]
         page = paged(request, turning.tolist())
-        nodes, titles, sight = changed.after.tree.nodes, self.presence.nodes.titles, self.presence.visible_ids
+        nodes, titles = changed.after.tree.nodes, self.presence.nodes.titles
         page.data = [
             {
-                "title": titles[nodes[i].id] if nodes[i].id in sight else "a page out of sight",
+                "title": titles[nodes[i].id],
                 "gain": int(gained[i]),
                 "lose": int(lost[i]),
                 "visitors_gain": bool(visitors_gain[i]),

@@ -9,7 +9,8 @@ from rest_framework.response import Response
 
 from gonfalon.access import models
 from gonfalon.access.change_sets import staged_policy
-from gonfalon.access.describe import Names, limit_words
+from gonfalon.access.describe import Names, capital, limit_words
+from gonfalon.access.sight import Sight
 from gonfalon.access.vocabulary import kind_of
 from gonfalon.accounts.names import names_of
 from gonfalon.api.guard import GuardedView, May
@@ -155,7 +156,10 @@ class HolderShape(serializers.Serializer):
 
 
 class CellContextShape(serializers.Serializer):
-    """What stands around one cell: other roles that give the same, limits, and the role's holders."""
+    """What stands around one cell: other roles that give the same, limits, and the role's holders.
+
+    Holders are told to whoever sees the roster.
+    """
 
     also = AlsoShape(many=True)
     narrowed = serializers.ListField(child=serializers.CharField())
@@ -181,19 +185,19 @@ class CellContextView(GuardedView):
             for key in policy.roles
             if key != role and capability in answers(key) and gives(answers(key)[capability].says)
         ]
-        held = self.presence.holders.by_role[role]
+        held = self.presence.holders.by_role[role] if self.presence.sight.roster else []
         shown = list({h.account: h for h in held}.values())[:SHOWN_HOLDERS]
         names = names_of(h.account for h in shown)
         return Response(
             {
                 "also": also,
-                "narrowed": _narrowed(policy, role, capability, self.presence.visible_ids),
+                "narrowed": _narrowed(policy, role, capability, self.presence.sight),
                 "holders": [{"id": h.account, "name": names[h.account], "group": h.group} for h in shown],
             }
         )
 
 
-def _narrowed(policy: Policy, role: str, capability: str, visible_ids: set[str]) -> list[str]:
+def _narrowed(policy: Policy, role: str, capability: str, sight: Sight) -> list[str]:
     verb = capability.split(".")[1] if capability.split(".")[0] in policy.types else capability
     action = {"see-draft": "see", "edit-live": "edit"}.get(verb, verb)
     chain = policy.role_chain(role)
@@ -209,5 +213,5 @@ def _narrowed(policy: Policy, role: str, capability: str, visible_ids: set[str])
         }
         for r in rows
     ]
-    names = Names(told, visible_ids)
-    return [f"{names.node(limit['node'])}: {limit_words(limit, names)}" for limit in told]
+    names = Names(told, sight)
+    return list(dict.fromkeys(f"{capital(names.node(limit['node']))}: {limit_words(limit, names)}" for limit in told))

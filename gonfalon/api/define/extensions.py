@@ -2,6 +2,7 @@
 
 from collections import Counter
 from collections.abc import Iterable, Iterator
+from dataclasses import replace
 from typing import Any
 
 from django.db import transaction
@@ -12,11 +13,14 @@ from rest_framework.response import Response
 
 from gonfalon.access.catalogue import EXTENSIONS, Extension
 from gonfalon.access.models import Answer
-from gonfalon.access.snapshot import lock_version, raise_version
+from gonfalon.access.snapshot import lock_version, raise_version, with_words
 from gonfalon.access.vocabulary import switch, vocabulary
+from gonfalon.api.changes.impact import Telling, TouchedShape
 from gonfalon.api.guard import GuardedView, May
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import NotFound
+from gonfalon.core import Engine
+from gonfalon.core.diff.affected_accounts import affected_accounts
 from gonfalon.ledger.models import Change, record
 from gonfalon.verify.presence import Presence
 
@@ -71,9 +75,24 @@ class ExtensionView(GuardedView):
         return Response(next(_data([EXTENSIONS[extension]], vocabulary().off, self.presence)))
 
 
+class SwitchedView(GuardedView):
+    doors = {"get": May("site.settings")}
+
+    @extend_schema(responses=TouchedShape, operation_id="extension_switched")
+    def get(self, request: Request, extension: str) -> Response:
+        """For whom anything would change if it were switched the other way. Nothing is written."""
+        if extension not in EXTENSIONS:
+            raise NotFound("extension")
+        presence, words = self.presence, self.presence.snapshot.words
+        switched = replace(words, off=words.off ^ {extension})
+        after = Engine(with_words(presence.snapshot.policy, switched), presence.nodes.tree)
+        return Response(Telling(presence).touching(affected_accounts(presence.engine, after, presence.at)))
+
+
 def _data(extensions: Iterable[Extension], off: frozenset[str], presence: Presence) -> Iterator[dict[str, Any]]:
     said = set(Answer.objects.values_list("role_id", "capability"))
-    pages = Counter(node.type for node in presence.nodes.tree.nodes if node.id in presence.visible_ids)
+    seen = presence.in_sight.whole
+    pages = Counter(node.type for i, node in enumerate(presence.nodes.tree.nodes) if seen[i])
     for e in extensions:
         brings = set(e.brings)
         yield {

@@ -12,7 +12,7 @@ from gonfalon.access.markup import PREFIX, Markup, faults, risk_of
 from gonfalon.access.models import Answer, MarkupSet, Role
 from gonfalon.access.roles import key_for
 from gonfalon.access.snapshot import lock_version, raise_version
-from gonfalon.api.etag import etag, expected_version
+from gonfalon.api.etag import ETAG, TAGGED, etag, expected_version
 from gonfalon.api.guard import GuardedView, May
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import ChangedMeanwhile, Conflict, Invalid, NotFound
@@ -74,12 +74,12 @@ class MarkupSetsView(GuardedView):
 class MarkupSetView(GuardedView):
     doors = {"get": May("roles.define", "site.settings"), "put": May("site.settings"), "delete": May("site.settings")}
 
-    @extend_schema(responses=MarkupSetShape, operation_id="markup_set")
+    @extend_schema(responses=MarkupSetShape, operation_id="markup_set", parameters=[ETAG])
     def get(self, request: Request, markup_set: str) -> Response:
         row = _row(markup_set)
         return Response(_data(row, _using().get(row.key, [])), headers={"ETag": etag(row.version)})
 
-    @extend_schema(request=MarkupInput, responses=MarkupSetShape, operation_id="change_markup_set")
+    @extend_schema(request=MarkupInput, responses=MarkupSetShape, operation_id="change_markup_set", parameters=TAGGED)
     @transaction.atomic
     def put(self, request: Request, markup_set: str) -> Response:
         """Change a set for everyone who may use it. Texts that are saved already stay as they are."""

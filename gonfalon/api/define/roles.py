@@ -10,20 +10,21 @@ from rest_framework.response import Response
 
 from gonfalon.access import models
 from gonfalon.access.change_sets import staged_policy
-from gonfalon.access.holders import Holders
 from gonfalon.access.risks import risks_of
-from gonfalon.access.roles import COLOURS, PATTERNS, make_role, put_in_order, removal
+from gonfalon.access.roles import COLOURS, PATTERNS, NameTaken, fold, make_role, name_taken, put_in_order, removal
+from gonfalon.access.sight import UNBOUND
+from gonfalon.access.snapshot import lock_version
 from gonfalon.access.words import subject_of
 from gonfalon.api.changes.change_set import ChangeSetShape, change_set_data, stage_all
 from gonfalon.api.define.board import Board, CellShape, ListShape, OutcomeShape, part_list
-from gonfalon.api.etag import etag, expected_version
-from gonfalon.api.guard import GuardedView, May
+from gonfalon.api.etag import ETAG, TAGGED, etag, expected_version
+from gonfalon.api.guard import GuardedView, May, require
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import ChangedMeanwhile, Conflict, Invalid, NotFound
 from gonfalon.api.shapes import RiskShape, RoleShape
 from gonfalon.core.decide.grants import RoleResolver
-from gonfalon.core.model.policy import Policy
 from gonfalon.ledger.models import Change, record
+from gonfalon.verify.presence import Presence
 
 
 class RoleInput(serializers.Serializer):
@@ -34,6 +35,10 @@ class RoleInput(serializers.Serializer):
 
     copy_of = serializers.CharField(required=False, allow_null=True)
     builds_on = serializers.CharField(required=False, allow_null=True)
+    with_limits = serializers.BooleanField(default=False, help_text="Whether a copy has the limits of the other.")
+
+    def validate_name(self, name: str) -> str:
+        return _folded(name)
 
     def validate(self, data: dict[str, Any]) -> dict[str, Any]:
         for key in ("copy_of", "builds_on"):
@@ -55,33 +60,39 @@ class RemovalInput(serializers.Serializer):
 class RoleChangeInput(serializers.Serializer):
     name = serializers.CharField(max_length=80, required=False)
     description = serializers.CharField(max_length=300, required=False, allow_blank=True)
+
+    def validate_name(self, name: str) -> str:
+        return _folded(name)
+
     colour = serializers.ChoiceField(choices=COLOURS, required=False)
     pattern = serializers.ChoiceField(choices=PATTERNS, required=False)
 
 
 class RolesView(GuardedView):
     doors = {
-        "get": May("roles.define", "roster.see", "limits.set", "impersonate.start"),
+        "get": May("roles.define", "roles.assign", "roster.see", "limits.set", "impersonate.start"),
         "post": May("roles.define"),
     }
 
     @extend_schema(responses=RoleShape(many=True), operation_id="roles", parameters=PAGED)
     def get(self, request: Request) -> Response:
         """All roles in their order. Two queries."""
-        policy = self.presence.snapshot.policy
-        holders = self.presence.holders
-        return paged(request, [role_data(role, policy, holders) for role in models.Role.objects.all()])
+        return paged(request, [role_data(role, self.presence) for role in models.Role.objects.all()])
 
     @extend_schema(request=RoleInput, responses={201: RoleShape}, operation_id="make_role")
     def post(self, request: Request) -> Response:
         given = RoleInput(data=request.data)
         given.is_valid(raise_exception=True)
-        name = " ".join(given.validated_data["name"].split())
-        _name_is_free(name)
+        name = given.validated_data["name"]
         beginning = {key: given.validated_data.get(key) for key in ("copy_of", "builds_on")}
-        role = make_role(name, self.presence.by, **beginning)
-        policy = self.presence.snapshot.policy
-        return Response(role_data(role, policy, self.presence.holders), status=201)
+        if given.validated_data["with_limits"]:
+            require(self.presence, "limits.set")
+            beginning["with_limits"] = True
+        try:
+            role = make_role(name, self.presence.by, **beginning)
+        except NameTaken:
+            raise _taken(name) from None
+        return Response(role_data(role, self.presence), status=201)
 
 
 class RoleOrderView(GuardedView):
@@ -110,22 +121,25 @@ class RoleRemovalView(GuardedView):
             raise NotFound("role")
         if hand_to is not None and (hand_to not in policy.roles or hand_to == role or hand_to in policy.baseline):
             raise Invalid({"/hand_to": "Choose another role that can be given."})
-        stage_all(self.presence, removal(role, hand_to, policy), None)
+        if any(a.role == role and a.to.kind == "account" for a in policy.assignments.values()):
+            require(self.presence, "roster.see")  # what is staged names its holders
+        stage_all(self.presence, removal(role, hand_to, policy), UNBOUND)
         return Response(change_set_data(self.presence))
 
 
-def _name_is_free(name: str, but: str = "") -> None:
-    if models.Role.objects.filter(name__iexact=name).exclude(key=but).exists():
-        raise Invalid({"/name": f"Another role is called {name} already."})
+def _folded(name: str) -> str:
+    folded = fold(name)
+    if not folded:
+        raise serializers.ValidationError("A role needs a name that can be read.")
+    return folded
 
 
-def role_data(role: models.Role, policy: Policy, holders: Holders) -> dict[str, Any]:
-    held = holders.by_role[role.key]
-    ends = [h.assignment.period.ends for h in held]
-    if role.baseline == models.Role.Baseline.NONE:
-        count = len(holders.accounts_of(role.key))
-    else:
-        count = sum(a.state == "active" for a in policy.accounts.values())
+def _taken(name: str) -> Invalid:
+    return Invalid({"/name": f"Another role is called {name} already."})
+
+
+def role_data(role: models.Role, presence: Presence) -> dict[str, Any]:
+    """A role; who holds it is counted for whoever sees the roster."""
     return {
         "key": role.key,
         "name": role.name,
@@ -133,11 +147,24 @@ def role_data(role: models.Role, policy: Policy, holders: Holders) -> dict[str, 
         "builds_on": role.builds_on_id,
         "baseline": role.baseline,
         "cloth": {"colour": role.colour, "pattern": role.pattern},
-        "holders": count,
         "subject": subject_of(role.name, role.baseline),
+        "version": role.version,
+        **(_held(role, presence) if presence.sight.roster else {"holders": None, "groups": None, "ends": None}),
+    }
+
+
+def _held(role: models.Role, presence: Presence) -> dict[str, Any]:
+    holders = presence.holders
+    held = holders.by_role[role.key]
+    ends = [h.assignment.period.ends for h in held]
+    if role.baseline == models.Role.Baseline.NONE:
+        count = len(holders.accounts_of(role.key))
+    else:
+        count = sum(a.state == "active" for a in presence.snapshot.policy.accounts.values())
+    return {
+        "holders": count,
         "groups": len({h.group for h in held if h.group}),
         "ends": min((e for e in ends if e), default=None) if ends and all(ends) else None,
-        "version": role.version,
     }
 
 
@@ -157,7 +184,7 @@ class BoardShape(serializers.Serializer):
 class RoleView(GuardedView):
     doors = {"get": May("roles.define"), "patch": May("roles.define")}
 
-    @extend_schema(responses=BoardShape, operation_id="board")
+    @extend_schema(responses=BoardShape, operation_id="board", parameters=[ETAG])
     def get(self, request: Request, role: str) -> Response:
         """The board of a role, what one has staged oneself included."""
         row = models.Role.objects.filter(pk=role).first()
@@ -170,7 +197,7 @@ class RoleView(GuardedView):
         says = RoleResolver(proposed)
         board = Board(role, policy, says)
         data = {
-            "role": role_data(row, policy, self.presence.holders),
+            "role": role_data(row, self.presence),
             "cells": [board.cell(capability) for capability in catalogue.capabilities()],
             "outcomes": board.outcomes,
             "risks": [risk._asdict() for risk in risks_of(role, says, catalogue)],
@@ -180,24 +207,23 @@ class RoleView(GuardedView):
         }
         return Response(data, headers={"ETag": etag(row.version)})
 
-    @extend_schema(request=RoleChangeInput, responses=RoleShape, operation_id="change_role")
+    @extend_schema(request=RoleChangeInput, responses=RoleShape, operation_id="change_role", parameters=TAGGED)
     @transaction.atomic
     def patch(self, request: Request, role: str) -> Response:
         """Name, description and cloth. They decide nothing, so they are saved at once."""
         expected = expected_version(request)
+        lock_version()
         row = models.Role.objects.select_for_update().filter(pk=role).first()
         if row is None:
             raise NotFound("role")
-        policy = self.presence.snapshot.policy
-        holders = self.presence.holders
         if expected != etag(row.version):
-            raise ChangedMeanwhile(
-                f"{row.name} was changed while you were editing it.", role_data(row, policy, holders)
-            )
+            raise ChangedMeanwhile(f"{row.name} was changed while you were editing it.", role_data(row, self.presence))
         given = RoleChangeInput(data=request.data)
         given.is_valid(raise_exception=True)
         if "name" in given.validated_data:
-            _name_is_free(given.validated_data["name"], but=role)
+            name = given.validated_data["name"]
+            if name_taken(name, but=role):
+                raise _taken(name)
         changes = [
             Change(what=key, was=getattr(row, key), now=value)
             for key, value in given.validated_data.items()
@@ -215,4 +241,4 @@ class RoleView(GuardedView):
                 about=("role", role),
                 changes=changes,
             )
-        return Response(role_data(row, policy, holders), headers={"ETag": etag(row.version)})
+        return Response(role_data(row, self.presence), headers={"ETag": etag(row.version)})

@@ -9,6 +9,7 @@ routes = [
     path("catalogue/looked-at", catalogue.LookedAtView.as_view()),
     path("extensions", extensions.ExtensionsView.as_view()),
     path("extensions/<slug:extension>", extensions.ExtensionView.as_view()),
+    path("extensions/<slug:extension>/switched", extensions.SwitchedView.as_view()),
     path("markup-sets", markup.MarkupSetsView.as_view()),
     path("markup-sets/risk", markup.MarkupRiskView.as_view()),
     path("markup-sets/<slug:markup_set>", markup.MarkupSetView.as_view()),

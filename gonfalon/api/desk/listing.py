@@ -5,7 +5,7 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from gonfalon.api.etag import etag, expected_version
+from gonfalon.api.etag import ETAG, TAGGED, etag, expected_version
 from gonfalon.api.guard import GuardedView, May, On
 from gonfalon.api.problems import ChangedMeanwhile, NotFound
 from gonfalon.content.listing import listing_of, save_listing
@@ -39,11 +39,11 @@ class _ListingView(GuardedView):
 class PageListingView(_ListingView):
     doors = {"get": On("see", desk=True), "put": On("listing.edit", desk=True)}
 
-    @extend_schema(responses=ListingShape, operation_id="page_listing")
+    @extend_schema(responses=ListingShape, operation_id="page_listing", parameters=[ETAG])
     def get(self, request: Request, node: str) -> Response:
         return self._told(Node.objects.get(pk=node))
 
-    @extend_schema(request=ListingShape, responses=ListingShape, operation_id="save_page_listing")
+    @extend_schema(request=ListingShape, responses=ListingShape, operation_id="save_page_listing", parameters=TAGGED)
     def put(self, request: Request, node: str) -> Response:
         """Save the listing texts of a page, whether or not the rest of it may be edited."""
         row = Node.objects.get(pk=node)
@@ -53,11 +53,11 @@ class PageListingView(_ListingView):
 class SiteListingView(_ListingView):
     doors = {"get": May("listing.settings"), "put": May("listing.settings")}
 
-    @extend_schema(responses=ListingShape, operation_id="site_listing")
+    @extend_schema(responses=ListingShape, operation_id="site_listing", parameters=[ETAG])
     def get(self, request: Request, site: str) -> Response:
         return self._told(_site(site))
 
-    @extend_schema(request=ListingShape, responses=ListingShape, operation_id="save_site_listing")
+    @extend_schema(request=ListingShape, responses=ListingShape, operation_id="save_site_listing", parameters=TAGGED)
     def put(self, request: Request, site: str) -> Response:
         """Save what a whole site says of itself: what its pages say where they say nothing themselves."""
         row = _site(site)

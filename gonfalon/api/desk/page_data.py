@@ -4,9 +4,10 @@ from typing import Any
 
 from rest_framework import serializers
 
-from gonfalon.access.catalogue import Field, type_named
+from gonfalon.access.catalogue import Component, Field, type_named
 from gonfalon.access.markup import PREFIX
 from gonfalon.access.models import MarkupSet
+from gonfalon.access.sight import HIDDEN_NODE
 from gonfalon.accounts.models import Account
 from gonfalon.api.guard import decide
 from gonfalon.content.models import Node
@@ -35,6 +36,14 @@ class PageComponentShape(serializers.Serializer):
     hidden = serializers.ListField(child=serializers.CharField())
     off = serializers.BooleanField()
     locked = serializers.BooleanField()
+    may_arrange = serializers.BooleanField()
+
+
+class InsertableShape(serializers.Serializer):
+    """A component that may be put in, and which of its facets may then be changed."""
+
+    kind = serializers.CharField()
+    facets = serializers.DictField(child=serializers.BooleanField())
 
 
 class PageShape(serializers.Serializer):
@@ -54,7 +63,7 @@ class PageShape(serializers.Serializer):
     may = serializers.ListField(child=serializers.CharField())
     fields_ = PageFieldShape(many=True, source="fields")
     components = PageComponentShape(many=True)
-    insertable = serializers.ListField(child=serializers.CharField())
+    insertable = InsertableShape(many=True)
     markup = serializers.ListField(child=serializers.CharField())
     may_edit_listing = serializers.BooleanField()
     may_edit_site_listing = serializers.BooleanField()
@@ -77,6 +86,25 @@ class PageAccess:
         question = Question(self.presence.who, action, self.target, self.presence.at, **part)
         return decide(self.presence, question, trail=False).allow
 
+    def may_arrange(self, component: dict[str, Any]) -> bool:
+        """Whether a component that is there may be taken out or put elsewhere."""
+        return self.may("arrange-component", component=component["kind"], component_id=component["id"])
+
+    def facets(self, kind: Component, id: str | None = None) -> dict[str, bool]:
+        """Which facets of a component may be changed: of one that is there, or of one about to be put in."""
+        part = {"component": kind.key, "component_id": id}
+        return {facet: self.may("change-facet", facet=facet, **part) for facet in kind.facets}
+
+    def finds(self, kind: str, id: str) -> bool:
+        """Whether a field of a kind, picture or reference, may name a node: it is there, and seen."""
+        tree = self.presence.nodes.tree
+        if id not in tree:
+            return False
+        target = tree.target(id)
+        fits = target.type == "picture" if kind == "picture" else target.tree == "content"
+        question = Question(self.presence.who, "see", target, self.presence.at)
+        return fits and decide(self.presence, question, trail=False).allow
+
 
 def page_data(presence: Presence, node: Node, above: list[Node]) -> dict[str, Any]:
     """A page with only what its reader may see of it, and what they may do to it."""
@@ -84,7 +112,7 @@ def page_data(presence: Presence, node: Node, above: list[Node]) -> dict[str, An
     access = PageAccess(presence, target)
     locks = [k for k in presence.snapshot.policy.locks.values() if k.node == node.id]
     fields = [f for f in type_named(node.type).fields if access.may("see-field", field=f.key)]
-    pictures = _seen_titles(presence, node, fields)
+    named = _named_nodes(presence, node, fields)
     names = dict(Account.objects.filter(pk__in=[node.author_id, node.saved_by_id]).values_list("id", "name"))
     may_edit = access.may("edit")
     return {
@@ -108,18 +136,17 @@ def page_data(presence: Presence, node: Node, above: list[Node]) -> dict[str, An
                 "name": f.name,
                 "kind": f.kind,
                 "choices": f.choices,
-                "value": node.values.get(f.key),
-                "shown": pictures.get(node.values.get(f.key)),
+                **_shown(node.values.get(f.key), f.kind, named),
                 "may_change": may_edit and access.may("change-field", field=f.key),
             }
             for f in fields
         ],
         "components": [
-            _component(access, c, may_edit, any(k.component == c["id"] for k in locks)) for c in node.components
+            _component(access, c, may_edit, named, any(k.component == c["id"] for k in locks)) for c in node.components
         ],
         "insertable": [
-            key
-            for key in presence.snapshot.catalogue.components
+            {"kind": key, "facets": access.facets(component)}
+            for key, component in presence.snapshot.catalogue.components.items()
             if may_edit and access.may("insert-component", component=key)
         ],
         "markup": [row.name for row in usable_sets(access)] if may_edit else [],
@@ -137,32 +164,50 @@ def usable_sets(access: PageAccess) -> list[MarkupSet]:
     return [row for row in access.presence.snapshot.words.sets if access.may(PREFIX + row.key)]
 
 
-def _component(access: PageAccess, component: dict[str, Any], may_edit: bool, locked: bool) -> dict[str, Any]:
+def _component(
+    access: PageAccess, component: dict[str, Any], may_edit: bool, named: dict[str, str], locked: bool
+) -> dict[str, Any]:
     """A component without what its reader may not see; one whose extension is off comes without anything."""
     kind = access.presence.snapshot.catalogue.components.get(component["kind"])
     properties = kind.properties if kind else {}
     hidden = [key for key, p in properties.items() if p.needs and not access.may(p.needs)]
-    part = {"component": component["kind"], "component_id": component["id"]}
+    facets: dict[str, bool] = {}
+    if kind is not None:
+        facets = access.facets(kind, component["id"]) if may_edit else dict.fromkeys(kind.facets, False)
+    shown = {key: value for key, value in component["props"].items() if key in properties and key not in hidden}
     return {
         "id": component["id"],
         "kind": component["kind"],
-        "props": {key: value for key, value in component["props"].items() if key in properties and key not in hidden},
-        "facets": {
-            facet: may_edit and access.may("change-facet", facet=facet, **part)
-            for facet in (kind.facets if kind else ())
-        },
+        "props": {k: v for k, v in shown.items() if properties[k].kind != "picture" or not v or v in named},
+        "facets": facets,
         "hidden": hidden,
         "off": kind is None,
         "locked": locked,
+        "may_arrange": may_edit and access.may_arrange(component),
     }
 
 
-def _seen_titles(presence: Presence, node: Node, fields: list[Field]) -> dict[Any, str]:
-    """Titles of what reference and picture fields name, those that may be seen. One query for all."""
-    named = {node.values.get(f.key) for f in fields if f.kind in ("reference", "picture")} - {None}
-    if not named:
+def _shown(value: Any, kind: str, named: dict[str, str]) -> dict[str, Any]:
+    """The value of a field, and how it reads where it names a node: of one out of sight, not even its id."""
+    if kind not in ("reference", "picture") or value is None:
+        return {"value": value, "shown": None}
+    return {"value": value, "shown": named[value]} if value in named else {"value": None, "shown": HIDDEN_NODE}
+
+
+def _named_nodes(presence: Presence, node: Node, fields: list[Field]) -> dict[str, str]:
+    """Titles of what the page names, in its fields and components, of what may be seen."""
+    catalogue = presence.snapshot.catalogue.components
+    pictures = [
+        (c["kind"], key, value) for c in node.components for key, value in c["props"].items() if isinstance(value, str)
+    ]
+    named = {node.values.get(f.key) for f in fields if f.kind in ("reference", "picture")}
+    named |= {
+        value
+        for kind, key, value in pictures
+        if kind in catalogue and key in catalogue[kind].properties and catalogue[kind].properties[key].kind == "picture"
+    }
+    known = sorted(id for id in named - {None} if id in presence.nodes.tree) if named - {None} else []
+    if not known:
         return {}
-    nodes = presence.nodes
-    known = [id for id in named if id in nodes.tree]
     see = presence.survey.allowed([presence.who], known, ["see"], presence.at)[0, :, 0]
-    return {id: nodes.titles[id] for id, seen in zip(known, see, strict=True) if seen}
+    return {id: presence.nodes.titles[id] for id, seen in zip(known, see, strict=True) if seen}

@@ -1,19 +1,25 @@
 """The desk: the tree one may see, and a page as one may edit it."""
 
+from dataclasses import asdict
+
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
 from gonfalon.access.markup import Markup
+from gonfalon.access.words import REASON_WORDS, trail_data
 from gonfalon.api.desk.page_data import PageAccess, PageShape, page_data, usable_sets
-from gonfalon.api.etag import etag, expected_version
-from gonfalon.api.guard import GuardedView, May, On, ask
+from gonfalon.api.etag import ETAG, TAGGED, etag, expected_version
+from gonfalon.api.guard import GuardedView, May, On, decide, tree_asked
 from gonfalon.api.paging import PAGED, paged
-from gonfalon.api.problems import ChangedMeanwhile, Invalid, NotFound
-from gonfalon.content import pages
+from gonfalon.api.problems import ChangedMeanwhile, Invalid, NotFound, Refused
+from gonfalon.content import page_parts, pages
 from gonfalon.content.models import Node, Site
-from gonfalon.content.nodes import ancestors, as_target, within_sight
+from gonfalon.content.nodes import ancestors, as_target
+from gonfalon.content.page_input import BadInput, Writer, read_changes
+from gonfalon.core import Question
+from gonfalon.core.model.tree import Target
 
 
 class TreeRowShape(serializers.Serializer):
@@ -22,7 +28,7 @@ class TreeRowShape(serializers.Serializer):
     id = serializers.CharField()
     parent = serializers.CharField(allow_null=True)
     title = serializers.CharField()
-    type = serializers.CharField()
+    type = serializers.CharField(allow_null=True)
     state = serializers.CharField(allow_null=True)
     context = serializers.BooleanField()
     may_edit = serializers.BooleanField()
@@ -38,12 +44,10 @@ class DeskTreeView(GuardedView):
     )
     def get(self, request: Request) -> Response:
         """Everything the account may see in one tree, with what is above it. Two queries, whole tree at once."""
-        wanted = request.query_params.get("tree", "content")
-        nodes = self.presence.nodes
-        presence = self.presence
-        see, above = within_sight(presence.engine, presence.who, presence.at)
+        presence, wanted = self.presence, tree_asked(self.presence, request)
+        nodes, sight = presence.nodes, presence.in_sight
         edit = presence.survey.allowed([presence.who], None, ["edit"], presence.at)[0, :, 0]
-        shown = see & (nodes.tree.having("tree", frozenset({wanted})))
+        shown = sight.whole
         return paged(
             request,
             [
@@ -51,32 +55,40 @@ class DeskTreeView(GuardedView):
                     "id": node.id,
                     "parent": node.parent,
                     "title": nodes.titles[node.id],
-                    "type": node.type,
+                    "type": node.type if shown[i] else None,
                     "state": node.state if shown[i] else None,
                     "context": not shown[i],
                     "may_edit": bool(shown[i] and edit[i]),
                 }
                 for i, node in enumerate(nodes.tree.nodes)
-                if shown[i] or (node.id in above and node.tree == wanted)
+                if node.id in sight.named and node.tree == wanted
             ],
         )
+
+
+class ComponentInput(serializers.Serializer):
+    """A part of a page; one that is there already by its id."""
+
+    id = serializers.CharField(required=False, allow_blank=True)
+    kind = serializers.CharField()
+    props = serializers.DictField(required=False)
 
 
 class PageInput(serializers.Serializer):
     title = serializers.CharField(required=False, allow_blank=True)
     values = serializers.DictField(required=False)
-    components = serializers.ListField(child=serializers.DictField(), required=False)
+    components = serializers.ListField(child=ComponentInput(), required=False)
 
 
 class PageView(GuardedView):
     doors = {"get": On("see", desk=True), "patch": On("edit", desk=True)}
 
-    @extend_schema(responses=PageShape, operation_id="page")
+    @extend_schema(responses=PageShape, operation_id="page", parameters=[ETAG])
     def get(self, request: Request, node: str) -> Response:
         row = _row(node)
         return Response(page_data(self.presence, row, ancestors(row)), headers={"ETag": etag(row.version)})
 
-    @extend_schema(request=PageInput, responses=PageShape, operation_id="save_page")
+    @extend_schema(request=PageInput, responses=PageShape, operation_id="save_page", parameters=TAGGED)
     def patch(self, request: Request, node: str) -> Response:
         """Save title, fields and components; every part that changes is asked of the rules first."""
         row = _row(node)
@@ -89,27 +101,28 @@ class PageView(GuardedView):
         target = as_target(row, above)
         access = PageAccess(self.presence, target)
         usable = [Markup.of(markup) for markup in usable_sets(access)]
-        writer = pages.Writer(self.presence.snapshot.catalogue.components, usable)
+        writer = Writer(self.presence.snapshot.catalogue.components, usable, access.finds)
         try:
-            new = pages.read_changes(row, given.validated_data, writer)
-        except pages.BadInput as bad:
+            new = read_changes(row, given.validated_data, writer)
+        except BadInput as bad:
             raise Invalid(bad.errors) from None
         hidden = [key for key in given.validated_data.get("values", ()) if not access.may("see-field", field=key)]
-        for part in (*pages.parts_named(given.validated_data, hidden), *pages.parts_touched(row, new)):
-            ask(
-                self.presence,
-                part.action,
-                target,
-                field=part.field,
-                component=part.component,
-                facet=part.facet,
-                component_id=part.component_id,
-            )
+        named = page_parts.named(given.validated_data, hidden)
+        for part in (*named, *page_parts.touched(row, new, access.may_arrange)):
+            self._ask(part, target)
         saved = pages.save(row, new, self.presence.by, still=lambda now: etag(now.version) == expected)
         if saved is None:
             raise self._changed_meanwhile(_row(node))
         data = page_data(self.presence, saved, above) | {"taken_off": sorted(writer.taken_off)}
         return Response(data, headers={"ETag": etag(saved.version)})
+
+    def _ask(self, part: page_parts.Part, target: Target) -> None:
+        """Raise Refused, naming the part in its own words, unless whoever asks may change it."""
+        question = Question(self.presence.who, target=target, at=self.presence.at, **asdict(part))
+        answer = decide(self.presence, question)
+        if not answer.allow:
+            why = f"You may not {part.words(target.type)}. {REASON_WORDS[answer.reason]}"
+            raise Refused(str(answer.reason), why, trail_data(answer))
 
     def _changed_meanwhile(self, row: Node) -> ChangedMeanwhile:
         theirs = page_data(self.presence, row, ancestors(row))
@@ -152,7 +165,7 @@ class PublishView(_StateView):
     to, since = "published", ("draft", "review", "retired")
     kind, summary = "page.published", "Published"
 
-    @extend_schema(request=None, responses=PageShape, operation_id="publish")
+    @extend_schema(request=None, responses=PageShape, operation_id="publish", parameters=TAGGED)
     def post(self, request: Request, node: str) -> Response:
         return self._move_on(request, node)
 
@@ -162,7 +175,7 @@ class HandInView(_StateView):
     to, since = "review", ("draft",)
     kind, summary = "page.handed-in", "Handed in"
 
-    @extend_schema(request=None, responses=PageShape, operation_id="hand_in")
+    @extend_schema(request=None, responses=PageShape, operation_id="hand_in", parameters=TAGGED)
     def post(self, request: Request, node: str) -> Response:
         return self._move_on(request, node)
 
@@ -172,7 +185,7 @@ class RetireView(_StateView):
     to, since = "retired", ("draft", "review", "published")
     kind, summary = "page.retired", "Retired"
 
-    @extend_schema(request=None, responses=PageShape, operation_id="retire")
+    @extend_schema(request=None, responses=PageShape, operation_id="retire", parameters=TAGGED)
     def post(self, request: Request, node: str) -> Response:
         return self._move_on(request, node)
 

@@ -12,6 +12,7 @@ from rest_framework.response import Response
 
 from gonfalon.accounts.names import names_of
 from gonfalon.api.guard import GuardedView, May, decide
+from gonfalon.api.paging import whole
 from gonfalon.core import Question
 from gonfalon.ledger.models import Change, Entry
 from gonfalon.verify.presence import Presence
@@ -61,8 +62,8 @@ class LedgerView(GuardedView):
         """Two queries a page: the entries, and the names of the people in them; more where a search finds much
         that is out of sight."""
         entries = Entry.objects.all()
-        if before := request.query_params.get("before"):
-            entries = entries.filter(number__lt=int(before) if before.isdigit() else 0)
+        if before := whole(request, "before", 0):
+            entries = entries.filter(number__lt=before)
         if search := request.query_params.get("search"):
             entries = entries.filter(summary__icontains=search)
         if kind := request.query_params.get("kind"):
@@ -113,7 +114,7 @@ class _Seen(NamedTuple):
 def _as_far_as_seen(entry: Entry, presence: Presence) -> _Seen:
     """Nothing of a node out of sight, no value of a field closed to the reader."""
     if entry.about_kind != "node" or entry.about_id not in presence.nodes.tree:
-        told = [c for c in entry.changes if presence.visible_ids.issuperset(c.get("nodes", ()))]
+        told = [c for c in entry.changes if all(id in presence.sight.nodes for id in c.get("nodes", ()))]
         whole = len(told) == len(entry.changes)
         return _Seen(entry.summary if whole else OUT_OF_SIGHT, entry.about_id, told)
 

@@ -13,7 +13,8 @@ from rest_framework.response import Response
 from gonfalon.access import models
 from gonfalon.access.change_sets import staged_policy
 from gonfalon.access.describe import Names
-from gonfalon.api.guard import GuardedView, May
+from gonfalon.access.sight import Sight
+from gonfalon.api.guard import GuardedView, May, tree_asked
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import NotFound
 from gonfalon.content.nodes import Content
@@ -34,11 +35,13 @@ class TreeMarkShape(serializers.Serializer):
 
 
 class MarkedRowShape(serializers.Serializer):
+    """A node with its marks; one known by name alone, above those in sight, has none, and no state."""
+
     id = serializers.CharField()
     parent = serializers.CharField(allow_null=True)
     title = serializers.CharField()
-    type = serializers.CharField()
-    state = serializers.CharField()
+    type = serializers.CharField(allow_null=True)
+    state = serializers.CharField(allow_null=True)
     limits = serializers.IntegerField()
     lifts = serializers.IntegerField()
     staged = serializers.BooleanField()
@@ -48,14 +51,14 @@ class MarkedRowShape(serializers.Serializer):
 WHOM = [OpenApiParameter("role", str), OpenApiParameter("account", str)]
 
 
-def _whom(request: Request, policy: Policy) -> Who:
-    """The role or account the question is about."""
+def _whom(request: Request, policy: Policy, sight: Sight) -> Who:
+    """The role or account the question is about; an account out of sight is as good as not there."""
     if role := request.query_params.get("role"):
         if role not in policy.roles:
             raise NotFound("role")
         return HypotheticalSubject(() if role in policy.baseline else (role,))
     account = request.query_params.get("account", "")
-    if account not in policy.accounts:
+    if account not in policy.accounts or account not in sight.people:
         raise NotFound("account")
     return account
 
@@ -80,30 +83,31 @@ class MarkedTreeView(GuardedView):
     def get(self, request: Request) -> Response:
         """The whole tree, each row with a mark for each of §2's actions in their order. A fixed number of queries."""
         survey, proposed = staged_surveyor(self.presence)
-        who = _whom(request, proposed)
-        nodes = self.presence.nodes
-        wanted = request.query_params.get("tree", "content")
+        who = _whom(request, proposed, self.presence.sight)
+        nodes, sight = self.presence.nodes, self.presence.in_sight
+        wanted = tree_asked(self.presence, request)
         actions = [action for action in ACTIONS if action != "create"]
         marks = survey.marks(who, actions, self.presence.at)
         creates = _creates(survey, who, self.presence, nodes)
         at_node: dict[str, list[Limit]] = defaultdict(list)
         for limit in proposed.limits.values():
             at_node[limit.node].append(limit)
-        visible_ids = self.presence.visible_ids
         rows = []
         for i, node in enumerate(nodes.tree.nodes):
-            if node.tree != wanted or node.id not in visible_ids:
+            if node.tree != wanted or node.id not in sight.named:
                 continue
-            row = [_mark(marks, i, j) for j in range(len(actions))]
-            row.insert(1, _mark(creates, i, 0))
+            whole = bool(sight.whole[i])
+            row = [_mark(marks, i, j) for j in range(len(actions))] if whole else []
+            if whole:
+                row.insert(1, _mark(creates, i, 0))
             here = at_node[node.id]
             rows.append(
                 {
                     "id": node.id,
                     "parent": node.parent,
                     "title": nodes.titles[node.id],
-                    "type": node.type,
-                    "state": node.state,
+                    "type": node.type if whole else None,
+                    "state": node.state if whole else None,
                     "limits": sum(k.effect is not Effect.LIFT for k in here),
                     "lifts": sum(k.effect is Effect.LIFT for k in here),
                     "staged": any(k.id not in self.presence.snapshot.policy.limits for k in here),
@@ -143,7 +147,7 @@ class LimitShape(serializers.Serializer):
     node = serializers.CharField()
     title = serializers.CharField()
     subject_kind = serializers.CharField()
-    subject = serializers.CharField()
+    subject = serializers.CharField(allow_null=True)
     subject_name = serializers.CharField()
     effect = serializers.CharField()
     applies = serializers.CharField()
@@ -161,7 +165,10 @@ class RoleCountShape(serializers.Serializer):
 
 
 class PlaceShape(serializers.Serializer):
-    """The limits that count at one node, and who can still edit there."""
+    """The limits that count at one node, and who can still edit there.
+
+    Nodes beneath are counted as far as they are in sight; people are, for whoever sees the roster.
+    """
 
     id = serializers.CharField()
     title = serializers.CharField()
@@ -171,8 +178,8 @@ class PlaceShape(serializers.Serializer):
     here = LimitShape(many=True)
     from_above = LimitShape(many=True)
     lifted_beneath = LimitShape(many=True)
-    editors = RoleCountShape(many=True)
-    keyholders = serializers.IntegerField()
+    editors = RoleCountShape(many=True, allow_null=True)
+    keyholders = serializers.IntegerField(allow_null=True)
 
 
 def limits_data(limits: Iterable[Limit], presence: Presence, proposed: Policy) -> list[dict[str, Any]]:
@@ -180,7 +187,7 @@ def limits_data(limits: Iterable[Limit], presence: Presence, proposed: Policy) -
     limits = list(limits)
     rows = {r.id: r for r in models.Limit.objects.filter(pk__in=[k.id for k in limits])}
     told = [{"node": k.node, "to": {"kind": k.to.kind, "id": k.to.id}} for k in limits]
-    names = Names([*told, {"set_by": [r.set_by for r in rows.values()]}])
+    names = Names([*told, {"set_by": [r.set_by for r in rows.values()]}], presence.sight)
     applied = presence.snapshot.policy.limits
     return [
         {
@@ -188,14 +195,14 @@ def limits_data(limits: Iterable[Limit], presence: Presence, proposed: Policy) -
             "node": k.node,
             "title": names.node(k.node),
             "subject_kind": k.to.kind,
-            "subject": k.to.id,
+            "subject": k.to.id if k.to.kind != "account" or k.to.id in presence.sight.people else None,
             "subject_name": names.subject({"kind": k.to.kind, "id": k.to.id}),
             "effect": k.effect,
             "applies": k.applies,
             "actions": None
             if k.actions is None
             else [a for a in ACTIONS if a in k.actions] + sorted(a for a in k.actions if a not in ACTIONS),
-            "set_by": names.accounts.get(rows[k.id].set_by or "") if k.id in rows else None,
+            "set_by": names.account(by) if k.id in rows and (by := rows[k.id].set_by) else None,
             "set_at": rows[k.id].set_at if k.id in rows else None,
             "staged": "new" if k.id not in applied else "ending" if k.id not in proposed.limits else "",
         }
@@ -208,19 +215,19 @@ class PlaceView(GuardedView):
 
     @extend_schema(responses=PlaceShape, operation_id="place")
     def get(self, request: Request, node: str) -> Response:
-        nodes = self.presence.nodes
-        if node not in self.presence.visible_ids:
+        nodes, sight, people = self.presence.nodes, self.presence.in_sight, self.presence.sight.roster
+        if node not in sight.named:
             raise NotFound
         survey, proposed = staged_surveyor(self.presence)
         every = {**self.presence.snapshot.policy.limits, **proposed.limits}
         path = nodes.tree.path(node)
-        beneath = nodes.tree.beneath(node)
-        beneath_ids = {n.id for n in beneath}
+        beneath = [n for n in nodes.tree.beneath(node) if sight.whole[nodes.tree.index[n.id]]]
+        beneath_ids = {n.id for n in nodes.tree.beneath(node)} & sight.named
         here = [k for k in every.values() if k.node == node]
         above = [k for k in every.values() if k.node in path[:-1] and k.applies != "node"]
         lifted = [k for k in every.values() if k.node in beneath_ids and k.effect is Effect.LIFT]
         told = limits_data([*here, *above, *lifted], self.presence, proposed)
-        editors = self._editors(survey, proposed, node)
+        editors = self._editors(survey, proposed, node) if people else None
         return Response(
             {
                 "id": node,
@@ -231,17 +238,20 @@ class PlaceView(GuardedView):
                 "here": told[: len(here)],
                 "from_above": told[len(here) : len(here) + len(above)],
                 "lifted_beneath": told[len(here) + len(above) :],
-                "editors": [{"role": role, "accounts": n} for role, n in editors.most_common()],
-                "keyholders": sum(a.keyholder and a.state == "active" for a in proposed.accounts.values()),
+                "editors": editors,
+                "keyholders": sum(a.keyholder and a.state == "active" for a in proposed.accounts.values())
+                if people
+                else None,
             }
         )
 
-    def _editors(self, survey: Surveyor, proposed: Policy, node: str) -> Counter[str | None]:
+    def _editors(self, survey: Surveyor, proposed: Policy, node: str) -> list[dict[str, Any]]:
         """How many accounts can edit the node, by each role whose grant lets them; None is a single capability."""
         accounts = [a.id for a in proposed.accounts.values() if a.state == "active" and not a.keyholder]
         may = survey.allowed(accounts, [node], ["edit"], self.presence.at)[:, 0, 0]
         editing = [account for account, allowed in zip(accounts, may.tolist(), strict=True) if allowed]
-        return Counter(role for roles in survey.giving(editing, node, "edit", self.presence.at) for role in roles)
+        giving = Counter(role for roles in survey.giving(editing, node, "edit", self.presence.at) for role in roles)
+        return [{"role": role, "accounts": n} for role, n in giving.most_common()]
 
 
 class LimitsView(GuardedView):
@@ -252,8 +262,7 @@ class LimitsView(GuardedView):
         """All limits on nodes within one's sight, one's own staged changes among them."""
         _, proposed = staged_surveyor(self.presence)
         every = {**self.presence.snapshot.policy.limits, **proposed.limits}
-        visible_ids = self.presence.visible_ids
-        mine = [limit for limit in every.values() if limit.node in visible_ids]
+        mine = [limit for limit in every.values() if limit.node in self.presence.sight.nodes]
         return paged(request, limits_data(mine, self.presence, proposed))
 
 

@@ -5,15 +5,14 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from gonfalon.access.models import Limit, Role
+from gonfalon.access.models import Role
 from gonfalon.accounts.models import Account
-from gonfalon.api.guard import GuardedView, SignedIn, decide
-from gonfalon.core import Question
+from gonfalon.api.guard import GuardedView, SignedIn, may
 from gonfalon.verify.expectation_cache import how_they_stand
 
 
 class CrossbarShape(serializers.Serializer):
-    """The figures beside the places; null where the place is closed."""
+    """The figures beside the places; null where the place is closed. Limits are counted as far as one sees where."""
 
     roles = serializers.IntegerField(allow_null=True)
     accounts = serializers.IntegerField(allow_null=True)
@@ -27,20 +26,18 @@ class CrossbarView(GuardedView):
 
     @extend_schema(responses=CrossbarShape, operation_id="crossbar")
     def get(self, request: Request) -> Response:
-        def open_to(*capabilities: str) -> bool:
-            return any(self._may(c) for c in capabilities)
-
-        verify = open_to("expectations.keep", "impersonate.start")
-        results = how_they_stand(self.presence).results if verify else []
+        presence = self.presence
+        keeps = may(presence, "expectations.keep")
+        results = how_they_stand(presence).results if keeps else []
+        limits = presence.snapshot.policy.limits.values()
         return Response(
             {
-                "roles": Role.objects.count() if open_to("roles.define") else None,
-                "accounts": Account.objects.count() if open_to("roster.see") else None,
-                "limits": Limit.objects.count() if open_to("limits.set") else None,
-                "holding": sum(r.holds for r in results) if verify else None,
-                "expectations": len(results) if verify else None,
+                "roles": Role.objects.count() if may(presence, "roles.define") else None,
+                "accounts": Account.objects.count() if presence.sight.roster else None,
+                "limits": sum(limit.node in presence.sight.nodes for limit in limits)
+                if may(presence, "limits.set")
+                else None,
+                "holding": sum(r.holds for r in results) if keeps else None,
+                "expectations": len(results) if keeps else None,
             }
         )
-
-    def _may(self, capability: str) -> bool:
-        return decide(self.presence, Question(self.presence.who, capability, at=self.presence.at), trail=False).allow

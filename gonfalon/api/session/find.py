@@ -1,4 +1,4 @@
-"""Find anything by words: roles, accounts and pages, as far as whoever asks may know of them."""
+"""Find anything by words: roles, groups, accounts and pages, as far as whoever asks may know of them."""
 
 from typing import Any
 
@@ -8,16 +8,15 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from gonfalon.access.models import Role
-from gonfalon.accounts.models import Account
-from gonfalon.api.guard import GuardedView, SignedIn, decide
-from gonfalon.core import Question
+from gonfalon.accounts.models import Account, Group
+from gonfalon.api.guard import GuardedView, SignedIn, may
 
 MOST = 8
 """Of each kind."""
 
 
 class FoundShape(serializers.Serializer):
-    kind = serializers.ChoiceField(choices=["role", "account", "page"])
+    kind = serializers.ChoiceField(choices=["role", "group", "account", "page"])
     id = serializers.CharField()
     name = serializers.CharField()
     note = serializers.CharField()
@@ -32,30 +31,34 @@ class FindView(GuardedView):
         parameters=[OpenApiParameter("words", str, required=True)],
     )
     def get(self, request: Request) -> Response:
-        """The first few of each kind whose name holds all the words. Two queries and what deciding costs."""
+        """The first few of each kind whose name holds all the words. Three queries and what deciding costs."""
         words = request.query_params.get("words", "").lower().split()
         if not words:
             return Response([])
         found: list[dict[str, Any]] = []
-        if self._may("roles.define"):
+        if may(self.presence, "roles.define"):
             found += _named(Role.objects.values_list("key", "name", "description"), words, "role")
-        if self._may("roster.see"):
+        if self.presence.sight.roster:
+            groups = Group.objects.values_list("key", "name", "parent__name")
+            named = ((key, name, f"in {above}" if above else "") for key, name, above in groups)
+            found += _named(named, words, "group")
             accounts = Account.objects.all()
             for word in words:
                 accounts = accounts.filter(name__icontains=word) | accounts.filter(email__icontains=word)
             rows = accounts.order_by("name").values_list("id", "name", "email")[:MOST]
             found += [{"kind": "account", "id": id, "name": name, "note": email} for id, name, email in rows]
-        if self._may("desk.open"):
+        if may(self.presence, "desk.open"):
             found += self._pages(words)
         return Response(found)
 
-    def _may(self, capability: str) -> bool:
-        question = Question(self.presence.who, capability, at=self.presence.at)
-        return decide(self.presence, question, trail=False).allow
-
     def _pages(self, words: list[str]) -> list[dict[str, Any]]:
-        nodes, sight = self.presence.nodes, self.presence.visible_ids
-        pages = ((n.id, nodes.titles[n.id], n.type) for n in nodes.tree.nodes if n.tree == "content" and n.id in sight)
+        """Pages in sight; of one known by name alone, not even its kind is told."""
+        nodes, sight = self.presence.nodes, self.presence.in_sight
+        pages = (
+            (n.id, nodes.titles[n.id], n.type if sight.whole[i] else "")
+            for i, n in enumerate(nodes.tree.nodes)
+            if n.tree == "content" and n.id in sight.named
+        )
         return _named(pages, words, "page")
 
 

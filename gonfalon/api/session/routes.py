@@ -2,10 +2,18 @@
 
 from django.urls import path
 
-from gonfalon.api.session import crossbar, find, session
+from gonfalon.api.session import crossbar, find, me, session, welcome
 
 routes = [
     path("session", session.SessionView.as_view()),
+    path("session/forgotten", welcome.ForgottenView.as_view()),
+    path("welcome", welcome.WelcomeView.as_view()),
+    path("welcome/use", welcome.WelcomeUseView.as_view()),
+    path("welcome/password", welcome.PasswordCheckView.as_view()),
+    path("me", me.MeView.as_view()),
+    path("me/password", me.OwnPasswordView.as_view()),
+    path("me/sessions", me.OwnSessionsView.as_view()),
+    path("me/sessions/<slug:session>", me.OwnSessionView.as_view()),
     path("crossbar", crossbar.CrossbarView.as_view()),
     path("find", find.FindView.as_view()),
 ]

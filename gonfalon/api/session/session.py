@@ -10,6 +10,8 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from gonfalon.access.catalogue import Duty
+from gonfalon.access.models import Review
+from gonfalon.accounts.client import client_of
 from gonfalon.accounts.models import Account
 from gonfalon.accounts.signin import TooManyGuesses, account_for
 from gonfalon.api.guard import Anyone, GuardedView, SignedIn, decide
@@ -78,17 +80,16 @@ class SessionView(GuardedView):
     def post(self, request: Request) -> Response:
         given = SignInInput(data=request.data)
         given.is_valid(raise_exception=True)
+        client = client_of(request._request)
         try:
-            account = account_for(given.validated_data["email"], given.validated_data["password"])
+            account = account_for(**given.validated_data, client=client)
         except TooManyGuesses as wait:
             raise TooMany(wait.seconds) from None
         if account is None:
             raise Problem(403, "sign-in-failed", "Not signed in", "This address and password do not belong together.")
-        self.presence.sign_in(account)
         rotate_token(request._request)
         with transaction.atomic():
-            account.last_seen = self.presence.at
-            account.save(update_fields=["last_seen"])
+            self.presence.sign_in(account, client, request.headers.get("User-Agent", ""))
             record(By(account.id), "account.signed-in", f"{account.name} signed in", about=("account", account.id))
         presence = request._request.presence = Presence(request._request)
         return Response(session_data(presence))
@@ -113,9 +114,27 @@ def session_data(presence: Presence) -> dict[str, Any]:
         "subject": _person(presence.subject, held, tags),
         "standing_in": standing_in
         and {"until": standing_in.until, "came_from": standing_in.came_from, "staged": standing_in.staged},
-        "places": [place for place, any_of in PLACES.items() if not duties.isdisjoint(any_of)],
+        "places": [
+            *(place for place, any_of in PLACES.items() if not duties.isdisjoint(any_of)),
+            *(["hand-out"] if _hands_out(presence) else []),
+            *(["reviews"] if "roster.see" not in duties and _reviews(presence) else []),
+        ],
         "duties": sorted(duties),
     }
+
+
+def _hands_out(presence: Presence) -> bool:
+    """Whether any delegation lets whoever asks give something to others."""
+    if not presence.actor or not presence.snapshot.policy.delegations:
+        return False
+    return bool(presence.snapshot.engine.handing_out.delegated(presence.who, presence.at))
+
+
+def _reviews(presence: Presence) -> bool:
+    """Whether a review that is under way waits for whoever asks."""
+    if presence.who is None:
+        return False
+    return Review.objects.filter(closed_at=None, reviewers__contains=presence.who).exists()
 
 
 def _open(presence: Presence, duty: Duty) -> bool:

@@ -40,7 +40,7 @@ class SitePage(_OnSite):
 
     def get(self, request: HttpRequest, site: str, address: str = "") -> HttpResponse:
         row = Node.objects.filter(site=site, address=address.strip("/"), type__in=_page_types()).first()
-        if row is None:
+        if row is None or not address.isprintable():  # the database would pass over what cannot be printed
             raise NotFound
         above = ancestors(row)
         ask(self.presence, "see", as_target(row, above))

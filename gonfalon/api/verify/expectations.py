@@ -1,5 +1,6 @@
 """Verify: what should hold, how it stands, and what staged changes would do to it."""
 
+from collections.abc import Mapping
 from time import perf_counter
 from typing import Any
 
@@ -9,23 +10,24 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from gonfalon.access.catalogue import TYPES
+from gonfalon.access.describe import capital
+from gonfalon.access.sight import Sight
 from gonfalon.access.vocabulary import kind_of
 from gonfalon.accounts.names import names_of
 from gonfalon.api.guard import GuardedView, May
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import NotFound
-from gonfalon.core import Policy
 from gonfalon.core.checks.expectations import prove
 from gonfalon.core.checks.runner import Result
-from gonfalon.core.document.requests import RANGES
-from gonfalon.core.model.vocabulary import ACTIONS, PART_ACTIONS, Kind
+from gonfalon.core.document.requests import RANGES, faults_in
+from gonfalon.core.model.vocabulary import Kind
 from gonfalon.ledger.models import Change, record
 from gonfalon.verify.expectation_cache import how_they_stand
 from gonfalon.verify.expectations import action_words, as_asked, names_in, subject_words
 from gonfalon.verify.models import Expectation
+from gonfalon.verify.presence import Presence
 
-READING = May("expectations.keep", "impersonate.start")
+READING = May("expectations.keep")
 
 
 class AgainstShape(serializers.Serializer):
@@ -67,28 +69,25 @@ class ExpectationInput(serializers.Serializer):
     note = serializers.CharField(required=False, allow_blank=True, max_length=200, default="")
 
     def validate(self, data: dict[str, Any]) -> dict[str, Any]:
-        policy: Policy = self.context["policy"]
-        named = [key for key in ("account", *RANGES) if key in data]
-        if len(named) != 1:
+        """What the rules can ask of what is in sight (§8); anything else is as good as not there."""
+        presence: Presence = self.context["presence"]
+        sight, policy = presence.sight_of_actor, presence.snapshot.policy
+        question = {key: value for key, value in data.items() if key not in ("expect", "note")}
+        if len([key for key in ("account", *RANGES) if key in question]) != 1:
             raise serializers.ValidationError({"account": "Say whom it is about: one account, role or group."})
-        known: Any = policy.accounts if named[0] == "account" else policy.roles
-        known = policy.groups if named[0].endswith("members_of") else known
-        if data[named[0]] is not None and data[named[0]] not in known:
-            raise serializers.ValidationError({named[0]: "There is no such account, role or group."})
         action, kind = data["action"], kind_of(data["action"], policy)
-        sitewide = kind in (Kind.OPENING, Kind.SITEWIDE)
-        if not sitewide and action not in ACTIONS and action not in PART_ACTIONS and kind is not Kind.PLACED:
-            raise serializers.ValidationError({"action": "There is no such action."})
-        if action.partition("-")[0] in ("create", "fill", "insert") or action == "change-facet":
+        if action.partition("-")[0] in ("create", "fill", "insert", "arrange", "stand") or action == "change-facet":
             raise serializers.ValidationError({"action": "This action cannot be recorded as an expectation."})
-        places = [key for key in ("node", "branch") if key in data]
-        if len(places) != (0 if sitewide else 1):
+        if kind not in (Kind.OPENING, Kind.SITEWIDE) and not {"node", "branch"} & question.keys():
             raise serializers.ValidationError({"node": "Say which page or branch it is about."})
-        for key in places:
-            if data[key] not in self.context["in_sight"]:
+        if question.get("account") is not None and question["account"] not in sight.people:
+            raise serializers.ValidationError({"account": f"There is no account “{question['account']}”."})
+        for key in ("node", "branch"):
+            if key in question and question[key] not in sight.nodes:
                 raise serializers.ValidationError({key: "There is no such page."})
-        if "field" in action and data.get("field") not in {f.key for t in TYPES.values() for f in t.fields}:
-            raise serializers.ValidationError({"field": "There is no such field."})
+        faults = faults_in(question, policy, presence.nodes.tree)
+        if faults:
+            raise serializers.ValidationError({fault.pointer.strip("/") or "action": fault.message for fault in faults})
         return data
 
 
@@ -106,7 +105,7 @@ class ExpectationsView(GuardedView):
         took = (perf_counter() - began) * 1000
         answer = paged(request, list(zip(proved.rows, proved.results, strict=True)))
         rows, results = [list(each) for each in zip(*answer.data, strict=True)] if answer.data else ([], [])
-        answer.data = expectations_data(rows, results, self.presence.visible_ids)
+        answer.data = expectations_data(rows, results, self.presence.sight)
         answer.headers["Server-Timing"] = f"ask;dur={took:.1f}"
         return answer
 
@@ -115,7 +114,7 @@ class ExpectationsView(GuardedView):
     def post(self, request: Request) -> Response:
         given = ExpectationInput(
             data=request.data,
-            context={"policy": self.presence.snapshot.policy, "in_sight": self.presence.visible_ids_of_actor},
+            context={"presence": self.presence},
         )
         given.is_valid(raise_exception=True)
         data = dict(given.validated_data)
@@ -125,7 +124,7 @@ class ExpectationsView(GuardedView):
             question=data, expect=expect, note=note, recorded_by=actor.id if actor else None
         )
         results = prove(self.presence.engine, [as_asked(row)], self.presence.at)
-        [told] = expectations_data([row], results, self.presence.visible_ids_of_actor)
+        [told] = expectations_data([row], results, self.presence.sight_of_actor)
         words = f"{told['who']} {'may' if expect == 'allow' else 'may not'} {told['verb']} {told['object']}".strip()
         record(
             self.presence.by,
@@ -146,7 +145,7 @@ class ExpectationView(GuardedView):
         row = Expectation.objects.filter(pk=expectation).first()
         if row is None:
             raise NotFound("expectation")
-        names = names_in([row], self.presence.visible_ids)
+        names = names_in([row], self.presence.sight)
         verb, thing = action_words(row.question, names)
         words = f"{subject_words(row.question, names)}, {verb} {thing}".strip()
         record(
@@ -165,9 +164,10 @@ def _change(row: Expectation, words: str, was: str | None, now: str) -> Change:
     return Change(what=words, was=was, now=now, nodes=places)
 
 
-def expectations_data(rows: list[Expectation], results: list[Result], visible_ids: set[str]) -> list[dict[str, Any]]:
+def expectations_data(rows: list[Expectation], results: list[Result], sight: Sight) -> list[dict[str, Any]]:
+    """Expectations in words, and how they stand; without the ids of what is out of sight."""
     found = [r.against for r in results if r.against]
-    names = names_in(rows, visible_ids, [str(x) for a in found for x in (a.who, a.node) if x])
+    names = names_in(rows, sight, [str(x) for a in found for x in (a.who, a.node) if x])
     people = names_of(row.recorded_by for row in rows if row.recorded_by)
     told = []
     for row, result in zip(rows, results, strict=True):
@@ -176,25 +176,32 @@ def expectations_data(rows: list[Expectation], results: list[Result], visible_id
         told.append(
             {
                 "id": row.id,
-                "question": row.question,
+                "question": _as_seen(row.question, sight),
                 "expect": row.expect,
                 "note": row.note,
                 "who": subject_words(row.question, names),
                 "verb": verb,
                 "object": thing,
-                "recorded_by": people.get(row.recorded_by or ""),
+                "recorded_by": people.get(row.recorded_by or "") if row.recorded_by in sight.people else None,
                 "recorded_at": row.recorded_at,
                 "holds": result.holds,
                 "asked": result.asked,
                 "failed": result.failed,
                 "against": against
                 and {
-                    "account": against.who,
-                    "name": names.accounts.get(str(against.who), "A visitor"),
-                    "node": against.node,
+                    "account": against.who if against.who in sight.people else None,
+                    "name": capital(names.account(against.who)) if isinstance(against.who, str) else "A visitor",
+                    "node": against.node if against.node in sight.nodes else None,
                     "title": names.node(against.node) if against.node else None,
                     "reason": str(against.reason),
                 },
             }
         )
     return told
+
+
+def _as_seen(question: Mapping[str, Any], sight: Sight) -> dict[str, Any]:
+    hidden = {key for key in ("node", "branch") if question.get(key) is not None and question[key] not in sight.nodes}
+    if question.get("account") is not None and question["account"] not in sight.people:
+        hidden.add("account")
+    return {key: None if key in hidden else value for key, value in question.items()}

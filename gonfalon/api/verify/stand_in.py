@@ -9,21 +9,23 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from gonfalon.access.catalogue import type_named
-from gonfalon.access.words import REASON_WORDS, trail_data
+from gonfalon.access.words import REASON_WORDS
 from gonfalon.accounts.models import Account
 from gonfalon.api.guard import GuardedView, May, decide
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import Invalid, NotFound, Problem, Refused
 from gonfalon.content.models import Node
-from gonfalon.content.nodes import ancestors, as_target
+from gonfalon.content.nodes import ancestors, as_target, in_sight
 from gonfalon.core import Question
 from gonfalon.core.bulk.survey import CODE, REASONS
 from gonfalon.core.model.tree import Target
 from gonfalon.core.model.vocabulary import ACTIONS, STAND_IN, Reason
 from gonfalon.ledger.models import record
+from gonfalon.verify.excess import beyond_words
 from gonfalon.verify.presence import Presence, StandingIn
 
 LASTS = timedelta(minutes=30)
+NOBODY = "There is no such account, or you may not stand in for it."
 AS_ACTOR = May(STAND_IN, as_actor=True, while_looking=True)
 
 
@@ -51,19 +53,20 @@ class StandInView(GuardedView):
         given = StandInInput(data=request.data)
         given.is_valid(raise_exception=True)
         presence, actor = self.presence, self.presence.actor
+        staged = given.validated_data["staged"]
+        if staged and not (actor and actor.keyholder):
+            raise Refused("beyond", "Only keyholders may stand in under changes that are not applied yet.")
         subject = Account.objects.filter(pk=given.validated_data["account"]).first()
         if subject is None or actor is None:
-            raise Invalid({"/account": "There is no such account."})
-        staged = given.validated_data["staged"]
-        if staged and not actor.keyholder:
-            raise Refused("beyond", "Only keyholders may stand in under changes that are not applied yet.", [])
-        answer = presence.in_force.engine.may_stand_in(actor.id, subject.id, presence.at, trail=True)
+            raise Invalid({"/account": NOBODY})
+        answer = presence.engine.may_stand_in(actor.id, subject.id, presence.at)
+        if not answer.allow and subject.id not in presence.sight_of_actor.people:
+            raise Invalid({"/account": NOBODY})
         if not answer.allow:
-            raise Refused(
-                str(answer.reason),
-                f"You may not stand in for {subject.name}. {REASON_WORDS[answer.reason]}",
-                trail_data(answer),
-            )
+            why = REASON_WORDS[answer.reason]
+            if answer.reason is Reason.BEYOND and actor.id != subject.id and not subject.keyholder:
+                why = beyond_words(presence.engine.excess(actor.id, subject.id, presence.at), presence)
+            raise Refused(str(answer.reason), f"You may not stand in for {subject.name}. {why}")
         presence.stand_in(StandingIn(subject.id, presence.at + LASTS, given.validated_data["came_from"], staged))
         record(
             presence.by,
@@ -108,11 +111,10 @@ class XrayTreeView(GuardedView):
     def get(self, request: Request) -> Response:
         """What is closed to whom one stands in for, as far as one may see it oneself."""
         presence = _standing(self.presence)
-        wanted = request.query_params.get("tree", "content")
-        nodes = self.presence.nodes
-        survey = presence.survey
+        wanted, nodes = request.query_params.get("tree") or "content", presence.nodes
+        actor, survey = presence.actor.id if presence.actor else None, presence.survey
         theirs = survey.reasons(presence.who, ["see", "edit"], presence.at)
-        mine = survey.allowed([presence.actor.id if presence.actor else None], None, ["see"], presence.at)[0, :, 0]
+        mine = in_sight(presence.engine, actor, presence.at).whole
         allowed = CODE[Reason.ALLOWED]
         ghosts = []
         for i in ((theirs != allowed).any(axis=1) & mine & (nodes.tree.having("tree", frozenset({wanted})))).nonzero()[
@@ -155,7 +157,9 @@ class XrayPageView(GuardedView):
         row = Node.objects.filter(pk=node).first()
         target = as_target(row, ancestors(row)) if row else None
         actor = presence.actor.id if presence.actor else None
-        if row is None or target is None or not _may(presence, actor, "see", target):
+        if row is None or target is None or node not in presence.sight_of_actor.nodes:
+            raise NotFound
+        if not _may(presence, actor, "see", target):
             raise NotFound
         return Response({"title": row.title, "ghosts": list(_ghosts(presence, row, target))})
 

@@ -55,7 +55,7 @@ class WhyView(GuardedView):
         target = None
         if asked.get("node"):
             tree = presence.nodes.tree
-            target = tree.target(asked["node"]) if asked["node"] in tree else None
+            target = tree.target(asked["node"]) if asked["node"] in presence.sight_of_actor.nodes else None
             actor = presence.actor.id if presence.actor else None
             if target is None or not decide(presence, Question(actor, "see", target, presence.at), trail=False).allow:
                 raise NotFound
@@ -65,7 +65,7 @@ class WhyView(GuardedView):
         part = {key: asked[key] for key in ("field", "component", "facet", "component_id") if key in asked}
         question = Question(who, action, target, presence.at, **part)
         answer = decide(presence, question)
-        words = TrailSentences(presence.snapshot.policy, who, target, answer, presence.visible_ids_of_actor)
+        words = TrailSentences(presence.snapshot.policy, who, target, answer, presence.sight_of_actor)
         steps = words.steps()
         tags = role_tags(step.role for step in steps if step.role)
         return Response(
@@ -87,7 +87,7 @@ class WhyView(GuardedView):
                 raise Invalid({"/role": "There is no such role."})
             return HypotheticalSubject((role,))
         account = asked.get("account") or presence.who
-        if account not in policy.accounts:
+        if account not in policy.accounts or account not in presence.sight.people:
             raise Invalid({"/account": "There is no such account."})
         return account
 

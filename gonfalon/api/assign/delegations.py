@@ -1,0 +1,219 @@
+"""Handing out: the delegations there are, and what whoever has one may give to whom."""
+
+from typing import Any
+
+from drf_spectacular.utils import OpenApiResponse, extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from gonfalon.access.change_sets import staged_policy
+from gonfalon.access.describe import Names, where_words
+from gonfalon.access.operations.assignments import Scope as ScopeInput
+from gonfalon.access.sight import Sight
+from gonfalon.access.snapshot import scope as read_scope
+from gonfalon.accounts.models import Account
+from gonfalon.api.assign.given import BranchShape, CoveredShape, Telling
+from gonfalon.api.guard import GuardedView, May, SignedIn
+from gonfalon.api.paging import PAGED, paged
+from gonfalon.api.problems import Invalid, NotFound, Refused
+from gonfalon.api.shapes import RoleTagShape, ScopeShape, role_tags
+from gonfalon.clock import new_id
+from gonfalon.core.document.writer import write_scope
+from gonfalon.core.model.policy import Assignment, Delegation, Period, Subject
+from gonfalon.verify.handing_out import (
+    MayNotHandOut,
+    change_handed_out,
+    delegations_of,
+    hand_out,
+    receivers_of,
+    take_back,
+)
+from gonfalon.verify.presence import Presence
+
+MOST_PEOPLE = 500
+
+
+class DelegationShape(serializers.Serializer):
+    """Who may give which roles where, to whom, and until when."""
+
+    id = serializers.CharField()
+    subject_kind = serializers.CharField()
+    subject = serializers.CharField(allow_null=True)
+    subject_name = serializers.CharField()
+    roles = serializers.ListField(child=serializers.CharField())
+    scope = ScopeShape()
+    branches = BranchShape(many=True)
+    where = serializers.CharField(help_text="The scope in words.")
+    covers = CoveredShape()
+    receivers = serializers.CharField(allow_null=True, help_text="The group; null is anyone.")
+    receivers_name = serializers.CharField(allow_null=True)
+    ends = serializers.DateTimeField(allow_null=True)
+    staged = serializers.ChoiceField(choices=["", "new", "changed", "ending"])
+
+
+class DelegationsView(GuardedView):
+    doors = {"get": May("roles.assign", "roster.see")}
+
+    @extend_schema(responses=DelegationShape(many=True), operation_id="delegations", parameters=PAGED)
+    def get(self, request: Request) -> Response:
+        """All delegations, what one has staged oneself included. Five queries."""
+        was = self.presence.snapshot.policy.delegations
+        now = staged_policy(self.presence.who or "", self.presence.snapshot.policy).delegations
+        every = [
+            (d, "" if was.get(id) == now.get(id) else "new" if id not in was else "changed" if id in now else "ending")
+            for id, d in {**was, **now}.items()
+        ]
+        return paged(request, _told(every, self.presence))
+
+
+class HandedOutShape(serializers.Serializer):
+    id = serializers.CharField()
+    role = serializers.CharField()
+    where = serializers.CharField()
+    ends = serializers.DateTimeField(allow_null=True)
+
+
+class ReceiverShape(serializers.Serializer):
+    """Somebody that one may give something to, with what they were given of it directly."""
+
+    id = serializers.CharField()
+    name = serializers.CharField()
+    email = serializers.CharField()
+    given = HandedOutShape(many=True)
+
+
+class HandingOutShape(serializers.Serializer):
+    delegations = DelegationShape(many=True)
+    roles = RoleTagShape(many=True)
+    people = ReceiverShape(many=True)
+
+
+class HandOutInput(serializers.Serializer):
+    role = serializers.CharField()
+    account = serializers.CharField()
+    scope = ScopeInput(required=False)
+    ends = serializers.DateTimeField(required=False, allow_null=True)
+
+
+class HandOutChangeInput(serializers.Serializer):
+    scope = ScopeInput(required=False)
+    ends = serializers.DateTimeField(required=False, allow_null=True)
+
+
+class HandingOutView(GuardedView):
+    doors = {"get": SignedIn(), "post": SignedIn()}
+
+    @extend_schema(responses=HandingOutShape, operation_id="handing_out")
+    def get(self, request: Request) -> Response:
+        """What one may hand out, and to whom: their names are told to whoever has the delegation."""
+        return Response(_handing_out(self.presence))
+
+    @extend_schema(request=HandOutInput, responses=HandingOutShape, operation_id="hand_out")
+    def post(self, request: Request) -> Response:
+        """Give a role under a delegation, at once. A refusal says what is missing."""
+        given = HandOutInput(data=request.data, context=_context(self.presence))
+        given.is_valid(raise_exception=True)
+        data, policy = given.validated_data, self.presence.snapshot.policy
+        if data["role"] not in policy.roles or data["role"] in policy.baseline:
+            raise Invalid({"/role": "Choose a role that can be given."})
+        if data["account"] not in _people(self.presence):
+            raise Invalid({"/account": "There is nobody like that whom you may give something to."})
+        to, scope = Subject.account(data["account"]), read_scope(data.get("scope") or {})
+        made = Assignment(new_id(), data["role"], to, scope, Period(None, data.get("ends")))
+        _do(hand_out, self.presence, made)
+        return Response(_handing_out(self.presence.afresh()))
+
+
+class HandedOutView(GuardedView):
+    doors = {"patch": SignedIn(), "delete": SignedIn()}
+
+    @extend_schema(request=HandOutChangeInput, responses=HandingOutShape, operation_id="change_handed_out")
+    def patch(self, request: Request, assignment: str) -> Response:
+        """Give it elsewhere, or for another time."""
+        was = _handed_out(assignment, self.presence)
+        given = HandOutChangeInput(data=request.data, context=_context(self.presence))
+        given.is_valid(raise_exception=True)
+        data = given.validated_data
+        scope = read_scope(data["scope"]) if "scope" in data else was.scope
+        period = Period(was.period.starts, data["ends"]) if "ends" in data else was.period
+        _do(change_handed_out, self.presence, was, Assignment(was.id, was.role, was.to, scope, period))
+        return Response(_handing_out(self.presence.afresh()))
+
+    @extend_schema(responses={204: OpenApiResponse()}, operation_id="take_back")
+    def delete(self, request: Request, assignment: str) -> Response:
+        """End it."""
+        _do(take_back, self.presence, _handed_out(assignment, self.presence))
+        return Response(status=204)
+
+
+def _do(what: Any, presence: Presence, *given: Assignment) -> None:
+    try:
+        what(presence, *given)
+    except MayNotHandOut as no:
+        raise Refused(str(no.reason), no.why) from None
+
+
+def _people(presence: Presence) -> set[str]:
+    return receivers_of(delegations_of(presence), presence)
+
+
+def _context(presence: Presence) -> dict[str, Any]:
+    return {"policy": presence.snapshot.policy, "sight": Sight(presence.sight.nodes, _people(presence))}
+
+
+def _handed_out(id: str, presence: Presence) -> Assignment:
+    """An assignment to one of those that whoever asks may give something to. Raises NotFound."""
+    found = presence.snapshot.policy.assignments.get(id)
+    if found is None or found.to.kind != "account" or found.to.id not in _people(presence):
+        raise NotFound("assignment")
+    return found
+
+
+def _handing_out(presence: Presence) -> dict[str, Any]:
+    delegations = delegations_of(presence)
+    roles = {role for d in delegations for role in d.roles}
+    people = receivers_of(delegations, presence)
+    theirs: dict[str, list[Assignment]] = {}
+    for a in presence.snapshot.policy.assignments.values():
+        if a.to.kind == "account" and a.to.id in people and a.role in roles:
+            theirs.setdefault(a.to.id, []).append(a)
+    branches = [branch for given in theirs.values() for a in given for branch in a.scope.branches or ()]
+    names = Names([{"branches": branches}], presence.sight)
+    rows = Account.objects.filter(pk__in=people).values_list("id", "name", "email")[:MOST_PEOPLE]
+    return {
+        "delegations": _told([(d, "") for d in delegations], presence),
+        "roles": list(role_tags(roles).values()),
+        "people": [
+            {"id": id, "name": name, "email": email, "given": [_handed(a, names) for a in theirs.get(id, ())]}
+            for id, name, email in rows
+        ],
+    }
+
+
+def _handed(a: Assignment, names: Names) -> dict[str, Any]:
+    return {"id": a.id, "role": a.role, "where": where_words(write_scope(a.scope), names), "ends": a.period.ends}
+
+
+def _told(every: list[tuple[Delegation, str]], presence: Presence) -> list[dict[str, Any]]:
+    named = ({"to": d.to.id, "branches": list(d.scope.branches or ())} for d, _ in every)
+    names = Names(named, presence.sight)
+    telling = Telling(presence, (), (branch for d, _ in every for branch in d.scope.branches or ()))
+    return [
+        {
+            "id": d.id,
+            "subject_kind": d.to.kind,
+            "subject": d.to.id if d.to.kind != "account" or d.to.id in presence.sight.people else None,
+            "subject_name": names.subject(d.to._asdict()),
+            "roles": sorted(d.roles),
+            "scope": telling.scope(d.scope),
+            "branches": telling.branches(d.scope.branches or ()),
+            "where": where_words(write_scope(d.scope), names),
+            "covers": telling.covers(d.scope),
+            "receivers": d.receivers,
+            "receivers_name": names.group(d.receivers) if d.receivers else None,
+            "ends": d.ends,
+            "staged": staged,
+        }
+        for d, staged in every
+    ]

@@ -1,0 +1,185 @@
+"""Groups: the tree of them, one with what it is given and who is in it, making, renaming and ending."""
+
+from collections import Counter, defaultdict
+from typing import Any
+
+from django.db import transaction
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from gonfalon.access.change_sets import staged_policy
+from gonfalon.access.groups import GroupNameTaken, ending, make_group, rename_group
+from gonfalon.access.holders import Holders
+from gonfalon.access.roles import fold
+from gonfalon.accounts.models import Group
+from gonfalon.api.assign.given import GivenShape, Telling, given_to
+from gonfalon.api.changes.change_set import ChangeSetShape, change_set_data, stage_all
+from gonfalon.api.etag import ETAG, TAGGED, etag, expected_version
+from gonfalon.api.guard import GuardedView, May, require
+from gonfalon.api.paging import PAGED, paged
+from gonfalon.api.problems import ChangedMeanwhile, Invalid, NotFound
+from gonfalon.core.model.policy import Policy, Subject
+from gonfalon.verify.presence import Presence
+
+
+class GroupShape(serializers.Serializer):
+    """A group; who is in it and what it is given is told to whoever sees the roster."""
+
+    key = serializers.CharField()
+    name = serializers.CharField()
+    parent = serializers.CharField(allow_null=True)
+    members = serializers.IntegerField(allow_null=True, help_text="Those of groups beneath it included.")
+    direct = serializers.IntegerField(allow_null=True, help_text="Those in the group itself.")
+    roles = serializers.ListField(child=serializers.CharField(), allow_null=True)
+
+
+class GroupPageShape(serializers.Serializer):
+    group = GroupShape()
+    parent = serializers.CharField(allow_null=True, help_text="With what is staged.")
+    above = serializers.ListField(child=serializers.CharField(), help_text="The groups above it, the nearest first.")
+    given = GivenShape(many=True)
+
+
+class GroupName(serializers.CharField):
+    def __init__(self, **options: Any) -> None:
+        said = {"blank": "A group needs a name.", "required": "A group needs a name."}
+        super().__init__(max_length=120, error_messages=said, **options)
+
+    def to_internal_value(self, data: Any) -> str:
+        name = fold(super().to_internal_value(data))
+        if not name:
+            raise serializers.ValidationError("A group needs a name that can be read.")
+        return name
+
+
+class GroupInput(serializers.Serializer):
+    name = GroupName()
+    parent = serializers.CharField(required=False, allow_null=True)
+
+    def validate_parent(self, key: str | None) -> str | None:
+        if key is not None and not Group.objects.filter(pk=key).exists():
+            raise serializers.ValidationError("There is no such group.")
+        return key
+
+
+class GroupChangeInput(serializers.Serializer):
+    name = GroupName()
+
+
+class GroupsView(GuardedView):
+    doors = {"get": May("roster.see", "limits.set", "roles.assign"), "post": May("roles.assign")}
+
+    @extend_schema(responses=GroupShape(many=True), operation_id="groups", parameters=PAGED)
+    def get(self, request: Request) -> Response:
+        """All groups by name. One query."""
+        return paged(request, groups_data(list(Group.objects.all()), self.presence))
+
+    @extend_schema(request=GroupInput, responses={201: GroupShape}, operation_id="make_group")
+    def post(self, request: Request) -> Response:
+        """Make a group that nobody is in yet."""
+        given = GroupInput(data=request.data)
+        given.is_valid(raise_exception=True)
+        name = given.validated_data["name"]
+        try:
+            group = make_group(name, self.presence.by, parent=given.validated_data.get("parent"))
+        except GroupNameTaken:
+            raise _taken(name) from None
+        return Response(groups_data([group], self.presence)[0], status=201)
+
+
+class GroupView(GuardedView):
+    doors = {"get": May("roster.see"), "patch": May("roles.assign")}
+
+    @extend_schema(responses=GroupPageShape, operation_id="group", parameters=[ETAG])
+    def get(self, request: Request, group: str) -> Response:
+        """What a group is given, directly and by the groups above it; what one has staged oneself included."""
+        row = _known(group)
+        policy = self.presence.snapshot.policy
+        proposed = staged_policy(self.presence.who or "", policy)
+        if group not in policy.groups:
+            raise NotFound("group")
+        subjects = {Subject.group(key) for p in (policy, proposed) if group in p.groups for key in p.group_chain(group)}
+        given = list(given_to(subjects, policy, proposed))
+        telling = Telling(self.presence, given)
+        standing: Policy = proposed if group in proposed.groups else policy
+        data = {
+            "group": groups_data([row], self.presence)[0],
+            "parent": standing.groups[group].parent,
+            "above": list(standing.group_chain(group)[1:]),
+            "given": [_directly(group, telling.data(one)) for one in given],
+        }
+        return Response(data, headers={"ETag": etag(row.version)})
+
+    @extend_schema(request=GroupChangeInput, responses=GroupShape, operation_id="rename_group", parameters=TAGGED)
+    @transaction.atomic
+    def patch(self, request: Request, group: str) -> Response:
+        """Another name. It decides nothing, so it is saved at once."""
+        expected = expected_version(request)
+        row = Group.objects.select_for_update().filter(pk=group).first() or _known(group)
+        if expected != etag(row.version):
+            raise ChangedMeanwhile(f"{row.name} was changed while you were editing it.", {"name": row.name})
+        given = GroupChangeInput(data=request.data)
+        given.is_valid(raise_exception=True)
+        try:
+            rename_group(row, given.validated_data["name"], self.presence.by)
+        except GroupNameTaken:
+            raise _taken(given.validated_data["name"]) from None
+        return Response(groups_data([row], self.presence)[0], headers={"ETag": etag(row.version)})
+
+
+class GroupEndingView(GuardedView):
+    doors = {"post": May("roles.assign")}
+
+    @extend_schema(request=None, responses=ChangeSetShape, operation_id="stage_group_ending")
+    def post(self, request: Request, group: str) -> Response:
+        """Stage all that ends a group."""
+        require(self.presence, "roster.see")  # what is staged names its members
+        policy = staged_policy(self.presence.who or "", self.presence.snapshot.policy)
+        if group not in policy.groups:
+            raise NotFound("group")
+        stage_all(self.presence, ending(group, policy), self.presence.sight)
+        return Response(change_set_data(self.presence))
+
+
+def groups_data(rows: list[Group], presence: Presence) -> list[dict[str, Any]]:
+    """Groups as they are told; who is in them, to whoever sees the roster. No query."""
+    people = presence.sight.roster
+    policy, holders = presence.snapshot.policy, presence.holders
+    given: dict[str, dict[str, None]] = defaultdict(dict)
+    for a in policy.assignments.values():
+        if a.to.kind == "group":
+            given[a.to.id][a.role] = None
+    direct = Counter(key for account in policy.accounts.values() for key in account.groups)
+    return [
+        {
+            "key": row.key,
+            "name": row.name,
+            "parent": row.parent_id,
+            "members": _members(holders, row.key) if people else None,
+            "direct": direct[row.key] if people else None,
+            "roles": list(given[row.key]) if people else None,
+        }
+        for row in rows
+    ]
+
+
+def _directly(group: str, told: dict[str, Any]) -> dict[str, Any]:
+    """Something given, as told on the page of a group: through another one, or not."""
+    return {**told, "group": None if told["group"] == group else told["group"]}
+
+
+def _members(holders: Holders, key: str) -> int:
+    return len(holders.members.get(key, ()))
+
+
+def _known(key: str) -> Group:
+    row = Group.objects.filter(pk=key).first()
+    if row is None:
+        raise NotFound("group")
+    return row
+
+
+def _taken(name: str) -> Invalid:
+    return Invalid({"/name": f"Another group is called {name} already."})

@@ -1,0 +1,154 @@
+"""Leaving: what somebody wrote, what only they could do, and disabling them with all of it handed on in one step."""
+
+from typing import Any
+
+import numpy as np
+from django.db import transaction
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from gonfalon.access.change_sets import apply_at_once
+from gonfalon.access.describe import capability_words, capital
+from gonfalon.accounts.models import Account
+from gonfalon.accounts.sessions import open_sessions
+from gonfalon.api.assign.account import AccountShape, account_data
+from gonfalon.api.assign.making import account_known
+from gonfalon.api.guard import GuardedView, May, require
+from gonfalon.api.problems import Invalid
+from gonfalon.content.authorship import hand_on
+from gonfalon.core import Question
+from gonfalon.core.document.writer import write_scope
+from gonfalon.core.model.policy import Subject
+from gonfalon.verify.presence import Presence
+
+MOST_ASKED = 300
+"""So many of what somebody wrote are asked about: whether anybody else may edit them."""
+MOST_NAMED = 6
+
+
+class LeavingShape(serializers.Serializer):
+    """What stays behind when somebody leaves, as far as whoever asks may know of it."""
+
+    wrote = serializers.IntegerField(help_text="Pages and media they are the author of.")
+    named = serializers.ListField(child=serializers.CharField(), help_text="The first few of them.")
+    alone = serializers.ListField(child=serializers.CharField(), help_text="Pages that only they may edit.")
+    duties = serializers.ListField(child=serializers.CharField(), help_text="What only they may do.")
+    roles = serializers.IntegerField(help_text="Roles given to them directly.")
+    sessions = serializers.IntegerField(help_text="Where they are signed in now.")
+
+
+class DisableInput(serializers.Serializer):
+    pages_to = serializers.CharField(
+        required=False, allow_null=True, help_text="Who becomes author of what they wrote."
+    )
+    roles_to = serializers.CharField(required=False, allow_null=True, help_text="Who is given their roles, too.")
+
+
+class LeavingView(GuardedView):
+    doors = {"get": May("accounts.disable")}
+
+    @extend_schema(responses=LeavingShape, operation_id="leaving")
+    def get(self, request: Request, account: str) -> Response:
+        """What to think of before an account is disabled."""
+        account_known(account, self.presence)
+        return Response(_left_behind(account, self.presence))
+
+
+class DisableView(GuardedView):
+    doors = {"post": May("accounts.disable")}
+
+    @extend_schema(request=DisableInput, responses=AccountShape, operation_id="disable_account")
+    @transaction.atomic
+    def post(self, request: Request, account: str) -> Response:
+        """Disable an account at once, everywhere, and hand on what they wrote and what they held."""
+        row = account_known(account, self.presence)
+        given = DisableInput(data=request.data)
+        given.is_valid(raise_exception=True)
+        pages_to, roles_to = (given.validated_data.get(key) for key in ("pages_to", "roles_to"))
+        policy = self.presence.snapshot.policy
+        for key, to in (("pages_to", pages_to), ("roles_to", roles_to)):
+            if to is not None:
+                require(self.presence, "roles.assign")  # both give somebody more
+                if to == account or to not in policy.accounts or policy.accounts[to].state == "disabled":
+                    raise Invalid({f"/{key}": "Choose somebody else who is not disabled."})
+        operations: list[dict[str, Any]] = [{"kind": "set-state", "account": account, "state": "disabled"}]
+        if roles_to is not None:
+            operations += _roles_for(roles_to, account, self.presence)
+        if pages_to is not None:
+            hand_on(account, pages_to, self.presence.by)
+        apply_at_once(self.presence.who or "", operations, self.presence.by, self.presence.sight)
+        return Response(account_data(Account.objects.get(pk=row.pk), self.presence.afresh()))
+
+
+class EnableView(GuardedView):
+    doors = {"post": May("accounts.disable")}
+
+    @extend_schema(request=None, responses=AccountShape, operation_id="enable_account")
+    def post(self, request: Request, account: str) -> Response:
+        """Enable an account again. Where it was signed in before, it stays signed out."""
+        row = account_known(account, self.presence)
+        operations = [{"kind": "set-state", "account": account, "state": "active"}]
+        apply_at_once(self.presence.who or "", operations, self.presence.by, self.presence.sight)
+        return Response(account_data(Account.objects.get(pk=row.pk), self.presence.afresh()))
+
+
+def _roles_for(to: str, account: str, presence: Presence) -> list[dict[str, Any]]:
+    """What gives somebody the roles that are given to an account directly, where and for as long as it has them."""
+    mine = Subject.account(account)
+    return [
+        {
+            "kind": "give-role",
+            "role": a.role,
+            "to": {"kind": "account", "id": to},
+            "scope": write_scope(a.scope),
+            "starts": a.period.starts,
+            "ends": a.period.ends,
+        }
+        for a in presence.snapshot.policy.assignments.values()
+        if a.to == mine and (a.period.ends is None or a.period.ends > presence.at)
+    ]
+
+
+def _left_behind(account: str, presence: Presence) -> dict[str, Any]:
+    nodes, sight = presence.nodes, presence.in_sight
+    wrote = [int(i) for i in nodes.tree.by_author(account) if sight.whole[i]]
+    ids = [nodes.tree.nodes[i].id for i in wrote]
+    mine = Subject.account(account)
+    return {
+        "wrote": len(ids),
+        "named": [nodes.titles[id] for id in ids[:MOST_NAMED]],
+        "alone": [nodes.titles[id] for id in _alone_editing(account, ids[:MOST_ASKED], presence)][:MOST_NAMED],
+        "duties": [capital(capability_words(duty)) for duty in _alone_doing(account, presence)],
+        "roles": sum(a.to == mine for a in presence.snapshot.policy.assignments.values()),
+        "sessions": open_sessions(account).count(),
+    }
+
+
+def _others(account: str, presence: Presence) -> list[str]:
+    """All other active accounts but keyholders, who may do everything anyway."""
+    accounts = presence.snapshot.policy.accounts.values()
+    return [a.id for a in accounts if a.id != account and a.state == "active" and not a.keyholder]
+
+
+def _alone_editing(account: str, ids: list[str], presence: Presence) -> list[str]:
+    """Those nodes that an account may edit, and nobody else but keyholders."""
+    if not ids:
+        return []
+    mine = presence.survey.allowed([account], ids, ["edit"], presence.at)[0, :, 0]
+    others = presence.survey.allowed(_others(account, presence), ids, ["edit"], presence.at)[:, :, 0]
+    alone = mine & ~np.any(others, axis=0)
+    return [ids[i] for i in alone.nonzero()[0].tolist()]
+
+
+def _alone_doing(account: str, presence: Presence) -> list[str]:
+    """The duties that an account passes, and nobody else but keyholders."""
+    engine, at = presence.snapshot.engine, presence.at
+    others = _others(account, presence)
+
+    def may(who: str, duty: str) -> bool:
+        return engine.decide(Question(who, duty, at=at)).allow
+
+    plain = presence.snapshot.policy.plain
+    return [duty for duty in plain if may(account, duty) and not any(may(other, duty) for other in others)]

@@ -1,0 +1,137 @@
+"""Making accounts: invited by mail, or with a password that is shown once; and what the mail would say."""
+
+from typing import Any
+
+from drf_spectacular.utils import OpenApiResponse, extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from gonfalon.access.people import AddressTaken, invitation, invite, make_account, send_reset, shares_mailbox
+from gonfalon.accounts.models import Account
+from gonfalon.accounts.passwords import made_up
+from gonfalon.api.guard import GuardedView, May
+from gonfalon.api.people import LANGUAGES, NameField
+from gonfalon.api.problems import Conflict, Invalid, NotFound
+from gonfalon.verify.presence import Presence
+
+
+class AccountInput(serializers.Serializer):
+    name = NameField(
+        max_length=120,
+        error_messages={"blank": "An account needs a name.", "required": "An account needs a name."},
+    )
+    email = serializers.EmailField(
+        error_messages={
+            "invalid": "This is not an e-mail address.",
+            "blank": "An account needs an address.",
+            "required": "An account needs an address.",
+        }
+    )
+    language = serializers.ChoiceField(choices=LANGUAGES, default="en")
+    how = serializers.ChoiceField(choices=["invite", "password"], default="invite")
+    message = serializers.CharField(max_length=2000, allow_blank=True, default="")
+
+
+class MadeShape(serializers.Serializer):
+    id = serializers.CharField()
+    password = serializers.CharField(allow_null=True, help_text="Shown this once, and kept nowhere.")
+
+
+class LetterShape(serializers.Serializer):
+    """An invitation as it would be sent."""
+
+    subject = serializers.CharField()
+    text = serializers.CharField()
+
+
+class AddressShape(serializers.Serializer):
+    """Whether an address can be had, and whether its mail arrives where that of another account does."""
+
+    taken = serializers.BooleanField()
+    shares = serializers.BooleanField()
+
+
+class MessageInput(serializers.Serializer):
+    message = serializers.CharField(max_length=2000, allow_blank=True, default="")
+
+
+def make(request: Request, presence: Presence) -> dict[str, Any]:
+    """Make the account that a request asks for. Raises Invalid."""
+    given = AccountInput(data=request.data)
+    given.is_valid(raise_exception=True)
+    data = given.validated_data
+    password = made_up() if data["how"] == "password" else None
+    try:
+        account = make_account(data["name"], data["email"], presence.by, language=data["language"], password=password)
+    except AddressTaken:
+        raise Invalid({"/email": "Another account has this address."}) from None
+    if password is None:
+        invite(account, presence.by, data["message"])
+    return {"id": account.id, "password": password}
+
+
+class LetterView(GuardedView):
+    doors = {"post": May("accounts.invite")}
+
+    @extend_schema(request=AccountInput, responses=LetterShape, operation_id="invitation_letter")
+    def post(self, request: Request) -> Response:
+        """What the invitation would say. Nothing is made or sent."""
+        given = AccountInput(data=request.data)
+        given.is_valid(raise_exception=True)
+        host = self.presence.actor.name if self.presence.actor else ""
+        subject, text = invitation(given.validated_data["name"], host, given.validated_data["message"])
+        return Response({"subject": subject, "text": text})
+
+
+class AddressInput(serializers.Serializer):
+    email = serializers.EmailField()
+
+
+class AddressView(GuardedView):
+    doors = {"post": May("accounts.invite")}
+
+    @extend_schema(request=AddressInput, responses=AddressShape, operation_id="address")
+    def post(self, request: Request) -> Response:
+        """Whether an account could be made for an address, asked while it is typed."""
+        given = AddressInput(data=request.data)
+        given.is_valid(raise_exception=True)
+        email = given.validated_data["email"]
+        taken = Account.objects.filter(email__iexact=email).exists()
+        return Response({"taken": taken, "shares": not taken and shares_mailbox(email) is not None})
+
+
+class InvitationView(GuardedView):
+    doors = {"post": May("accounts.invite")}
+
+    @extend_schema(request=MessageInput, responses={204: OpenApiResponse()}, operation_id="invite_again")
+    def post(self, request: Request, account: str) -> Response:
+        """Send the invitation again; the link sent before is worth nothing any more."""
+        given = MessageInput(data=request.data)
+        given.is_valid(raise_exception=True)
+        row = account_known(account, self.presence)
+        if row.state != Account.State.INVITED:
+            raise Conflict("Only whoever has not yet chosen a password can be invited.")
+        invite(row, self.presence.by, given.validated_data["message"])
+        return Response(status=204)
+
+
+class ResetView(GuardedView):
+    doors = {"post": May("accounts.invite")}
+
+    @extend_schema(request=None, responses={204: OpenApiResponse()}, operation_id="reset_password")
+    def post(self, request: Request, account: str) -> Response:
+        """Send the account a link for a new password, to its own address."""
+        row = account_known(account, self.presence)
+        if row.state != Account.State.ACTIVE:
+            raise Conflict("Only an active account can be sent a link for a new password.")
+        send_reset(row, self.presence.by)
+        return Response(status=204)
+
+
+def account_known(id: str, presence: Presence) -> Account:
+    """An account that whoever asks may know of. Raises NotFound."""
+    row = Account.objects.filter(pk=id).first() if id in presence.sight.people else None
+    if row is None:
+        raise NotFound("account")
+    return row

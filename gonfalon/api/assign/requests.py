@@ -1,0 +1,241 @@
+"""Requests of those who were refused: asking, the inbox of those who can give it, and the outcome."""
+
+from typing import Any
+
+from drf_spectacular.utils import OpenApiResponse, extend_schema
+from rest_framework import serializers
+from rest_framework.exceptions import ValidationError
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from gonfalon.access import describe, operations
+from gonfalon.access.change_sets import read
+from gonfalon.access.describe import Names
+from gonfalon.access.sight import HIDDEN_PERSON
+from gonfalon.accounts.names import names_of
+from gonfalon.api.changes.change_set import require_duties
+from gonfalon.api.changes.impact import Telling
+from gonfalon.api.guard import GuardedView, May, SignedIn, may
+from gonfalon.api.paging import PAGED, paged
+from gonfalon.api.problems import Conflict, Invalid, NotFound
+from gonfalon.core import Policy
+from gonfalon.core.document.errors import Unreadable
+from gonfalon.verify.models import AccessRequest
+from gonfalon.verify.presence import Presence
+from gonfalon.verify.requests import (
+    Decided,
+    MayAlready,
+    TooManyOpen,
+    WayTo,
+    ask_for,
+    decline,
+    grant,
+    ways_to,
+    words_for,
+)
+
+DECIDING = ("roles.assign", "roles.define", "limits.set")
+MOST_KEPT = 200
+
+
+class RequestInput(serializers.Serializer):
+    """What somebody would do, as the rules ask it, and a word of their own."""
+
+    action = serializers.CharField(max_length=60)
+    node = serializers.CharField(required=False, max_length=120)
+    type = serializers.CharField(required=False, max_length=120)
+    field = serializers.CharField(required=False, max_length=120)
+    component = serializers.CharField(required=False, max_length=120)
+    facet = serializers.CharField(required=False, max_length=120)
+    component_id = serializers.CharField(required=False, max_length=120)
+    word = serializers.CharField(max_length=500, allow_blank=True, default="")
+
+
+class RequestShape(serializers.Serializer):
+    id = serializers.CharField()
+    account = serializers.CharField(allow_null=True)
+    who = serializers.CharField()
+    what = serializers.CharField(help_text="As it reads after “may”.")
+    node = serializers.CharField(allow_null=True)
+    word = serializers.CharField()
+    state = serializers.ChoiceField(choices=AccessRequest.State.choices)
+    asked_at = serializers.DateTimeField()
+    decided_at = serializers.DateTimeField(allow_null=True)
+    answer = serializers.CharField()
+    until = serializers.DateTimeField(allow_null=True)
+
+
+class WayShape(serializers.Serializer):
+    """One change that would do, in words; `touches` counts the others it turns something for."""
+
+    changes = serializers.ListField(child=serializers.CharField())
+    gain = serializers.IntegerField(allow_null=True)
+    lose = serializers.IntegerField(allow_null=True)
+    also = serializers.ListField(child=serializers.CharField(), help_text="What else it gives.")
+    timed = serializers.BooleanField()
+    allowed = serializers.BooleanField(help_text="Whether one has the duty to do it.")
+
+
+class RequestPageShape(serializers.Serializer):
+    request = RequestShape()
+    ways = WayShape(many=True)
+
+
+class GrantInput(serializers.Serializer):
+    way = serializers.IntegerField(min_value=0)
+    changes = serializers.ListField(child=serializers.CharField(), help_text="What one read that it changes.")
+    until = serializers.DateTimeField(required=False, allow_null=True)
+
+
+class DeclineInput(serializers.Serializer):
+    word = serializers.CharField(max_length=500, allow_blank=True, default="")
+
+
+class RequestsView(GuardedView):
+    doors = {"get": May(*DECIDING), "post": SignedIn()}
+
+    @extend_schema(responses=RequestShape(many=True), operation_id="requests", parameters=PAGED)
+    def get(self, request: Request) -> Response:
+        """The requests, those that are open first. Two queries."""
+        rows = sorted(AccessRequest.objects.all()[:MOST_KEPT], key=lambda row: row.state != "open")
+        return paged(request, _told(rows, self.presence))
+
+    @extend_schema(request=RequestInput, responses={201: RequestShape}, operation_id="ask_for_access")
+    def post(self, request: Request) -> Response:
+        """Ask for something one was refused. Asking twice is one request."""
+        given = RequestInput(data=request.data)
+        given.is_valid(raise_exception=True)
+        asked = dict(given.validated_data)
+        word = asked.pop("word")
+        if "node" in asked and asked["node"] not in self.presence.sight.nodes:
+            raise NotFound
+        try:
+            row = ask_for(asked, word, self.presence)
+        except Unreadable as unreadable:
+            raise Invalid({unreadable.fault.pointer: unreadable.fault.message}) from None
+        except TooManyOpen:
+            raise Conflict("You have many requests open already. Wait until some are decided.") from None
+        except MayAlready:
+            raise Conflict("You may do this already.") from None
+        return Response(_told([row], self.presence)[0], status=201)
+
+
+class RequestView(GuardedView):
+    doors = {"get": May(*DECIDING)}
+
+    @extend_schema(responses=RequestPageShape, operation_id="request")
+    def get(self, request: Request, request_id: str) -> Response:
+        """A request with the smallest changes that would turn the answer, and what else each gives."""
+        row = _known(request_id, self.presence)
+        ways = ways_to(row, self.presence) if row.state == AccessRequest.State.OPEN else []
+        told = zip(ways, _words(ways, self.presence), strict=True)
+        ways_told = [_way(way, words, self.presence) for way, words in told if words]
+        return Response({"request": _told([row], self.presence)[0], "ways": ways_told})
+
+
+class GrantView(GuardedView):
+    doors = {"post": May(*DECIDING)}
+
+    @extend_schema(request=GrantInput, responses={204: OpenApiResponse()}, operation_id="grant")
+    def post(self, request: Request, request_id: str) -> Response:
+        """Make one of the changes, for a time or for good. One that reads otherwise by now is not made."""
+        row = _known(request_id, self.presence)
+        given = GrantInput(data=request.data)
+        given.is_valid(raise_exception=True)
+        ways = ways_to(row, self.presence)
+        told = [(way, words) for way, words in zip(ways, _words(ways, self.presence), strict=True) if words]
+        chosen = given.validated_data["way"]
+        if chosen >= len(told) or told[chosen][1] != given.validated_data["changes"]:
+            raise Conflict("What would do has changed since you looked. Look again.")
+        way = told[chosen][0]
+        require_duties(self.presence, way.operations)
+        try:
+            grant(row, way, given.validated_data.get("until"), self.presence)
+        except Decided:
+            raise Conflict("Somebody decided about it meanwhile.") from None
+        return Response(status=204)
+
+
+class DeclineView(GuardedView):
+    doors = {"post": May(*DECIDING)}
+
+    @extend_schema(request=DeclineInput, responses={204: OpenApiResponse()}, operation_id="decline")
+    def post(self, request: Request, request_id: str) -> Response:
+        """Say no, with a word."""
+        row = _known(request_id, self.presence)
+        given = DeclineInput(data=request.data)
+        given.is_valid(raise_exception=True)
+        try:
+            decline(row, given.validated_data["word"], self.presence)
+        except Decided:
+            raise Conflict("Somebody decided about it meanwhile.") from None
+        return Response(status=204)
+
+
+class OwnRequestsView(GuardedView):
+    doors = {"get": SignedIn()}
+
+    @extend_schema(responses=RequestShape(many=True), operation_id="own_requests")
+    def get(self, request: Request) -> Response:
+        """What one asked for oneself, and what came of it."""
+        rows = AccessRequest.objects.filter(account_id=self.presence.who or "")[:50]
+        return Response(_told(list(rows), self.presence))
+
+
+def _known(id: str, presence: Presence) -> AccessRequest:
+    """A request by somebody that whoever asks may know of. Raises NotFound."""
+    row = AccessRequest.objects.filter(pk=id).first()
+    if row is None or row.account_id not in presence.sight.people:
+        raise NotFound("request")
+    return row
+
+
+def _told(rows: list[AccessRequest], presence: Presence) -> list[dict[str, Any]]:
+    names = names_of(row.account_id for row in rows if row.account_id in presence.sight.people)
+    return [
+        {
+            "id": row.id,
+            "account": row.account_id if row.account_id in names else None,
+            "who": names.get(row.account_id, HIDDEN_PERSON),
+            "what": words_for(row.question, presence.sight, presence),
+            "node": node if (node := row.question.get("node")) in presence.sight.nodes else None,
+            "word": row.word if row.account_id in names else "",
+            "state": row.state,
+            "asked_at": row.asked_at,
+            "decided_at": row.decided_at,
+            "answer": row.answer,
+            "until": row.until,
+        }
+        for row in rows
+    ]
+
+
+def _words(ways: list[WayTo], presence: Presence) -> list[list[str]]:
+    """The changes of each way, a sentence each; none for one that cannot be made. Four queries, however many ways."""
+    policy, complete = presence.snapshot.policy, []
+    for way in ways:
+        try:
+            complete.append(read(way.operations, policy, presence.sight))
+        except ValidationError:
+            complete.append([])
+    names = Names([data for every in complete for data in every], presence.sight)
+    return [[_sentence(data, policy, names) for data in every] for every in complete]
+
+
+def _sentence(data: dict[str, Any], policy: Policy, names: Names) -> str:
+    change = describe.change(data, operations.plain(operations.operation(data).value_in(policy)), names)
+    return f"{describe.capital(change['what'])}: {change['now']}"
+
+
+def _way(way: WayTo, words: list[str], presence: Presence) -> dict[str, Any]:
+    telling = Telling(presence)
+    turning = telling.turning(way.advised.impact)
+    duties = {operations.kind_named(data).duty for data in way.operations}
+    return {
+        "changes": words,
+        "gain": turning["gain"],
+        "lose": turning["lose"],
+        "also": [turn["words"] for turn in turning["turns"]][:6],
+        "timed": way.timed,
+        "allowed": all(may(presence, duty) for duty in duties),
+    }

@@ -1,0 +1,277 @@
+"""Reviews: begun by those who give roles, decided by their reviewers, with a report."""
+
+from datetime import datetime
+from typing import Any
+
+from django.db.models import Count, Q
+from django.http import HttpResponse
+from drf_spectacular.utils import OpenApiResponse, extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from gonfalon.access.describe import Names, where_words
+from gonfalon.access.models import Review, ReviewItem
+from gonfalon.access.reviews import Closed, assignments_about, begin, close, decide
+from gonfalon.access.sight import Sight
+from gonfalon.accounts.models import Account
+from gonfalon.api.guard import GuardedView, May, SignedIn, may
+from gonfalon.api.paging import PAGED, paged
+from gonfalon.api.problems import Conflict, Invalid, NotFound, Refused
+from gonfalon.api.shapes import RoleTagShape, role_tags
+from gonfalon.api.tables import csv_answer
+from gonfalon.core.bulk.scopes import covered
+from gonfalon.core.model.policy import Scope
+from gonfalon.verify.presence import Presence
+
+
+class ReviewShape(serializers.Serializer):
+    id = serializers.CharField()
+    name = serializers.CharField()
+    about = serializers.CharField(help_text="What is gone through, in words.")
+    reviewers = serializers.ListField(child=serializers.CharField(), help_text="By name.")
+    due_at = serializers.DateTimeField()
+    silent = serializers.ChoiceField(choices=Review.Silent.choices)
+    closed_at = serializers.DateTimeField(allow_null=True)
+    items = serializers.IntegerField()
+    decided = serializers.IntegerField()
+
+
+class ReviewItemShape(serializers.Serializer):
+    id = serializers.CharField()
+    account = serializers.CharField(allow_null=True)
+    who = serializers.CharField()
+    role = serializers.CharField()
+    where = serializers.CharField()
+    ends = serializers.DateTimeField(allow_null=True)
+    last_seen = serializers.DateTimeField(allow_null=True)
+    there = serializers.BooleanField(help_text="Whether it is still given.")
+    decision = serializers.CharField(allow_blank=True)
+    reason = serializers.CharField(allow_blank=True)
+    decided_by = serializers.CharField(allow_null=True)
+
+
+class ReviewPageShape(serializers.Serializer):
+    review = ReviewShape()
+    roles = RoleTagShape(many=True)
+    items = ReviewItemShape(many=True)
+
+
+class ReviewInput(serializers.Serializer):
+    name = serializers.CharField(max_length=120, error_messages={"blank": "A review needs a name."})
+    group = serializers.CharField(required=False, allow_null=True)
+    role = serializers.CharField(required=False, allow_null=True)
+    branch = serializers.CharField(required=False, allow_null=True)
+    reviewers = serializers.ListField(child=serializers.CharField(), allow_empty=False, max_length=50)
+    due_at = serializers.DateTimeField()
+    silent = serializers.ChoiceField(choices=Review.Silent.choices, default="keep")
+
+
+class DecisionInput(serializers.Serializer):
+    decision = serializers.ChoiceField(choices=Review.Silent.choices)
+    reason = serializers.CharField(max_length=300, allow_blank=True, default="")
+
+    def validate(self, data: dict[str, Any]) -> dict[str, Any]:
+        if data["decision"] == Review.Silent.END and not data["reason"].strip():
+            raise serializers.ValidationError({"reason": "Say why it ends."})
+        return data
+
+
+class ReviewsView(GuardedView):
+    doors = {"get": SignedIn(), "post": May("roles.assign")}
+
+    @extend_schema(responses=ReviewShape(many=True), operation_id="reviews", parameters=PAGED)
+    def get(self, request: Request) -> Response:
+        """The reviews that one may decide in, the newest first. Six queries."""
+        rows = [row for row in _counted() if _reviews(row, self.presence)]
+        return paged(request, _told(rows, self.presence))
+
+    @extend_schema(request=ReviewInput, responses={201: ReviewShape}, operation_id="begin_review")
+    def post(self, request: Request) -> Response:
+        """Begin a review of what a group, a role or a branch has been given, or of everything."""
+        given = ReviewInput(data=request.data)
+        given.is_valid(raise_exception=True)
+        data, presence = given.validated_data, self.presence
+        policy = presence.snapshot.policy
+        known: dict[str, Any] = {"group": policy.groups, "role": policy.roles, "branch": presence.sight.nodes}
+        about = {key: data[key] for key in known if data.get(key)}
+        for key, value in about.items():
+            if value not in known[key]:
+                raise Invalid({f"/{key}": f"There is no such {key}."})
+        for i, reviewer in enumerate(data["reviewers"]):
+            if reviewer not in policy.accounts or reviewer not in presence.sight.people:
+                raise Invalid({f"/reviewers/{i}": "There is no such account."})
+        if data["due_at"] <= presence.at:
+            raise Invalid({"/due_at": "Choose a day to come."})
+        found = list(assignments_about(about, policy, lambda scope, branch: _covers(scope, branch, presence)))
+        if not found:
+            raise Invalid({"": "Nothing is given there that could be reviewed."})
+        args = (data["name"], about, data["reviewers"], data["due_at"], data["silent"])
+        row = begin(*args, presence.by, found)
+        [counted] = [r for r in _counted() if r.pk == row.pk]
+        return Response(_told([counted], presence)[0], status=201)
+
+
+class ReviewView(GuardedView):
+    doors = {"get": SignedIn()}
+
+    @extend_schema(responses=ReviewPageShape, operation_id="review")
+    def get(self, request: Request, review: str) -> Response:
+        """A review with all that is gone through. Nine queries."""
+        row = _known(review, self.presence)
+        return Response(_page(row, self.presence))
+
+
+class ReviewReportView(GuardedView):
+    doors = {"get": SignedIn()}
+
+    @extend_schema(responses={(200, "text/csv"): str}, operation_id="review_report")
+    def get(self, request: Request, review: str) -> HttpResponse:
+        """The same as a table to keep."""
+        row = _known(review, self.presence)
+        head = ("Who", "Role", "Where", "Until", "Last seen", "Decision", "Reason", "Decided by")
+        columns = ("who", "role", "where", "ends", "last_seen", "decision", "reason", "decided_by")
+        every = list(row.items.all())
+        items = _items(every, _names(row, every, self.presence), self.presence)
+        return csv_answer(row.id, head, ([_cell(item[c]) for c in columns] for item in items))
+
+
+class ReviewItemView(GuardedView):
+    doors = {"post": SignedIn()}
+
+    @extend_schema(request=DecisionInput, responses=ReviewPageShape, operation_id="decide_in_review")
+    def post(self, request: Request, review: str, item: str) -> Response:
+        """Keep or end one assignment. What is ended ends at once; nobody decides about their own."""
+        row = _known(review, self.presence)
+        given = DecisionInput(data=request.data)
+        given.is_valid(raise_exception=True)
+        found = ReviewItem.objects.filter(pk=item, review=row).first()
+        if found is None:
+            raise NotFound("assignment")
+        who = self.presence.who or ""
+        if found.to_id in {who, *self._groups(who)} and not may(self.presence, "roles.assign"):
+            raise Refused("own", "Somebody else decides about what is given to you.")
+        try:
+            decide(found, **given.validated_data, by=self.presence.by, owner=who)
+        except Closed:
+            raise Conflict("The review is over, or this has ended already.") from None
+        presence = self.presence.afresh()
+        row = _known(review, presence)
+        return Response(_page(row, presence))
+
+    def _groups(self, who: str) -> frozenset[str]:
+        policy = self.presence.snapshot.policy
+        return policy.all_groups(policy.accounts[who])
+
+
+class ReviewCloseView(GuardedView):
+    doors = {"post": May("roles.assign")}
+
+    @extend_schema(request=None, responses={204: OpenApiResponse()}, operation_id="close_review")
+    def post(self, request: Request, review: str) -> Response:
+        """Close a review before its date: what nobody decided is kept or ended, as it says."""
+        try:
+            close(_known(review, self.presence), self.presence.by, self.presence.who or "")
+        except Closed:
+            raise Conflict("The review is over already.") from None
+        return Response(status=204)
+
+
+def _counted() -> list[Review]:
+    return list(Review.objects.annotate(total=Count("items"), done=Count("items", filter=~Q(items__decision=""))))
+
+
+def _reviews(row: Review, presence: Presence) -> bool:
+    return presence.who in row.reviewers or may(presence, "roles.assign")
+
+
+def _known(id: str, presence: Presence) -> Review:
+    """A review that whoever asks may decide in. Raises NotFound."""
+    row = next((row for row in _counted() if row.pk == id and _reviews(row, presence)), None)
+    if row is None:
+        raise NotFound("review")
+    return row
+
+
+def _covers(scope: Scope, branch: str, presence: Presence) -> bool:
+    tree = presence.nodes.tree
+    return bool(covered(tree, scope)[tree.branch(branch)].any())
+
+
+def _sight(rows: list[Review], items: list[ReviewItem], presence: Presence) -> Sight:
+    """What whoever reviews may be told: those whom it is about, and those who review it, too."""
+    mine = {row.pk: row for row in rows if presence.who in row.reviewers}
+    if presence.sight.roster or not mine:
+        return presence.sight
+    about = {item.to_id for item in items if item.to_kind == "account" and item.review_id in mine}
+    reviewers = {id for row in mine.values() for id in row.reviewers}
+    return Sight(presence.sight.nodes, about | reviewers)
+
+
+def _told(rows: list[Any], presence: Presence) -> list[dict[str, Any]]:
+    named = [{"ids": row.reviewers, "about": list(row.about.values())} for row in rows]
+    names = Names(named, _sight(rows, [], presence))
+    return [_review(row, names) for row in rows]
+
+
+def _review(row: Any, names: Names) -> dict[str, Any]:
+    return {
+        "id": row.id,
+        "name": row.name,
+        "about": _about(row.about, names),
+        "reviewers": [names.account(id) for id in row.reviewers],
+        "due_at": row.due_at,
+        "silent": row.silent,
+        "closed_at": row.closed_at,
+        "items": row.total,
+        "decided": row.done,
+    }
+
+
+def _about(about: dict[str, str], names: Names) -> str:
+    parts = []
+    if "group" in about:
+        parts.append(f"what {names.group(about['group'])} has")
+    if "role" in about:
+        parts.append(f"holders of {names.roles.get(about['role'], about['role'])}")
+    if "branch" in about:
+        parts.append(f"access to {names.node(about['branch'])}")
+    return ", ".join(parts) or "everything that is given"
+
+
+def _page(row: Review, presence: Presence) -> dict[str, Any]:
+    items = list(row.items.all())
+    names = _names(row, items, presence)
+    told = _items(items, names, presence)
+    tags = role_tags(item["role"] for item in told)
+    return {"review": _review(row, names), "roles": list(tags.values()), "items": told}
+
+
+def _names(row: Review, items: list[ReviewItem], presence: Presence) -> Names:
+    told = [{"to": i.to_id, "by": i.decided_by, "branches": i.scope.get("branches") or []} for i in items]
+    return Names([*told, {"ids": row.reviewers, "about": list(row.about.values())}], _sight([row], items, presence))
+
+
+def _items(items: list[ReviewItem], names: Names, presence: Presence) -> list[dict[str, Any]]:
+    seen = dict(Account.objects.filter(pk__in=[i.to_id for i in items]).values_list("id", "last_seen"))
+    there = presence.snapshot.policy.assignments
+    return [
+        {
+            "id": i.id,
+            "account": i.to_id if i.to_kind == "account" and i.to_id in names.sight.people else None,
+            "who": names.subject({"kind": i.to_kind, "id": i.to_id}),
+            "role": i.role,
+            "where": where_words(i.scope, names),
+            "ends": i.ends,
+            "last_seen": seen.get(i.to_id) if i.to_id in names.sight.people else None,
+            "there": i.assignment in there,
+            "decision": i.decision,
+            "reason": i.reason if not i.reason or i.to_kind != "account" or i.to_id in names.sight.people else "",
+            "decided_by": names.account(i.decided_by) if i.decided_by else None,
+        }
+        for i in items
+    ]
+
+
+def _cell(value: Any) -> Any:
+    return value.isoformat() if isinstance(value, datetime) else value

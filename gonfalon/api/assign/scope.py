@@ -1,0 +1,70 @@
+"""What a scope covers, told while one edits it."""
+
+from typing import Any
+
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from gonfalon.access.names import topics
+from gonfalon.access.operations.assignments import Scope as ScopeInput
+from gonfalon.access.snapshot import scope as read_scope
+from gonfalon.api.assign.given import covers
+from gonfalon.api.guard import GuardedView, May
+from gonfalon.api.paging import PAGED, paged
+from gonfalon.core.bulk.scopes import covered
+
+MOST_NAMED = 5
+
+
+class ScopeQuestion(serializers.Serializer):
+    scope = ScopeInput()
+
+
+class ScopeCoversShape(serializers.Serializer):
+    """How many pages and media a scope covers, of those in sight, with the names of some."""
+
+    pages = serializers.IntegerField()
+    media = serializers.IntegerField()
+    named = serializers.ListField(child=serializers.CharField())
+    branches = serializers.DictField(child=serializers.IntegerField(), help_text="How many on each branch named.")
+
+
+class ScopeView(GuardedView):
+    doors = {"post": May("roles.assign", "limits.set")}
+
+    @extend_schema(request=ScopeQuestion, responses=ScopeCoversShape, operation_id="scope_covers")
+    def post(self, request: Request) -> Response:
+        """How much a scope covers. Three queries."""
+        presence = self.presence
+        asked = ScopeQuestion(data=request.data, context={"policy": presence.snapshot.policy, "sight": presence.sight})
+        asked.is_valid(raise_exception=True)
+        data: dict[str, Any] = asked.validated_data["scope"]
+        scope = read_scope(data)
+        nodes = presence.nodes
+        here = covered(nodes.tree, scope) & presence.in_sight.whole
+        first = here.nonzero()[0][:MOST_NAMED].tolist()
+        return Response(
+            {
+                **covers(presence, scope),
+                "named": [nodes.titles[nodes.tree.nodes[i].id] for i in first],
+                "branches": {
+                    id: int(here[nodes.tree.branch(id)].sum()) for id in data.get("branches", []) if id in nodes.tree
+                },
+            }
+        )
+
+
+class TopicShape(serializers.Serializer):
+    key = serializers.CharField()
+    name = serializers.CharField()
+
+
+class TopicsView(GuardedView):
+    doors = {"get": May("roles.assign", "limits.set")}
+
+    @extend_schema(responses=TopicShape(many=True), operation_id="topics", parameters=PAGED)
+    def get(self, request: Request) -> Response:
+        """All topics by name. One query."""
+        return paged(request, [{"key": key, "name": name} for key, name in topics().items()])

@@ -1,0 +1,167 @@
+"""One's own account: who one is, one's password, and where one is signed in."""
+
+from typing import Any
+
+from django.db import transaction
+from drf_spectacular.utils import OpenApiResponse, extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+from ua_parser import parse
+
+from gonfalon.accounts.client import client_of
+from gonfalon.accounts.models import Account
+from gonfalon.accounts.passwords import trouble
+from gonfalon.accounts.sessions import end_session, end_sessions, open_sessions
+from gonfalon.accounts.signin import TooManyGuesses, account_for
+from gonfalon.api.etag import ETAG, TAGGED, etag, expected_version
+from gonfalon.api.guard import GuardedView, SignedIn, ask
+from gonfalon.api.people import AccountChangeInput, change_account, who_data
+from gonfalon.api.problems import ChangedMeanwhile, Invalid, NotFound, NotSignedIn, Refused, TooMany
+from gonfalon.core.model.tree import profile
+from gonfalon.ledger.models import record
+from gonfalon.verify.presence import Presence
+
+
+class MeShape(serializers.Serializer):
+    id = serializers.CharField()
+    name = serializers.CharField()
+    email = serializers.CharField()
+    language = serializers.CharField()
+    telephone = serializers.CharField()
+
+
+class OwnSessionShape(serializers.Serializer):
+    """One place where one is signed in."""
+
+    id = serializers.CharField()
+    here = serializers.BooleanField(help_text="Whether it is the one that asks.")
+    device = serializers.CharField()
+    client = serializers.CharField()
+    began_at = serializers.DateTimeField()
+    used_at = serializers.DateTimeField()
+
+
+class PasswordInput(serializers.Serializer):
+    current = serializers.CharField(trim_whitespace=False, max_length=1000)
+    password = serializers.CharField(trim_whitespace=False, max_length=1000)
+
+
+def _me(presence: Presence) -> Account:
+    """Whoever signed in, as long as they stand in for nobody. Raises Refused."""
+    if presence.standing_in is not None:
+        raise Refused("look-only", "Step out first: this is about your own account.")
+    if presence.actor is None:
+        raise NotSignedIn
+    return presence.actor
+
+
+def _me_data(me: Account) -> dict[str, Any]:
+    return {"id": me.id, **who_data(me)}
+
+
+class MeView(GuardedView):
+    doors = {"get": SignedIn(), "patch": SignedIn()}
+
+    @extend_schema(responses=MeShape, operation_id="me", parameters=[ETAG])
+    def get(self, request: Request) -> Response:
+        me = _me(self.presence)
+        return Response(_me_data(me), headers={"ETag": etag(me.version)})
+
+    @extend_schema(request=AccountChangeInput, responses=MeShape, operation_id="change_me", parameters=TAGGED)
+    @transaction.atomic
+    def patch(self, request: Request) -> Response:
+        """Change who one is, as far as one may edit one's own profile; a new address once it is confirmed there."""
+        me = _me(self.presence)
+        ask(self.presence, "edit", profile(me.id))
+        expected = expected_version(request)
+        row = Account.objects.select_for_update().get(pk=me.id)
+        if expected != etag(row.version):
+            raise ChangedMeanwhile("Your account was changed while you were editing.", who_data(row))
+        given = AccountChangeInput(data=request.data)
+        given.is_valid(raise_exception=True)
+        change_account(row, given.validated_data, self.presence)
+        return Response(_me_data(row), headers={"ETag": etag(row.version)})
+
+
+class OwnPasswordView(GuardedView):
+    doors = {"post": SignedIn()}
+
+    @extend_schema(request=PasswordInput, responses={204: OpenApiResponse()}, operation_id="change_password")
+    def post(self, request: Request) -> Response:
+        """Choose another password; everywhere else one is signed out."""
+        me = _me(self.presence)
+        given = PasswordInput(data=request.data)
+        given.is_valid(raise_exception=True)
+        try:
+            known = account_for(me.email, given.validated_data["current"], client_of(request._request))
+        except TooManyGuesses as wait:
+            raise TooMany(wait.seconds) from None
+        if known is None:
+            raise Invalid({"/current": "This is not your password."})
+        if reasons := trouble(given.validated_data["password"], me):
+            raise Invalid({"/password": " ".join(reasons)})
+        with transaction.atomic():
+            me.set_password(given.validated_data["password"])
+            me.save(update_fields=["password"])
+            end_sessions(me.id, but=self.presence.session_id)
+            record(self.presence.by, "account.password-chosen", f"{me.name} chose a password",
+                   about=("account", me.id))  # fmt: skip
+        self.presence.prove(me)
+        return Response(status=204)
+
+
+class OwnSessionsView(GuardedView):
+    doors = {"get": SignedIn(), "delete": SignedIn()}
+
+    @extend_schema(responses=OwnSessionShape(many=True), operation_id="own_sessions")
+    def get(self, request: Request) -> Response:
+        """Where one is signed in, the place used last first."""
+        me, here = _me(self.presence), self.presence.session_id
+        rows = open_sessions(me.id)[:100]
+        return Response(
+            [
+                {
+                    "id": row.id,
+                    "here": row.id == here,
+                    "device": _device(row.agent),
+                    "client": row.client,
+                    "began_at": row.began_at,
+                    "used_at": row.used_at,
+                }
+                for row in rows
+            ]
+        )
+
+    @extend_schema(responses={204: OpenApiResponse()}, operation_id="end_other_sessions")
+    def delete(self, request: Request) -> Response:
+        """Sign out everywhere but here."""
+        with transaction.atomic():
+            end_sessions(_me(self.presence).id, but=self.presence.session_id)
+            _record_ended(self.presence)
+        return Response(status=204)
+
+
+class OwnSessionView(GuardedView):
+    doors = {"delete": SignedIn()}
+
+    @extend_schema(responses={204: OpenApiResponse()}, operation_id="end_session")
+    def delete(self, request: Request, session: str) -> Response:
+        """Sign out in one place."""
+        with transaction.atomic():
+            if not end_session(_me(self.presence).id, session):
+                raise NotFound("session")
+            _record_ended(self.presence)
+        return Response(status=204)
+
+
+def _record_ended(presence: Presence) -> None:
+    me = _me(presence)
+    record(presence.by, "account.signed-out", f"{me.name} signed out elsewhere", about=("account", me.id))
+
+
+def _device(agent: str) -> str:
+    """A browser and a system in words."""
+    found = parse(agent)
+    browser = found.user_agent.family if found.user_agent else "A program"
+    return f"{browser} on {found.os.family}" if found.os else browser

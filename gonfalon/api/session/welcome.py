@@ -1,0 +1,136 @@
+"""Where links from mails lead: choosing a password after an invitation or a forgotten one, and a new address."""
+
+from typing import Any
+
+from django.db import transaction
+from django.middleware.csrf import rotate_token
+from drf_spectacular.utils import OpenApiResponse, extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from gonfalon.access.people import AddressTaken, confirm_address, forgotten, take_up
+from gonfalon.accounts.client import client_of
+from gonfalon.accounts.models import Ticket
+from gonfalon.accounts.passwords import trouble
+from gonfalon.accounts.signin import TooManyGuesses, count_forgotten
+from gonfalon.accounts.tickets import redeem, valid
+from gonfalon.api.guard import Anyone, GuardedView
+from gonfalon.api.problems import Invalid, Problem, TooMany
+from gonfalon.api.session.session import SessionShape, session_data
+from gonfalon.verify.presence import Presence
+
+
+class SecretInput(serializers.Serializer):
+    secret = serializers.CharField(max_length=200)
+
+
+class WelcomeShape(serializers.Serializer):
+    """What a link is for."""
+
+    purpose = serializers.ChoiceField(choices=Ticket.Purpose.choices)
+    name = serializers.CharField()
+    email = serializers.CharField()
+    new_email = serializers.CharField(allow_blank=True)
+    ends_at = serializers.DateTimeField()
+
+
+class UseInput(SecretInput):
+    password = serializers.CharField(trim_whitespace=False, max_length=1000, required=False)
+
+
+class PasswordQuestion(serializers.Serializer):
+    password = serializers.CharField(trim_whitespace=False, max_length=1000, allow_blank=True)
+    secret = serializers.CharField(max_length=200, required=False)
+
+
+class PasswordShape(serializers.Serializer):
+    """Why a password would be refused; nothing when it is good enough."""
+
+    reasons = serializers.ListField(child=serializers.CharField())
+
+
+class ForgottenInput(serializers.Serializer):
+    email = serializers.EmailField(error_messages={"invalid": "This is not an e-mail address."})
+
+
+class WelcomeView(GuardedView):
+    doors = {"post": Anyone("Whoever has the link may read what it is for.", while_looking=True)}
+
+    @extend_schema(request=SecretInput, responses=WelcomeShape, operation_id="welcome")
+    def post(self, request: Request) -> Response:
+        """What a link is for."""
+        given = SecretInput(data=request.data)
+        given.is_valid(raise_exception=True)
+        return Response(_told(_found(valid(given.validated_data["secret"]))))
+
+
+class WelcomeUseView(GuardedView):
+    doors = {"post": Anyone("Whoever has the link may use it, once.")}
+
+    @extend_schema(request=UseInput, responses=SessionShape, operation_id="use_welcome")
+    @transaction.atomic
+    def post(self, request: Request) -> Response:
+        """Use a link: with a password it is chosen and one is signed in, else the new address is confirmed."""
+        given = UseInput(data=request.data)
+        given.is_valid(raise_exception=True)
+        ticket = _found(redeem(given.validated_data["secret"]))
+        if ticket.purpose == Ticket.Purpose.EMAIL:
+            try:
+                confirm_address(ticket)
+            except AddressTaken:
+                raise Invalid({"/secret": "Another account has this address by now."}) from None
+            return Response(session_data(self.presence))
+        password = given.validated_data.get("password") or ""
+        if reasons := trouble(password, ticket.account):
+            raise Invalid({"/password": " ".join(reasons)})
+        account = take_up(ticket, password)
+        rotate_token(request._request)
+        self.presence.sign_in(account, client_of(request._request), request.headers.get("User-Agent", ""))
+        presence = request._request.presence = Presence(request._request)
+        return Response(session_data(presence))
+
+
+class PasswordCheckView(GuardedView):
+    doors = {"post": Anyone("It tells of a text alone.", while_looking=True)}
+
+    @extend_schema(request=PasswordQuestion, responses=PasswordShape, operation_id="check_password")
+    def post(self, request: Request) -> Response:
+        """Whether a password is good enough, asked while it is typed."""
+        given = PasswordQuestion(data=request.data)
+        given.is_valid(raise_exception=True)
+        ticket = valid(given.validated_data.get("secret") or "")
+        about = ticket.account if ticket else self.presence.actor
+        return Response({"reasons": trouble(given.validated_data["password"], about)})
+
+
+class ForgottenView(GuardedView):
+    doors = {"post": Anyone("Whoever forgot their password cannot sign in.")}
+
+    @extend_schema(request=ForgottenInput, responses={204: OpenApiResponse()}, operation_id="forgotten")
+    def post(self, request: Request) -> Response:
+        """Send a link for a new password. The answer is the same whether there is such an account or not."""
+        given = ForgottenInput(data=request.data)
+        given.is_valid(raise_exception=True)
+        try:
+            count_forgotten(given.validated_data["email"], client_of(request._request))
+        except TooManyGuesses as wait:
+            raise TooMany(wait.seconds) from None
+        forgotten.enqueue(given.validated_data["email"])
+        return Response(status=204)
+
+
+def _found(ticket: Ticket | None) -> Ticket:
+    if ticket is None:
+        raise Problem(410, "link-over", "This link is over", "It was used, or its time is up. Ask for another one.")
+    return ticket
+
+
+def _told(ticket: Ticket) -> dict[str, Any]:
+    return {
+        "purpose": ticket.purpose,
+        "name": ticket.account.name,
+        "email": ticket.account.email,
+        "new_email": ticket.email,
+        "ends_at": ticket.ends_at,
+    }
