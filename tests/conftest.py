@@ -5,13 +5,20 @@ from collections.abc import Iterator
 import pytest
 from hypothesis import Phase, settings
 
+from tests.examples import LONG, SEED
 from tests.served.support import Harbour
 from tools.processes import free_port
 from tools.serving import served
 
 settings.register_profile("steady", derandomize=True, deadline=None)
 settings.register_profile("quick", derandomize=True, deadline=None, phases=[Phase.explicit, Phase.generate])
-settings.load_profile("steady")
+settings.register_profile("long", derandomize=False, deadline=None, print_blob=True)
+settings.load_profile("long" if LONG else "steady")
+
+
+def pytest_report_header() -> str | None:
+    """Where the randomness began, so that what fails can be seen to fail again."""
+    return f"GONFALON_SEED={SEED}, random examples by --hypothesis-seed={SEED}" if LONG else None
 
 
 @pytest.fixture(scope="session")

@@ -5,14 +5,26 @@ from collections.abc import Callable, Iterator
 import pytest
 
 from gonfalon.access import snapshot
-from gonfalon.access.models import Assignment, ChangeSet, DirectGrant, FieldRule, Limit, Lock, Role
+from gonfalon.access.models import (
+    Answer,
+    Assignment,
+    ChangeSet,
+    Delegation,
+    DirectGrant,
+    FieldRule,
+    Limit,
+    Lock,
+    Review,
+    Role,
+)
+from gonfalon.access.snapshot import raise_version
 from gonfalon.accounts.models import Account, Group
 from gonfalon.clock import now
 from gonfalon.content import nodes
 from gonfalon.content.models import Node, Site, Topic
 from gonfalon.demo.builder import load
 from gonfalon.verify import expectation_cache, preview
-from gonfalon.verify.models import Expectation
+from gonfalon.verify.models import AccessRequest, Expectation
 from tests.api.support import PASSWORD, Asking
 
 
@@ -37,7 +49,18 @@ def harbour(db) -> Iterator[None]:
 def nothing_here(harbour):
     """The installation without anything that a document would have to name."""
     Node.objects.all().delete()
-    for model in (ChangeSet, Assignment, DirectGrant, Limit, FieldRule, Lock, Expectation):
+    for model in (
+        AccessRequest,
+        Review,
+        ChangeSet,
+        Assignment,
+        Delegation,
+        DirectGrant,
+        Limit,
+        FieldRule,
+        Lock,
+        Expectation,
+    ):
         model.objects.all().delete()
     for model, above in ((Role, "builds_on"), (Group, "parent")):
         model.objects.update(**{above: None})
@@ -60,3 +83,19 @@ def odile(ask) -> Asking:
 @pytest.fixture
 def ines(ask) -> Asking:
     return ask("ines")
+
+
+@pytest.fixture
+def lone(ask, odile):
+    """`lone("roster.see")` asks as somebody who has that duty and nothing else but what everyone has."""
+    Account.objects.create(id="lone", name="Lone Reader", email="lone@skerrow.example", password="x")
+    Role.objects.create(key="lone", name="Lone", colour="azure", pattern="plain", position=99)
+    Assignment.objects.create(id="lone", role_id="lone", account_id="lone", scope={})
+
+    def asking(*duties: str) -> Asking:
+        Answer.objects.filter(role="lone").delete()
+        Answer.objects.bulk_create(Answer(role_id="lone", capability=duty, says="yes") for duty in set(duties))
+        raise_version()
+        return ask("lone")
+
+    return asking

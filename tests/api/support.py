@@ -6,6 +6,7 @@ from typing import Any
 from django.test import Client
 
 from gonfalon.accounts.models import Account
+from gonfalon.accounts.sessions import begin_session
 
 PASSWORD = "slack water at noon"
 
@@ -18,7 +19,7 @@ class Asking:
         if account:
             row = Account.objects.get(pk=account)
             session = self.client.session
-            session["account"] = row.id
+            session["sign_in"] = begin_session(row, "192.0.2.1", "test")
             session["password_proof"] = row.get_session_auth_hash()
             session.save()
 
@@ -45,7 +46,8 @@ class Asking:
 
     @staticmethod
     def _read(response: Any) -> Any:
-        response.data_read = json.loads(response.content) if response.content else None
+        is_json = "json" in response.headers.get("Content-Type", "")
+        response.data_read = json.loads(response.content) if response.content and is_json else None
         return response
 
 

@@ -14,11 +14,10 @@ from gonfalon.content.nodes import (
     as_target,
     content,
     engine_over,
+    in_sight,
     raise_version,
     target,
     titles,
-    visible_ids,
-    within_sight,
 )
 from gonfalon.core import Engine, Question
 from gonfalon.core.bulk.survey import REASONS
@@ -123,12 +122,21 @@ def test_saving_what_is_there_already_changes_nothing(ask):
 
 
 def test_sight_reaches_as_far_as_seeing_and_no_further():
-    see, above = within_sight(engine_over(content(), current()), None, now())
-    nodes = content().tree.nodes
-    assert all(node.state == "published" for node, seen in zip(nodes, see, strict=True) if seen)
-    assert {"home-harbour", "events", "season-events"} <= above
-    assert "harbour-office" not in visible_ids(engine_over(content(), current()), None, now())
-    assert len(visible_ids(engine_over(content(), current()), "odile", now())) == len(nodes)
+    engine, nodes = engine_over(content(), current()), content().tree.nodes
+    visitor = in_sight(engine, None, now())
+    assert all(node.state == "published" for node, seen in zip(nodes, visitor.whole, strict=True) if seen)
+    assert {"home-harbour", "events", "season-events"} <= visitor.named
+    assert "harbour-office" not in visitor.named
+    assert len(in_sight(engine, "odile", now()).named) == len(nodes)
+
+
+def test_media_are_in_sight_only_where_their_section_is_open():
+    engine, nodes = engine_over(content(), current()), content().tree.nodes
+    media = {node.id for node in nodes if node.tree == "media"}
+    may_see = {node.id for node in nodes if engine.decide(Question("kwame", "see", engine.tree.target(node.id))).allow}
+    assert media & may_see
+    assert not engine.decide(Question("kwame", "media.open")).allow
+    assert not in_sight(engine, "kwame", now()).named & media
 
 
 def test_titles_of_many_in_one_query(django_assert_num_queries):

@@ -2,7 +2,7 @@
 
 import pytest
 
-from tests.api.support import ok
+from tests.api.support import ok, refused
 
 LISTS = {
     "roles": {},
@@ -34,5 +34,12 @@ def test_pages_put_together_are_the_whole(odile, path):
     assert pages == ok(whole)
 
 
-def test_nonsense_is_taken_for_nothing_said(odile):
-    assert len(ok(odile.get("roles", limit="many", offset="-1"))) == 14
+@pytest.mark.parametrize("number", ["many", "-1", "²", "1.5", "9" * 26, "٣"])
+@pytest.mark.parametrize("name", ["limit", "offset"])
+def test_what_is_no_number_is_told(odile, name, number):
+    problem = refused(odile.get("roles", **{name: number}), "invalid", 422)
+    assert problem["errors"][0]["pointer"] == f"/{name}"
+
+
+def test_an_empty_number_is_none_given(odile):
+    assert len(ok(odile.get("roles", limit="", offset=""))) == 14

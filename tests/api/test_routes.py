@@ -17,6 +17,13 @@ SAMPLES = {
     "site": "harbour",
     "extension": "tide-table",
     "markup_set": "tables",
+    "group": "pier-3",
+    "assignment": "some-assignment",
+    "request_id": "request-1",
+    "review": "review-1",
+    "item": "some-item",
+    "session": "some-session",
+    "view": "some-view",
     "address": "moorings",
 }
 
@@ -63,6 +70,10 @@ def test_only_these_doors_stand_open_to_anyone():
         "get /api/policy.schema.json",
         "get /api/session",
         "post /api/session",
+        "post /api/session/forgotten",
+        "post /api/welcome",
+        "post /api/welcome/use",
+        "post /api/welcome/password",
         "get /api/schema/",
     }
 

@@ -1,18 +1,21 @@
 """Operating an installation: the keyholder command, the checks, and what trouble says."""
 
 import json
+import os
 import socket
 import stat
+import subprocess
+import sys
 from io import StringIO
 
 import pytest
 from django.core.management import CommandError, call_command
 
-from gonfalon.access.checks import policy_can_be_read
 from gonfalon.access.management.commands import keyholder
-from gonfalon.access.models import PolicyVersion, Role
+from gonfalon.access.models import FieldRule, Limit, PolicyVersion, Role
 from gonfalon.accounts.models import Account
 from gonfalon.ledger.models import Entry
+from gonfalon.verify.checks import installation_is_a_policy
 from tests.api.support import ok
 from tools import install
 from tools.console import Trouble, run
@@ -56,20 +59,33 @@ class TestKeyholder:
 
 class TestChecks:
     def test_the_harbour_passes(self):
-        assert policy_can_be_read(databases=["default"]) == []
+        assert installation_is_a_policy(databases=["default"]) == []
 
     def test_no_keyholder_is_warned_of(self):
         Account.objects.filter(keyholder=True).update(state="disabled")
-        [warning] = policy_can_be_read(databases=["default"])
+        [warning] = installation_is_a_policy(databases=["default"])
         assert warning.id == "gonfalon.W001"
 
     def test_a_missing_baseline_role_is_told(self):
         Role.objects.filter(pk="signed-in").update(baseline="")
-        [error] = policy_can_be_read(databases=["default"])
+        [error] = installation_is_a_policy(databases=["default"])
         assert (error.id, "signed-in" in error.msg) == ("gonfalon.W002", True)
 
+    def test_what_the_rules_cannot_read_is_an_error_at_its_place(self):
+        Limit.objects.filter(pk="limit-1").update(node="sunk")
+        FieldRule.objects.create(type="berth", field="depth", mode="author")
+        errors = installation_is_a_policy(databases=["default"])
+        assert {error.id for error in errors} == {"gonfalon.W003"}
+        assert any("there is no node “sunk”" in error.msg for error in errors)
+        assert any("/fields/berth.depth" in error.msg for error in errors)
+
+    def test_what_can_hardly_be_meant_is_a_warning(self):
+        Limit.objects.filter(pk="limit-10").update(subject_id="odile")
+        [warning] = installation_is_a_policy(databases=["default"])
+        assert (warning.id, "keyholder" in warning.msg) == ("gonfalon.W001", True)
+
     def test_without_a_database_nothing_is_asked(self):
-        assert policy_can_be_read() == []
+        assert installation_is_a_policy() == []
 
 
 class TestTrouble:
@@ -98,3 +114,33 @@ class TestTrouble:
         file = tmp_path / "secrets.json"
         assert stat.S_IMODE(file.stat().st_mode) == 0o600
         assert json.loads(file.read_text()) == made
+
+
+class TestTls:
+    def settings_with(self, **env):
+        names = ["SESSION_COOKIE_SECURE", "CSRF_COOKIE_SECURE", "SECURE_SSL_REDIRECT", "SECURE_HSTS_SECONDS"]
+        names += ["SECURE_PROXY_SSL_HEADER", "SESSION_COOKIE_HTTPONLY", "SESSION_COOKIE_SAMESITE", "PROXIES"]
+        code = (
+            f"import json; from django.conf import settings; print(json.dumps([getattr(settings, n) for n in {names}]))"
+        )
+        env = os.environ | {"DJANGO_SETTINGS_MODULE": "gonfalon.server.settings"} | env
+        done = subprocess.run([sys.executable, "-c", code], env=env, capture_output=True, text=True, check=True)
+        return dict(zip(names, json.loads(done.stdout), strict=True))
+
+    def test_cookies_travel_by_tls_alone_and_browsers_are_told_to_stay_there(self):
+        with_tls, without = self.settings_with(GONFALON_TLS="yes"), self.settings_with(GONFALON_TLS="no")
+        for name in ("SESSION_COOKIE_SECURE", "CSRF_COOKIE_SECURE", "SECURE_SSL_REDIRECT"):
+            assert (with_tls[name], without[name]) == (True, False)
+        assert (with_tls["SECURE_HSTS_SECONDS"] >= 31_536_000, without["SECURE_HSTS_SECONDS"]) == (True, 0)
+        assert with_tls["SECURE_PROXY_SSL_HEADER"] == ["HTTP_X_FORWARDED_PROTO", "https"]
+        assert without["SECURE_PROXY_SSL_HEADER"] is None
+        for settings in (with_tls, without):
+            assert (settings["SESSION_COOKIE_HTTPONLY"], settings["SESSION_COOKIE_SAMESITE"]) == (True, "Lax")
+
+    def test_the_cookie_that_is_set_says_so(self, client, settings):
+        settings.SESSION_COOKIE_SECURE = settings.CSRF_COOKIE_SECURE = True
+        client.get("/api/session", secure=True)
+        assert client.cookies["csrftoken"]["secure"]
+
+    def test_proxies_are_trusted_only_as_many_as_one_says(self):
+        assert [self.settings_with(**env)["PROXIES"] for env in ({}, {"GONFALON_PROXIES": "2"})] == [0, 2]

@@ -29,7 +29,8 @@ def test_expectations_are_kept_under_the_new_name(migrated):
     assert kept[1][1:] == ['{"action": "edit", "node": "p3-sail-loft", "account": "ines"}', "allow", "", "odile"]
     assert migrated.sql("SHOW TABLES LIKE 'standin%'") == []
     assert migrated.sql("SELECT app, name FROM django_migrations WHERE app IN ('standin', 'verify')") == [
-        ["verify", "0001_initial"]
+        ["verify", "0001_initial"],
+        ["verify", "0002_requests"],
     ]
 
 

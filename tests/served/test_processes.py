@@ -71,3 +71,12 @@ def test_of_two_who_apply_at_once_one_is_told_and_neither_is_lost(client, harbou
     assert harbour.sql("SELECT number FROM access_policyversion") == [[str(int(version) + 1)]]
     assert harbour.sql("SELECT COUNT(*) FROM ledger_entry WHERE kind = 'change-set.applied'") == [["1"]]
     assert harbour.sql("SELECT COUNT(*) FROM access_changeset WHERE state = 'open'") == [["1"]]
+
+
+def test_one_name_makes_one_role_however_many_ask_at_once(client):
+    people = [client(ODILE) for _ in range(8)]
+    with ThreadPoolExecutor(len(people)) as at_once:
+        answers = list(at_once.map(lambda one: one("POST", "/api/roles", {"name": "Slipway crew"}), people))
+    assert sorted(status for status, _ in answers) == [201] + [422] * 7
+    refusals = [answer["errors"] for status, answer in answers if status == 422]
+    assert refusals == [[{"pointer": "/name", "message": "Another role is called Slipway crew already."}]] * 7

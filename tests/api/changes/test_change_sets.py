@@ -59,6 +59,29 @@ def test_operations_gather_with_words_and_change_nothing_yet(odile):
         [{"kind": "drop-limit", "limit": "limit-1"}],
         [FIELD],
         [FIELD | {"mode": "open", "table": {}}],
+        [
+            {
+                "kind": "change-role",
+                "assignment": "given-1",
+                "scope": {"sites": ["regatta"]},
+                "ends": "2099-01-01T00:00Z",
+            }
+        ],
+        [
+            {
+                "kind": "give-capability",
+                "capability": "event.publish",
+                "says": "own",
+                "to": {"kind": "group", "id": "volunteers"},
+            }
+        ],
+        [{"kind": "change-capability", "grant": "direct-2", "scope": {}, "ends": None}],
+        [{"kind": "take-capability", "grant": "direct-2"}],
+        [{"kind": "set-reach", "account": "ines", "tree": "content", "branches": ["pier-3-branch"]}],
+        [{"kind": "set-member", "account": "ines", "group": "pilots", "member": True}],
+        [{"kind": "set-member", "account": "ines", "group": "pier-3", "member": False}],
+        [{"kind": "set-state", "account": "ines", "state": "disabled"}],
+        [{"kind": "move-group", "group": "pier-3", "parent": "staff"}],
         [EDIT, GIVE, STOP, FIELD],
     ],
     ids=lambda ops: "+".join(op["kind"] for op in ops),
@@ -158,7 +181,7 @@ def test_taking_what_is_gone_is_noticed(odile, ask):
         (EDIT | {"says": "yes"}, "/says"),
         (EDIT | {"capability": "desk.open", "says": "own"}, "/says"),
         (GIVE | {"role": "everyone"}, "/role"),
-        (GIVE | {"to": {"kind": "account", "id": "nobody"}}, "/to"),
+        (GIVE | {"to": {"kind": "account", "id": "nobody"}}, "/to/id"),
         (GIVE | {"to": {"kind": "role", "id": "pilot"}}, "/to"),
         (GIVE | {"scope": {"branches": ["atlantis"]}}, "/scope/branches"),
         (GIVE | {"starts": "2099-07-01T00:00:00Z"}, "/ends"),

@@ -6,6 +6,7 @@ import pytest
 
 from gonfalon.access import change_sets
 from gonfalon.access.risks import risks_of
+from gonfalon.access.sight import UNBOUND
 from gonfalon.access.snapshot import current
 from gonfalon.clock import now
 from gonfalon.core.decide.grants import RoleResolver
@@ -120,7 +121,7 @@ def test_nobody_waits_for_what_somebody_else_asked_about(monkeypatch):
 
 
 def test_with_staged_changes_tried_out_it_rests_on_what_is_staged_just_then(ask, odile):
-    given = [EDIT | {"capability": capability, "says": "yes"} for capability in ("roles.define", "desk.open")]
+    given = [EDIT | {"capability": capability, "says": "yes"} for capability in ("roles.define", "roster.see")]
     apply(odile, *given)
     stage(ask("ines"), PUBLISH)
     stage(odile, PUBLISH)
@@ -209,10 +210,12 @@ def test_people_and_pages_are_named_only_to_whoever_may_know_of_them(odile, ask)
     hidden = {"kind": "set-limit", "node": "min-2026-10", "to": {"kind": "role", "id": "duty-editor"}}
     hidden |= {"effect": "stop", "applies": "node", "actions": ["edit"]}
     refused(ines.post("change-set/operations", {"operations": [hidden]}), "invalid", 422)
-    change_sets.stage("ines", [hidden], current().policy)  # as if it had been in sight then
+    change_sets.stage("ines", [hidden], current().policy, UNBOUND)  # as if it had been in sight then
     told = ok(ines.get("change-set"))
     assert [op["what"] for op in told["operations"]] == ["Limit on a page out of sight"]
-    assert ok(ines.get("change-set/impact"))["lose"] > 0
+    assert told["operations"][0]["data"]["node"] is None
+    impact = ok(ines.get("change-set/impact"))
+    assert (impact["gain"], impact["lose"], impact["turns"], impact["roles"]) == (None, None, [], [])
     refused(ines.get("change-set/impact/accounts"), "not-granted")
     refused(ines.get("change-set/impact/nodes", key="edit", account="ines"), "not-granted")
     refused(ines.get("change-set/impact/pages", key="edit"), "not-granted")

@@ -170,3 +170,66 @@ def test_what_was_applied_before_it_could_be_undone_is_not_offered(odile):
     ChangeSet.objects.get(pk=applied["id"]).operations.update(reverse={})
     assert ok(odile.get("change-sets")) == []
     refused(undo(odile, applied["id"]), "not-found", 404)
+
+
+def test_undoing_asks_the_duty_of_each_part_and_no_other(odile, ask):
+    """Whoever gives roles does not undo what was said of them."""
+    answers = apply(odile, EDIT)
+    duties = ("roles.assign", "limits.set", "roster.see")
+    apply(odile, *(EDIT | {"role": "signed-in", "capability": duty, "says": "yes"} for duty in duties))
+    refused(undo(ask("ines"), answers["id"]), "not-granted")
+    both = apply(odile, STOP, EDIT | {"says": "all"})
+    refused(undo(ask("ines"), both["id"]), "not-granted")
+    given = apply(odile, GIVE | {"scope": {}})
+    ok(undo(ask("ines"), given["id"]))
+
+
+def test_a_word_on_top_of_what_is_gone_is_dropped(odile, ask):
+    made = ok(odile.post("roles", {"name": "Short-lived"}), 201)["key"]
+    stage(odile, EDIT | {"role": made}, STOP)
+    apply(ask("ludo"), {"kind": "drop-role", "role": made})
+    first, second = ok(odile.get("change-set"))["operations"]
+    assert (first["stale"], second["stale"]) == (True, False)
+    left = ok(odile.post(f"change-set/operations/{first['position']}/rebase"))["operations"]
+    assert [op["kind"] for op in left] == ["set-limit"]
+    ok(odile.post(f"change-set/operations/{first['position']}/rebase"))  # there is none any more
+
+
+def test_a_role_that_a_field_s_rule_names_is_not_removed_and_the_removal_takes_its_row(odile):
+    made = ok(odile.post("roles", {"name": "Reader"}), 201)["key"]
+    apply(odile, FIELD | {"table": {made: ["see-all"], "duty-editor": ["see-all"]}})
+    drop = {"kind": "drop-role", "role": made}
+    problem = refused(odile.post("change-set/operations", {"operations": [drop]}), "invalid", 422)
+    assert "a field rule still names it" in problem["errors"][0]["message"]
+    staged = ok(odile.post(f"roles/{made}/removal", {}))["operations"]
+    assert [op["kind"] for op in staged] == ["set-field-rule", "drop-role"]
+    ok(odile.post("change-set/apply"))
+    assert current().policy.fields["berth", "dues"].table == {"duty-editor": frozenset({"see-all"})}
+
+
+def test_when_the_middle_of_a_chain_goes_the_ends_are_joined(odile):
+    keys = ["duty-editor"]
+    for name in ("Middle", "End"):
+        keys.append(ok(odile.post("roles", {"name": name, "builds_on": keys[-1]}), 201)["key"])
+    ok(odile.post(f"roles/{keys[1]}/removal", {}))
+    ok(odile.post("change-set/apply"))
+    assert current().policy.roles[keys[2]].builds_on == keys[0]
+
+
+@pytest.mark.parametrize(
+    "action", ["roles.define", "desk.open", "edit-live", "see-draft", "berth.edit", "change-field"]
+)
+def test_a_limit_names_actions_on_nodes_alone(odile, action):
+    problem = refused(
+        odile.post("change-set/operations", {"operations": [STOP | {"actions": [action]}]}), "invalid", 422
+    )
+    assert problem["errors"][0]["pointer"] == "/actions"
+
+
+def test_everything_in_a_limit_is_everything(odile, ask):
+    apply(odile, STOP | {"actions": None, "to": {"kind": "account", "id": "signe"}})
+    refused(ask("signe").get("desk/pages/winter-rates"), "not-found", 404)
+    [limit] = [k for k in current().policy.limits.values() if k.to.id == "signe"]
+    assert limit.actions is None
+    told = next(k for k in ok(odile.get("limits")) if k["id"] == limit.id)
+    assert told["actions"] is None

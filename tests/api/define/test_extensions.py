@@ -241,3 +241,15 @@ def test_a_preview_counts_what_would_turn_and_writes_nothing(odile, ask):
     assert told == {key: ok(odile.get("change-set/impact"))[key] for key in told}
     refused(ask("ines").post("change-set/preview", {"operations": [publish]}), "not-granted")
     refused(odile.post("change-set/preview", {"operations": [publish | {"says": "yes"}]}), "invalid", 422)
+
+
+def test_what_switching_would_do_is_told_before_and_is_what_it_does(odile, ask):
+    told = ok(odile.get("extensions/results-board/switched"))
+    assert (told["gain"], told["lose"] > 0, told["visitors_lose"]) == (0, True, True)
+    before = Entry.objects.count()
+    ok(odile.put("extensions/results-board", {"on": False}))
+    assert Entry.objects.count() == before + 1
+    back = ok(odile.get("extensions/results-board/switched"))
+    assert (back["gain"], back["lose"], back["visitors_gain"]) == (told["lose"], 0, True)
+    refused(odile.get("extensions/no-such/switched"), "not-found", 404)
+    refused(ask("ines").get("extensions/results-board/switched"), "not-granted")

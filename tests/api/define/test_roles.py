@@ -2,15 +2,18 @@
 
 from io import StringIO
 
+import pytest
 from django.core.management import call_command
 
 from gonfalon.access.models import Role
 from gonfalon.access.snapshot import current
 from gonfalon.access.starters import STARTERS, make_starters
 from gonfalon.access.vocabulary import kind_of
+from gonfalon.core.model.policy import Subject
 from gonfalon.core.model.vocabulary import SAYS
 from gonfalon.ledger.models import By, Entry
-from tests.api.support import ok, refused, stage
+from tests.api.changes.test_change_sets import EDIT
+from tests.api.support import apply, ok, refused, stage
 
 
 def test_a_copy_says_the_same_and_goes_its_own_way(odile):
@@ -101,3 +104,47 @@ def test_a_board_tells_components_and_facets_with_whence_they_come(odile):
         "staged": False,
     }
     assert ok(odile.get("roles/notice-writer"))["components"]["staged"] is True
+
+
+class TestCopies:
+    def test_a_copy_has_the_rows_of_the_original_in_tables_of_fields(self, odile):
+        made = ok(odile.post("roles", {"name": "Second tenant", "copy_of": "tenant-editor"}), 201)
+        rows = {(r["type"], r["field"]): r["table"] for r in ok(odile.get("fields")) if r["mode"] == "table"}
+        assert rows["berth", "dues"][made["key"]] == rows["berth", "dues"]["tenant-editor"] == ["see-own"]
+        assert made["key"] not in rows["event", "budget"]
+
+    def test_its_limits_are_brought_if_one_says_so(self, odile):
+        def limits_of(role):
+            said = [k for k in current().policy.limits.values() if k.to == Subject.role(role)]
+            return {(k.node, k.effect, k.applies, k.actions) for k in said}
+
+        without = ok(odile.post("roles", {"name": "Without", "copy_of": "duty-editor"}), 201)
+        with_them = ok(odile.post("roles", {"name": "With", "copy_of": "duty-editor", "with_limits": True}), 201)
+        assert limits_of(without["key"]) == set()
+        assert limits_of(with_them["key"]) == limits_of("duty-editor") != set()
+        assert Entry.objects.first().summary == "Made the role With as a copy of Duty editor, with its limits"
+
+    def test_bringing_limits_asks_for_the_duty_to_set_them(self, odile, ask):
+        apply(odile, EDIT | {"role": "signed-in", "capability": "roles.define", "says": "yes"})
+        asked = {"name": "Mine", "copy_of": "duty-editor"}
+        refused(ask("ines").post("roles", asked | {"with_limits": True}), "not-granted")
+        ok(ask("ines").post("roles", asked), 201)
+
+
+@pytest.mark.parametrize(
+    "name", ["DUTY EDITOR", " duty  editor ", "Duty​ editor", "Duty\u00a0edi\u00adtor", "Dúty editor"]
+)
+def test_two_roles_cannot_look_alike_by_name(odile, name):
+    problem = refused(odile.post("roles", {"name": name}), "invalid", 422)
+    assert problem["errors"][0]["pointer"] == "/name"
+    renamed = odile.patch("roles/pilot", {"name": name}, **{"If-Match": '"1"'})
+    assert refused(renamed, "invalid", 422)["errors"][0]["pointer"] == "/name"
+
+
+def test_a_name_is_folded_when_it_is_made_and_when_it_is_changed(odile):
+    assert ok(odile.post("roles", {"name": "  Slip   way "}), 201)["name"] == "Slip way"
+    assert (
+        ok(odile.patch("roles/pilot", {"name": "Har\u00adbour  pilot"}, **{"If-Match": '"1"'}))["name"]
+        == "Harbour pilot"
+    )
+    refused(odile.post("roles", {"name": "\u200b \u00ad"}), "invalid", 422)

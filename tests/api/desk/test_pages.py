@@ -52,7 +52,10 @@ def test_a_page_tells_what_one_may_do_with_it(ines):
     assert heading["facets"] == {"wording": True, "layout": False}
     assert banner["locked"]
     assert not any(banner["facets"].values())
-    assert set(page["insertable"]) == {"heading", "text", "picture", "button"}
+    assert {part["kind"] for part in page["insertable"]} == {"heading", "text", "picture", "button"}
+    assert next(part for part in page["insertable"] if part["kind"] == "heading")["facets"] == heading["facets"]
+    arranged = {c["kind"]: c["may_arrange"] for c in page["components"]}
+    assert arranged == {"banner": False, "heading": True, "text": True, "picture": True, "table": False}
 
 
 def test_saving_wording_and_a_field(ines):
@@ -133,15 +136,27 @@ class TestParts:
         text = {"id": "new", "kind": "text", "props": {"html": "<p>Open late</p>"}}
         assert len(ok(self.change(ines, lambda c: c.append(text)))["components"]) == 6
 
-    def test_taking_out_asks_for_the_layout(self, ines):
-        refused(self.change(ines, lambda c: c.pop(1)), "facet")
+    def test_taking_out_asks_what_inserting_asks(self, ines):
+        problem = refused(self.change(ines, lambda c: c.pop()), "component")
+        assert problem["detail"].startswith("You may not take out or move the table.")
+        assert unchanged()
+        assert len(ok(self.change(ines, lambda c: c.pop(1)))["components"]) == 4
 
-    def test_putting_elsewhere_moves_every_part_and_a_locked_one_stays(self, ines):
-        refused(self.change(ines, lambda c: c.insert(0, c.pop())), "locked")
+    def test_taking_out_a_locked_one_asks_its_lock(self, ines):
+        refused(self.change(ines, lambda c: c.pop(0)), "locked")
         assert unchanged()
 
-    def test_whoever_may_lay_out_may(self, ask):
-        assert len(ok(self.change(ask("ludo"), lambda c: c.pop(1)))["components"]) == 4
+    def test_putting_elsewhere_asks_of_those_that_move(self, ines):
+        refused(self.change(ines, lambda c: c.insert(0, c.pop())), "locked")  # the table above the locked banner
+        assert unchanged()
+        moved = ok(self.change(ines, lambda c: c.insert(1, c.pop(3))))  # the picture above the heading
+        assert [c["kind"] for c in moved["components"]] == ["banner", "picture", "heading", "text", "table"]
+
+    def test_a_mere_reordering_is_saved_as_a_version_of_its_own(self, ines):
+        saved = ok(self.change(ines, lambda c: c.insert(1, c.pop(2))))
+        assert saved["version"] == 2
+        entry = Entry.objects.first()
+        assert [change["what"] for change in entry.changes] == ["Order of the components"]
 
 
 def test_text_is_cleaned_to_prose(ines):

@@ -7,7 +7,9 @@ from hypothesis import strategies as st
 from gonfalon.access.catalogue import COMPONENTS
 from gonfalon.access.markup import PROSE
 from gonfalon.content.models import Node
-from gonfalon.content.pages import BadInput, Part, Writer, parts_touched, read_changes, slug_for
+from gonfalon.content.page_input import MOST_TO_CLEAN, BadInput, Writer, read_changes
+from gonfalon.content.page_parts import Part, touched
+from gonfalon.content.pages import slug_for
 from gonfalon.demo.pictures import LIGHT, draw
 
 
@@ -17,7 +19,7 @@ def loft():
 
 
 def read(node, **data):
-    return read_changes(node, data, Writer(COMPONENTS, (PROSE,)))
+    return read_changes(node, data, Writer(COMPONENTS, (PROSE,), lambda kind, id: id == "quay-at-dawn"))
 
 
 class TestReading:
@@ -30,7 +32,7 @@ class TestReading:
     def test_numbers(self, loft, given, kept):
         assert read(loft, values={"dues": given})["values"]["dues"] == kept
 
-    @pytest.mark.parametrize("given", ["nan", "inf", "1e400", "12,5", [1], {"a": 1}, "9" * 30])
+    @pytest.mark.parametrize("given", ["nan", "inf", "1e400", "12,5", [1], {"a": 1}, "9" * 30, 10**400, True])
     def test_what_is_no_number(self, loft, given):
         with pytest.raises(BadInput) as bad:
             read(loft, values={"dues": given})
@@ -48,6 +50,47 @@ class TestReading:
         with pytest.raises(BadInput) as bad:
             read(loft, title=" ", values={"dues": "x", "depth": 1}, components=[{"kind": "raft"}])
         assert len(bad.value.errors) == 4
+
+    @pytest.mark.parametrize(
+        ("component", "pointer"),
+        [
+            ([], ""),
+            (5, ""),
+            ("heading", ""),
+            ({}, "/kind"),
+            ({"kind": ["text"]}, "/kind"),
+            ({"kind": "text", "id": {}}, "/id"),
+            ({"kind": "text", "props": [1]}, "/props"),
+        ],
+    )
+    def test_what_is_not_shaped_as_a_component_is_told_at_its_place(self, loft, component, pointer):
+        with pytest.raises(BadInput) as bad:
+            read(loft, components=[component])
+        assert list(bad.value.errors) == [f"/components/0{pointer}"]
+
+    @pytest.mark.parametrize(
+        "link", ["//tides.example", "/\\tides.example", "http://[", "java\tscript:x", "data:x", "x y"]
+    )
+    def test_a_link_leads_to_this_site_or_says_where_else(self, loft, link):
+        with pytest.raises(BadInput) as bad:
+            read(loft, components=[{"kind": "button", "props": {"link": link}}])
+        assert list(bad.value.errors) == ["/components/0/props/link"]
+
+    @pytest.mark.parametrize(
+        "link", ["", "/notices", "#tides", "https://tides.example/now", "tel:+4412", "mailto:a@b.example"]
+    )
+    def test_links_there_may_be(self, loft, link):
+        [button] = read(loft, components=[{"kind": "button", "props": {"link": link}}])["components"]
+        assert button["props"] == {"link": link}
+
+    def test_one_save_cleans_only_so_much_and_a_page_holds_only_so_much(self, loft):
+        text = {"kind": "text", "props": {"html": "<" * 20_000}}
+        with pytest.raises(BadInput) as bad:
+            read(loft, components=[text] * (MOST_TO_CLEAN // 20_000 + 1))
+        assert list(bad.value.errors) == [f"/components/{MOST_TO_CLEAN // 20_000}/props/html"]
+        with pytest.raises(BadInput) as bad:
+            read(loft, components=[text] * (MOST_TO_CLEAN // 20_000))  # four times as long once it is cleaned
+        assert bad.value.errors == {"": "A page has at most 400,000 characters in all its fields and parts."}
 
     @pytest.mark.parametrize("given", [None, {}, "heading", [{}] * 201])
     def test_components_are_a_list_and_not_too_long(self, loft, given):
@@ -72,6 +115,15 @@ class TestReading:
             read(loft, components=[kept, {"kind": kind, "props": props}])
         assert bad.value.errors == {f"/components/1/props/{pointer}": why}
 
+    def test_pictures_have_to_be_there_for_whoever_writes(self, loft):
+        def picture(id):
+            return read(loft, components=[{"kind": "picture", "props": {"picture": id}}])["components"][0]["props"]
+
+        assert picture("quay-at-dawn") == {"picture": "quay-at-dawn"}
+        with pytest.raises(BadInput) as bad:
+            picture("out-of-sight")
+        assert bad.value.errors == {"/components/0/props/picture": "There is no such picture."}
+
     def test_what_a_reference_names_has_to_be_there(self, loft):
         with pytest.raises(BadInput) as bad:
             read(loft, values={"plan": "atlantis"})
@@ -93,8 +145,8 @@ class TestReading:
 
 
 class TestParts:
-    def touched(self, node, **data):
-        return list(parts_touched(node, read(node, **data)))
+    def touched(self, node, *, fixed=(), **data):
+        return list(touched(node, read(node, **data), lambda component: component["id"] not in fixed))
 
     def test_nothing(self, loft):
         assert self.touched(loft) == []
@@ -118,9 +170,36 @@ class TestParts:
             ("change-facet", "wording"),
         ]
 
-    def test_taking_one_out_touches_its_layout(self, loft):
-        parts = self.touched(loft, components=loft.components[:-1])
-        assert [(p.component, p.facet) for p in parts] == [("table", "layout")]
+    def test_taking_one_out_asks_to_arrange_it(self, loft):
+        gone = loft.components[-1]
+        assert self.touched(loft, components=loft.components[:-1]) == [
+            Part("arrange-component", component=gone["kind"], component_id=gone["id"])
+        ]
+
+    def test_those_that_may_be_put_elsewhere_move_around_those_that_may_not(self, loft):
+        first, second, *others = loft.components
+        swapped = [second, first, *others]
+        assert self.touched(loft, components=swapped) == []
+        assert self.touched(loft, components=swapped, fixed=[first["id"]]) == []
+        asked = self.touched(loft, components=swapped, fixed=[first["id"], second["id"]])
+        assert {part.component_id for part in asked} == {first["id"], second["id"]}
+        assert {part.action for part in asked} == {"arrange-component"}
+
+    def test_each_part_is_called_by_its_own_name(self):
+        parts = [
+            Part("change-field", field="dues"),
+            Part("insert-component", component="table"),
+            Part("arrange-component", component="picture", component_id="c1"),
+            Part("change-facet", component="button", facet="links"),
+            Part("listing.edit"),
+        ]
+        assert [part.words("berth") for part in parts] == [
+            "change “Annual dues”",
+            "put in a table",
+            "take out or move the picture",
+            "change the links of the button",
+            "edit the search-listing texts here",
+        ]
 
 
 @given(st.text(max_size=120), st.sets(st.text(min_size=1), max_size=3))

@@ -1,5 +1,8 @@
 """What a role or account may do where, limits at a place, and the rules of fields."""
 
+from gonfalon.access.snapshot import current
+from gonfalon.content.nodes import content
+from gonfalon.core import Question
 from tests.api.support import apply, ok, refused, stage
 
 ACTIONS = ["see", "create", "edit", "publish", "retire", "remove", "move", "history", "restore"]
@@ -156,3 +159,26 @@ def test_who_can_edit_a_place_is_told_by_the_grants_that_reach_it(odile):
     stop = {"kind": "set-limit", "node": "fees", "effect": "stop", "applies": "branch", "actions": ["edit"]}
     apply(odile, stop | {"to": {"kind": "role", "id": "duty-editor"}})
     assert "duty-editor" not in editors_of(odile, "fees")
+
+
+def test_only_limits_that_reach_beneath_come_from_above(odile):
+    for applies in ("node", "beneath", "branch"):
+        apply(odile, STOP | {"applies": applies, "to": {"kind": "role", "id": "pilot"}})
+    winter = ok(odile.get("limits/places/winter-rates"))
+    assert sorted(k["applies"] for k in winter["from_above"] if k["subject"] == "pilot") == ["beneath", "branch"]
+    fees = ok(odile.get("limits/places/fees"))
+    assert sorted(k["applies"] for k in fees["here"] if k["subject"] == "pilot") == ["beneath", "branch", "node"]
+
+
+def test_fill_in_a_field_s_rule_counts_while_something_is_made(odile):
+    field = {"kind": "set-field-rule", "type": "event", "field": "budget", "mode": "table"}
+    apply(odile, field | {"table": {"season-intern": ["fill"]}})
+    tree, engine = content().tree, current().engine
+    new = tree.target("season-events").child("event")
+
+    def may(action, target):
+        return engine.decide(Question("ciaran", action, target, field="budget")).allow
+
+    assert may("fill-field", new)
+    assert not may("see-field", tree.target("quay-cinema"))
+    assert not may("change-field", tree.target("quay-cinema"))

@@ -1,11 +1,9 @@
 """Signing in and out, slowing down guesses, and what ends a session."""
 
-from datetime import timedelta
-
 import pytest
 from django.test import Client
 
-from gonfalon.accounts.models import Account, Guesses
+from gonfalon.accounts.models import Account
 from gonfalon.ledger.models import Entry
 from tests.api.support import PASSWORD, ok, refused
 
@@ -49,21 +47,24 @@ def test_an_address_that_is_none_is_named(ask):
     assert problem["errors"] == [{"pointer": "/email", "message": "This is not an e-mail address."}]
 
 
-def test_five_wrong_guesses_slow_down_further_ones(ask):
-    for _ in range(5):
-        refused(sign_in(ask(), password="guess"), "sign-in-failed")
-    slowed = sign_in(ask(), password=PASSWORD)
-    refused(slowed, "throttled", 429)
-    assert int(slowed["Retry-After"]) >= 1
-    Guesses.objects.update(last_at=Guesses.objects.get().last_at - timedelta(minutes=1))
-    ok(sign_in(ask()))
-    assert not Guesses.objects.exists()
+def test_it_is_another_session_than_before(ask):
+    visitor = ask()
+    visitor.client.get("/api/session")
+    session = visitor.client.session
+    session["left_by_somebody"] = "x"
+    session.save()
+    before = session.session_key
+    ok(sign_in(visitor))
+    assert visitor.client.session.session_key != before
+    assert "left_by_somebody" not in visitor.client.session
 
 
-def test_guesses_for_one_address_do_not_slow_another(ask):
-    for _ in range(6):
-        sign_in(ask(), password="guess")
-    ok(sign_in(ask(), "odile@skerrow.example"))
+def test_standing_in_does_not_outlive_signing_in_again(odile):
+    ok(odile.post("stand-in", {"account": "ines"}), 204)
+    refused(sign_in(odile, "odile@skerrow.example"), "look-only")
+    ok(odile.delete("session"), 204)
+    session = ok(sign_in(odile, "odile@skerrow.example"))
+    assert session["standing_in"] is None
 
 
 def test_passwords_are_kept_by_argon2():

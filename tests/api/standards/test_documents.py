@@ -9,6 +9,7 @@ from jsonschema import Draft202012Validator
 
 from gonfalon.__main__ import main
 from gonfalon.access.models import Assignment, Role
+from gonfalon.access.snapshot import current
 from gonfalon.core import PolicyError, load_policy, write_policy
 from gonfalon.core.model.policy import Limit as CoreLimit
 from gonfalon.core.model.policy import Subject
@@ -25,10 +26,8 @@ BY = By("odile")
 
 def test_what_is_exported_is_imported_again_and_nothing_changes(harbour):
     document = write_policy(whole_policy())
-    entries = Entry.objects.count()
     install(load_policy(json.loads(json.dumps(document))), BY)
     assert write_policy(whole_policy()) == document
-    assert Entry.objects.count() == entries + 1
 
 
 def test_a_document_of_another_installation_is_held_whole(nothing_here):
@@ -85,23 +84,70 @@ def test_an_id_too_long_to_keep_is_named(harbour):
     assert [fault.pointer for fault in refused.value.faults] == [f"/topics/{long}"]
 
 
+def test_where_nothing_differs_nothing_is_written(harbour):
+    before = Entry.objects.count(), current().version
+    assert install(whole_policy(), BY) is None
+    assert (Entry.objects.count(), current().version) == before
+
+
+def test_an_import_is_told_with_its_author_and_all_that_differs(harbour, ask):
+    was = whole_policy()
+    limits = {id: limit for id, limit in was.limits.items() if id != "limit-5"}  # on the minutes
+    roles = was.roles | {"pilot": replace(was.roles["pilot"], builds_on="notice-writer")}
+    entry = install(replace(was, roles=roles, limits=limits), By("odile"))
+    assert (entry.actor, entry.kind, entry.summary) == (
+        "odile",
+        "policy.imported",
+        "Imported a policy document: 2 differences",
+    )
+    assert [(change["what"], change["now"] is None) for change in entry.changes] == [
+        ("Limit limit-5", True),
+        ("Role pilot", False),
+    ]
+    assert json.loads(entry.changes[1]["now"])["builds_on"] == "notice-writer"
+    assert entry.changes[0]["nodes"] == ["minutes"]
+
+
+def test_the_last_active_keyholder_cannot_be_taken(harbour):
+    was = whole_policy()
+    for change in ({"keyholder": False}, {"state": "disabled"}):
+        fewer = replace(was, accounts=was.accounts | {"odile": replace(was.accounts["odile"], **change)})
+        with pytest.raises(PolicyError) as refused:
+            install(fewer, BY)
+        assert [fault.pointer for fault in refused.value.faults] == ["/accounts"]
+    other = was.accounts | {
+        "odile": replace(was.accounts["odile"], keyholder=False),
+        "tomasz": replace(was.accounts["tomasz"], keyholder=True),
+    }
+    assert install(replace(was, accounts=other), BY)
+
+
 def test_the_commands_write_and_read_a_file(harbour, tmp_path, capsys):
-    file = tmp_path / "policy.json"
+    file, by = tmp_path / "policy.json", {"by": "odile@skerrow.example"}
     call_command("export_policy", str(file))
-    call_command("import_policy", str(file))
+    call_command("import_policy", str(file), **by)
+    assert capsys.readouterr().out == "Nothing differs.\n"
     assert load_policy(json.loads(file.read_text())) == whole_policy()
     broken = tmp_path / "broken.json"
     broken.write_text('{"gonfalon": 2}')
     with pytest.raises(CommandError, match="/gonfalon: this should be the number 1"):
-        call_command("import_policy", str(broken))
+        call_command("import_policy", str(broken), **by)
+    for nobody in ("nobody@skerrow.example", "agnes@skerrow.example"):
+        with pytest.raises(CommandError, match="no active account"):
+            call_command("import_policy", str(file), by=nobody)
 
 
 def test_the_gonfalon_command_exports_and_imports(harbour, tmp_path, capsys):
     file = tmp_path / "policy.json"
     assert main(["export", str(file)]) == 0
-    assert main(["import", str(file)]) == 0
+    changed = json.loads(file.read_text())
+    changed["roles"]["pilot"]["grants"]["berth.edit"] = "all"
+    file.write_text(json.dumps(changed))
+    asked = ["import", str(file), "--by", "odile@skerrow.example"]
+    assert main(asked) == 0
+    assert "it is entry" in capsys.readouterr().out
     file.write_text("{}")
-    assert main(["import", str(file)]) == 2
+    assert main(asked) == 2
     assert "/gonfalon: this is missing" in capsys.readouterr().err
 
 

@@ -3,6 +3,7 @@
 from datetime import timedelta
 
 import pytest
+from django.utils.dateparse import parse_datetime
 
 from gonfalon.access.snapshot import current
 from gonfalon.accounts.models import Account
@@ -65,6 +66,40 @@ def test_it_ends_by_itself(as_ines):
     refused(as_ines.patch(LOFT, {"title": "Mine"}, **tag), "stand-in-over")
     assert ok(as_ines.get("session"))["standing_in"] is None
     ok(as_ines.patch(LOFT, {"title": "Odile's now"}, **tag))
+
+
+def test_it_lasts_half_an_hour(as_ines):
+    until = parse_datetime(as_ines.client.session["standing_in"]["until"])
+    assert timedelta(minutes=29, seconds=50) < until - now() <= timedelta(minutes=30)
+    assert ok(as_ines.get("session"))["standing_in"]["until"] == until.isoformat().replace("+00:00", "Z")
+
+
+def test_it_ends_as_soon_as_the_other_may_do_what_one_may_not(ask, odile):
+    bashir = ask("bashir")
+    ok(bashir.post("stand-in", {"account": "tomasz"}), 204)
+    assert ok(bashir.get("session"))["subject"]["name"] == "Tomasz Okafor"
+    give = {"kind": "give-role", "role": "pilot", "to": {"kind": "account", "id": "tomasz"}, "scope": {}}
+    apply(odile, give)
+    refused(bashir.post("roles", {"name": "Mine"}), "stand-in-over")
+    assert ok(bashir.get("session"))["standing_in"] is None
+
+
+def test_the_refusal_names_what_only_the_other_may_do(ask, odile):
+    bashir = ask("bashir")
+    stop = {"kind": "set-limit", "node": "n-seals", "to": {"kind": "account", "id": "bashir"}, "effect": "stop"}
+    apply(odile, stop | {"applies": "node", "actions": ["publish"]})
+    assert refused(bashir.post("stand-in", {"account": "tomasz"}), "beyond")["detail"] == (
+        "You may not stand in for Tomasz Okafor. They may publish “Seals on the north slip”, and you may not."
+    )
+
+
+def test_with_what_is_staged_it_ends_when_the_mark_goes(odile):
+    ok(odile.post("stand-in", {"account": "ines", "staged": True}), 204)
+    assert ok(odile.get("session"))["standing_in"]["staged"]
+    Account.objects.filter(pk="tomasz").update(keyholder=True)
+    Account.objects.filter(pk="odile").update(keyholder=False)
+    apply_version_change()
+    assert ok(odile.get("session"))["standing_in"] is None
 
 
 def test_it_ends_when_the_account_is_disabled(as_ines):
@@ -130,9 +165,9 @@ class TestXray:
 
     def test_it_shows_nothing_the_actor_may_not_see_either(self, ask):
         ludo = ask("ludo")
-        ok(ludo.post("stand-in", {"account": "ayo"}), 204)
+        ok(ludo.post("stand-in", {"account": "kwame"}), 204)
         theirs = {g["id"] for g in ok(ludo.get("xray/tree"))}
-        assert "r-night" in theirs  # a draft that Ludo sees and Ayo does not
+        assert "r-night" in theirs  # a draft that Ludo sees and Kwame does not
         assert "min-2026-10" not in theirs  # closed to both
         refused(ludo.get("xray/pages/min-2026-10"), "not-found", 404)
 
@@ -157,7 +192,7 @@ class TestWhy:
             (
                 "open-day",
                 "edit",
-                "Regatta crew gives edit events, but is held through Race office only on the site regatta.",
+                "Regatta crew gives edit events, but is held through Race office only on the site Skerrow Regatta.",
             ),
             ("n-seals", "remove", "Tenant editor bars it, and a bar beats every grant."),
         ],
@@ -328,3 +363,9 @@ def test_only_keyholders_stand_in_under_what_is_not_applied(ask):
     )
     problem = refused(ask(steward).post("stand-in", {"account": "ines", "staged": True}), "beyond")
     assert "Only keyholders" in problem["detail"]
+
+
+def test_without_the_roster_nobody_learns_who_there_is_by_what_is_staged_either(ask, odile):
+    apply(odile, {"kind": "set-answer", "role": "pilot", "capability": "impersonate.start", "says": "yes"})
+    asked = [ask("gwenda").post("stand-in", {"account": id, "staged": True}).content for id in ("ines", "nobody")]
+    assert asked[0] == asked[1]

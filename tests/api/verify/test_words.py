@@ -8,6 +8,7 @@ from rest_framework import serializers
 from gonfalon.access.describe import Names, capability_words, change
 from gonfalon.access.models import FieldRule, Limit, Lock, Reach
 from gonfalon.access.roles import COLOURS, PATTERNS, cloth_for, key_for
+from gonfalon.access.sight import UNBOUND
 from gonfalon.access.snapshot import current, raise_version
 from gonfalon.accounts.models import Account
 from gonfalon.api.problems import Conflict, Invalid, NotFound, TooMany, as_problem
@@ -17,7 +18,7 @@ from tests.api.support import apply, ok
 
 
 def told(data, was=None):
-    return change(data, was, Names([data, {"was": was}]))
+    return change(data, was, Names([data, {"was": was}], UNBOUND))
 
 
 class TestOperations:
@@ -30,9 +31,9 @@ class TestOperations:
         [
             ({}, "given everywhere"),
             ({"branches": ["fees", "events"]}, "given on Fees and dues, Events"),
-            ({"sites": ["regatta"], "types": ["event"]}, "given on the site regatta for events"),
-            ({"topics": ["tides"]}, "given about tides"),
-            ({"branches": []}, "given on "),
+            ({"sites": ["regatta"], "types": ["event"]}, "given on the site Skerrow Regatta for events"),
+            ({"topics": ["tides"]}, "given about Tides"),
+            ({"branches": []}, "given on nothing"),
         ],
     )
     def test_a_role_given_somewhere(self, scope, words):

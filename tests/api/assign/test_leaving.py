@@ -1,0 +1,72 @@
+"""Leaving: signed out at once, what stays behind handed on in one step, and nobody locked out for good."""
+
+from gonfalon.access.snapshot import current
+from gonfalon.accounts.models import Account
+from gonfalon.content.models import Node
+from gonfalon.core.model.policy import Subject
+from gonfalon.ledger.models import Entry
+from tests.api.support import ok, refused
+
+
+def test_what_stays_behind_is_told_first(odile, ask):
+    ask("nadia")
+    left = ok(odile.get("accounts/ines/leaving"))
+    assert left["wrote"] == Node.objects.filter(author="ines").count() > 0
+    assert left["roles"] == 0
+    assert ok(odile.get("accounts/nadia/leaving"))["roles"] == 1
+    assert ok(odile.get("accounts/nadia/leaving"))["sessions"] == 1
+
+
+def test_what_only_they_may_do_is_told(odile):
+    left = ok(odile.get("accounts/ludo/leaving"))
+    alone = list(left["duties"])
+    assert all(isinstance(duty, str) for duty in alone)
+    assert "Open the desk" not in alone  # others may, too
+
+
+def test_disabling_signs_out_at_once_and_enabling_does_not_bring_that_back(odile, ask):
+    ines = ask("ines")
+    ok(ines.get("me"))
+    ok(odile.post("accounts/ines/disable", {}))
+    refused(ines.get("me"), "not-signed-in", 401)
+    ok(odile.post("accounts/ines/enable"))
+    assert Account.objects.get(pk="ines").state == "active"
+    refused(ines.get("me"), "not-signed-in", 401)
+
+
+def test_pages_and_roles_are_handed_on_in_the_same_step(odile):
+    wrote = set(Node.objects.filter(author="aiko").values_list("pk", flat=True))
+    given = [a for a in current().policy.assignments.values() if a.to == Subject.account("aiko")]
+    ok(odile.post("accounts/aiko/disable", {"pages_to": "halla", "roles_to": "halla"}))
+    assert wrote <= set(Node.objects.filter(author="halla").values_list("pk", flat=True))
+    theirs = [a for a in current().policy.assignments.values() if a.to == Subject.account("halla")]
+    for was in given:
+        assert any((a.role, a.scope, a.period) == (was.role, was.scope, was.period) for a in theirs)
+    kinds = list(Entry.objects.values_list("kind", flat=True)[:2])
+    assert kinds[0] == "change-set.applied"
+
+
+def test_it_is_undone_as_one(odile):
+    ok(odile.post("accounts/aiko/disable", {"roles_to": "halla"}))
+    [done] = list(Entry.objects.all()[:1])
+    ok(odile.post(f"change-sets/{done.about_id}/undo"))
+    assert current().policy.accounts["aiko"].state == "active"
+
+
+def test_the_last_active_keyholder_stays_itself_included(odile):
+    problem = refused(odile.post("accounts/odile/disable", {}), "invalid", 422)
+    assert "last active keyholder" in problem["errors"][0]["message"]
+    assert Account.objects.get(pk="odile").state == "active"
+
+
+def test_handing_on_is_for_those_who_give_roles(lone):
+    disabling = lone("accounts.disable", "roster.see")
+    refused(disabling.post("accounts/ines/disable", {"pages_to": "halla"}), "not-granted")
+    ok(disabling.post("accounts/ines/disable", {}))
+
+
+def test_it_is_handed_on_to_somebody_else_who_is_there(odile):
+    for to in ("aiko", "agnes", "nobody"):
+        problem = refused(odile.post("accounts/aiko/disable", {"pages_to": to}), "invalid", 422)
+        assert problem["errors"][0]["pointer"] == "/pages_to"
+    assert Account.objects.get(pk="aiko").state == "active"

@@ -1,0 +1,121 @@
+"""One's own account: changed as far as one may, the password, and where one is signed in."""
+
+from django.core import mail
+
+from gonfalon.access.snapshot import raise_version
+from gonfalon.accounts.models import Account, SignIn
+from tests.api.support import PASSWORD, Asking, ok, refused
+from tests.api.worker import link_in, work
+
+GOOD = "copper kettle drifting north"
+
+
+def test_one_reads_and_changes_who_one_is(odile):
+    me = odile.get("me")
+    assert ok(me)["email"] == "odile@skerrow.example"
+    changed = odile.patch("me", {"name": "Odile  Varga-Lund", "language": "da"}, **{"If-Match": me["ETag"]})
+    assert (ok(changed)["name"], ok(changed)["language"]) == ("Odile Varga-Lund", "da")
+    refused(odile.patch("me", {"name": "Other"}, **{"If-Match": me["ETag"]}), "changed-meanwhile", 412)
+    refused(odile.patch("me", {"name": "Other"}), "precondition-required", 428)
+
+
+def test_ones_own_profile_asks_the_rules(ines):
+    me = ines.get("me")
+    assert ines.patch("me", {"name": "Queen Ines"}, **{"If-Match": me["ETag"]}).status_code == 403
+    assert Account.objects.get(pk="ines").name == "Ines Marrow"
+
+
+def test_a_new_address_counts_once_it_is_confirmed_there(odile):
+    me = odile.get("me")
+    ok(odile.patch("me", {"email": "odile@post.example"}, **{"If-Match": me["ETag"]}))
+    assert Account.objects.get(pk="odile").email == "odile@skerrow.example"
+    work()
+    assert mail.outbox[-1].to == ["odile@post.example"]
+    ok(Asking(None).post("welcome/use", {"secret": link_in(mail.outbox[-1])}))
+    assert Account.objects.get(pk="odile").email == "odile@post.example"
+    work()
+    assert mail.outbox[-1].to == ["odile@skerrow.example"]
+
+
+def test_nobody_gets_an_address_that_another_one_has(odile):
+    me = odile.get("me")
+    problem = refused(odile.patch("me", {"email": "INES@sailloft.example"}, **{"If-Match": me["ETag"]}), "invalid", 422)
+    assert problem["errors"][0]["pointer"] == "/email"
+
+
+def test_whoever_may_change_profiles_cannot_take_over_somebody_who_may_more(lone):
+    asking = lone("account.edit", "account.see", "roster.see")
+    for account in ("odile", "ludo"):
+        tag = asking.get(f"accounts/{account}")["ETag"]
+        refused(asking.patch(f"accounts/{account}", {"email": "mine@evil.example"}, **{"If-Match": tag}), "beyond")
+    work()
+    assert mail.outbox == []
+
+
+def test_neither_can_they_take_over_somebody_who_may_more_once_they_are_active(lone):
+    asking = lone("account.edit", "account.see", "roster.see", "accounts.invite", "accounts.disable")
+    Account.objects.filter(pk="ludo").update(state="invited")
+    Account.objects.filter(pk="bashir").update(state="disabled")
+    raise_version()
+    for account in ("ludo", "bashir"):
+        tag = asking.get(f"accounts/{account}")["ETag"]
+        refused(asking.patch(f"accounts/{account}", {"email": "mine@evil.example"}, **{"If-Match": tag}), "beyond")
+
+
+def test_another_password_ends_all_other_sessions(ask):
+    here, there = ask("ines"), ask("ines")
+    ok(here.post("me/password", {"current": PASSWORD, "password": GOOD}), 204)
+    ok(here.get("me"))
+    refused(there.get("me"), "not-signed-in", 401)
+    ok(Asking(None).post("session", {"email": "ines@sailloft.example", "password": GOOD}))
+
+
+def test_a_wrong_or_weak_password_changes_nothing(ines):
+    problem = refused(ines.post("me/password", {"current": "nonsense", "password": GOOD}), "invalid", 422)
+    assert problem["errors"][0]["pointer"] == "/current"
+    problem = refused(ines.post("me/password", {"current": PASSWORD, "password": "sailloft1"}), "invalid", 422)
+    assert problem["errors"][0]["pointer"] == "/password"
+
+
+def test_ones_sessions_are_listed_and_ended(ask):
+    here, there = ask("ines"), ask("ines")
+    rows = ok(here.get("me/sessions"))
+    assert [row["here"] for row in rows].count(True) == 1
+    [other] = [row["id"] for row in rows if not row["here"]]
+    ok(here.delete(f"me/sessions/{other}"), 204)
+    refused(there.get("me"), "not-signed-in", 401)
+    refused(here.delete(f"me/sessions/{other}"), "not-found", 404)
+
+
+def test_nobody_ends_the_sessions_of_others(ask):
+    ines, ludo = ask("ines"), ask("ludo")
+    theirs = SignIn.objects.get(account="ludo").id
+    refused(ines.delete(f"me/sessions/{theirs}"), "not-found", 404)
+    ok(ludo.get("me"))
+
+
+def test_all_others_end_at_once(ask):
+    here, there, elsewhere = ask("ines"), ask("ines"), ask("ines")
+    ok(here.delete("me/sessions"), 204)
+    for other in (there, elsewhere):
+        refused(other.get("me"), "not-signed-in", 401)
+    assert len(ok(here.get("me/sessions"))) == 1
+
+
+def test_the_device_is_told_in_words(ask):
+    agent = "Mozilla/5.0 (X11; Linux x86_64; rv:140.0) Gecko/20100101 Firefox/140.0"
+    asking = Asking(None)
+    sent = asking.client.post(
+        "/api/session",
+        {"email": "ines@sailloft.example", "password": PASSWORD},
+        content_type="application/json",
+        headers={"User-Agent": agent},
+    )
+    assert sent.status_code == 200
+    assert ok(asking.get("me/sessions"))[0]["device"] == "Firefox on Linux"
+
+
+def test_standing_in_one_sees_nothing_of_it(odile):
+    ok(odile.post("stand-in", {"account": "ines"}), 204)
+    refused(odile.get("me"), "look-only")
+    refused(odile.get("me/sessions"), "look-only")

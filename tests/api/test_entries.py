@@ -1,0 +1,256 @@
+"""Every view that writes something leaves one entry in the ledger, by whoever did it."""
+
+import pytest
+
+from gonfalon.access.models import Assignment, Delegation, ReviewItem
+from gonfalon.access.snapshot import raise_version
+from gonfalon.accounts.models import Account
+from gonfalon.accounts.sessions import begin_session
+from gonfalon.content.models import Post
+from gonfalon.ledger.models import Entry
+from tests.api.changes.test_change_sets import EDIT
+from tests.api.support import PASSWORD, Asking, apply, ok, stage
+from tests.api.test_routes import methods_of, routes, view_of
+
+LOFT = "desk/pages/p3-sail-loft"
+TAG = {"If-Match": '"1"'}
+MARKUP = {"name": "Wide", "elements": {"p": []}, "schemes": ["https"]}
+LISTING = {"title": "T", "description": "D", "hidden": False}
+GOOD = "copper kettle drifting north"
+NEW = {"name": "Ada Sund", "email": "ada@post.example", "how": "invite"}
+EXPECTED = {"account": "ines", "action": "edit", "node": "p3-sail-loft", "expect": "allow"}
+
+
+def undo(odile):
+    done = apply(odile, EDIT)
+    return odile.post(f"change-sets/{done['id']}/undo")
+
+
+def apply_staged(odile):
+    stage(odile, EDIT)
+    return odile.post("change-set/apply")
+
+
+def step_out(odile):
+    ok(odile.post("stand-in", {"account": "ines"}), 204)
+    return odile.delete("stand-in")
+
+
+def hand_in(odile):
+    return odile.post("desk/pages/crab-race/hand-in", **TAG)
+
+
+def moderate(odile):
+    post = Post.objects.filter(state="held").first()
+    return odile.patch(f"desk/pages/{post.node_id}/posts/{post.id}", {"state": "approved"})
+
+
+def change_markup(odile):
+    return odile.put("markup-sets/prose", MARKUP, **TAG)
+
+
+def drop_markup(odile):
+    ok(odile.post("markup-sets", MARKUP), 201)
+    return odile.delete("markup-sets/wide")
+
+
+def account_tag(odile, account="ines"):
+    return {"If-Match": odile.get(f"accounts/{account}")["ETag"]}
+
+
+def invite_again(odile):
+    made = ok(odile.post("accounts", NEW), 201)
+    assert Entry.objects.first().kind == "account.invited"
+    return odile.post(f"accounts/{made['id']}/invitation", {})
+
+
+def rename_group(odile):
+    return odile.patch("groups/pilots", {"name": "Pilotage"}, **{"If-Match": odile.get("groups/pilots")["ETag"]})
+
+
+def end_session(odile):
+    begin_session(Account.objects.get(pk="odile"), "192.0.2.9", "")
+    [other] = [row["id"] for row in ok(odile.get("me/sessions")) if not row["here"]]
+    return odile.delete(f"me/sessions/{other}")
+
+
+def enable(odile):
+    Account.objects.filter(pk="ines").update(state="disabled")
+    raise_version()
+    return odile.post("accounts/ines/enable")
+
+
+def grant(odile):
+    way = ok(odile.get("requests/request-1"))["ways"][0]
+    return odile.post("requests/request-1/grant", {"way": 0, "changes": way["changes"]})
+
+
+def let_odile_hand_out():
+    Delegation.objects.create(subject_kind="account", subject_id="odile", roles=["pilot"], receivers_id="pier-3")
+    raise_version()
+
+
+def hand_out(odile):
+    let_odile_hand_out()
+    return odile.post("handing-out", {"role": "pilot", "account": "noor"})
+
+
+def handed_out(odile):
+    let_odile_hand_out()
+    Assignment.objects.create(id="handed", role_id="pilot", account_id="noor")
+    raise_version()
+    return "handed"
+
+
+REVIEW = {"name": "All", "reviewers": ["odile"], "due_at": "2099-01-01T00:00:00Z"}
+
+
+def decide(odile):
+    item = ReviewItem.objects.filter(review="review-1").first()
+    return odile.post(f"reviews/review-1/items/{item.id}", {"decision": "keep"})
+
+
+WRITES = {
+    ("accounts", "post"): (lambda odile: odile.post("accounts", {**NEW, "how": "password"}), "account.made"),
+    ("accounts/<slug:account>", "patch"): (
+        lambda odile: odile.patch("accounts/ines", {"telephone": "7"}, **account_tag(odile)),
+        "account.changed",
+    ),
+    ("accounts/<slug:account>/invitation", "post"): (invite_again, "account.invited"),
+    ("accounts/<slug:account>/password-reset", "post"): (
+        lambda odile: odile.post("accounts/ines/password-reset"),
+        "account.reset-sent",
+    ),
+    ("accounts/<slug:account>/disable", "post"): (
+        lambda odile: odile.post("accounts/ines/disable", {}),
+        "change-set.applied",
+    ),
+    ("accounts/<slug:account>/enable", "post"): (enable, "change-set.applied"),
+    ("requests", "post"): (
+        lambda odile: Asking("ines").post("requests", {"action": "edit", "node": "fees"}),
+        "request.made",
+    ),
+    ("requests/<slug:request_id>/grant", "post"): (grant, "request.granted"),
+    ("requests/<slug:request_id>/decline", "post"): (
+        lambda odile: odile.post("requests/request-1/decline", {}),
+        "request.declined",
+    ),
+    ("accounts/import", "post"): (
+        lambda odile: odile.post("accounts/import", {"text": "name,email\nAda,ada@post.example\n", "apply": True}),
+        "account.brought-in",
+    ),
+    ("reviews", "post"): (lambda odile: odile.post("reviews", REVIEW), "review.begun"),
+    ("reviews/<slug:review>/items/<slug:item>", "post"): (decide, "review.decided"),
+    ("reviews/<slug:review>/close", "post"): (
+        lambda odile: odile.post("reviews/review-1/close"),
+        "review.closed",
+    ),
+    ("handing-out", "post"): (hand_out, "change-set.applied"),
+    ("handing-out/<slug:assignment>", "patch"): (
+        lambda odile: odile.patch(f"handing-out/{handed_out(odile)}", {"ends": "2099-01-01T00:00:00Z"}),
+        "change-set.applied",
+    ),
+    ("handing-out/<slug:assignment>", "delete"): (
+        lambda odile: odile.delete(f"handing-out/{handed_out(odile)}"),
+        "change-set.applied",
+    ),
+    ("groups", "post"): (lambda odile: odile.post("groups", {"name": "Night crew"}), "group.made"),
+    ("groups/<slug:group>", "patch"): (rename_group, "group.changed"),
+    ("me", "patch"): (
+        lambda odile: odile.patch("me", {"telephone": "7"}, **{"If-Match": odile.get("me")["ETag"]}),
+        "account.changed",
+    ),
+    ("me/password", "post"): (
+        lambda odile: odile.post("me/password", {"current": PASSWORD, "password": GOOD}),
+        "account.password-chosen",
+    ),
+    ("me/sessions", "delete"): (lambda odile: odile.delete("me/sessions"), "account.signed-out"),
+    ("me/sessions/<slug:session>", "delete"): (end_session, "account.signed-out"),
+    ("session", "post"): (
+        lambda odile: odile.post("session", {"email": "odile@skerrow.example", "password": "slack water at noon"}),
+        "account.signed-in",
+    ),
+    ("stand-in", "post"): (lambda odile: odile.post("stand-in", {"account": "ines"}), "stand-in.begun"),
+    ("stand-in", "delete"): (step_out, "stand-in.ended"),
+    ("roles", "post"): (lambda odile: odile.post("roles", {"name": "Crew"}), "role.made"),
+    ("roles/order", "post"): (lambda odile: odile.post("roles/order", {"roles": ["pilot"]}), "role.ordered"),
+    ("roles/<slug:role>", "patch"): (lambda odile: odile.patch("roles/pilot", {"name": "P"}, **TAG), "role.changed"),
+    ("change-set/apply", "post"): (apply_staged, "change-set.applied"),
+    ("change-sets/<slug:change_set>/undo", "post"): (undo, "change-set.undone"),
+    ("extensions/<slug:extension>", "put"): (
+        lambda odile: odile.put("extensions/tide-table", {"on": False}),
+        "extension.switched",
+    ),
+    ("markup-sets", "post"): (lambda odile: odile.post("markup-sets", MARKUP), "markup.made"),
+    ("markup-sets/<slug:markup_set>", "put"): (change_markup, "markup.changed"),
+    ("markup-sets/<slug:markup_set>", "delete"): (drop_markup, "markup.dropped"),
+    ("desk/pages/<slug:node>", "patch"): (lambda odile: odile.patch(LOFT, {"title": "Loft"}, **TAG), "page.saved"),
+    ("desk/pages/<slug:node>/hand-in", "post"): (hand_in, "page.handed-in"),
+    ("desk/pages/<slug:node>/publish", "post"): (
+        lambda odile: odile.post("desk/pages/crab-race/publish", **TAG),
+        "page.published",
+    ),
+    ("desk/pages/<slug:node>/retire", "post"): (lambda odile: odile.post(f"{LOFT}/retire", **TAG), "page.retired"),
+    ("desk/pages/<slug:node>/listing", "put"): (
+        lambda odile: odile.put(f"{LOFT}/listing", LISTING, **TAG),
+        "listing.saved",
+    ),
+    ("sites/<slug:site>/listing", "put"): (
+        lambda odile: odile.put("sites/harbour/listing", LISTING, **TAG),
+        "listing.saved",
+    ),
+    ("desk/pages/<slug:node>/posts/<slug:post>", "patch"): (moderate, "post.moderated"),
+    ("expectations", "post"): (lambda odile: odile.post("expectations", EXPECTED), "expectation.recorded"),
+    ("expectations/<slug:expectation>", "delete"): (
+        lambda odile: odile.delete("expectations/expectation-01"),
+        "expectation.dropped",
+    ),
+}
+NOTHING_HAPPENS = {
+    ("accounts/address", "post"): "nothing is written",
+    ("accounts/letter", "post"): "nothing is written",
+    ("accounts/many", "post"): "what is staged is one's own",
+    ("accounts/many/preview", "post"): "nothing is written",
+    ("groups/<slug:group>/ending", "post"): "what is staged is one's own",
+    ("roster-views", "post"): "it is only for the eye",
+    ("roster-views/<slug:view>", "delete"): "it is only for the eye",
+    ("scope", "post"): "nothing is written",
+    ("session/forgotten", "post"): "the worker does it, and leaves an entry where it does anything",
+    ("welcome", "post"): "nothing is written",
+    ("welcome/password", "post"): "nothing is written",
+    ("welcome/use", "post"): "it is written by whoever chose the password: tests/api/assign/test_making.py",
+    ("session", "delete"): "signing out changes nothing",
+    ("catalogue/looked-at", "post"): "it is only for the eye",
+    ("markup-sets/risk", "post"): "nothing is written",
+    ("change-set/preview", "post"): "nothing is written",
+    ("change-set/preview/touched", "post"): "nothing is written",
+    ("change-set", "delete"): "what is staged is one's own",
+    ("change-set/operations", "post"): "what is staged is one's own",
+    ("change-set/operations/<int:position>", "delete"): "what is staged is one's own",
+    ("change-set/operations/<int:position>/rebase", "post"): "what is staged is one's own",
+    ("change-set/put-aside", "post"): "what is staged is one's own",
+    ("change-sets/<slug:change_set>/take-up", "post"): "what is staged is one's own",
+    ("change-set/undo", "post"): "what is staged is one's own",
+    ("roles/<slug:role>/removal", "post"): "what is staged is one's own",
+}
+
+
+def test_every_writing_view_is_listed():
+    writing = {
+        (str(route.pattern).removeprefix("api/"), method)
+        for route in routes()
+        for method in methods_of(view_of(route))
+        if method not in ("get", "head", "options")
+    }
+    assert writing == WRITES.keys() | NOTHING_HAPPENS.keys()
+
+
+@pytest.mark.parametrize("write", WRITES, ids=" ".join)
+def test_it_leaves_one_entry_of_its_own_kind(odile, write):
+    asking, kind = WRITES[write]
+    response = asking(odile)
+    assert response.status_code < 300, response.content
+    entry = Entry.objects.first()
+    assert (entry.kind, entry.actor) == (kind, "ines" if write == ("requests", "post") else "odile")
+    assert entry.summary
+    assert Entry.objects.filter(kind=kind).count() == (2 if asking is invite_again else 1)
