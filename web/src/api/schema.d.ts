@@ -11,10 +11,11 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description A page of accounts. Four queries, whatever is asked; roles come from the policy in memory. */
+        /** @description A page of accounts, and how many there are of each sort. Five queries, a sixth where words are looked for. */
         get: operations["roster"];
         put?: never;
-        post?: never;
+        /** @description Make an account that holds nothing yet: invited by mail, or with a password that is shown once. */
+        post: operations["make_account"];
         delete?: never;
         options?: never;
         head?: never;
@@ -35,6 +36,92 @@ export interface paths {
         delete?: never;
         options?: never;
         head?: never;
+        /** @description Name, language and profile at once; a new address once it is confirmed there. */
+        patch: operations["change_account"];
+        trace?: never;
+    };
+    "/api/accounts/{account}/disable": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Disable an account at once, everywhere, and hand on what they wrote and what they held. */
+        post: operations["disable_account"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts/{account}/enable": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Enable an account again. Where it was signed in before, it stays signed out. */
+        post: operations["enable_account"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts/{account}/invitation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Send the invitation again; the link sent before is worth nothing any more. */
+        post: operations["invite_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts/{account}/leaving": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What to think of before an account is disabled. */
+        get: operations["leaving"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts/{account}/password-reset": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Send the account a link for a new password, to its own address. */
+        post: operations["reset_password"];
+        delete?: never;
+        options?: never;
+        head?: never;
         patch?: never;
         trace?: never;
     };
@@ -45,10 +132,112 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description The branches just under the roots, those where the account can edit or publish anything. */
+        /** @description The branches just under the roots, those where the account can do more than see. */
         get: operations["where"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts/address": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Whether an account could be made for an address, asked while it is typed. */
+        post: operations["address"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Those whom the filters find, with their groups and roles. Seven queries. */
+        get: operations["export_accounts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Look at what each row of a table would do, or do it: all of it or nothing. */
+        post: operations["import_accounts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts/letter": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What the invitation would say. Nothing is made or sent. */
+        post: operations["invitation_letter"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts/many": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Stage it for all of them at once; it is applied and undone as one. */
+        post: operations["stage_many"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts/many/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What it would do by itself: who gains, who loses, what would break, and who stays as they are. */
+        post: operations["preview_many"];
         delete?: never;
         options?: never;
         head?: never;
@@ -186,7 +375,11 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description The nodes where one thing changes for one account, in the order of the tree; without one, for visitors. */
+        /**
+         * @description The nodes where one thing changes for one account, in the order of the tree; without one, for visitors.
+         *
+         *     Those out of sight are one entry, however many they are.
+         */
         get: operations["impact_nodes"];
         put?: never;
         post?: never;
@@ -204,7 +397,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * @description The pages where one thing changes for anybody, those where it does for most first.
+         * @description The pages in sight where one thing changes for anybody, those where it does for most first.
          *
          *     Of a change to one account they tell what that account may do where, so that this too asks `roster.see`.
          */
@@ -421,6 +614,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/delegations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All delegations, what one has staged oneself included. Five queries. */
+        get: operations["delegations"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/desk/pages/{node}": {
         parameters: {
             query?: never;
@@ -628,6 +838,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/extensions/{extension}/switched": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description For whom anything would change if it were switched the other way. Nothing is written. */
+        get: operations["extension_switched"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/fields": {
         parameters: {
             query?: never;
@@ -652,7 +879,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description The first few of each kind whose name holds all the words. Two queries and what deciding costs. */
+        /** @description The first few of each kind whose name holds all the words. Three queries and what deciding costs. */
         get: operations["find"];
         put?: never;
         post?: never;
@@ -669,14 +896,86 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description An API view behind the door. `self.presence` tells who asks. */
+        /** @description All groups by name. One query. */
         get: operations["groups"];
+        put?: never;
+        /** @description Make a group that nobody is in yet. */
+        post: operations["make_group"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/groups/{group}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What a group is given, directly and by the groups above it; what one has staged oneself included. */
+        get: operations["group"];
         put?: never;
         post?: never;
         delete?: never;
         options?: never;
         head?: never;
+        /** @description Another name. It decides nothing, so it is saved at once. */
+        patch: operations["rename_group"];
+        trace?: never;
+    };
+    "/api/groups/{group}/ending": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Stage all that ends a group. */
+        post: operations["stage_group_ending"];
+        delete?: never;
+        options?: never;
+        head?: never;
         patch?: never;
+        trace?: never;
+    };
+    "/api/handing-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What one may hand out, and to whom: their names are told to whoever has the delegation. */
+        get: operations["handing_out"];
+        put?: never;
+        /** @description Give a role under a delegation, at once. A refusal says what is missing. */
+        post: operations["hand_out"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/handing-out/{assignment}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description End it. */
+        delete: operations["take_back"];
+        options?: never;
+        head?: never;
+        /** @description Give it elsewhere, or for another time. */
+        patch: operations["change_handed_out"];
         trace?: never;
     };
     "/api/ledger": {
@@ -804,6 +1103,93 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/me": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description An API view behind the door. `self.presence` tells who asks. */
+        get: operations["me"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description Change who one is, as far as one may edit one's own profile; a new address once it is confirmed there. */
+        patch: operations["change_me"];
+        trace?: never;
+    };
+    "/api/me/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Choose another password; everywhere else one is signed out. */
+        post: operations["change_password"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/requests": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What one asked for oneself, and what came of it. */
+        get: operations["own_requests"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Where one is signed in, the place used last first. */
+        get: operations["own_sessions"];
+        put?: never;
+        post?: never;
+        /** @description Sign out everywhere but here. */
+        delete: operations["end_other_sessions"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/sessions/{session}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Sign out in one place. */
+        delete: operations["end_session"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/policy.schema.json": {
         parameters: {
             query?: never;
@@ -813,6 +1199,161 @@ export interface paths {
         };
         /** @description JSON Schema 2020-12 of the policy document. */
         get: operations["policy_schema"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/requests": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The requests, those that are open first. Two queries. */
+        get: operations["requests"];
+        put?: never;
+        /** @description Ask for something one was refused. Asking twice is one request. */
+        post: operations["ask_for_access"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/requests/{request_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A request with the smallest changes that would turn the answer, and what else each gives. */
+        get: operations["request"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/requests/{request_id}/decline": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Say no, with a word. */
+        post: operations["decline"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/requests/{request_id}/grant": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Make one of the changes, for a time or for good. One that reads otherwise by now is not made. */
+        post: operations["grant"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reviews": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The reviews that one may decide in, the newest first. Six queries. */
+        get: operations["reviews"];
+        put?: never;
+        /** @description Begin a review of what a group, a role or a branch has been given, or of everything. */
+        post: operations["begin_review"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reviews/{review}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A review with all that is gone through. Nine queries. */
+        get: operations["review"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reviews/{review}/close": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Close a review before its date: what nobody decided is kept or ended, as it says. */
+        post: operations["close_review"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reviews/{review}/items/{item}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Keep or end one assignment. What is ended ends at once; nobody decides about their own. */
+        post: operations["decide_in_review"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reviews/{review}/report": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The same as a table to keep. */
+        get: operations["review_report"];
         put?: never;
         post?: never;
         delete?: never;
@@ -946,6 +1487,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/roster-views": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description One's own views by name. One query. */
+        get: operations["kept_views"];
+        put?: never;
+        /** @description Keep filters, columns and order; a view of that name is replaced. */
+        post: operations["keep_view"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/roster-views/{view}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description An API view behind the door. `self.presence` tells who asks. */
+        delete: operations["drop_view"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/scope": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description How much a scope covers. Three queries. */
+        post: operations["scope_covers"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session": {
         parameters: {
             query?: never;
@@ -960,6 +1553,23 @@ export interface paths {
         post: operations["sign_in"];
         /** @description An API view behind the door. `self.presence` tells who asks. */
         delete: operations["sign_out"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/forgotten": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Send a link for a new password. The answer is the same whether there is such an account or not. */
+        post: operations["forgotten"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1018,6 +1628,74 @@ export interface paths {
         post: operations["stand_in"];
         /** @description An API view behind the door. `self.presence` tells who asks. */
         delete: operations["step_out"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/topics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All topics by name. One query. */
+        get: operations["topics"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/welcome": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What a link is for. */
+        post: operations["welcome"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/welcome/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Whether a password is good enough, asked while it is typed. */
+        post: operations["check_password"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/welcome/use": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Use a link: with a password it is chosen and one is signed in, else the new address is confirmed. */
+        post: operations["use_welcome"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1083,10 +1761,35 @@ export interface components {
             name: string;
             turns: components["schemas"]["TurnShape"][];
         };
+        AccountInputRequest: {
+            name: string;
+            /** Format: email */
+            email: string;
+            /**
+             * @default en
+             * @enum {string}
+             */
+            language: "en" | "cy" | "da" | "de" | "es" | "fi" | "fr" | "ga" | "is" | "it" | "nb" | "nl" | "pl" | "pt" | "sv";
+            /**
+             * @default invite
+             * @enum {string}
+             */
+            how: "invite" | "password";
+            /** @default  */
+            message: string;
+        };
         AccountShape: {
             account: components["schemas"]["RosterRowShape"];
+            /** @description With what is staged. */
+            state: string;
+            language: string;
+            telephone: string;
+            /** @description One that waits to be confirmed. */
+            new_address: string | null;
+            memberships: components["schemas"]["MembershipShape"][];
             given: components["schemas"]["GivenShape"][];
             sum: components["schemas"]["SumRowShape"][];
+            duties: components["schemas"]["SumDutyShape"][];
             reach: {
                 [key: string]: components["schemas"]["BranchShape"][];
             };
@@ -1096,6 +1799,15 @@ export interface components {
             key: string;
             name: string;
             phrase: string;
+        };
+        AddressInputRequest: {
+            /** Format: email */
+            email: string;
+        };
+        /** @description Whether an address can be had, and whether its mail arrives where that of another account does. */
+        AddressShape: {
+            taken: boolean;
+            shares: boolean;
         };
         AgainstShape: {
             account: string | null;
@@ -1132,11 +1844,12 @@ export interface components {
             } | null;
             risks: components["schemas"]["RiskShape"][];
         };
+        /** @description A branch by name; all those out of sight together are one without an id. */
         BranchShape: {
-            id: string;
+            id: string | null;
             title: string;
         };
-        /** @description One branch: how many nodes, how many of them the account can edit and publish. */
+        /** @description One branch: how many nodes, and on how many of them the account can do each action; all of what is in sight. */
         BranchSumShape: {
             id: string;
             title: string;
@@ -1144,6 +1857,10 @@ export interface components {
             nodes: number;
             edits: number;
             publishes: number;
+            /** @description How many, by action. */
+            counts: {
+                [key: string]: number;
+            };
         };
         CatalogueShape: {
             types: components["schemas"]["TypeShape"][];
@@ -1160,7 +1877,11 @@ export interface components {
             };
             new: string[];
         };
-        /** @description What stands around one cell: other roles that give the same, limits, and the role's holders. */
+        /**
+         * @description What stands around one cell: other roles that give the same, limits, and the role's holders.
+         *
+         *     Holders are told to whoever sees the roster.
+         */
         CellContextShape: {
             also: components["schemas"]["AlsoShape"][];
             narrowed: string[];
@@ -1192,19 +1913,68 @@ export interface components {
             colour: string;
             pattern: string;
         };
+        /** @description A part of a page; one that is there already by its id. */
+        ComponentInputRequest: {
+            id?: string;
+            kind: string;
+            props?: {
+                [key: string]: unknown;
+            };
+        };
         ComponentShape: {
             key: string;
             name: string;
             properties: components["schemas"]["PropertyShape"][];
             facets: string[];
         };
-        /** @description The figures beside the places; null where the place is closed. */
+        /** @description How many pages and media a scope covers, of those in sight. */
+        CoveredShape: {
+            pages: number;
+            media: number;
+        };
+        /** @description The figures beside the places; null where the place is closed. Limits are counted as far as one sees where. */
         CrossbarShape: {
             roles: number | null;
             accounts: number | null;
             limits: number | null;
             holding: number | null;
             expectations: number | null;
+        };
+        DecisionInputRequest: {
+            /** @enum {string} */
+            decision: "keep" | "end";
+            /** @default  */
+            reason: string;
+        };
+        DeclineInputRequest: {
+            /** @default  */
+            word: string;
+        };
+        /** @description Who may give which roles where, to whom, and until when. */
+        DelegationShape: {
+            id: string;
+            subject_kind: string;
+            subject: string | null;
+            subject_name: string;
+            roles: string[];
+            scope: components["schemas"]["ScopeShape"];
+            branches: components["schemas"]["BranchShape"][];
+            /** @description The scope in words. */
+            where: string;
+            covers: components["schemas"]["CoveredShape"];
+            /** @description The group; null is anyone. */
+            receivers: string | null;
+            receivers_name: string | null;
+            /** Format: date-time */
+            ends: string | null;
+            /** @enum {string} */
+            staged: "" | "new" | "changed" | "ending";
+        };
+        DisableInputRequest: {
+            /** @description Who becomes author of what they wrote. */
+            pages_to?: string | null;
+            /** @description Who is given their roles, too. */
+            roles_to?: string | null;
         };
         DutyShape: {
             key: string;
@@ -1291,9 +2061,28 @@ export interface components {
             kind: string;
             choices: string[];
         };
+        FilterInputRequest: {
+            /** @default  */
+            search: string;
+            /** @default  */
+            role: string;
+            /** @default  */
+            group: string;
+            /** @default  */
+            state: string;
+            /**
+             * @default
+             * @enum {string}
+             */
+            show: "" | "desk" | "visitors" | "ends" | "look" | "invited" | "disabled";
+        };
+        ForgottenInputRequest: {
+            /** Format: email */
+            email: string;
+        };
         FoundShape: {
             /** @enum {string} */
-            kind: "role" | "account" | "page";
+            kind: "role" | "group" | "account" | "page";
             id: string;
             name: string;
             note: string;
@@ -1314,29 +2103,74 @@ export interface components {
             name: string;
             reason: string;
         };
-        /** @description A role or one capability given to the account, directly or through a group. */
+        /** @description A role or one capability given, directly or through a group; with what is staged about it. */
         GivenShape: {
             id: string;
             role: string | null;
             capability: string | null;
+            /** @description The capability, as it reads after “may”. */
+            words: string | null;
             says: string | null;
             group: string | null;
             scope: components["schemas"]["ScopeShape"];
             branches: components["schemas"]["BranchShape"][];
+            covers: components["schemas"]["CoveredShape"] | null;
             /** Format: date-time */
             starts: string | null;
             /** Format: date-time */
             ends: string | null;
             active: boolean;
             /** @enum {string} */
-            staged: "" | "new" | "ending";
+            staged: "" | "new" | "changed" | "ending";
         };
+        GrantInputRequest: {
+            way: number;
+            /** @description What one read that it changes. */
+            changes: string[];
+            /** Format: date-time */
+            until?: string | null;
+        };
+        GroupInputRequest: {
+            name: string;
+            parent?: string | null;
+        };
+        GroupPageShape: {
+            group: components["schemas"]["GroupShape"];
+            /** @description With what is staged. */
+            parent: string | null;
+            /** @description The groups above it, the nearest first. */
+            above: string[];
+            given: components["schemas"]["GivenShape"][];
+        };
+        /** @description A group; who is in it and what it is given is told to whoever sees the roster. */
         GroupShape: {
             key: string;
             name: string;
             parent: string | null;
-            members: number;
-            roles: string[];
+            /** @description Those of groups beneath it included. */
+            members: number | null;
+            /** @description Those in the group itself. */
+            direct: number | null;
+            roles: string[] | null;
+        };
+        HandOutInputRequest: {
+            role: string;
+            account: string;
+            scope?: components["schemas"]["ScopeRequest"];
+            /** Format: date-time */
+            ends?: string | null;
+        };
+        HandedOutShape: {
+            id: string;
+            role: string;
+            where: string;
+            /** Format: date-time */
+            ends: string | null;
+        };
+        HandingOutShape: {
+            delegations: components["schemas"]["DelegationShape"][];
+            roles: components["schemas"]["RoleTagShape"][];
+            people: components["schemas"]["ReceiverShape"][];
         };
         HolderShape: {
             id: string;
@@ -1349,12 +2183,65 @@ export interface components {
         };
         /** @description The same with the roles through which. */
         ImpactShape: {
-            gain: number;
-            lose: number;
+            gain: number | null;
+            lose: number | null;
             visitors_gain: boolean;
             visitors_lose: boolean;
             turns: components["schemas"]["TotalShape"][];
             roles: components["schemas"]["RoleImpactShape"][];
+        };
+        ImportFaultShape: {
+            line: number;
+            column: string;
+            message: string;
+        };
+        ImportInputRequest: {
+            text: string;
+            /** @description A role for words in the column of roles that are none here; an empty one for none. */
+            role_map?: {
+                [key: string]: string;
+            };
+            /** @default false */
+            invite: boolean;
+            /**
+             * @description Else it is only looked at.
+             * @default false
+             */
+            apply: boolean;
+        };
+        ImportRowShape: {
+            line: number;
+            name: string;
+            email: string;
+            /** @enum {string} */
+            outcome: "new" | "changed" | "same";
+            groups: string[];
+            roles: string[];
+        };
+        /** @description What a table does, or would do; the first rows and faults of many. */
+        ImportShape: {
+            done: boolean;
+            new: number;
+            changed: number;
+            same: number;
+            faults: components["schemas"]["ImportFaultShape"][];
+            faulty: number;
+            unmapped: {
+                [key: string]: number;
+            };
+            rows: components["schemas"]["ImportRowShape"][];
+        };
+        /** @description A component that may be put in, and which of its facets may then be changed. */
+        InsertableShape: {
+            kind: string;
+            facets: {
+                [key: string]: boolean;
+            };
+        };
+        /** @description Somebody to whom nothing happens although they were chosen, and why. */
+        KeepsShape: {
+            name: string;
+            why: string;
         };
         /** @description A change set put aside under a name. */
         KeptShape: {
@@ -1364,17 +2251,46 @@ export interface components {
             begun_at: string;
             operations: number;
         };
+        KeptViewShape: {
+            readonly id: string;
+            name: string;
+            query: string;
+        };
+        KeptViewShapeRequest: {
+            name: string;
+            query: string;
+        };
+        /** @description What stays behind when somebody leaves, as far as whoever asks may know of it. */
+        LeavingShape: {
+            /** @description Pages and media they are the author of. */
+            wrote: number;
+            /** @description The first few of them. */
+            named: string[];
+            /** @description Pages that only they may edit. */
+            alone: string[];
+            /** @description What only they may do. */
+            duties: string[];
+            /** @description Roles given to them directly. */
+            roles: number;
+            /** @description Where they are signed in now. */
+            sessions: number;
+        };
         /** @description A page of entries, newest first; `before` asks for the next one. */
         LedgerShape: {
             entries: components["schemas"]["EntryShape"][];
             before: number | null;
+        };
+        /** @description An invitation as it would be sent. */
+        LetterShape: {
+            subject: string;
+            text: string;
         };
         LimitShape: {
             id: string;
             node: string;
             title: string;
             subject_kind: string;
-            subject: string;
+            subject: string | null;
             subject_name: string;
             effect: string;
             applies: string;
@@ -1408,12 +2324,45 @@ export interface components {
         LookedAtInputRequest: {
             capabilities: string[];
         };
+        MadeShape: {
+            id: string;
+            /** @description Shown this once, and kept nowhere. */
+            password: string | null;
+        };
+        /** @description Which accounts, and what is to be done: `role`, `group`, `scope`, `starts` and `ends` as the action needs. */
+        ManyInputRequest: {
+            accounts?: string[];
+            all_that_match?: components["schemas"]["FilterInputRequest"];
+            /** @enum {string} */
+            action: "give-role" | "take-role" | "join" | "leave" | "set-end" | "disable" | "enable";
+            role?: string | null;
+            group?: string | null;
+            scope?: {
+                [key: string]: string[];
+            };
+            /** Format: date-time */
+            starts?: string | null;
+            /** Format: date-time */
+            ends?: string | null;
+        };
+        ManyPreviewShape: {
+            chosen: number;
+            changes: number;
+            gain: number;
+            lose: number;
+            /** @description The first few by name. */
+            gaining: string[];
+            losing: string[];
+            keeps: components["schemas"]["KeepsShape"][];
+            breaks: string[] | null;
+        };
+        /** @description A node with its marks; one known by name alone, above those in sight, has none, and no state. */
         MarkedRowShape: {
             id: string;
             parent: string | null;
             title: string;
-            type: string;
-            state: string;
+            type: string | null;
+            state: string | null;
             limits: number;
             lifts: number;
             staged: boolean;
@@ -1441,13 +2390,33 @@ export interface components {
             roles: string[];
             version: number;
         };
+        MeShape: {
+            id: string;
+            name: string;
+            email: string;
+            language: string;
+            telephone: string;
+        };
+        /** @description A group an account is in; `staged` tells that one is about to let it join or leave. */
+        MembershipShape: {
+            key: string;
+            /** @enum {string} */
+            staged: "" | "new" | "ending";
+        };
+        MessageInputRequest: {
+            /** @default  */
+            message: string;
+        };
         NameInputRequest: {
             name: string;
         };
+        /** @description A node by name, with what is above it, and how many nodes in sight are on its branch. */
         NamedBranchShape: {
             id: string;
+            parent: string | null;
             title: string;
             above: string;
+            nodes: number;
         };
         NodeTitleShape: {
             title: string;
@@ -1471,6 +2440,18 @@ export interface components {
             /** @description The key of the sentence, as the catalogue words it. */
             form: string;
         };
+        /** @description One place where one is signed in. */
+        OwnSessionShape: {
+            id: string;
+            /** @description Whether it is the one that asks. */
+            here: boolean;
+            device: string;
+            client: string;
+            /** Format: date-time */
+            began_at: string;
+            /** Format: date-time */
+            used_at: string;
+        };
         PageComponentShape: {
             id: string;
             kind: string;
@@ -1483,6 +2464,7 @@ export interface components {
             hidden: string[];
             off: boolean;
             locked: boolean;
+            may_arrange: boolean;
         };
         PageFieldShape: {
             key: string;
@@ -1495,8 +2477,8 @@ export interface components {
         };
         /** @description A page, and who gain and lose something there. */
         PageImpactShape: {
-            gain: number;
-            lose: number;
+            gain: number | null;
+            lose: number | null;
             visitors_gain: boolean;
             visitors_lose: boolean;
             title: string;
@@ -1518,21 +2500,47 @@ export interface components {
             locked: boolean;
             may: string[];
             components: components["schemas"]["PageComponentShape"][];
-            insertable: string[];
+            insertable: components["schemas"]["InsertableShape"][];
             markup: string[];
             may_edit_listing: boolean;
             may_edit_site_listing: boolean;
             taken_off?: string[];
             fields: components["schemas"]["PageFieldShape"][];
         };
+        PasswordInputRequest: {
+            current: string;
+            password: string;
+        };
+        PasswordQuestionRequest: {
+            password: string;
+            secret?: string;
+        };
+        /** @description Why a password would be refused; nothing when it is good enough. */
+        PasswordShape: {
+            reasons: string[];
+        };
+        PatchedAccountChangeInputRequest: {
+            name?: string;
+            /** Format: email */
+            email?: string;
+            /** @enum {string} */
+            language?: "en" | "cy" | "da" | "de" | "es" | "fi" | "fr" | "ga" | "is" | "it" | "nb" | "nl" | "pl" | "pt" | "sv";
+            telephone?: string;
+        };
+        PatchedGroupChangeInputRequest: {
+            name?: string;
+        };
+        PatchedHandOutChangeInputRequest: {
+            scope?: components["schemas"]["ScopeRequest"];
+            /** Format: date-time */
+            ends?: string | null;
+        };
         PatchedPageInputRequest: {
             title?: string;
             values?: {
                 [key: string]: unknown;
             };
-            components?: {
-                [key: string]: unknown;
-            }[];
+            components?: components["schemas"]["ComponentInputRequest"][];
         };
         PatchedPostChangeInputRequest: {
             /** @enum {string} */
@@ -1553,7 +2561,11 @@ export interface components {
             keyholder: boolean;
             roles: components["schemas"]["RoleTagShape"][];
         };
-        /** @description The limits that count at one node, and who can still edit there. */
+        /**
+         * @description The limits that count at one node, and who can still edit there.
+         *
+         *     Nodes beneath are counted as far as they are in sight; people are, for whoever sees the roster.
+         */
         PlaceShape: {
             id: string;
             title: string;
@@ -1563,8 +2575,8 @@ export interface components {
             here: components["schemas"]["LimitShape"][];
             from_above: components["schemas"]["LimitShape"][];
             lifted_beneath: components["schemas"]["LimitShape"][];
-            editors: components["schemas"]["RoleCountShape"][];
-            keyholders: number;
+            editors: components["schemas"]["RoleCountShape"][] | null;
+            keyholders: number | null;
         };
         PostShape: {
             id: string;
@@ -1587,14 +2599,106 @@ export interface components {
             short: string;
             sentence: string;
         };
+        /** @description Somebody that one may give something to, with what they were given of it directly. */
+        ReceiverShape: {
+            id: string;
+            name: string;
+            email: string;
+            given: components["schemas"]["HandedOutShape"][];
+        };
         RemovalInputRequest: {
             hand_to?: string | null;
+        };
+        /** @description What somebody would do, as the rules ask it, and a word of their own. */
+        RequestInputRequest: {
+            action: string;
+            node?: string;
+            type?: string;
+            field?: string;
+            component?: string;
+            facet?: string;
+            component_id?: string;
+            /** @default  */
+            word: string;
+        };
+        RequestPageShape: {
+            request: components["schemas"]["RequestShape"];
+            ways: components["schemas"]["WayShape"][];
+        };
+        RequestShape: {
+            id: string;
+            account: string | null;
+            who: string;
+            /** @description As it reads after “may”. */
+            what: string;
+            node: string | null;
+            word: string;
+            /** @enum {string} */
+            state: "open" | "granted" | "declined";
+            /** Format: date-time */
+            asked_at: string;
+            /** Format: date-time */
+            decided_at: string | null;
+            answer: string;
+            /** Format: date-time */
+            until: string | null;
         };
         /** @description How many expectations rest on a cell and how many of those hold, with a few: those that break before others. */
         RestingShape: {
             expectations: number;
             holding: number;
             shown: components["schemas"]["ShownShape"][];
+        };
+        ReviewInputRequest: {
+            name: string;
+            group?: string | null;
+            role?: string | null;
+            branch?: string | null;
+            reviewers: string[];
+            /** Format: date-time */
+            due_at: string;
+            /**
+             * @default keep
+             * @enum {string}
+             */
+            silent: "keep" | "end";
+        };
+        ReviewItemShape: {
+            id: string;
+            account: string | null;
+            who: string;
+            role: string;
+            where: string;
+            /** Format: date-time */
+            ends: string | null;
+            /** Format: date-time */
+            last_seen: string | null;
+            /** @description Whether it is still given. */
+            there: boolean;
+            decision: string;
+            reason: string;
+            decided_by: string | null;
+        };
+        ReviewPageShape: {
+            review: components["schemas"]["ReviewShape"];
+            roles: components["schemas"]["RoleTagShape"][];
+            items: components["schemas"]["ReviewItemShape"][];
+        };
+        ReviewShape: {
+            id: string;
+            name: string;
+            /** @description What is gone through, in words. */
+            about: string;
+            /** @description By name. */
+            reviewers: string[];
+            /** Format: date-time */
+            due_at: string;
+            /** @enum {string} */
+            silent: "keep" | "end";
+            /** Format: date-time */
+            closed_at: string | null;
+            items: number;
+            decided: number;
         };
         RiskShape: {
             role: string;
@@ -1621,6 +2725,13 @@ export interface components {
             role: string | null;
             accounts: number;
         };
+        /** @description A role somebody holds: only somewhere, in every way they hold it? Until when at the latest? */
+        RoleHeldShape: {
+            key: string;
+            somewhere: boolean;
+            /** Format: date-time */
+            ends: string | null;
+        };
         /** @description Of those who hold a role, before or after, how many accounts gain and lose something. */
         RoleImpactShape: {
             role: string;
@@ -1631,6 +2742,11 @@ export interface components {
             name: string;
             copy_of?: string | null;
             builds_on?: string | null;
+            /**
+             * @description Whether a copy has the limits of the other.
+             * @default false
+             */
+            with_limits: boolean;
         };
         RoleOrderInputRequest: {
             roles: string[];
@@ -1642,10 +2758,11 @@ export interface components {
             builds_on: string | null;
             baseline: string;
             cloth: components["schemas"]["ClothShape"];
-            holders: number;
+            /** @description Counted for whoever sees the roster. */
+            holders: number | null;
             /** @description Its holders, as a sentence about them begins. */
             subject: string;
-            groups: number;
+            groups: number | null;
             /** Format: date-time */
             ends: string | null;
             version: number;
@@ -1656,20 +2773,57 @@ export interface components {
             name: string;
             cloth: components["schemas"]["ClothShape"];
         };
+        /** @description How many of those found by the other filters there are of each sort. */
+        RosterCountsShape: {
+            desk: number;
+            visitors: number;
+            ends: number;
+            look: number;
+            invited: number;
+            disabled: number;
+        };
         RosterRowShape: {
             id: string;
             name: string;
             email: string;
             state: string;
             keyholder: boolean;
-            roles: string[];
+            /** @description Whether it enters the desk, or would once it is active. */
+            desk: boolean;
+            roles: components["schemas"]["RoleHeldShape"][];
             groups: string[];
             /** Format: date-time */
             last_seen: string | null;
+            /** Format: date-time */
+            made_at: string;
+            /** Format: date-time */
+            ends: string | null;
+            notes: ("invited" | "holding" | "visitor" | "never" | "unseen" | "nothing" | "ends")[];
         };
         RosterShape: {
             count: number;
+            counts: components["schemas"]["RosterCountsShape"];
             results: components["schemas"]["RosterRowShape"][];
+        };
+        /** @description How many pages and media a scope covers, of those in sight, with the names of some. */
+        ScopeCoversShape: {
+            pages: number;
+            media: number;
+            named: string[];
+            /** @description How many on each branch named. */
+            branches: {
+                [key: string]: number;
+            };
+        };
+        ScopeQuestionRequest: {
+            scope: components["schemas"]["ScopeRequest"];
+        };
+        /** @description Where something holds: lists of things that there are, and of nodes in sight. */
+        ScopeRequest: {
+            sites?: string[];
+            branches?: string[];
+            types?: string[];
+            topics?: string[];
         };
         /** @description Where something holds; a missing list does not restrict. */
         ScopeShape: {
@@ -1677,6 +2831,9 @@ export interface components {
             branches?: string[];
             types?: string[];
             topics?: string[];
+        };
+        SecretInputRequest: {
+            secret: string;
         };
         SentenceShape: {
             role: components["schemas"]["RoleTagShape"] | null;
@@ -1710,13 +2867,17 @@ export interface components {
                 [key: string]: unknown;
             }[];
         };
-        /** @description The same of what is staged, with the expectations that would break, and the risks newly given. */
+        /**
+         * @description The same of what is staged, with the expectations that would break, and the risks newly given.
+         *
+         *     Expectations are told to whoever keeps them; to others `breaks` is null.
+         */
         StagedTouchShape: {
-            gain: number;
-            lose: number;
+            gain: number | null;
+            lose: number | null;
             visitors_gain: boolean;
             visitors_lose: boolean;
-            breaks: string[];
+            breaks: string[] | null;
             risks: components["schemas"]["RiskShape"][];
         };
         StandInInputRequest: {
@@ -1732,11 +2893,19 @@ export interface components {
             came_from: string;
             staged: boolean;
         };
+        /** @description A duty that something gives or bars, in words, with the sources that do. */
+        SumDutyShape: {
+            key: string;
+            name: string;
+            area: string;
+            marks: components["schemas"]["SumMarkShape"][];
+        };
         SumMarkShape: {
             role: string | null;
             extent: number;
             baseline: boolean;
             barred: boolean;
+            somewhere: boolean;
         };
         SumRowShape: {
             type: string;
@@ -1747,27 +2916,36 @@ export interface components {
         SwitchInputRequest: {
             on: boolean;
         };
+        TopicShape: {
+            key: string;
+            name: string;
+        };
         /**
          * @description One thing that changes: for whom, and at how many places for the one that gains or loses most.
          *
-         *     `places` says whether it is about places at all, and `pages` whether those can be listed.
+         *     `places` says whether it is about places at all, and `pages` whether those can be listed. Places are counted only
+         *     for whoever sees all of them; to others `most_gained` and `most_lost` are null.
          */
         TotalShape: {
-            gain: number;
-            lose: number;
+            gain: number | null;
+            lose: number | null;
             visitors_gain: boolean;
             visitors_lose: boolean;
             key: string;
             words: string;
-            most_gained: number;
-            most_lost: number;
+            most_gained: number | null;
+            most_lost: number | null;
             places: boolean;
             pages: boolean;
         };
-        /** @description How many accounts gain and lose something, and whether visitors do, who are no account. */
+        /**
+         * @description How many accounts gain and lose something, and whether visitors do, who are no account.
+         *
+         *     People are counted only for whoever sees the roster; to others the counts are null.
+         */
         TouchedShape: {
-            gain: number;
-            lose: number;
+            gain: number | null;
+            lose: number | null;
             visitors_gain: boolean;
             visitors_lose: boolean;
         };
@@ -1783,23 +2961,27 @@ export interface components {
             id: string;
             parent: string | null;
             title: string;
-            type: string;
+            type: string | null;
             state: string | null;
             context: boolean;
             may_edit: boolean;
         };
-        /** @description One thing that changes for an account; `places` says whether its nodes can be listed. */
+        /**
+         * @description One thing that changes for an account; `places` says whether its nodes can be listed.
+         *
+         *     How many there are is told to whoever sees all nodes, as are those of no place; to others it is null.
+         */
         TurnShape: {
             key: string;
             words: string;
-            gained: number;
-            lost: number;
+            gained: number | null;
+            lost: number | null;
             places: boolean;
         };
         /** @description Those who gain and lose anything, and what: whole pages and plain duties first, then parts of pages. */
         TurningShape: {
-            gain: number;
-            lose: number;
+            gain: number | null;
+            lose: number | null;
             visitors_gain: boolean;
             visitors_lose: boolean;
             turns: components["schemas"]["TotalShape"][];
@@ -1811,10 +2993,35 @@ export interface components {
             tree: string | null;
             fields: components["schemas"]["FieldShape"][];
         };
+        UseInputRequest: {
+            secret: string;
+            password?: string;
+        };
         VerbShape: {
             key: string;
             name: string;
             phrase: string;
+        };
+        /** @description One change that would do, in words; `touches` counts the others it turns something for. */
+        WayShape: {
+            changes: string[];
+            gain: number | null;
+            lose: number | null;
+            /** @description What else it gives. */
+            also: string[];
+            timed: boolean;
+            /** @description Whether one has the duty to do it. */
+            allowed: boolean;
+        };
+        /** @description What a link is for. */
+        WelcomeShape: {
+            /** @enum {string} */
+            purpose: "invitation" | "password" | "email";
+            name: string;
+            email: string;
+            new_email: string;
+            /** Format: date-time */
+            ends_at: string;
         };
         WhyShape: {
             allow: boolean;
@@ -1852,11 +3059,15 @@ export interface operations {
     roster: {
         parameters: {
             query?: {
+                /** @description The other way round. */
+                down?: boolean;
                 group?: string;
                 limit?: number;
                 offset?: number;
                 role?: string;
                 search?: string;
+                show?: "desk" | "disabled" | "ends" | "invited" | "look" | "visitors";
+                sort?: "ends" | "made" | "name" | "seen" | "state";
                 state?: string;
             };
             header?: never;
@@ -1884,7 +3095,144 @@ export interface operations {
             };
         };
     };
+    make_account: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AccountInputRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     account: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                account: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    /** @description Its version, for If-Match. */
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_account: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The ETag of what was edited; without it the answer is 428, with another one 412. */
+                "If-Match": string;
+            };
+            path: {
+                account: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedAccountChangeInputRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    /** @description Its version, for If-Match. */
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    disable_account: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                account: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["DisableInputRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    enable_account: {
         parameters: {
             query?: never;
             header?: never;
@@ -1902,6 +3250,98 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["AccountShape"];
                 };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    invite_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                account: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["MessageInputRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    leaving: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                account: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeavingShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reset_password: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                account: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description A refusal or an error */
             default: {
@@ -1934,6 +3374,200 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BranchSumShape"][];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    address: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AddressInputRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AddressShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    export_accounts: {
+        parameters: {
+            query?: {
+                group?: string;
+                role?: string;
+                search?: string;
+                show?: "desk" | "disabled" | "ends" | "invited" | "look" | "visitors";
+                state?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    import_accounts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ImportInputRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    invitation_letter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AccountInputRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LetterShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stage_many: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ManyInputRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangeSetShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    preview_many: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ManyInputRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ManyPreviewShape"];
                 };
             };
             /** @description A refusal or an error */
@@ -2607,6 +4241,37 @@ export interface operations {
             };
         };
     };
+    delegations: {
+        parameters: {
+            query?: {
+                limit?: number;
+                offset?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DelegationShape"][];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     page: {
         parameters: {
             query?: never;
@@ -2620,6 +4285,8 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    /** @description Its version, for If-Match. */
+                    ETag?: string;
                     [name: string]: unknown;
                 };
                 content: {
@@ -2640,7 +4307,10 @@ export interface operations {
     save_page: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The ETag of what was edited; without it the answer is 428, with another one 412. */
+                "If-Match": string;
+            };
             path: {
                 node: string;
             };
@@ -2654,6 +4324,8 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    /** @description Its version, for If-Match. */
+                    ETag?: string;
                     [name: string]: unknown;
                 };
                 content: {
@@ -2674,7 +4346,10 @@ export interface operations {
     hand_in: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The ETag of what was edited; without it the answer is 428, with another one 412. */
+                "If-Match": string;
+            };
             path: {
                 node: string;
             };
@@ -2684,6 +4359,8 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    /** @description Its version, for If-Match. */
+                    ETag?: string;
                     [name: string]: unknown;
                 };
                 content: {
@@ -2714,6 +4391,8 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    /** @description Its version, for If-Match. */
+                    ETag?: string;
                     [name: string]: unknown;
                 };
                 content: {
@@ -2734,7 +4413,10 @@ export interface operations {
     save_page_listing: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The ETag of what was edited; without it the answer is 428, with another one 412. */
+                "If-Match": string;
+            };
             path: {
                 node: string;
             };
@@ -2748,6 +4430,8 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    /** @description Its version, for If-Match. */
+                    ETag?: string;
                     [name: string]: unknown;
                 };
                 content: {
@@ -2836,7 +4520,10 @@ export interface operations {
     publish: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The ETag of what was edited; without it the answer is 428, with another one 412. */
+                "If-Match": string;
+            };
             path: {
                 node: string;
             };
@@ -2846,6 +4533,8 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    /** @description Its version, for If-Match. */
+                    ETag?: string;
                     [name: string]: unknown;
                 };
                 content: {
@@ -2866,7 +4555,10 @@ export interface operations {
     retire: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The ETag of what was edited; without it the answer is 428, with another one 412. */
+                "If-Match": string;
+            };
             path: {
                 node: string;
             };
@@ -2876,6 +4568,8 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    /** @description Its version, for If-Match. */
+                    ETag?: string;
                     [name: string]: unknown;
                 };
                 content: {
@@ -3082,6 +4776,36 @@ export interface operations {
             };
         };
     };
+    extension_switched: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                extension: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TouchedShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     field_rules: {
         parameters: {
             query?: {
@@ -3161,6 +4885,262 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["GroupShape"][];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    make_group: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GroupInputRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GroupShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    group: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                group: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    /** @description Its version, for If-Match. */
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GroupPageShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    rename_group: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The ETag of what was edited; without it the answer is 428, with another one 412. */
+                "If-Match": string;
+            };
+            path: {
+                group: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedGroupChangeInputRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    /** @description Its version, for If-Match. */
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GroupShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stage_group_ending: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                group: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangeSetShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    handing_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandingOutShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hand_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandOutInputRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandingOutShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                assignment: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_handed_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                assignment: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedHandOutChangeInputRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandingOutShape"];
                 };
             };
             /** @description A refusal or an error */
@@ -3377,6 +5357,8 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    /** @description Its version, for If-Match. */
+                    ETag?: string;
                     [name: string]: unknown;
                 };
                 content: {
@@ -3397,7 +5379,10 @@ export interface operations {
     change_markup_set: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The ETag of what was edited; without it the answer is 428, with another one 412. */
+                "If-Match": string;
+            };
             path: {
                 markup_set: string;
             };
@@ -3411,6 +5396,8 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    /** @description Its version, for If-Match. */
+                    ETag?: string;
                     [name: string]: unknown;
                 };
                 content: {
@@ -3489,6 +5476,216 @@ export interface operations {
             };
         };
     };
+    me: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    /** @description Its version, for If-Match. */
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_me: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The ETag of what was edited; without it the answer is 428, with another one 412. */
+                "If-Match": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedAccountChangeInputRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    /** @description Its version, for If-Match. */
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_password: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasswordInputRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    own_requests: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RequestShape"][];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    own_sessions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnSessionShape"][];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    end_other_sessions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    end_session: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     policy_schema: {
         parameters: {
             query?: never;
@@ -3506,6 +5703,352 @@ export interface operations {
                     "application/schema+json": {
                         [key: string]: unknown;
                     };
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    requests: {
+        parameters: {
+            query?: {
+                limit?: number;
+                offset?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RequestShape"][];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ask_for_access: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RequestInputRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RequestShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    request: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                request_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RequestPageShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    decline: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                request_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["DeclineInputRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    grant: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                request_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GrantInputRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    reviews: {
+        parameters: {
+            query?: {
+                limit?: number;
+                offset?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReviewShape"][];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    begin_review: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReviewInputRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReviewShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    review: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReviewPageShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    close_review: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    decide_in_review: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                item: string;
+                review: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DecisionInputRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReviewPageShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    review_report: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                review: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
                 };
             };
             /** @description A refusal or an error */
@@ -3595,6 +6138,8 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    /** @description Its version, for If-Match. */
+                    ETag?: string;
                     [name: string]: unknown;
                 };
                 content: {
@@ -3615,7 +6160,10 @@ export interface operations {
     change_role: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The ETag of what was edited; without it the answer is 428, with another one 412. */
+                "If-Match": string;
+            };
             path: {
                 role: string;
             };
@@ -3629,6 +6177,8 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    /** @description Its version, for If-Match. */
+                    ETag?: string;
                     [name: string]: unknown;
                 };
                 content: {
@@ -3807,6 +6357,127 @@ export interface operations {
             };
         };
     };
+    kept_views: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptViewShape"][];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    keep_view: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeptViewShapeRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KeptViewShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drop_view: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                view: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    scope_covers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScopeQuestionRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScopeCoversShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     session: {
         parameters: {
             query?: never;
@@ -3894,6 +6565,37 @@ export interface operations {
             };
         };
     };
+    forgotten: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ForgottenInputRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     sites: {
         parameters: {
             query?: {
@@ -3938,6 +6640,8 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    /** @description Its version, for If-Match. */
+                    ETag?: string;
                     [name: string]: unknown;
                 };
                 content: {
@@ -3958,7 +6662,10 @@ export interface operations {
     save_site_listing: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description The ETag of what was edited; without it the answer is 428, with another one 412. */
+                "If-Match": string;
+            };
             path: {
                 site: string;
             };
@@ -3972,6 +6679,8 @@ export interface operations {
         responses: {
             200: {
                 headers: {
+                    /** @description Its version, for If-Match. */
+                    ETag?: string;
                     [name: string]: unknown;
                 };
                 content: {
@@ -4035,6 +6744,133 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    topics: {
+        parameters: {
+            query?: {
+                limit?: number;
+                offset?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TopicShape"][];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    welcome: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SecretInputRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WelcomeShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    check_password: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasswordQuestionRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PasswordShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    use_welcome: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UseInputRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionShape"];
+                };
             };
             /** @description A refusal or an error */
             default: {

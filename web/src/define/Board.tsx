@@ -15,7 +15,8 @@ import { extentSaid, Mark } from "../cloth/Mark";
 import type { Catalogue, Role } from "../shared/useRoles";
 import { between, find, moved, type Place, type Row } from "./grid";
 import type { Answers } from "./patterns";
-import { type Cell, effective, plain, saidBy, sentence } from "./sentence";
+import { meantBy, saidByKey } from "./selection";
+import { type Cell, effective, plain, sentence } from "./sentence";
 import { boardItems, useVirtualItems } from "./virtual";
 
 type BoardProps = {
@@ -77,19 +78,16 @@ export function Board(props: BoardProps) {
       extend(event.key === "x" && !extending);
       return;
     }
-    const chosenCells = [...selected].map((c) => cells.get(c)).filter((c) => c !== undefined);
-    const ready = chosenCells.filter((cell) => saidBy(event.key, cell) !== undefined);
-    const first = ready[0];
-    if (!first) {
+    const answers = saidByKey(event.key, meantBy(current, selected, cells));
+    if (!answers) {
       if ("otaywb".includes(event.key) && event.key.length === 1) {
         announce("Kinds of content take o, t and a; duties take y.");
       }
       return;
     }
     event.preventDefault();
-    const says = saidBy(event.key, first) ?? null;
-    announce(says === null ? "Nothing said" : says);
-    onSetAnswer(new Map(ready.map((cell) => [cell.capability, says])));
+    announce([...answers.values()][0] ?? "Nothing said");
+    onSetAnswer(answers);
   }
 
   // Cells are drawn anew only when something of theirs changes: what they call must stay the same.

@@ -21,10 +21,12 @@ type PanelProps = {
   cell: Cell;
   catalogue: Catalogue;
   roles: Map<string, Role>;
+  /** How many cells are selected, this one among them: what is chosen here is said in all of them. */
+  selected: number;
   onSetAnswer: (says: string | null) => void;
 };
 
-export function CellPanel({ role, cell, catalogue, roles, onSetAnswer }: PanelProps) {
+export function CellPanel({ role, cell, catalogue, roles, selected, onSetAnswer }: PanelProps) {
   const context = useCellContext(role.key, cell.capability).data;
   const { before, stress, after } = sentence(role, cell, catalogue);
   const told = comesFromBaseline(cell) ? cell.baseline_from : null;
@@ -42,14 +44,15 @@ export function CellPanel({ role, cell, catalogue, roles, onSetAnswer }: PanelPr
         </mark>
         {after}
       </p>
+      {selected > 1 && (
+        <p className="mt-3 text-read text-ink2">
+          What you choose is said in all {selected} selected, where it can be said.
+        </p>
+      )}
       <Picker role={role} cell={cell} onSetAnswer={onSetAnswer} />
       <StagedChange role={role} cell={cell} />
       {role.baseline && (
-        <p className="mt-3 text-read text-ink2">
-          {role.baseline === "everyone"
-            ? `What is said here reaches every visitor and ${count(role.holders, "account")}.`
-            : `What is said here reaches ${count(role.holders, "account")}.`}
-        </p>
+        <p className="mt-3 text-read text-ink2">What is said here reaches {reached(role)}.</p>
       )}
       <Origin cell={cell} roles={roles} role={role} />
       <Risk cell={cell} catalogue={catalogue} />
@@ -79,7 +82,7 @@ export function CellPanel({ role, cell, catalogue, roles, onSetAnswer }: PanelPr
             ))}
           </Part>
           <Expected role={role} cell={cell} catalogue={catalogue} />
-          {role.baseline === "" && (
+          {role.baseline === "" && role.holders !== null && (
             <Part title={`Held by ${count(role.holders, "account")}`}>
               {context.holders.length === 0 && <p>Nobody yet. Give it to someone in Assign.</p>}
               {context.holders.map((holder) => (
@@ -100,6 +103,11 @@ export function CellPanel({ role, cell, catalogue, roles, onSetAnswer }: PanelPr
       )}
     </aside>
   );
+}
+
+function reached({ baseline, holders }: Role): string {
+  const accounts = holders === null ? "every account" : count(holders, "account");
+  return baseline === "everyone" ? `every visitor and ${accounts}` : accounts;
 }
 
 const NOTHING = "nothing";

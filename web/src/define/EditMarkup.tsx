@@ -3,11 +3,12 @@ import { useState } from "react";
 import { ProblemError } from "../api/client";
 import { Dialog, DialogButtons } from "../shared/Dialog";
 import { Button, ErrorNotice, INPUT, Labelled } from "../shared/ui";
+import type { Role } from "../shared/useRoles";
 import { type Markup, type MarkupSet, useMarkupRisk, useSaveMarkup } from "./useCatalogue";
 
-type EditProps = { set: MarkupSet | null; onClose: () => void };
+type EditProps = { set: MarkupSet | null; roles: Map<string, Role>; onClose: () => void };
 
-export function EditMarkup({ set, onClose }: EditProps) {
+export function EditMarkup({ set, roles, onClose }: EditProps) {
   const [name, setName] = useState(set?.name ?? "");
   const [elements, setElements] = useState(set ? written(set.elements) : "p\nstrong\nem\na href");
   const [schemes, setSchemes] = useState(set ? set.schemes.join(" ") : "https mailto");
@@ -74,6 +75,9 @@ export function EditMarkup({ set, onClose }: EditProps) {
             <span className="text-ink2">Nothing risky in it.</span>
           )}
         </p>
+        <p className="text-sm text-ink2">
+          {usedBy(set, roles)} Texts that are saved already stay as they are.
+        </p>
         {!problem?.problem.errors && <ErrorNotice error={save.error} />}
         <DialogButtons>
           <Button onClick={onClose}>Cancel</Button>
@@ -84,6 +88,12 @@ export function EditMarkup({ set, onClose }: EditProps) {
       </form>
     </Dialog>
   );
+}
+
+/** Whom saving it changes anything for. */
+function usedBy(set: MarkupSet | null, roles: Map<string, Role>): string {
+  if (!set || set.roles.length === 0) return "No role speaks of it yet, so that nobody may use it.";
+  return `It changes at once what may be written by ${set.roles.map((key) => roles.get(key)?.name ?? key).join(", ")}.`;
 }
 
 function words(text: string): string[] {

@@ -5,7 +5,7 @@ import { COLOURS, PATTERNS } from "../cloth/colours";
 import { RoleCloth } from "../cloth/RoleCloth";
 import { Dialog, DialogButtons } from "../shared/Dialog";
 import { Button, ErrorNotice, INPUT, Labelled } from "../shared/ui";
-import { type Role, useChangeRole } from "../shared/useRoles";
+import { type Role, sameCloth, useChangeRole } from "../shared/useRoles";
 
 type EditProps = { open: boolean; onClose: () => void; role: Role; roles: Role[] };
 
@@ -24,10 +24,7 @@ function EditForm({ onClose, role, roles }: Omit<EditProps, "open">) {
   const [cloth, setCloth] = useState(role.cloth);
   const change = useChangeRole(role);
   const error = change.error instanceof ProblemError ? change.error : null;
-  const alike = roles.find(
-    (other) =>
-      other.key !== role.key && other.cloth.colour === cloth.colour && other.cloth.pattern === cloth.pattern,
-  );
+  const alike = sameCloth({ key: role.key, cloth }, roles);
   return (
     <form
       onSubmit={(event) => {

@@ -1,11 +1,12 @@
 // The extensions that are installed, each with what it brings, to switch on and off.
 import { Switch } from "radix-ui";
 import { useState } from "react";
+import { bothWords } from "../shared/changes/impactText";
 import { Dialog, DialogButtons } from "../shared/Dialog";
 import { useSession } from "../shared/session";
 import { count } from "../shared/time";
 import { Button, Empty, ErrorNotice, Loading } from "../shared/ui";
-import { type Extension, useExtensions, useSwitchExtension } from "./useCatalogue";
+import { type Extension, useExtensions, useSwitchExtension, useSwitched } from "./useCatalogue";
 
 export function Extensions() {
   const extensions = useExtensions();
@@ -31,6 +32,7 @@ export function Extensions() {
 function Line({ extension }: { extension: Extension }) {
   const { key, name, version, description, on, types, components, duties, roles, pages } = extension;
   const [asking, ask] = useState(false);
+  const switched = useSwitched(key, asking);
   const flip = useSwitchExtension();
   const may = useSession().data?.duties.includes("site.settings") ?? false;
   const brings = [
@@ -60,33 +62,37 @@ function Line({ extension }: { extension: Extension }) {
           disabled={!may}
           aria-busy={flip.isPending}
           aria-label={`${name} ${on ? "On" : "Off"}`}
-          onCheckedChange={(now) => {
+          onCheckedChange={() => {
             // It stays where the focus is while it waits, and does nothing then.
-            if (flip.isPending) return;
-            if (now) flip.mutate({ key, on: true });
-            else ask(true);
+            if (!flip.isPending) ask(true);
           }}
           className="h-[20px] w-[36px] rounded-full border border-line2 bg-linen2 p-[2px] data-[state=checked]:bg-rod disabled:opacity-55"
         >
           <Switch.Thumb className="block size-[14px] rounded-full bg-ink2 transition-transform data-[state=checked]:translate-x-[16px] data-[state=checked]:bg-white" />
         </Switch.Root>
       </div>
-      <Dialog open={asking} onClose={() => ask(false)} title={`Switch ${name} off?`}>
+      <Dialog open={asking} onClose={() => ask(false)} title={`Switch ${name} ${on ? "off" : "on"}?`}>
         <p>{used}</p>
         <p className="mt-2 text-ink2">
-          Until it is on again nobody but keyholders sees those pages, and what roles say about it does not
-          count. Nothing of it is lost.
+          {on
+            ? "Until it is on again nobody but keyholders sees those pages, and what roles say about it does not count. Nothing of it is lost."
+            : "What roles say about it counts from then on. What it brings that no role speaks of is given to nobody."}
+        </p>
+        <p role="status" className="mt-2 font-semibold first-letter:uppercase">
+          {switched.error && `What it would do could not be worked out: ${switched.error.message}`}
+          {switched.isPending && "Working out for whom it would change anything…"}
+          {switched.data && `${bothWords(switched.data)}.`}
         </p>
         <DialogButtons>
-          <Button onClick={() => ask(false)}>Leave it on</Button>
+          <Button onClick={() => ask(false)}>{on ? "Leave it on" : "Leave it off"}</Button>
           <Button
             look="main"
             onClick={() => {
-              flip.mutate({ key, on: false });
+              flip.mutate({ key, on: !on });
               ask(false);
             }}
           >
-            Switch off
+            {on ? "Switch off" : "Switch on"}
           </Button>
         </DialogButtons>
       </Dialog>

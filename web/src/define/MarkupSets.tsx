@@ -66,7 +66,9 @@ export function MarkupSets({ roles }: { roles: Map<string, Role> }) {
           </li>
         ))}
       </ul>
-      {editing && <EditMarkup set={editing === "new" ? null : editing} onClose={() => edit(null)} />}
+      {editing && (
+        <EditMarkup set={editing === "new" ? null : editing} roles={roles} onClose={() => edit(null)} />
+      )}
     </section>
   );
 }

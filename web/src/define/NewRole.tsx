@@ -3,13 +3,18 @@ import { useState } from "react";
 import { useNavigate } from "react-router";
 import { ProblemError } from "../api/client";
 import { Dialog, DialogButtons } from "../shared/Dialog";
+import { useDuty } from "../shared/session";
 import { Button, INPUT, Labelled } from "../shared/ui";
-import { type Role, useMakeRole } from "../shared/useRoles";
+import { type Beginning, type Role, useMakeRole } from "../shared/useRoles";
 
 type Start = "nothing" | "copy_of" | "builds_on";
 const STARTS: { start: Start; name: string; says: string }[] = [
   { start: "nothing", name: "From nothing", says: "It gives nothing until you say so." },
-  { start: "copy_of", name: "As a copy of", says: "It says the same now and goes its own way from here." },
+  {
+    start: "copy_of",
+    name: "As a copy of",
+    says: "It says the same now, of fields and components too, and goes its own way from here.",
+  },
   {
     start: "builds_on",
     name: "Building on",
@@ -37,6 +42,8 @@ function NewRoleForm({ onClose, roles, from }: Omit<NewRoleProps, "open">) {
   const [name, setName] = useState("");
   const [start, setStart] = useState<Start>(from?.start ?? "nothing");
   const [other, setOther] = useState(from?.role ?? others[0]?.key ?? "");
+  const [limits, bringLimits] = useState(true);
+  const mayLimit = useDuty("limits.set");
   const make = useMakeRole();
   const navigate = useNavigate();
   const error = make.error instanceof ProblemError ? make.error : null;
@@ -44,15 +51,12 @@ function NewRoleForm({ onClose, roles, from }: Omit<NewRoleProps, "open">) {
     <form
       onSubmit={(event) => {
         event.preventDefault();
-        make.mutate(
-          { name, ...(start === "nothing" ? {} : { [start]: other }) },
-          {
-            onSuccess: (role) => {
-              onClose();
-              navigate(`/define/${role.key}`);
-            },
+        make.mutate(beginningOf(name, start, other, limits && mayLimit), {
+          onSuccess: (role) => {
+            onClose();
+            navigate(`/define/${role.key}`);
           },
-        );
+        });
       }}
     >
       <Labelled
@@ -106,6 +110,20 @@ function NewRoleForm({ onClose, roles, from }: Omit<NewRoleProps, "open">) {
           )}
         </Labelled>
       )}
+      {start === "copy_of" && mayLimit && (
+        <label className="mt-2 flex items-baseline gap-2 text-sm">
+          <input type="checkbox" checked={limits} onChange={(event) => bringLimits(event.target.checked)} />
+          Bring the limits set on it too
+        </label>
+      )}
+      {start === "copy_of" && !mayLimit && (
+        <p className="mt-2 text-sm text-ink2">
+          Limits set on it are not brought: that is for those who set limits.
+        </p>
+      )}
+      <p className="mt-2 text-sm text-ink2">
+        Nobody holds it until you give it, so nothing changes for anybody.
+      </p>
       <DialogButtons>
         <Button onClick={onClose}>Cancel</Button>
         <Button type="submit" look="main" disabled={make.isPending}>
@@ -114,4 +132,12 @@ function NewRoleForm({ onClose, roles, from }: Omit<NewRoleProps, "open">) {
       </DialogButtons>
     </form>
   );
+}
+
+/** What is asked for: how a role begins, and of a copy whether it has the limits of the other. */
+export function beginningOf(name: string, start: Start, other: string, limits: boolean): Beginning {
+  if (start === "nothing") return { name, with_limits: false };
+  return start === "copy_of"
+    ? { name, copy_of: other, with_limits: limits }
+    : { name, builds_on: other, with_limits: false };
 }

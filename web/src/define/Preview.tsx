@@ -1,7 +1,9 @@
 // Whom some answers would touch, and what they would change: counted by the server.
 import { useImpact, useTouched } from "../shared/changes/changeSet";
 import {
+  bothWords,
   changeWords,
+  isTold,
   type Total,
   touchedWords,
   touchesNobody,
@@ -18,6 +20,7 @@ export function Preview({ role, answers }: { role: string; answers: Answers }) {
   const { touched, turning, error } = usePreview(role, answers);
   if (error) return <span>Whom it touches could not be counted: {error.message}</span>;
   if (!touched) return <span>Counting whom it touches…</span>;
+  if (!isTold(touched)) return <span className="first-letter:uppercase">{bothWords(touched)}.</span>;
   if (touchesNobody(touched)) return <span>{NOTHING}</span>;
   if (!turning) return <span className="figures">{touchedWords(touched)}; working out what and where…</span>;
   return <span className="figures">{textsOf(turning.turns).join("; ")}.</span>;
@@ -29,6 +32,7 @@ export function StagedChanges() {
   const impact = useImpact(touched.data !== undefined && !touched.isFetching);
   if (impact.error) return <span>What it changes could not be worked out: {impact.error.message}</span>;
   if (!impact.data || impact.isPlaceholderData) return <span>Working out what it changes, and where…</span>;
+  if (!isTold(impact.data)) return <span className="first-letter:uppercase">{bothWords(impact.data)}.</span>;
   const texts = textsOf(impact.data.turns);
   return <span className="figures">{texts.length > 0 ? `${texts.join("; ")}.` : NOTHING}</span>;
 }

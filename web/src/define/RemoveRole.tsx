@@ -16,6 +16,12 @@ export function RemoveRole({ open, onClose, role, roles }: RemoveProps) {
   );
 }
 
+function heldBy({ holders, groups }: Role): string {
+  if (holders === null) return "Who holds it is told to whoever sees the roster.";
+  if (holders === 0) return "Nobody holds it.";
+  return `${count(holders, "account holds", "accounts hold")} it${groups ? `, ${count(groups, "group")} among them` : ""}.`;
+}
+
 function RemoveForm({ onClose, role, roles }: Omit<RemoveProps, "open">) {
   const [to, setTo] = useState("");
   const removal = useStageRemoval(role.key);
@@ -25,13 +31,11 @@ function RemoveForm({ onClose, role, roles }: Omit<RemoveProps, "open">) {
   return (
     <>
       <p className="mb-3 text-sm">
-        {role.holders === 0
-          ? "Nobody holds it."
-          : `${count(role.holders, "account holds", "accounts hold")} it${role.groups ? `, ${count(role.groups, "group")} among them` : ""}.`}{" "}
+        {heldBy(role)}{" "}
         {built.length > 0 &&
           `${built.map((other) => other.name).join(", ")} will build on ${above?.name ?? "nothing"} instead.`}
       </p>
-      {role.holders > 0 && (
+      {role.holders !== 0 && (
         <Labelled label="Its holders get" hint="Where and until when they had it stays as it was.">
           {(id, by) => (
             <select

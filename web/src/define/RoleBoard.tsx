@@ -12,6 +12,7 @@ import { Parts } from "./Parts";
 import { type Answers, asShipped } from "./patterns";
 import { RoleHead } from "./RoleHead";
 import { ShowChips } from "./ShowChips";
+import { meantBy, saidIn } from "./selection";
 import { effective, plain, sentence } from "./sentence";
 import { type Board as BoardData, useBoard, useSetAnswers, withAnswers } from "./useBoard";
 import { cellsOf, useFolded, useShown } from "./useShown";
@@ -165,7 +166,8 @@ function Loaded({ role, roles, catalogue, board }: Props & { board: BoardData })
           cell={current}
           catalogue={catalogue}
           roles={named}
-          onSetAnswer={(says) => setOrPropose(new Map([[current.capability, says]]))}
+          selected={selected.has(current.capability) ? selected.size : 0}
+          onSetAnswer={(says) => setOrPropose(saidIn(meantBy(current.capability, selected, cells), says))}
         />
       )}
     </>

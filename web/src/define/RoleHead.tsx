@@ -6,7 +6,7 @@ import { Menu, MenuItem } from "../shared/Menu";
 import { TextLink } from "../shared/TextLink";
 import { count } from "../shared/time";
 import { Button, Tag } from "../shared/ui";
-import type { Role } from "../shared/useRoles";
+import { type Role, sameCloth } from "../shared/useRoles";
 import { BuildsOn } from "./BuildsOn";
 import { EditRole } from "./EditRole";
 import { NewRole } from "./NewRole";
@@ -28,6 +28,7 @@ export function RoleHead({ role, roles, onCopyText, onPutBack, children }: HeadP
   const navigate = useNavigate();
   const own = role.baseline === "";
   const stop = () => does("");
+  const alike = sameCloth(role, roles);
   const above = roles.find(({ key }) => key === role.builds_on);
   const beneath = roles.filter(({ builds_on }) => builds_on === role.key);
   return (
@@ -37,11 +38,15 @@ export function RoleHead({ role, roles, onCopyText, onPutBack, children }: HeadP
         <h1 className="truncate" title={role.name}>
           {role.name}
         </h1>
-        <Tag>
-          {own
-            ? `${count(role.holders, "holder")}${role.groups ? `, ${count(role.groups, "group")}` : ""}`
-            : "baseline"}
-        </Tag>
+        {!own && <Tag>baseline</Tag>}
+        {own && role.holders !== null && (
+          <Tag>
+            {[count(role.holders, "holder"), role.groups ? count(role.groups, "group") : ""]
+              .filter(Boolean)
+              .join(", ")}
+          </Tag>
+        )}
+        {alike && <Tag>same cloth as {alike.name}</Tag>}
         <code className="min-w-0 shrink-[99] truncate text-xs text-ink2 max-[1180px]:hidden">{role.key}</code>
         <span className="flex-1" />
         <Button onClick={() => navigate(`/define/compare?roles=${role.key}`)}>Compare</Button>

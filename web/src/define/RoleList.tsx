@@ -152,11 +152,17 @@ function RoleLine({ role, chosen, names }: LineProps) {
 }
 
 function note(role: Role, names: Map<string, string>): string {
+  const { holders, groups, ends, builds_on } = role;
   if (role.baseline === "everyone") return "baseline · visitors too";
-  if (role.baseline) return `baseline · ${count(role.holders, "account")}`;
-  if (role.builds_on) return `builds on ${names.get(role.builds_on)} · ${role.holders}`;
-  const parts = [count(role.holders, "holder")];
-  if (role.groups) parts.push(count(role.groups, "group"));
-  if (role.ends) parts.push(`until ${day(role.ends)}`);
-  return parts.join(" · ");
+  if (role.baseline)
+    return ["baseline", holders !== null && count(holders, "account")].filter(Boolean).join(" · ");
+  if (builds_on)
+    return [`builds on ${names.get(builds_on)}`, holders].filter((part) => part !== null).join(" · ");
+  return [
+    holders !== null && count(holders, "holder"),
+    groups && count(groups, "group"),
+    ends && `until ${day(ends)}`,
+  ]
+    .filter(Boolean)
+    .join(" · ");
 }

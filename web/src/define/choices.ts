@@ -1,7 +1,7 @@
 // What can be said in a cell, with the key and the mark of each word.
 
 import type { MarkExtent } from "../cloth/Mark";
-import type { Cell } from "./sentence";
+import { type Cell, takes } from "./sentence";
 
 export type Choice = { says: string | null; name: string; key: string; extent: MarkExtent };
 
@@ -16,5 +16,5 @@ const CHOICES: Choice[] = [
 ];
 
 export function choices(cell: Cell): Choice[] {
-  return CHOICES.filter(({ says }) => (says ?? "") in cell.outcomes);
+  return CHOICES.filter(({ says }) => takes(cell, says));
 }

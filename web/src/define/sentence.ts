@@ -55,8 +55,13 @@ const KEYS: Record<string, string | null> = {
   Delete: null,
 };
 
+/** Whether a word can be said in a cell; null is nothing said. */
+export function takes(cell: Cell, says: string | null): boolean {
+  return (says ?? "") in cell.outcomes;
+}
+
 /** What a key says in a cell: undefined when it says nothing here. */
 export function saidBy(key: string, cell: Cell): string | null | undefined {
   const says = KEYS[key];
-  return says === undefined || !((says ?? "") in cell.outcomes) ? undefined : says;
+  return says === undefined || !takes(cell, says) ? undefined : says;
 }

@@ -21,6 +21,17 @@ export function useExtensions() {
   });
 }
 
+/** For whom anything would change if an extension were switched the other way. */
+export function useSwitched(extension: string, enabled: boolean) {
+  return useQuery({
+    queryKey: keys.switched(extension),
+    queryFn: () =>
+      answer(api.GET("/api/extensions/{extension}/switched", { params: { path: { extension } } })),
+    enabled,
+    staleTime: 0,
+  });
+}
+
 export function useSwitchExtension() {
   return useMutation({
     mutationFn: ({ key, on }: { key: string; on: boolean }) =>
@@ -44,8 +55,7 @@ export function useSaveMarkup(set: MarkupSet | null) {
         set === null
           ? api.POST("/api/markup-sets", { body: markup })
           : api.PUT("/api/markup-sets/{markup_set}", {
-              params: { path: { markup_set: set.key } },
-              headers: { "If-Match": `"${set.version}"` },
+              params: { path: { markup_set: set.key }, header: { "If-Match": `"${set.version}"` } },
               body: markup,
             }),
       ),

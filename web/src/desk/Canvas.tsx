@@ -4,6 +4,7 @@ import { Menu, MenuItem } from "../shared/Menu";
 import { useSession } from "../shared/session";
 import { Button } from "../shared/ui";
 import { type Catalogue, useCatalogue } from "../shared/useRoles";
+import { withPart } from "./components";
 import type { Ghost, Page, PageComponent } from "./useDesk";
 
 type CanvasProps = {
@@ -153,24 +154,14 @@ function Other({ props, properties }: OtherProps) {
 }
 
 function Insert({ page, onChange }: { page: Page; onChange: (components: PageComponent[]) => void }) {
-  const components = useCatalogue().data?.components ?? [];
+  const names = new Map(useCatalogue().data?.components.map(({ key, name }) => [key, name]));
   return (
     <Menu align="start" trigger={<Button look="quiet">Add a part</Button>}>
-      {components
-        .filter(({ key }) => page.insertable.includes(key))
-        .map(({ key, name, facets }) => (
-          <MenuItem
-            key={key}
-            onSelect={() => {
-              const open = Object.fromEntries(facets.map((facet) => [facet, true]));
-              const id = `new-${page.components.length + 1}`;
-              const part = { id, kind: key, props: {}, facets: open, hidden: [], off: false, locked: false };
-              onChange([...page.components, part]);
-            }}
-          >
-            {name}
-          </MenuItem>
-        ))}
+      {page.insertable.map((part) => (
+        <MenuItem key={part.kind} onSelect={() => onChange(withPart(page.components, part))}>
+          {names.get(part.kind) ?? part.kind}
+        </MenuItem>
+      ))}
     </Menu>
   );
 }

@@ -20,7 +20,7 @@ export function ChangedMeanwhile({ base, mine, theirs, onKeepMine, onTakeTheirs,
       open
       onClose={onClose}
       title={`${theirs.saved_by ?? "Someone"} saved this page while you were editing it`}
-      wide
+      size="wide"
     >
       <table className="w-full text-sm">
         <thead>

@@ -1,5 +1,8 @@
-// Something closed: hatched, with its reason one click away.
+// Something closed: hatched, with its reason one click away, and asking for it.
+import { useState } from "react";
+import { AskAccess } from "../shared/AskAccess";
 import { useSession } from "../shared/session";
+import { Button } from "../shared/ui";
 import { WhyPopover } from "../shared/Why";
 
 type ClosedFieldProps = {
@@ -10,6 +13,7 @@ type ClosedFieldProps = {
 
 export function ClosedField({ name, note, question }: ClosedFieldProps) {
   const standing = useSession().data?.standing_in;
+  const [asking, ask] = useState(false);
   const line = (
     <span className="flex w-full items-center justify-between">
       <span className="font-semibold text-ink2">{name}</span>
@@ -25,8 +29,23 @@ export function ClosedField({ name, note, question }: ClosedFieldProps) {
           </button>
         </WhyPopover>
       ) : (
-        <div className="px-[18px] py-2">{line}</div>
+        <div className="flex items-center gap-2 px-[18px] py-1">
+          {line}
+          <Button look="quiet" aria-label={`Ask for ${name}`} onClick={() => ask(true)}>
+            Ask
+          </Button>
+          <AskAccess
+            asked={asking ? asked(question) : null}
+            words={`change ${name.toLowerCase()}`}
+            onClose={() => ask(false)}
+          />
+        </div>
       )}
     </div>
   );
+}
+
+/** The question without whom it is about: one asks for oneself. */
+function asked({ account: _, role: __, ...rest }: ClosedFieldProps["question"]) {
+  return rest;
 }

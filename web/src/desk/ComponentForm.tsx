@@ -4,6 +4,7 @@ import { useSession } from "../shared/session";
 import { Button, INPUT } from "../shared/ui";
 import { useCatalogue } from "../shared/useRoles";
 import { ClosedField } from "./ClosedField";
+import { shifted } from "./components";
 import { PicturePicker } from "./PicturePicker";
 import { RichText } from "./RichText";
 import type { Page, PageComponent } from "./useDesk";
@@ -22,21 +23,11 @@ export function ComponentForm({ page, at, component, problem, onComponents }: Fo
   const standing = Boolean(useSession().data?.standing_in);
   const known = useCatalogue().data?.components.find(({ key }) => key === component.kind);
   const facets = known?.facets ?? [];
-  const arrange = component.facets.layout ?? component.facets[facets[0] ?? ""] ?? false;
 
   function put(key: string, value: unknown) {
     onComponents(
       page.components.map((c) => (c.id === component.id ? { ...c, props: { ...c.props, [key]: value } } : c)),
     );
-  }
-
-  function shift(step: number) {
-    const list = [...page.components];
-    const other = list[at + step];
-    if (!other) return;
-    list[at + step] = component;
-    list[at] = other;
-    onComponents(list);
   }
 
   if (component.off) {
@@ -87,12 +78,20 @@ export function ComponentForm({ page, at, component, problem, onComponents }: Fo
           </fieldset>
         );
       })}
-      {arrange && !standing && (
+      {component.may_arrange && !standing && (
         <div className="flex gap-1 px-[12px] pt-2">
-          <Button look="quiet" disabled={at === 0} onClick={() => shift(-1)}>
+          <Button
+            look="quiet"
+            disabled={at === 0}
+            onClick={() => onComponents(shifted(page.components, at, -1))}
+          >
             Move up
           </Button>
-          <Button look="quiet" disabled={at === page.components.length - 1} onClick={() => shift(1)}>
+          <Button
+            look="quiet"
+            disabled={at === page.components.length - 1}
+            onClick={() => onComponents(shifted(page.components, at, 1))}
+          >
             Move down
           </Button>
           <Button

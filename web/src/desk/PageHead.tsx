@@ -1,6 +1,8 @@
 // The head of a page: title, kind, state, and the actions open to whoever looks at it.
 import { Popover } from "radix-ui";
 import { useState } from "react";
+import { AskAccess } from "../shared/AskAccess";
+import { Menu, MenuItem } from "../shared/Menu";
 import { useDuty, useSession } from "../shared/session";
 import { Button, Tag } from "../shared/ui";
 import { useCatalogue } from "../shared/useRoles";
@@ -80,6 +82,7 @@ export function PageHead({
               </Button>
             </WhyPopover>
           ))}
+        {!standing && <AskMenu page={page} />}
         <WhyMenu page={page} />
         {dirty && (
           <Button look="quiet" onClick={onRevert}>
@@ -108,6 +111,29 @@ export function PageHead({
         )}
       </div>
     </header>
+  );
+}
+
+/** What one may not do here, each to be asked for. */
+function AskMenu({ page }: { page: Page }) {
+  const closed = useActionsOnPages().filter(({ key }) => key !== "see" && !page.may.includes(key));
+  const [asked, ask] = useState<(typeof closed)[number] | null>(null);
+  if (closed.length === 0) return null;
+  return (
+    <>
+      <Menu trigger={<Button look="quiet">Ask…</Button>} label="What you may not do here">
+        {closed.map((action) => (
+          <MenuItem key={action.key} onSelect={() => ask(action)}>
+            {action.name}
+          </MenuItem>
+        ))}
+      </Menu>
+      <AskAccess
+        asked={asked && { action: asked.key, node: page.id }}
+        words={`${asked?.name.toLowerCase() ?? ""} this page`}
+        onClose={() => ask(null)}
+      />
+    </>
   );
 }
 

@@ -46,18 +46,19 @@ const tag = (version: number) => ({ "If-Match": `"${version}"` });
 
 export type Edits = { title: string; values: Record<string, unknown>; components: PageComponent[] };
 
+/** What is sent of some edits: only what changed, and of parts of the page only what one may say of them. */
+export function bodyOf(edits: Partial<Edits>): Shapes["PatchedPageInputRequest"] {
+  return { ...edits, components: edits.components?.map(({ id, kind, props }) => ({ id, kind, props })) };
+}
+
 /** Save what changed. A save over someone else's ends in a problem that holds theirs. */
 export function useSavePage(node: string) {
   return useMutation({
     mutationFn: ({ edits, version }: { edits: Partial<Edits>; version: number }) =>
       answer(
         api.PATCH("/api/desk/pages/{node}", {
-          params: { path: { node } },
-          headers: tag(version),
-          body: {
-            ...edits,
-            components: edits.components?.map(({ id, kind, props }) => ({ id, kind, props })),
-          },
+          params: { path: { node }, header: tag(version) },
+          body: bodyOf(edits),
         }),
       ),
     onSuccess: keep,
@@ -70,7 +71,7 @@ export type Step = "hand-in" | "publish" | "retire";
 export function useMovePageOn(node: string) {
   return useMutation({
     mutationFn: ({ step, version }: { step: Step; version: number }) => {
-      const asked = { params: { path: { node } }, headers: tag(version) };
+      const asked = { params: { path: { node }, header: tag(version) } };
       if (step === "hand-in") return answer(api.POST("/api/desk/pages/{node}/hand-in", asked));
       if (step === "publish") return answer(api.POST("/api/desk/pages/{node}/publish", asked));
       return answer(api.POST("/api/desk/pages/{node}/retire", asked));

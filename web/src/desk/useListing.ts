@@ -21,8 +21,7 @@ export function usePageListing(node: string, enabled: boolean) {
       mutationFn: ({ listing, tag }: Tagged) =>
         read(
           api.PUT("/api/desk/pages/{node}/listing", {
-            params: { path },
-            headers: { "If-Match": tag },
+            params: { path, header: { "If-Match": tag } },
             body: listing,
           }),
         ),
@@ -43,8 +42,7 @@ export function useSiteListing(site: string) {
       mutationFn: ({ listing, tag }: Tagged) =>
         read(
           api.PUT("/api/sites/{site}/listing", {
-            params: { path },
-            headers: { "If-Match": tag },
+            params: { path, header: { "If-Match": tag } },
             body: listing,
           }),
         ),

@@ -44,7 +44,7 @@ export function AllLimits({ onOpen }: { onOpen: (limit: LimitData) => void }) {
                   ? limit.staged === "new"
                     ? "staged"
                     : "staged to end"
-                  : `${limit.set_by}, ${day(limit.set_at ?? "")}`}
+                  : [limit.set_by, limit.set_at && day(limit.set_at)].filter(Boolean).join(", ")}
               </td>
             </tr>
           ))}

@@ -75,7 +75,7 @@ export function FieldRules({ roles }: { roles: Role[] }) {
         open={editing !== null}
         onClose={() => edit(null)}
         title={editing ? `${editing.type_name}: ${editing.name}` : ""}
-        wide
+        size="wide"
       >
         {editing && <RuleForm rule={editing} roles={roles} onClose={() => edit(null)} />}
       </Dialog>

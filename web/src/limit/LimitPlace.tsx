@@ -1,6 +1,7 @@
 // Limit: "What may [role or account] do where?", then fields, then every limit there is.
 import { Tabs } from "radix-ui";
 import { useSearchParams } from "react-router";
+import { useDuty } from "../shared/session";
 import { ErrorNotice, Loading } from "../shared/ui";
 import type { TreeName } from "../shared/useBranches";
 import { useParam } from "../shared/useParam";
@@ -22,6 +23,7 @@ export function LimitPlace() {
   const roles = useRoles();
   const [params, setParams] = useSearchParams();
   const [node, setNode] = useParam("node");
+  const seesMedia = useDuty("media.open");
   const tab = params.get("tab") ?? "content";
   if (roles.error) return <ErrorNotice error={roles.error} again={roles.refetch} />;
   if (!roles.data) return <Loading what="the roles" />;
@@ -60,15 +62,17 @@ export function LimitPlace() {
           className="flex min-h-0 flex-1 flex-col"
         >
           <Tabs.List aria-label="Kinds of limit" className="mt-3 flex gap-5 border-b border-line">
-            {Object.entries(TABS).map(([key, name]) => (
-              <Tabs.Trigger
-                key={key}
-                value={key}
-                className="-mb-px border-b-[3px] border-transparent pt-1 pb-1.5 text-ink2 hover:text-ink data-[state=active]:border-brass data-[state=active]:font-bold data-[state=active]:text-ink"
-              >
-                {name}
-              </Tabs.Trigger>
-            ))}
+            {Object.entries(TABS)
+              .filter(([key]) => key !== "media" || seesMedia)
+              .map(([key, name]) => (
+                <Tabs.Trigger
+                  key={key}
+                  value={key}
+                  className="-mb-px border-b-[3px] border-transparent pt-1 pb-1.5 text-ink2 hover:text-ink data-[state=active]:border-brass data-[state=active]:font-bold data-[state=active]:text-ink"
+                >
+                  {name}
+                </Tabs.Trigger>
+              ))}
           </Tabs.List>
           <Tabs.Content value={tab} tabIndex={-1} className="flex min-h-0 flex-1 flex-col">
             {tab === "fields" && <FieldRules roles={roles.data} />}

@@ -155,9 +155,14 @@ function Grid({ rows: all, whom, chosen, onChoose }: GridProps) {
                   >
                     {open ? "▼" : "▶"}
                   </button>
-                  <span className="truncate">{node.title}</span>
+                  <span className={`truncate ${node.type === null ? "text-ink2" : ""}`}>{node.title}</span>
                   <Badges row={node} />
                 </span>
+                {node.type === null && (
+                  <span role="gridcell" className="col-span-9 text-center text-xs text-ink2">
+                    known to you by name alone
+                  </span>
+                )}
                 {node.marks.map((mark, j) => (
                   <span key={actions[j]?.key} role="gridcell" className="flex justify-center pt-[2px]">
                     <Mark

@@ -68,13 +68,14 @@ export function PlacePanel({ node, whom, onGo }: PanelProps) {
             ))}
           </Part>
           <Part title="Who can edit here">
-            {place.data.editors.map(({ role, accounts }) => (
+            {place.data.editors === null && <p>It is told to whoever sees the roster.</p>}
+            {place.data.editors?.map(({ role, accounts }) => (
               <p key={role} className="flex items-center gap-1.5 py-[1px]">
                 <RoleCloth cloth={roles.get(role ?? "")?.cloth} size={14} />
                 {roles.get(role ?? "")?.name ?? "A single capability"}, {count(accounts, "account")}
               </p>
             ))}
-            <p>{count(place.data.keyholders, "keyholder")}</p>
+            {place.data.keyholders !== null && <p>{count(place.data.keyholders, "keyholder")}</p>}
           </Part>
           <SetLimit
             open={setting}
@@ -100,7 +101,7 @@ function Part({ title, children }: { title: string; children: React.ReactNode })
 
 export function Sentence({ limit }: { limit: LimitData }) {
   const roles = useRoleMap();
-  const role = limit.subject_kind === "role" ? roles.get(limit.subject) : undefined;
+  const role = limit.subject_kind === "role" ? roles.get(limit.subject ?? "") : undefined;
   return (
     <>
       <strong>{EFFECT[limit.effect]}</strong> {limit.actions?.join(", ") ?? "everything"}{" "}

@@ -7,11 +7,13 @@ type DialogProps = {
   onClose: () => void;
   title: string;
   children: ReactNode;
-  wide?: boolean;
+  size?: "small" | "wide" | "large";
 };
 
+const WIDTHS = { small: "w-[460px]", wide: "w-[720px]", large: "w-[940px]" };
+
 /** The focus goes into the dialog when it opens, and back to where it was when it closes. */
-export function Dialog({ open, onClose, title, children, wide }: DialogProps) {
+export function Dialog({ open, onClose, title, children, size = "small" }: DialogProps) {
   const before = useRef<HTMLElement | null>(null);
   return (
     <Radix.Root open={open} onOpenChange={(now) => !now && onClose()}>
@@ -26,9 +28,7 @@ export function Dialog({ open, onClose, title, children, wide }: DialogProps) {
             event.preventDefault();
             before.current?.focus();
           }}
-          className={`fixed top-1/2 left-1/2 z-50 max-h-[88vh] -translate-x-1/2 -translate-y-1/2 overflow-auto rounded-lg border-t-[3px] border-brass bg-paper p-5 shadow-2xl ${
-            wide ? "w-[720px]" : "w-[460px]"
-          } max-w-[94vw]`}
+          className={`fixed top-1/2 left-1/2 z-50 max-h-[88vh] -translate-x-1/2 -translate-y-1/2 overflow-auto rounded-lg border-t-[3px] border-brass bg-paper p-5 shadow-2xl outline-none ${WIDTHS[size]} max-w-[94vw]`}
         >
           <Radix.Title className="mb-3 text-lg font-bold">{title}</Radix.Title>
           {children}

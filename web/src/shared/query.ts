@@ -33,6 +33,8 @@ const STAGED = [
   keys.changeSet,
   keys.impacts,
   keys.accounts,
+  keys.groups,
+  keys.delegations,
   keys.wheres,
   keys.markedTrees,
   keys.places,
@@ -50,6 +52,7 @@ const ABOUT_ACCESS = [
   keys.rosters,
   keys.expectations,
   keys.ledgers,
+  keys.requests,
 ];
 
 /** Ask anew for everything that a change of access may have changed. */

@@ -47,6 +47,15 @@ export function useSignOut() {
   });
 }
 
+/** Whether standing in for somebody does not plainly fail; the server decides it exactly once it is asked for. */
+export function mayHopeToStandIn(
+  somebody: { id: string; state: string; keyholder: boolean },
+  me: { id: string; keyholder: boolean } | null | undefined,
+): boolean {
+  if (!me || somebody.id === me.id || somebody.state !== "active") return false;
+  return me.keyholder || !somebody.keyholder;
+}
+
 /** Begin to see the desk as an account has it; stepping out leads back to where one was. */
 export function useStandIn() {
   const navigate = useNavigate();

@@ -114,7 +114,7 @@ export function Labelled({ label, error, hint, children }: FieldProps) {
   const note = error ? `${id}-error` : hint ? `${id}-hint` : undefined;
   return (
     <div className="mb-3">
-      <label htmlFor={id} className="mb-1 block text-sm font-semibold">
+      <label id={`${id}-label`} htmlFor={id} className="mb-1 block text-sm font-semibold">
         {label}
       </label>
       {children(id, note)}

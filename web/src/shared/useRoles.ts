@@ -19,6 +19,14 @@ export function useRoleMap(): Map<string, Role> {
   return new Map(useRoles().data?.map((role) => [role.key, role]));
 }
 
+/** Another role that wears the same cloth, if there is one. */
+export function sameCloth({ key, cloth }: Pick<Role, "key" | "cloth">, roles: Role[]): Role | undefined {
+  return roles.find(
+    (other) =>
+      other.key !== key && other.cloth.colour === cloth.colour && other.cloth.pattern === cloth.pattern,
+  );
+}
+
 export function useCatalogue() {
   return useQuery({
     queryKey: keys.catalogue,
@@ -27,7 +35,7 @@ export function useCatalogue() {
   });
 }
 
-export type Beginning = { name: string; copy_of?: string; builds_on?: string };
+export type Beginning = { name: string; copy_of?: string; builds_on?: string; with_limits: boolean };
 
 export function useMakeRole() {
   return useMutation({
@@ -44,8 +52,7 @@ export function useChangeRole(role: Role) {
     mutationFn: (looks: Looks) =>
       answer(
         api.PATCH("/api/roles/{role}", {
-          params: { path: { role: role.key } },
-          headers: { "If-Match": `"${role.version}"` },
+          params: { path: { role: role.key }, header: { "If-Match": `"${role.version}"` } },
           body: looks as Shapes["PatchedRoleChangeInputRequest"],
         }),
       ),

@@ -8,7 +8,7 @@ import {
   useDropExpectation,
   useExpectations,
 } from "../shared/expectations/useExpectations";
-import { useDuty, useSession, useStandIn } from "../shared/session";
+import { mayHopeToStandIn, useDuty, useSession, useStandIn } from "../shared/session";
 import { day } from "../shared/time";
 import { Button, Chip, Empty, ErrorNotice, INPUT, Loading } from "../shared/ui";
 import { useRoster } from "../shared/useAccounts";
@@ -18,10 +18,17 @@ import { useReasonWords } from "../shared/useWords";
 import { WhyPopover } from "../shared/Why";
 
 export function VerifyPlace() {
+  const keeps = useDuty("expectations.keep");
   return (
     <>
       <StandInSide />
-      <Expectations />
+      {keeps && <Expectations />}
+      {!keeps && (
+        <section className="min-w-0 flex-1 px-[24px] pt-[30px]">
+          <h1>Expectations</h1>
+          <Empty title="Closed to you">What is expected is told to whoever keeps expectations.</Empty>
+        </section>
+      )}
     </>
   );
 }
@@ -30,11 +37,11 @@ function StandInSide() {
   const [words, setWords] = useState("");
   const seesRoster = useDuty("roster.see");
   const may = useDuty("impersonate.start") && seesRoster;
-  const me = useSession().data?.actor?.id;
+  const me = useSession().data?.actor;
   const roster = useRoster({ search: words, role: "", group: "", state: "active" });
   const roles = useRoleMap();
   const standIn = useStandIn();
-  const people = roster.data?.pages[0]?.results.filter((row) => row.id !== me) ?? [];
+  const people = roster.data?.pages[0]?.results.filter((row) => mayHopeToStandIn(row, me)) ?? [];
   return (
     <section
       aria-label="Stand in"
@@ -59,7 +66,7 @@ function StandInSide() {
           <ErrorNotice error={standIn.error} />
           <ul className="mt-2 min-h-0 flex-1 overflow-y-auto pb-6">
             {people.slice(0, 40).map((row) => {
-              const held = row.roles.map((key) => roles.get(key)).filter((role) => role !== undefined);
+              const held = row.roles.map(({ key }) => roles.get(key)).filter((role) => role !== undefined);
               return (
                 <li
                   key={row.id}
@@ -94,7 +101,6 @@ function StandInSide() {
 function Expectations() {
   const expectations = useExpectations();
   const [show, setShow] = useParam("show");
-  const mayKeep = useDuty("expectations.keep");
   const [recording, record] = useState(false);
   if (expectations.error) return <ErrorNotice error={expectations.error} again={expectations.refetch} />;
   if (!expectations.data) return <Loading what="the expectations" />;
@@ -118,11 +124,9 @@ function Expectations() {
         <Button onClick={() => expectations.refetch()} disabled={expectations.isFetching}>
           Ask again
         </Button>
-        {mayKeep && (
-          <Button look="main" onClick={() => record(true)}>
-            New expectation
-          </Button>
-        )}
+        <Button look="main" onClick={() => record(true)}>
+          New expectation
+        </Button>
       </div>
       {shown.length === 0 ? (
         <Empty title={all.length ? "None breaks" : "Nothing is expected yet"}>
@@ -147,7 +151,7 @@ function Expectations() {
           </thead>
           <tbody>
             {shown.map((e) => (
-              <Row key={e.id} expectation={e} mayDrop={mayKeep} />
+              <Row key={e.id} expectation={e} />
             ))}
           </tbody>
         </table>
@@ -157,7 +161,7 @@ function Expectations() {
   );
 }
 
-function Row({ expectation: e, mayDrop }: { expectation: Expectation; mayDrop: boolean }) {
+function Row({ expectation: e }: { expectation: Expectation }) {
   const drop = useDropExpectation();
   const words = useReasonWords();
   return (
@@ -187,7 +191,7 @@ function Row({ expectation: e, mayDrop }: { expectation: Expectation; mayDrop: b
         )}
       </td>
       <td className="py-1.5 text-ink2">
-        {e.recorded_by?.split(" ")[0]}, {day(e.recorded_at)}
+        {[e.recorded_by?.split(" ")[0], day(e.recorded_at)].filter(Boolean).join(", ")}
       </td>
       <td className="text-right">
         {e.against?.account && (
@@ -202,15 +206,13 @@ function Row({ expectation: e, mayDrop }: { expectation: Expectation; mayDrop: b
             <Button>Why</Button>
           </WhyPopover>
         )}
-        {mayDrop && (
-          <Button
-            look="quiet"
-            onClick={() => drop.mutate(e.id)}
-            aria-label={`Drop: ${e.who} ${e.verb} ${e.object}`}
-          >
-            Drop
-          </Button>
-        )}
+        <Button
+          look="quiet"
+          onClick={() => drop.mutate(e.id)}
+          aria-label={`Drop: ${e.who} ${e.verb} ${e.object}`}
+        >
+          Drop
+        </Button>
       </td>
     </tr>
   );

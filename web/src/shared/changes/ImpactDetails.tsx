@@ -8,15 +8,7 @@ import { count } from "../time";
 import { Button, ErrorNotice, Loading } from "../ui";
 import { useRoleMap } from "../useRoles";
 import { useImpactAccounts, useImpactNodes, useImpactPages } from "./changeSet";
-import {
-  changeWords,
-  gainWords,
-  loseWords,
-  type Total,
-  touchedWords,
-  touchesNobody,
-  wholeAndParts,
-} from "./impactText";
+import { bothWords, changeWords, type Total, touchedWords, touchesNobody, wholeAndParts } from "./impactText";
 
 type Impact = Shapes["ImpactShape"];
 type Turn = Shapes["TurnShape"];
@@ -27,9 +19,7 @@ export function ImpactDetails({ impact }: { impact: Impact }) {
   const mayName = useDuty("roster.see");
   return (
     <section aria-label="What this would do" className="mt-4 text-sm">
-      <p className="font-semibold first-letter:uppercase">
-        {gainWords(impact)}, {loseWords(impact)}.
-      </p>
+      <p className="font-semibold first-letter:uppercase">{bothWords(impact)}.</p>
       <ul aria-label="What changes" className="figures mt-1 ml-4 list-disc">
         <WholeThenParts turns={impact.turns} line={(total) => <TotalLine key={total.key} total={total} />} />
       </ul>
@@ -146,12 +136,16 @@ function Account({ told: { account, name, turns } }: { told: Shapes["AccountImpa
   );
 }
 
+function howMany(places: number | null, inPlaces: boolean): string {
+  return inPlaces && places !== null ? `: ${places}` : "";
+}
+
 function TurnLine({ account, turn }: { account: string | null; turn: Turn }) {
   const [open, setOpen] = useState(false);
   const nodes = useImpactNodes(account, turn.key, open);
   const says = [
-    turn.gained > 0 && `may ${turn.words}${turn.places ? `: ${turn.gained}` : ""}`,
-    turn.lost > 0 && `may no longer ${turn.words}${turn.places ? `: ${turn.lost}` : ""}`,
+    turn.gained !== 0 && `may ${turn.words}${howMany(turn.gained, turn.places)}`,
+    turn.lost !== 0 && `may no longer ${turn.words}${howMany(turn.lost, turn.places)}`,
   ].filter(Boolean);
   return (
     <li>

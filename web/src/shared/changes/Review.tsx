@@ -36,7 +36,7 @@ export function Review({ open, onClose, onApplied, onKept }: ReviewProps) {
   const putAside = usePutAside();
   const stale = operations.some((op) => op.stale);
   return (
-    <Dialog open={open} onClose={onClose} title={changeSet?.name || "Review and apply"} wide>
+    <Dialog open={open} onClose={onClose} title={changeSet?.name || "Review and apply"} size="wide">
       <Operations />
       {impact.data ? <ImpactDetails impact={impact.data} /> : <StillCounting error={impact.error} />}
       {touched.data && <Warnings touched={touched.data} />}

@@ -8,7 +8,7 @@ import { Button } from "../ui";
 import { useHotkey } from "../useHotkey";
 import { AppliedNote } from "./AppliedNote";
 import { useChangeSet, useDiscard, useTakeUp, useTouched, useUndoLast } from "./changeSet";
-import { gainWords, loseWords } from "./impactText";
+import { bothWords } from "./impactText";
 import { type Applied, Review } from "./Review";
 import { StandInStaged } from "./StandInStaged";
 
@@ -96,7 +96,8 @@ function TouchedWords() {
   const { data, isFetching, error } = useTouched();
   if (error) return `What they would do could not be worked out: ${error.message}`;
   if (!data || isFetching) return "Working out what they would do…";
-  return `${gainWords(data)} · ${loseWords(data)} · ${count(data.breaks.length, "expectation")} would break`;
+  const breaks = data.breaks && `${count(data.breaks.length, "expectation")} would break`;
+  return [bothWords(data), breaks].filter(Boolean).join(" · ");
 }
 
 /** Change sets put aside, each a click away. */

@@ -19,7 +19,7 @@ export function Warnings({ touched }: { touched: Shapes["StagedTouchShape"] }) {
           </ul>
         </div>
       )}
-      {touched.breaks.length > 0 && (
+      {touched.breaks && touched.breaks.length > 0 && (
         <div className="mt-3 rounded border border-[#dcb9b4] bg-rose px-3 py-2">
           <p className="font-semibold text-bar">{count(touched.breaks.length, "expectation")} would break</p>
           <ul>

@@ -13,7 +13,9 @@ const STAGING = ["staging"];
 /** Whether whoever is here may stage anything at all. */
 export function useMayStage(): boolean {
   const duties = useSession().data?.duties ?? [];
-  return ["roles.define", "roles.assign", "limits.set"].some((duty) => duties.includes(duty));
+  return ["roles.define", "roles.assign", "limits.set", "accounts.disable"].some((duty) =>
+    duties.includes(duty),
+  );
 }
 
 export function useChangeSet() {
@@ -189,4 +191,31 @@ export function useStageRemoval(role: string) {
       answer(api.POST("/api/roles/{role}/removal", { params: { path: { role } }, body: { hand_to } })),
     settled,
   );
+}
+
+/** Stage something for many accounts at once. */
+export function useStageMany() {
+  return useStaging(
+    (body: Shapes["ManyInputRequest"]) => answer(api.POST("/api/accounts/many", { body })),
+    settled,
+  );
+}
+
+/** Stage all that ends a group. */
+export function useStageGroupEnding(group: string) {
+  return useStaging(
+    () => answer(api.POST("/api/groups/{group}/ending", { params: { path: { group } } })),
+    settled,
+  );
+}
+
+/** Whom some operations would touch by themselves; nothing is staged. */
+export function useOperationsTouched(operations: Operation[], enabled: boolean) {
+  return useQuery({
+    queryKey: keys.operationsPreview(operations),
+    queryFn: () => answer(api.POST("/api/change-set/preview/touched", { body: { operations } })),
+    enabled,
+    placeholderData: (before) => before,
+    retry: false,
+  });
 }

@@ -50,19 +50,8 @@ function Form({ onClose, about }: { onClose: () => void; about: About }) {
     <form
       onSubmit={(event) => {
         event.preventDefault();
-        const [kind, id] = who.split(" ") as [string, string | undefined];
-        const place = where[0];
-        record.mutate(
-          {
-            ...(kind === "visitor" ? { account: null } : { [kind]: id }),
-            action,
-            ...(place ? (beneath ? { branch: place } : { node: place }) : {}),
-            ...(place && beneath && about.type ? { types: [about.type.key] } : {}),
-            expect,
-            note,
-          },
-          { onSuccess: onClose },
-        );
+        const said = { who, expect, action, place: where[0], beneath, type: about.type?.key, note };
+        record.mutate(questionOf(said), { onSuccess: onClose });
       }}
     >
       <Labelled label="Who">
@@ -154,4 +143,28 @@ function Form({ onClose, about }: { onClose: () => void; about: About }) {
       </DialogButtons>
     </form>
   );
+}
+
+type Said = {
+  /** "visitor", or what it ranges over and its id: "holders_of pilot". */
+  who: string;
+  expect: "allow" | "deny";
+  action: string;
+  place: string | undefined;
+  beneath: boolean;
+  type: string | undefined;
+  note: string;
+};
+
+/** What is recorded of what was filled in: a branch with all beneath it, or a single page. */
+export function questionOf({ who, expect, action, place, beneath, type, note }: Said) {
+  const [kind, id] = who.split(" ") as [string, string | undefined];
+  return {
+    ...(kind === "visitor" ? { account: null } : { [kind]: id }),
+    action,
+    ...(place ? (beneath ? { branch: place } : { node: place }) : {}),
+    ...(place && beneath && type ? { types: [type] } : {}),
+    expect,
+    note,
+  };
 }

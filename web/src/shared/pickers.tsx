@@ -1,0 +1,87 @@
+// What the picker is used for: an account, a group, a role, a capability.
+import { useQuery } from "@tanstack/react-query";
+import { type ReactElement, useState } from "react";
+import { answer, api } from "../api/client";
+import { capabilitiesOf, headOf, wordsOf } from "./capability";
+import { keys } from "./keys";
+import { type Choice, Picker } from "./Picker";
+import { useGroups } from "./useAccounts";
+import { type Role, useCatalogue, useRoles } from "./useRoles";
+import { useSettled } from "./useSettled";
+
+type Field = {
+  value?: string;
+  onPick: (key: string) => void;
+  id?: string;
+  describedBy?: string;
+  none?: string;
+  trigger?: ReactElement;
+  disabled?: boolean;
+};
+
+export function roleChoices(roles: Role[]): Choice[] {
+  return roles
+    .filter(({ baseline }) => baseline === "")
+    .map(({ key, name, cloth, description }) => ({ key, name, cloth, note: description }));
+}
+
+export function RolePicker(field: Field) {
+  return <Picker what="role" choices={roleChoices(useRoles().data ?? [])} {...field} />;
+}
+
+/** `but` leaves some groups out, such as those somebody is in already. */
+export function GroupPicker({ but = [], ...field }: Field & { but?: string[] }) {
+  const groups = useGroups().data ?? [];
+  const names = new Map(groups.map(({ key, name }) => [key, name]));
+  const choices = groups
+    .filter(({ key }) => !but.includes(key))
+    .map(({ key, name, parent }) => ({
+      key,
+      name,
+      note: parent ? `in ${names.get(parent) ?? parent}` : undefined,
+    }));
+  return <Picker what="group" choices={choices} {...field} />;
+}
+
+type PersonProps = Field & { but?: string; name?: string; onPerson?: (person: Choice) => void };
+
+/** Finds accounts as one types; `but` leaves one out. */
+export function PersonPicker({ but, name, onPerson, ...field }: PersonProps) {
+  const [words, setWords] = useState("");
+  const asked = useSettled(words);
+  const found = useQuery({
+    queryKey: keys.people(asked),
+    queryFn: () =>
+      answer(api.GET("/api/accounts", { params: { query: { search: asked, state: "active", limit: 60 } } })),
+    placeholderData: (before) => before,
+  });
+  const choices = (found.data?.results ?? [])
+    .filter(({ id }) => id !== but)
+    .map(({ id, name, email }) => ({ key: id, name, note: email }));
+  return (
+    <Picker
+      what="person"
+      choices={choices}
+      onSearch={setWords}
+      looking={found.isFetching}
+      chosenName={name}
+      {...field}
+      onPick={(key) => {
+        const person = choices.find((choice) => choice.key === key);
+        if (person) onPerson?.(person);
+        field.onPick(key);
+      }}
+    />
+  );
+}
+
+export function CapabilityPicker(field: Field) {
+  const catalogue = useCatalogue().data;
+  const choices = catalogue
+    ? capabilitiesOf(catalogue).map((key) => {
+        const { verb, thing } = wordsOf(key, catalogue);
+        return { key, name: headOf(key, catalogue), note: `${verb} ${thing}`.trim() };
+      })
+    : [];
+  return <Picker what="capability" choices={choices} {...field} />;
+}
