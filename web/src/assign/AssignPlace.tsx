@@ -1,21 +1,20 @@
-// Assign: the roster, and the page of the account one has opened.
+// Assign: accounts and groups in a roster, and the page of the one that is open, or what is to be done to several.
+import { useState } from "react";
 import { useParams } from "react-router";
-import { Empty } from "../shared/ui";
 import { AccountPage } from "./AccountPage";
+import { BulkPanel } from "./BulkPanel";
+import { NOBODY, type Selected } from "./chosen";
 import { Roster } from "./Roster";
 
 export function AssignPlace() {
   const account = useParams().account ?? "";
+  const [selected, select] = useState<Selected>(NOBODY);
+  const many = selected.all || selected.ids.size > 0;
   return (
     <>
-      <Roster chosen={account} />
-      {account ? (
-        <AccountPage key={account} account={account} />
-      ) : (
-        <Empty title="No account is open">
-          Choose one in the roster to see what it is given, what that adds up to, and where.
-        </Empty>
-      )}
+      <Roster chosen={account} narrow={account !== "" && !many} selected={selected} onSelect={select} />
+      {many && <BulkPanel selected={selected} onDone={() => select(NOBODY)} />}
+      {account && !many && <AccountPage key={account} account={account} />}
     </>
   );
 }

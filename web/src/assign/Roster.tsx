@@ -1,250 +1,239 @@
-// The roster: every account in a dense, virtual table that filters as one types.
-import { useVirtualizer } from "@tanstack/react-virtual";
-import { useEffect, useRef } from "react";
-import { useNavigate, useSearchParams } from "react-router";
+// The roster: filters that live in the address, kept views, columns, and the table of accounts.
+import { useState } from "react";
+import { useSearchParams } from "react-router";
 import { RoleCloth } from "../cloth/RoleCloth";
-import { since } from "../shared/time";
-import { Chip, Empty, ErrorNotice, INPUT, Loading } from "../shared/ui";
-import { type RosterRow, useGroups, useRoster } from "../shared/useAccounts";
+import { Menu, MenuItem, MenuSeparator } from "../shared/Menu";
+import { GroupPicker, RolePicker } from "../shared/pickers";
+import { useDuty } from "../shared/session";
+import { Button, Chip, Empty, ErrorNotice, INPUT, Loading } from "../shared/ui";
+import {
+  type RosterFilter,
+  type Show,
+  type Sort,
+  useDropView,
+  useGroups,
+  useKeptViews,
+  useRoster,
+} from "../shared/useAccounts";
 import { useParam } from "../shared/useParam";
-import { type Role, useRoleMap } from "../shared/useRoles";
+import { useRoleMap } from "../shared/useRoles";
+import { BringIn } from "./BringIn";
+import type { Selected } from "./chosen";
+import { COLUMNS, columnsNamed, NARROW, withColumn } from "./columns";
+import { KeepView } from "./KeepView";
+import { NewAccount } from "./NewAccount";
+import { RosterTable } from "./RosterTable";
+import { Tabs } from "./Tabs";
 
-const ROW = 38;
-const COLUMNS =
-  "grid grid-cols-[minmax(0,1fr)_138px_112px_46px] max-[1180px]:grid-cols-[minmax(0,1fr)_112px_84px_42px]";
+const SHOWS: { show: Show; name: string }[] = [
+  { show: "desk", name: "Staff and clients" },
+  { show: "visitors", name: "Visitors" },
+  { show: "ends", name: "Ends soon" },
+  { show: "look", name: "Worth a look" },
+  { show: "invited", name: "Invited" },
+  { show: "disabled", name: "Disabled" },
+];
 
-export function Roster({ chosen }: { chosen: string }) {
-  const [, setParams] = useSearchParams();
+type RosterProps = {
+  chosen: string;
+  narrow: boolean;
+  selected: Selected;
+  onSelect: (selected: Selected) => void;
+};
+
+export function Roster({ chosen, narrow, selected, onSelect }: RosterProps) {
+  const [params, setParams] = useSearchParams();
   const [search, setSearch] = useParam("search");
-  const [role, setRole] = useParam("role");
-  const [group, setGroup] = useParam("group");
-  const [state, setState] = useParam("state");
-  const roster = useRoster({ search, role, group, state });
-  const roles = useRoleMap();
-  const groups = useGroups().data ?? [];
+  const given = (name: string) => params.get(name) ?? "";
+  const filter: RosterFilter = {
+    search,
+    role: given("role"),
+    group: given("group"),
+    state: given("state"),
+    show: given("show") as Show,
+  };
+  const sort = (given("sort") || "name") as Sort;
+  const down = given("down") === "true";
+  const roster = useRoster(filter, { sort, down });
+  const [making, make] = useState(false);
+  const [bringing, bring] = useState(false);
+  const mayMake = useDuty("accounts.invite");
+  const groups = useGroups().data;
+  const [first] = roster.data?.pages ?? [];
   const rows = roster.data?.pages.flatMap((page) => page.results) ?? [];
-  const total = roster.data?.pages[0]?.count ?? 0;
-  const filtered = search || role || group || state;
+  const total = first?.count ?? 0;
+  const shown = SHOWS.filter(({ show }) => !narrow || show === "desk" || show === "ends" || show === "look");
+
+  function set(changed: Record<string, string>) {
+    const next = new URLSearchParams(params);
+    for (const [name, value] of Object.entries(changed)) {
+      if (value) next.set(name, value);
+      else next.delete(name);
+    }
+    setParams(next, { replace: true });
+  }
+
   return (
     <section
       aria-label="Roster"
-      className="flex w-[520px] shrink-0 max-[1180px]:w-[430px] flex-col border-r border-line bg-linen2 pt-[30px]"
+      className={`flex flex-col pt-[30px] ${
+        narrow ? "w-[520px] shrink-0 border-r border-line bg-linen2 max-[1180px]:w-[430px]" : "min-w-0 flex-1"
+      }`}
     >
-      <div className="flex items-baseline gap-3 px-[18px]">
+      <div className="flex items-baseline gap-4 px-[18px]">
         <h1>Roster</h1>
-        <span className="text-sm">
-          Accounts <strong className="figures">{total}</strong>
-        </span>
-        {filtered && (
-          <button type="button" className="text-xs underline" onClick={() => setParams({})}>
-            Show all
-          </button>
+        <Tabs accounts={total} groups={groups?.length} />
+        <span className="flex-1" />
+        {!narrow && (
+          <a
+            href={`/api/accounts/export?${params}`}
+            className="rounded-[5px] border border-line2 bg-paper px-[11px] py-[5px] text-sm font-medium hover:bg-white"
+          >
+            As a table
+          </a>
+        )}
+        {!narrow && mayMake && (
+          <>
+            <Button onClick={() => bring(true)}>Bring in a list</Button>
+            <Button look="main" onClick={() => make(true)}>
+              New account
+            </Button>
+          </>
         )}
       </div>
-      <div className="mt-2 mb-2 flex gap-[7px] px-[18px]">
-        <label className="min-w-0 flex-1">
-          <span className="sr-only">Name or address</span>
+      <div className="mt-2 mb-2 flex flex-wrap items-center gap-[7px] px-[18px]">
+        <label className={narrow ? "w-[190px]" : "w-[230px]"}>
+          <span className="sr-only">Name, address or group</span>
           <input
             value={search}
             onChange={(event) => setSearch(event.target.value)}
-            placeholder="Name or address"
+            placeholder="Name, address or group"
             className={INPUT}
           />
         </label>
-        <Pick
-          label="Role"
-          value={role}
-          onPick={setRole}
-          options={[...roles.values()].filter((r) => !r.baseline)}
-        />
-        <Pick label="Group" value={group} onPick={setGroup} options={groups} />
-      </div>
-      <div className="mb-1 flex gap-[7px] px-[18px]">
-        {["active", "invited", "disabled"].map((name) => (
-          <Chip key={name} on={state === name} onClick={() => setState(state === name ? "" : name)}>
-            {name}
+        {shown.map(({ show, name }) => (
+          <Chip
+            key={show}
+            on={filter.show === show}
+            onClick={() => set({ show: filter.show === show ? "" : show })}
+          >
+            {name} <span className="figures">{first?.counts[show as Exclude<Show, "">] ?? ""}</span>
           </Chip>
         ))}
+        <Held filter={filter} onSet={set} />
+        <span className="flex-1" />
+        {!narrow && <ColumnsMenu columns={given("columns")} onChange={(columns) => set({ columns })} />}
+        {!narrow && <ViewsMenu onTake={(query) => setParams(new URLSearchParams(query))} />}
       </div>
       {roster.error && <ErrorNotice error={roster.error} again={roster.refetch} />}
       {roster.isPending && <Loading what="the roster" />}
       {roster.data && rows.length === 0 && (
-        <Empty title="Nobody is like that">Take one of the filters away.</Empty>
+        <Empty title="Nobody is like that">
+          <Button onClick={() => setParams({})}>Show everybody</Button>
+        </Empty>
       )}
       {rows.length > 0 && (
-        <Table
+        <RosterTable
           rows={rows}
           total={total}
-          roles={roles}
+          columns={narrow ? columnsNamed(NARROW.join()) : columnsNamed(given("columns"))}
           chosen={chosen}
+          selected={selected}
+          onSelect={(next) => onSelect({ ...next, filter, matching: total })}
+          sort={sort}
+          down={down}
+          onSort={(by) => set({ sort: by === "name" ? "" : by, down: by === sort && !down ? "true" : "" })}
+          onAll={() => onSelect({ ids: new Set(), all: true, matching: total, filter })}
           more={() => roster.hasNextPage && !roster.isFetchingNextPage && roster.fetchNextPage()}
         />
       )}
+      <BringIn open={bringing} onClose={() => bring(false)} />
+      <NewAccount open={making} onClose={() => make(false)} />
     </section>
   );
 }
 
-type Option = { key: string; name: string };
+type HeldProps = { filter: RosterFilter; onSet: (changed: Record<string, string>) => void };
 
-function Pick({
-  label,
-  value,
-  onPick,
-  options,
-}: {
-  label: string;
-  value: string;
-  onPick: (v: string) => void;
-  options: Option[];
-}) {
+/** The role and the group that accounts are found by. */
+function Held({ filter, onSet }: HeldProps) {
+  const role = useRoleMap().get(filter.role);
+  const group = useGroups().data?.find(({ key }) => key === filter.group);
   return (
-    <select
-      aria-label={label}
-      value={value}
-      onChange={(event) => onPick(event.target.value)}
-      className={`${INPUT} w-[124px]!`}
-    >
-      <option value="">Any {label.toLowerCase()}</option>
-      {options.map(({ key, name }) => (
-        <option key={key} value={key}>
-          {name}
-        </option>
-      ))}
-    </select>
+    <>
+      <RolePicker
+        value={filter.role}
+        onPick={(key) => onSet({ role: key })}
+        none="Any role"
+        trigger={
+          <Chip on={filter.role !== ""} aria-label={role ? `Role: ${role.name}` : "Any role"}>
+            {role ? <RoleCloth cloth={role.cloth} size={12} /> : null}
+            {role?.name ?? "Role"}
+          </Chip>
+        }
+      />
+      <GroupPicker
+        value={filter.group}
+        onPick={(key) => onSet({ group: key })}
+        none="Any group"
+        trigger={
+          <Chip on={filter.group !== ""} aria-label={group ? `Group: ${group.name}` : "Any group"}>
+            {group?.name ?? "Group"}
+          </Chip>
+        }
+      />
+    </>
   );
 }
 
-type TableProps = {
-  rows: RosterRow[];
-  total: number;
-  roles: Map<string, Role>;
-  chosen: string;
-  more: () => void;
-};
-
-function Table({ rows, total, roles, chosen, more }: TableProps) {
-  const box = useRef<HTMLDivElement>(null);
-  const navigate = useNavigate();
-  const virtual = useVirtualizer({
-    count: rows.length,
-    getScrollElement: () => box.current,
-    estimateSize: () => ROW,
-    overscan: 12,
-  });
-  const items = virtual.getVirtualItems();
-  const last = items.at(-1)?.index ?? 0;
-  useEffect(() => {
-    if (last > rows.length - 40 && rows.length < total) more();
-  }, [last, rows.length, total, more]);
-  const at = rows.findIndex((row) => row.id === chosen);
-
-  function open(index: number) {
-    const row = rows[index];
-    if (!row) return;
-    navigate(`/assign/${row.id}${window.location.search}`);
-    virtual.scrollToIndex(index);
-    requestAnimationFrame(() =>
-      box.current?.querySelector<HTMLElement>(`[data-account="${row.id}"]`)?.focus(),
-    );
-  }
-
+function ColumnsMenu({ columns, onChange }: { columns: string; onChange: (columns: string) => void }) {
+  const shown = columnsNamed(columns).map(({ key }) => key);
   return (
-    <div
-      role="grid"
-      aria-label="Accounts"
-      aria-rowcount={total + 1}
-      className="flex min-h-0 flex-1 flex-col"
-      onKeyDown={(event) => {
-        const step = { ArrowDown: 1, ArrowUp: -1, PageDown: 15, PageUp: -15 }[event.key];
-        if (!step) return;
-        event.preventDefault();
-        open(Math.min(Math.max(Math.max(at, 0) + step, 0), rows.length - 1));
-      }}
-    >
-      <div
-        role="row"
-        aria-rowindex={1}
-        className={`${COLUMNS} border-b border-line px-[18px] py-1 text-xs text-ink2`}
-      >
-        {["Account", "Roles", "Groups", "Seen"].map((name) => (
-          <span key={name} role="columnheader">
-            {name}
-          </span>
-        ))}
-      </div>
-      <div ref={box} className="min-h-0 flex-1 overflow-y-auto">
-        <div role="rowgroup" style={{ height: virtual.getTotalSize(), position: "relative" }}>
-          {items.map(({ index, start }) => {
-            const row = rows[index];
-            return row ? (
-              <Line
-                key={row.id}
-                row={row}
-                index={index}
-                top={start}
-                roles={roles}
-                chosen={row.id === chosen}
-                focusable={row.id === chosen || (at < 0 && index === 0)}
-                onOpen={() => open(index)}
-              />
-            ) : null;
-          })}
-        </div>
-      </div>
-    </div>
-  );
-}
-
-type LineProps = {
-  row: RosterRow;
-  index: number;
-  top: number;
-  roles: Map<string, Role>;
-  chosen: boolean;
-  focusable: boolean;
-  onOpen: () => void;
-};
-
-function Line({ row, index, top, roles, chosen, focusable, onOpen }: LineProps) {
-  const held = row.roles.map((key) => roles.get(key)).filter((role) => role !== undefined);
-  return (
-    <div
-      role="row"
-      aria-rowindex={index + 2}
-      aria-selected={chosen}
-      tabIndex={focusable ? 0 : -1}
-      data-account={row.id}
-      onClick={onOpen}
-      onKeyDown={(event) => event.key === "Enter" && onOpen()}
-      style={{ top, height: ROW }}
-      className={`${COLUMNS} absolute inset-x-0 cursor-pointer items-center border-b border-l-4 border-b-line pr-[18px] pl-[14px] -outline-offset-2 ${
-        chosen ? "border-l-brass bg-paper" : "border-l-transparent hover:bg-linen"
-      }`}
-    >
-      <span role="gridcell" className="min-w-0 pr-2">
-        <span
-          className={`block truncate text-read leading-tight font-semibold ${row.state === "active" ? "" : "text-ink2"}`}
+    <Menu trigger={<Chip>Columns</Chip>} label="Columns shown">
+      {COLUMNS.map(({ key, name }) => (
+        <MenuItem
+          key={key}
+          onSelect={(event) => {
+            event.preventDefault();
+            onChange(withColumn(columns, key, !shown.includes(key)));
+          }}
         >
-          {row.name}
-        </span>
-        <span className="block truncate text-xs leading-tight text-ink2">
-          {row.state === "active" ? row.email : `${row.state} · ${row.email}`}
-        </span>
-      </span>
-      <span role="gridcell" className="flex min-w-0 items-center gap-[3px] text-xs text-ink2">
-        {held.slice(0, 3).map((role) => (
-          <RoleCloth key={role.key} cloth={role.cloth} size={13} />
+          <span aria-hidden="true" className="inline-block w-5">
+            {shown.includes(key) ? "●" : ""}
+          </span>
+          {name}
+          <span className="sr-only">{shown.includes(key) ? ", shown" : ", not shown"}</span>
+        </MenuItem>
+      ))}
+    </Menu>
+  );
+}
+
+function ViewsMenu({ onTake }: { onTake: (query: string) => void }) {
+  const views = useKeptViews().data ?? [];
+  const drop = useDropView();
+  const [keeping, keep] = useState(false);
+  return (
+    <>
+      <Menu trigger={<Chip>Views</Chip>} label={views.length ? "Views that you kept" : undefined}>
+        {views.map((view) => (
+          <MenuItem key={view.id} onSelect={() => onTake(view.query)}>
+            {view.name}
+          </MenuItem>
         ))}
-        <span className="ml-1 truncate">
-          {row.keyholder ? "Keyholder" : held.length > 1 ? `${held.length} roles` : held[0]?.name}
-        </span>
-      </span>
-      <span role="gridcell" className="truncate pr-1 text-xs text-ink2">
-        {row.groups.join(", ")}
-      </span>
-      <span role="gridcell" className="figures text-xs">
-        {since(row.last_seen)}
-      </span>
-    </div>
+        {views.length > 0 && <MenuSeparator />}
+        <MenuItem onSelect={() => keep(true)}>Keep this view</MenuItem>
+        {views.map((view) => (
+          <MenuItem
+            key={view.id}
+            onSelect={() => drop.mutate(view.id)}
+            className="px-2 py-1 text-xs text-ink2"
+          >
+            Forget {view.name}
+          </MenuItem>
+        ))}
+      </Menu>
+      <KeepView open={keeping} onClose={() => keep(false)} />
+    </>
   );
 }

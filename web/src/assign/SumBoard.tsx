@@ -6,6 +6,7 @@ import { Tip } from "../cloth/Tip";
 import type { AccountData } from "../shared/useAccounts";
 import { useCatalogue, useRoleMap } from "../shared/useRoles";
 import { useActions } from "../shared/useWords";
+import { WhyPopover } from "../shared/Why";
 
 const EXTENTS = ["nothing", "what they wrote", "what their team wrote", "all"];
 
@@ -44,10 +45,11 @@ export function SumBoard({ rows, name }: { rows: AccountData["sum"]; name: strin
                     {given.map((mark) => {
                       const role = roles.get(mark.role ?? "");
                       const from = role?.name ?? "one capability";
-                      const text = mark.barred ? `barred by ${from}` : `${EXTENTS[mark.extent]}, by ${from}`;
+                      const text = markWords(mark, from);
                       return (
                         <Tip key={mark.role ?? "direct"} text={text}>
-                          <span>
+                          <span className="relative">
+                            {mark.somewhere && <Somewhere />}
                             <Mark
                               extent={mark.barred ? "barred" : extentOf(mark.extent)}
                               colour={colourOf(role?.cloth)}
@@ -66,5 +68,61 @@ export function SumBoard({ rows, name }: { rows: AccountData["sum"]; name: strin
         ))}
       </tbody>
     </table>
+  );
+}
+
+/** A dot beside a mark that holds only somewhere. */
+function Somewhere() {
+  return (
+    <span
+      aria-hidden="true"
+      className="absolute -right-0.5 bottom-0.5 size-[7px] rounded-full border border-ink2 bg-paper"
+    />
+  );
+}
+
+type SumMark = AccountData["duties"][number]["marks"][number];
+
+/** "all, by Tenant editor, only somewhere". */
+export function markWords(
+  { barred, extent, somewhere }: Omit<SumMark, "role" | "baseline">,
+  from: string,
+): string {
+  const what = barred ? `barred by ${from}` : `${EXTENTS[extent]}, by ${from}`;
+  return somewhere ? `${what}, only somewhere` : what;
+}
+
+/** The duties, each with the cloth of what gives it; why is one click away. */
+export function SumDuties({ duties, account }: { duties: AccountData["duties"]; account: string }) {
+  const roles = useRoleMap();
+  if (duties.length === 0) return null;
+  return (
+    <ul aria-label="Duties" className="mt-3 grid grid-cols-3 gap-x-6 max-[1180px]:grid-cols-2">
+      {duties.map(({ key, name, area, marks }) => (
+        <li key={key} className="flex min-h-[30px] items-center gap-1.5 border-b border-linen2 text-read">
+          {marks.map((mark) => {
+            const role = roles.get(mark.role ?? "");
+            const text = markWords(mark, role?.name ?? "one capability").replace("all, by", "by");
+            return (
+              <Tip key={mark.role ?? "direct"} text={text}>
+                <span>
+                  <Mark
+                    extent={mark.barred ? "barred" : "all"}
+                    colour={colourOf(role?.cloth)}
+                    inherited={mark.baseline}
+                    label={text}
+                  />
+                </span>
+              </Tip>
+            );
+          })}
+          <WhyPopover question={{ action: key, account }}>
+            <button type="button" className="truncate text-left hover:underline" title={area}>
+              {name}
+            </button>
+          </WhyPopover>
+        </li>
+      ))}
+    </ul>
   );
 }

@@ -10,7 +10,7 @@ import type { Session } from "../shared/session";
 import { useHotkey } from "../shared/useHotkey";
 import { useCatalogue } from "../shared/useRoles";
 
-const KINDS = { role: "Roles", account: "Accounts", page: "Pages" } as const;
+const KINDS = { role: "Roles", group: "Groups", account: "Accounts", page: "Pages" } as const;
 const MOST_CAPABILITIES = 8;
 const ROW =
   "flex items-baseline justify-between gap-4 rounded px-3 py-1.5 text-sm data-[selected=true]:bg-chosen";
@@ -110,7 +110,7 @@ function Goals({ session, chosen, onChoice, onGone }: GoalsProps) {
           event.preventDefault();
           setHasty(true);
         }}
-        placeholder="A role, an account, a page, a capability"
+        placeholder="A role, a group, an account, a page"
         className="w-full border-b border-line bg-transparent px-4 py-3 text-lead outline-none placeholder:text-ink2"
       />
       <Command.List label="Found" className="max-h-[52vh] overflow-y-auto p-1.5">
@@ -147,7 +147,11 @@ function matches(text: string, words: string): boolean {
 }
 
 function addressOf(kind: string, id: string): string {
-  return { role: `/define/${id}`, account: `/assign/${id}`, page: `/desk/${id}` }[kind] ?? "/";
+  return (
+    { role: `/define/${id}`, group: `/assign/groups/${id}`, account: `/assign/${id}`, page: `/desk/${id}` }[
+      kind
+    ] ?? "/"
+  );
 }
 
 function placesOf({ places }: Session): Goal[] {

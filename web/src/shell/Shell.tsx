@@ -1,14 +1,16 @@
 // The frame of every place: crossbar, strip while standing in, the place itself, the tray.
 import { useQuery } from "@tanstack/react-query";
 import { Tooltip } from "radix-ui";
-import { Navigate, Outlet, useLocation } from "react-router";
+import { useState } from "react";
+import { Link, Navigate, Outlet, useLocation } from "react-router";
 import { answer, api, ProblemError, type Shapes } from "../api/client";
 import { Crossbar, type Hanging } from "../cloth/Crossbar";
+import { AskAccess } from "../shared/AskAccess";
 import { Tray } from "../shared/changes/Tray";
 import { keys } from "../shared/keys";
 import { Menu, MenuItem } from "../shared/Menu";
 import { type Session, useSession, useSignOut } from "../shared/session";
-import { ErrorNotice, Loading } from "../shared/ui";
+import { Button, ErrorNotice, Loading } from "../shared/ui";
 import { Find } from "./Find";
 import { Keys } from "./Keys";
 import { Strip } from "./Strip";
@@ -29,7 +31,11 @@ export function Shell() {
         <Top session={session.data} />
         {session.data.standing_in && <Strip session={session.data} />}
         <main className="flex min-h-0 flex-1">
-          {session.data.places.includes(place) ? <Outlet /> : <Closed session={session.data} place={place} />}
+          {PLACES.includes(place) && !session.data.places.includes(place) ? (
+            <Closed session={session.data} place={place} />
+          ) : (
+            <Outlet />
+          )}
         </main>
         {!session.data.standing_in && <Tray />}
         <Keys />
@@ -71,6 +77,8 @@ function hangings({ places }: Session, f: Figures | undefined): Hanging[] {
 function others({ places }: Session): Hanging[] {
   return [
     { to: "/desk", name: "Desk" },
+    { to: "/hand-out", name: "Hand out" },
+    { to: "/reviews", name: "Reviews" },
     { to: "/ledger", name: "Ledger" },
   ].filter(({ to }) => places.includes(to.slice(1)));
 }
@@ -89,6 +97,11 @@ function Person({ session }: { session: Session }) {
         </button>
       }
     >
+      {!session.standing_in && (
+        <MenuItem asChild>
+          <Link to="/me">Your account</Link>
+        </MenuItem>
+      )}
       <MenuItem asChild>
         <a href="/site/">Public site</a>
       </MenuItem>
@@ -97,17 +110,42 @@ function Person({ session }: { session: Session }) {
   );
 }
 
+/** What one asks for where a place is closed. */
+const OPENS: Record<string, string> = {
+  define: "roles.define",
+  assign: "roster.see",
+  limit: "limits.set",
+  verify: "expectations.keep",
+  desk: "desk.open",
+  ledger: "ledger.read",
+};
+const PLACES = ["define", "assign", "limit", "verify", "desk", "ledger"];
+
+/** A place that is there, but not open to whoever looks. */
 function Closed({ session, place }: { session: Session; place: string }) {
-  const who = session.standing_in ? (session.subject?.name ?? "This account") : "You";
+  const name = place.charAt(0).toUpperCase() + place.slice(1);
+  const [asking, ask] = useState(false);
+  const who = session.standing_in ? (session.subject?.name ?? "this account") : "you";
   if (session.places.length > 0 && !session.standing_in)
     return <Navigate to={`/${session.places[0]}`} replace />;
   return (
     <div className="m-auto max-w-[420px] p-6 text-center">
-      <h1>The {place} is closed here</h1>
-      <p className="mt-2 text-ink2">
-        {who} may not open it: no role given to this account opens the {place}. Ask a keyholder for a role
-        that does.
-      </p>
+      <h1>
+        {name} is closed to {who}
+      </h1>
+      <p className="mt-2 text-ink2">No role given to this account opens it.</p>
+      {!session.standing_in && (
+        <>
+          <Button className="mt-3" onClick={() => ask(true)}>
+            Ask for it
+          </Button>
+          <AskAccess
+            asked={asking ? { action: OPENS[place] ?? "desk.open" } : null}
+            words={`open ${name}`}
+            onClose={() => ask(false)}
+          />
+        </>
+      )}
     </div>
   );
 }

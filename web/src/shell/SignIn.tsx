@@ -1,15 +1,20 @@
 // Signing in with an e-mail address and a password.
-import { type FormEvent, useRef } from "react";
+import { useMutation } from "@tanstack/react-query";
+import { type FormEvent, useRef, useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
-import { ProblemError } from "../api/client";
+import { answer, api, ProblemError } from "../api/client";
+import { placeHere } from "../shared/placeHere";
 import { firstPlace, useSession, useSignIn } from "../shared/session";
+import { TextButton } from "../shared/TextLink";
 import { Button, INPUT, Labelled } from "../shared/ui";
+import { Door } from "./Door";
 
 export function SignIn() {
   useSession(); // brings the token that signing in needs
   const signIn = useSignIn();
   const navigate = useNavigate();
   const [params] = useSearchParams();
+  const [forgotten, forget] = useState(false);
   const password = useRef<HTMLInputElement>(null);
   const problem = signIn.error instanceof ProblemError ? signIn.error : null;
 
@@ -19,59 +24,108 @@ export function SignIn() {
     signIn.mutate(
       { email: String(form.get("email")), password: String(form.get("password")) },
       {
-        onSuccess: (session) => navigate(wanted(params.get("to")) ?? firstPlace(session), { replace: true }),
+        onSuccess: (session) =>
+          navigate(placeHere(params.get("to")) ?? firstPlace(session), { replace: true }),
         onError: () => password.current?.select(),
       },
     );
   }
 
+  if (forgotten) return <Forgotten onBack={() => forget(false)} />;
   return (
-    <div className="flex h-full flex-col items-center bg-linen">
-      <div className="h-[47px] w-full border-b-[3px] border-brass bg-rod" />
-      <main className="w-[360px] max-w-[92vw] bg-paper px-7 pt-8 pb-12 shadow-sm [clip-path:polygon(0_0,100%_0,100%_100%,50%_calc(100%-26px),0_100%)]">
-        <h1 className="text-title">Gonfalon</h1>
-        <p className="mt-1 mb-5 text-sm text-ink2">Say who may do what, and prove it.</p>
-        <form onSubmit={submit} noValidate>
-          <Labelled label="E-mail address" error={problem?.at("/email")}>
-            {(id, by) => (
-              <input
-                id={id}
-                aria-describedby={by}
-                name="email"
-                type="email"
-                autoComplete="username"
-                className={INPUT}
-              />
-            )}
-          </Labelled>
-          <Labelled label="Password" error={problem?.at("/password")}>
-            {(id, by) => (
-              <input
-                id={id}
-                ref={password}
-                aria-describedby={by}
-                name="password"
-                type="password"
-                autoComplete="current-password"
-                className={INPUT}
-              />
-            )}
-          </Labelled>
-          {problem && !problem.problem.errors && (
-            <p role="alert" className="mb-3 text-sm text-bar">
-              {problem.problem.detail}
-            </p>
+    <Door title="Gonfalon" says="Say who may do what, and prove it.">
+      <form onSubmit={submit} noValidate>
+        <Labelled label="E-mail address" error={problem?.at("/email")}>
+          {(id, by) => (
+            <input
+              id={id}
+              aria-describedby={by}
+              name="email"
+              type="email"
+              autoComplete="username"
+              className={INPUT}
+            />
           )}
-          <Button type="submit" look="main" className="w-full" disabled={signIn.isPending}>
-            Sign in
-          </Button>
-        </form>
-      </main>
-    </div>
+        </Labelled>
+        <Labelled label="Password" error={problem?.at("/password")}>
+          {(id, by) => (
+            <input
+              id={id}
+              ref={password}
+              aria-describedby={by}
+              name="password"
+              type="password"
+              autoComplete="current-password"
+              className={INPUT}
+            />
+          )}
+        </Labelled>
+        {problem && !problem.problem.errors && (
+          <p role="alert" className="mb-3 text-sm text-bar">
+            {problem.problem.detail}
+          </p>
+        )}
+        <Button type="submit" look="main" className="w-full" disabled={signIn.isPending}>
+          Sign in
+        </Button>
+        <p className="mt-3 text-center text-sm">
+          <TextButton onClick={() => forget(true)}>Forgotten the password?</TextButton>
+        </p>
+      </form>
+    </Door>
   );
 }
 
-/** Where one wanted to go, if it is a place of this application. */
-function wanted(to: string | null): string | null {
-  return to?.startsWith("/") && !to.startsWith("//") ? to : null;
+/** Asking for a link to choose a new password by. */
+function Forgotten({ onBack }: { onBack: () => void }) {
+  const [email, setEmail] = useState("");
+  const ask = useMutation({
+    mutationFn: () => answer(api.POST("/api/session/forgotten", { body: { email } })),
+  });
+  const problem = ask.error instanceof ProblemError ? ask.error : null;
+  if (ask.isSuccess)
+    return (
+      <Door
+        title="Look at your mail"
+        says={`If there is an account for ${email}, a link is on its way to it.`}
+      >
+        <Button look="main" className="w-full" onClick={onBack}>
+          Back to signing in
+        </Button>
+      </Door>
+    );
+  return (
+    <Door title="A new password" says="A link is sent to your address. It works once, for two hours.">
+      <form
+        noValidate
+        onSubmit={(event) => {
+          event.preventDefault();
+          ask.mutate();
+        }}
+      >
+        <Labelled
+          label="E-mail address"
+          error={problem ? (problem.at("/email") ?? problem.problem.detail) : undefined}
+        >
+          {(id, by) => (
+            <input
+              id={id}
+              aria-describedby={by}
+              type="email"
+              value={email}
+              onChange={(event) => setEmail(event.target.value)}
+              autoComplete="username"
+              className={INPUT}
+            />
+          )}
+        </Labelled>
+        <Button type="submit" look="main" className="w-full" disabled={ask.isPending}>
+          Send the link
+        </Button>
+        <p className="mt-3 text-center text-sm">
+          <TextButton onClick={onBack}>Back to signing in</TextButton>
+        </p>
+      </form>
+    </Door>
+  );
 }

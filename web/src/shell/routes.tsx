@@ -1,10 +1,12 @@
 // Every place and its address. The URL is the state: what is chosen is in it. A place is loaded when one goes there.
-import { createBrowserRouter, Navigate } from "react-router";
+import { createBrowserRouter } from "react-router";
 import { NotLoaded } from "./NotLoaded";
+import { NotThere } from "./NotThere";
 import { SignIn } from "./SignIn";
 
 export const router = createBrowserRouter([
   { path: "/sign-in", element: <SignIn /> },
+  { path: "/welcome", lazy: async () => ({ Component: (await import("./Welcome")).Welcome }) },
   {
     lazy: async () => ({ Component: (await import("./Shell")).Shell }),
     errorElement: <NotLoaded />,
@@ -30,6 +32,30 @@ export const router = createBrowserRouter([
             lazy: async () => ({ Component: (await import("../define/DefinePlace")).DefinePlace }),
           },
           {
+            path: "/assign/groups/:group?",
+            lazy: async () => ({ Component: (await import("../assign/GroupsPlace")).GroupsPlace }),
+          },
+          {
+            path: "/assign/requests/:request?",
+            lazy: async () => ({ Component: (await import("../assign/RequestsPlace")).RequestsPlace }),
+          },
+          {
+            path: "/assign/reviews/:review?",
+            lazy: async () => ({ Component: (await import("../assign/ReviewsPlace")).ReviewsPlace }),
+          },
+          {
+            path: "/assign/handing-out",
+            lazy: async () => ({ Component: (await import("../assign/DelegationsPlace")).DelegationsPlace }),
+          },
+          {
+            path: "/reviews/:review?",
+            lazy: async () => ({ Component: (await import("../assign/ReviewsPlace")).ReviewsPlace }),
+          },
+          {
+            path: "/hand-out",
+            lazy: async () => ({ Component: (await import("../handout/HandOutPlace")).HandOutPlace }),
+          },
+          {
             path: "/assign/:account?",
             lazy: async () => ({ Component: (await import("../assign/AssignPlace")).AssignPlace }),
           },
@@ -49,9 +75,10 @@ export const router = createBrowserRouter([
             path: "/ledger",
             lazy: async () => ({ Component: (await import("../ledger/LedgerPlace")).LedgerPlace }),
           },
+          { path: "/me", lazy: async () => ({ Component: (await import("./Me")).Me }) },
+          { path: "*", element: <NotThere /> },
         ],
       },
-      { path: "*", element: <Navigate to="/define" replace /> },
     ],
   },
 ]);

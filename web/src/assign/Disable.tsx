@@ -1,0 +1,117 @@
+// Disabling an account: what it leaves behind, and to whom that is handed on, in one step.
+import { useState } from "react";
+import { Dialog, DialogButtons } from "../shared/Dialog";
+import { PersonPicker } from "../shared/pickers";
+import { useDuty } from "../shared/session";
+import { count } from "../shared/time";
+import { Button, ErrorNotice, Labelled, Loading } from "../shared/ui";
+import { useDisable, useEnable, useLeaving } from "../shared/useAccounts";
+
+type DisableProps = { open: boolean; onClose: () => void; account: string; name: string };
+
+export function Disable({ open, onClose, account, name }: DisableProps) {
+  return (
+    <Dialog open={open} onClose={onClose} title={`Disable ${name}`} size="wide">
+      {open && <Form onClose={onClose} account={account} name={name} />}
+    </Dialog>
+  );
+}
+
+function Form({ onClose, account, name }: Omit<DisableProps, "open">) {
+  const leaving = useLeaving(account, true);
+  const disable = useDisable(account);
+  const mayHand = useDuty("roles.assign");
+  const [pagesTo, setPagesTo] = useState("");
+  const [rolesTo, setRolesTo] = useState("");
+  if (leaving.error) return <ErrorNotice error={leaving.error} again={leaving.refetch} />;
+  if (!leaving.data) return <Loading what="what stays behind" />;
+  const { wrote, named, alone, duties, roles, sessions } = leaving.data;
+  return (
+    <div>
+      <p className="text-sm">
+        {name} is signed out at once{sessions > 0 ? `, from ${count(sessions, "place")}` : ""}, and cannot
+        sign in any more. Nothing is deleted: the ledger and what they wrote stay.
+      </p>
+      <div className="mt-4 grid grid-cols-2 gap-6">
+        <div>
+          <h3 className="mb-1 text-base font-bold">What they wrote</h3>
+          <p className="mb-2 text-sm">
+            {wrote === 0
+              ? "Nothing that you may see."
+              : `${wrote === 1 ? "1 page or picture" : `${wrote} pages and pictures`}: ${named.join("; ")}${wrote > named.length ? "…" : ""}`}
+          </p>
+          {alone.length > 0 && (
+            <p className="mb-2 text-sm">
+              Nobody else but keyholders may edit <strong>{alone.join("; ")}</strong>.
+            </p>
+          )}
+          {wrote > 0 && mayHand && (
+            <Labelled
+              label="Whose it is from now on"
+              hint="They may do what their roles say of what is their own."
+            >
+              {(id, by) => (
+                <PersonPicker
+                  id={id}
+                  describedBy={by}
+                  value={pagesTo}
+                  but={account}
+                  none="It stays theirs"
+                  onPick={setPagesTo}
+                />
+              )}
+            </Labelled>
+          )}
+        </div>
+        <div>
+          <h3 className="mb-1 text-base font-bold">What they hold</h3>
+          <p className="mb-2 text-sm">
+            {roles === 0 ? "No role directly." : `${count(roles, "role")} directly.`}{" "}
+            {duties.length > 0
+              ? `Nobody else but keyholders may do this: ${duties.join("; ").toLowerCase()}.`
+              : "No duty that nobody else has."}
+          </p>
+          {roles > 0 && mayHand && (
+            <Labelled label="Who is given the same" hint="The same roles, in the same places, for as long.">
+              {(id, by) => (
+                <PersonPicker
+                  id={id}
+                  describedBy={by}
+                  value={rolesTo}
+                  but={account}
+                  none="Nobody"
+                  onPick={setRolesTo}
+                />
+              )}
+            </Labelled>
+          )}
+        </div>
+      </div>
+      <ErrorNotice error={disable.error} />
+      <DialogButtons>
+        <Button onClick={onClose}>Cancel</Button>
+        <Button
+          look="main"
+          disabled={disable.isPending}
+          onClick={() =>
+            disable.mutate({ pages_to: pagesTo || null, roles_to: rolesTo || null }, { onSuccess: onClose })
+          }
+        >
+          Disable now
+        </Button>
+      </DialogButtons>
+    </div>
+  );
+}
+
+export function EnableButton({ account }: { account: string }) {
+  const enable = useEnable(account);
+  return (
+    <>
+      <Button onClick={() => enable.mutate()} disabled={enable.isPending}>
+        Enable
+      </Button>
+      <ErrorNotice error={enable.error} />
+    </>
+  );
+}

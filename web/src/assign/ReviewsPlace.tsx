@@ -1,0 +1,324 @@
+// Reviews: what is gone through, each assignment kept or ended with a reason, and the report.
+import { type FormEvent, useState } from "react";
+import { useNavigate, useParams } from "react-router";
+import { ProblemError } from "../api/client";
+import { RoleName } from "../cloth/RoleCloth";
+import { BranchPicker } from "../shared/BranchPicker";
+import { Dialog, DialogButtons } from "../shared/Dialog";
+import { GroupPicker, PersonPicker, RolePicker } from "../shared/pickers";
+import { useDuty } from "../shared/session";
+import { day, since } from "../shared/time";
+import { Button, Chip, Empty, ErrorNotice, INPUT, Labelled, Loading } from "../shared/ui";
+import { Tabs } from "./Tabs";
+import {
+  type Review,
+  type ReviewItem,
+  type RoleTag,
+  useBeginReview,
+  useCloseReview,
+  useDecide,
+  useReview,
+  useReviews,
+} from "./useReviews";
+
+export function ReviewsPlace() {
+  const open = useParams().review ?? "";
+  const reviews = useReviews();
+  const navigate = useNavigate();
+  const mayBegin = useDuty("roles.assign");
+  const seesRoster = useDuty("roster.see");
+  const here = seesRoster ? "/assign/reviews" : "/reviews";
+  const [beginning, begin] = useState(false);
+  return (
+    <>
+      <section
+        aria-label="Reviews"
+        className="flex w-[430px] shrink-0 flex-col border-r border-line bg-linen2 pt-[30px] print:hidden"
+      >
+        <div className="mb-2 flex items-baseline gap-4 px-[18px]">
+          <h1>{seesRoster ? "Roster" : "Reviews"}</h1>
+          {seesRoster && <Tabs />}
+        </div>
+        {mayBegin && (
+          <div className="mb-3 px-[18px]">
+            <Button onClick={() => begin(true)}>New review</Button>
+          </div>
+        )}
+        {reviews.error && <ErrorNotice error={reviews.error} again={reviews.refetch} />}
+        {reviews.isPending && <Loading what="the reviews" />}
+        {reviews.data?.length === 0 && (
+          <Empty title="Nothing is reviewed">
+            A review goes through what a group, a role or a branch has been given: each is kept or ended, with
+            a reason.
+          </Empty>
+        )}
+        <ul className="min-h-0 flex-1 overflow-y-auto">
+          {reviews.data?.map((row) => (
+            <li key={row.id}>
+              <button
+                type="button"
+                aria-current={row.id === open || undefined}
+                onClick={() => navigate(`${here}/${row.id}`)}
+                className={`block w-full border-b border-l-4 border-b-line px-[14px] py-2 text-left ${
+                  row.id === open ? "border-l-brass bg-paper" : "border-l-transparent hover:bg-linen"
+                }`}
+              >
+                <span className="block truncate text-read font-semibold">{row.name}</span>
+                <span className="block truncate text-sm">{row.about}</span>
+                <span className="figures block text-xs text-ink2">{stands(row)}</span>
+              </button>
+            </li>
+          ))}
+        </ul>
+      </section>
+      {open ? (
+        <Page key={open} review={open} />
+      ) : (
+        <Empty title="No review is open">Choose one to go on with it.</Empty>
+      )}
+      <Dialog open={beginning} onClose={() => begin(false)} title="New review">
+        {beginning && <Form onClose={() => begin(false)} />}
+      </Dialog>
+    </>
+  );
+}
+
+/** "12 of 30 decided, until 3 Jan", or when it was closed. */
+export function stands({ decided, items, due_at, closed_at }: Review): string {
+  if (closed_at) return `closed on ${day(closed_at)}`;
+  return `${decided} of ${items} decided, until ${day(due_at)}`;
+}
+
+function Page({ review }: { review: string }) {
+  const page = useReview(review);
+  const close = useCloseReview(review);
+  const mayClose = useDuty("roles.assign");
+  if (page.error) return <ErrorNotice error={page.error} again={page.refetch} />;
+  if (!page.data) return <Loading what="the review" />;
+  const { review: row, items } = page.data;
+  const left = row.items - row.decided;
+  return (
+    <section className="min-w-0 flex-1 overflow-y-auto px-[24px] pt-[30px] pb-8" aria-label={row.name}>
+      <header className="flex items-start gap-3">
+        <div className="min-w-0 flex-1">
+          <h1>{row.name}</h1>
+          <p className="text-ink2 first-letter:uppercase">{row.about}</p>
+          <p className="figures text-sm text-ink2">
+            {stands(row)}. Reviewed by {row.reviewers.join(", ")}. What nobody decides is{" "}
+            {row.silent === "end" ? "ended" : "kept"}.
+          </p>
+        </div>
+        <span className="flex gap-2 print:hidden">
+          <a
+            href={`/api/reviews/${review}/report`}
+            className="rounded-[5px] border border-line2 bg-paper px-[11px] py-[5px] text-sm font-medium hover:bg-white"
+          >
+            As a table
+          </a>
+          <Button onClick={() => window.print()}>Print</Button>
+          {mayClose && !row.closed_at && (
+            <Button onClick={() => close.mutate()} disabled={close.isPending}>
+              {left > 0 ? `Close, ${left} undecided` : "Close"}
+            </Button>
+          )}
+        </span>
+      </header>
+      <ErrorNotice error={close.error} />
+      <ul className="mt-4">
+        {items.map((item) => (
+          <Line
+            key={item.id}
+            review={review}
+            item={item}
+            role={page.data.roles.find(({ key }) => key === item.role)}
+            over={row.closed_at !== null}
+          />
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+type LineProps = { review: string; item: ReviewItem; role: RoleTag | undefined; over: boolean };
+
+function Line({ review, item, role, over }: LineProps) {
+  const decide = useDecide(review);
+  const [reason, setReason] = useState(item.reason);
+  const problem = decide.error instanceof ProblemError ? decide.error : null;
+  const open = !over && item.there && item.decision !== "end";
+  return (
+    <li className="grid min-h-[46px] grid-cols-[minmax(100px,1fr)_minmax(100px,1fr)_minmax(100px,1.2fr)_minmax(190px,1.6fr)] items-center gap-3 border-b border-line py-1.5 text-read">
+      <span className="leading-tight">
+        <strong className="block font-semibold first-letter:uppercase">{item.who}</strong>
+        <span className="text-xs text-ink2">
+          {item.account ? `seen ${since(item.last_seen)}` : "everyone in it"}
+        </span>
+      </span>
+      <span>{role ? <RoleName role={role} /> : item.role}</span>
+      <span className="leading-tight">
+        {item.where}
+        <span className="figures block text-xs text-ink2">
+          {item.ends ? `until ${day(item.ends)}` : "no end"}
+        </span>
+      </span>
+      {open ? (
+        <span className="print:hidden">
+          <span className="flex items-center gap-1.5">
+            <input
+              aria-label={`Why, for ${item.who}`}
+              value={reason}
+              maxLength={300}
+              onChange={(event) => setReason(event.target.value)}
+              placeholder="Why"
+              className={INPUT}
+            />
+            <Button
+              look={item.decision === "keep" ? "main" : "plain"}
+              aria-pressed={item.decision === "keep"}
+              disabled={decide.isPending}
+              onClick={() => decide.mutate({ item: item.id, decision: "keep", reason })}
+            >
+              Keep
+            </Button>
+            <Button
+              disabled={decide.isPending}
+              onClick={() => decide.mutate({ item: item.id, decision: "end", reason })}
+            >
+              End
+            </Button>
+          </span>
+          {problem && (
+            <span role="alert" className="text-xs text-bar">
+              {problem.at("/reason") ?? problem.problem.detail}
+            </span>
+          )}
+        </span>
+      ) : (
+        <span className="leading-tight">
+          <strong>{item.decision === "end" || !item.there ? "Ended" : "Kept"}</strong>
+          {item.decided_by ? ` by ${item.decided_by}` : ""}
+          {item.reason && <span className="block text-xs text-ink2">{item.reason}</span>}
+        </span>
+      )}
+    </li>
+  );
+}
+
+function Form({ onClose }: { onClose: () => void }) {
+  const [name, setName] = useState("");
+  const [group, setGroup] = useState("");
+  const [role, setRole] = useState("");
+  const [branch, setBranch] = useState<string[]>([]);
+  const [reviewers, setReviewers] = useState<{ id: string; name: string }[]>([]);
+  const [due, setDue] = useState("");
+  const [silent, setSilent] = useState<"keep" | "end">("keep");
+  const begin = useBeginReview();
+  const navigate = useNavigate();
+  const problem = begin.error instanceof ProblemError ? begin.error : null;
+
+  function submit(event: FormEvent) {
+    event.preventDefault();
+    begin.mutate(
+      {
+        name,
+        group: group || null,
+        role: role || null,
+        branch: branch[0] ?? null,
+        reviewers: reviewers.map(({ id }) => id),
+        due_at: due ? new Date(`${due}T23:59`).toISOString() : "",
+        silent,
+      },
+      {
+        onSuccess: (row) => {
+          onClose();
+          navigate(`/assign/reviews/${row.id}`);
+        },
+      },
+    );
+  }
+
+  return (
+    <form onSubmit={submit} noValidate>
+      <Labelled label="Name" error={problem?.at("/name")}>
+        {(id, by) => (
+          <input
+            id={id}
+            aria-describedby={by}
+            value={name}
+            onChange={(event) => setName(event.target.value)}
+            className={INPUT}
+          />
+        )}
+      </Labelled>
+      <fieldset className="mb-3">
+        <legend className="mb-1 text-sm font-semibold">What is gone through</legend>
+        <div className="grid gap-1.5">
+          <GroupPicker value={group} none="Any group" onPick={setGroup} />
+          <RolePicker value={role} none="Any role" onPick={setRole} />
+          <BranchPicker id="review-branch" chosen={branch} onChange={(ids) => setBranch(ids.slice(-1))} />
+        </div>
+      </fieldset>
+      <fieldset className="mb-3">
+        <legend className="mb-1 text-sm font-semibold">Who decides</legend>
+        <div className="flex flex-wrap gap-1.5">
+          {reviewers.map((one) => (
+            <Chip key={one.id} on onClick={() => setReviewers(reviewers.filter(({ id }) => id !== one.id))}>
+              {one.name}
+              <span aria-hidden="true">×</span>
+              <span className="sr-only">, leave out</span>
+            </Chip>
+          ))}
+          <PersonPicker
+            onPick={() => undefined}
+            onPerson={(person) =>
+              setReviewers([
+                ...reviewers.filter(({ id }) => id !== person.key),
+                { id: person.key, name: person.name },
+              ])
+            }
+            trigger={<Chip>+ person</Chip>}
+          />
+        </div>
+        {problem?.at("/reviewers") && (
+          <p role="alert" className="mt-1 text-xs text-bar">
+            Choose who decides.
+          </p>
+        )}
+      </fieldset>
+      <Labelled label="By" error={problem?.at("/due_at") && "Choose a day to come."}>
+        {(id, by) => (
+          <input
+            id={id}
+            aria-describedby={by}
+            type="date"
+            value={due}
+            onChange={(event) => setDue(event.target.value)}
+            className={INPUT}
+          />
+        )}
+      </Labelled>
+      <fieldset>
+        <legend className="mb-1 text-sm font-semibold">What nobody decides by then is</legend>
+        <div className="flex gap-1.5">
+          <Chip on={silent === "keep"} onClick={() => setSilent("keep")}>
+            kept
+          </Chip>
+          <Chip on={silent === "end"} onClick={() => setSilent("end")}>
+            ended
+          </Chip>
+        </div>
+      </fieldset>
+      {problem?.at("") && (
+        <p role="alert" className="mt-2 text-sm text-bar">
+          {problem.at("")}
+        </p>
+      )}
+      <DialogButtons>
+        <Button onClick={onClose}>Cancel</Button>
+        <Button type="submit" look="main" disabled={begin.isPending}>
+          Begin
+        </Button>
+      </DialogButtons>
+    </form>
+  );
+}

@@ -1,0 +1,27 @@
+// The names of sites, branches, kinds and topics, for telling where something holds.
+import { useSites, useTopics } from "../shared/useAccounts";
+import { useBranches } from "../shared/useBranches";
+import { useCatalogue } from "../shared/useRoles";
+import type { ScopeNames } from "./scope";
+
+/** Names of everything but branches, which come with what is given. */
+export function useGivenNames(): ScopeNames {
+  const sites = new Map(useSites().data?.map(({ key, name }) => [key, name]));
+  const topics = new Map(useTopics().data?.map(({ key, name }) => [key, name]));
+  const types = new Map(useCatalogue().data?.types.map(({ key, plural }) => [key, plural]));
+  return {
+    sites: (key) => sites.get(key) ?? key,
+    topics: (key) => topics.get(key) ?? key,
+    types: (key) => types.get(key) ?? key,
+    branches: (key) => key,
+  };
+}
+
+/** The same with the names of all branches, while a scope is edited. */
+export function useScopeNames(): ScopeNames {
+  const names = useGivenNames();
+  const content = useBranches("content").data ?? [];
+  const media = useBranches("media").data ?? [];
+  const titles = new Map([...content, ...media].map(({ id, title }) => [id, title]));
+  return { ...names, branches: (key) => titles.get(key) ?? "a page out of sight" };
+}

@@ -1,0 +1,229 @@
+// One's own account: who one is, one's password, and where one is signed in.
+import { useMutation, useQuery } from "@tanstack/react-query";
+import { type FormEvent, useState } from "react";
+import { answer, answerWithTag, api, ProblemError, type Shapes } from "../api/client";
+import { keys } from "../shared/keys";
+import { LANGUAGES } from "../shared/languages";
+import { NewPassword } from "../shared/NewPassword";
+import { Picker } from "../shared/Picker";
+import { queryClient } from "../shared/query";
+import { clock, day } from "../shared/time";
+import { Button, ErrorNotice, INPUT, Labelled, Loading } from "../shared/ui";
+
+export function Me() {
+  const me = useQuery({ queryKey: keys.me, queryFn: () => answerWithTag(api.GET("/api/me")) });
+  if (me.error) return <ErrorNotice error={me.error} again={me.refetch} />;
+  if (!me.data) return <Loading what="your account" />;
+  return (
+    <section aria-label="Your account" className="min-w-0 flex-1 overflow-y-auto px-8 pt-[30px] pb-10">
+      <h1>Your account</h1>
+      <div className="mt-4 grid max-w-[980px] grid-cols-2 gap-x-12 max-[1100px]:grid-cols-1">
+        <Who key={me.data.tag} me={me.data.data} tag={me.data.tag} />
+        <Password />
+      </div>
+      <Requests />
+      <Sessions />
+    </section>
+  );
+}
+
+function Who({ me, tag }: { me: Shapes["MeShape"]; tag: string }) {
+  const [who, setWho] = useState({
+    name: me.name,
+    email: me.email,
+    telephone: me.telephone,
+    language: me.language,
+  });
+  const change = useMutation({
+    mutationFn: () =>
+      answer(
+        api.PATCH("/api/me", {
+          params: { header: { "If-Match": tag } },
+          body: who as Shapes["PatchedAccountChangeInputRequest"],
+        }),
+      ),
+    onSuccess: () =>
+      Promise.all([
+        queryClient.invalidateQueries({ queryKey: keys.me }),
+        queryClient.invalidateQueries({ queryKey: keys.session }),
+      ]),
+  });
+  const problem = change.error instanceof ProblemError ? change.error : null;
+  const fields = [
+    { key: "name", label: "Name", hint: undefined },
+    { key: "email", label: "E-mail address", hint: "A new address counts once you confirm it there." },
+    { key: "telephone", label: "Telephone", hint: undefined },
+  ] as const;
+
+  function submit(event: FormEvent) {
+    event.preventDefault();
+    change.mutate();
+  }
+
+  return (
+    <form onSubmit={submit} noValidate aria-label="Who you are">
+      <h2 className="mb-2">Who you are</h2>
+      {fields.map(({ key, label, hint }) => (
+        <Labelled key={key} label={label} hint={hint} error={problem?.at(`/${key}`)}>
+          {(id, by) => (
+            <input
+              id={id}
+              aria-describedby={by}
+              value={who[key]}
+              onChange={(event) => setWho({ ...who, [key]: event.target.value })}
+              className={INPUT}
+            />
+          )}
+        </Labelled>
+      ))}
+      <Labelled label="Language">
+        {(id) => (
+          <Picker
+            id={id}
+            what="language"
+            choices={LANGUAGES}
+            value={who.language}
+            onPick={(language) => setWho({ ...who, language: language || "en" })}
+          />
+        )}
+      </Labelled>
+      {problem && !problem.problem.errors && (
+        <p role="alert" className="mb-2 text-sm text-bar">
+          {problem.problem.detail}
+        </p>
+      )}
+      <Button type="submit" disabled={change.isPending}>
+        Save
+      </Button>
+      <span role="status" className="ml-3 text-sm text-ink2">
+        {change.isSuccess ? (who.email === me.email ? "Saved." : `Look at the mail of ${who.email}.`) : ""}
+      </span>
+    </form>
+  );
+}
+
+function Password() {
+  const [current, setCurrent] = useState("");
+  const [password, setPassword] = useState("");
+  const change = useMutation({
+    mutationFn: () => answer(api.POST("/api/me/password", { body: { current, password } })),
+    onSuccess: () => {
+      setCurrent("");
+      setPassword("");
+      return queryClient.invalidateQueries({ queryKey: keys.ownSessions });
+    },
+  });
+  const problem = change.error instanceof ProblemError ? change.error : null;
+  return (
+    <form
+      aria-label="Your password"
+      onSubmit={(event) => {
+        event.preventDefault();
+        change.mutate();
+      }}
+    >
+      <h2 className="mb-2">Your password</h2>
+      <Labelled label="Password you have now" error={problem?.at("/current")}>
+        {(id, by) => (
+          <input
+            id={id}
+            aria-describedby={by}
+            type="password"
+            autoComplete="current-password"
+            value={current}
+            onChange={(event) => setCurrent(event.target.value)}
+            className={INPUT}
+          />
+        )}
+      </Labelled>
+      <NewPassword value={password} onChange={setPassword} error={problem?.at("/password")} />
+      {problem && !problem.at("/current") && (
+        <p role="alert" className="mb-2 text-sm text-bar">
+          {problem.problem.detail}
+        </p>
+      )}
+      <Button type="submit" disabled={change.isPending || current === "" || password === ""}>
+        Change it
+      </Button>
+      <span role="status" className="ml-3 text-sm text-ink2">
+        {change.isSuccess ? "Changed. Everywhere else you are signed out." : ""}
+      </span>
+    </form>
+  );
+}
+
+/** What one asked for, and what came of it. */
+function Requests() {
+  const requests = useQuery({
+    queryKey: keys.ownRequests,
+    queryFn: () => answer(api.GET("/api/me/requests")),
+  });
+  if (!requests.data || requests.data.length === 0) return null;
+  return (
+    <div className="mt-8 max-w-[980px]">
+      <h2 className="mb-1">What you asked for</h2>
+      <ul>
+        {requests.data.map((row) => (
+          <li key={row.id} className="flex min-h-[38px] items-center gap-3 border-b border-line text-read">
+            <span className="font-semibold first-letter:uppercase">{row.what}</span>
+            <span className="flex-1 text-sm text-ink2">{row.answer}</span>
+            <span className="text-xs text-ink2">
+              {row.state === "open" ? `asked on ${day(row.asked_at)}` : row.state}
+              {row.until ? ` until ${day(row.until)}` : ""}
+            </span>
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}
+
+function Sessions() {
+  const sessions = useQuery({
+    queryKey: keys.ownSessions,
+    queryFn: () => answer(api.GET("/api/me/sessions")),
+  });
+  const changed = () => queryClient.invalidateQueries({ queryKey: keys.ownSessions });
+  const end = useMutation({
+    mutationFn: (session: string) =>
+      answer(api.DELETE("/api/me/sessions/{session}", { params: { path: { session } } })),
+    onSettled: changed,
+  });
+  const endOthers = useMutation({
+    mutationFn: () => answer(api.DELETE("/api/me/sessions")),
+    onSettled: changed,
+  });
+  const rows = sessions.data ?? [];
+  return (
+    <div className="mt-8 max-w-[980px]">
+      <div className="mb-1 flex items-baseline gap-3">
+        <h2>Where you are signed in</h2>
+        <span className="flex-1" />
+        {rows.length > 1 && (
+          <Button onClick={() => endOthers.mutate()} disabled={endOthers.isPending}>
+            Sign out everywhere else
+          </Button>
+        )}
+      </div>
+      <ErrorNotice error={sessions.error ?? end.error ?? endOthers.error} />
+      <ul>
+        {rows.map((row) => (
+          <li key={row.id} className="flex min-h-[38px] items-center gap-3 border-b border-line text-read">
+            <span className="font-semibold">{row.device}</span>
+            <span className="text-xs text-ink2">{row.client}</span>
+            <span className="flex-1 text-xs text-ink2">
+              since {day(row.began_at)}, last used {day(row.used_at)} at {clock(row.used_at)}
+            </span>
+            {row.here ? (
+              <span className="text-xs text-ink2">this one</span>
+            ) : (
+              <Button look="quiet" aria-label={`Sign out ${row.device}`} onClick={() => end.mutate(row.id)}>
+                Sign out
+              </Button>
+            )}
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}

@@ -1,0 +1,80 @@
+// The server as the screens see it, and a screen in front of it.
+import { QueryClientProvider } from "@tanstack/react-query";
+import { cleanup, render } from "@testing-library/react";
+import { type ReactNode, StrictMode } from "react";
+import { createMemoryRouter, RouterProvider } from "react-router";
+import { afterEach, vi } from "vitest";
+
+type Answer = { status?: number; body?: unknown };
+type Routes = Record<string, unknown | ((sent: unknown, request: Request) => Answer)>;
+export type Sent = { method: string; path: string; headers: Headers; body: unknown };
+
+let routes: Routes = {};
+const sent: Sent[] = [];
+
+vi.stubGlobal("fetch", async (request: Request) => {
+  const { pathname } = new URL(request.url);
+  const body = request.method === "GET" ? undefined : await request.json().catch(() => undefined);
+  sent.push({ method: request.method, path: pathname, headers: request.headers, body });
+  const route = routes[`${request.method} ${pathname}`];
+  if (route === undefined) return new Response(JSON.stringify({ reason: "not-served" }), { status: 404 });
+  const answer: Answer = typeof route === "function" ? route(body, request) : { body: route };
+  return new Response(answer.body === undefined ? null : JSON.stringify(answer.body), {
+    status: answer.status ?? 200,
+    headers: { "Content-Type": "application/json" },
+  });
+});
+// jsdom gives relative addresses no origin.
+const RealRequest = globalThis.Request;
+vi.stubGlobal(
+  "Request",
+  class extends RealRequest {
+    constructor(input: RequestInfo | URL, init?: RequestInit) {
+      super(typeof input === "string" ? new URL(input, "http://localhost") : input, init);
+    }
+  },
+);
+
+/** What is answered from now on, by method and path; anything else is not there. */
+export function serve(more: Routes) {
+  routes = { ...routes, ...more };
+}
+
+/** What was sent so far, of one method and path. */
+export function sentTo(method: string, path: string): Sent[] {
+  return sent.filter((one) => one.method === method && one.path === path);
+}
+
+/** Show something as the application does, at an address. */
+export async function show(element: ReactNode, path = "/") {
+  const { queryClient } = await import("../src/shared/query");
+  const router = createMemoryRouter([{ path: "*", element }], { initialEntries: [path] });
+  return {
+    router,
+    queryClient,
+    ...render(
+      <StrictMode>
+        <QueryClientProvider client={queryClient}>
+          <RouterProvider router={router} />
+        </QueryClientProvider>
+      </StrictMode>,
+    ),
+  };
+}
+
+afterEach(async () => {
+  cleanup();
+  const { queryClient } = await import("../src/shared/query");
+  queryClient.clear();
+  routes = {};
+  sent.length = 0;
+});
+
+export const session = (said: Record<string, unknown> = {}) => ({
+  actor: { id: "odile", name: "Odile Varga", email: "o@skerrow.example", keyholder: false, roles: [] },
+  subject: { id: "odile", name: "Odile Varga", email: "o@skerrow.example", keyholder: false, roles: [] },
+  standing_in: null,
+  places: ["define", "desk"],
+  duties: [],
+  ...said,
+});
