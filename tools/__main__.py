@@ -1,6 +1,7 @@
 """`python3 -m tools demo | demo-large | test | ...`: what the Makefile calls, each a function below."""
 
 import os
+import secrets
 import shlex
 import shutil
 import sys
@@ -11,7 +12,7 @@ from tools import install
 from tools.console import ROOT, RUN, Trouble, follow, report, run, say
 from tools.database import Database
 from tools.processes import free_port, require_free, stop_on_signals
-from tools.serving import demo_database, environment, secrets_of, served
+from tools.serving import demo_database, environment, mailed, secrets_of, served
 
 DEMO, LARGE, TEST = RUN / "demo", RUN / "large", RUN / "test"
 PYTEST = [str(install.PYTHON), "-m", "pytest", "--numprocesses=2", "--dist=worksteal"]
@@ -27,6 +28,13 @@ DATED = [
     "tests/api/verify/test_words.py",
 ]
 """Where dates are given, told and run out."""
+SAMPLED = [
+    "tests/api/changes/test_accepted.py",
+    "tests/api/test_bad_requests.py",
+    "tests/api/test_knowledge.py",
+    "tests/api/verify/test_demo_pairs.py",
+]
+"""Of which the other runs take a sample."""
 SIGN_INS = (
     ("keyholder", "odile@skerrow.example"),
     ("tenant", "ines@sailloft.example"),
@@ -51,12 +59,17 @@ def _serve(home: Path, load: str, sign_ins: Sequence[tuple[str, str]], more: str
     install.debian(install.SERVE)
     install.python("requirements.txt")
     install.front_end()
-    with demo_database(home, load) as env, served(home, env, port) as server:
+    with (
+        demo_database(home, load) as env,
+        mailed(home, env, f"http://127.0.0.1:{port}") as mail,
+        served(home, env, port) as server,
+    ):
         password = secrets_of(home)["demo"]
         say(f"\nGonfalon is at {server.address}\n")
         for who, email in sign_ins:
             say(f"  {who:<10} {email:<26} {password}")
-        say(f"\n{more.format(address=server.address)} Ctrl-C stops everything.".replace("\n ", "\n"))
+        say(f"\n{more.format(address=server.address)} Mail that is sent is shown at {mail} .".replace("\n ", "\n"))
+        say("Ctrl-C stops everything.")
         code = server.process.wait()
     raise Trouble(f"The server ended by itself, with code {code}. Its log is {home / 'server.log'}")
 
@@ -100,6 +113,20 @@ def test() -> int:
         or follow(rules)
         or _with_database([[*PYTEST, "tests/api"], [*PYTEST, "tests/served", "tests/browser"]])
     )
+
+
+def test_long() -> int:
+    """What no push waits for: properties on many more examples, and all that tests/ otherwise takes a sample of.
+
+    The seed is printed, and taken from GONFALON_SEED to see the same again.
+    """
+    _install_all()
+    os.environ["GONFALON_TEST"] = "long"
+    seed = os.environ.setdefault("GONFALON_SEED", str(secrets.randbelow(10**9)))
+    say(f"GONFALON_SEED={seed}")
+    quiet = "ignore::pytest.PytestConfigWarning"
+    rules = [*PYTEST, f"--hypothesis-seed={seed}", "--timeout=3600", "-p", "no:django", "-W", quiet, "tests/core"]
+    return follow(rules) or _with_database([[*PYTEST, "--timeout=3600", *SAMPLED]])
 
 
 def _with_database(commands: Iterable[list[str]]) -> int:
@@ -177,6 +204,7 @@ COMMANDS = {
     "demo-reset": demo_reset,
     "demo-large": demo_large,
     "test": test,
+    "test-long": test_long,
     "clocks": clocks,
     "check": check,
     "screenshots": screenshots,

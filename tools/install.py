@@ -57,7 +57,7 @@ def _found(program: str) -> bool:
 
 def python(lock: str) -> None:
     """The virtual environment, with the exact versions of a lock file and the `gonfalon` command."""
-    stamp = _digest([ROOT / lock, ROOT / "pyproject.toml"])
+    stamp = _digest([*sorted(ROOT.glob("requirements*.txt")), ROOT / "pyproject.toml"])  # one names another
     if PYTHON.exists() and _stamped(lock, stamp):
         return
     say("Installing Python packages")

@@ -49,6 +49,35 @@ def catalogue(page: Page) -> None:
     page.get_by_text("Tables and figures").wait_for()
 
 
+def roster(page: Page) -> None:
+    page.goto("/assign")
+    for name in ("Aiko Lindqvist", "Arvo Tennant"):
+        page.get_by_role("checkbox", name=f"Choose {name}").check()
+    page.get_by_role("button", name="Take a role").click()
+    page.get_by_role("button", name="Role Choose a role").click()
+    page.get_by_role("option", name="Season intern").click()
+    page.get_by_text("1 account loses").wait_for()
+
+
+def give(page: Page) -> None:
+    page.goto("/assign/noor")
+    page.get_by_role("button", name="Give a role").click()
+    page.get_by_role("button", name="Role Choose a role").click()
+    page.get_by_role("option", name="Duty editor").click()
+    page.get_by_role("treeitem", name="Events 19").click()
+    page.get_by_text("By itself").wait_for()
+
+
+def requests(page: Page) -> None:
+    page.goto("/assign/requests/request-2")
+    page.get_by_text("What would do").wait_for()
+
+
+def reviews(page: Page) -> None:
+    page.goto("/assign/reviews/review-1")
+    page.get_by_text("Ciaran Ubukata").wait_for()
+
+
 def assign(page: Page) -> None:
     page.goto("/assign/ines")
     page.get_by_text("edits").first.wait_for()
@@ -103,6 +132,10 @@ VIEWS: dict[str, tuple[str, Callable[[Page], None]]] = {
     "review": ("odile@skerrow.example", review),
     "compare": ("odile@skerrow.example", compare),
     "catalogue": ("odile@skerrow.example", catalogue),
+    "roster": ("odile@skerrow.example", roster),
+    "give": ("odile@skerrow.example", give),
+    "requests": ("odile@skerrow.example", requests),
+    "reviews": ("odile@skerrow.example", reviews),
     "assign": ("odile@skerrow.example", assign),
     "limit": ("odile@skerrow.example", limit),
     "fields": ("odile@skerrow.example", fields),

@@ -15,7 +15,7 @@ from pathlib import Path
 from tools.console import Trouble, run, say
 from tools.database import Database
 from tools.install import PYTHON
-from tools.processes import start, stop
+from tools.processes import free_port, start, stop
 
 WORKERS = 2
 
@@ -69,6 +69,25 @@ class Server:
 
     address: str
     process: subprocess.Popen[bytes]
+
+
+@contextmanager
+def mailed(home: Path, env: dict[str, str], address: str) -> Iterator[str]:
+    """The worker that sends mail, and a mail server that keeps it and shows it; gives the address of that page.
+
+    `env` is told where that server is, and at which address links in mails lead here.
+    """
+    smtp, page = free_port(), free_port()
+    env |= {"GONFALON_MAIL_PORT": str(smtp), "GONFALON_ADDRESS": address}
+    kept = home / "mail"
+    ports = [f"--smtp={smtp}", f"--page={page}", f"--keep={kept}"]
+    server = start([str(PYTHON), "-m", "gonfalon.demo.mail", *ports], home / "mail.log", env=env)
+    worker = start([str(PYTHON), "manage.py", "db_worker", "--interval=0.5", "-v0"], home / "worker.log", env=env)
+    try:
+        yield f"http://127.0.0.1:{page}"
+    finally:
+        stop(worker)
+        stop(server)
 
 
 @contextmanager
