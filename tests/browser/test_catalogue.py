@@ -36,6 +36,8 @@ def test_an_extension_is_switched_off_and_on_and_nothing_is_lost(open_as):
 
     page.goto(CATALOGUE)
     switch(page, "Regatta results board").click()
+    expect(page.get_by_role("dialog")).to_contain_text("79 accounts and visitors gain · nobody loses.")
+    page.get_by_role("button", name="Switch on").click()
     expect(switch(page, "Regatta results board")).to_be_checked()
     page.goto("/define/regatta-crew?cell=result.edit")
     assert hang(page, "result.edit") == "all"

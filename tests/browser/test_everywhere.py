@@ -17,7 +17,14 @@ VIEWS = {
     "catalogue": (ODILE, "/define/catalogue", "Tables and figures"),
     "what is new": (ODILE, "/define/duty-editor?show=new", "Tide day"),
     "a results board": (ODILE, "/desk/results", "Search listing"),
-    "assign": (ODILE, "/assign", "No account is open"),
+    "assign": (ODILE, "/assign", "Adaeze Kallio"),
+    "groups": (ODILE, "/assign/groups/pier-3", "Members"),
+    "requests": (ODILE, "/assign/requests/request-2", "What would do"),
+    "reviews": (ODILE, "/assign/reviews/review-1", "Season crew"),
+    "handing out": (ODILE, "/assign/handing-out", "to Volunteers"),
+    "hand out": ("joost@regatta.example", "/hand-out", "You may give"),
+    "one’s own account": (INES, "/me", "Where you are signed in"),
+    "a link that is over": (None, "/welcome#nothing", "This link is over"),
     "an account": (ODILE, "/assign/ines", "edits"),
     "limit": (ODILE, "/limit?role=duty-editor&node=museum", "Who can edit here"),
     "fields": (ODILE, "/limit?tab=fields", "Hazard level"),
@@ -62,10 +69,23 @@ def test_axe_finds_nothing_in_dialogs_and_while_standing_in(open_as):
         assert axe(page) == []
         page.keyboard.press("Escape")
         expect(page.get_by_role("dialog")).to_have_count(0)
+    page.goto("/assign")
+    for open_dialog in ("New account", "Bring in a list"):
+        page.get_by_role("button", name=open_dialog).click()
+        expect(page.get_by_role("dialog")).to_be_visible()
+        assert axe(page) == []
+        page.keyboard.press("Escape")
+    page.get_by_role("checkbox", name="Choose Aiko Lindqvist").check()
+    page.get_by_role("button", name="Into a group").click()
+    assert axe(page) == []
     page.goto("/assign/ines")
     page.get_by_role("button", name="Give a role").click()
-    expect(page.get_by_role("dialog")).to_be_visible()
+    expect(page.get_by_role("treeitem", name="Skerrow Harbour")).to_be_visible()
     assert axe(page) == []
+    page.get_by_role("button", name="Role Choose a role").click()
+    expect(page.get_by_role("option", name="Pilot")).to_be_visible()
+    assert axe(page) == []
+    page.keyboard.press("Escape")
     page.keyboard.press("Escape")
     page.get_by_role("button", name="Stand in", exact=True).click()
     expect(page.get_by_role("region", name="Standing in")).to_be_visible()
@@ -75,7 +95,9 @@ def test_axe_finds_nothing_in_dialogs_and_while_standing_in(open_as):
     assert axe(page) == []
 
 
-@pytest.mark.parametrize("view", ["define", "an account", "limit", "verify", "ledger", "desk"])
+@pytest.mark.parametrize(
+    "view", ["define", "an account", "groups", "requests", "reviews", "limit", "verify", "ledger", "desk"]
+)
 def test_nothing_is_cut_off_at_1024(open_as, view):
     email, path, text = VIEWS[view]
     page = open_as(email, path)

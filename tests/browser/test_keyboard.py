@@ -139,7 +139,11 @@ def test_all_of_define_by_keyboard_alone(open_as):
     expect(tides).to_have_attribute("aria-busy", "false")
     tab_to(page, "Tide table Off")
     page.keyboard.press("Space")
+    tab_to(page, "Switch on")
+    page.keyboard.press("Enter")
     expect(tides).to_be_checked()
+    expect(page.get_by_role("dialog")).to_have_count(0)
+    expect(tides).to_have_attribute("aria-busy", "false")
 
     # Applied as one, and undone as one.
     tab_to(page, "Review and apply")
