@@ -14,6 +14,8 @@ class PolicyVersion(models.Model):
     """A single row, raised with every change to access, locked while one is applied."""
 
     number = models.PositiveBigIntegerField(default=0)
+    demands = models.JSONField(default=dict)
+    """What people must have when they come: a second factor of holders of `roles`, or of anything `risky`; `fields`."""
 
 
 class Role(models.Model):

@@ -32,6 +32,22 @@ _GIVEN = ("id", "account_id", "group_id", "scope", "starts", "ends")
 _ASSIGNED, _DIRECT = ("role_id", *_GIVEN), ("capability", "says", *_GIVEN)
 
 
+@dataclass(frozen=True, slots=True)
+class Demands:
+    """What people must have when they come: whose holders need a second factor, and which fields are filled in."""
+
+    roles: frozenset[str] = frozenset()
+    risky: bool = False
+    fields: frozenset[str] = frozenset()
+
+    @classmethod
+    def read(cls, data: dict[str, Any]) -> "Demands":
+        return cls(frozenset(data.get("roles", ())), data.get("risky", False), frozenset(data.get("fields", ())))
+
+    def data(self) -> dict[str, Any]:
+        return {"roles": sorted(self.roles), "risky": self.risky, "fields": sorted(self.fields)}
+
+
 @dataclass(frozen=True)
 class Snapshot:
     """A policy, its version, an engine that keeps what it compiles, and what there is to say something about."""
@@ -40,6 +56,7 @@ class Snapshot:
     policy: Policy
     engine: Engine
     words: Words
+    demands: Demands = Demands()
     line: int = 0
     """Through how many versions before this one what is compiled has been handed on."""
     _holders: list[Holders] = field(default_factory=list, compare=False)
@@ -79,14 +96,15 @@ def _read(before: Snapshot | None) -> Snapshot:
 
     What is compiled of the version read before is handed on, but not for ever: what nobody says any more goes with it.
     """
-    version = _version()
+    version, asked = rows.PolicyVersion.objects.values_list("number", "demands").get(pk=VERSION_ROW)
+    demands = Demands.read(asked)
     words = vocabulary()
     policy = read_policy(words)
     if before is None or before.line == _LONGEST_LINE:
-        return Snapshot(version, policy, Engine(policy), words)
+        return Snapshot(version, policy, Engine(policy), words, demands)
     policy = policy.like(before.policy)
     before.engine.detach()
-    return Snapshot(version, policy, before.engine.changed(policy), words, before.line + 1)
+    return Snapshot(version, policy, before.engine.changed(policy), words, demands, before.line + 1)
 
 
 def _version() -> int:

@@ -26,7 +26,8 @@ class Account(AbstractBaseUser):
     email = models.EmailField(unique=True)
     name = models.CharField(max_length=120, db_index=True)
     language = models.CharField(max_length=10, default="en")
-    telephone = models.CharField(max_length=40, blank=True)
+    profile = models.JSONField(default=dict)
+    """What the fields of their profile hold, by field."""
     state = models.CharField(max_length=10, choices=State.choices, default=State.ACTIVE, db_index=True)
     keyholder = models.BooleanField(default=False)
     portrait = models.ImageField(upload_to="portraits/", blank=True)
@@ -82,10 +83,45 @@ class SignIn(models.Model):
     agent = models.CharField(max_length=300, blank=True)
     began_at = models.DateTimeField(default=now)
     used_at = models.DateTimeField(default=now)
+    proved_at = models.DateTimeField(default=now)
+    """When whoever is there last showed that it is them."""
+    arrived = models.BooleanField(default=True)
+    """Whether they had all that was asked of them; whatever is asked later is asked at their next visit."""
     ended_at = models.DateTimeField(null=True)
 
     class Meta:
         ordering = ["-used_at"]
+
+
+class Factor(models.Model):
+    """A second factor: what somebody signs in with besides the password."""
+
+    class Kind(models.TextChoices):
+        CODE = "code"
+        PASSKEY = "passkey"
+
+    id = IdField(primary_key=True, default=new_id, editable=False)
+    account = models.ForeignKey(Account, on_delete=models.CASCADE, related_name="factors")
+    kind = models.CharField(max_length=10, choices=Kind.choices)
+    name = models.CharField(max_length=60)
+    secret = models.TextField()
+    """What codes are made from, in base32; the public key of a passkey, in base64url."""
+    credential = models.CharField(max_length=1400, blank=True, db_collation="utf8mb4_nopad_bin")
+    """How a passkey calls itself, in base64url."""
+    counter = models.PositiveBigIntegerField(default=0)
+    """The step of the last code, the count of the passkey: neither comes twice."""
+    made_at = models.DateTimeField(default=now)
+    used_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["made_at", "id"]
+
+
+class RecoveryCode(models.Model):
+    """Signs in once in place of a second factor that was lost. Only a digest of it is kept."""
+
+    digest = models.CharField(primary_key=True, max_length=64)
+    account = models.ForeignKey(Account, on_delete=models.CASCADE, related_name="recovery_codes")
 
 
 class Ticket(models.Model):

@@ -1,7 +1,7 @@
 """Who is signed in where: each signing in is a row, and whoever's row has ended is signed out everywhere at once.
 
 id = begin_session(account, client="192.0.2.7", agent="…")
-account = account_of_session(id)
+row = open_session(id)                  # with its account, or None
 end_sessions(account.id)
 """
 
@@ -17,16 +17,18 @@ NOTED_EVERY = timedelta(minutes=5)
 """The last use is written down at most so often."""
 
 
-def begin_session(account: Account, client: str, agent: str) -> str:
+def begin_session(account: Account, client: str, agent: str, *, arrived: bool = True) -> str:
     """Note that somebody signed in; the id of that."""
     at = now()
     Account.objects.filter(pk=account.pk).update(last_seen=at)
-    row = SignIn.objects.create(account=account, client=client, agent=agent[:300], began_at=at, used_at=at)
+    row = SignIn.objects.create(
+        account=account, client=client, agent=agent[:300], began_at=at, used_at=at, arrived=arrived
+    )
     return row.id
 
 
-def account_of_session(id: str) -> Account | None:
-    """The active account that signed in, as long as that has not ended. One query, now and then two more."""
+def open_session(id: str) -> SignIn | None:
+    """A signing in with its active account, as long as it has not ended. One query, now and then two more."""
     row = SignIn.objects.select_related("account").filter(pk=id, ended_at=None).first()
     if row is None or row.account.state != Account.State.ACTIVE:
         return None
@@ -34,7 +36,17 @@ def account_of_session(id: str) -> Account | None:
     if at - row.used_at > NOTED_EVERY:
         SignIn.objects.filter(pk=id).update(used_at=at)
         Account.objects.filter(pk=row.account_id).update(last_seen=at)
-    return row.account
+    return row
+
+
+def arrive_session(id: str) -> None:
+    """Note that whoever is there now has all that was asked of them."""
+    SignIn.objects.filter(pk=id).update(arrived=True)
+
+
+def prove_session(id: str) -> None:
+    """Note that whoever is there has just shown that it is them."""
+    SignIn.objects.filter(pk=id).update(proved_at=now())
 
 
 def open_sessions(account: str) -> QuerySet[SignIn]:

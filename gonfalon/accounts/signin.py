@@ -123,6 +123,19 @@ def forget(at: datetime) -> None:
     SignIn.objects.filter(used_at__lt=at - KNOWN_FOR).delete()
 
 
+class Guess:
+    """A second factor that is given for an account by a client, counted before it is checked. Raises TooManyGuesses."""
+
+    def __init__(self, account: Account, client: str) -> None:
+        keys = (sha256(f"factor\0{account.id}\0{part}".encode()).hexdigest() for part in (client, ""))
+        self._counts = [Count(next(keys), free=5), Count(next(keys), free=20, longest=timedelta(minutes=15))]
+        _count(self._counts)
+
+    def was_right(self) -> None:
+        """Take it back: it was no guess."""
+        Guesses.objects.filter(key__in=[count.key for count in self._counts]).delete()
+
+
 def count_forgotten(email: str, client: str) -> None:
     """Count somebody who asks for a new password for an address. Raises TooManyGuesses."""
     digests = (sha256(f"forgotten\0{part}".encode()).hexdigest() for part in (f"{email.lower()}\0{client}", client))

@@ -63,6 +63,17 @@ class SignedIn:
 
 
 @dataclass(frozen=True, slots=True)
+class Arrived:
+    """Whoever signed in, even if something is missing that they must have first: for what is only about oneself."""
+
+    while_looking: bool = False
+
+    def pass_through(self, presence: Presence, arguments: Mapping[str, Any]) -> None:
+        if presence.arriving is None:
+            raise NotSignedIn
+
+
+@dataclass(frozen=True, slots=True)
 class May:
     """A sitewide or opening capability; with several, any of them is enough.
 
@@ -140,6 +151,12 @@ def require(presence: Presence, capability: str) -> None:
     answer = decide(presence, question)
     if not answer.allow:
         refuse(question, answer)
+
+
+def prove_again(presence: Presence) -> None:
+    """Raise Refused unless whoever asks showed lately that it is them: before acts that open an account to others."""
+    if not presence.proved_lately:
+        raise Refused("prove-again", "You signed in a while ago. Show once more that it is you.")
 
 
 def tree_asked(presence: Presence, request: Request) -> str:

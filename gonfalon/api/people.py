@@ -1,18 +1,27 @@
 """Who an account is: what can be changed of it, by itself and by those who look after accounts."""
 
+from collections.abc import Iterator, Mapping
 from dataclasses import replace
 from typing import Any
 
 from rest_framework import serializers
 
+from gonfalon.access.catalogue import Field
 from gonfalon.access.people import send_confirmation
 from gonfalon.access.roles import fold
 from gonfalon.accounts.models import Account
+from gonfalon.api.guard import decide
 from gonfalon.api.problems import Invalid, Refused
+from gonfalon.content.page_input import Writer, read_value
+from gonfalon.core import Question
+from gonfalon.core.model.tree import profile
+from gonfalon.core.model.vocabulary import PROFILE
 from gonfalon.ledger.models import Change, record
 from gonfalon.verify.presence import Presence
 
 LANGUAGES = ("en", "cy", "da", "de", "es", "fi", "fr", "ga", "is", "it", "nb", "nl", "pl", "pt", "sv")
+_PLAIN = Writer({}, (), lambda kind, id: False)
+"""Fields of a profile hold no markup and name no nodes."""
 
 
 class NameField(serializers.CharField):
@@ -29,13 +38,36 @@ class AccountChangeInput(serializers.Serializer):
     name = NameField(max_length=120, required=False)
     email = serializers.EmailField(required=False, error_messages={"invalid": "This is not an e-mail address."})
     language = serializers.ChoiceField(choices=LANGUAGES, required=False)
-    telephone = serializers.CharField(max_length=40, required=False, allow_blank=True)
+    profile = serializers.DictField(required=False, help_text="Values by field; one left out stays.")
 
 
-def change_account(row: Account, asked: dict[str, Any], presence: Presence) -> None:
-    """Change who an account is. Raises Invalid for an address that another one has, Refused as `may_answer_for`."""
+class ProfileFieldShape(serializers.Serializer):
+    """A field of a profile that may be seen."""
+
+    key = serializers.CharField()
+    name = serializers.CharField()
+    kind = serializers.CharField()
+    value = serializers.JSONField(allow_null=True)
+    may_change = serializers.BooleanField()
+    asked = serializers.BooleanField(help_text="Whether everybody must fill it in.")
+
+
+class WhoShape(serializers.Serializer):
+    """What can be changed of who an account is."""
+
+    name = serializers.CharField()
+    email = serializers.CharField()
+    language = serializers.CharField()
+    portrait = serializers.CharField(allow_null=True, help_text="Where the picture of the account is.")
+    profile = ProfileFieldShape(many=True)
+
+
+def change_account(row: Account, asked: Mapping[str, Any], presence: Presence) -> None:
+    """Change who an account is. Raises Invalid, and Refused for a closed field and as `may_answer_for`."""
     asked = dict(asked)
     email = asked.pop("email", row.email)
+    given = asked.pop("profile", {})
+    values = {**row.profile, **_values(row, given, presence)}
     if email.lower() != row.email.lower():
         may_answer_for(row, presence)
         if Account.objects.filter(email__iexact=email).exclude(pk=row.pk).exists():
@@ -44,11 +76,17 @@ def change_account(row: Account, asked: dict[str, Any], presence: Presence) -> N
     changes = [
         Change(what=key, was=getattr(row, key), now=value) for key, value in asked.items() if getattr(row, key) != value
     ]
+    changes += [
+        Change(what=field.name, was=row.profile.get(field.key), now=values.get(field.key), field=field.key)
+        for field in _fields(presence)
+        if row.profile.get(field.key) != values.get(field.key)
+    ]
     if changes:
-        for change in changes:
-            setattr(row, change["what"], change["now"])
+        for key, value in asked.items():
+            setattr(row, key, value)
+        row.profile = values
         row.version += 1
-        row.save(update_fields=["version", *(change["what"] for change in changes)])
+        row.save(update_fields=["version", "profile", *asked])
         record(
             presence.by,
             "account.changed",
@@ -63,7 +101,7 @@ def may_answer_for(row: Account, presence: Presence) -> None:
 
     One that is not active counts as what it could do once it is.
     """
-    actor = presence.subject
+    actor = presence.subject or presence.arriving
     if actor is not None and (actor.keyholder or actor.id == row.id):
         return
     policy = presence.snapshot.policy
@@ -73,6 +111,64 @@ def may_answer_for(row: Account, presence: Presence) -> None:
         raise Refused("beyond", f"{row.name} may do things that you may not, and could be signed in as.")
 
 
-def who_data(row: Account) -> dict[str, Any]:
-    """What can be changed of who an account is."""
-    return {"name": row.name, "email": row.email, "language": row.language, "telephone": row.telephone}
+def who_data(row: Account, presence: Presence) -> dict[str, Any]:
+    """Who an account is, as `WhoShape` has it."""
+    return {
+        "name": row.name,
+        "email": row.email,
+        "language": row.language,
+        "portrait": portrait_address(row),
+        "profile": list(_profile(row, presence)),
+    }
+
+
+def portrait_address(row: Account) -> str | None:
+    """Where the picture of an account is; another address for another picture, so that browsers may keep it."""
+    return f"/api/accounts/{row.id}/portrait?{str(row.portrait).rpartition('/')[2]}" if row.portrait else None
+
+
+def _profile(row: Account, presence: Presence) -> Iterator[dict[str, Any]]:
+    demands = presence.in_force.demands.fields
+    for field in _fields(presence):
+        if _may(presence, "see-field", row, field.key):
+            yield {
+                "key": field.key,
+                "name": field.name,
+                "kind": field.kind,
+                "value": row.profile.get(field.key),
+                "may_change": _may(presence, "edit", row) and _may(presence, "change-field", row, field.key),
+                "asked": field.key in demands,
+            }
+
+
+def _values(row: Account, given: Mapping[str, Any], presence: Presence) -> dict[str, Any]:
+    """What was sent for fields of a profile, checked. Raises Invalid, and Refused for a field that is closed."""
+    known = {field.key: field for field in _fields(presence)}
+    values, errors = {}, {}
+    for key, value in given.items():
+        if key not in known or not _may(presence, "see-field", row, key):
+            errors[f"/profile/{key}"] = "A profile has no such field."
+            continue
+        try:
+            new = read_value(known[key], value.strip() if isinstance(value, str) else value, _PLAIN)
+        except ValueError as wrong:
+            errors[f"/profile/{key}"] = str(wrong)
+            continue
+        if new != row.profile.get(key):
+            values[key] = new
+    if errors:
+        raise Invalid(errors)
+    for key in values:
+        if not _may(presence, "change-field", row, key):
+            raise Refused("field", f"You may not change “{known[key].name}”.")
+    return values
+
+
+def _fields(presence: Presence) -> tuple[Field, ...]:
+    return presence.snapshot.catalogue.types[PROFILE].fields
+
+
+def _may(presence: Presence, action: str, row: Account, field: str | None = None) -> bool:
+    arriving = presence.arriving.id if presence.missing and presence.arriving else None
+    question = Question(presence.who or arriving, action, profile(row.id), presence.at, field=field)
+    return decide(presence, question, trail=False).allow

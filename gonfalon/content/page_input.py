@@ -72,7 +72,7 @@ def read_changes(node: Node, data: Data, writer: Writer) -> Data:
             continue
         try:
             if value != node.values.get(key):
-                values[key] = _value(known[key], value, writer)
+                values[key] = read_value(known[key], value, writer)
         except ValueError as wrong:
             errors[f"/values/{key}"] = str(wrong)
     components = node.components
@@ -85,7 +85,8 @@ def read_changes(node: Node, data: Data, writer: Writer) -> Data:
     return {"title": title, "values": values, "components": components}
 
 
-def _value(field: Field, value: Any, writer: Writer) -> Any:
+def read_value(field: Field, value: Any, writer: Writer) -> Any:
+    """The value of a field, checked and cleaned; None for none. Raises ValueError with the reason."""
     if value is None or value == "":
         return None
     if field.kind == "number":

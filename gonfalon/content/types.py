@@ -75,7 +75,13 @@ register(
         ("folder",),
     ),
     ContentType("document", "Document", "documents", "media", (Field("summary", "Summary", "long"),), ("folder",)),
-    ContentType("account", "Profile", "profiles", None, (Field("telephone", "Telephone"),)),
+    ContentType(
+        "account",
+        "Profile",
+        "profiles",
+        None,
+        (Field("telephone", "Telephone"), Field("work", "Work"), Field("about", "About", "long")),
+    ),
 )
 
 register(

@@ -63,7 +63,7 @@ def load_people(data: Data, password: str, at: datetime) -> dict[str, str]:
             name=name,
             email=email,
             password=hashed,
-            telephone="",
+            profile=more.get("profile", {}),
             state=more.get("state", "active"),
             keyholder=more.get("keyholder", False),
             last_seen=None if more["seen"] == "never" else at - timedelta(days=more["seen"], minutes=len(name) * 7),

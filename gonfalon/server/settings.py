@@ -2,6 +2,7 @@
 
 import os
 from pathlib import Path
+from urllib.parse import urlsplit
 
 from django.core.exceptions import ImproperlyConfigured
 
@@ -89,7 +90,8 @@ AUTH_PASSWORD_VALIDATORS = [
 
 TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}
 ADDRESS = _env("ADDRESS", "http://127.0.0.1:8000").rstrip("/")
-"""Where people reach this installation: what links in mails begin with."""
+"""Where people reach this installation: what links in mails begin with, and whom passkeys are for."""
+HOST = urlsplit(ADDRESS).hostname or "localhost"
 EMAIL_HOST = _env("MAIL_HOST", "127.0.0.1")
 EMAIL_PORT = int(_env("MAIL_PORT", "25"))
 EMAIL_HOST_USER = _env("MAIL_USER", "")

@@ -6,7 +6,7 @@ in for someone. The ledger names both.
 
 from collections.abc import Container
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import datetime, timedelta
 from functools import cached_property
 from typing import Any
 
@@ -15,11 +15,12 @@ from django.http import HttpRequest
 from django.utils.dateparse import parse_datetime
 
 from gonfalon.access.change_sets import staged_policy
+from gonfalon.access.demands import missing
 from gonfalon.access.holders import Holders
 from gonfalon.access.sight import EVERYTHING, Sight
 from gonfalon.access.snapshot import Snapshot, current
-from gonfalon.accounts.models import Account
-from gonfalon.accounts.sessions import account_of_session, begin_session, end_session
+from gonfalon.accounts.models import Account, SignIn
+from gonfalon.accounts.sessions import arrive_session, begin_session, end_session, open_session, prove_session
 from gonfalon.clock import now
 from gonfalon.content.nodes import Content, InSight, cached_in_sight, content, engine_over, in_sight
 from gonfalon.core import Engine, Question
@@ -29,6 +30,11 @@ from gonfalon.ledger.models import By
 SIGN_IN_KEY = "sign_in"
 PROOF_KEY = "password_proof"
 STAND_IN_KEY = "standing_in"
+HALF_WAY_KEY = "half_way"
+HALF_WAY_FOR = timedelta(minutes=5)
+"""How long the second factor may take."""
+PROVED_FOR = timedelta(minutes=15)
+"""Whoever signed in longer ago is asked again before the riskiest acts."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -134,13 +140,41 @@ class Presence:
         return frozenset(id for id in known if id is not None)
 
     @cached_property
-    def actor(self) -> Account | None:
-        """The active account that signed in, as long as its password is the one it signed in with."""
+    def signed_in(self) -> SignIn | None:
+        """The signing in that this is, as long as the account is active and has the password it signed in with."""
         id = self._session.get(SIGN_IN_KEY)
-        account = account_of_session(id) if id else None
-        if account and self._session.get(PROOF_KEY) != account.get_session_auth_hash():
+        row = open_session(id) if id else None
+        if row and self._session.get(PROOF_KEY) != row.account.get_session_auth_hash():
             return None
-        return account
+        return row
+
+    @cached_property
+    def missing(self) -> frozenset[str]:
+        """What whoever signed in must have first: `factor`, or fields of their profile.
+
+        It is asked when they come, never of somebody at work.
+        """
+        if self.signed_in is None or self.signed_in.arrived:
+            return frozenset()
+        lacks = missing(self.in_force, self.signed_in.account, self.at)
+        if not lacks:
+            arrive_session(self.signed_in.id)
+        return lacks
+
+    @property
+    def arriving(self) -> Account | None:
+        """Whoever signed in, also while something is missing: for what is only about their own account."""
+        return self.signed_in.account if self.signed_in else None
+
+    @property
+    def actor(self) -> Account | None:
+        """The account that signed in, once it has all that is asked of it."""
+        return None if self.missing else self.arriving
+
+    @property
+    def proved_lately(self) -> bool:
+        """Whether whoever is there showed a while ago at most that it is them."""
+        return self.signed_in is not None and self.at - self.signed_in.proved_at <= PROVED_FOR
 
     @cached_property
     def standing_in(self) -> StandingIn | None:
@@ -170,7 +204,7 @@ class Presence:
     @property
     def by(self) -> By:
         """Both names, for the ledger."""
-        return By(self.actor.id if self.actor else None, self.standing_in.account if self.standing_in else None)
+        return By(self.arriving.id if self.arriving else None, self.standing_in.account if self.standing_in else None)
 
     def afresh(self) -> "Presence":
         """The same, under the policy and the nodes as they are now that something was changed."""
@@ -186,16 +220,45 @@ class Presence:
     def sign_in(self, account: Account, client: str, agent: str) -> None:
         self._session.flush()
         self._session.set_expiry(settings.SESSION_COOKIE_AGE)
-        self._session[SIGN_IN_KEY] = begin_session(account, client, agent)
+        arrived = not missing(self.in_force, account, self.at)
+        self._session[SIGN_IN_KEY] = begin_session(account, client, agent, arrived=arrived)
         self.prove(account)
 
     def prove(self, account: Account) -> None:
         """Go on with this session under the password that the account has now."""
         self._session[PROOF_KEY] = account.get_session_auth_hash()
 
+    def prove_again(self) -> None:
+        """Note that whoever is there has just shown that it is them."""
+        if self.signed_in is not None:
+            prove_session(self.signed_in.id)
+
+    def ask_factor(self, account: Account) -> None:
+        """The password was right: what is missing is the second factor."""
+        self._session.flush()
+        until = self.at + HALF_WAY_FOR
+        self._session[HALF_WAY_KEY] = [account.id, account.get_session_auth_hash(), until.isoformat()]
+
+    @property
+    def half_way(self) -> Account | None:
+        """Whoever gave their password here lately, and still has to give the second factor."""
+        id, proof, until = self._session.get(HALF_WAY_KEY) or ("", "", "")
+        if not id or datetime.fromisoformat(until) <= self.at:
+            return None
+        account = Account.objects.filter(pk=id, state=Account.State.ACTIVE).first()
+        return account if account and account.get_session_auth_hash() == proof else None
+
+    def keep(self, what: str, value: str) -> None:
+        """Keep something until the next step here: a challenge, a secret that is not confirmed."""
+        self._session[f"kept_{what}"] = value
+
+    def kept(self, what: str) -> str | None:
+        """What was kept, once."""
+        return self._session.pop(f"kept_{what}", None)
+
     def sign_out(self) -> None:
-        if self.actor and self.session_id:
-            end_session(self.actor.id, self.session_id)
+        if self.arriving and self.session_id:
+            end_session(self.arriving.id, self.session_id)
         self._session.flush()
 
     def stand_in(self, stand_in: StandingIn | None) -> None:

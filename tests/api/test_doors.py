@@ -8,7 +8,7 @@ import pytest
 from gonfalon.access.models import Answer, Assignment, Role
 from gonfalon.access.snapshot import current, raise_version
 from gonfalon.accounts.models import Account
-from gonfalon.api.guard import Anyone, May, On, SignedIn
+from gonfalon.api.guard import Anyone, Arrived, May, On, SignedIn
 from gonfalon.clock import now
 from gonfalon.content.nodes import content, engine_over
 from gonfalon.core import Question
@@ -34,6 +34,7 @@ IDS = {
     "review": ("no-such-thing",),
     "item": ("no-such-thing",),
     "session": ("no-such-thing",),
+    "factor": ("no-such-thing",),
     "view": ("no-such-thing",),
 }
 SHUT = (401, 403, 404)
@@ -65,7 +66,7 @@ def opens(door, who, arguments) -> bool:
     engine, at = engine_over(content(), current()), now()
     if isinstance(door, Anyone):
         return True
-    if isinstance(door, SignedIn):
+    if isinstance(door, SignedIn | Arrived):
         return who is not None
     if isinstance(door, May):
         asked = [Question(who, c, at=at, site=arguments.get("site")) for c in door.capabilities]

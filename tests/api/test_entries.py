@@ -1,13 +1,16 @@
 """Every view that writes something leaves one entry in the ledger, by whoever did it."""
 
+import pyotp
 import pytest
 
 from gonfalon.access.models import Assignment, Delegation, ReviewItem
 from gonfalon.access.snapshot import raise_version
-from gonfalon.accounts.models import Account
+from gonfalon.accounts.models import Account, Factor
 from gonfalon.accounts.sessions import begin_session
+from gonfalon.clock import now
 from gonfalon.content.models import Post
 from gonfalon.ledger.models import Entry
+from tests.api.assign.test_portrait import picture, send
 from tests.api.changes.test_change_sets import EDIT
 from tests.api.support import PASSWORD, Asking, apply, ok, stage
 from tests.api.test_routes import methods_of, routes, view_of
@@ -18,6 +21,7 @@ MARKUP = {"name": "Wide", "elements": {"p": []}, "schemes": ["https"]}
 LISTING = {"title": "T", "description": "D", "hidden": False}
 GOOD = "copper kettle drifting north"
 NEW = {"name": "Ada Sund", "email": "ada@post.example", "how": "invite"}
+DEMANDS = {"roles": ["pilot"], "risky": False, "fields_asked": []}
 EXPECTED = {"account": "ines", "action": "edit", "node": "p3-sail-loft", "expect": "allow"}
 
 
@@ -34,6 +38,39 @@ def apply_staged(odile):
 def step_out(odile):
     ok(odile.post("stand-in", {"account": "ines"}), 204)
     return odile.delete("stand-in")
+
+
+def begin_codes(asking):
+    """A secret for codes, and the code of now."""
+    secret = ok(asking.post("me/factors/begun"))["secret"]
+    return secret, pyotp.TOTP(secret).now()
+
+
+def add_factor(odile):
+    return odile.post("me/factors", {"name": "Telephone", "code": begin_codes(odile)[1]})
+
+
+def remove_factor(odile):
+    ok(add_factor(odile))
+    return odile.delete(f"me/factors/{Factor.objects.get().id}")
+
+
+def new_codes(odile):
+    ok(add_factor(odile))
+    return odile.post("me/factors/codes")
+
+
+def factors_of_ines(odile):
+    ok(add_factor(Asking("ines")))
+    return odile.delete("accounts/ines/factors")
+
+
+def give_factor(odile):
+    secret, code = begin_codes(odile)
+    ok(odile.post("me/factors", {"name": "Telephone", "code": code}))
+    other = Asking(None)
+    ok(other.post("session", {"email": "odile@skerrow.example", "password": PASSWORD}))
+    return other.post("session/factor", {"code": pyotp.TOTP(secret).at(int(now().timestamp()) + 30)})
 
 
 def hand_in(odile):
@@ -113,7 +150,7 @@ def decide(odile):
 WRITES = {
     ("accounts", "post"): (lambda odile: odile.post("accounts", {**NEW, "how": "password"}), "account.made"),
     ("accounts/<slug:account>", "patch"): (
-        lambda odile: odile.patch("accounts/ines", {"telephone": "7"}, **account_tag(odile)),
+        lambda odile: odile.patch("accounts/ines", {"profile": {"telephone": "7"}}, **account_tag(odile)),
         "account.changed",
     ),
     ("accounts/<slug:account>/invitation", "post"): (invite_again, "account.invited"),
@@ -156,8 +193,25 @@ WRITES = {
     ),
     ("groups", "post"): (lambda odile: odile.post("groups", {"name": "Night crew"}), "group.made"),
     ("groups/<slug:group>", "patch"): (rename_group, "group.changed"),
+    ("accounts/<slug:account>/portrait", "put"): (
+        lambda odile: send(odile, picture(), "/api/accounts/odile/portrait"),
+        "account.portrait",
+    ),
+    ("accounts/<slug:account>/portrait", "delete"): (
+        lambda odile: odile.delete("accounts/odile/portrait"),
+        "account.portrait",
+    ),
+    ("accounts/<slug:account>/factors", "delete"): (factors_of_ines, "account.factors-removed"),
+    ("demands", "put"): (
+        lambda odile: odile.put("demands", DEMANDS, **{"If-Match": odile.get("demands")["ETag"]}),
+        "demands.changed",
+    ),
+    ("me/factors", "post"): (add_factor, "account.factor-added"),
+    ("me/factors/<slug:factor>", "delete"): (remove_factor, "account.factor-removed"),
+    ("me/factors/codes", "post"): (new_codes, "account.codes-made"),
+    ("session/factor", "post"): (give_factor, "account.signed-in"),
     ("me", "patch"): (
-        lambda odile: odile.patch("me", {"telephone": "7"}, **{"If-Match": odile.get("me")["ETag"]}),
+        lambda odile: odile.patch("me", {"profile": {"telephone": "7"}}, **{"If-Match": odile.get("me")["ETag"]}),
         "account.changed",
     ),
     ("me/password", "post"): (
@@ -222,6 +276,11 @@ NOTHING_HAPPENS = {
     ("session", "delete"): "signing out changes nothing",
     ("catalogue/looked-at", "post"): "it is only for the eye",
     ("markup-sets/risk", "post"): "nothing is written",
+    ("session/factor", "put"): "it only asks",
+    ("session/proof", "put"): "it only asks",
+    ("session/proof", "post"): "it tells of whoever is there, and nothing happens",
+    ("me/factors/begun", "post"): "nothing counts before it is confirmed",
+    ("me/factors/begun", "put"): "nothing counts before it is confirmed",
     ("change-set/preview", "post"): "nothing is written",
     ("change-set/preview/touched", "post"): "nothing is written",
     ("change-set", "delete"): "what is staged is one's own",

@@ -23,6 +23,7 @@ SAMPLES = {
     "review": "review-1",
     "item": "some-item",
     "session": "some-session",
+    "factor": "some-factor",
     "view": "some-view",
     "address": "moorings",
 }
@@ -71,6 +72,8 @@ def test_only_these_doors_stand_open_to_anyone():
         "get /api/session",
         "post /api/session",
         "post /api/session/forgotten",
+        "put /api/session/factor",
+        "post /api/session/factor",
         "post /api/welcome",
         "post /api/welcome/use",
         "post /api/welcome/password",

@@ -12,13 +12,14 @@ from rest_framework.response import Response
 from gonfalon.access.catalogue import ContentType, Duty
 from gonfalon.access.change_sets import staged_policy
 from gonfalon.access.roster import Roster
+from gonfalon.accounts.factors import kinds_of
 from gonfalon.accounts.models import Account, Ticket
 from gonfalon.api.assign.given import BranchShape, GivenShape, Telling, given_to
 from gonfalon.api.assign.making import account_known
 from gonfalon.api.assign.roster import RosterRowShape, Row, rows_data
 from gonfalon.api.etag import ETAG, TAGGED, etag, expected_version
-from gonfalon.api.guard import GuardedView, May, SignedIn, ask
-from gonfalon.api.people import AccountChangeInput, change_account, who_data
+from gonfalon.api.guard import GuardedView, May, SignedIn, ask, prove_again
+from gonfalon.api.people import AccountChangeInput, WhoShape, change_account, who_data
 from gonfalon.api.problems import ChangedMeanwhile
 from gonfalon.clock import now
 from gonfalon.core.decide.grants import GrantSource, SubjectGrantsCache, gives
@@ -60,8 +61,10 @@ class MembershipShape(serializers.Serializer):
 class AccountShape(serializers.Serializer):
     account = RosterRowShape()
     state = serializers.CharField(help_text="With what is staged.")
-    language = serializers.CharField()
-    telephone = serializers.CharField()
+    who = WhoShape()
+    factors = serializers.ListField(
+        child=serializers.CharField(), help_text="What it signs in with besides its password."
+    )
     new_address = serializers.CharField(allow_null=True, help_text="One that waits to be confirmed.")
     memberships = MembershipShape(many=True)
     given = GivenShape(many=True)
@@ -88,9 +91,11 @@ class AccountView(GuardedView):
         expected = expected_version(request)
         row = Account.objects.select_for_update().filter(pk=account).first() or account_known(account, self.presence)
         if expected != etag(row.version):
-            raise ChangedMeanwhile(f"{row.name} was changed while you were editing.", who_data(row))
+            raise ChangedMeanwhile(f"{row.name} was changed while you were editing.", who_data(row, self.presence))
         given = AccountChangeInput(data=request.data)
         given.is_valid(raise_exception=True)
+        if given.validated_data.get("email", row.email).lower() != row.email.lower():
+            prove_again(self.presence)
         change_account(row, given.validated_data, self.presence)
         return Response(account_data(row, self.presence), headers={"ETag": etag(row.version)})
 
@@ -110,8 +115,8 @@ def account_data(row: Account, presence: Presence) -> dict[str, Any]:
     return {
         "account": rows_data([as_row], roster)[0],
         "state": proposed.accounts[id].state,
-        "language": row.language,
-        "telephone": row.telephone,
+        "who": who_data(row, presence),
+        "factors": kinds_of(row),
         "new_address": waiting.email if waiting else None,
         "memberships": list(_memberships(id, policy, proposed)),
         "given": [telling.data(one) for one in given],

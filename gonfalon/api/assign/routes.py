@@ -2,9 +2,11 @@
 
 from django.urls import path
 
+from gonfalon.api import portrait
 from gonfalon.api.assign import (
     account,
     delegations,
+    demands,
     groups,
     leaving,
     making,
@@ -32,9 +34,12 @@ routes = [
     path("accounts/<slug:account>/leaving", leaving.LeavingView.as_view()),
     path("accounts/<slug:account>/disable", leaving.DisableView.as_view()),
     path("accounts/<slug:account>/enable", leaving.EnableView.as_view()),
+    path("accounts/<slug:account>/factors", demands.FactorsOfView.as_view()),
+    path("accounts/<slug:account>/portrait", portrait.PortraitView.as_view()),
     path("accounts/<slug:account>/where", where.WhereView.as_view()),
     path("roster-views", views.KeptViewsView.as_view()),
     path("roster-views/<slug:view>", views.KeptViewView.as_view()),
+    path("demands", demands.DemandsView.as_view()),
     path("groups", groups.GroupsView.as_view()),
     path("groups/<slug:group>", groups.GroupView.as_view()),
     path("groups/<slug:group>/ending", groups.GroupEndingView.as_view()),

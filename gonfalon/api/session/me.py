@@ -9,26 +9,22 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from ua_parser import parse
 
-from gonfalon.accounts.client import client_of
 from gonfalon.accounts.models import Account
 from gonfalon.accounts.passwords import trouble
 from gonfalon.accounts.sessions import end_session, end_sessions, open_sessions
-from gonfalon.accounts.signin import TooManyGuesses, account_for
 from gonfalon.api.etag import ETAG, TAGGED, etag, expected_version
-from gonfalon.api.guard import GuardedView, SignedIn, ask
-from gonfalon.api.people import AccountChangeInput, change_account, who_data
-from gonfalon.api.problems import ChangedMeanwhile, Invalid, NotFound, NotSignedIn, Refused, TooMany
+from gonfalon.api.guard import Arrived, GuardedView, decide, prove_again, refuse
+from gonfalon.api.people import AccountChangeInput, WhoShape, change_account, who_data
+from gonfalon.api.problems import ChangedMeanwhile, Invalid, NotFound
+from gonfalon.api.session.own import check_password, own
+from gonfalon.core import Question
 from gonfalon.core.model.tree import profile
 from gonfalon.ledger.models import record
 from gonfalon.verify.presence import Presence
 
 
-class MeShape(serializers.Serializer):
+class MeShape(WhoShape):
     id = serializers.CharField()
-    name = serializers.CharField()
-    email = serializers.CharField()
-    language = serializers.CharField()
-    telephone = serializers.CharField()
 
 
 class OwnSessionShape(serializers.Serializer):
@@ -47,58 +43,49 @@ class PasswordInput(serializers.Serializer):
     password = serializers.CharField(trim_whitespace=False, max_length=1000)
 
 
-def _me(presence: Presence) -> Account:
-    """Whoever signed in, as long as they stand in for nobody. Raises Refused."""
-    if presence.standing_in is not None:
-        raise Refused("look-only", "Step out first: this is about your own account.")
-    if presence.actor is None:
-        raise NotSignedIn
-    return presence.actor
-
-
-def _me_data(me: Account) -> dict[str, Any]:
-    return {"id": me.id, **who_data(me)}
+def _me_data(me: Account, presence: Presence) -> dict[str, Any]:
+    return {"id": me.id, **who_data(me, presence)}
 
 
 class MeView(GuardedView):
-    doors = {"get": SignedIn(), "patch": SignedIn()}
+    doors = {"get": Arrived(), "patch": Arrived()}
 
     @extend_schema(responses=MeShape, operation_id="me", parameters=[ETAG])
     def get(self, request: Request) -> Response:
-        me = _me(self.presence)
-        return Response(_me_data(me), headers={"ETag": etag(me.version)})
+        me = own(self.presence)
+        return Response(_me_data(me, self.presence), headers={"ETag": etag(me.version)})
 
     @extend_schema(request=AccountChangeInput, responses=MeShape, operation_id="change_me", parameters=TAGGED)
     @transaction.atomic
     def patch(self, request: Request) -> Response:
         """Change who one is, as far as one may edit one's own profile; a new address once it is confirmed there."""
-        me = _me(self.presence)
-        ask(self.presence, "edit", profile(me.id))
+        me = own(self.presence)
+        question = Question(me.id, "edit", profile(me.id), self.presence.at)
+        answer = decide(self.presence, question)
+        if not answer.allow:
+            refuse(question, answer)
         expected = expected_version(request)
         row = Account.objects.select_for_update().get(pk=me.id)
         if expected != etag(row.version):
-            raise ChangedMeanwhile("Your account was changed while you were editing.", who_data(row))
+            raise ChangedMeanwhile("Your account was changed while you were editing.", who_data(row, self.presence))
         given = AccountChangeInput(data=request.data)
         given.is_valid(raise_exception=True)
+        if given.validated_data.get("email", row.email).lower() != row.email.lower():
+            prove_again(self.presence)
         change_account(row, given.validated_data, self.presence)
-        return Response(_me_data(row), headers={"ETag": etag(row.version)})
+        return Response(_me_data(row, self.presence), headers={"ETag": etag(row.version)})
 
 
 class OwnPasswordView(GuardedView):
-    doors = {"post": SignedIn()}
+    doors = {"post": Arrived()}
 
     @extend_schema(request=PasswordInput, responses={204: OpenApiResponse()}, operation_id="change_password")
     def post(self, request: Request) -> Response:
         """Choose another password; everywhere else one is signed out."""
-        me = _me(self.presence)
+        me = own(self.presence)
         given = PasswordInput(data=request.data)
         given.is_valid(raise_exception=True)
-        try:
-            known = account_for(me.email, given.validated_data["current"], client_of(request._request))
-        except TooManyGuesses as wait:
-            raise TooMany(wait.seconds) from None
-        if known is None:
-            raise Invalid({"/current": "This is not your password."})
+        check_password(me, given.validated_data["current"], request, "/current")
         if reasons := trouble(given.validated_data["password"], me):
             raise Invalid({"/password": " ".join(reasons)})
         with transaction.atomic():
@@ -112,12 +99,12 @@ class OwnPasswordView(GuardedView):
 
 
 class OwnSessionsView(GuardedView):
-    doors = {"get": SignedIn(), "delete": SignedIn()}
+    doors = {"get": Arrived(), "delete": Arrived()}
 
     @extend_schema(responses=OwnSessionShape(many=True), operation_id="own_sessions")
     def get(self, request: Request) -> Response:
         """Where one is signed in, the place used last first."""
-        me, here = _me(self.presence), self.presence.session_id
+        me, here = own(self.presence), self.presence.session_id
         rows = open_sessions(me.id)[:100]
         return Response(
             [
@@ -137,26 +124,26 @@ class OwnSessionsView(GuardedView):
     def delete(self, request: Request) -> Response:
         """Sign out everywhere but here."""
         with transaction.atomic():
-            end_sessions(_me(self.presence).id, but=self.presence.session_id)
+            end_sessions(own(self.presence).id, but=self.presence.session_id)
             _record_ended(self.presence)
         return Response(status=204)
 
 
 class OwnSessionView(GuardedView):
-    doors = {"delete": SignedIn()}
+    doors = {"delete": Arrived()}
 
     @extend_schema(responses={204: OpenApiResponse()}, operation_id="end_session")
     def delete(self, request: Request, session: str) -> Response:
         """Sign out in one place."""
         with transaction.atomic():
-            if not end_session(_me(self.presence).id, session):
+            if not end_session(own(self.presence).id, session):
                 raise NotFound("session")
             _record_ended(self.presence)
         return Response(status=204)
 
 
 def _record_ended(presence: Presence) -> None:
-    me = _me(presence)
+    me = own(presence)
     record(presence.by, "account.signed-out", f"{me.name} signed out elsewhere", about=("account", me.id))
 
 

@@ -10,11 +10,13 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from gonfalon.access.catalogue import Duty
+from gonfalon.access.demands import FACTOR
 from gonfalon.access.models import Review
 from gonfalon.accounts.client import client_of
+from gonfalon.accounts.factors import kinds_of
 from gonfalon.accounts.models import Account
 from gonfalon.accounts.signin import TooManyGuesses, account_for
-from gonfalon.api.guard import Anyone, GuardedView, SignedIn, decide
+from gonfalon.api.guard import Anyone, Arrived, GuardedView, decide
 from gonfalon.api.problems import Problem, TooMany
 from gonfalon.api.shapes import RoleTagShape, role_tags
 from gonfalon.core import Question
@@ -47,9 +49,22 @@ class StandingInShape(serializers.Serializer):
     staged = serializers.BooleanField()
 
 
+class ArrivingShape(serializers.Serializer):
+    """Somebody who signed in and must have more before anything is open: a second factor, fields of the profile."""
+
+    name = serializers.CharField()
+    factor = serializers.BooleanField()
+    fields_missing = serializers.ListField(child=serializers.CharField())
+
+
 class SessionShape(serializers.Serializer):
     """Who signed in, whom decisions are about, and which places and duties are open to them."""
 
+    factors = serializers.ListField(
+        child=serializers.ChoiceField(choices=["code", "passkey", "recovery"]),
+        help_text="What is asked for besides the password that was just given.",
+    )
+    arriving = ArrivingShape(allow_null=True)
     actor = PersonShape(allow_null=True)
     subject = PersonShape(allow_null=True)
     standing_in = StandingInShape(allow_null=True)
@@ -66,7 +81,7 @@ class SessionView(GuardedView):
     doors = {
         "get": Anyone("It tells only about whoever asks."),
         "post": Anyone("Signing in comes before any account."),
-        "delete": SignedIn(while_looking=True),
+        "delete": Arrived(while_looking=True),
     }
 
     @extend_schema(responses=SessionShape, operation_id="session")
@@ -87,17 +102,26 @@ class SessionView(GuardedView):
             raise TooMany(wait.seconds) from None
         if account is None:
             raise Problem(403, "sign-in-failed", "Not signed in", "This address and password do not belong together.")
-        rotate_token(request._request)
-        with transaction.atomic():
-            self.presence.sign_in(account, client, request.headers.get("User-Agent", ""))
-            record(By(account.id), "account.signed-in", f"{account.name} signed in", about=("account", account.id))
-        presence = request._request.presence = Presence(request._request)
-        return Response(session_data(presence))
+        if kinds_of(account):
+            self.presence.ask_factor(account)
+            return Response(session_data(self.presence))
+        return Response(session_data(arrive(request, account)))
 
     @extend_schema(responses={204: OpenApiResponse()}, operation_id="sign_out")
     def delete(self, request: Request) -> Response:
         self.presence.sign_out()
         return Response(status=204)
+
+
+@transaction.atomic
+def arrive(request: Request, account: Account) -> Presence:
+    """Sign somebody in who has shown that it is them; the presence from now on."""
+    rotate_token(request._request)
+    before: Presence = request._request.presence
+    before.sign_in(account, client_of(request._request), request.headers.get("User-Agent", ""))
+    record(By(account.id), "account.signed-in", f"{account.name} signed in", about=("account", account.id))
+    request._request.presence = Presence(request._request)
+    return request._request.presence
 
 
 def session_data(presence: Presence) -> dict[str, Any]:
@@ -109,7 +133,10 @@ def session_data(presence: Presence) -> dict[str, Any]:
     people = [p for p in (presence.actor, presence.subject) if p]
     held = {p.id: _roles(presence, p) for p in people}
     tags = role_tags({key for keys in held.values() for key in keys})
+    half_way = presence.half_way
     return {
+        "factors": kinds_of(half_way) if half_way else [],
+        "arriving": _arriving(presence),
         "actor": _person(presence.actor, held, tags),
         "subject": _person(presence.subject, held, tags),
         "standing_in": standing_in
@@ -121,6 +148,13 @@ def session_data(presence: Presence) -> dict[str, Any]:
         ],
         "duties": sorted(duties),
     }
+
+
+def _arriving(presence: Presence) -> dict[str, Any] | None:
+    if presence.arriving is None or not presence.missing:
+        return None
+    fields = sorted(presence.missing - {FACTOR})
+    return {"name": presence.arriving.name, "factor": FACTOR in presence.missing, "fields_missing": fields}
 
 
 def _hands_out(presence: Presence) -> bool:

@@ -3,7 +3,6 @@
 from typing import Any
 
 from django.db import transaction
-from django.middleware.csrf import rotate_token
 from drf_spectacular.utils import OpenApiResponse, extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
@@ -11,14 +10,14 @@ from rest_framework.response import Response
 
 from gonfalon.access.people import AddressTaken, confirm_address, forgotten, take_up
 from gonfalon.accounts.client import client_of
+from gonfalon.accounts.factors import kinds_of
 from gonfalon.accounts.models import Ticket
 from gonfalon.accounts.passwords import trouble
 from gonfalon.accounts.signin import TooManyGuesses, count_forgotten
 from gonfalon.accounts.tickets import redeem, valid
 from gonfalon.api.guard import Anyone, GuardedView
 from gonfalon.api.problems import Invalid, Problem, TooMany
-from gonfalon.api.session.session import SessionShape, session_data
-from gonfalon.verify.presence import Presence
+from gonfalon.api.session.session import SessionShape, arrive, session_data
 
 
 class SecretInput(serializers.Serializer):
@@ -85,10 +84,10 @@ class WelcomeUseView(GuardedView):
         if reasons := trouble(password, ticket.account):
             raise Invalid({"/password": " ".join(reasons)})
         account = take_up(ticket, password)
-        rotate_token(request._request)
-        self.presence.sign_in(account, client_of(request._request), request.headers.get("User-Agent", ""))
-        presence = request._request.presence = Presence(request._request)
-        return Response(session_data(presence))
+        if kinds_of(account):
+            self.presence.ask_factor(account)
+            return Response(session_data(self.presence))
+        return Response(session_data(arrive(request, account)))
 
 
 class PasswordCheckView(GuardedView):

@@ -19,12 +19,33 @@ export class ProblemError extends Error {
 
 const WRITING = ["POST", "PATCH", "PUT", "DELETE"];
 
+/** Asks whoever is there to show once more that it is them; tells whether they did. */
+let askAgain: () => Promise<boolean> = async () => false;
+
+export function onProveAgain(ask: () => Promise<boolean>) {
+  askAgain = ask;
+}
+
+/** Writing requests as they were sent, in case they have to be sent once more. */
+const sent = new WeakMap<Request, Request>();
+
 const manners: Middleware = {
   onRequest({ request }) {
     if (WRITING.includes(request.method)) {
       request.headers.set("X-CSRFToken", cookie("csrftoken"));
+      sent.set(request, request.clone());
     }
     return request;
+  },
+  async onResponse({ request, response }) {
+    if (response.status !== 403) return undefined;
+    const problem = await response
+      .clone()
+      .json()
+      .catch(() => null);
+    const again = sent.get(request);
+    if (problem?.reason !== "prove-again" || !again || !(await askAgain())) return undefined;
+    return fetch(again);
   },
   onError() {
     return new ProblemError({

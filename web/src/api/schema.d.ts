@@ -74,6 +74,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/accounts/{account}/factors": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Take the second factors of somebody away who has lost them; they are told by mail. */
+        delete: operations["remove_factors_of"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/accounts/{account}/invitation": {
         parameters: {
             query?: never;
@@ -120,6 +137,25 @@ export interface paths {
         /** @description Send the account a link for a new password, to its own address. */
         post: operations["reset_password"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts/{account}/portrait": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The picture, 256 by 256 pixels. */
+        get: operations["portrait"];
+        /** @description Take a picture as the portrait, cut as asked. */
+        put: operations["set_portrait"];
+        post?: never;
+        /** @description An API view behind the door. `self.presence` tells who asks. */
+        delete: operations["remove_portrait"];
         options?: never;
         head?: never;
         patch?: never;
@@ -631,6 +667,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/demands": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description An API view behind the door. `self.presence` tells who asks. */
+        get: operations["demands"];
+        /** @description Ask people for these, from their next visit on. */
+        put: operations["set_demands"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/desk/pages/{node}": {
         parameters: {
             query?: never;
@@ -1121,6 +1175,76 @@ export interface paths {
         patch: operations["change_me"];
         trace?: never;
     };
+    "/api/me/factors": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description An API view behind the door. `self.presence` tells who asks. */
+        get: operations["own_factors"];
+        put?: never;
+        /** @description Take up a second factor that was begun here. */
+        post: operations["add_factor"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/factors/{factor}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Take one's own second factor away. */
+        delete: operations["remove_factor"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/factors/begun": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Begin with a passkey: what the browser needs to make one. */
+        put: operations["begin_passkey"];
+        /** @description Begin with codes: a secret for an app, which counts once its first code is given. */
+        post: operations["begin_codes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/factors/codes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description New codes for when the second factor is lost; the old ones are worth nothing any more. */
+        post: operations["new_recovery_codes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/me/password": {
         parameters: {
             query?: never;
@@ -1558,6 +1682,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/session/factor": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Ask for a passkey of whoever gave their password here. */
+        put: operations["passkey_challenge"];
+        /** @description Give the second factor, and be signed in. */
+        post: operations["give_factor"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session/forgotten": {
         parameters: {
             query?: never;
@@ -1569,6 +1711,25 @@ export interface paths {
         put?: never;
         /** @description Send a link for a new password. The answer is the same whether there is such an account or not. */
         post: operations["forgotten"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/proof": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What one can show that it is oneself by: the second factor where there is one, else the password. */
+        get: operations["proofs"];
+        /** @description Ask for one of one's own passkeys. */
+        put: operations["passkey_challenge_again"];
+        /** @description Show once more that it is oneself. */
+        post: operations["prove"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1782,8 +1943,9 @@ export interface components {
             account: components["schemas"]["RosterRowShape"];
             /** @description With what is staged. */
             state: string;
-            language: string;
-            telephone: string;
+            who: components["schemas"]["WhoShape"];
+            /** @description What it signs in with besides its password. */
+            factors: string[];
             /** @description One that waits to be confirmed. */
             new_address: string | null;
             memberships: components["schemas"]["MembershipShape"][];
@@ -1799,6 +1961,15 @@ export interface components {
             key: string;
             name: string;
             phrase: string;
+        };
+        AddedShape: {
+            factors: components["schemas"]["FactorShape"][];
+            /** @description How many are left. */
+            recovery_codes: number;
+            /** @description Whether this site can be reached in a way that passkeys need. */
+            passkeys: boolean;
+            /** @description Codes for when it is lost, shown this once; with the first factor. */
+            codes: string[];
         };
         AddressInputRequest: {
             /** Format: email */
@@ -1829,6 +2000,12 @@ export interface components {
             id: string;
             entry: number;
             summary: string;
+        };
+        /** @description Somebody who signed in and must have more before anything is open: a second factor, fields of the profile. */
+        ArrivingShape: {
+            name: string;
+            factor: boolean;
+            fields_missing: string[];
         };
         BoardShape: {
             role: components["schemas"]["RoleShape"];
@@ -1899,6 +2076,12 @@ export interface components {
             /** @description A place in the outcomes that come with the cells. */
             outcomes: number;
         };
+        /** @description What the browser needs to make a passkey or to ask for one (WebAuthn). */
+        ChallengeShape: {
+            options: {
+                [key: string]: unknown;
+            };
+        };
         ChangeSetShape: {
             name: string;
             operations: components["schemas"]["OperationShape"][];
@@ -1912,6 +2095,9 @@ export interface components {
         ClothShape: {
             colour: string;
             pattern: string;
+        };
+        CodesShape: {
+            codes: string[];
         };
         /** @description A part of a page; one that is there already by its id. */
         ComponentInputRequest: {
@@ -1970,6 +2156,28 @@ export interface components {
             /** @enum {string} */
             staged: "" | "new" | "changed" | "ending";
         };
+        DemandFieldShape: {
+            key: string;
+            name: string;
+            asked: boolean;
+        };
+        DemandsInputRequest: {
+            roles: string[];
+            risky: boolean;
+            fields_asked: string[];
+        };
+        DemandsShape: {
+            /** @description Whose holders need a second factor. */
+            roles: string[];
+            /** @description Whether holders of risky duties need one. */
+            risky: boolean;
+            /** @description The risky duties, in words. */
+            duties: string[];
+            fields_asked: components["schemas"]["DemandFieldShape"][];
+            /** @description Active accounts that will be asked at their next visit. */
+            lacking: components["schemas"]["LackingShape"][];
+            lacking_in_all: number | null;
+        };
         DisableInputRequest: {
             /** @description Who becomes author of what they wrote. */
             pages_to?: string | null;
@@ -1983,6 +2191,12 @@ export interface components {
             phrase: string;
             area: string;
             risk: string;
+        };
+        /** @description What an app for codes is told, as text and as a picture. */
+        EnrolmentShape: {
+            secret: string;
+            address: string;
+            picture: string;
         };
         EntryShape: {
             number: number;
@@ -2043,6 +2257,31 @@ export interface components {
             duties: string[];
             roles: number;
             pages: number;
+        };
+        /** @description Codes, by the first of them; or a passkey, by what the browser made. */
+        FactorInputRequest: {
+            name: string;
+            code?: string;
+            passkey?: {
+                [key: string]: unknown;
+            };
+        };
+        FactorShape: {
+            id: string;
+            /** @enum {string} */
+            kind: "code" | "passkey";
+            name: string;
+            /** Format: date-time */
+            made_at: string;
+            /** Format: date-time */
+            used_at: string | null;
+        };
+        FactorsShape: {
+            factors: components["schemas"]["FactorShape"][];
+            /** @description How many are left. */
+            recovery_codes: number;
+            /** @description Whether this site can be reached in a way that passkeys need. */
+            passkeys: boolean;
         };
         FieldRuleShape: {
             type: string;
@@ -2260,6 +2499,11 @@ export interface components {
             name: string;
             query: string;
         };
+        LackingShape: {
+            id: string;
+            name: string;
+            missing: string[];
+        };
         /** @description What stays behind when somebody leaves, as far as whoever asks may know of it. */
         LeavingShape: {
             /** @description Pages and media they are the author of. */
@@ -2390,12 +2634,15 @@ export interface components {
             roles: string[];
             version: number;
         };
+        /** @description What can be changed of who an account is. */
         MeShape: {
-            id: string;
             name: string;
             email: string;
             language: string;
-            telephone: string;
+            /** @description Where the picture of the account is. */
+            portrait: string | null;
+            profile: components["schemas"]["ProfileFieldShape"][];
+            id: string;
         };
         /** @description A group an account is in; `staged` tells that one is about to let it join or leave. */
         MembershipShape: {
@@ -2525,7 +2772,10 @@ export interface components {
             email?: string;
             /** @enum {string} */
             language?: "en" | "cy" | "da" | "de" | "es" | "fi" | "fr" | "ga" | "is" | "it" | "nb" | "nl" | "pl" | "pt" | "sv";
-            telephone?: string;
+            /** @description Values by field; one left out stays. */
+            profile?: {
+                [key: string]: unknown;
+            };
         };
         PatchedGroupChangeInputRequest: {
             name?: string;
@@ -2578,6 +2828,34 @@ export interface components {
             editors: components["schemas"]["RoleCountShape"][] | null;
             keyholders: number | null;
         };
+        /** @description A picture, and the square of it that is kept, in shares of its width and height from 0 to 1. */
+        PortraitInputRequest: {
+            /** Format: binary */
+            picture: string;
+            /**
+             * Format: double
+             * @default 0
+             */
+            left: number;
+            /**
+             * Format: double
+             * @default 0
+             */
+            top: number;
+            /**
+             * Format: double
+             * @default 1
+             */
+            width: number;
+            /**
+             * Format: double
+             * @default 1
+             */
+            height: number;
+        };
+        PortraitShape: {
+            portrait: string | null;
+        };
         PostShape: {
             id: string;
             author: string;
@@ -2588,11 +2866,44 @@ export interface components {
             at: string;
             may_moderate: boolean;
         };
+        /** @description A field of a profile that may be seen. */
+        ProfileFieldShape: {
+            key: string;
+            name: string;
+            kind: string;
+            value: unknown;
+            may_change: boolean;
+            /** @description Whether everybody must fill it in. */
+            asked: boolean;
+        };
+        /** @description One of these. */
+        ProofInputRequest: {
+            code?: string;
+            recovery?: string;
+            /** @description What the browser answered to the challenge. */
+            passkey?: {
+                [key: string]: unknown;
+            };
+        };
+        /** @description What one can show that it is oneself by. */
+        ProofsShape: {
+            kinds: ("password" | "code" | "passkey" | "recovery")[];
+        };
         PropertyShape: {
             key: string;
             name: string;
             facet: string;
             kind: string;
+        };
+        /** @description One of these. */
+        ProveInputRequest: {
+            code?: string;
+            recovery?: string;
+            /** @description What the browser answered to the challenge. */
+            passkey?: {
+                [key: string]: unknown;
+            };
+            password?: string;
         };
         /** @description Why an answer is what it is: a few words for a list, and a sentence. */
         ReasonShape: {
@@ -2842,6 +3153,9 @@ export interface components {
         };
         /** @description Who signed in, whom decisions are about, and which places and duties are open to them. */
         SessionShape: {
+            /** @description What is asked for besides the password that was just given. */
+            factors: ("code" | "passkey" | "recovery")[];
+            arriving: components["schemas"]["ArrivingShape"] | null;
             actor: components["schemas"]["PersonShape"] | null;
             subject: components["schemas"]["PersonShape"] | null;
             standing_in: components["schemas"]["StandingInShape"] | null;
@@ -3022,6 +3336,15 @@ export interface components {
             new_email: string;
             /** Format: date-time */
             ends_at: string;
+        };
+        /** @description What can be changed of who an account is. */
+        WhoShape: {
+            name: string;
+            email: string;
+            language: string;
+            /** @description Where the picture of the account is. */
+            portrait: string | null;
+            profile: components["schemas"]["ProfileFieldShape"][];
         };
         WhyShape: {
             allow: boolean;
@@ -3262,6 +3585,35 @@ export interface operations {
             };
         };
     };
+    remove_factors_of: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                account: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     invite_again: {
         parameters: {
             query?: never;
@@ -3326,6 +3678,99 @@ export interface operations {
         };
     };
     reset_password: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                account: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    portrait: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                account: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/webp": string;
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_portrait: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                account: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["PortraitInputRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PortraitShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_portrait: {
         parameters: {
             query?: never;
             header?: never;
@@ -4259,6 +4704,73 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DelegationShape"][];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    demands: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    /** @description Its version, for If-Match. */
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DemandsShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    set_demands: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The ETag of what was edited; without it the answer is 428, with another one 412. */
+                "If-Match": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DemandsInputRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    /** @description Its version, for If-Match. */
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DemandsShape"];
                 };
             };
             /** @description A refusal or an error */
@@ -5543,6 +6055,179 @@ export interface operations {
             };
         };
     };
+    own_factors: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FactorsShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_factor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FactorInputRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AddedShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_factor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                factor: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    begin_passkey: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChallengeShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    begin_codes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EnrolmentShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    new_recovery_codes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CodesShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     change_password: {
         parameters: {
             query?: never;
@@ -6565,6 +7250,66 @@ export interface operations {
             };
         };
     };
+    passkey_challenge: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChallengeShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    give_factor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ProofInputRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     forgotten: {
         parameters: {
             query?: never;
@@ -6575,6 +7320,93 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["ForgottenInputRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    proofs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProofsShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    passkey_challenge_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChallengeShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    prove: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["ProveInputRequest"];
             };
         };
         responses: {

@@ -2,6 +2,7 @@
 import { useState } from "react";
 import { useStage } from "../shared/changes/changeSet";
 import { Menu, MenuItem, MenuSeparator } from "../shared/Menu";
+import { CutPortrait, Portrait } from "../shared/Portrait";
 import { GroupPicker } from "../shared/pickers";
 import { mayHopeToStandIn, useDuty, useSession, useStandIn } from "../shared/session";
 import { Button, Chip, Empty, ErrorNotice, Loading } from "../shared/ui";
@@ -9,6 +10,7 @@ import {
   type AccountData,
   useGroups,
   useInviteAgain,
+  useRemoveFactors,
   useSendReset,
   useTaggedAccount,
 } from "../shared/useAccounts";
@@ -16,7 +18,6 @@ import { Disable, EnableButton } from "./Disable";
 import { EditAccount } from "./EditAccount";
 import { Give, type Giving } from "./Give";
 import { GivenList } from "./GivenList";
-import { Portrait } from "./Portrait";
 import { Reach } from "./Reach";
 import { SumBoard, SumDuties } from "./SumBoard";
 import { WherePicture } from "./WherePicture";
@@ -76,7 +77,7 @@ function Head({ data, tag }: { data: AccountData; tag: string }) {
   return (
     <>
       <header className="flex items-center gap-[14px]">
-        <Portrait name={row.name} />
+        <Portrait name={row.name} picture={data.who.portrait} />
         <div className="min-w-0 flex-1">
           <h1 className="truncate">{row.name}</h1>
           <p className="truncate text-ink2">
@@ -84,6 +85,7 @@ function Head({ data, tag }: { data: AccountData; tag: string }) {
             {data.state === row.state ? "" : " once it is applied"}
             {row.desk ? "" : ", visitor"}
           </p>
+          <Profile data={data} />
           {data.new_address && (
             <p className="truncate text-xs text-ink2">{data.new_address} waits to be confirmed</p>
           )}
@@ -104,18 +106,28 @@ function Head({ data, tag }: { data: AccountData; tag: string }) {
   );
 }
 
+/** What the profile says, and what one signs in with besides the password. */
+function Profile({ data }: { data: AccountData }) {
+  const said = data.who.profile.filter(({ value }) => value).map(({ name, value }) => `${name}: ${value}`);
+  if (data.factors.length > 0) said.push("with a second factor");
+  return said.length > 0 ? <p className="truncate text-xs text-ink2">{said.join(", ")}</p> : null;
+}
+
 function More({ data, tag }: { data: AccountData; tag: string }) {
   const { account: row } = data;
-  const [dialog, show] = useState<"" | "edit" | "disable">("");
+  const [dialog, show] = useState<"" | "edit" | "portrait" | "disable">("");
   const mayInvite = useDuty("accounts.invite");
   const mayDisable = useDuty("accounts.disable");
   const invite = useInviteAgain(row.id);
   const reset = useSendReset(row.id);
-  const said = invite.isSuccess
-    ? "The invitation is on its way."
-    : reset.isSuccess
-      ? "A link for a new password is on its way."
-      : "";
+  const removeFactors = useRemoveFactors(row.id);
+  const said = removeFactors.isSuccess
+    ? "The second factor is taken away."
+    : invite.isSuccess
+      ? "The invitation is on its way."
+      : reset.isSuccess
+        ? "A link for a new password is on its way."
+        : "";
   return (
     <>
       <span role="status" className="text-xs text-ink2">
@@ -123,7 +135,11 @@ function More({ data, tag }: { data: AccountData; tag: string }) {
       </span>
       {row.state === "disabled" && mayDisable && <EnableButton account={row.id} />}
       <Menu trigger={<Button>More</Button>}>
-        <MenuItem onSelect={() => show("edit")}>Change name, address, language</MenuItem>
+        <MenuItem onSelect={() => show("edit")}>Change name, address, profile</MenuItem>
+        <MenuItem onSelect={() => show("portrait")}>Change the portrait</MenuItem>
+        {mayInvite && data.factors.length > 0 && (
+          <MenuItem onSelect={() => removeFactors.mutate()}>Take the second factor away</MenuItem>
+        )}
         {mayInvite && row.state === "invited" && (
           <MenuItem onSelect={() => invite.mutate("")}>Invite again</MenuItem>
         )}
@@ -137,8 +153,14 @@ function More({ data, tag }: { data: AccountData; tag: string }) {
           </>
         )}
       </Menu>
-      <ErrorNotice error={invite.error ?? reset.error} />
+      <ErrorNotice error={invite.error ?? reset.error ?? removeFactors.error} />
       <EditAccount open={dialog === "edit"} onClose={() => show("")} data={data} tag={tag} />
+      <CutPortrait
+        open={dialog === "portrait"}
+        onClose={() => show("")}
+        account={row.id}
+        portrait={data.who.portrait}
+      />
       <Disable open={dialog === "disable"} onClose={() => show("")} account={row.id} name={row.name} />
     </>
   );

@@ -9,6 +9,7 @@ export function Tabs({ accounts, groups }: { accounts?: number; groups?: number 
   const requests = useRequests();
   const open = requests.data?.filter(({ state }) => state === "open").length;
   const mayDecide = useMayDecide();
+  const mayDefine = useDuty("roles.define");
   return (
     <nav aria-label="Parts of the roster" className="flex min-w-0 flex-wrap items-baseline gap-x-3.5">
       <Tab to="/assign" name="Accounts" figure={accounts} />
@@ -16,6 +17,7 @@ export function Tabs({ accounts, groups }: { accounts?: number; groups?: number 
       {mayDecide && <Tab to="/assign/requests" name="Requests" figure={open} />}
       <Tab to="/assign/reviews" name="Reviews" />
       <Tab to="/assign/handing-out" name="Handing out" />
+      {mayDefine && <Tab to="/assign/arrival" name="On arrival" />}
     </nav>
   );
 }

@@ -29,11 +29,14 @@ export function useSignIn() {
       await queryClient.ensureQueryData({ queryKey: keys.session, queryFn: readSession });
       return answer(api.POST("/api/session", { body }));
     },
-    onSuccess: (session) => {
-      queryClient.clear();
-      queryClient.setQueryData(keys.session, session);
-    },
+    onSuccess: cameIn,
   });
+}
+
+/** What comes of a step of signing in: the session as it is then, and nothing of what was seen before. */
+export function cameIn(session: Session) {
+  queryClient.clear();
+  queryClient.setQueryData(keys.session, session);
 }
 
 export function useSignOut() {

@@ -3,6 +3,7 @@ import { useInfiniteQuery, useMutation, useQuery } from "@tanstack/react-query";
 import { answer, answerWithTag, api, everyPage, type Shapes } from "../api/client";
 import { keys } from "./keys";
 import { accessChanged, queryClient } from "./query";
+import type { Who } from "./who";
 
 export type RosterRow = Shapes["RosterRowShape"];
 export type AccountData = Shapes["AccountShape"];
@@ -79,12 +80,10 @@ export function useMakeAccount() {
   });
 }
 
-export type Who = Partial<{ name: string; email: string; language: string; telephone: string }>;
-
 /** Who an account is, saved at once on top of the version that was read. */
 export function useChangeAccount(account: string, tag: string) {
   return useMutation({
-    mutationFn: (who: Who) =>
+    mutationFn: (who: Partial<Who>) =>
       answer(
         api.PATCH("/api/accounts/{account}", {
           params: { path: { account }, header: { "If-Match": tag } },
@@ -92,6 +91,15 @@ export function useChangeAccount(account: string, tag: string) {
         }),
       ),
     onSettled: () => accessChanged(),
+  });
+}
+
+/** Take the second factors of somebody away who has lost them. */
+export function useRemoveFactors(account: string) {
+  return useMutation({
+    mutationFn: () =>
+      answer(api.DELETE("/api/accounts/{account}/factors", { params: { path: { account } } })),
+    onSuccess: () => accessChanged(),
   });
 }
 

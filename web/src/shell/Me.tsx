@@ -1,14 +1,15 @@
 // One's own account: who one is, one's password, and where one is signed in.
 import { useMutation, useQuery } from "@tanstack/react-query";
-import { type FormEvent, useState } from "react";
+import { useState } from "react";
 import { answer, answerWithTag, api, ProblemError, type Shapes } from "../api/client";
 import { keys } from "../shared/keys";
-import { LANGUAGES } from "../shared/languages";
 import { NewPassword } from "../shared/NewPassword";
-import { Picker } from "../shared/Picker";
+import { CutPortrait, Portrait } from "../shared/Portrait";
 import { queryClient } from "../shared/query";
 import { clock, day } from "../shared/time";
 import { Button, ErrorNotice, INPUT, Labelled, Loading } from "../shared/ui";
+import { useChangeMe, WhoFields, whoOf } from "../shared/who";
+import { Factors } from "./Factors";
 
 export function Me() {
   const me = useQuery({ queryKey: keys.me, queryFn: () => answerWithTag(api.GET("/api/me")) });
@@ -19,7 +20,10 @@ export function Me() {
       <h1>Your account</h1>
       <div className="mt-4 grid max-w-[980px] grid-cols-2 gap-x-12 max-[1100px]:grid-cols-1">
         <Who key={me.data.tag} me={me.data.data} tag={me.data.tag} />
-        <Password />
+        <div>
+          <Password />
+          <Factors />
+        </div>
       </div>
       <Requests />
       <Sessions />
@@ -28,70 +32,26 @@ export function Me() {
 }
 
 function Who({ me, tag }: { me: Shapes["MeShape"]; tag: string }) {
-  const [who, setWho] = useState({
-    name: me.name,
-    email: me.email,
-    telephone: me.telephone,
-    language: me.language,
-  });
-  const change = useMutation({
-    mutationFn: () =>
-      answer(
-        api.PATCH("/api/me", {
-          params: { header: { "If-Match": tag } },
-          body: who as Shapes["PatchedAccountChangeInputRequest"],
-        }),
-      ),
-    onSuccess: () =>
-      Promise.all([
-        queryClient.invalidateQueries({ queryKey: keys.me }),
-        queryClient.invalidateQueries({ queryKey: keys.session }),
-      ]),
-  });
+  const [who, setWho] = useState(whoOf(me));
+  const [portrait, cut] = useState(false);
+  const change = useChangeMe(tag);
   const problem = change.error instanceof ProblemError ? change.error : null;
-  const fields = [
-    { key: "name", label: "Name", hint: undefined },
-    { key: "email", label: "E-mail address", hint: "A new address counts once you confirm it there." },
-    { key: "telephone", label: "Telephone", hint: undefined },
-  ] as const;
-
-  function submit(event: FormEvent) {
-    event.preventDefault();
-    change.mutate();
-  }
-
   return (
-    <form onSubmit={submit} noValidate aria-label="Who you are">
+    <form
+      onSubmit={(event) => {
+        event.preventDefault();
+        change.mutate(who);
+      }}
+      noValidate
+      aria-label="Who you are"
+    >
       <h2 className="mb-2">Who you are</h2>
-      {fields.map(({ key, label, hint }) => (
-        <Labelled key={key} label={label} hint={hint} error={problem?.at(`/${key}`)}>
-          {(id, by) => (
-            <input
-              id={id}
-              aria-describedby={by}
-              value={who[key]}
-              onChange={(event) => setWho({ ...who, [key]: event.target.value })}
-              className={INPUT}
-            />
-          )}
-        </Labelled>
-      ))}
-      <Labelled label="Language">
-        {(id) => (
-          <Picker
-            id={id}
-            what="language"
-            choices={LANGUAGES}
-            value={who.language}
-            onPick={(language) => setWho({ ...who, language: language || "en" })}
-          />
-        )}
-      </Labelled>
-      {problem && !problem.problem.errors && (
-        <p role="alert" className="mb-2 text-sm text-bar">
-          {problem.problem.detail}
-        </p>
-      )}
+      <div className="mb-3 flex items-center gap-3">
+        <Portrait name={me.name} picture={me.portrait} />
+        <Button onClick={() => cut(true)}>{me.portrait ? "Another portrait" : "Add a portrait"}</Button>
+      </div>
+      <CutPortrait open={portrait} onClose={() => cut(false)} account={me.id} portrait={me.portrait} />
+      <WhoFields who={who} onChange={setWho} profile={me.profile} problem={problem} />
       <Button type="submit" disabled={change.isPending}>
         Save
       </Button>

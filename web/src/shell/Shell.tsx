@@ -13,6 +13,7 @@ import { type Session, useSession, useSignOut } from "../shared/session";
 import { Button, ErrorNotice, Loading } from "../shared/ui";
 import { Find } from "./Find";
 import { Keys } from "./Keys";
+import { ProveAgain } from "./ProveAgain";
 import { Strip } from "./Strip";
 
 export function Shell() {
@@ -39,6 +40,7 @@ export function Shell() {
         </main>
         {!session.data.standing_in && <Tray />}
         <Keys />
+        <ProveAgain />
       </div>
     </Tooltip.Provider>
   );

@@ -4,13 +4,15 @@ import { type FormEvent, useRef, useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 import { answer, api, ProblemError } from "../api/client";
 import { placeHere } from "../shared/placeHere";
-import { firstPlace, useSession, useSignIn } from "../shared/session";
+import { firstPlace, type Session, useSession, useSignIn } from "../shared/session";
 import { TextButton } from "../shared/TextLink";
 import { Button, INPUT, Labelled } from "../shared/ui";
+import { Arriving } from "./Arriving";
 import { Door } from "./Door";
+import { SecondFactor } from "./SecondFactor";
 
 export function SignIn() {
-  useSession(); // brings the token that signing in needs
+  const session = useSession(); // brings the token that signing in needs, and tells how far one is
   const signIn = useSignIn();
   const navigate = useNavigate();
   const [params] = useSearchParams();
@@ -18,19 +20,25 @@ export function SignIn() {
   const password = useRef<HTMLInputElement>(null);
   const problem = signIn.error instanceof ProblemError ? signIn.error : null;
 
+  function onward(session: Session) {
+    if (session.actor) navigate(placeHere(params.get("to")) ?? firstPlace(session), { replace: true });
+  }
+
   function submit(event: FormEvent<HTMLFormElement>) {
     event.preventDefault();
     const form = new FormData(event.currentTarget);
     signIn.mutate(
       { email: String(form.get("email")), password: String(form.get("password")) },
       {
-        onSuccess: (session) =>
-          navigate(placeHere(params.get("to")) ?? firstPlace(session), { replace: true }),
+        onSuccess: onward,
         onError: () => password.current?.select(),
       },
     );
   }
 
+  if (session.data?.arriving) return <Arriving arriving={session.data.arriving} onward={onward} />;
+  if (session.data && session.data.factors.length > 0)
+    return <SecondFactor kinds={session.data.factors} onward={onward} />;
   if (forgotten) return <Forgotten onBack={() => forget(false)} />;
   return (
     <Door title="Gonfalon" says="Say who may do what, and prove it.">

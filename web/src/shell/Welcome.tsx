@@ -3,10 +3,8 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useLocation, useNavigate } from "react-router";
 import { answer, api, ProblemError, type Shapes } from "../api/client";
-import { keys } from "../shared/keys";
 import { NewPassword } from "../shared/NewPassword";
-import { queryClient } from "../shared/query";
-import { firstPlace, useSession } from "../shared/session";
+import { cameIn, firstPlace, useSession } from "../shared/session";
 import { Button, Loading } from "../shared/ui";
 import { Door } from "./Door";
 
@@ -42,8 +40,7 @@ function useTicket(secret: string) {
   return useMutation({
     mutationFn: (password?: string) => answer(api.POST("/api/welcome/use", { body: { secret, password } })),
     onSuccess: (session) => {
-      queryClient.clear();
-      queryClient.setQueryData(keys.session, session);
+      cameIn(session);
       navigate(session.actor ? firstPlace(session) : "/sign-in", { replace: true });
     },
   });

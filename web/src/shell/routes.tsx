@@ -48,6 +48,10 @@ export const router = createBrowserRouter([
             lazy: async () => ({ Component: (await import("../assign/DelegationsPlace")).DelegationsPlace }),
           },
           {
+            path: "/assign/arrival",
+            lazy: async () => ({ Component: (await import("../assign/ArrivalPlace")).ArrivalPlace }),
+          },
+          {
             path: "/reviews/:review?",
             lazy: async () => ({ Component: (await import("../assign/ReviewsPlace")).ReviewsPlace }),
           },

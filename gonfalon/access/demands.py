@@ -1,0 +1,64 @@
+"""What people must have when they come, before anything else is open to them: a second factor, fields of their profile.
+
+    missing(current(), account, now())      # frozenset({"factor", "telephone"})
+
+It binds whoever signs in, never those who look after accounts.
+"""
+
+from datetime import datetime
+
+from gonfalon.access.models import PolicyVersion
+from gonfalon.access.snapshot import VERSION_ROW, Demands, Snapshot, lock_version, raise_version
+from gonfalon.accounts.models import Account
+from gonfalon.core import Question
+from gonfalon.core.model.tree import profile
+from gonfalon.core.model.vocabulary import Kind
+from gonfalon.ledger.models import By, Change, record
+
+FACTOR = "factor"
+
+
+def missing(snapshot: Snapshot, account: Account, at: datetime) -> frozenset[str]:
+    """What an account lacks of what is asked of it. One query where a second factor is, else none."""
+    lacks = {
+        field
+        for field in snapshot.demands.fields
+        if not account.profile.get(field) and may_change_own(snapshot, account.id, field, at)
+    }
+    if needs_factor(snapshot, account.id, at) and not account.factors.exists():
+        lacks.add(FACTOR)
+    return frozenset(lacks)
+
+
+def needs_factor(snapshot: Snapshot, account: str, at: datetime) -> bool:
+    """Whether an account must have a second factor: by a role it holds, or by a risky duty it passes."""
+    demands = snapshot.demands
+    if not demands.roles.isdisjoint(snapshot.holders(at).roles_of(account)):
+        return True
+    return demands.risky and any(
+        snapshot.engine.decide(Question(account, duty, at=at)).allow for duty in risky_duties(snapshot)
+    )
+
+
+def risky_duties(snapshot: Snapshot) -> list[str]:
+    """The sitewide duties of which the catalogue says what could go wrong."""
+    return [duty.key for duty in snapshot.catalogue.duties.values() if duty.risk and duty.kind is Kind.SITEWIDE]
+
+
+def may_change_own(snapshot: Snapshot, account: str, field: str, at: datetime) -> bool:
+    """Whether somebody may fill in a field of their own profile: nobody is asked for what they cannot give."""
+    own = profile(account)
+    questions = (Question(account, "edit", own, at), Question(account, "change-field", own, at, field=field))
+    return all(snapshot.engine.decide(question).allow for question in questions)
+
+
+def set_demands(demands: Demands, by: By) -> None:
+    """Ask people for these and no others, from their next visit on. Belongs in a transaction."""
+    lock_version()
+    row = PolicyVersion.objects.get(pk=VERSION_ROW)
+    was, row.demands = Demands.read(row.demands).data(), demands.data()
+    changes = [Change(what=key, was=was[key], now=now) for key, now in row.demands.items() if was[key] != now]
+    if changes:
+        row.save(update_fields=["demands"])
+        raise_version()
+        record(by, "demands.changed", "Changed what people must have when they come", changes=changes)

@@ -1,0 +1,86 @@
+"""What people must have when they come: it binds them at their next visit, and nobody else."""
+
+import pyotp
+
+from gonfalon.access.models import Answer
+from gonfalon.access.snapshot import raise_version
+from gonfalon.accounts.models import Account
+from tests.api.support import PASSWORD, Asking, ok, refused
+
+NOTHING = {"roles": [], "risky": False, "fields_asked": []}
+
+
+def come(account: str) -> Asking:
+    """Sign in anew, as at the next visit."""
+    asking = Asking(None)
+    ok(asking.post("session", {"email": Account.objects.get(pk=account).email, "password": PASSWORD}))
+    return asking
+
+
+def ask_for(odile: Asking, **demands) -> dict:
+    tag = odile.get("demands")["ETag"]
+    return ok(odile.put("demands", {**NOTHING, **demands}, **{"If-Match": tag}))
+
+
+def test_holders_of_a_role_need_a_second_factor_from_their_next_visit_on(odile, ines):
+    told = ask_for(odile, roles=["tenant-editor"])
+    assert "ines" in {one["id"] for one in told["lacking"]}
+    assert ok(ines.get("session"))["actor"]["id"] == "ines", "whoever is at work goes on"
+    ines = come("ines")
+    session = ok(ines.get("session"))
+    assert session["actor"] is None
+    assert session["arriving"] == {"name": "Ines Marrow", "factor": True, "fields_missing": []}
+    assert session["places"] == session["duties"] == []
+    refused(ines.get("desk/tree"), "not-signed-in", 401)
+    assert ok(come("signe").get("session"))["actor"]["id"] == "signe"
+
+    begun = ok(ines.post("me/factors/begun"))
+    ok(ines.post("me/factors", {"name": "Telephone", "code": pyotp.TOTP(begun["secret"]).now()}))
+    assert ok(ines.get("session"))["actor"]["id"] == "ines"
+    ok(ines.get("desk/tree"))
+
+
+def test_risky_duties_need_one_and_others_do_not(odile, ines):
+    told = ask_for(odile, risky=True)
+    assert "Define roles" in told["duties"]
+    odile = come("odile")
+    assert ok(odile.get("session"))["arriving"]["factor"]
+    refused(odile.get("demands"), "not-signed-in", 401)
+    assert ok(come("ines").get("session"))["actor"]["id"] == "ines"
+
+
+def test_a_field_of_the_profile_is_filled_in_before_anything_else(odile):
+    ask_for(odile, fields_asked=["telephone"])
+    signe = come("signe")
+    assert ok(signe.get("session"))["arriving"]["fields_missing"] == ["telephone"]
+    refused(signe.get("desk/tree"), "not-signed-in", 401)
+    me = signe.get("me")
+    assert [field["key"] for field in ok(me)["profile"] if field["asked"]] == ["telephone"]
+    ok(signe.patch("me", {"profile": {"telephone": "0550 014 001"}}, **{"If-Match": me["ETag"]}))
+    assert ok(signe.get("session"))["actor"]["id"] == "signe"
+    assert Account.objects.get(pk="signe").profile == {"telephone": "0550 014 001"}
+
+
+def test_nobody_is_asked_for_what_they_may_not_change(odile):
+    Answer.objects.filter(role="signed-in", capability="account.edit").delete()
+    raise_version()
+    ask_for(odile, fields_asked=["telephone"])
+    assert ok(come("ines").get("session"))["actor"]["id"] == "ines"
+
+
+def test_whoever_looks_after_accounts_is_not_bound_by_what_they_lack(odile, ines):
+    ask_for(odile, roles=["tenant-editor"])
+    tag = odile.get("accounts/ines")["ETag"]
+    ok(odile.patch("accounts/ines", {"name": "Ines Marrow-Holt"}, **{"If-Match": tag}))
+
+
+def test_demands_name_what_there_is_and_are_changed_by_one_at_a_time(odile, lone):
+    tag = odile.get("demands")["ETag"]
+    problem = refused(odile.put("demands", {**NOTHING, "roles": ["nobody"]}, **{"If-Match": tag}), "invalid", 422)
+    assert problem["errors"][0]["pointer"] == "/roles/0"
+    refused(odile.put("demands", {**NOTHING, "fields_asked": ["shoe"]}, **{"If-Match": tag}), "invalid", 422)
+    ok(odile.put("demands", {**NOTHING, "fields_asked": ["about"]}, **{"If-Match": tag}))
+    refused(odile.put("demands", NOTHING, **{"If-Match": tag}), "changed-meanwhile", 412)
+    refused(odile.put("demands", NOTHING), "precondition-required", 428)
+    refused(lone("roster.see", "roles.assign").get("demands"), "not-granted")
+    assert ok(lone("roles.define").get("demands"))["lacking"] == []

@@ -1,0 +1,141 @@
+// Who somebody is: name, address, language, and the fields of their profile that may be seen.
+import { useMutation } from "@tanstack/react-query";
+import { answer, api, type ProblemError, type Shapes } from "../api/client";
+import { keys } from "./keys";
+import { LANGUAGES } from "./languages";
+import { Picker } from "./Picker";
+import { queryClient } from "./query";
+import { INPUT, Labelled } from "./ui";
+
+export type Who = { name: string; email: string; language: string; profile: Record<string, string> };
+
+/** What can be changed of somebody, to begin with. */
+export function whoOf(who: Shapes["WhoShape"]): Who {
+  const { name, email, language } = who;
+  return { name, email, language, profile: profileOf(who.profile) };
+}
+
+export function profileOf(profile: Shapes["ProfileFieldShape"][]): Record<string, string> {
+  const open = profile.filter(({ may_change }) => may_change);
+  return Object.fromEntries(open.map(({ key, value }) => [key, String(value ?? "")]));
+}
+
+/** Change who one is oneself, on top of the version that was read. */
+export function useChangeMe(tag: string) {
+  return useMutation({
+    mutationFn: (who: Partial<Who>) =>
+      answer(
+        api.PATCH("/api/me", {
+          params: { header: { "If-Match": tag } },
+          body: who as Shapes["PatchedAccountChangeInputRequest"],
+        }),
+      ),
+    onSuccess: () =>
+      Promise.all([
+        queryClient.invalidateQueries({ queryKey: keys.me }),
+        queryClient.invalidateQueries({ queryKey: keys.session }),
+      ]),
+  });
+}
+
+type FieldsProps = {
+  who: Who;
+  onChange: (who: Who) => void;
+  profile: Shapes["ProfileFieldShape"][];
+  problem: ProblemError | null;
+  hint?: string;
+};
+
+export function WhoFields({ who, onChange, profile, problem, hint }: FieldsProps) {
+  return (
+    <>
+      <Line
+        label="Name"
+        value={who.name}
+        error={problem?.at("/name")}
+        onChange={(name) => onChange({ ...who, name })}
+      />
+      <Line
+        label="E-mail address"
+        hint={hint ?? "A new address counts once you confirm it there."}
+        value={who.email}
+        error={problem?.at("/email")}
+        onChange={(email) => onChange({ ...who, email })}
+      />
+      <Labelled label="Language">
+        {(id) => (
+          <Picker
+            id={id}
+            what="language"
+            choices={LANGUAGES}
+            value={who.language}
+            onPick={(language) => onChange({ ...who, language: language || "en" })}
+          />
+        )}
+      </Labelled>
+      <ProfileFields
+        values={who.profile}
+        onChange={(values) => onChange({ ...who, profile: values })}
+        profile={profile}
+        problem={problem}
+      />
+      {problem && !problem.problem.errors && (
+        <p role="alert" className="mb-2 text-sm text-bar">
+          {problem.problem.detail}
+        </p>
+      )}
+    </>
+  );
+}
+
+type ProfileProps = {
+  values: Record<string, string>;
+  onChange: (values: Record<string, string>) => void;
+  profile: Shapes["ProfileFieldShape"][];
+  problem: ProblemError | null;
+};
+
+/** The fields of a profile; those that are closed only to read. */
+export function ProfileFields({ values, onChange, profile, problem }: ProfileProps) {
+  return profile.map(({ key, name, kind, value, may_change, asked }) => (
+    <Line
+      key={key}
+      label={name}
+      long={kind === "long"}
+      hint={may_change ? (asked ? "Everybody fills this in." : undefined) : "Closed to you."}
+      disabled={!may_change}
+      value={may_change ? (values[key] ?? "") : String(value ?? "")}
+      error={problem?.at(`/profile/${key}`)}
+      onChange={(text) => onChange({ ...values, [key]: text })}
+    />
+  ));
+}
+
+type LineProps = {
+  label: string;
+  value: string;
+  onChange: (value: string) => void;
+  hint?: string;
+  error?: string;
+  long?: boolean;
+  disabled?: boolean;
+};
+
+function Line({ label, hint, error, value, onChange, long, disabled }: LineProps) {
+  const Input = long ? "textarea" : "input";
+  return (
+    <Labelled label={label} hint={hint} error={error}>
+      {(id, by) => (
+        <Input
+          id={id}
+          aria-describedby={by}
+          disabled={disabled}
+          value={value}
+          rows={long ? 3 : undefined}
+          onChange={(event: { target: { value: string } }) => onChange(event.target.value)}
+          className={INPUT}
+        />
+      )}
+    </Labelled>
+  );
+}
