@@ -12,7 +12,7 @@ from tools import install
 from tools.console import ROOT, RUN, Trouble, follow, report, run, say
 from tools.database import Database
 from tools.processes import free_port, require_free, stop_on_signals
-from tools.serving import demo_database, environment, mailed, secrets_of, served
+from tools.serving import address_of, demo_database, environment, mailed, secrets_of, served
 
 DEMO, LARGE, TEST = RUN / "demo", RUN / "large", RUN / "test"
 PYTEST = [str(install.PYTHON), "-m", "pytest", "--numprocesses=2", "--dist=worksteal"]
@@ -61,7 +61,7 @@ def _serve(home: Path, load: str, sign_ins: Sequence[tuple[str, str]], more: str
     install.front_end()
     with (
         demo_database(home, load) as env,
-        mailed(home, env, f"http://127.0.0.1:{port}") as mail,
+        mailed(home, env, address_of(port)) as mail,
         served(home, env, port) as server,
     ):
         password = secrets_of(home)["demo"]

@@ -63,6 +63,11 @@ def demo_database(home: Path, load: str = "load_demo", *, durable: bool = True) 
         yield env
 
 
+def address_of(port: int) -> str:
+    """Where people reach what is served here: by name, since browsers make no passkeys for a number."""
+    return f"http://localhost:{port}"
+
+
 @dataclass(frozen=True)
 class Server:
     """A server that answers at an address, and its process."""
@@ -93,7 +98,7 @@ def mailed(home: Path, env: dict[str, str], address: str) -> Iterator[str]:
 @contextmanager
 def served(home: Path, env: dict[str, str], port: int) -> Iterator[Server]:
     """The application on a port of 127.0.0.1, once it answers."""
-    log = home / "server.log"
+    log, address = home / "server.log", address_of(port)
     server = start(
         [
             str(PYTHON),
@@ -107,9 +112,8 @@ def served(home: Path, env: dict[str, str], port: int) -> Iterator[Server]:
             "--no-control-socket",
         ],
         log,
-        env=env,
+        env={"GONFALON_ADDRESS": address, **env},
     )
-    address = f"http://127.0.0.1:{port}"
     try:
         until = time.monotonic() + 30
         while not _answers(address):

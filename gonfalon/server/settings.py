@@ -89,7 +89,7 @@ AUTH_PASSWORD_VALIDATORS = [
 ]
 
 TASKS = {"default": {"BACKEND": "django_tasks_db.DatabaseBackend"}}
-ADDRESS = _env("ADDRESS", "http://127.0.0.1:8000").rstrip("/")
+ADDRESS = _env("ADDRESS", "http://localhost:8000").rstrip("/")
 """Where people reach this installation: what links in mails begin with, and whom passkeys are for."""
 HOST = urlsplit(ADDRESS).hostname or "localhost"
 EMAIL_HOST = _env("MAIL_HOST", "127.0.0.1")

@@ -3,6 +3,7 @@
 from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import ODILE
+from tests.browser.picking import pick
 from tests.browser.test_assign import apply
 
 
@@ -48,9 +49,7 @@ def test_a_stop_beneath_and_a_lift_on_one_page(open_as):
 
 def test_the_tree_answers_for_an_account_too_and_is_walked_by_keyboard(open_as):
     page = open_as(ODILE, "/limit?role=duty-editor")
-    page.get_by_role("button", name="Duty editor").click()
-    page.get_by_label("Name of a role or an account").fill("ines marrow")
-    page.get_by_role("button", name="Ines Marrow").click()
+    pick(page, "Duty editor", "ines marrow", "Ines Marrow")
     expect(mark(page, "harbour-office", 0)).to_have_attribute("data-extent", "barred")
     page.locator('[data-node="home-harbour"]').focus()
     page.keyboard.press("ArrowDown")

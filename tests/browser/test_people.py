@@ -5,6 +5,7 @@ import re
 from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import INES, ODILE
+from tests.browser.picking import pick
 from tests.browser.test_assign import apply
 from tests.browser.test_define import cell, tray
 
@@ -113,7 +114,7 @@ def test_whoever_may_lay_out_a_page_builds_it(open_as):
     expect(page.get_by_label("Label")).to_have_value("Book a table")
     page.get_by_label("Link").fill("mailto:soup@cafe.example")
     page.locator('[data-component="p5-cafe-picture"]').click()
-    page.get_by_role("group", name="Media").get_by_label("Picture").select_option("Nets drying")
+    pick(page.get_by_role("group", name="Media"), "Picture", "Nets drying")
     page.get_by_role("button", name="Save").click()
     expect(page.get_by_role("button", name="Revert")).to_have_count(0)
     page.reload()

@@ -5,6 +5,7 @@ import re
 from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import ODILE
+from tests.browser.picking import pick
 from tests.browser.test_define import cell, hang, tray
 
 LUDO = "ludo@agency.example"
@@ -94,7 +95,7 @@ def test_what_is_staged_is_tried_as_somebody_before_it_is_applied(open_as):
     page = open_as(ODILE, "/define/tenant-editor?cell=berth.retire")
     page.get_by_role("radio", name="None").click()
     tray(page).get_by_role("button", name="Stand in with these").click()
-    page.get_by_role("combobox", name="Stand in for").select_option("Ines Marrow")
+    pick(page, "Stand in for", "Ines Marrow")
     page.get_by_role("dialog").get_by_role("button", name="Stand in").click()
     strip = page.get_by_role("region", name="Standing in")
     expect(strip).to_contain_text("Look only, with what is staged")
@@ -175,10 +176,10 @@ def test_a_copy_goes_its_own_way_and_a_role_is_dressed_and_ordered(open_as):
 def test_a_role_that_would_build_on_itself_is_refused_in_words(open_as):
     page = open_as(ODILE, "/define/notice-writer")
     menu(page, "More", "What it builds on")
-    page.get_by_role("combobox", name="Builds on").select_option("Duty editor")
+    pick(page, "Builds on", "Duty editor")
     page.get_by_role("button", name="Stage", exact=True).click()
     expect(page.get_by_role("alert")).to_contain_text("notice-writer → duty-editor → notice-writer")
-    page.get_by_role("combobox", name="Builds on").select_option("Pilot")
+    pick(page, "Builds on", "Pilot")
     page.get_by_role("button", name="Stage", exact=True).click()
     expect(tray(page)).to_contain_text("1 change staged")
 
@@ -186,7 +187,7 @@ def test_a_role_that_would_build_on_itself_is_refused_in_words(open_as):
 def test_removing_a_role_hands_its_holders_over(open_as):
     page = open_as(ODILE, "/define/cafe-tenant")
     menu(page, "More", "Remove")
-    page.get_by_label("Its holders get").select_option("Tenant editor")
+    pick(page, "Its holders get", "Tenant editor")
     page.get_by_role("button", name="Stage its removal").click()
     expect(tray(page)).to_contain_text("changes staged")
     apply_all(page)
@@ -271,8 +272,7 @@ def test_changes_are_kept_under_a_name_and_taken_up_again(open_as):
 
 def test_roles_are_compared_and_an_answer_carried_across(open_as):
     page = open_as(ODILE, "/define/compare?roles=tenant-editor")
-    page.get_by_label("Role to compare with").select_option("Café tenant")
-    page.get_by_role("button", name="Add").click()
+    pick(page, "Compare with another", "Café tenant")
     row = page.get_by_role("row", name="Berth page · Retire")
     row.get_by_role("button").first.click()
     page.get_by_role("menuitem", name="Say the same in Café tenant").click()

@@ -1,9 +1,12 @@
 // What a role builds on, as a picture of who builds on whom; changing it is staged.
+
 import { useState } from "react";
 import { RoleCloth } from "../cloth/RoleCloth";
 import { useStage } from "../shared/changes/changeSet";
 import { Dialog, DialogButtons } from "../shared/Dialog";
-import { Button, ErrorNotice, INPUT, Labelled } from "../shared/ui";
+import { Picker } from "../shared/Picker";
+import { roleChoices } from "../shared/pickers";
+import { Button, ErrorNotice, Labelled } from "../shared/ui";
 import type { Role } from "../shared/useRoles";
 
 type BuildsOnProps = { open: boolean; onClose: () => void; role: Role; roles: Role[] };
@@ -24,22 +27,15 @@ function BuildsOnForm({ onClose, role, roles }: Omit<BuildsOnProps, "open">) {
     <>
       <Labelled label="Builds on" hint="What the other gives, this role gives too, unless it says otherwise.">
         {(id, by) => (
-          <select
+          <Picker
             id={id}
-            aria-describedby={by}
+            describedBy={by}
+            what="role"
+            none="nothing"
             value={value}
-            onChange={(event) => choose(event.target.value)}
-            className={INPUT}
-          >
-            <option value="">nothing</option>
-            {roles
-              .filter(({ key }) => key !== role.key)
-              .map(({ key, name }) => (
-                <option key={key} value={key}>
-                  {name}
-                </option>
-              ))}
-          </select>
+            onPick={choose}
+            choices={roleChoices(roles.filter(({ key }) => key !== role.key))}
+          />
         )}
       </Labelled>
       <h3 className="mt-3 mb-1 text-xs font-semibold text-ink2">Who builds on whom</h3>

@@ -1,8 +1,10 @@
 // One capability across all roles, each answer a click away from another.
+
 import { Link } from "react-router";
 import { RoleCloth } from "../cloth/RoleCloth";
 import { headOf } from "../shared/capability";
-import { ErrorNotice, INPUT, Loading } from "../shared/ui";
+import { Picker } from "../shared/Picker";
+import { ErrorNotice, Loading } from "../shared/ui";
 import { useParam } from "../shared/useParam";
 import { useCatalogue, useRoleMap } from "../shared/useRoles";
 import { AnswerMenu } from "./AnswerMenu";
@@ -23,20 +25,18 @@ export function CapabilityPlace() {
     <section className="flex min-w-0 flex-1 flex-col overflow-y-auto px-[26px] pt-[30px] pb-8">
       <div className="flex flex-wrap items-center gap-3">
         <h1>What every role says</h1>
-        <label>
-          <span className="sr-only">Capability</span>
-          <select
+        <div className="w-[320px]">
+          <span id="capability-label" className="sr-only">
+            Capability
+          </span>
+          <Picker
+            id="capability"
+            what="capability"
             value={capability}
-            onChange={(event) => choose(event.target.value)}
-            className={`${INPUT} w-[280px]`}
-          >
-            {all.map((key) => (
-              <option key={key} value={key}>
-                {headOf(key, catalogue)}
-              </option>
-            ))}
-          </select>
-        </label>
+            onPick={choose}
+            choices={all.map((key) => ({ key, name: headOf(key, catalogue) }))}
+          />
+        </div>
       </div>
       <ErrorNotice error={error ?? cells.error} />
       {!cells.data && <Loading what="the answers" />}

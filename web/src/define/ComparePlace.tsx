@@ -1,10 +1,12 @@
 // Two to four roles side by side: what they say differently, and carrying an answer across.
-import { useState } from "react";
+
 import { Link } from "react-router";
 import { RoleCloth } from "../cloth/RoleCloth";
 import { headOf } from "../shared/capability";
+import { Picker } from "../shared/Picker";
+import { roleChoices } from "../shared/pickers";
 import { count } from "../shared/time";
-import { Button, Chip, Empty, ErrorNotice, INPUT, Loading } from "../shared/ui";
+import { Button, Chip, Empty, ErrorNotice, Loading } from "../shared/ui";
 import { useParam } from "../shared/useParam";
 import { type Catalogue, type Role, useCatalogue, useRoles } from "../shared/useRoles";
 import { AnswerMenu } from "./AnswerMenu";
@@ -163,35 +165,13 @@ function heldBy(cell: Cell | undefined): string | null {
 type AddProps = { roles: Role[]; disabled: boolean; onAdd: (key: string) => void };
 
 function AddRole({ roles, disabled, onAdd }: AddProps) {
-  const [key, setKey] = useState("");
   return (
-    <form
-      className="flex items-center gap-2"
-      onSubmit={(event) => {
-        event.preventDefault();
-        if (key) onAdd(key);
-        setKey("");
-      }}
-    >
-      <label>
-        <span className="sr-only">Role to compare with</span>
-        <select
-          value={key}
-          disabled={disabled}
-          onChange={(event) => setKey(event.target.value)}
-          className={`${INPUT} w-[190px]`}
-        >
-          <option value="">Compare with…</option>
-          {roles.map((role) => (
-            <option key={role.key} value={role.key}>
-              {role.name}
-            </option>
-          ))}
-        </select>
-      </label>
-      <Button type="submit" disabled={disabled || !key}>
-        Add
-      </Button>
-    </form>
+    <Picker
+      what="role"
+      choices={roleChoices(roles)}
+      disabled={disabled}
+      onPick={onAdd}
+      trigger={<Button disabled={disabled}>Compare with another</Button>}
+    />
   );
 }

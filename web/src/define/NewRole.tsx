@@ -1,8 +1,11 @@
 // Making a role: from nothing, as a copy of another, or building on another.
+
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { ProblemError } from "../api/client";
 import { Dialog, DialogButtons } from "../shared/Dialog";
+import { Picker } from "../shared/Picker";
+import { roleChoices } from "../shared/pickers";
 import { useDuty } from "../shared/session";
 import { Button, INPUT, Labelled } from "../shared/ui";
 import { type Beginning, type Role, useMakeRole } from "../shared/useRoles";
@@ -94,19 +97,14 @@ function NewRoleForm({ onClose, roles, from }: Omit<NewRoleProps, "open">) {
       {start !== "nothing" && (
         <Labelled label="Which role" error={error?.at(`/${start}`)}>
           {(id, by) => (
-            <select
+            <Picker
               id={id}
-              aria-describedby={by}
+              describedBy={by}
+              what="role"
               value={other}
-              onChange={(event) => setOther(event.target.value)}
-              className={INPUT}
-            >
-              {others.map((role) => (
-                <option key={role.key} value={role.key}>
-                  {role.name}
-                </option>
-              ))}
-            </select>
+              onPick={setOther}
+              choices={roleChoices(others)}
+            />
           )}
         </Labelled>
       )}

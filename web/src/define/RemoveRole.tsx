@@ -1,9 +1,12 @@
 // Taking a role away: who loses it, and handing its holders to another role in the same step.
+
 import { useState } from "react";
 import { useStageRemoval } from "../shared/changes/changeSet";
 import { Dialog, DialogButtons } from "../shared/Dialog";
+import { Picker } from "../shared/Picker";
+import { roleChoices } from "../shared/pickers";
 import { count } from "../shared/time";
-import { Button, ErrorNotice, INPUT, Labelled } from "../shared/ui";
+import { Button, ErrorNotice, Labelled } from "../shared/ui";
 import type { Role } from "../shared/useRoles";
 
 type RemoveProps = { open: boolean; onClose: () => void; role: Role; roles: Role[] };
@@ -38,20 +41,15 @@ function RemoveForm({ onClose, role, roles }: Omit<RemoveProps, "open">) {
       {role.holders !== 0 && (
         <Labelled label="Its holders get" hint="Where and until when they had it stays as it was.">
           {(id, by) => (
-            <select
+            <Picker
               id={id}
-              aria-describedby={by}
+              describedBy={by}
+              what="role"
+              none="nothing in its place"
               value={to}
-              onChange={(event) => setTo(event.target.value)}
-              className={`${INPUT} mt-1`}
-            >
-              <option value="">nothing in its place</option>
-              {others.map((other) => (
-                <option key={other.key} value={other.key}>
-                  {other.name}
-                </option>
-              ))}
-            </select>
+              onPick={setTo}
+              choices={roleChoices(others)}
+            />
           )}
         </Labelled>
       )}

@@ -119,7 +119,7 @@ function PropertyInput({ property, value, readOnly, error, onChange }: InputProp
   return (
     <div className="mb-1.5">
       {property.key !== "head" && (
-        <label htmlFor={id} className="text-xs text-ink2">
+        <label id={`${id}-label`} htmlFor={id} className="text-xs text-ink2">
           {property.name}
         </label>
       )}

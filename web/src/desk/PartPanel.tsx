@@ -91,7 +91,7 @@ function FieldInput({ field, value, error, onChange }: FieldProps) {
   };
   return (
     <div className="mb-2 px-[18px]">
-      <label htmlFor={id} className="mb-[2px] flex justify-between text-read">
+      <label id={`${id}-label`} htmlFor={id} className="mb-[2px] flex justify-between text-read">
         {field.name}
         {shut && <span className="text-xs text-ink2">to read only</span>}
       </label>

@@ -1,5 +1,5 @@
 // Choose one of the pictures one may see.
-import { INPUT } from "../shared/ui";
+import { Picker } from "../shared/Picker";
 import { useDeskTree } from "./useDesk";
 
 type PickerProps = { id: string; value: string; readOnly: boolean; onChange: (value: string) => void };
@@ -8,22 +8,15 @@ export function PicturePicker({ id, value, readOnly, onChange }: PickerProps) {
   const pictures =
     useDeskTree("media").data?.filter((node) => node.type === "picture" && !node.context) ?? [];
   return (
-    <select
+    <Picker
       id={id}
+      what="picture"
+      none="No picture"
       disabled={readOnly}
       value={value}
-      onChange={(event) => onChange(event.target.value)}
-      className={INPUT}
-    >
-      <option value="">No picture</option>
-      {value && !pictures.some((picture) => picture.id === value) && (
-        <option value={value}>The present picture</option>
-      )}
-      {pictures.map((picture) => (
-        <option key={picture.id} value={picture.id}>
-          {picture.title}
-        </option>
-      ))}
-    </select>
+      chosenName={value ? "The present picture" : undefined}
+      onPick={onChange}
+      choices={pictures.map((picture) => ({ key: picture.id, name: picture.title }))}
+    />
   );
 }

@@ -1,8 +1,10 @@
 // All fields of all types with their rules; choosing one opens its table of roles.
+
 import { useState } from "react";
 import { RoleCloth } from "../cloth/RoleCloth";
 import { useStage } from "../shared/changes/changeSet";
 import { Dialog, DialogButtons } from "../shared/Dialog";
+import { Picker } from "../shared/Picker";
 import { Button, ErrorNotice, Loading } from "../shared/ui";
 import { useParam } from "../shared/useParam";
 import type { Role } from "../shared/useRoles";
@@ -24,21 +26,19 @@ export function FieldRules({ roles }: { roles: Role[] }) {
   const shown = rules.data.filter((rule) => !type || rule.type === type);
   return (
     <div className="min-h-0 flex-1 overflow-y-auto pt-3 pb-6">
-      <label className="mb-2 flex items-center gap-2 text-sm">
-        Fields of
-        <select
-          value={type}
-          onChange={(event) => setType(event.target.value)}
-          className="rounded border border-line2 bg-white px-2 py-1"
-        >
-          <option value="">all kinds</option>
-          {[...types].map(([key, name]) => (
-            <option key={key} value={key}>
-              {name}
-            </option>
-          ))}
-        </select>
-      </label>
+      <div className="mb-2 flex items-center gap-2 text-sm">
+        <span id="kind-label">Fields of</span>
+        <span className="w-[220px]">
+          <Picker
+            id="kind"
+            what="kind"
+            none="all kinds"
+            value={type}
+            onPick={setType}
+            choices={[...types].map(([key, name]) => ({ key, name }))}
+          />
+        </span>
+      </div>
       <table className="w-full text-read">
         <thead>
           <tr className="border-b border-line text-left text-xs text-ink2">

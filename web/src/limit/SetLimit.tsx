@@ -1,11 +1,12 @@
 // Set a limit at a node: what it does, to which actions, for whom, and how far down.
+
 import { useState } from "react";
 import { ProblemError } from "../api/client";
 import { useStage } from "../shared/changes/changeSet";
 import { Dialog, DialogButtons } from "../shared/Dialog";
+import { WhomPicker } from "../shared/pickers";
 import { Button, Chip, INPUT, Labelled } from "../shared/ui";
-import { useAccount, useGroups } from "../shared/useAccounts";
-import { useRoles } from "../shared/useRoles";
+import { useAccount } from "../shared/useAccounts";
 import { useActions } from "../shared/useWords";
 import type { Whom } from "./useLimits";
 
@@ -32,8 +33,6 @@ export function SetLimit({ open, onClose, node, title, whom }: SetProps) {
 }
 
 function Form({ node, whom, onClose }: { node: string; whom: Whom; onClose: () => void }) {
-  const roles = useRoles().data ?? [];
-  const groups = useGroups().data ?? [];
   const account = useAccount(whom.account ?? "").data?.account;
   const [effect, setEffect] = useState<string>("stop");
   const [applies, setApplies] = useState<string>("branch");
@@ -97,29 +96,7 @@ function Form({ node, whom, onClose }: { node: string; whom: Whom; onClose: () =
         )}
       </fieldset>
       <Labelled label="For whom">
-        {(inputId) => (
-          <select id={inputId} value={to} onChange={(event) => setTo(event.target.value)} className={INPUT}>
-            {account && (
-              <optgroup label="Account">
-                <option value={`account ${account.id}`}>{account.name}</option>
-              </optgroup>
-            )}
-            <optgroup label="Roles">
-              {roles.map(({ key, name }) => (
-                <option key={key} value={`role ${key}`}>
-                  {name}
-                </option>
-              ))}
-            </optgroup>
-            <optgroup label="Groups">
-              {groups.map(({ key, name }) => (
-                <option key={key} value={`group ${key}`}>
-                  {name}
-                </option>
-              ))}
-            </optgroup>
-          </select>
-        )}
+        {(inputId) => <WhomPicker id={inputId} value={to} name={account?.name} onPick={setTo} />}
       </Labelled>
       <Labelled label="How far">
         {(inputId) => (

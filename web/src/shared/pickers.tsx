@@ -4,7 +4,8 @@ import { type ReactElement, useState } from "react";
 import { answer, api } from "../api/client";
 import { capabilitiesOf, headOf, wordsOf } from "./capability";
 import { keys } from "./keys";
-import { type Choice, Picker } from "./Picker";
+import { type Choice, matches, Picker } from "./Picker";
+import { useDuty } from "./session";
 import { useGroups } from "./useAccounts";
 import { type Role, useCatalogue, useRoles } from "./useRoles";
 import { useSettled } from "./useSettled";
@@ -45,8 +46,8 @@ export function GroupPicker({ but = [], ...field }: Field & { but?: string[] }) 
 
 type PersonProps = Field & { but?: string; name?: string; onPerson?: (person: Choice) => void };
 
-/** Finds accounts as one types; `but` leaves one out. */
-export function PersonPicker({ but, name, onPerson, ...field }: PersonProps) {
+/** Active accounts, found as one types. */
+function usePeople() {
   const [words, setWords] = useState("");
   const asked = useSettled(words);
   const found = useQuery({
@@ -54,10 +55,16 @@ export function PersonPicker({ but, name, onPerson, ...field }: PersonProps) {
     queryFn: () =>
       answer(api.GET("/api/accounts", { params: { query: { search: asked, state: "active", limit: 60 } } })),
     placeholderData: (before) => before,
+    enabled: useDuty("roster.see"),
   });
-  const choices = (found.data?.results ?? [])
-    .filter(({ id }) => id !== but)
-    .map(({ id, name, email }) => ({ key: id, name, note: email }));
+  const people = (found.data?.results ?? []).map(({ id, name, email }) => ({ key: id, name, note: email }));
+  return { people, words, setWords, found };
+}
+
+/** Finds accounts as one types; `but` leaves one out. */
+export function PersonPicker({ but, name, onPerson, ...field }: PersonProps) {
+  const { people, setWords, found } = usePeople();
+  const choices = people.filter(({ key }) => key !== but);
   return (
     <Picker
       what="person"
@@ -73,6 +80,34 @@ export function PersonPicker({ but, name, onPerson, ...field }: PersonProps) {
       }}
     />
   );
+}
+
+type WhomProps = Field & { first?: Choice; groups?: boolean; name?: string };
+
+/** A role, a group or an account, as `role KEY`, `group KEY`, `account ID`; `first` stands before all of them. */
+export function WhomPicker({ first, groups = true, name, ...field }: WhomProps) {
+  const { people, words, setWords, found } = usePeople();
+  const roles = roleChoices(useRoles().data ?? []).map((role) => ({ ...role, note: undefined }));
+  const teams = useGroups().data ?? [];
+  const choices = [
+    ...[...(first ? [first] : []), ...headed("role", "Roles", roles)].filter((one) => matches(one, words)),
+    ...(groups ? headed("group", "Groups", teams) : []).filter((one) => matches(one, words)),
+    ...headed("account", "People", people),
+  ];
+  return (
+    <Picker
+      what="role, a group or a person"
+      choices={choices}
+      onSearch={setWords}
+      looking={found.isFetching}
+      chosenName={name}
+      {...field}
+    />
+  );
+}
+
+function headed(kind: string, head: string, some: Choice[]): Choice[] {
+  return some.map(({ key, name, note, cloth }) => ({ key: `${kind} ${key}`, name, note, cloth, head }));
 }
 
 export function CapabilityPicker(field: Field) {

@@ -1,8 +1,10 @@
 // Standing in with what is staged: as one of those it would touch, before anything is applied.
+
 import { useState } from "react";
 import { Dialog, DialogButtons } from "../Dialog";
+import { Picker } from "../Picker";
 import { useStandIn } from "../session";
-import { Button, ErrorNotice, INPUT, Labelled, Loading } from "../ui";
+import { Button, ErrorNotice, Labelled, Loading } from "../ui";
 import { useImpactAccounts } from "./changeSet";
 
 export function StandInStaged({ open, onClose }: { open: boolean; onClose: () => void }) {
@@ -31,19 +33,14 @@ function Choice({ onClose }: { onClose: () => void }) {
           hint="You see the desk as it would be for them. Nothing is applied, and nothing can be changed."
         >
           {(id, by) => (
-            <select
+            <Picker
               id={id}
-              aria-describedby={by}
+              describedBy={by}
+              what="person"
               value={account}
-              onChange={(event) => choose(event.target.value)}
-              className={INPUT}
-            >
-              {people.map((one) => (
-                <option key={one.account} value={one.account ?? ""}>
-                  {one.name}
-                </option>
-              ))}
-            </select>
+              onPick={choose}
+              choices={people.map((one) => ({ key: one.account ?? "", name: one.name }))}
+            />
           )}
         </Labelled>
       )}

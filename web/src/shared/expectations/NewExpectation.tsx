@@ -3,9 +3,8 @@ import { useState } from "react";
 import { ProblemError } from "../../api/client";
 import { BranchPicker } from "../BranchPicker";
 import { Dialog, DialogButtons } from "../Dialog";
+import { WhomPicker } from "../pickers";
 import { Button, INPUT, Labelled } from "../ui";
-import { useGroups, useRoster } from "../useAccounts";
-import { useRoles } from "../useRoles";
 import { useActionsOnPages } from "../useWords";
 import { useRecordExpectation } from "./useExpectations";
 
@@ -31,12 +30,6 @@ export function NewExpectation({ open, onClose, about = VISITORS }: NewProps) {
 }
 
 function Form({ onClose, about }: { onClose: () => void; about: About }) {
-  const roles = useRoles().data?.filter((role) => !role.baseline) ?? [];
-  const groups = useGroups().data ?? [];
-  const accounts =
-    useRoster({ search: "", role: "", group: "", state: "active" }).data?.pages.flatMap(
-      (page) => page.results,
-    ) ?? [];
   const [who, setWho] = useState(about.who);
   const [expect, setExpect] = useState(about.expect);
   const actions = useActionsOnPages();
@@ -56,30 +49,7 @@ function Form({ onClose, about }: { onClose: () => void; about: About }) {
     >
       <Labelled label="Who">
         {(id) => (
-          <select id={id} value={who} onChange={(event) => setWho(event.target.value)} className={INPUT}>
-            <option value="visitor">Visitors</option>
-            <optgroup label="Holders of a role">
-              {roles.map(({ key, name }) => (
-                <option key={key} value={`holders_of ${key}`}>
-                  Holders of {name}
-                </option>
-              ))}
-            </optgroup>
-            <optgroup label="Members of a group">
-              {groups.map(({ key, name }) => (
-                <option key={key} value={`members_of ${key}`}>
-                  Members of {name}
-                </option>
-              ))}
-            </optgroup>
-            <optgroup label="One account">
-              {accounts.map(({ id: account, name }) => (
-                <option key={account} value={`account ${account}`}>
-                  {name}
-                </option>
-              ))}
-            </optgroup>
-          </select>
+          <WhomPicker id={id} value={who} onPick={setWho} first={{ key: "visitor", name: "Visitors" }} />
         )}
       </Labelled>
       <div className="grid grid-cols-2 gap-3">
