@@ -116,6 +116,8 @@ VERB_WORDS = {
     "history": ("History", "see the history of"),
     "restore": ("Restore", "restore earlier versions of"),
 }
+VERBS_OF_PROFILES = ("see", "edit")
+"""What can be done with a profile (§5)."""
 VERBS_IN_WORDS = tuple(Verb(key, *VERB_WORDS[key]) for key in VERBS)
 
 _SITEWIDE, _OPENING, _PLACED = Kind.SITEWIDE, Kind.OPENING, Kind.PLACED
@@ -245,6 +247,7 @@ class Catalogue:
     duties: Mapping[str, Duty]
 
     def capabilities(self) -> tuple[str, ...]:
-        """In the order of boards: each type that sits in a tree by each verb, then the duties."""
-        graded = (f"{type.key}.{verb}" for type in self.types.values() if type.tree for verb in VERBS)
-        return (*graded, *self.duties)
+        """In the order of boards: each type that sits in a tree by each verb, profiles by theirs, then the duties."""
+        trees = (f"{type.key}.{verb}" for type in self.types.values() if type.tree for verb in VERBS)
+        profiles = (f"{type.key}.{verb}" for type in self.types.values() if not type.tree for verb in VERBS_OF_PROFILES)
+        return (*trees, *profiles, *self.duties)

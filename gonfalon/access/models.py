@@ -269,3 +269,15 @@ class ReviewItem(models.Model):
     class Meta:
         ordering = ["id"]
         constraints = [models.UniqueConstraint(fields=["review", "assignment"], name="once_in_a_review")]
+
+
+class Use(models.Model):
+    """What a role gave an account on a day: the capabilities of it that decided something."""
+
+    account = IdField()
+    role = IdField()
+    day = models.DateField(db_index=True)
+    capabilities = models.JSONField(default=list)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["account", "role", "day"], name="once_a_day")]

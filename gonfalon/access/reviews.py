@@ -70,6 +70,20 @@ def begin(
     return review
 
 
+def waiting_for(reviewer: str) -> list[Review]:
+    """The reviews under way that somebody is to decide in. One query."""
+    return list(Review.objects.filter(closed_at=None, reviewers__contains=reviewer))
+
+
+def hand_reviews(reviewer: str, to: str | None) -> None:
+    """Let somebody decide in the place of another; with nobody, only where others are left who do."""
+    for review in waiting_for(reviewer):
+        others = [id for id in review.reviewers if id not in (reviewer, to)]
+        if to is not None or others:
+            review.reviewers = [*others, *([to] if to else [])]
+            review.save(update_fields=["reviewers"])
+
+
 @transaction.atomic
 def decide(item: ReviewItem, decision: str, reason: str, by: By, owner: str) -> None:
     """Keep or end one assignment; what is ended ends at once. Raises Closed."""

@@ -17,6 +17,7 @@ from django.views import View
 from rest_framework.request import Request
 from rest_framework.views import APIView
 
+from gonfalon.access.uses import note
 from gonfalon.access.words import refusal, trail_data
 from gonfalon.api.problems import Invalid, NotFound, NotSignedIn, Problem, Refused, json_problem
 from gonfalon.content.nodes import target
@@ -96,6 +97,8 @@ class May:
         who = presence.actor.id if self.as_actor else presence.who
         site = arguments.get("site")
         answers = [decide(presence, Question(who, c, at=presence.at, site=site)) for c in self.capabilities]
+        for answer in answers:
+            _note(presence, who, answer)
         if not any(answer.allow for answer in answers):
             refuse(Question(who, self.capabilities[0], at=presence.at), answers[0])
 
@@ -138,6 +141,7 @@ def ask(presence: Presence, action: str, target: Target, **more: Any) -> None:
     """Ask for the subject of the request; raise NotFound when they may not even see, else Refused."""
     question = Question(presence.who, action, target, presence.at, **more)
     answer = decide(presence, question)
+    _note(presence, presence.who, answer)
     if answer.allow:
         return
     if action == "see":
@@ -149,6 +153,7 @@ def require(presence: Presence, capability: str) -> None:
     """Raise Refused unless whoever asks passes a sitewide capability."""
     question = Question(presence.who, capability, at=presence.at)
     answer = decide(presence, question)
+    _note(presence, presence.who, answer)
     if not answer.allow:
         refuse(question, answer)
 
@@ -172,6 +177,12 @@ def tree_asked(presence: Presence, request: Request) -> str:
 def may(presence: Presence, capability: str) -> bool:
     """Whether whoever asks passes a sitewide or opening capability."""
     return decide(presence, Question(presence.who, capability, at=presence.at), trail=False).allow
+
+
+def _note(presence: Presence, who: str | None, answer: Decision) -> None:
+    """Keep in mind what is used of what is given; trying out as somebody else is no use of it."""
+    if who is not None and presence.standing_in is None:
+        note(who, answer, presence.at)
 
 
 def refuse(question: Question, answer: Decision) -> NoReturn:

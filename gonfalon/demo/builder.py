@@ -20,7 +20,7 @@ from gonfalon.accounts.models import Account
 from gonfalon.content.models import Post, Site, Topic
 from gonfalon.content.nodes import raise_version as raise_content_version
 from gonfalon.demo.pages import Planter
-from gonfalon.demo.people import load_delegations, load_given, load_people, load_reviews, load_roles
+from gonfalon.demo.people import load_delegations, load_given, load_people, load_reviews, load_roles, load_uses
 from gonfalon.ledger.models import By, record
 from gonfalon.verify.models import AccessRequest, Expectation
 
@@ -57,6 +57,7 @@ def load(password: str, at: datetime) -> bool:
         load_reviews(people, at)
         _load_requests(people["requests"], at)
         _load_rules(_read("rules"))
+        load_uses(at)
         keep_as_shipped()
         raise_policy_version()
         raise_content_version()

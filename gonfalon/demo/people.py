@@ -6,8 +6,20 @@ from typing import Any
 
 from django.contrib.auth.hashers import make_password
 
-from gonfalon.access.models import Answer, Assignment, Delegation, DirectGrant, Reach, Review, ReviewItem, Role
+from gonfalon.access.holders import Holders
+from gonfalon.access.models import (
+    Answer,
+    Assignment,
+    Delegation,
+    DirectGrant,
+    Reach,
+    Review,
+    ReviewItem,
+    Role,
+    Use,
+)
 from gonfalon.access.reviews import close_when_due
+from gonfalon.access.snapshot import read_policy
 from gonfalon.accounts.models import Account, Group, Membership
 
 Data = dict[str, Any]
@@ -82,6 +94,18 @@ def load_given(data: Data, at: datetime) -> None:
         )
     for reach in data["reach"]:
         Reach.objects.create(account_id=reach["to"], tree=reach["tree"], branches=reach["branches"])
+
+
+def load_uses(at: datetime) -> None:
+    """What was used: everybody used what they hold when they were last seen, but some of it not at all."""
+    held = Holders(read_policy(), at)
+    seen = Account.objects.exclude(last_seen=None).values_list("id", "name", "last_seen")
+    Use.objects.bulk_create(
+        Use(account=id, role=role, day=last.date(), capabilities=["desk.open"])
+        for id, name, last in seen
+        for role in held.roles_of(id)
+        if last and (len(name) + len(role)) % 5
+    )
 
 
 def load_delegations(data: Data, at: datetime) -> None:

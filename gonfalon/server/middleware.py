@@ -4,6 +4,7 @@ from collections.abc import Callable
 
 from django.http import HttpRequest, HttpResponse
 
+from gonfalon.access.uses import write_now_and_then
 from gonfalon.verify.presence import Presence
 
 _Next = Callable[[HttpRequest], HttpResponse]
@@ -41,6 +42,8 @@ def security_headers(get_response: _Next) -> _Next:
 def presence(get_response: _Next) -> _Next:
     def respond(request: HttpRequest) -> HttpResponse:
         request.presence = Presence(request)  # type: ignore[attr-defined]
-        return get_response(request)
+        response = get_response(request)
+        write_now_and_then()
+        return response
 
     return respond

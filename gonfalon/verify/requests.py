@@ -114,6 +114,18 @@ def decline(request: AccessRequest, word: str, presence: Presence) -> None:
     _close(_held(request), AccessRequest.State.DECLINED, word, presence, None)
 
 
+def withdraw_all(account: str, presence: Presence) -> None:
+    """Close what somebody asked for who will not come back."""
+    open_ones = AccessRequest.objects.filter(account_id=account, state=AccessRequest.State.OPEN)
+    open_ones.update(
+        state=AccessRequest.State.DECLINED,
+        answer="The account was disabled.",
+        open_key=None,
+        decided_at=now(),
+        decided_by=presence.who,
+    )
+
+
 def words_for(asked: Data, sight: Sight, presence: Presence) -> str:
     """What is asked for, after "may": "edit “Fees”"; a page out of sight is not named."""
     action, node = asked["action"], asked.get("node") or ""

@@ -96,7 +96,7 @@ def test_what_is_staged_is_tried_as_somebody_before_it_is_applied(open_as):
     page.get_by_role("radio", name="None").click()
     tray(page).get_by_role("button", name="Stand in with these").click()
     pick(page, "Stand in for", "Ines Marrow")
-    page.get_by_role("dialog").get_by_role("button", name="Stand in").click()
+    page.get_by_role("dialog").get_by_role("button", name="Stand in", exact=True).click()
     strip = page.get_by_role("region", name="Standing in")
     expect(strip).to_contain_text("Look only, with what is staged")
     page.goto("/desk/p3-sail-loft")

@@ -31,7 +31,7 @@ describe("an expectation", () => {
     expect(questionOf({ ...said, place: "fees", type: "event", beneath: false })).not.toHaveProperty("types");
   });
   it("ranges over whom one chose", () => {
-    expect(questionOf({ ...said, who: "holders_of pilot", place: undefined })).toEqual({
+    expect(questionOf({ ...said, who: "role pilot", place: undefined })).toEqual({
       holders_of: "pilot",
       action: "see",
       expect: "deny",

@@ -169,8 +169,9 @@ describe("an account's page", () => {
       "GET /api/accounts/ines": {
         account: { ...row, desk: true, roles: [], groups: [], last_seen: null, notes: [], ...more },
         state: "active",
-        language: "en",
-        telephone: "",
+        who: { name: "Ines Marrow", email: "i@b.example", language: "en", portrait: null, profile: [] },
+        factors: [],
+        used: { pilot: "2026-11-26" },
         new_address: null,
         memberships: [],
         given: [
@@ -178,8 +179,7 @@ describe("an account's page", () => {
           given("2", { role: "crew", group: "crew" }),
           given("3", { role: null, capability: "event.edit", words: "edit events", says: "own" }),
         ],
-        sum: [],
-        duties: [],
+        sum: { kinds: [], duties: [], fields_narrowed: [], components: [] },
         reach: {},
       },
     });

@@ -1,6 +1,7 @@
 """One account: what it is given and what that adds up to, and changing who it is."""
 
 from collections.abc import Iterable
+from datetime import date
 from typing import Any
 
 from django.db import transaction
@@ -9,46 +10,24 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from gonfalon.access.catalogue import ContentType, Duty
 from gonfalon.access.change_sets import staged_policy
 from gonfalon.access.roster import Roster
+from gonfalon.access.uses import last_used
 from gonfalon.accounts.factors import kinds_of
 from gonfalon.accounts.models import Account, Ticket
-from gonfalon.api.assign.given import BranchShape, GivenShape, Telling, given_to
+from gonfalon.api.assign.given import BranchShape, Given, GivenShape, Telling, given_to
 from gonfalon.api.assign.making import account_known
 from gonfalon.api.assign.roster import RosterRowShape, Row, rows_data
+from gonfalon.api.assign.sums import SumShape, sum_of
 from gonfalon.api.etag import ETAG, TAGGED, etag, expected_version
 from gonfalon.api.guard import GuardedView, May, SignedIn, ask, prove_again
 from gonfalon.api.people import AccountChangeInput, WhoShape, change_account, who_data
 from gonfalon.api.problems import ChangedMeanwhile
 from gonfalon.clock import now
-from gonfalon.core.decide.grants import GrantSource, SubjectGrantsCache, gives
-from gonfalon.core.model.policy import Policy, Subject
+from gonfalon.core.decide.grants import SubjectGrantsCache
+from gonfalon.core.model.policy import Assignment, Policy, Subject
 from gonfalon.core.model.tree import profile
-from gonfalon.core.model.vocabulary import ACTIONS, Extent
 from gonfalon.verify.presence import Presence
-
-
-class SumMarkShape(serializers.Serializer):
-    role = serializers.CharField(allow_null=True)
-    extent = serializers.IntegerField()
-    baseline = serializers.BooleanField()
-    barred = serializers.BooleanField()
-    somewhere = serializers.BooleanField()
-
-
-class SumRowShape(serializers.Serializer):
-    type = serializers.CharField()
-    marks = serializers.DictField(child=SumMarkShape(many=True))
-
-
-class SumDutyShape(serializers.Serializer):
-    """A duty that something gives or bars, in words, with the sources that do."""
-
-    key = serializers.CharField()
-    name = serializers.CharField()
-    area = serializers.CharField()
-    marks = SumMarkShape(many=True)
 
 
 class MembershipShape(serializers.Serializer):
@@ -68,8 +47,10 @@ class AccountShape(serializers.Serializer):
     new_address = serializers.CharField(allow_null=True, help_text="One that waits to be confirmed.")
     memberships = MembershipShape(many=True)
     given = GivenShape(many=True)
-    sum = SumRowShape(many=True)
-    duties = SumDutyShape(many=True)
+    used = serializers.DictField(
+        child=serializers.DateField(), help_text="When each role last gave it something, by role."
+    )
+    sum = SumShape(allow_null=True, help_text="What all of it adds up to; null for a keyholder, who may do everything.")
     reach = serializers.DictField(child=BranchShape(many=True))
 
 
@@ -120,10 +101,15 @@ def account_data(row: Account, presence: Presence) -> dict[str, Any]:
         "new_address": waiting.email if waiting else None,
         "memberships": list(_memberships(id, policy, proposed)),
         "given": [telling.data(one) for one in given],
-        "sum": [] if row.keyholder else list(_sum(sources, presence.snapshot.catalogue.types.values())),
-        "duties": [] if row.keyholder else list(_duties(sources, presence.snapshot.catalogue.duties.values())),
+        "used": _used(id, given),
+        "sum": None if row.keyholder else sum_of(id, sources, presence),
         "reach": {tree: telling.branches(tops) for tree, tops in reach.items()},
     }
+
+
+def _used(id: str, given: list[Given]) -> dict[str, date]:
+    held = [(id, g.what.role) for g in given if isinstance(g.what, Assignment)]
+    return {role: day for (_, role), day in last_used(held).items()}
 
 
 def _subjects(id: str, policy: Policy) -> set[Subject]:
@@ -135,45 +121,3 @@ def _memberships(id: str, policy: Policy, proposed: Policy) -> Iterable[dict[str
     was, now_in = policy.accounts[id].groups, proposed.accounts[id].groups
     for key in sorted(was | now_in):
         yield {"key": key, "staged": "" if key in was & now_in else "new" if key in now_in else "ending"}
-
-
-def _sum(sources: tuple[GrantSource, ...], types: Iterable[ContentType]) -> Iterable[dict[str, Any]]:
-    """For each type and action, the sources that give it, a longer one making shorter ones needless."""
-    for type in types:
-        if type.tree is None:
-            continue
-        marks = {action: list(_marks(sources, f"{type.key}.{action}")) for action in ACTIONS}
-        if any(marks.values()):
-            yield {"type": type.key, "marks": marks}
-
-
-def _duties(sources: tuple[GrantSource, ...], duties: Iterable[Duty]) -> Iterable[dict[str, Any]]:
-    for duty in duties:
-        if marks := list(_marks(sources, duty.key)):
-            yield {"key": duty.key, "name": duty.name, "area": duty.area, "marks": marks}
-
-
-def _marks(sources: tuple[GrantSource, ...], capability: str) -> Iterable[dict[str, Any]]:
-    answers = [(s, s.statements[capability]) for s in sources if capability in s.statements]
-    barring = [s for s, answer in answers if answer.says == "barred"]
-    if barring:
-        somewhere = all(not s.scope.unrestricted for s in barring)
-        yield {"role": barring[0].role, "extent": 0, "baseline": False, "barred": True, "somewhere": somewhere}
-        if not somewhere:
-            return
-    best: dict[str | None, tuple[Extent, bool, bool]] = {}
-    for source, answer in answers:
-        if gives(answer.says):
-            extent, _, somewhere = best.get(source.role, (Extent.NONE, False, True))
-            narrow = somewhere and not source.scope.unrestricted
-            best[source.role] = (max(extent, answer.extent), source.kind == "baseline", narrow)
-    beyond = [e for e, baseline, narrow in best.values() if not baseline and not narrow]
-    for role, (extent, baseline, somewhere) in best.items():
-        if not (baseline and any(e >= extent for e in beyond)):
-            yield {
-                "role": role,
-                "extent": int(extent),
-                "baseline": baseline,
-                "barred": False,
-                "somewhere": somewhere,
-            }

@@ -11,17 +11,20 @@ from rest_framework.response import Response
 
 from gonfalon.access.change_sets import apply_at_once
 from gonfalon.access.describe import capability_words, capital
+from gonfalon.access.reviews import hand_reviews, waiting_for
 from gonfalon.accounts.models import Account
 from gonfalon.accounts.sessions import open_sessions
 from gonfalon.api.assign.account import AccountShape, account_data
 from gonfalon.api.assign.making import account_known
-from gonfalon.api.guard import GuardedView, May, require
+from gonfalon.api.guard import GuardedView, May, may, require
 from gonfalon.api.problems import Invalid
 from gonfalon.content.authorship import hand_on
 from gonfalon.core import Question
 from gonfalon.core.document.writer import write_scope
 from gonfalon.core.model.policy import Subject
+from gonfalon.verify.models import AccessRequest
 from gonfalon.verify.presence import Presence
+from gonfalon.verify.requests import withdraw_all
 
 MOST_ASKED = 300
 """So many of what somebody wrote are asked about: whether anybody else may edit them."""
@@ -36,6 +39,9 @@ class LeavingShape(serializers.Serializer):
     alone = serializers.ListField(child=serializers.CharField(), help_text="Pages that only they may edit.")
     duties = serializers.ListField(child=serializers.CharField(), help_text="What only they may do.")
     roles = serializers.IntegerField(help_text="Roles given to them directly.")
+    hands_out = serializers.IntegerField(help_text="What they let others have, by a delegation of their own.")
+    reviews = serializers.ListField(child=serializers.CharField(), help_text="Reviews that wait for them.")
+    requests = serializers.IntegerField(help_text="What they asked for and nobody decided; it ends with the account.")
     sessions = serializers.IntegerField(help_text="Where they are signed in now.")
 
 
@@ -43,7 +49,10 @@ class DisableInput(serializers.Serializer):
     pages_to = serializers.CharField(
         required=False, allow_null=True, help_text="Who becomes author of what they wrote."
     )
-    roles_to = serializers.CharField(required=False, allow_null=True, help_text="Who is given their roles, too.")
+    roles_to = serializers.CharField(
+        required=False, allow_null=True, help_text="Who is given their roles, and hands out what they did."
+    )
+    reviews_to = serializers.CharField(required=False, allow_null=True, help_text="Who reviews in their place.")
 
 
 class LeavingView(GuardedView):
@@ -66,11 +75,11 @@ class DisableView(GuardedView):
         row = account_known(account, self.presence)
         given = DisableInput(data=request.data)
         given.is_valid(raise_exception=True)
-        pages_to, roles_to = (given.validated_data.get(key) for key in ("pages_to", "roles_to"))
-        policy = self.presence.snapshot.policy
-        for key, to in (("pages_to", pages_to), ("roles_to", roles_to)):
+        data, policy = given.validated_data, self.presence.snapshot.policy
+        pages_to, roles_to, reviews_to = (data.get(key) for key in ("pages_to", "roles_to", "reviews_to"))
+        for key, to in data.items():
             if to is not None:
-                require(self.presence, "roles.assign")  # both give somebody more
+                require(self.presence, "roles.assign")  # each gives somebody more
                 if to == account or to not in policy.accounts or policy.accounts[to].state == "disabled":
                     raise Invalid({f"/{key}": "Choose somebody else who is not disabled."})
         operations: list[dict[str, Any]] = [{"kind": "set-state", "account": account, "state": "disabled"}]
@@ -78,6 +87,8 @@ class DisableView(GuardedView):
             operations += _roles_for(roles_to, account, self.presence)
         if pages_to is not None:
             hand_on(account, pages_to, self.presence.by)
+        hand_reviews(account, reviews_to)
+        withdraw_all(account, self.presence)
         apply_at_once(self.presence.who or "", operations, self.presence.by, self.presence.sight)
         return Response(account_data(Account.objects.get(pk=row.pk), self.presence.afresh()))
 
@@ -95,13 +106,26 @@ class EnableView(GuardedView):
 
 
 def _roles_for(to: str, account: str, presence: Presence) -> list[dict[str, Any]]:
-    """What gives somebody the roles that are given to an account directly, where and for as long as it has them."""
+    """What gives somebody the roles of an account and lets them hand out what it did, where and for as long."""
     mine = Subject.account(account)
-    return [
+    receiver = {"kind": "account", "id": to}
+    delegated = [
+        {
+            "kind": "put-delegation",
+            "to": receiver,
+            "roles": sorted(d.roles),
+            "scope": write_scope(d.scope),
+            "receivers": d.receivers,
+            "ends": d.ends,
+        }
+        for d in presence.snapshot.policy.delegations.values()
+        if d.to == mine and (d.ends is None or d.ends > presence.at)
+    ]
+    return delegated + [
         {
             "kind": "give-role",
             "role": a.role,
-            "to": {"kind": "account", "id": to},
+            "to": receiver,
             "scope": write_scope(a.scope),
             "starts": a.period.starts,
             "ends": a.period.ends,
@@ -122,6 +146,9 @@ def _left_behind(account: str, presence: Presence) -> dict[str, Any]:
         "alone": [nodes.titles[id] for id in _alone_editing(account, ids[:MOST_ASKED], presence)][:MOST_NAMED],
         "duties": [capital(capability_words(duty)) for duty in _alone_doing(account, presence)],
         "roles": sum(a.to == mine for a in presence.snapshot.policy.assignments.values()),
+        "hands_out": sum(d.to == mine for d in presence.snapshot.policy.delegations.values()),
+        "reviews": [review.name for review in waiting_for(account)] if may(presence, "roles.assign") else [],
+        "requests": AccessRequest.objects.filter(account_id=account, state=AccessRequest.State.OPEN).count(),
         "sessions": open_sessions(account).count(),
     }
 
@@ -147,8 +174,8 @@ def _alone_doing(account: str, presence: Presence) -> list[str]:
     engine, at = presence.snapshot.engine, presence.at
     others = _others(account, presence)
 
-    def may(who: str, duty: str) -> bool:
+    def passes(who: str, duty: str) -> bool:
         return engine.decide(Question(who, duty, at=at)).allow
 
     plain = presence.snapshot.policy.plain
-    return [duty for duty in plain if may(account, duty) and not any(may(other, duty) for other in others)]
+    return [duty for duty in plain if passes(account, duty) and not any(passes(other, duty) for other in others)]

@@ -1,6 +1,6 @@
 """Reviews: begun by those who give roles, decided by their reviewers, with a report."""
 
-from datetime import datetime
+from datetime import date
 from typing import Any
 
 from django.db.models import Count, Q
@@ -14,7 +14,7 @@ from gonfalon.access.describe import Names, where_words
 from gonfalon.access.models import Review, ReviewItem
 from gonfalon.access.reviews import Closed, assignments_about, begin, close, decide
 from gonfalon.access.sight import Sight
-from gonfalon.accounts.models import Account
+from gonfalon.access.uses import last_used
 from gonfalon.api.guard import GuardedView, May, SignedIn, may
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import Conflict, Invalid, NotFound, Refused
@@ -44,7 +44,9 @@ class ReviewItemShape(serializers.Serializer):
     role = serializers.CharField()
     where = serializers.CharField()
     ends = serializers.DateTimeField(allow_null=True)
-    last_seen = serializers.DateTimeField(allow_null=True)
+    last_used = serializers.DateField(
+        allow_null=True, help_text="When the role last gave them something; for a group, any of its members."
+    )
     there = serializers.BooleanField(help_text="Whether it is still given.")
     decision = serializers.CharField(allow_blank=True)
     reason = serializers.CharField(allow_blank=True)
@@ -129,8 +131,8 @@ class ReviewReportView(GuardedView):
     def get(self, request: Request, review: str) -> HttpResponse:
         """The same as a table to keep."""
         row = _known(review, self.presence)
-        head = ("Who", "Role", "Where", "Until", "Last seen", "Decision", "Reason", "Decided by")
-        columns = ("who", "role", "where", "ends", "last_seen", "decision", "reason", "decided_by")
+        head = ("Who", "Role", "Where", "Until", "Last used", "Decision", "Reason", "Decided by")
+        columns = ("who", "role", "where", "ends", "last_used", "decision", "reason", "decided_by")
         every = list(row.items.all())
         items = _items(every, _names(row, every, self.presence), self.presence)
         return csv_answer(row.id, head, ([_cell(item[c]) for c in columns] for item in items))
@@ -253,8 +255,9 @@ def _names(row: Review, items: list[ReviewItem], presence: Presence) -> Names:
 
 
 def _items(items: list[ReviewItem], names: Names, presence: Presence) -> list[dict[str, Any]]:
-    seen = dict(Account.objects.filter(pk__in=[i.to_id for i in items]).values_list("id", "last_seen"))
     there = presence.snapshot.policy.assignments
+    receiving = {i.id: _receiving(i, names.sight, presence) for i in items}
+    used = last_used((account, i.role) for i in items for account in receiving[i.id])
     return [
         {
             "id": i.id,
@@ -263,7 +266,7 @@ def _items(items: list[ReviewItem], names: Names, presence: Presence) -> list[di
             "role": i.role,
             "where": where_words(i.scope, names),
             "ends": i.ends,
-            "last_seen": seen.get(i.to_id) if i.to_id in names.sight.people else None,
+            "last_used": max((used[a, i.role] for a in receiving[i.id] if (a, i.role) in used), default=None),
             "there": i.assignment in there,
             "decision": i.decision,
             "reason": i.reason if not i.reason or i.to_kind != "account" or i.to_id in names.sight.people else "",
@@ -273,5 +276,12 @@ def _items(items: list[ReviewItem], names: Names, presence: Presence) -> list[di
     ]
 
 
+def _receiving(item: ReviewItem, sight: Sight, presence: Presence) -> list[str]:
+    """The accounts that an assignment reaches, of those whom whoever asks may know."""
+    if item.to_kind == "account":
+        return [item.to_id] if item.to_id in sight.people else []
+    return presence.holders.members.get(item.to_id, [])
+
+
 def _cell(value: Any) -> Any:
-    return value.isoformat() if isinstance(value, datetime) else value
+    return value.isoformat() if isinstance(value, date) else value

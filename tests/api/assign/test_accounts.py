@@ -1,6 +1,6 @@
 """The roster, and what one account is given and comes to."""
 
-from gonfalon.access.snapshot import raise_version
+from gonfalon.access.snapshot import current, raise_version
 from gonfalon.accounts.models import Account
 from tests.api.support import apply, ok, stage
 
@@ -64,13 +64,34 @@ def test_an_account_shows_what_it_is_given_and_through_whom(odile):
 
 
 def test_what_it_adds_up_to(odile):
-    rows = {row["type"]: row["marks"] for row in ok(odile.get("accounts/ines"))["sum"]}
+    rows = {row["type"]: row["marks"] for row in ok(odile.get("accounts/ines"))["sum"]["kinds"]}
     marks = {mark["role"]: (mark["extent"], mark["somewhere"]) for mark in rows["event"]["edit"]}
     assert marks == {"regatta-crew": (3, True), "tenant-editor": (1, False)}
     assert rows["notice"]["remove"][0]["barred"]
     assert rows["notice"]["see"] == [
         {"role": "everyone", "extent": 3, "baseline": True, "barred": False, "somewhere": False}
     ]
+
+
+def test_it_adds_up_for_profiles_fields_and_components_too(odile):
+    total = ok(odile.get("accounts/ines"))["sum"]
+    kinds = {row["type"]: row for row in total["kinds"]}
+    assert kinds["account"]["marks"]["edit"][0]["extent"] == 1
+    assert kinds["berth"]["example"]["id"] == "p3-sail-loft", "one that she wrote, to ask why by"
+    [dues] = [field for field in total["fields_narrowed"] if field["name"] == "Annual dues"]
+    assert [(mark["role"], mark["extent"]) for mark in dues["see"]] == [("tenant-editor", 1)]
+    assert dues["change"] == dues["fill"] == []
+    components = {one["key"]: one for one in total["components"]}
+    role = current().policy.roles["tenant-editor"]
+    listed = role.components or set(components)
+    by = {key for key, one in components.items() if "tenant-editor" in {mark["role"] for mark in one["marks"]}}
+    assert by == set(listed) & set(components)
+
+
+def test_the_sum_of_an_example_stays_in_sight(lone):
+    total = ok(lone("roster.see").get("accounts/bashir"))["sum"]
+    titles = {row["example"]["title"] for row in total["kinds"] if row["example"]}
+    assert not titles & {"Storm plan", "Minutes"}
 
 
 def test_a_staged_role_shows_as_new_until_it_is_applied(odile):
@@ -109,7 +130,7 @@ def test_where_an_account_can_do_something(odile):
 def test_the_keyholder_has_no_board(odile):
     page = ok(odile.get("accounts/odile"))
     assert page["account"]["keyholder"]
-    assert page["sum"] == []
+    assert page["sum"] is None
 
 
 def test_groups_with_members_and_roles(odile):

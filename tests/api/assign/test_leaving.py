@@ -1,11 +1,13 @@
 """Leaving: signed out at once, what stays behind handed on in one step, and nobody locked out for good."""
 
+from gonfalon.access.models import Review
 from gonfalon.access.snapshot import current
 from gonfalon.accounts.models import Account
 from gonfalon.content.models import Node
 from gonfalon.core.model.policy import Subject
 from gonfalon.ledger.models import Entry
-from tests.api.support import ok, refused
+from gonfalon.verify.models import AccessRequest
+from tests.api.support import apply, ok, refused
 
 
 def test_what_stays_behind_is_told_first(odile, ask):
@@ -70,3 +72,42 @@ def test_it_is_handed_on_to_somebody_else_who_is_there(odile):
         problem = refused(odile.post("accounts/aiko/disable", {"pages_to": to}), "invalid", 422)
         assert problem["errors"][0]["pointer"] == "/pages_to"
     assert Account.objects.get(pk="aiko").state == "active"
+
+
+def test_reviews_that_wait_are_handed_on_and_requests_end(odile, ask):
+    left = ok(odile.get("accounts/tomasz/leaving"))
+    assert left["reviews"] == [Review.objects.get(pk="review-1").name]
+    ok(odile.post("accounts/tomasz/disable", {"reviews_to": "signe"}))
+    assert sorted(Review.objects.get(pk="review-1").reviewers) == ["halla", "signe"]
+
+    assert ok(odile.get("accounts/aiko/leaving"))["requests"] == 1
+    ok(odile.post("accounts/aiko/disable", {}))
+    closed = AccessRequest.objects.get(pk="request-1")
+    assert (closed.state, closed.open_key, closed.decided_by) == ("declined", None, "odile")
+
+
+def test_the_only_reviewer_stays_until_somebody_takes_over(odile):
+    Review.objects.update(reviewers=["tomasz"])
+    ok(odile.post("accounts/tomasz/disable", {}))
+    assert Review.objects.get(pk="review-1").reviewers == ["tomasz"]
+
+
+def test_what_they_hand_out_is_handed_on_with_their_roles(odile):
+    delegation = {
+        "kind": "put-delegation",
+        "to": {"kind": "account", "id": "aiko"},
+        "roles": ["pilot"],
+        "receivers": "volunteers",
+    }
+    apply(odile, delegation)
+    assert ok(odile.get("accounts/aiko/leaving"))["hands_out"] == 1
+    ok(odile.post("accounts/aiko/disable", {"roles_to": "halla"}))
+    [theirs] = [d for d in current().policy.delegations.values() if d.to == Subject.account("halla")]
+    assert (theirs.roles, theirs.receivers) == ({"pilot"}, "volunteers")
+
+
+def test_only_whoever_gives_roles_hands_anything_on(lone):
+    asking = lone("accounts.disable", "roster.see")
+    for key in ("pages_to", "roles_to", "reviews_to"):
+        refused(asking.post("accounts/aiko/disable", {key: "halla"}), "not-granted")
+    assert ok(asking.get("accounts/tomasz/leaving"))["reviews"] == []

@@ -1950,8 +1950,12 @@ export interface components {
             new_address: string | null;
             memberships: components["schemas"]["MembershipShape"][];
             given: components["schemas"]["GivenShape"][];
-            sum: components["schemas"]["SumRowShape"][];
-            duties: components["schemas"]["SumDutyShape"][];
+            /** @description When each role last gave it something, by role. */
+            used: {
+                [key: string]: string;
+            };
+            /** @description What all of it adds up to; null for a keyholder, who may do everything. */
+            sum: components["schemas"]["SumShape"] | null;
             reach: {
                 [key: string]: components["schemas"]["BranchShape"][];
             };
@@ -2181,8 +2185,10 @@ export interface components {
         DisableInputRequest: {
             /** @description Who becomes author of what they wrote. */
             pages_to?: string | null;
-            /** @description Who is given their roles, too. */
+            /** @description Who is given their roles, and hands out what they did. */
             roles_to?: string | null;
+            /** @description Who reviews in their place. */
+            reviews_to?: string | null;
         };
         DutyShape: {
             key: string;
@@ -2209,6 +2215,11 @@ export interface components {
             about_kind: string;
             about_id: string;
             changes: components["schemas"]["ChangeShape"][];
+        };
+        /** @description A page by which one can ask why. */
+        ExampleShape: {
+            id: string;
+            title: string;
         };
         ExpectationInputRequest: {
             account?: string | null;
@@ -2516,6 +2527,12 @@ export interface components {
             duties: string[];
             /** @description Roles given to them directly. */
             roles: number;
+            /** @description What they let others have, by a delegation of their own. */
+            hands_out: number;
+            /** @description Reviews that wait for them. */
+            reviews: string[];
+            /** @description What they asked for and nobody decided; it ends with the account. */
+            requests: number;
             /** @description Where they are signed in now. */
             sessions: number;
         };
@@ -2982,8 +2999,11 @@ export interface components {
             where: string;
             /** Format: date-time */
             ends: string | null;
-            /** Format: date-time */
-            last_seen: string | null;
+            /**
+             * Format: date
+             * @description When the role last gave them something; for a group, any of its members.
+             */
+            last_used: string | null;
             /** @description Whether it is still given. */
             there: boolean;
             decision: string;
@@ -3207,12 +3227,30 @@ export interface components {
             came_from: string;
             staged: boolean;
         };
+        /** @description A component, with the sources that let the account insert it, and the facets that none lets it change. */
+        SumComponentShape: {
+            key: string;
+            name: string;
+            marks: components["schemas"]["SumMarkShape"][];
+            closed: string[];
+        };
         /** @description A duty that something gives or bars, in words, with the sources that do. */
         SumDutyShape: {
             key: string;
             name: string;
             area: string;
             marks: components["schemas"]["SumMarkShape"][];
+        };
+        /** @description A field that is not open to all, with what lets the account see, fill and change it: roles by verb. */
+        SumFieldShape: {
+            type: string;
+            type_name: string;
+            name: string;
+            /** @description Open to the author of a page alone, and to whoever may see all such. */
+            author: boolean;
+            see: components["schemas"]["SumMarkShape"][];
+            fill: components["schemas"]["SumMarkShape"][];
+            change: components["schemas"]["SumMarkShape"][];
         };
         SumMarkShape: {
             role: string | null;
@@ -3221,11 +3259,19 @@ export interface components {
             barred: boolean;
             somewhere: boolean;
         };
+        /** @description A kind of content by actions. */
         SumRowShape: {
+            example: components["schemas"]["ExampleShape"] | null;
             type: string;
             marks: {
                 [key: string]: components["schemas"]["SumMarkShape"][];
             };
+        };
+        SumShape: {
+            kinds: components["schemas"]["SumRowShape"][];
+            duties: components["schemas"]["SumDutyShape"][];
+            fields_narrowed: components["schemas"]["SumFieldShape"][];
+            components: components["schemas"]["SumComponentShape"][];
         };
         SwitchInputRequest: {
             on: boolean;

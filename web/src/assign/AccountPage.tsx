@@ -19,7 +19,7 @@ import { EditAccount } from "./EditAccount";
 import { Give, type Giving } from "./Give";
 import { GivenList } from "./GivenList";
 import { Reach } from "./Reach";
-import { SumBoard, SumDuties } from "./SumBoard";
+import { SumBoard } from "./SumBoard";
 import { WherePicture } from "./WherePicture";
 
 export function AccountPage({ account }: { account: string }) {
@@ -42,6 +42,7 @@ function Page({ data, tag }: { data: AccountData; tag: string }) {
       <h2 className="mt-4 mb-1">Given</h2>
       <GivenList
         given={data.given}
+        used={data.used}
         onChange={(given) => give({ what: given.role ? "role" : "capability", given })}
       />
       {mayGive && (
@@ -59,10 +60,7 @@ function Page({ data, tag }: { data: AccountData; tag: string }) {
           {row.name} is a keyholder. No role gives it and no limit or bar takes anything away.
         </Empty>
       ) : (
-        <>
-          <SumBoard rows={data.sum} name={row.name} />
-          <SumDuties duties={data.duties} account={row.id} />
-        </>
+        data.sum && <SumBoard sum={data.sum} account={row} />
       )}
       <WherePicture account={row.id} reach={data.reach} />
     </section>

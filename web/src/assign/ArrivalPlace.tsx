@@ -18,6 +18,7 @@ export function ArrivalPlace() {
     queryKey: keys.demands,
     queryFn: () => answerWithTag(api.GET("/api/demands")),
   });
+  const [said, say] = useState("");
   return (
     <section aria-label="On arrival" className="min-w-0 flex-1 overflow-y-auto px-[18px] pt-[30px] pb-8">
       <div className="flex items-baseline gap-4">
@@ -29,12 +30,24 @@ export function ArrivalPlace() {
       </p>
       {demands.error && <ErrorNotice error={demands.error} again={demands.refetch} />}
       {demands.isPending && <Loading what="what is asked" />}
-      {demands.data && <Form key={demands.data.tag} demands={demands.data.data} tag={demands.data.tag} />}
+      <p role="status" className="mt-2 text-sm">
+        {said}
+      </p>
+      {demands.data && (
+        <Form
+          key={demands.data.tag}
+          demands={demands.data.data}
+          tag={demands.data.tag}
+          onSaved={() => say("Asked from now on.")}
+        />
+      )}
     </section>
   );
 }
 
-function Form({ demands, tag }: { demands: Demands; tag: string }) {
+type FormProps = { demands: Demands; tag: string; onSaved: () => void };
+
+function Form({ demands, tag, onSaved }: FormProps) {
   const asked = demands.fields_asked.filter((field) => field.asked).map(({ key }) => key);
   const [roles, setRoles] = useState(demands.roles);
   const [risky, setRisky] = useState(demands.risky);
@@ -48,7 +61,10 @@ function Form({ demands, tag }: { demands: Demands; tag: string }) {
           body: { roles, risky, fields_asked: fields },
         }),
       ),
-    onSettled: () => queryClient.invalidateQueries({ queryKey: keys.demands }),
+    onSuccess: () => {
+      onSaved();
+      return queryClient.invalidateQueries({ queryKey: keys.demands });
+    },
   });
   const same = risky === demands.risky && alike(roles, demands.roles) && alike(fields, asked);
   return (
@@ -98,9 +114,6 @@ function Form({ demands, tag }: { demands: Demands; tag: string }) {
         <Button type="submit" look="main" className="mt-4" disabled={same || save.isPending}>
           Ask for this
         </Button>
-        <span role="status" className="ml-3 text-sm text-ink2">
-          {save.isSuccess ? "Asked from now on." : ""}
-        </span>
       </form>
       <Lacking demands={demands} />
     </div>

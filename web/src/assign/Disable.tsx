@@ -23,9 +23,10 @@ function Form({ onClose, account, name }: Omit<DisableProps, "open">) {
   const mayHand = useDuty("roles.assign");
   const [pagesTo, setPagesTo] = useState("");
   const [rolesTo, setRolesTo] = useState("");
+  const [reviewsTo, setReviewsTo] = useState("");
   if (leaving.error) return <ErrorNotice error={leaving.error} again={leaving.refetch} />;
   if (!leaving.data) return <Loading what="what stays behind" />;
-  const { wrote, named, alone, duties, roles, sessions } = leaving.data;
+  const { wrote, named, alone, duties, roles, hands_out, reviews, requests, sessions } = leaving.data;
   return (
     <div>
       <p className="text-sm">
@@ -67,11 +68,12 @@ function Form({ onClose, account, name }: Omit<DisableProps, "open">) {
           <h3 className="mb-1 text-base font-bold">What they hold</h3>
           <p className="mb-2 text-sm">
             {roles === 0 ? "No role directly." : `${count(roles, "role")} directly.`}{" "}
+            {hands_out > 0 && `They hand out roles to others. `}
             {duties.length > 0
               ? `Nobody else but keyholders may do this: ${duties.join("; ").toLowerCase()}.`
               : "No duty that nobody else has."}
           </p>
-          {roles > 0 && mayHand && (
+          {roles + hands_out > 0 && mayHand && (
             <Labelled label="Who is given the same" hint="The same roles, in the same places, for as long.">
               {(id, by) => (
                 <PersonPicker
@@ -86,6 +88,38 @@ function Form({ onClose, account, name }: Omit<DisableProps, "open">) {
             </Labelled>
           )}
         </div>
+        {(reviews.length > 0 || requests > 0) && (
+          <div>
+            <h3 className="mb-1 text-base font-bold">What waits</h3>
+            {requests > 0 && (
+              <p className="mb-2 text-sm">
+                {count(requests, "request")} of theirs that nobody decided: closed with the account.
+              </p>
+            )}
+            {reviews.length > 0 && (
+              <p className="mb-2 text-sm">
+                They are to decide in <strong>{reviews.join("; ")}</strong>.
+              </p>
+            )}
+            {reviews.length > 0 && mayHand && (
+              <Labelled
+                label="Who reviews in their place"
+                hint="Nobody: the other reviewers, where there are any."
+              >
+                {(id, by) => (
+                  <PersonPicker
+                    id={id}
+                    describedBy={by}
+                    value={reviewsTo}
+                    but={account}
+                    none="Nobody"
+                    onPick={setReviewsTo}
+                  />
+                )}
+              </Labelled>
+            )}
+          </div>
+        )}
       </div>
       <ErrorNotice error={disable.error} />
       <DialogButtons>
@@ -94,7 +128,10 @@ function Form({ onClose, account, name }: Omit<DisableProps, "open">) {
           look="main"
           disabled={disable.isPending}
           onClick={() =>
-            disable.mutate({ pages_to: pagesTo || null, roles_to: rolesTo || null }, { onSuccess: onClose })
+            disable.mutate(
+              { pages_to: pagesTo || null, roles_to: rolesTo || null, reviews_to: reviewsTo || null },
+              { onSuccess: onClose },
+            )
           }
         >
           Disable now

@@ -11,9 +11,10 @@ import { type Role, useRoleMap } from "../shared/useRoles";
 import { givenWords, type ScopeNames } from "./scope";
 import { useGivenNames } from "./useScopeNames";
 
-type ListProps = { given: Given[]; onChange: (given: Given) => void };
+/** `used` tells by role when it last gave them something. */
+type ListProps = { given: Given[]; onChange: (given: Given) => void; used?: Record<string, string> };
 
-export function GivenList({ given, onChange }: ListProps) {
+export function GivenList({ given, onChange, used }: ListProps) {
   const roles = useRoleMap();
   const groups = new Map(useGroups().data?.map((group) => [group.key, group.name]));
   const names = useGivenNames();
@@ -30,6 +31,7 @@ export function GivenList({ given, onChange }: ListProps) {
             role={roles.get(one.role ?? "")}
             group={one.group ? (groups.get(one.group) ?? one.group) : null}
             names={names}
+            used={used && one.role ? (used[one.role] ?? "") : null}
             mayChange={mayGive && one.group === null && one.staged !== "ending"}
             onChange={() => onChange(one)}
             onEnd={() =>
@@ -52,6 +54,8 @@ type LineProps = {
   role: Role | undefined;
   group: string | null;
   names: ScopeNames;
+  /** When it was last used, as far as that was noted; null where nobody asks. */
+  used: string | null;
   mayChange: boolean;
   onChange: () => void;
   onEnd: () => void;
@@ -59,7 +63,7 @@ type LineProps = {
 
 const STAGED = { "": "", new: "staged", changed: "staged to change", ending: "staged to end" };
 
-function Line({ given, role, group, names, mayChange, onChange, onEnd }: LineProps) {
+function Line({ given, role, group, names, used, mayChange, onChange, onEnd }: LineProps) {
   const name = role?.name ?? given.words ?? "";
   return (
     <li className="grid min-h-[38px] grid-cols-[24px_minmax(110px,1fr)_minmax(0,1.7fr)_minmax(96px,150px)_44px] items-center gap-2 border-b border-line py-1 text-read">
@@ -86,6 +90,7 @@ function Line({ given, role, group, names, mayChange, onChange, onEnd }: LinePro
           ) : (
             "directly"
           )}
+          {used !== null && given.active && (used ? `, used ${day(used)}` : ", no use noted")}
         </span>
       </span>
       <span className="leading-tight text-ink">

@@ -7,7 +7,7 @@ import { BranchPicker } from "../shared/BranchPicker";
 import { Dialog, DialogButtons } from "../shared/Dialog";
 import { GroupPicker, PersonPicker, RolePicker } from "../shared/pickers";
 import { useDuty } from "../shared/session";
-import { day, since } from "../shared/time";
+import { day } from "../shared/time";
 import { Button, Chip, Empty, ErrorNotice, INPUT, Labelled, Loading } from "../shared/ui";
 import { Tabs } from "./Tabs";
 import {
@@ -151,7 +151,8 @@ function Line({ review, item, role, over }: LineProps) {
       <span className="leading-tight">
         <strong className="block font-semibold first-letter:uppercase">{item.who}</strong>
         <span className="text-xs text-ink2">
-          {item.account ? `seen ${since(item.last_seen)}` : "everyone in it"}
+          {item.account ? "" : "everyone in it, "}
+          {item.last_used ? `last used ${day(item.last_used)}` : "no use noted"}
         </span>
       </span>
       <span>{role ? <RoleName role={role} /> : item.role}</span>

@@ -1,23 +1,29 @@
 // What everything given adds up to: kinds of content by actions, with the cloth of each role that gives it.
-
-import { colourOf } from "../cloth/colours";
-import { extentOf, Mark } from "../cloth/Mark";
-import { Tip } from "../cloth/Tip";
 import type { AccountData } from "../shared/useAccounts";
-import { useCatalogue, useRoleMap } from "../shared/useRoles";
+import { useCatalogue } from "../shared/useRoles";
 import { useActions } from "../shared/useWords";
-import { WhyPopover } from "../shared/Why";
+import { WhyPopover, type WhyQuestion } from "../shared/Why";
+import { type Sum, SumMarks } from "./SumMarks";
+import { SumComponents, SumDuties, SumFields } from "./SumParts";
 
-const EXTENTS = ["nothing", "what they wrote", "what their team wrote", "all"];
+export function SumBoard({ sum, account }: { sum: Sum; account: AccountData["account"] }) {
+  return (
+    <>
+      <Kinds kinds={sum.kinds} account={account} />
+      <SumDuties duties={sum.duties} account={account.id} />
+      <SumFields fields={sum.fields_narrowed} />
+      <SumComponents components={sum.components} />
+    </>
+  );
+}
 
-export function SumBoard({ rows, name }: { rows: AccountData["sum"]; name: string }) {
+function Kinds({ kinds, account }: { kinds: Sum["kinds"]; account: AccountData["account"] }) {
   const catalogue = useCatalogue().data;
   const actions = useActions();
-  const roles = useRoleMap();
-  if (rows.length === 0) return <p className="text-sm text-ink2">Nothing at all.</p>;
+  if (kinds.length === 0) return <p className="text-sm text-ink2">Nothing at all.</p>;
   return (
     <table className="w-full table-fixed">
-      <caption className="sr-only">What everything given to {name} adds up to</caption>
+      <caption className="sr-only">What everything given to {account.name} adds up to</caption>
       <thead>
         <tr className="border-b border-line text-tiny text-ink2">
           <th className="w-[128px] py-1 text-left font-normal">
@@ -31,39 +37,20 @@ export function SumBoard({ rows, name }: { rows: AccountData["sum"]; name: strin
         </tr>
       </thead>
       <tbody>
-        {rows.map(({ type, marks }) => (
+        {kinds.map(({ type, marks, example }) => (
           <tr key={type} className="border-b border-linen2">
             <th scope="row" className="truncate text-left text-read font-semibold">
               {catalogue?.types.find((t) => t.key === type)?.name}
             </th>
-            {actions.map(({ key: action }) => {
-              const given = marks[action] ?? [];
-              return (
-                <td key={action} className="h-[32px]">
-                  <span className="flex justify-center">
-                    {given.length === 0 && <Mark extent="nothing" />}
-                    {given.map((mark) => {
-                      const role = roles.get(mark.role ?? "");
-                      const from = role?.name ?? "one capability";
-                      const text = markWords(mark, from);
-                      return (
-                        <Tip key={mark.role ?? "direct"} text={text}>
-                          <span className="relative">
-                            {mark.somewhere && <Somewhere />}
-                            <Mark
-                              extent={mark.barred ? "barred" : extentOf(mark.extent)}
-                              colour={colourOf(role?.cloth)}
-                              inherited={mark.baseline}
-                              label={text}
-                            />
-                          </span>
-                        </Tip>
-                      );
-                    })}
-                  </span>
-                </td>
-              );
-            })}
+            {actions.map(({ key: action, name }) => (
+              <td key={action} className="h-[32px]">
+                <Cell
+                  marks={marks[action] ?? []}
+                  question={example && asked(action, type, account.id, example.id)}
+                  about={`${name}, for example ${example?.title}`}
+                />
+              </td>
+            ))}
           </tr>
         ))}
       </tbody>
@@ -71,58 +58,25 @@ export function SumBoard({ rows, name }: { rows: AccountData["sum"]; name: strin
   );
 }
 
-/** A dot beside a mark that holds only somewhere. */
-function Somewhere() {
+type CellProps = { marks: Sum["duties"][number]["marks"]; question: WhyQuestion | null; about: string };
+
+/** The marks of an action; why is one click away, by an example of a page. */
+function Cell({ marks, question, about }: CellProps) {
+  const drawn = <SumMarks marks={marks} />;
+  if (!question) return <span className="flex justify-center">{drawn}</span>;
   return (
-    <span
-      aria-hidden="true"
-      className="absolute -right-0.5 bottom-0.5 size-[7px] rounded-full border border-ink2 bg-paper"
-    />
+    <WhyPopover question={question}>
+      <button
+        type="button"
+        aria-label={`Why? ${about}`}
+        className="flex min-h-[28px] w-full items-center justify-center rounded hover:bg-linen2"
+      >
+        {drawn}
+      </button>
+    </WhyPopover>
   );
 }
 
-type SumMark = AccountData["duties"][number]["marks"][number];
-
-/** "all, by Tenant editor, only somewhere". */
-export function markWords(
-  { barred, extent, somewhere }: Omit<SumMark, "role" | "baseline">,
-  from: string,
-): string {
-  const what = barred ? `barred by ${from}` : `${EXTENTS[extent]}, by ${from}`;
-  return somewhere ? `${what}, only somewhere` : what;
-}
-
-/** The duties, each with the cloth of what gives it; why is one click away. */
-export function SumDuties({ duties, account }: { duties: AccountData["duties"]; account: string }) {
-  const roles = useRoleMap();
-  if (duties.length === 0) return null;
-  return (
-    <ul aria-label="Duties" className="mt-3 grid grid-cols-3 gap-x-6 max-[1180px]:grid-cols-2">
-      {duties.map(({ key, name, area, marks }) => (
-        <li key={key} className="flex min-h-[30px] items-center gap-1.5 border-b border-linen2 text-read">
-          {marks.map((mark) => {
-            const role = roles.get(mark.role ?? "");
-            const text = markWords(mark, role?.name ?? "one capability").replace("all, by", "by");
-            return (
-              <Tip key={mark.role ?? "direct"} text={text}>
-                <span>
-                  <Mark
-                    extent={mark.barred ? "barred" : "all"}
-                    colour={colourOf(role?.cloth)}
-                    inherited={mark.baseline}
-                    label={text}
-                  />
-                </span>
-              </Tip>
-            );
-          })}
-          <WhyPopover question={{ action: key, account }}>
-            <button type="button" className="truncate text-left hover:underline" title={area}>
-              {name}
-            </button>
-          </WhyPopover>
-        </li>
-      ))}
-    </ul>
-  );
+function asked(action: string, type: string, account: string, node: string): WhyQuestion {
+  return action === "create" ? { action, type, account, node } : { action, account, node };
 }

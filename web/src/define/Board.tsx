@@ -1,4 +1,5 @@
 // The board: kinds of content by verbs, and duties, as one ARIA grid worked by mouse and keyboard.
+
 import { ChevronDown } from "lucide-react";
 import {
   type KeyboardEvent,
@@ -12,6 +13,7 @@ import {
 } from "react";
 import { colourOf } from "../cloth/colours";
 import { extentSaid, Mark } from "../cloth/Mark";
+import { nameOf } from "../shared/capability";
 import type { Catalogue, Role } from "../shared/useRoles";
 import { between, find, moved, type Place, type Row } from "./grid";
 import type { Answers } from "./patterns";
@@ -47,7 +49,6 @@ export function Board(props: BoardProps) {
   const selected = between(rows, from, at);
   const follow = useRef(false);
   const fresh = useMemo(() => new Set(catalogue.new), [catalogue]);
-  const duties = useMemo(() => new Map(catalogue.duties.map((duty) => [duty.key, duty])), [catalogue]);
 
   useEffect(() => {
     if (follow.current) grid.current?.querySelector<HTMLElement>(`[data-capability="${current}"]`)?.focus();
@@ -148,7 +149,7 @@ export function Board(props: BoardProps) {
                           cell={cell}
                           role={role}
                           catalogue={catalogue}
-                          name={item.row?.duties ? duties.get(capability)?.name : undefined}
+                          name={item.row?.duties ? nameOf(capability, catalogue) : undefined}
                           fresh={fresh.has(capability)}
                           current={capability === current}
                           selected={selected.size > 1 && selected.has(capability)}

@@ -85,6 +85,6 @@ function aboutOf(role: Role, cell: Cell, catalogue: Catalogue): About | null {
   if (!type || role.baseline === "signed-in" || verb === "create" || says === "own" || says === "team")
     return null;
   const action = { "see-draft": "see", "edit-live": "edit" }[verb] ?? verb;
-  const who = role.baseline ? "visitor" : `holders_of ${role.key}`;
+  const who = role.baseline ? "visitor" : `role ${role.key}`;
   return { who, expect: says === "all" ? "allow" : "deny", action, type };
 }

@@ -1,13 +1,15 @@
 // Where cells lie on the board, and moving among them: a small grid of rows that may differ in length.
+import { profilesOf } from "../shared/capability";
 import type { Catalogue } from "../shared/useRoles";
 
 export const DUTY_COLUMNS = 5;
 const MARKUP = "Markup sets";
+const PEOPLE = "People";
 
 export type Row = { key: string; area: string; name: string; capabilities: string[]; duties: boolean };
 export type Place = { row: number; column: number };
 
-/** Kinds of content by verbs, media by verbs, then the duties and the markup sets five to a row. */
+/** Kinds of content by verbs, media by verbs, profiles, then the duties and the markup sets five to a row. */
 export function rowsOf(catalogue: Catalogue, shown: (capability: string) => boolean): Row[] {
   const rows: Row[] = [];
   for (const [tree, area] of [
@@ -20,6 +22,9 @@ export function rowsOf(catalogue: Catalogue, shown: (capability: string) => bool
         rows.push({ key: type.key, area: area ?? "", name: type.name, capabilities, duties: false });
     }
   }
+  const profiles = profilesOf(catalogue).filter(shown);
+  if (profiles.length > 0)
+    rows.push({ key: PEOPLE, area: PEOPLE, name: PEOPLE, capabilities: profiles, duties: true });
   for (const area of ["Duties", MARKUP]) {
     const duties = catalogue.duties
       .filter((duty) => shown(duty.key) && (duty.area === MARKUP) === (area === MARKUP))

@@ -19,8 +19,23 @@ export function headOf(capability: string, catalogue: Catalogue): string {
   return `${catalogue.types.find((t) => t.key === type)?.name} · ${catalogue.verbs.find((v) => v.key === verb)?.name}`;
 }
 
+/** What can be done with profiles, which are in no tree. */
+export function profilesOf(catalogue: Catalogue): string[] {
+  return catalogue.types
+    .filter(({ tree }) => !tree)
+    .flatMap(({ key }) => ["see", "edit"].map((verb) => `${key}.${verb}`));
+}
+
+/** What a capability is called where it stands by itself: "See profiles", or the name of a duty. */
+export function nameOf(capability: string, catalogue: Catalogue): string {
+  const duty = catalogue.duties.find(({ key }) => key === capability);
+  const { verb, thing } = wordsOf(capability, catalogue);
+  return duty?.name ?? `${verb.charAt(0).toUpperCase()}${verb.slice(1)} ${thing}`;
+}
+
 /** Every capability there is, in the order of the board. */
 export function capabilitiesOf(catalogue: Catalogue): string[] {
-  const graded = catalogue.types.flatMap((type) => catalogue.verbs.map((verb) => `${type.key}.${verb.key}`));
-  return [...graded, ...catalogue.duties.map((duty) => duty.key)];
+  const trees = catalogue.types.filter(({ tree }) => tree);
+  const graded = trees.flatMap((type) => catalogue.verbs.map((verb) => `${type.key}.${verb.key}`));
+  return [...graded, ...profilesOf(catalogue), ...catalogue.duties.map((duty) => duty.key)];
 }

@@ -116,7 +116,7 @@ function Form({ onClose, about }: { onClose: () => void; about: About }) {
 }
 
 type Said = {
-  /** "visitor", or what it ranges over and its id: "holders_of pilot". */
+  /** "visitor", or what it ranges over and its id: "role pilot". */
   who: string;
   expect: "allow" | "deny";
   action: string;
@@ -126,11 +126,13 @@ type Said = {
   note: string;
 };
 
+const RANGES = { role: "holders_of", group: "members_of", account: "account" };
+
 /** What is recorded of what was filled in: a branch with all beneath it, or a single page. */
 export function questionOf({ who, expect, action, place, beneath, type, note }: Said) {
-  const [kind, id] = who.split(" ") as [string, string | undefined];
+  const [kind, id] = who.split(" ") as [keyof typeof RANGES | "visitor", string | undefined];
   return {
-    ...(kind === "visitor" ? { account: null } : { [kind]: id }),
+    ...(kind === "visitor" ? { account: null } : { [RANGES[kind]]: id }),
     action,
     ...(place ? (beneath ? { branch: place } : { node: place }) : {}),
     ...(place && beneath && type ? { types: [type] } : {}),
