@@ -168,7 +168,8 @@ def _rows(sources: Sources, rule: FieldRule, whole: str, own: str | None = None)
 
 def _components(sources: Sources, policy: Policy, components: Iterable[Component]) -> Iterator[Data]:
     """Only what lets somebody edit something lets them insert anything."""
-    editing = [s for s in sources if any(c.endswith(".edit") and gives(said.says) for c, said in s.statements.items())]
+    edits = [f"{key}.edit" for key, type in policy.types.items() if type.tree]
+    editing = [s for s in sources if any(c in s.statements and gives(s.statements[c].says) for c in edits)]
     for component in components:
         letting = [s for s in editing if allows_component(policy, s.roles, component.key)]
         closed = [

@@ -158,7 +158,7 @@ function Check({ on, onChange, children }: CheckProps) {
         type="checkbox"
         checked={on}
         onChange={(event) => onChange(event.target.checked)}
-        className="mt-[5px] accent-rod"
+        className="mt-[3px] accent-rod"
       />
       <span>{children}</span>
     </label>

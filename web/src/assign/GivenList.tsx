@@ -66,7 +66,7 @@ const STAGED = { "": "", new: "staged", changed: "staged to change", ending: "st
 function Line({ given, role, group, names, used, mayChange, onChange, onEnd }: LineProps) {
   const name = role?.name ?? given.words ?? "";
   return (
-    <li className="grid min-h-[38px] grid-cols-[24px_minmax(110px,1fr)_minmax(0,1.7fr)_minmax(96px,150px)_44px] items-center gap-2 border-b border-line py-1 text-read">
+    <li className="grid min-h-[38px] grid-cols-[24px_minmax(150px,1.25fr)_minmax(0,1.5fr)_minmax(96px,150px)_44px] items-center gap-2 border-b border-line py-1 text-read">
       {role ? <RoleCloth cloth={role.cloth} size={17} /> : <span className="pl-1 text-ink2">+</span>}
       <span className="leading-tight">
         <strong

@@ -3,7 +3,7 @@ import type { AccountData } from "../shared/useAccounts";
 import { useCatalogue } from "../shared/useRoles";
 import { useActions } from "../shared/useWords";
 import { WhyPopover, type WhyQuestion } from "../shared/Why";
-import { type Sum, SumMarks } from "./SumMarks";
+import { type Sum, type SumMark, SumMarks } from "./SumMarks";
 import { SumComponents, SumDuties, SumFields } from "./SumParts";
 
 export function SumBoard({ sum, account }: { sum: Sum; account: AccountData["account"] }) {
@@ -47,7 +47,8 @@ function Kinds({ kinds, account }: { kinds: Sum["kinds"]; account: AccountData["
                 <Cell
                   marks={marks[action] ?? []}
                   question={example && asked(action, type, account.id, example.id)}
-                  about={`${name}, for example ${example?.title}`}
+                  action={name}
+                  example={example?.title ?? ""}
                 />
               </td>
             ))}
@@ -58,17 +59,17 @@ function Kinds({ kinds, account }: { kinds: Sum["kinds"]; account: AccountData["
   );
 }
 
-type CellProps = { marks: Sum["duties"][number]["marks"]; question: WhyQuestion | null; about: string };
+type CellProps = { marks: SumMark[]; question: WhyQuestion | null; action: string; example: string };
 
 /** The marks of an action; why is one click away, by an example of a page. */
-function Cell({ marks, question, about }: CellProps) {
+function Cell({ marks, question, action, example }: CellProps) {
   const drawn = <SumMarks marks={marks} />;
   if (!question) return <span className="flex justify-center">{drawn}</span>;
   return (
-    <WhyPopover question={question}>
+    <WhyPopover question={question} about={`Asked of ${example}, for example.`}>
       <button
         type="button"
-        aria-label={`Why? ${about}`}
+        aria-label={`Why? ${action}, for example ${example}`}
         className="flex min-h-[28px] w-full items-center justify-center rounded hover:bg-linen2"
       >
         {drawn}

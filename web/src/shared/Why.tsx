@@ -29,8 +29,10 @@ export function useWhy(question: WhyQuestion, enabled = true) {
   });
 }
 
-/** A popover that tells why, opened by its child. */
-export function WhyPopover({ question, children }: { question: WhyQuestion; children: ReactNode }) {
+type PopoverProps = { question: WhyQuestion; about?: string; children: ReactNode };
+
+/** A popover that tells why, opened by its child; `about` says what the question is asked of, where that is not plain. */
+export function WhyPopover({ question, about, children }: PopoverProps) {
   const [open, setOpen] = useState(false);
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
@@ -43,6 +45,7 @@ export function WhyPopover({ question, children }: { question: WhyQuestion; chil
           className="z-50 w-[430px] max-w-[94vw] rounded-lg border border-brass bg-paper p-4 shadow-2xl"
         >
           <WhyTrail question={question} />
+          {about && <p className="mt-2 text-xs text-ink2">{about}</p>}
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>
