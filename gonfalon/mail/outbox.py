@@ -28,6 +28,13 @@ def post(to: str, subject: str, text: str) -> Letter:
     return letter
 
 
+def send_again(letter: Letter) -> None:
+    """Try a letter once more at once, one that was given up too. Belongs in a transaction that holds its row."""
+    letter.state, letter.tries, letter.next_at = Letter.State.WAITING, 0, now()
+    letter.save()
+    send.enqueue(letter.id)
+
+
 @task
 def send(id: str) -> str:
     """Try to send one letter; its state afterwards. One that is sent, given up or under way is left alone."""

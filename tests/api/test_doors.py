@@ -35,6 +35,7 @@ IDS = {
     "item": ("no-such-thing",),
     "session": ("no-such-thing",),
     "factor": ("no-such-thing",),
+    "letter": ("no-such-thing",),
     "view": ("no-such-thing",),
 }
 SHUT = (401, 403, 404)

@@ -10,6 +10,7 @@ from gonfalon.accounts.sessions import begin_session
 from gonfalon.clock import now
 from gonfalon.content.models import Post
 from gonfalon.ledger.models import Entry
+from gonfalon.mail.outbox import post
 from tests.api.assign.test_portrait import picture, send
 from tests.api.changes.test_change_sets import EDIT
 from tests.api.support import PASSWORD, Asking, apply, ok, stage
@@ -202,6 +203,10 @@ WRITES = {
         "account.portrait",
     ),
     ("accounts/<slug:account>/factors", "delete"): (factors_of_ines, "account.factors-removed"),
+    ("letters/<slug:letter>/again", "post"): (
+        lambda odile: odile.post(f"letters/{post('ada@post.example', 'Come', 'Hello').id}/again"),
+        "letter.tried",
+    ),
     ("demands", "put"): (
         lambda odile: odile.put("demands", DEMANDS, **{"If-Match": odile.get("demands")["ETag"]}),
         "demands.changed",

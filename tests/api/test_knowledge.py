@@ -71,6 +71,7 @@ GETS: dict[str, list[dict[str, str]]] = {
     "me/factors": [{}],
     "session/proof": [{}],
     "demands": [{}],
+    "letters": [{}],
     "accounts/{account}/portrait": [{}],
     "me/sessions": [{}],
     "markup-sets": [{}],

@@ -24,6 +24,7 @@ SAMPLES = {
     "item": "some-item",
     "session": "some-session",
     "factor": "some-factor",
+    "letter": "some-letter",
     "view": "some-view",
     "address": "moorings",
 }

@@ -23,6 +23,7 @@ VIEWS = {
     "reviews": (ODILE, "/assign/reviews/review-1", "Season crew"),
     "handing out": (ODILE, "/assign/handing-out", "to Volunteers"),
     "hand out": ("joost@regatta.example", "/hand-out", "You may give"),
+    "mail": (ODILE, "/assign/mail", "Nothing was sent yet"),
     "on arrival": (ODILE, "/assign/arrival", "Will be asked"),
     "one’s own account": (INES, "/me", "Where you are signed in"),
     "a link that is over": (None, "/welcome#nothing", "This link is over"),

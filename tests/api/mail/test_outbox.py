@@ -11,6 +11,7 @@ from django_tasks_db.models import DBTaskResult
 from gonfalon.clock import now
 from gonfalon.mail.models import Letter
 from gonfalon.mail.outbox import WAITS, post, send
+from tests.api.support import ok, refused
 from tests.api.worker import work
 
 
@@ -96,3 +97,25 @@ def test_what_is_rolled_back_is_never_sent(server):
     work()
     assert server.taken == []
     assert mail.outbox == []
+
+
+def test_the_outbox_tells_what_waits_and_why_but_not_what_a_letter_says(odile, lone, server):
+    server.trouble = SMTPServerDisconnected("gone")
+    post("ada@post.example", "Come aboard", "A secret link")
+    work()
+    [told] = ok(odile.get("letters"))
+    assert (told["to"], told["state"], told["trouble"]) == ("ada@post.example", "waiting", "gone")
+    assert "secret" not in str(told)
+    assert ok(odile.get("letters", state="failed")) == []
+    refused(odile.get("letters", state="lost"), "invalid", 422)
+    refused(lone("accounts.invite").get("letters"), "not-granted")
+
+
+def test_a_letter_that_was_given_up_is_tried_again_by_hand(odile, server):
+    letter = post("ada@post.example", "Come aboard", "A secret link")
+    Letter.objects.filter(pk=letter.pk).update(state="failed", tries=11, trouble="gone")
+    ok(odile.post(f"letters/{letter.pk}/again"), 204)
+    work()
+    assert [message.body for message in server.taken] == ["A secret link"]
+    refused(odile.post(f"letters/{letter.pk}/again"), "conflict", 409)
+    refused(odile.post("letters/no-such-letter/again"), "not-found", 404)

@@ -1052,6 +1052,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/letters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The newest letters first, two thousand at most. One query. */
+        get: operations["letters"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/letters/{letter}/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Try a letter again that was given up, or one that waits for its next try, at once. */
+        post: operations["send_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/limits": {
         parameters: {
             query?: never;
@@ -2540,6 +2574,25 @@ export interface components {
         LedgerShape: {
             entries: components["schemas"]["EntryShape"][];
             before: number | null;
+        };
+        LetterRowShape: {
+            id: string;
+            to: string;
+            subject: string;
+            /** @enum {string} */
+            state: "waiting" | "sending" | "sent" | "failed";
+            tries: number;
+            /** @description Why the last try failed. */
+            trouble: string;
+            /** Format: date-time */
+            written_at: string;
+            /**
+             * Format: date-time
+             * @description When one that waits is tried next.
+             */
+            next_at: string;
+            /** Format: date-time */
+            sent_at: string | null;
         };
         /** @description An invitation as it would be sent. */
         LetterShape: {
@@ -5732,6 +5785,67 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["LedgerShape"];
                 };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    letters: {
+        parameters: {
+            query?: {
+                limit?: number;
+                offset?: number;
+                state?: "failed" | "sending" | "sent" | "waiting";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LetterRowShape"][];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    send_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                letter: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description A refusal or an error */
             default: {

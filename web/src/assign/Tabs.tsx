@@ -17,6 +17,7 @@ export function Tabs({ accounts, groups }: { accounts?: number; groups?: number 
       {mayDecide && <Tab to="/assign/requests" name="Requests" figure={open} />}
       <Tab to="/assign/reviews" name="Reviews" />
       <Tab to="/assign/handing-out" name="Handing out" />
+      <Tab to="/assign/mail" name="Mail" />
       {mayDefine && <Tab to="/assign/arrival" name="On arrival" />}
     </nav>
   );

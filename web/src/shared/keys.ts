@@ -50,6 +50,7 @@ export const keys = {
   handingOut: ["handing-out"],
   ownFactors: ["me", "factors"],
   proofs: ["me", "proofs"],
+  letters: ["letters"],
   demands: ["demands"],
   ownSessions: ["me", "sessions"],
   sites: ["sites"],

@@ -48,6 +48,10 @@ export const router = createBrowserRouter([
             lazy: async () => ({ Component: (await import("../assign/DelegationsPlace")).DelegationsPlace }),
           },
           {
+            path: "/assign/mail",
+            lazy: async () => ({ Component: (await import("../assign/MailPlace")).MailPlace }),
+          },
+          {
             path: "/assign/arrival",
             lazy: async () => ({ Component: (await import("../assign/ArrivalPlace")).ArrivalPlace }),
           },
