@@ -22,6 +22,7 @@ from gonfalon.access.sight import UNBOUND, Sight
 from gonfalon.access.snapshot import current, lock_version, raise_version
 from gonfalon.clock import now
 from gonfalon.core.model.policy import Policy
+from gonfalon.core.operations import Run, apply
 from gonfalon.ledger.models import By, Change, Entry, record
 
 Data = dict[str, Any]
@@ -91,19 +92,17 @@ def staged_data(owner: str, policy: Policy) -> list[Data]:
 
 def read(asked: list[Data], policy: Policy, sight: Sight) -> list[Data]:
     """Operations as they would be staged, each on top of those before it. Raises ValidationError like `stage`."""
-    complete = []
+    complete, run = [], Run(policy)
     for data in asked:
         kind = operations.kind_named(data)
-        complete.append(kind.read(data, policy, sight))
-        policy = kind.operation(complete[-1]).apply(policy)
+        complete.append(kind.read(data, run.policy, sight))
+        run.apply(kind.operation(complete[-1]))
     return complete
 
 
 def with_operations(every: list[Data], policy: Policy) -> Policy:
     """A policy with some operations applied; itself when there are none."""
-    for data in every:
-        policy = operations.operation(data).apply(policy)
-    return policy
+    return apply(policy, map(operations.operation, every))
 
 
 @transaction.atomic
@@ -118,16 +117,16 @@ def stage(owner: str, asked: list[Data], policy: Policy, sight: Sight) -> None:
     kept = {row.part: row for row in change_set.operations.all()}
     before = dict(kept)
     position = max((row.position for row in kept.values()), default=0)
-    seen, _ = _sorted_out(list(kept.values()), policy)
+    run = Run(_sorted_out(list(kept.values()), policy)[0])
     for data in asked:
         kind = operations.kind_named(data)
-        complete = kind.read(data, seen, sight)
+        complete = kind.read(data, run.policy, sight)
         operation = kind.operation(complete)
-        seen = operation.apply(seen)
+        run.apply(operation)
         part = "/".join(operation.part)
         was = plain(operation.value_in(policy))
         kept.pop(part, None)
-        if was != plain(operation.value_in(seen)):
+        if was != plain(operation.value_in(run.policy)):
             position += 1
             kept[part] = StagedOperation(change_set=change_set, position=position, part=part, data=complete, was=was)
     gone = [row.pk for part, row in before.items() if kept.get(part) is not row]
@@ -230,16 +229,16 @@ def apply_at_once(owner: str, asked: list[Data], by: By, sight: Sight) -> Entry:
     Raises ValidationError naming the field when one of them cannot be read.
     """
     lock_version()
-    policy = seen = current().policy
+    policy = current().policy
     change_set = ChangeSet.objects.create(owner_id=owner, state=ChangeSet.State.APPLIED, ended_at=now())
-    rows = []
+    rows, run = [], Run(policy)
     for position, data in enumerate(asked, 1):
         kind = operations.kind_named(data)
-        complete = kind.read(data, seen, sight)
+        complete = kind.read(data, run.policy, sight)
         operation = kind.operation(complete)
-        was, part = plain(operation.value_in(seen)), "/".join(operation.part)
+        was, part = plain(operation.value_in(run.policy)), "/".join(operation.part)
         rows.append(StagedOperation(change_set=change_set, position=position, part=part, data=complete, was=was))
-        seen = operation.apply(seen)
+        run.apply(operation)
     StagedOperation.objects.bulk_create(rows)
     return _write(rows, policy, by, "change-set.applied", change_set)
 
@@ -255,7 +254,7 @@ def undo_applied(change_set: ChangeSet, owner: str, by: By, sight: Sight) -> Ent
     policy = current().policy
     applied = list(change_set.operations.order_by("-position"))
     names = describe.Names([{"data": row.data, "was": row.was} for row in applied], sight)
-    after, obstacles = policy, []
+    run, obstacles = Run(policy), list[str]()
     back = ChangeSet(owner_id=owner, name=change_set.name, state=ChangeSet.State.APPLIED, ended_at=now())
     rows = []
     for position, row in enumerate(applied, 1):
@@ -263,10 +262,10 @@ def undo_applied(change_set: ChangeSet, owner: str, by: By, sight: Sight) -> Ent
         what = describe.change(row.data, row.was, names)["what"]
         if (left := _standing(row.reverse, policy)) != row.left:
             obstacles.append(f"{what}: changed since")
-        elif why := kind.obstacle(row.reverse, after):
+        elif why := kind.obstacle(row.reverse, run.policy):
             obstacles.append(f"{what}: {why}")
         else:
-            after = operation.apply(after)
+            run.apply(operation)
             rows.append(StagedOperation(change_set=back, position=position, part=row.part, data=row.reverse, was=left))
     if obstacles:
         raise BuiltOn(obstacles)
@@ -281,14 +280,17 @@ def _write(rows: list[StagedOperation], policy: Policy, by: By, kind: str, chang
     """Write operations to rows, keep how they left their parts and what takes them back, and tell the ledger."""
     names = describe.Names([{"data": row.data, "was": row.was} for row in rows], UNBOUND)
     told = [describe.recorded(row.data, row.was, names) for row in rows]
+    run = Run(policy)
     for row in rows:
         one = operations.KINDS[row.data["kind"]]
         row.reverse = one.reverse(row.data, row.was)
         operation = one.operation(row.data)
-        policy = operation.apply(policy)
-        row.left = plain(operation.value_in(policy))
+        run.apply(operation)
+        row.left = plain(operation.value_in(run.policy))
         one.write(row.data, by)
-    StagedOperation.objects.bulk_update(rows, ["reverse", "left"])
+    StagedOperation.objects.bulk_create(
+        rows, update_conflicts=True, update_fields=["reverse", "left"], batch_size=1_000
+    )
     raise_version()
     return record(by, kind, _summary(told, change_set, kind), about=("change-set", change_set.id), changes=told)
 
@@ -317,10 +319,10 @@ def _standing(data: Data, policy: Policy) -> Any:
 
 def _sorted_out(rows: list[StagedOperation], policy: Policy) -> tuple[Policy, set[int]]:
     """The policy with all that still can be applied, and the positions of what cannot."""
-    seen, stale = policy, set()
+    run, stale = Run(policy), set()
     for row in rows:
-        if _standing(row.data, policy) != row.was or operations.KINDS[row.data["kind"]].obstacle(row.data, seen):
+        if _standing(row.data, policy) != row.was or operations.KINDS[row.data["kind"]].obstacle(row.data, run.policy):
             stale.add(row.position)
         else:
-            seen = operations.operation(row.data).apply(seen)
-    return seen, stale
+            run.apply(operations.operation(row.data))
+    return run.end(), stale

@@ -1,5 +1,6 @@
 """What every kind of operation has: how it is read, what it does in memory and in rows, how it is taken back."""
 
+import threading
 from dataclasses import asdict
 from datetime import datetime
 from typing import Any
@@ -28,9 +29,13 @@ class OperationKind:
 
         Nodes and accounts out of sight are as good as not there.
         """
-        reader = self.reader(data=data, context={"policy": policy, "sight": sight})
-        reader.is_valid(raise_exception=True)
-        return {"kind": data["kind"], **self.complete(canonical_json(reader.validated_data))}
+        reader = _readers.of(self.reader)
+        reader.context.update(policy=policy, sight=sight)
+        try:
+            checked = reader.run_validation(data)
+        finally:
+            reader.context.clear()
+        return {"kind": data["kind"], **self.complete(canonical_json(checked))}
 
     def complete(self, data: Data) -> Data:
         return dict(data)
@@ -83,6 +88,21 @@ class Reader(serializers.Serializer):
         except serializers.ValidationError as missing:
             raise serializers.ValidationError({"id": missing.detail}) from None
         return to
+
+
+class _Readers(threading.local):
+    """One reader of each kind for each thread: to make a serializer costs far more than to read by it."""
+
+    def __init__(self) -> None:
+        self._made: dict[type[Reader], Reader] = {}
+
+    def of(self, kind: type[Reader]) -> Reader:
+        if kind not in self._made:
+            self._made[kind] = kind(context={})
+        return self._made[kind]
+
+
+_readers = _Readers()
 
 
 class Subject(serializers.Serializer):

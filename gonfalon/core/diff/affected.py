@@ -185,18 +185,29 @@ class AffectedRegions:
         return frozenset(c for c in {**old_said, **new_said} if _says(old_said.get(c)) != _says(new_said.get(c)))
 
     def _given(self) -> None:
-        """Assignments and direct grants that came, went or changed."""
+        """Assignments and direct grants that came, went or changed.
+
+        Whoever is given the same in the same scope is affected alike: they share one region, and are asked together.
+        """
+        regions: dict[tuple[int, str, Scope], list[AffectedRegion]] = {}
         for id in _changed(self.was.assignments, self.now.assignments):
-            for policy, engine in ((self.was, self.before), (self.now, self.after)):
+            for side, (policy, engine) in enumerate(((self.was, self.before), (self.now, self.after))):
                 a = policy.assignments.get(id)
                 if a is not None:
-                    said = frozenset(engine.grants.resolved(a.role).statements)
-                    self._named[a.to] |= dict.fromkeys([self._asking(said, a.scope, a), *self._bars_with(a.role)])
+                    key = side, a.role, a.scope
+                    if key not in regions:
+                        said = frozenset(engine.grants.resolved(a.role).statements)
+                        regions[key] = [self._asking(said, a.scope, a), *self._bars_with(a.role)]
+                    self._named[a.to] |= dict.fromkeys(regions[key])
+        granted: dict[tuple[str, Scope], AffectedRegion] = {}
         for id in _changed(self.was.direct_grants, self.now.direct_grants):
             for policy in (self.was, self.now):
                 d = policy.direct_grants.get(id)
                 if d is not None:
-                    self._named[d.to][self._asking(frozenset({d.capability}), d.scope, d)] = None
+                    about = d.capability, d.scope
+                    if about not in granted:
+                        granted[about] = self._asking(frozenset({d.capability}), d.scope, d)
+                    self._named[d.to][granted[about]] = None
 
     def _asking(
         self, capabilities: frozenset[str] | None, scope: Scope | None, given: Assignment | DirectGrant | None = None

@@ -7,7 +7,7 @@ Whoever is known to gain, or to lose, is not asked about anything else that coul
 """
 
 from collections.abc import Iterable
-from dataclasses import dataclass, fields
+from dataclasses import dataclass, fields, replace
 from datetime import datetime
 from operator import attrgetter
 
@@ -17,8 +17,9 @@ from gonfalon.core.diff.may_change import MayChange
 from gonfalon.core.diff.planner import Comparison, Part
 from gonfalon.core.diff.subtree_diff import SubtreeDiff
 from gonfalon.core.engine import Engine
-from gonfalon.core.model.policy import OPEN_FIELD, FieldRule, Policy
+from gonfalon.core.model.policy import OPEN_FIELD, FieldRule, Policy, Subject
 from gonfalon.core.model.question import Who
+from gonfalon.core.model.vocabulary import Effect
 
 
 @dataclass(frozen=True)
@@ -40,12 +41,14 @@ def affected_accounts(before: Engine, after: Engine, at: datetime) -> AffectedAc
     """Compare two policies for every account and visitors, until it is known of each whether they gain and lose."""
     compare = Comparison(before, after, at)
     known = _Known(before, after)
-    for id in compare.affected:
-        if turns := compare.plain(id):
-            known.add(id, turns)
-    for part in sorted(map(compare.leading, compare.parts), key=attrgetter("of_branches")):
+    parts = sorted(map(compare.leading, compare.parts), key=attrgetter("of_branches"))
+    for part in parts:
         if part.of_branches and part.of_many and compare.same_tree:
             known.ask(part, compare.diffs(part, sampled=True))
+    for id in known.unknown(compare.affected):
+        if turns := compare.plain(id):
+            known.add(id, turns)
+    for part in parts:
         if who := known.unknown(part.who):
             known.ask(part, compare.diffs(part.of(who), soonest=True))
     turning = known.gain | known.lose
@@ -87,15 +90,48 @@ class _Known:
 
 
 def _gives_all_of(most: Engine, least: Engine) -> bool:
-    """Whether roles and field rules of one policy give all that those of another give, and bar no more; else equal."""
-    others = {part.name for part in fields(Policy)} - {"roles", "fields", "tree", "expectations"}
+    """Whether one policy gives all that another gives, and bars no more, as far as a look at its parts tells."""
+    others = {part.name for part in fields(Policy)} - {"roles", "fields", "tree", "expectations", *_LOOKED_AT}
     same = most.tree is least.tree and all(getattr(most.policy, o) is getattr(least.policy, o) for o in others)
     roles, rules = most.policy.roles, most.policy.fields
     if not same or roles.keys() != least.policy.roles.keys():
         return False
+    if not (_assigns_all_of(most, least.policy) and _awake_as_all_of(most.policy, least.policy)):
+        return False
     ruled = {*rules, *least.policy.fields} if rules is not least.policy.fields else ()
     passed = (_passes_all_of(rules.get(key, OPEN_FIELD), least.policy.fields.get(key, OPEN_FIELD)) for key in ruled)
     return all(passed) and all(_says_all_of(most, least, key) for key in roles)
+
+
+_LOOKED_AT = ("assignments", "accounts")
+"""Parts of which one may hold more than the other."""
+
+
+def _assigns_all_of(most: Engine, least: Policy) -> bool:
+    """Whether the assignments of one policy are those of another and more, none of which bars anything."""
+    assignments = most.policy.assignments
+    if assignments is least.assignments:
+        return True
+    if any(assignments.get(id) != a for id, a in least.assignments.items()):
+        return False
+    more = {a.role for id, a in assignments.items() if id not in least.assignments}
+    barring = {limit.to for limit in most.policy.limits.values() if limit.effect is Effect.BAR}
+    return not any(
+        most.grants.resolved(role).barred
+        or not barring.isdisjoint(Subject.role(key) for key in most.policy.role_chain(role))
+        for role in more
+    )
+
+
+def _awake_as_all_of(most: Policy, least: Policy) -> bool:
+    """Whether accounts differ in nothing but that some are active in one policy and not in the other."""
+    if most.accounts is least.accounts:
+        return True
+    pairs = ((account, least.accounts.get(id)) for id, account in most.accounts.items())
+    return most.accounts.keys() == least.accounts.keys() and all(
+        one is other or (other is not None and one.state == "active" and replace(other, state="active") == one)
+        for one, other in pairs
+    )
 
 
 def _passes_all_of(most: FieldRule, least: FieldRule) -> bool:
