@@ -10,6 +10,7 @@ has changed since it was staged refuses the whole set, and nothing is written.
 """
 
 from dataclasses import dataclass
+from itertools import groupby
 from typing import Any
 
 from django.db import transaction
@@ -26,6 +27,8 @@ from gonfalon.core.operations import Run, apply
 from gonfalon.ledger.models import By, Change, Entry, record
 
 Data = dict[str, Any]
+_AT_ONCE = 2_000
+"""So many rows are written at once: one statement has to fit into a packet of the database."""
 
 
 class StaleOperations(Exception):
@@ -131,7 +134,7 @@ def stage(owner: str, asked: list[Data], policy: Policy, sight: Sight) -> None:
             kept[part] = StagedOperation(change_set=change_set, position=position, part=part, data=complete, was=was)
     gone = [row.pk for part, row in before.items() if kept.get(part) is not row]
     change_set.operations.filter(pk__in=gone).delete()
-    StagedOperation.objects.bulk_create(row for row in kept.values() if row.pk is None)
+    StagedOperation.objects.bulk_create((row for row in kept.values() if row.pk is None), batch_size=_AT_ONCE)
 
 
 def unstage(owner: str, position: int | None = None) -> None:
@@ -239,7 +242,7 @@ def apply_at_once(owner: str, asked: list[Data], by: By, sight: Sight) -> Entry:
         was, part = plain(operation.value_in(run.policy)), "/".join(operation.part)
         rows.append(StagedOperation(change_set=change_set, position=position, part=part, data=complete, was=was))
         run.apply(operation)
-    StagedOperation.objects.bulk_create(rows)
+    StagedOperation.objects.bulk_create(rows, batch_size=_AT_ONCE)
     return _write(rows, policy, by, "change-set.applied", change_set)
 
 
@@ -272,7 +275,7 @@ def undo_applied(change_set: ChangeSet, owner: str, by: By, sight: Sight) -> Ent
     back.save()
     change_set.state = ChangeSet.State.UNDONE
     change_set.save()
-    StagedOperation.objects.bulk_create(rows)
+    StagedOperation.objects.bulk_create(rows, batch_size=_AT_ONCE)
     return _write(rows, policy, by, "change-set.undone", back)
 
 
@@ -287,7 +290,8 @@ def _write(rows: list[StagedOperation], policy: Policy, by: By, kind: str, chang
         operation = one.operation(row.data)
         run.apply(operation)
         row.left = plain(operation.value_in(run.policy))
-        one.write(row.data, by)
+    for kind_of, alike in groupby(rows, key=lambda row: row.data["kind"]):
+        operations.KINDS[kind_of].write_all([row.data for row in alike], by)
     StagedOperation.objects.bulk_create(
         rows, update_conflicts=True, update_fields=["reverse", "left"], batch_size=1_000
     )

@@ -55,9 +55,9 @@ def open_sessions(account: str) -> QuerySet[SignIn]:
     return SignIn.objects.filter(account_id=account, ended_at=None, used_at__gt=now() - lasts)
 
 
-def end_sessions(account: str, *, but: str | None = None) -> int:
-    """Sign an account out everywhere, or everywhere else; how many sessions that ended."""
-    return SignIn.objects.filter(account_id=account, ended_at=None).exclude(pk=but).update(ended_at=now())
+def end_sessions(*accounts: str, but: str | None = None) -> int:
+    """Sign accounts out everywhere, or everywhere else; how many sessions that ended."""
+    return SignIn.objects.filter(account_id__in=accounts, ended_at=None).exclude(pk=but).update(ended_at=now())
 
 
 def end_session(account: str, id: str) -> bool:

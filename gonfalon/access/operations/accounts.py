@@ -1,5 +1,6 @@
 """What an account is confined to, which groups it is in, and whether it is active (§1)."""
 
+from collections.abc import Sequence
 from typing import Any
 
 from rest_framework import serializers
@@ -84,12 +85,17 @@ class SetMember(OperationKind):
     def operation(self, data: Data) -> operations.Operation:
         return operations.SetMember(data["account"], data["group"], data["member"])
 
-    def write(self, data: Data, by: By) -> None:
-        row = {"account_id": data["account"], "group_id": data["group"]}
-        if data["member"]:
-            Membership.objects.get_or_create(**row)
-        else:
-            Membership.objects.filter(**row).delete()
+    def write_all(self, every: Sequence[Data], by: By) -> None:
+        joining = (data for data in every if data["member"])
+        Membership.objects.bulk_create(
+            (Membership(account_id=data["account"], group_id=data["group"]) for data in joining), ignore_conflicts=True
+        )
+        leaving: dict[str, list[str]] = {}
+        for data in every:
+            if not data["member"]:
+                leaving.setdefault(data["group"], []).append(data["account"])
+        for group, accounts in leaving.items():
+            Membership.objects.filter(group=group, account__in=accounts).delete()
 
     def reverse(self, data: Data, was: Any) -> Data:
         return {**data, "member": was is not None}
@@ -107,10 +113,12 @@ class SetState(OperationKind):
     def operation(self, data: Data) -> operations.Operation:
         return operations.SetState(data["account"], data["state"])
 
-    def write(self, data: Data, by: By) -> None:
-        Account.objects.filter(pk=data["account"]).update(state=data["state"])
-        if data["state"] == "disabled":
-            end_sessions(data["account"])
+    def write_all(self, every: Sequence[Data], by: By) -> None:
+        for state in {data["state"] for data in every}:
+            accounts = [data["account"] for data in every if data["state"] == state]
+            Account.objects.filter(pk__in=accounts).update(state=state)
+            if state == "disabled":
+                end_sessions(*accounts)
 
     def reverse(self, data: Data, was: Any) -> Data:
         return {**data, "state": was}

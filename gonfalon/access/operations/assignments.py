@@ -1,5 +1,6 @@
 """Giving roles and single capabilities, changing what was given, and taking it away (§3)."""
 
+from collections.abc import Sequence
 from typing import Any
 
 from rest_framework import serializers
@@ -159,6 +160,10 @@ def _receiver_gone(data: Data, policy: Policy) -> bool:
     return data["to"]["id"] not in receivers
 
 
+_SAID = ("role", "account", "group", "scope", "starts", "ends", "given_by")
+"""What an assignment that is given again says anew."""
+
+
 class GiveRole(WithId):
     duty = "roles.assign"
     reader = _GiveRole
@@ -168,9 +173,11 @@ class GiveRole(WithId):
         given = core.Assignment(data["id"], data["role"], core.Subject(**data["to"]), scope, _period(data))
         return operations.GiveRole(given)
 
-    def write(self, data: Data, by: By) -> None:
-        given = {"role_id": data["role"], "given_by": by.actor, **_as_given(data)}
-        rows.Assignment.objects.update_or_create(id=data["id"], defaults=given)
+    def write_all(self, every: Sequence[Data], by: By) -> None:
+        given = [
+            rows.Assignment(id=data["id"], role_id=data["role"], given_by=by.actor, **_as_given(data)) for data in every
+        ]
+        rows.Assignment.objects.bulk_create(given, update_conflicts=True, update_fields=_SAID)
 
     def reverse(self, data: Data, was: Any) -> Data:
         if was is None:
@@ -201,8 +208,8 @@ class TakeRole(OperationKind):
     def operation(self, data: Data) -> operations.Operation:
         return operations.TakeRole(data["assignment"])
 
-    def write(self, data: Data, by: By) -> None:
-        rows.Assignment.objects.filter(pk=data["assignment"]).delete()
+    def write_all(self, every: Sequence[Data], by: By) -> None:
+        rows.Assignment.objects.filter(pk__in=[data["assignment"] for data in every]).delete()
 
     def reverse(self, data: Data, was: Any) -> Data:
         return {"kind": "give-role", "role": was["role"], **_as_it_was(was)}

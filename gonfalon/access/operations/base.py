@@ -1,6 +1,7 @@
 """What every kind of operation has: how it is read, what it does in memory and in rows, how it is taken back."""
 
 import threading
+from collections.abc import Sequence
 from dataclasses import asdict
 from datetime import datetime
 from typing import Any
@@ -47,6 +48,11 @@ class OperationKind:
     def write(self, data: Data, by: By) -> None:
         """Make it so in rows, inside the caller's transaction."""
         raise NotImplementedError
+
+    def write_all(self, every: Sequence[Data], by: By) -> None:
+        """The same for several, none of which touches the part of another."""
+        for data in every:
+            self.write(data, by)
 
     def reverse(self, data: Data, was: Any) -> Data:
         """The operation that takes this one back, given how its part stood. Asked before it is written."""

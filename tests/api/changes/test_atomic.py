@@ -17,7 +17,7 @@ def test_a_failure_in_the_middle_leaves_nothing_behind(odile, monkeypatch):
     def fail(data, by):
         raise ZeroDivisionError
 
-    monkeypatch.setattr(operations.KINDS["give-role"], "write", fail)
+    monkeypatch.setattr(operations.KINDS["give-role"], "write_all", fail)
     with pytest.raises(ZeroDivisionError):
         change_sets.apply_staged("odile", By("odile"))
     monkeypatch.undo()
