@@ -3,6 +3,7 @@
 from dataclasses import fields
 
 from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
 
 from gonfalon.core.diff.impact import impact
 from gonfalon.core.engine import Engine
@@ -20,6 +21,7 @@ from gonfalon.core.operations import (
     SetFacets,
     SetFieldRule,
     SetLimit,
+    SetState,
     TakeRole,
     apply,
 )
@@ -101,3 +103,20 @@ def test_an_operation_changes_one_field_of_the_policy_and_shares_the_others(poli
     others = [f.name for f in fields(policy) if getattr(changed, f.name) is not getattr(policy, f.name)]
     assert len(others) <= 1
     assert apply(changed, [operation]) == changed, "said twice it comes to the same"
+
+
+@settings(max_examples=examples(60), suppress_health_check=list(HealthCheck))
+@given(policies(), st.lists(operations, max_size=8))
+def test_a_run_of_operations_comes_to_the_same_as_one_after_another(policy, changes):
+    one_by_one = policy
+    for operation in changes:
+        one_by_one = operation.apply(one_by_one)
+    was = {f.name: dict(v) if isinstance(v := getattr(policy, f.name), dict) else v for f in fields(policy)}
+    assert apply(policy, changes) == one_by_one
+    assert {f.name: getattr(policy, f.name) for f in fields(policy)} == was, "and leaves what it began with alone"
+
+
+def test_what_came_of_a_run_stays_as_it_is():
+    came = apply(harbour(), [SetState("ada", "disabled"), SetState("ben", "disabled")])
+    later = SetState("ada", "active").apply(came)
+    assert (came.accounts["ada"].state, later.accounts["ada"].state) == ("disabled", "active")

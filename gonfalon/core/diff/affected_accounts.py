@@ -14,12 +14,15 @@ from operator import attrgetter
 from gonfalon.core.diff.account_diff import AccountDiff
 from gonfalon.core.diff.counts import Deltas
 from gonfalon.core.diff.may_change import MayChange
-from gonfalon.core.diff.planner import Comparison, Part
+from gonfalon.core.diff.planner import SAMPLES, Comparison, Part
 from gonfalon.core.diff.subtree_diff import SubtreeDiff
 from gonfalon.core.engine import Engine
 from gonfalon.core.model.policy import OPEN_FIELD, FieldRule, Policy, Subject
 from gonfalon.core.model.question import Who
 from gonfalon.core.model.vocabulary import Effect
+
+_SEVERAL = 4
+"""From so many accounts on, they are asked at a few nodes first."""
 
 
 @dataclass(frozen=True)
@@ -42,9 +45,10 @@ def affected_accounts(before: Engine, after: Engine, at: datetime) -> AffectedAc
     compare = Comparison(before, after, at)
     known = _Known(before, after)
     parts = sorted(map(compare.leading, compare.parts), key=attrgetter("of_branches"))
-    for part in parts:
-        if part.of_branches and part.of_many and compare.same_tree:
-            known.ask(part, compare.diffs(part, sampled=True))
+    for part in parts if compare.same_tree else ():
+        for size in SAMPLES:
+            if len(who := known.unknown(part.who)) >= _SEVERAL:
+                known.ask(part, compare.diffs(part.of(who), sampled=size))
     for id in known.unknown(compare.affected):
         if turns := compare.plain(id):
             known.add(id, turns)
@@ -124,12 +128,12 @@ def _assigns_all_of(most: Engine, least: Policy) -> bool:
 
 
 def _awake_as_all_of(most: Policy, least: Policy) -> bool:
-    """Whether accounts differ in nothing but that some are active in one policy and not in the other."""
+    """Whether accounts differ in nothing but the state of some that are not active in the other policy."""
     if most.accounts is least.accounts:
         return True
     pairs = ((account, least.accounts.get(id)) for id, account in most.accounts.items())
     return most.accounts.keys() == least.accounts.keys() and all(
-        one is other or (other is not None and one.state == "active" and replace(other, state="active") == one)
+        one is other or (other is not None and other.state != "active" and replace(other, state=one.state) == one)
         for one, other in pairs
     )
 

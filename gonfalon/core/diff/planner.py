@@ -37,7 +37,7 @@ _LITTLE = 2_000
 """and it has at least so many nodes."""
 
 
-_SAMPLE = 64
+SAMPLES = (64, 4_096)
 """So many nodes of a region are asked about first: most accounts for whom anything differs there show it at these."""
 
 
@@ -217,35 +217,38 @@ class Comparison:
             self._abouts[region] = dict.fromkeys(abouts)
         return self._abouts[region]
 
-    def diffs(self, part: Part, *, sampled: bool = False, soonest: bool = False) -> Iterator[AccountDiff | SubtreeDiff]:
-        """Who asks what a part is about, one after the other; `sampled`: at a few nodes only, with nothing beneath.
+    def diffs(self, part: Part, *, sampled: int = 0, soonest: bool = False) -> Iterator[AccountDiff | SubtreeDiff]:
+        """Who asks what a part is about, one after the other; `sampled`: at so many nodes only, with nothing beneath.
 
         `soonest`: before components, of which `edit` is told too, that is asked alone: it turns for most of them.
         """
-        how = {"individually": sampled or part.individually, "baseline_only": not sampled and self._baseline_only(part)}
+        how = {
+            "individually": bool(sampled) or part.individually,
+            "baseline_only": not sampled and self._baseline_only(part),
+        }
         for where, abouts in self._regions(part):
             actions = [about.action for about in abouts if about.action is not None]
             for some in _in_pieces(["edit"] if soonest and abouts[0].components else actions):
                 if some[0] in WHOLE_BRANCH and not sampled:
                     yield from self._subtree_diffs(part, some, where)
                     continue
-                here = self._sample(where) if sampled else where
+                here = self._sample(where, sampled) if sampled else where
                 for places in self._places(part, here, new=some[0].startswith("create:")):
                     yield ActionDiff(self.sides, self.at, some, places, **how)
             if not actions:
                 types = {about.fields for about in abouts}
                 here = where if types == {None} else self._of_types(where, types)
-                here = self._sample(here) if sampled else here
+                here = self._sample(here, sampled) if sampled else here
                 sides = self._ruled if self._all.ruling.issuperset(part.naming) else self.sides
                 for places in self._places(part, here, new=abouts[0].matter == "filled"):
                     yield PartDiff(sides, self.at, self._pieces(abouts), places, **how)
 
-    def _sample(self, where: Bools | None) -> Bools:
-        """A few nodes here and there in a region (None: anywhere), of those that have nothing beneath."""
+    def _sample(self, where: Bools | None, size: int) -> Bools:
+        """About so many nodes here and there in a region (None: anywhere), of those that have nothing beneath."""
         bare = self.tree.ends == np.arange(len(self.tree)) + 1
         here = (bare if where is None else bare & where).nonzero()[0]
         sample = np.zeros(len(self.tree), dtype=bool)
-        sample[here[:: len(here) // _SAMPLE + 1]] = True
+        sample[here[:: len(here) // size + 1]] = True
         return sample
 
     def _regions(self, part: Part) -> Iterator[tuple[Bools | None, list[_About]]]:
@@ -383,10 +386,10 @@ class Comparison:
 
 
 def _in_pieces(actions: Sequence[str]) -> Iterator[list[str]]:
-    """Actions in pieces that fit the columns: those that make new nodes, those about whole branches, and others."""
+    """Actions in pieces that fit the columns: about single nodes, about new ones, about whole branches."""
     new = [a for a in actions if a.startswith("create:")]
     alone = [a for a in actions if a not in WHOLE_BRANCH and not a.startswith("create:")]
-    for some in (new, alone):
+    for some in (alone, new):
         for first in range(0, len(some), MOST_ACTIONS):
             yield some[first : first + MOST_ACTIONS]
     if branching := [a for a in actions if a in WHOLE_BRANCH]:

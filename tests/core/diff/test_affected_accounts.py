@@ -9,13 +9,21 @@ from gonfalon.core.diff import subtree_diff
 from gonfalon.core.diff.affected_accounts import affected_accounts
 from gonfalon.core.diff.node_classes import Places, Side
 from gonfalon.core.diff.subtree_diff import SubtreeDiff
-from gonfalon.core.model.policy import Account, Assignment, Subject
-from gonfalon.core.operations import SetAnswer, SetBuildsOn, apply
+from gonfalon.core.model.policy import Account, Assignment, Limit, Subject
+from gonfalon.core.model.vocabulary import Effect
+from gonfalon.core.operations import GiveRole, SetAnswer, SetBuildsOn, SetState, apply
 from tests.core.diff.test_impact import FEW, compare, tell_apart_any_number
 from tests.core.harbour import NOW, harbour
-from tests.core.strategies import GRADED, ROLES, TREE, policies
+from tests.core.strategies import GRADED, PEOPLE, ROLES, TREE, operations, policies, scopes
 from tests.examples import examples
 
+given_to_many = st.builds(
+    lambda n, role, to, scope: GiveRole(Assignment(f"more-{n}", role, to, scope)),
+    st.integers(0, 9),
+    st.sampled_from(ROLES[2:]),
+    st.sampled_from(PEOPLE),
+    scopes,
+)
 WORDS = ["barred", "withheld", None, "own", "team", "all"]
 REMOVALS = [capability for capability in GRADED if capability.endswith((".remove", ".move"))]
 TYPES = ("berth", "notice")
@@ -104,3 +112,35 @@ def test_a_role_that_says_no_instead_of_nothing_gives_more_where_it_builds_on_a_
     after = apply(before, [says_no])
     assert told(before, says_no).gain == {"ada"}
     assert told(after, SetAnswer("guest", "berth.history", None)).lose == {"ada"}
+
+
+@settings(FEW, max_examples=examples(40))
+@given(policies(), st.lists(given_to_many | operations, min_size=1, max_size=6))
+def test_whatever_is_given_taken_or_disabled_it_is_told_for_whom(policy, changes):
+    compare(policy, apply(policy, changes))
+
+
+@pytest.mark.usefixtures("of_many")
+@settings(FEW, max_examples=examples(20))
+@given(policies(), st.sampled_from(ROLES[2:]), st.sampled_from(["active", "invited", "disabled"]))
+def test_so_it_is_where_everybody_is_given_the_same_or_loses_all(policy, role, state):
+    accounts = [id for id, account in policy.accounts.items() if not account.keyholder]
+    compare(policy, apply(policy, [GiveRole(Assignment(f"to-{id}", role, Subject.account(id))) for id in accounts]))
+    compare(policy, apply(policy, [SetState(id, state) for id in accounts]))
+
+
+def test_nobody_loses_by_being_given_more_but_where_it_bars():
+    roles = {"everyone": {}, "writer": {"berth.history": "all"}, "stopped": {"berth.history": "barred"}}
+    before = harbour(roles=roles, assignments=[Assignment("a", "writer", Subject.account("ada"))])
+    more = told(before, *(GiveRole(Assignment(f"b-{id}", "writer", Subject.account(id))) for id in ("ben", "cy")))
+    assert (more.gain, more.lose) == ({"ben", "cy"}, frozenset())
+    barred = told(before, GiveRole(Assignment("b", "stopped", Subject.account("ada"))))
+    assert (barred.gain, barred.lose) == (frozenset(), {"ada"})
+
+
+def test_a_limit_that_bars_a_role_takes_from_whoever_is_given_it():
+    bar = Limit("bar", "home", Subject.role("guest"), Effect.BAR, "branch", frozenset({"history"}))
+    roles = {"everyone": {}, "writer": {"berth.history": "all"}, "guest": {}}
+    before = harbour(roles=roles, assignments=[Assignment("a", "writer", Subject.account("ada"))], limits=[bar])
+    affected = told(before, GiveRole(Assignment("b", "guest", Subject.account("ada"))))
+    assert (affected.gain, affected.lose) == (frozenset(), {"ada"})
