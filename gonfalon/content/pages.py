@@ -22,7 +22,7 @@ def save(node: Node, new: Data, by: By, *, still: Callable[[Node], bool]) -> Nod
     row = Node.objects.select_for_update().get(pk=node.pk)
     if not still(row):
         return None
-    changes = list(_changes(row, new))
+    changes = list(changes_of(row, new))
     if not changes:
         return row
     if row.title != new["title"]:
@@ -59,7 +59,8 @@ def keep_version(row: Node, by: By) -> None:
     Version.objects.create(node=row, number=row.version, at=now(), by=by.actor, data=data)
 
 
-def _changes(row: Node, new: Data) -> Iterator[Change]:
+def changes_of(row: Node, new: Data) -> Iterator[Change]:
+    """What a save changes, one by one."""
     if new["title"] != row.title:
         yield Change(what="Title", was=row.title, now=new["title"])
     for field in type_named(row.type).fields:

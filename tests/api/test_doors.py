@@ -36,6 +36,7 @@ IDS = {
     "session": ("no-such-thing",),
     "factor": ("no-such-thing",),
     "letter": ("no-such-thing",),
+    "number": ("1", "999"),
     "view": ("no-such-thing",),
 }
 SHUT = (401, 403, 404)

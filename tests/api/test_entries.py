@@ -74,6 +74,12 @@ def give_factor(odile):
     return other.post("session/factor", {"code": pyotp.TOTP(secret).at(int(now().timestamp()) + 30)})
 
 
+def restore(odile):
+    saved = ok(odile.patch(LOFT, {"title": "Another loft"}, **TAG))
+    Entry.objects.filter(kind="page.saved")._raw_delete("default")
+    return odile.post(f"{LOFT}/versions/1/restore", **{"If-Match": f'"{saved["version"]}"'})
+
+
 def hand_in(odile):
     return odile.post("desk/pages/crab-race/hand-in", **TAG)
 
@@ -245,6 +251,7 @@ WRITES = {
     ("markup-sets/<slug:markup_set>", "delete"): (drop_markup, "markup.dropped"),
     ("desk/pages/<slug:node>", "patch"): (lambda odile: odile.patch(LOFT, {"title": "Loft"}, **TAG), "page.saved"),
     ("desk/pages/<slug:node>/hand-in", "post"): (hand_in, "page.handed-in"),
+    ("desk/pages/<slug:node>/versions/<int:number>/restore", "post"): (restore, "page.saved"),
     ("desk/pages/<slug:node>/publish", "post"): (
         lambda odile: odile.post("desk/pages/crab-race/publish", **TAG),
         "page.published",

@@ -53,6 +53,8 @@ GETS: dict[str, list[dict[str, str]]] = {
     "desk/pages/{node}": [{}],
     "desk/pages/{node}/listing": [{}],
     "desk/pages/{node}/posts": [{}],
+    "desk/pages/{node}/versions": [{}],
+    "desk/pages/{node}/versions/{number}": [{}],
     "desk/tree": [{}, {"tree": "media"}],
     "expectations": [{}],
     "extensions": [{}],
@@ -128,7 +130,7 @@ def requests() -> Iterator[tuple[str, dict[str, str]]]:
         name = next((name for name in IDS if name in path), None)
         for id in IDS[name] if name else ("",):
             for query in queries:
-                yield path.replace(name, id) if name else path, query
+                yield (path.replace(name, id) if name else path).replace("{number}", "1"), query
 
 
 def test_every_address_to_read_is_walked():

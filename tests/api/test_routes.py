@@ -25,6 +25,7 @@ SAMPLES = {
     "session": "some-session",
     "factor": "some-factor",
     "letter": "some-letter",
+    "number": "1",
     "view": "some-view",
     "address": "moorings",
 }

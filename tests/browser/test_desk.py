@@ -157,3 +157,20 @@ def test_the_tree_is_walked_by_keyboard(open_as):
     page.keyboard.press("ArrowLeft")
     page.keyboard.press("ArrowLeft")
     expect(page.locator('[role=treeitem][data-node="notices"]')).to_have_attribute("aria-expanded", "false")
+
+
+def test_an_earlier_version_is_looked_at_and_brought_back(open_as):
+    page = open_as(INES, "/desk/p3-sail-loft")
+    title = page.get_by_label("Title", exact=True)
+    title.fill("Pier 3, Sails and awnings")
+    page.get_by_role("button", name="Save").click()
+    expect(page.get_by_role("button", name="Save")).to_be_disabled()
+    page.get_by_role("button", name="History").click()
+    dialog = page.get_by_role("dialog", name="History of Pier 3, Sails and awnings")
+    changed = dialog.get_by_role("region", name="What changed")
+    expect(changed.locator("del")).to_contain_text("Sail loft")
+    expect(changed.locator("ins")).to_contain_text("Sails and awnings")
+    dialog.get_by_role("list", name="Versions").get_by_role("button").last.click()
+    dialog.get_by_role("button", name="Bring this back").click()
+    expect(dialog).to_have_count(0)
+    expect(title).to_have_value("Pier 3, Sail loft")

@@ -27,6 +27,12 @@ def tab_to(page: Page, name: str, most: int = 60) -> None:
     raise AssertionError(f"Tab never came to {name}")
 
 
+def press(page: Page, name: str, most: int = 80) -> None:
+    """Go to a button or a link, and press it."""
+    tab_to(page, name, most)
+    page.keyboard.press("Enter")
+
+
 def choose(page: Page, words: str) -> None:
     """From the menu that was just opened, what begins with some words."""
     focused = page.locator("[role^=menuitem]:focus")
@@ -194,3 +200,50 @@ def test_a_key_that_says_nothing_here_is_explained(open_as):
         page.get_by_role("status").filter(has_text="Kinds of content take o, t and a; duties take y.")
     ).to_have_count(1)
     expect(page.get_by_role("region", name="Staged changes")).to_have_count(0)
+
+
+def test_all_of_assign_by_keyboard_alone(open_as):
+    page = open_as(ODILE, "/assign")
+    expect(page.get_by_role("grid", name="Accounts")).to_be_visible()
+
+    # Somebody new, invited, put into a group and given a role.
+    press(page, "New account")
+    tab_to(page, "Name")
+    page.keyboard.type("Sunniva Aas")
+    tab_to(page, "E-mail address")
+    page.keyboard.type("sunniva@post.example")
+    press(page, "Invite")
+    expect(page.get_by_role("heading", name="Sunniva Aas")).to_be_visible()
+    expect(page.get_by_role("dialog")).to_have_count(0)
+    tab_to(page, "+ group", most=160)
+    pick(page, "Volunteers")
+    expect(page.get_by_role("button", name="Take out of Volunteers")).to_be_visible()
+    press(page, "Give a role")
+    tab_to(page, "Role Choose a role")
+    pick(page, "Pilot")
+    press(page, "Stage it")
+    expect(page.get_by_role("region", name="Staged changes")).to_contain_text("2 changes staged")
+    press(page, "Review and apply")
+    press(page, "Apply")
+    expect(page.get_by_role("region", name="Staged changes")).to_have_count(0)
+    expect(page.get_by_role("listitem").filter(has_text="Pilot").first).to_contain_text("directly")
+
+    # What was asked for is given, and what is reviewed is kept.
+    press(page, "Requests", most=160)
+    press(page, "Halla")
+    expect(page.get_by_text("What would do")).to_be_visible()
+    press(page, "Give it")
+    expect(page.get_by_text(re.compile("^granted")).first).to_be_visible()
+    press(page, "Reviews", most=160)
+    press(page, "Season crew and interns")
+    tab_to(page, "Why, for Ciaran Ubukata")
+    page.keyboard.type("Until the season ends.")
+    press(page, "Keep")
+    expect(page.get_by_text("2 of 2 decided").first).to_be_visible()
+
+    # And somebody leaves.
+    page.goto("/assign/nadia")
+    press(page, "More", most=160)
+    choose(page, "Disable, and hand over")
+    press(page, "Disable now")
+    expect(page.get_by_role("button", name="Enable")).to_be_visible()

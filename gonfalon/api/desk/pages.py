@@ -85,13 +85,13 @@ class PageView(GuardedView):
 
     @extend_schema(responses=PageShape, operation_id="page", parameters=[ETAG])
     def get(self, request: Request, node: str) -> Response:
-        row = _row(node)
+        row = row_of(node)
         return Response(page_data(self.presence, row, ancestors(row)), headers={"ETag": etag(row.version)})
 
     @extend_schema(request=PageInput, responses=PageShape, operation_id="save_page", parameters=TAGGED)
     def patch(self, request: Request, node: str) -> Response:
         """Save title, fields and components; every part that changes is asked of the rules first."""
-        row = _row(node)
+        row = row_of(node)
         above = ancestors(row)
         expected = expected_version(request)
         if expected != etag(row.version):
@@ -112,7 +112,7 @@ class PageView(GuardedView):
             self._ask(part, target)
         saved = pages.save(row, new, self.presence.by, still=lambda now: etag(now.version) == expected)
         if saved is None:
-            raise self._changed_meanwhile(_row(node))
+            raise self._changed_meanwhile(row_of(node))
         data = page_data(self.presence, saved, above) | {"taken_off": sorted(writer.taken_off)}
         return Response(data, headers={"ETag": etag(saved.version)})
 
@@ -141,7 +141,7 @@ class _StateView(GuardedView):
     summary: str
 
     def _move_on(self, request: Request, node: str) -> Response:
-        row = _row(node)
+        row = row_of(node)
         above = ancestors(row)
         expected = expected_version(request)
         if row.state not in self.since:
@@ -155,7 +155,7 @@ class _StateView(GuardedView):
             still=lambda now: etag(now.version) == expected,
         )
         if saved is None:
-            row = _row(node)
+            row = row_of(node)
             raise ChangedMeanwhile(f"{row.title} was changed meanwhile.", page_data(self.presence, row, above))
         return Response(page_data(self.presence, saved, above), headers={"ETag": etag(saved.version)})
 
@@ -203,7 +203,8 @@ class SitesView(GuardedView):
         return paged(request, [{"key": s.key, "name": s.name} for s in Site.objects.all()])
 
 
-def _row(node: str) -> Node:
+def row_of(node: str) -> Node:
+    """A node by its id. Raises NotFound."""
     row = Node.objects.filter(pk=node).first()
     if row is None:
         raise NotFound

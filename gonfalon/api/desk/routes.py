@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from gonfalon.api.desk import discussion, listing, pages
+from gonfalon.api.desk import discussion, history, listing, pages
 
 routes = [
     path("sites", pages.SitesView.as_view()),
@@ -11,6 +11,9 @@ routes = [
     path("desk/pages/<slug:node>/hand-in", pages.HandInView.as_view()),
     path("desk/pages/<slug:node>/publish", pages.PublishView.as_view()),
     path("desk/pages/<slug:node>/retire", pages.RetireView.as_view()),
+    path("desk/pages/<slug:node>/versions", history.VersionsView.as_view()),
+    path("desk/pages/<slug:node>/versions/<int:number>", history.VersionView.as_view()),
+    path("desk/pages/<slug:node>/versions/<int:number>/restore", history.RestoreView.as_view()),
     path("desk/pages/<slug:node>/posts", discussion.PostsView.as_view()),
     path("desk/pages/<slug:node>/posts/<slug:post>", discussion.PostView.as_view()),
     path("desk/pages/<slug:node>/listing", listing.PageListingView.as_view()),

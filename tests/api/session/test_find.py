@@ -14,6 +14,13 @@ def test_all_words_must_be_in_the_name(odile):
     assert ok(odile.get("find", words="  ")) == []
 
 
+def test_groups_are_found_by_whoever_may_know_of_them(odile, lone):
+    groups = [one["id"] for one in ok(odile.get("find", words="pier 3")) if one["kind"] == "group"]
+    assert groups == ["pier-3"]
+    found = ok(lone("roles.define").get("find", words="pier 3"))
+    assert "group" not in {one["kind"] for one in found}
+
+
 def test_nobody_finds_what_they_may_not_know_of(ask):
     kinds = {one["kind"] for one in ok(ask("ines").get("find", words="a"))}
     assert kinds == {"page"}

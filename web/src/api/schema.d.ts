@@ -806,6 +806,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/desk/pages/{node}/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Every save of a page, the last first. Three queries. */
+        get: operations["versions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/desk/pages/{node}/versions/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description One version beside the one before it, and beside the page as it is: what the reader may see of it. */
+        get: operations["version"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/desk/pages/{node}/versions/{number}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Bring an earlier version back, as a new one; what is closed to whoever asks keeps what it has. */
+        post: operations["restore_version"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/desk/tree": {
         parameters: {
             query?: never;
@@ -3415,6 +3466,31 @@ export interface components {
             name: string;
             phrase: string;
         };
+        /** @description One thing that differs, as text without its markup. */
+        VersionChangeShape: {
+            what: string;
+            was: string | null;
+            now: string | null;
+        };
+        VersionPageShape: {
+            number: number;
+            /** @description What that save changed. */
+            before: components["schemas"]["VersionChangeShape"][];
+            /** @description What is otherwise now. */
+            since: components["schemas"]["VersionChangeShape"][];
+            /** @description What would stay as it is if this version came back: it is closed. */
+            kept: string[];
+        };
+        VersionShape: {
+            number: number;
+            /** Format: date-time */
+            at: string;
+            by: string | null;
+            title: string;
+            state: string;
+            /** @description Whether it is how the page is. */
+            now: boolean;
+        };
         /** @description One change that would do, in words; `touches` counts the others it turns something for. */
         WayShape: {
             changes: string[];
@@ -5172,6 +5248,106 @@ export interface operations {
             };
             path: {
                 node: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    /** @description Its version, for If-Match. */
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    versions: {
+        parameters: {
+            query?: {
+                limit?: number;
+                offset?: number;
+            };
+            header?: never;
+            path: {
+                node: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionShape"][];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    version: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                node: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionPageShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    restore_version: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The ETag of what was edited; without it the answer is 428, with another one 412. */
+                "If-Match": string;
+            };
+            path: {
+                node: string;
+                number: number;
             };
             cookie?: never;
         };

@@ -8,6 +8,7 @@ import { Button, Tag } from "../shared/ui";
 import { useCatalogue } from "../shared/useRoles";
 import { useActionsOnPages } from "../shared/useWords";
 import { WhyPopover, WhyTrail } from "../shared/Why";
+import { History } from "./History";
 import type { Ghost, Page, Step } from "./useDesk";
 
 const STATES: Record<string, string> = {
@@ -84,6 +85,7 @@ export function PageHead({
           ))}
         {!standing && <AskMenu page={page} />}
         <WhyMenu page={page} />
+        {may("history") && <History page={page} dirty={dirty} standing={standing} />}
         {dirty && (
           <Button look="quiet" onClick={onRevert}>
             Revert

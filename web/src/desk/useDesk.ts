@@ -80,6 +80,40 @@ export function useMovePageOn(node: string) {
   });
 }
 
+export function useVersions(node: string, open: boolean) {
+  return useQuery({
+    queryKey: keys.versions(node),
+    queryFn: () =>
+      everyPage((offset) =>
+        api.GET("/api/desk/pages/{node}/versions", { params: { path: { node }, query: { offset } } }),
+      ),
+    enabled: open,
+    staleTime: 0,
+  });
+}
+
+export function useVersion(node: string, number: number) {
+  return useQuery({
+    queryKey: keys.version(node, number),
+    queryFn: () =>
+      answer(api.GET("/api/desk/pages/{node}/versions/{number}", { params: { path: { node, number } } })),
+    staleTime: 0,
+  });
+}
+
+/** Bring an earlier version back, on top of the page as it was seen. */
+export function useRestore(node: string) {
+  return useMutation({
+    mutationFn: ({ number, version }: { number: number; version: number }) =>
+      answer(
+        api.POST("/api/desk/pages/{node}/versions/{number}/restore", {
+          params: { path: { node, number }, header: tag(version) },
+        }),
+      ),
+    onSuccess: keep,
+  });
+}
+
 /** Theirs, when someone else saved the page meanwhile. */
 export function theirs(error: unknown): Page | null {
   return error instanceof ProblemError && error.problem.status === 412

@@ -67,6 +67,8 @@ export const keys = {
   xrayPage: (node: string) => ["xray-page", node],
   deskTrees: ["desk-tree"],
   deskTree: (tree: string) => ["desk-tree", tree],
+  versions: (node: string) => ["page", node, "versions"],
+  version: (node: string, number: number) => ["page", node, "versions", number],
   page: (node: string) => ["page", node],
   pageListing: (node: string) => ["listing", "page", node],
   siteListing: (site: string) => ["listing", "site", site],

@@ -1,0 +1,175 @@
+"""The history of a page: who saved it when, what each save changed, and bringing an earlier version back."""
+
+from dataclasses import asdict
+from html import unescape
+from typing import Any
+
+import nh3
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from gonfalon.access.catalogue import COMPONENTS, type_named
+from gonfalon.access.sight import HIDDEN_NODE
+from gonfalon.accounts.models import Account
+from gonfalon.api.desk.page_data import PageAccess, PageShape, page_data
+from gonfalon.api.desk.pages import row_of
+from gonfalon.api.etag import TAGGED, etag, expected_version
+from gonfalon.api.guard import GuardedView, On
+from gonfalon.api.paging import PAGED, paged
+from gonfalon.api.problems import ChangedMeanwhile, NotFound
+from gonfalon.content import history, pages
+from gonfalon.content.models import Node, Version
+from gonfalon.content.nodes import ancestors, as_target
+from gonfalon.content.page_parts import Part
+from gonfalon.ledger.models import Change
+
+
+class VersionShape(serializers.Serializer):
+    number = serializers.IntegerField()
+    at = serializers.DateTimeField()
+    by = serializers.CharField(allow_null=True)
+    title = serializers.CharField()
+    state = serializers.CharField()
+    now = serializers.BooleanField(help_text="Whether it is how the page is.")
+
+
+class VersionChangeShape(serializers.Serializer):
+    """One thing that differs, as text without its markup."""
+
+    what = serializers.CharField()
+    was = serializers.CharField(allow_null=True)
+    now = serializers.CharField(allow_null=True)
+
+
+class VersionPageShape(serializers.Serializer):
+    number = serializers.IntegerField()
+    before = VersionChangeShape(many=True, help_text="What that save changed.")
+    since = VersionChangeShape(many=True, help_text="What is otherwise now.")
+    kept = serializers.ListField(
+        child=serializers.CharField(), help_text="What would stay as it is if this version came back: it is closed."
+    )
+
+
+class VersionsView(GuardedView):
+    doors = {"get": On("history", desk=True)}
+
+    @extend_schema(responses=VersionShape(many=True), operation_id="versions", parameters=PAGED)
+    def get(self, request: Request, node: str) -> Response:
+        """Every save of a page, the last first. Three queries."""
+        row = row_of(node)
+        rows = list(row.versions.values("number", "at", "by", "data__title", "data__state"))
+        names = dict(Account.objects.filter(pk__in={v["by"] for v in rows}).values_list("id", "name"))
+        return paged(
+            request,
+            [
+                {
+                    "number": v["number"],
+                    "at": v["at"],
+                    "by": names.get(v["by"] or ""),
+                    "title": v["data__title"],
+                    "state": v["data__state"],
+                    "now": v["number"] == row.version,
+                }
+                for v in rows
+            ],
+        )
+
+
+class VersionView(GuardedView):
+    doors = {"get": On("history", desk=True)}
+
+    @extend_schema(responses=VersionPageShape, operation_id="version")
+    def get(self, request: Request, node: str, number: int) -> Response:
+        """One version beside the one before it, and beside the page as it is: what the reader may see of it."""
+        row = row_of(node)
+        version = _version(row, number)
+        before = row.versions.filter(number__lt=number).first()
+        access = PageAccess(self.presence, as_target(row, ancestors(row)))
+        here = {"title": row.title, "state": row.state, "values": row.values, "components": row.components}
+        new = history.restored(row, version.data, lambda part: _may(access, part))
+        wanted = {**version.data, "state": row.state}
+        left = history.changes(row.type, {**here, **new}, wanted)
+        return Response(
+            {
+                "number": number,
+                "before": _told(history.changes(row.type, before.data, version.data), row, access) if before else [],
+                "since": _told(history.changes(row.type, version.data, here), row, access),
+                "kept": list(dict.fromkeys(change["what"] for change in _seen(left, access))),
+            }
+        )
+
+
+class RestoreView(GuardedView):
+    doors = {"post": On("restore", desk=True)}
+
+    @extend_schema(request=None, responses=PageShape, operation_id="restore_version", parameters=TAGGED)
+    def post(self, request: Request, node: str, number: int) -> Response:
+        """Bring an earlier version back, as a new one; what is closed to whoever asks keeps what it has."""
+        row = row_of(node)
+        above = ancestors(row)
+        expected = expected_version(request)
+        version = _version(row, number)
+        access = PageAccess(self.presence, as_target(row, above))
+        new = history.restored(row, version.data, lambda part: _may(access, part))
+        saved = None
+        if expected == etag(row.version):
+            saved = pages.save(row, new, self.presence.by, still=lambda now: etag(now.version) == expected)
+        if saved is None:
+            row = row_of(node)
+            raise ChangedMeanwhile(f"{row.title} was changed meanwhile.", page_data(self.presence, row, above))
+        return Response(page_data(self.presence, saved, above), headers={"ETag": etag(saved.version)})
+
+
+def _version(row: Node, number: int) -> Version:
+    found = row.versions.filter(number=number).first()
+    if found is None:
+        raise NotFound("version")
+    return found
+
+
+def _may(access: PageAccess, part: Part) -> bool:
+    asked = asdict(part)
+    return access.may(asked.pop("action"), **asked)
+
+
+def _seen(changes: Any, access: PageAccess) -> list[Change]:
+    """The changes that a reader may know of: fields they see, properties that need nothing they lack."""
+    return [
+        change
+        for change in changes
+        if ("field" not in change or access.may("see-field", field=change["field"]))
+        and ("needs" not in change or access.may(change["needs"]))
+    ]
+
+
+def _told(changes: Any, row: Node, access: PageAccess) -> list[dict[str, Any]]:
+    kinds = {field.key: field.kind for field in type_named(row.type).fields}
+    return [
+        {
+            "what": change["what"],
+            **{side: _text(change[side], kinds.get(change.get("field", ""), ""), access) for side in ("was", "now")},
+        }
+        for change in _seen(changes, access)
+    ]
+
+
+def _text(value: Any, kind: str, access: PageAccess) -> str | None:
+    """A value as plain text; a page or a picture by name, if it may be seen."""
+    if value is None or value == "":
+        return None
+    if isinstance(value, dict):
+        return " · ".join(
+            filter(None, (_text(inner, "picture" if key in _PICTURES else "", access) for key, inner in value.items()))
+        )
+    if isinstance(value, list):
+        return "\n".join(filter(None, (_text(inner, "", access) for inner in value)))
+    if kind in ("reference", "picture"):
+        return access.presence.nodes.titles.get(value, value) if access.finds(kind, value) else HIDDEN_NODE
+    text = str(value)
+    return unescape(nh3.clean(text, tags=set())) if "<" in text else text
+
+
+_PICTURES = {key for c in COMPONENTS.values() for key, known in c.properties.items() if known.kind == "picture"}
+"""The properties of components that name a picture."""
