@@ -108,7 +108,7 @@ def test_two_roles_with_scope_and_dates_beside_those_through_groups(open_as):
     expect(line).to_contain_text("on Pier 3 and what is beneath")
     expect(line).to_contain_text("until 30 Jun 2099")
     expect(account.get_by_role("listitem").filter(has_text="Pilot")).to_contain_text("everywhere")
-    expect(account.get_by_role("table")).to_contain_text("Notice to mariners")
+    expect(account.get_by_role("table", name="What everything")).to_contain_text("Notice to mariners")
 
 
 def test_a_role_is_changed_in_place_and_taken_away_again(open_as):

@@ -24,7 +24,7 @@ export function rowsOf(catalogue: Catalogue, shown: (capability: string) => bool
   }
   const profiles = profilesOf(catalogue).filter(shown);
   if (profiles.length > 0)
-    rows.push({ key: PEOPLE, area: PEOPLE, name: PEOPLE, capabilities: profiles, duties: true });
+    rows.push({ key: `${PEOPLE} 0`, area: PEOPLE, name: PEOPLE, capabilities: profiles, duties: true });
   for (const area of ["Duties", MARKUP]) {
     const duties = catalogue.duties
       .filter((duty) => shown(duty.key) && (duty.area === MARKUP) === (area === MARKUP))

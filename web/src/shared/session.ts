@@ -35,7 +35,7 @@ export function useSignIn() {
 
 /** What comes of a step of signing in: the session as it is then, and nothing of what was seen before. */
 export function cameIn(session: Session) {
-  queryClient.clear();
+  queryClient.removeQueries({ predicate: ({ queryKey }) => queryKey[0] !== keys.session[0] });
   queryClient.setQueryData(keys.session, session);
 }
 

@@ -3,22 +3,16 @@ import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { answer, answerWithTag, api, ProblemError, type Shapes } from "../api/client";
 import { keys } from "../shared/keys";
-import { cameIn, type Session, useSignOut } from "../shared/session";
+import { cameIn, useSignOut } from "../shared/session";
 import { TextButton } from "../shared/TextLink";
 import { Button, ErrorNotice } from "../shared/ui";
 import { ProfileFields, profileOf, useChangeMe } from "../shared/who";
 import { AddFactor, RecoveryCodes } from "./AddFactor";
 import { Door } from "./Door";
 
-type ArrivingProps = { arriving: Shapes["ArrivingShape"]; onward: (session: Session) => void };
-
-export function Arriving({ arriving, onward }: ArrivingProps) {
+export function Arriving({ arriving }: { arriving: Shapes["ArrivingShape"] }) {
   const signOut = useSignOut();
-  const again = async () => {
-    const session = await answer(api.GET("/api/session"));
-    cameIn(session);
-    onward(session);
-  };
+  const again = async () => cameIn(await answer(api.GET("/api/session")));
   return (
     <Door
       title={`Before you go on, ${arriving.name.split(" ")[0]}`}

@@ -1,21 +1,17 @@
 // The second step of signing in, for whoever has a second factor.
 import { answer, api } from "../api/client";
 import { type Kind, Proof } from "../shared/Proof";
-import { cameIn, type Session } from "../shared/session";
+import { cameIn } from "../shared/session";
 import { Door } from "./Door";
 
-export function SecondFactor({ kinds, onward }: { kinds: Kind[]; onward: (session: Session) => void }) {
+export function SecondFactor({ kinds }: { kinds: Kind[] }) {
   return (
     <Door title="One thing more" says="The password was right. Now show that it is you.">
       <Proof
         kinds={kinds}
         button="Sign in"
         challenge={() => answer(api.PUT("/api/session/factor"))}
-        give={async (given) => {
-          const session = await answer(api.POST("/api/session/factor", { body: given }));
-          cameIn(session);
-          onward(session);
-        }}
+        give={async (given) => cameIn(await answer(api.POST("/api/session/factor", { body: given })))}
       />
     </Door>
   );

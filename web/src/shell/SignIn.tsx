@@ -1,10 +1,10 @@
 // Signing in with an e-mail address and a password.
 import { useMutation } from "@tanstack/react-query";
 import { type FormEvent, useRef, useState } from "react";
-import { useNavigate, useSearchParams } from "react-router";
+import { Navigate, useSearchParams } from "react-router";
 import { answer, api, ProblemError } from "../api/client";
 import { placeHere } from "../shared/placeHere";
-import { firstPlace, type Session, useSession, useSignIn } from "../shared/session";
+import { firstPlace, useSession, useSignIn } from "../shared/session";
 import { TextButton } from "../shared/TextLink";
 import { Button, INPUT, Labelled } from "../shared/ui";
 import { Arriving } from "./Arriving";
@@ -14,31 +14,24 @@ import { SecondFactor } from "./SecondFactor";
 export function SignIn() {
   const session = useSession(); // brings the token that signing in needs, and tells how far one is
   const signIn = useSignIn();
-  const navigate = useNavigate();
   const [params] = useSearchParams();
   const [forgotten, forget] = useState(false);
   const password = useRef<HTMLInputElement>(null);
   const problem = signIn.error instanceof ProblemError ? signIn.error : null;
-
-  function onward(session: Session) {
-    if (session.actor) navigate(placeHere(params.get("to")) ?? firstPlace(session), { replace: true });
-  }
 
   function submit(event: FormEvent<HTMLFormElement>) {
     event.preventDefault();
     const form = new FormData(event.currentTarget);
     signIn.mutate(
       { email: String(form.get("email")), password: String(form.get("password")) },
-      {
-        onSuccess: onward,
-        onError: () => password.current?.select(),
-      },
+      { onError: () => password.current?.select() },
     );
   }
 
-  if (session.data?.arriving) return <Arriving arriving={session.data.arriving} onward={onward} />;
-  if (session.data && session.data.factors.length > 0)
-    return <SecondFactor kinds={session.data.factors} onward={onward} />;
+  if (session.data?.actor)
+    return <Navigate to={placeHere(params.get("to")) ?? firstPlace(session.data)} replace />;
+  if (session.data?.arriving) return <Arriving arriving={session.data.arriving} />;
+  if (session.data && session.data.factors.length > 0) return <SecondFactor kinds={session.data.factors} />;
   if (forgotten) return <Forgotten onBack={() => forget(false)} />;
   return (
     <Door title="Gonfalon" says="Say who may do what, and prove it.">
