@@ -26,6 +26,8 @@ from gonfalon.verify.presence import Presence
 SIDE = 256
 """Pixels."""
 LARGEST_FILE = 10 * 1024 * 1024
+ROOM = 10_000
+"""What is sent around a picture."""
 MOST_PIXELS = 50_000_000
 FORMATS = ("JPEG", "PNG", "WEBP")
 
@@ -67,6 +69,8 @@ class PortraitView(GuardedView):
     def put(self, request: Request, account: str) -> Response:
         """Take a picture as the portrait, cut as asked."""
         row = _editable(account, self.presence)
+        if int(request.META.get("CONTENT_LENGTH") or 0) > LARGEST_FILE + ROOM:
+            raise _too_large()
         given = PortraitInput(data=request.data)
         given.is_valid(raise_exception=True)
         kept = _cut(given.validated_data)
@@ -75,6 +79,10 @@ class PortraitView(GuardedView):
     @extend_schema(responses=PortraitShape, operation_id="remove_portrait")
     def delete(self, request: Request, account: str) -> Response:
         return Response(_replace(_editable(account, self.presence), None, self.presence))
+
+
+def _too_large() -> TooLarge:
+    return TooLarge(f"A picture has at most {LARGEST_FILE // 1024 // 1024} MB.")
 
 
 def _editable(account: str, presence: Presence) -> Account:
@@ -106,7 +114,7 @@ def _cut(data: dict[str, Any]) -> bytes:
     """The asked square of a picture, as WebP without anything else that was in the file. Raises Invalid, TooLarge."""
     file = data["picture"]
     if file.size > LARGEST_FILE:
-        raise TooLarge(f"A picture has at most {LARGEST_FILE // 1024 // 1024} MB.")
+        raise _too_large()
     try:
         opened = Image.open(file, formats=FORMATS)
         if opened.width * opened.height > MOST_PIXELS:

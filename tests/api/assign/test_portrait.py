@@ -61,6 +61,10 @@ def test_too_many_pixels_are_refused_before_they_are_read(odile):
     refused(send(odile, picture(size=(10_000, 5_002))), "too-large", 413)
 
 
+def test_a_file_that_is_too_large_is_refused_before_it_is_read(odile):
+    refused(send(odile, b"x" * (10 * 1024 * 1024 + 20_000)), "too-large", 413)
+
+
 @pytest.mark.parametrize("box", [{"left": "2"}, {"width": "0"}, {"top": "nan"}, {"height": "much"}])
 def test_a_square_beside_the_picture_is_refused(odile, box):
     refused(send(odile, picture(), **box), "invalid", 422)
