@@ -54,6 +54,8 @@ class Node(MP_Node):
     title = models.CharField(max_length=200)
     author = models.ForeignKey(Account, null=True, on_delete=models.PROTECT, related_name="+")
     state = models.CharField(max_length=10, choices=State.choices, default=State.DRAFT)
+    note = models.CharField(max_length=500, blank=True)
+    """What was said when it was returned, until it moves on."""
     topics = models.JSONField(default=list)
     values = models.JSONField(default=dict)
     components = models.JSONField(default=list)

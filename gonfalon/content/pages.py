@@ -34,16 +34,20 @@ def save(node: Node, new: Data, by: By, *, still: Callable[[Node], bool]) -> Nod
 
 
 @transaction.atomic
-def set_state(node: Node, state: str, by: By, kind: str, summary: str, *, still: Callable[[Node], bool]) -> Node | None:
-    """Move a page on: handed in, published or retired."""
+def set_state(
+    node: Node, state: str, by: By, kind: str, summary: str, *, still: Callable[[Node], bool], note: str = ""
+) -> Node | None:
+    """Move a page on, or back with a note."""
     row = Node.objects.select_for_update().get(pk=node.pk)
     if not still(row):
         return None
-    change = Change(what="State", was=row.state, now=state)
-    row.state = state
+    changes = [Change(what="State", was=row.state, now=state)]
+    if note:
+        changes.append(Change(what="Note", was=None, now=note))
+    row.state, row.note = state, note
     raise_version_of(row)
     _keep(row, by)
-    record(by, kind, f"{summary} {row.title}", about=("node", row.id), changes=[change])
+    record(by, kind, f"{summary} {row.title}", about=("node", row.id), changes=changes)
     return row
 
 

@@ -74,6 +74,16 @@ def give_factor(odile):
     return other.post("session/factor", {"code": pyotp.TOTP(secret).at(int(now().timestamp()) + 30)})
 
 
+def after_hand_in(odile, step, body):
+    page = ok(hand_in(odile))
+    return odile.post(f"desk/pages/crab-race/{step}", body, **{"If-Match": f'"{page["version"]}"'})
+
+
+def to_draft(odile):
+    page = ok(odile.post(f"{LOFT}/retire", **TAG))
+    return odile.post(f"{LOFT}/to-draft", **{"If-Match": f'"{page["version"]}"'})
+
+
 def restore(odile):
     saved = ok(odile.patch(LOFT, {"title": "Another loft"}, **TAG))
     Entry.objects.filter(kind="page.saved")._raw_delete("default")
@@ -252,6 +262,15 @@ WRITES = {
     ("desk/pages/<slug:node>", "patch"): (lambda odile: odile.patch(LOFT, {"title": "Loft"}, **TAG), "page.saved"),
     ("desk/pages/<slug:node>/hand-in", "post"): (hand_in, "page.handed-in"),
     ("desk/pages/<slug:node>/versions/<int:number>/restore", "post"): (restore, "page.saved"),
+    ("desk/pages/<slug:node>/take-back", "post"): (
+        lambda odile: after_hand_in(odile, "take-back", {}),
+        "page.taken-back",
+    ),
+    ("desk/pages/<slug:node>/return", "post"): (
+        lambda odile: after_hand_in(odile, "return", {"note": "Shorter."}),
+        "page.returned",
+    ),
+    ("desk/pages/<slug:node>/to-draft", "post"): (to_draft, "page.to-draft"),
     ("desk/pages/<slug:node>/publish", "post"): (
         lambda odile: odile.post("desk/pages/crab-race/publish", **TAG),
         "page.published",

@@ -174,3 +174,20 @@ def test_an_earlier_version_is_looked_at_and_brought_back(open_as):
     dialog.get_by_role("button", name="Bring this back").click()
     expect(dialog).to_have_count(0)
     expect(title).to_have_value("Pier 3, Sail loft")
+
+
+def test_what_was_handed_in_is_returned_with_a_note(open_as):
+    writer = open_as("ciaran@skerrow.example", "/desk/quay-cinema")
+    writer.get_by_role("button", name="Hand in for review").click()
+    expect(writer.get_by_role("button", name="Take back")).to_be_visible()
+    editor = open_as(ODILE, "/desk/quay-cinema")
+    editor.get_by_role("button", name="Return…").click()
+    dialog = editor.get_by_role("dialog", name="Return")
+    dialog.get_by_role("button", name="Return it").click()
+    expect(dialog.get_by_role("alert")).to_have_text("Say what is to be changed.")
+    dialog.get_by_label("What is to be changed").fill("Say when it begins.")
+    dialog.get_by_role("button", name="Return it").click()
+    expect(editor.get_by_text("Returned: Say when it begins.")).to_be_visible()
+    writer.reload()
+    expect(writer.get_by_text("Returned: Say when it begins.")).to_be_visible()
+    expect(writer.get_by_role("button", name="Hand in for review")).to_be_visible()

@@ -52,6 +52,7 @@ class PageShape(serializers.Serializer):
     tree = serializers.CharField()
     title = serializers.CharField()
     state = serializers.CharField()
+    note = serializers.CharField(allow_blank=True, help_text="What was said when it was returned.")
     site = serializers.CharField()
     address = serializers.CharField()
     author = serializers.CharField(allow_null=True)
@@ -121,6 +122,7 @@ def page_data(presence: Presence, node: Node, above: list[Node]) -> dict[str, An
         "tree": type_named(node.type).tree,
         "title": node.title,
         "state": node.state,
+        "note": node.note,
         "site": node.site_id,
         "address": node.address,
         "author": names.get(node.author_id or ""),

@@ -2,6 +2,8 @@
 
 from dataclasses import asdict
 
+from django.conf import settings
+from django.db import transaction
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
@@ -20,6 +22,7 @@ from gonfalon.content.nodes import ancestors, as_target
 from gonfalon.content.page_input import BadInput, Writer, read_changes
 from gonfalon.core import Question
 from gonfalon.core.model.tree import Target
+from gonfalon.mail import outbox
 
 
 class TreeRowShape(serializers.Serializer):
@@ -131,6 +134,10 @@ class PageView(GuardedView):
         )
 
 
+class NoteInput(serializers.Serializer):
+    note = serializers.CharField(max_length=500, error_messages={"blank": "Say what is to be changed."})
+
+
 class _StateView(GuardedView):
     """Moves a page from some states to another, when it is still as it was seen."""
 
@@ -140,7 +147,7 @@ class _StateView(GuardedView):
     kind: str
     summary: str
 
-    def _move_on(self, request: Request, node: str) -> Response:
+    def _move_on(self, request: Request, node: str, note: str = "") -> Response:
         row = row_of(node)
         above = ancestors(row)
         expected = expected_version(request)
@@ -153,6 +160,7 @@ class _StateView(GuardedView):
             self.kind,
             self.summary,
             still=lambda now: etag(now.version) == expected,
+            note=note,
         )
         if saved is None:
             row = row_of(node)
@@ -187,6 +195,59 @@ class RetireView(_StateView):
 
     @extend_schema(request=None, responses=PageShape, operation_id="retire", parameters=TAGGED)
     def post(self, request: Request, node: str) -> Response:
+        return self._move_on(request, node)
+
+
+class TakeBackView(_StateView):
+    doors = {"post": On("edit", desk=True)}
+    to, since = "draft", ("review",)
+    kind, summary = "page.taken-back", "Took back"
+
+    @extend_schema(request=None, responses=PageShape, operation_id="take_back", parameters=TAGGED)
+    def post(self, request: Request, node: str) -> Response:
+        """Take a page back that was handed in."""
+        return self._move_on(request, node)
+
+
+class ReturnView(_StateView):
+    doors = {"post": On("publish", desk=True)}
+    to, since = "draft", ("review",)
+    kind, summary = "page.returned", "Returned"
+
+    @extend_schema(request=NoteInput, responses=PageShape, operation_id="return_page", parameters=TAGGED)
+    @transaction.atomic
+    def post(self, request: Request, node: str) -> Response:
+        """Give a page back that was handed in, with a note; whoever wrote it is told by mail."""
+        given = NoteInput(data=request.data)
+        given.is_valid(raise_exception=True)
+        note = given.validated_data["note"]
+        response = self._move_on(request, node, note)
+        self._tell(row_of(node), note)
+        return response
+
+    def _tell(self, row: Node, note: str) -> None:
+        """Tell the author, if they still see the page and did not return it themselves."""
+        author, actor = row.author, self.presence.actor
+        if (
+            author is None
+            or actor is None
+            or author.id == actor.id
+            or row.id not in self.presence.in_sight_of(author.id)
+        ):
+            return
+        where = f"{settings.ADDRESS}/desk/{row.id}"
+        text = f"Hello {author.name},\n\n{actor.name} returned “{row.title}”:\n\n{note}\n\n{where}\n"
+        outbox.post(author.email, f"Returned: {row.title}", text)
+
+
+class ToDraftView(_StateView):
+    doors = {"post": On("retire", desk=True)}
+    to, since = "draft", ("retired",)
+    kind, summary = "page.to-draft", "Made a draft again of"
+
+    @extend_schema(request=None, responses=PageShape, operation_id="to_draft", parameters=TAGGED)
+    def post(self, request: Request, node: str) -> Response:
+        """Make a draft again of a page that was retired."""
         return self._move_on(request, node)
 
 

@@ -1,11 +1,13 @@
 """The desk for real: what one sees, what one saves, and that the server refuses the rest."""
 
 import pytest
+from django.core import mail
 
 from gonfalon.access.models import Lock
 from gonfalon.content.models import Node
 from gonfalon.ledger.models import Entry
 from tests.api.support import apply, ok, refused
+from tests.api.worker import work
 
 LOFT = "desk/pages/p3-sail-loft"
 
@@ -203,6 +205,35 @@ def test_a_draft_is_handed_in_and_published_by_someone_else(ask):
     assert ok(tomasz.post(f"{path}/publish", **tag(tomasz, path)))["state"] == "published"
     refused(ciaran.patch(path, {"title": "After"}, **tag(ciaran, path)), "live")
     assert [e.kind for e in Entry.objects.filter(about_id="quay-cinema")] == ["page.published", "page.handed-in"]
+
+
+def test_what_was_handed_in_is_returned_with_a_note_and_its_author_told(ask):
+    ciaran, tomasz, path = ask("ciaran"), ask("tomasz"), "desk/pages/quay-cinema"
+    ok(ciaran.post(f"{path}/hand-in", **tag(ciaran, path)))
+    refused(ciaran.post(f"{path}/return", {"note": "x"}, **tag(ciaran, path)), "not-granted")
+    problem = refused(tomasz.post(f"{path}/return", {"note": " "}, **tag(tomasz, path)), "invalid", 422)
+    assert problem["errors"] == [{"pointer": "/note", "message": "Say what is to be changed."}]
+    page = ok(tomasz.post(f"{path}/return", {"note": "Say when it begins."}, **tag(tomasz, path)))
+    assert (page["state"], page["note"]) == ("draft", "Say when it begins.")
+    work()
+    author = Node.objects.get(pk="quay-cinema").author
+    assert [letter.to for letter in mail.outbox] == [[author.email]]
+    assert "Say when it begins." in mail.outbox[0].body
+    assert ok(ciaran.post(f"{path}/hand-in", **tag(ciaran, path)))["note"] == ""
+
+
+def test_it_is_taken_back_by_whoever_may_edit_it(ask):
+    ciaran, path = ask("ciaran"), "desk/pages/quay-cinema"
+    refused(ciaran.post(f"{path}/take-back", **tag(ciaran, path)), "invalid", 422)
+    ok(ciaran.post(f"{path}/hand-in", **tag(ciaran, path)))
+    assert ok(ciaran.post(f"{path}/take-back", **tag(ciaran, path)))["state"] == "draft"
+
+
+def test_what_was_retired_becomes_a_draft_by_whoever_may_retire_it(ines, ask):
+    ok(ines.post(f"{LOFT}/retire", **tag(ines)))
+    refused(ask("aiko").post(f"{LOFT}/to-draft", **{"If-Match": '"2"'}), "not-found", 404)
+    assert ok(ines.post(f"{LOFT}/to-draft", **tag(ines)))["state"] == "draft"
+    refused(ines.post(f"{LOFT}/to-draft", **tag(ines)), "invalid", 422)
 
 
 def test_only_a_draft_is_handed_in(ines):

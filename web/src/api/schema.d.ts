@@ -806,6 +806,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/desk/pages/{node}/return": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Give a page back that was handed in, with a note; whoever wrote it is told by mail. */
+        post: operations["return_page"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/desk/pages/{node}/take-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Take a page back that was handed in. */
+        post: operations["take_back"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/desk/pages/{node}/to-draft": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Make a draft again of a page that was retired. */
+        post: operations["to_draft"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/desk/pages/{node}/versions": {
         parameters: {
             query?: never;
@@ -1076,7 +1127,7 @@ export interface paths {
         put?: never;
         post?: never;
         /** @description End it. */
-        delete: operations["take_back"];
+        delete: operations["take_back_2"];
         options?: never;
         head?: never;
         /** @description Give it elsewhere, or for another time. */
@@ -2789,6 +2840,9 @@ export interface components {
         NodeTitleShape: {
             title: string;
         };
+        NoteInputRequest: {
+            note: string;
+        };
         OperationShape: {
             position: number;
             kind: string;
@@ -2857,6 +2911,8 @@ export interface components {
             tree: string;
             title: string;
             state: string;
+            /** @description What was said when it was returned. */
+            note: string;
             site: string;
             address: string;
             author: string | null;
@@ -5274,6 +5330,115 @@ export interface operations {
             };
         };
     };
+    return_page: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The ETag of what was edited; without it the answer is 428, with another one 412. */
+                "If-Match": string;
+            };
+            path: {
+                node: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NoteInputRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    /** @description Its version, for If-Match. */
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_back: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The ETag of what was edited; without it the answer is 428, with another one 412. */
+                "If-Match": string;
+            };
+            path: {
+                node: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    /** @description Its version, for If-Match. */
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    to_draft: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The ETag of what was edited; without it the answer is 428, with another one 412. */
+                "If-Match": string;
+            };
+            path: {
+                node: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    /** @description Its version, for If-Match. */
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     versions: {
         parameters: {
             query?: {
@@ -5878,7 +6043,7 @@ export interface operations {
             };
         };
     };
-    take_back: {
+    take_back_2: {
         parameters: {
             query?: never;
             header?: never;

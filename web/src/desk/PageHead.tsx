@@ -9,6 +9,7 @@ import { useCatalogue } from "../shared/useRoles";
 import { useActionsOnPages } from "../shared/useWords";
 import { WhyPopover, WhyTrail } from "../shared/Why";
 import { History } from "./History";
+import { Return } from "./Return";
 import type { Ghost, Page, Step } from "./useDesk";
 
 const STATES: Record<string, string> = {
@@ -101,6 +102,19 @@ export function PageHead({
             Hand in for review
           </Button>
         )}
+        {may("edit") && page.state === "review" && (
+          <Button disabled={busy || dirty || standing} onClick={() => onStep("take-back")}>
+            Take back
+          </Button>
+        )}
+        {may("publish") && page.state === "review" && !standing && (
+          <Return page={page} disabled={busy || dirty} />
+        )}
+        {may("retire") && page.state === "retired" && (
+          <Button disabled={busy || dirty || standing} onClick={() => onStep("to-draft")}>
+            Make it a draft
+          </Button>
+        )}
         {may("publish") && page.state !== "published" && (
           <Button disabled={busy || dirty || standing} onClick={() => onStep("publish")}>
             Publish
@@ -112,6 +126,11 @@ export function PageHead({
           </Button>
         )}
       </div>
+      {page.note && (
+        <p className="mt-2 rounded border-l-[3px] border-brass bg-[#f6ecd4] px-3 py-1.5 text-sm">
+          <strong>Returned:</strong> {page.note}
+        </p>
+      )}
     </header>
   );
 }

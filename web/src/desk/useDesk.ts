@@ -65,17 +65,33 @@ export function useSavePage(node: string) {
   });
 }
 
-export type Step = "hand-in" | "publish" | "retire";
+export type Step = "hand-in" | "take-back" | "publish" | "retire" | "to-draft";
 
-/** Hand in, publish or retire a page. */
+/** Hand a page in or take it back, publish or retire it, or make a draft of it again. */
 export function useMovePageOn(node: string) {
   return useMutation({
     mutationFn: ({ step, version }: { step: Step; version: number }) => {
       const asked = { params: { path: { node }, header: tag(version) } };
       if (step === "hand-in") return answer(api.POST("/api/desk/pages/{node}/hand-in", asked));
       if (step === "publish") return answer(api.POST("/api/desk/pages/{node}/publish", asked));
+      if (step === "take-back") return answer(api.POST("/api/desk/pages/{node}/take-back", asked));
+      if (step === "to-draft") return answer(api.POST("/api/desk/pages/{node}/to-draft", asked));
       return answer(api.POST("/api/desk/pages/{node}/retire", asked));
     },
+    onSuccess: keep,
+  });
+}
+
+/** Give a page back that was handed in, with a note to whoever wrote it. */
+export function useReturn(node: string) {
+  return useMutation({
+    mutationFn: ({ note, version }: { note: string; version: number }) =>
+      answer(
+        api.POST("/api/desk/pages/{node}/return", {
+          params: { path: { node }, header: tag(version) },
+          body: { note },
+        }),
+      ),
     onSuccess: keep,
   });
 }

@@ -1,0 +1,52 @@
+// Giving a page back that was handed in, with a note that says what is to be changed.
+import { useState } from "react";
+import { ProblemError } from "../api/client";
+import { Dialog, DialogButtons } from "../shared/Dialog";
+import { Button, INPUT, Labelled } from "../shared/ui";
+import { type Page, useReturn } from "./useDesk";
+
+export function Return({ page, disabled }: { page: Page; disabled: boolean }) {
+  const [open, show] = useState(false);
+  const [note, setNote] = useState("");
+  const back = useReturn(page.id);
+  const problem = back.error instanceof ProblemError ? back.error : null;
+  return (
+    <>
+      <Button disabled={disabled} onClick={() => show(true)}>
+        Return…
+      </Button>
+      <Dialog open={open} onClose={() => show(false)} title={`Return ${page.title}`}>
+        <form
+          onSubmit={(event) => {
+            event.preventDefault();
+            back.mutate({ note, version: page.version }, { onSuccess: () => show(false) });
+          }}
+        >
+          <Labelled
+            label="What is to be changed"
+            hint="Whoever wrote it reads this on the page, and by mail."
+            error={problem?.at("/note") ?? problem?.problem.detail}
+          >
+            {(id, by) => (
+              <textarea
+                id={id}
+                aria-describedby={by}
+                rows={4}
+                maxLength={500}
+                value={note}
+                onChange={(event) => setNote(event.target.value)}
+                className={INPUT}
+              />
+            )}
+          </Labelled>
+          <DialogButtons>
+            <Button onClick={() => show(false)}>Cancel</Button>
+            <Button type="submit" look="main" disabled={back.isPending}>
+              Return it
+            </Button>
+          </DialogButtons>
+        </form>
+      </Dialog>
+    </>
+  );
+}
