@@ -4,7 +4,6 @@ from collections.abc import Callable, Iterator
 
 import pytest
 
-from gonfalon.access import snapshot
 from gonfalon.access.models import (
     Answer,
     Assignment,
@@ -20,12 +19,10 @@ from gonfalon.access.models import (
 from gonfalon.access.snapshot import raise_version
 from gonfalon.accounts.models import Account, Group
 from gonfalon.clock import now
-from gonfalon.content import nodes
 from gonfalon.content.models import Node, Site, Topic
 from gonfalon.demo.builder import load
-from gonfalon.verify import expectation_cache, preview
 from gonfalon.verify.models import AccessRequest, Expectation
-from tests.api.support import PASSWORD, Asking
+from tests.api.support import PASSWORD, Asking, forget
 
 
 @pytest.fixture(scope="session")
@@ -41,8 +38,7 @@ def django_db_setup(django_db_setup, django_db_blocker, tmp_path_factory):
 def harbour(db) -> Iterator[None]:
     """A version number means something else after a rollback, so nothing kept by version outlives a test."""
     yield
-    for kept in (snapshot._kept, nodes._kept, nodes._engines, preview._kept, expectation_cache._kept):
-        kept.clear()
+    forget()
 
 
 @pytest.fixture

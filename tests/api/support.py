@@ -1,12 +1,16 @@
 """Asking the API as somebody, and what came of it."""
 
 import json
+import time
 from typing import Any
 
 from django.test import Client
 
+from gonfalon.access import snapshot, uses
 from gonfalon.accounts.models import Account
 from gonfalon.accounts.sessions import begin_session
+from gonfalon.content import nodes
+from gonfalon.verify import expectation_cache, preview
 
 PASSWORD = "slack water at noon"
 
@@ -72,3 +76,11 @@ def stage(asking: Asking, *operations: dict[str, Any]) -> Any:
 def apply(asking: Asking, *operations: dict[str, Any]) -> Any:
     stage(asking, *operations)
     return ok(asking.post("change-set/apply"))
+
+
+def forget() -> None:
+    """What a process keeps from one request to the next is gone, and no minute ends in the middle of a test."""
+    for kept in (snapshot._kept, nodes._kept, nodes._engines, preview._kept, expectation_cache._kept):
+        kept.clear()
+    uses._gathered.clear()
+    uses._written_at = time.monotonic()

@@ -4,16 +4,13 @@ import pytest
 from django.db import connection
 from django.test.utils import CaptureQueriesContext
 
-from gonfalon.access import snapshot
 from gonfalon.access.models import Assignment, Limit
 from gonfalon.accounts.models import Account, Membership
-from gonfalon.content import nodes
 from gonfalon.content.models import Node
 from gonfalon.ledger.models import By, record
-from gonfalon.verify import expectation_cache, preview
 from gonfalon.verify.models import Expectation
 from tests.api.changes.test_change_sets import EDIT, GIVE, STOP
-from tests.api.support import ok, stage
+from tests.api.support import forget, ok, stage
 from tests.api.test_routes import methods_of, path_of, routes, view_of
 
 MOST = 28
@@ -35,11 +32,6 @@ PATHS = [
     and "portrait" not in str(p.pattern)  # nobody has one
     and not str(p.pattern).startswith(("^", "api/xray", "api/schema"))
 ]
-
-
-def forget() -> None:
-    for kept in (snapshot._kept, nodes._kept, nodes._engines, preview._kept, expectation_cache._kept):
-        kept.clear()
 
 
 def cost(asking, path: str) -> int:
