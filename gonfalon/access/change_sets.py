@@ -19,6 +19,7 @@ from django.db.models import QuerySet
 from gonfalon.access import describe, operations
 from gonfalon.access.models import ChangeSet, StagedOperation
 from gonfalon.access.operations.base import plain
+from gonfalon.access.progress import counted
 from gonfalon.access.sight import UNBOUND, Sight
 from gonfalon.access.snapshot import current, lock_version, raise_version
 from gonfalon.clock import now
@@ -121,17 +122,20 @@ def stage(owner: str, asked: list[Data], policy: Policy, sight: Sight) -> None:
     before = dict(kept)
     position = max((row.position for row in kept.values()), default=0)
     run = Run(_sorted_out(list(kept.values()), policy)[0])
-    for data in asked:
-        kind = operations.kind_named(data)
-        complete = kind.read(data, run.policy, sight)
-        operation = kind.operation(complete)
-        run.apply(operation)
-        part = "/".join(operation.part)
-        was = plain(operation.value_in(policy))
-        kept.pop(part, None)
-        if was != plain(operation.value_in(run.policy)):
-            position += 1
-            kept[part] = StagedOperation(change_set=change_set, position=position, part=part, data=complete, was=was)
+    with counted(owner, len(asked)) as count:
+        for data in asked:
+            kind = operations.kind_named(data)
+            complete = kind.read(data, run.policy, sight)
+            operation = kind.operation(complete)
+            run.apply(operation)
+            part = "/".join(operation.part)
+            was = plain(operation.value_in(policy))
+            kept.pop(part, None)
+            if was != plain(operation.value_in(run.policy)):
+                position += 1
+                row = StagedOperation(change_set=change_set, position=position, part=part, data=complete, was=was)
+                kept[part] = row
+            count()
     gone = [row.pk for part, row in before.items() if kept.get(part) is not row]
     change_set.operations.filter(pk__in=gone).delete()
     StagedOperation.objects.bulk_create((row for row in kept.values() if row.pk is None), batch_size=_AT_ONCE)
@@ -284,14 +288,18 @@ def _write(rows: list[StagedOperation], policy: Policy, by: By, kind: str, chang
     names = describe.Names([{"data": row.data, "was": row.was} for row in rows], UNBOUND)
     told = [describe.recorded(row.data, row.was, names) for row in rows]
     run = Run(policy)
-    for row in rows:
-        one = operations.KINDS[row.data["kind"]]
-        row.reverse = one.reverse(row.data, row.was)
-        operation = one.operation(row.data)
-        run.apply(operation)
-        row.left = plain(operation.value_in(run.policy))
-    for kind_of, alike in groupby(rows, key=lambda row: row.data["kind"]):
-        operations.KINDS[kind_of].write_all([row.data for row in alike], by)
+    with counted(change_set.owner_id, 2 * len(rows)) as count:
+        for row in rows:
+            one = operations.KINDS[row.data["kind"]]
+            row.reverse = one.reverse(row.data, row.was)
+            operation = one.operation(row.data)
+            run.apply(operation)
+            row.left = plain(operation.value_in(run.policy))
+            count()
+        for kind_of, group in groupby(rows, key=lambda row: row.data["kind"]):
+            alike = [row.data for row in group]
+            operations.KINDS[kind_of].write_all(alike, by)
+            count(len(alike))
     StagedOperation.objects.bulk_create(
         rows, update_conflicts=True, update_fields=["reverse", "left"], batch_size=1_000
     )

@@ -281,3 +281,11 @@ class Use(models.Model):
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["account", "role", "day"], name="once_a_day")]
+
+
+class Progress(models.Model):
+    """How far something long has come that somebody waits for."""
+
+    owner = IdField(primary_key=True)
+    done = models.PositiveIntegerField()
+    total = models.PositiveIntegerField()

@@ -11,6 +11,7 @@ from rest_framework.response import Response
 from gonfalon.access import change_sets, operations
 from gonfalon.access.describe import in_sight
 from gonfalon.access.models import ChangeSet
+from gonfalon.access.progress import how_far
 from gonfalon.access.sight import Sight
 from gonfalon.api.guard import GuardedView, May, require
 from gonfalon.api.paging import PAGED, paged
@@ -215,6 +216,23 @@ class UndoneView(GuardedView):
         except change_sets.BuiltOn as built_on:
             raise Conflict(str(built_on), built_on=built_on.told) from None
         return Response(_applied(entry, self.presence))
+
+
+class ProgressShape(serializers.Serializer):
+    """Steps; none in all where nothing long is under way."""
+
+    done = serializers.IntegerField()
+    total = serializers.IntegerField()
+
+
+class ProgressView(GuardedView):
+    doors = {"get": May(*DUTIES)}
+
+    @extend_schema(responses=ProgressShape, operation_id="progress")
+    def get(self, request: Request) -> Response:
+        """How far one's own staging, applying or undoing has come."""
+        done, total = how_far(self.presence.who or "") or (0, 0)
+        return Response({"done": done, "total": total})
 
 
 class ApplyView(GuardedView):

@@ -14,6 +14,7 @@ routes = [
     path("change-sets/<slug:change_set>/take-up", change_set.TakeUpView.as_view()),
     path("change-sets/<slug:change_set>/undo", change_set.UndoneView.as_view()),
     path("change-set/undo", change_set.UndoView.as_view()),
+    path("change-set/progress", change_set.ProgressView.as_view()),
     path("change-set/apply", change_set.ApplyView.as_view()),
     path("change-set/preview", impact.PreviewView.as_view()),
     path("change-set/preview/touched", impact.PreviewTouchedView.as_view()),

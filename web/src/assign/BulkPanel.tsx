@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { answer, api, type Shapes } from "../api/client";
 import { useStageMany } from "../shared/changes/changeSet";
+import { HowFar } from "../shared/changes/HowFar";
 import { keys } from "../shared/keys";
 import { GroupPicker, RolePicker } from "../shared/pickers";
 import { useDuty } from "../shared/session";
@@ -87,6 +88,7 @@ function Doing({ deed, selected, onDone }: { deed: Deed; selected: Selected; onD
       {needs("ends") && <Moment label="Until" none="No end" value={ends} onChange={setEnds} />}
       {ready && <Foreseen asked={asked} />}
       <ErrorNotice error={stage.error} />
+      <HowFar underWay={stage.isPending} what="Staging" />
       <div className="mt-3 flex gap-2">
         <Button
           look="main"

@@ -17,6 +17,7 @@ export const keys = {
   cellExpectations: (role: string, capability: string) => ["cell", role, capability, "expectations"],
   changeSet: ["change-set"],
   changeSets: ["change-sets"],
+  progress: ["progress"],
   impacts: ["impact"],
   impact: (staged: string) => ["impact", staged],
   touched: (staged: string) => ["impact", staged, "touched"],

@@ -14,6 +14,7 @@ import {
   useTouched,
   useUnstage,
 } from "./changeSet";
+import { HowFar } from "./HowFar";
 import { ImpactDetails } from "./ImpactDetails";
 import { gainWords, loseWords } from "./impactText";
 import { Warnings } from "./Warnings";
@@ -47,6 +48,7 @@ export function Review({ open, onClose, onApplied, onKept }: ReviewProps) {
         </p>
       )}
       <ErrorNotice error={apply.error} />
+      <HowFar underWay={apply.isPending} what="Applying" />
       <DialogButtons>
         <KeepForLater putAside={putAside} onKept={onKept} />
         <span className="flex-1" />

@@ -194,6 +194,17 @@ export function useStageRemoval(role: string) {
 }
 
 /** Stage something for many accounts at once. */
+/** How far one's own staging or applying has come, asked again and again while it is under way. */
+export function useProgress(underWay: boolean) {
+  return useQuery({
+    queryKey: keys.progress,
+    queryFn: () => answer(api.GET("/api/change-set/progress")),
+    enabled: underWay,
+    refetchInterval: 500,
+    gcTime: 0,
+  });
+}
+
 export function useStageMany() {
   return useStaging(
     (body: Shapes["ManyInputRequest"]) => answer(api.POST("/api/accounts/many", { body })),

@@ -1,0 +1,51 @@
+"""How far long work has come is seen while it is under way, and gone when it is over."""
+
+from concurrent.futures import ThreadPoolExecutor
+
+import pytest
+from django.db import connection
+
+from gonfalon.access.progress import counted, how_far
+from tests.api.support import ok
+
+
+def seen_elsewhere(owner):
+    """What another request is told, which knows nothing of the transaction of this one."""
+
+    def ask():
+        try:
+            return how_far(owner)
+        finally:
+            connection.close()
+
+    with ThreadPoolExecutor(1) as pool:
+        return pool.submit(ask).result()
+
+
+def test_it_is_told_while_the_work_has_not_been_written_yet():
+    with counted("odile", 3_000) as count:
+        count(1_500)
+        assert seen_elsewhere("odile") == (1_500, 3_000)
+        assert seen_elsewhere("tomasz") is None
+    assert seen_elsewhere("odile") is None
+
+
+def test_work_that_fails_leaves_nothing_behind():
+    def fails():
+        with counted("odile", 3_000) as count:
+            count(1_500)
+            raise KeyError
+
+    with pytest.raises(KeyError):
+        fails()
+    assert seen_elsewhere("odile") is None
+
+
+def test_short_work_is_not_told_of(django_assert_num_queries):
+    with django_assert_num_queries(0), counted("odile", 20) as count:
+        for _ in range(20):
+            count()
+
+
+def test_nothing_is_under_way_most_of_the_time(odile):
+    assert ok(odile.get("change-set/progress")) == {"done": 0, "total": 0}
