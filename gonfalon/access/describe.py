@@ -7,10 +7,11 @@ from typing import Any
 
 from gonfalon.access import models as rows
 from gonfalon.access.catalogue import DUTIES, TYPES, VERB_WORDS, component_name, type_named
+from gonfalon.access.groups import group_names
 from gonfalon.access.markup import PREFIX
 from gonfalon.access.names import sites, titles, topics
 from gonfalon.access.sight import HIDDEN_NODE, HIDDEN_PERSON, Sight
-from gonfalon.accounts.models import Account, Group
+from gonfalon.accounts.models import Account
 from gonfalon.ledger.models import Change
 
 Data = dict[str, Any]
@@ -28,17 +29,33 @@ APPLIES = {"node": "here only", "beneath": "beneath only", "branch": "here and b
 
 
 class Names:
-    """Names of all roles and groups, and of the accounts and nodes that operations mention."""
+    """Names of all roles and groups, and of the accounts and nodes that operations mention. A query for each sort."""
 
-    def __init__(self, told: Iterable[Data], sight: Sight) -> None:
-        """Only what is in sight is named; anything else is a page out of sight, or somebody."""
+    def __init__(self, told: Iterable[Data], sight: Sight, titles: Mapping[str, str] | None = None) -> None:
+        """Only what is in sight is named; anything else is a page out of sight, or somebody.
+
+        `titles` of nodes are looked up unless they are given.
+        """
         self.sight = sight
-        self.roles = dict(rows.Role.objects.values_list("key", "name"))
-        self.groups = dict(Group.objects.values_list("key", "name"))
-        ids = set(_strings(list(told)))
-        known = (id for id in ids if id in sight.people)
-        self.accounts = dict(Account.objects.filter(pk__in=known).values_list("id", "name"))
-        self._nodes = titles(ids)
+        self._titles = titles
+        self._told = set(_strings(list(told)))
+
+    @cached_property
+    def roles(self) -> Mapping[str, str]:
+        return dict(rows.Role.objects.values_list("key", "name"))
+
+    @cached_property
+    def groups(self) -> Mapping[str, str]:
+        return group_names()
+
+    @cached_property
+    def accounts(self) -> Mapping[str, str]:
+        known = [id for id in self._told if id in self.sight.people]
+        return dict(Account.objects.filter(pk__in=known).values_list("id", "name"))
+
+    @cached_property
+    def _nodes(self) -> Mapping[str, str]:
+        return titles(self._told) if self._titles is None else self._titles
 
     @cached_property
     def sites(self) -> Mapping[str, str]:

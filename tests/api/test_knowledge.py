@@ -46,6 +46,7 @@ GETS: dict[str, list[dict[str, str]]] = {
     "change-set/impact/accounts": [{}],
     "change-set/impact/nodes": [{"key": "edit", "account": "ines"}],
     "change-set/impact/pages": [{"key": "edit"}],
+    "change-set/progress": [{}],
     "change-set/touched": [{}],
     "change-sets": [{}],
     "crossbar": [{}],

@@ -4,8 +4,10 @@ import pytest
 from django.db import connection
 from django.test.utils import CaptureQueriesContext
 
+from gonfalon.access import snapshot
 from gonfalon.access.models import Assignment, Limit
 from gonfalon.accounts.models import Account, Membership
+from gonfalon.content import nodes
 from gonfalon.content.models import Node
 from gonfalon.ledger.models import By, record
 from gonfalon.verify.models import Expectation

@@ -11,6 +11,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from gonfalon.access.change_sets import staged_policy
+from gonfalon.access.describe import Names
 from gonfalon.access.roster import Roster
 from gonfalon.access.uses import last_used
 from gonfalon.accounts.factors import kinds_of
@@ -90,11 +91,12 @@ def account_data(row: Account, presence: Presence) -> dict[str, Any]:
     reach = proposed.accounts[id].reach
     telling = Telling(presence, given, (branch for tops in reach.values() for branch in tops))
     sources = SubjectGrantsCache(proposed).of(id, at).sources
+    names = Names((), presence.sight, presence.nodes.titles)
     notes = frozenset(roster.notes(id, row.state, row.last_seen))
     as_row = Row(id, row.name, row.email, row.state, row.keyholder, row.last_seen, row.created_at, notes)
     waiting = Ticket.objects.filter(account=row, purpose=Ticket.Purpose.EMAIL, used_at=None, ends_at__gt=now()).first()
     return {
-        "account": rows_data([as_row], roster)[0],
+        "account": rows_data([as_row], roster, names.groups)[0],
         "state": proposed.accounts[id].state,
         "who": who_data(row, presence),
         "factors": kinds_of(row),
@@ -102,7 +104,7 @@ def account_data(row: Account, presence: Presence) -> dict[str, Any]:
         "memberships": list(_memberships(id, policy, proposed)),
         "given": [telling.data(one) for one in given],
         "used": _used(id, given),
-        "sum": None if row.keyholder else sum_of(id, sources, presence),
+        "sum": None if row.keyholder else sum_of(id, sources, presence, names),
         "reach": {tree: telling.branches(tops) for tree, tops in reach.items()},
     }
 

@@ -6,7 +6,6 @@ from typing import Any, NamedTuple
 from rest_framework import serializers
 
 from gonfalon.access.describe import capability_words
-from gonfalon.access.names import titles
 from gonfalon.access.sight import HIDDEN_NODE
 from gonfalon.api.shapes import ScopeShape
 from gonfalon.core.bulk.scopes import covered
@@ -70,12 +69,12 @@ def given_to(subjects: set[Subject], policy: Policy, proposed: Policy) -> Iterat
 
 
 class Telling:
-    """Tells what is given, as far as whoever asks may know of the places. One query, whatever is given."""
+    """Tells what is given, as far as whoever asks may know of the places. No query."""
 
     def __init__(self, presence: Presence, given: Iterable[Given], more: Iterable[str] = ()) -> None:
         self._presence = presence
         every = {branch for g in given for branch in g.what.scope.branches or ()} | set(more)
-        self._titles = titles(id for id in every if id in presence.sight.nodes)
+        self._titles = {id: presence.nodes.titles[id] for id in every if id in presence.sight.nodes}
         self._covers: dict[Scope, dict[str, int]] = {}
 
     def branches(self, ids: Iterable[str]) -> list[dict[str, str | None]]:

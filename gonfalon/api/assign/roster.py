@@ -1,6 +1,6 @@
 """Assign: the roster, with what matters of every account at a glance."""
 
-from collections import Counter, defaultdict
+from collections import Counter
 from collections.abc import Callable, Iterable, Mapping
 from datetime import UTC, datetime
 from typing import Any, NamedTuple
@@ -11,8 +11,9 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
+from gonfalon.access.groups import group_names
 from gonfalon.access.roster import ODD, Roster
-from gonfalon.accounts.models import Account, Group, Membership
+from gonfalon.accounts.models import Account, Group
 from gonfalon.api.assign.making import AccountInput, MadeShape, make
 from gonfalon.api.guard import GuardedView, May
 from gonfalon.api.paging import whole
@@ -136,13 +137,9 @@ def in_order(rows: list[Row], roster: Roster, sort: str, *, down: bool) -> list[
     return rows if sort == "name" else sorted(rows, key=keys[sort], reverse=down)
 
 
-def rows_data(rows: Iterable[Row], roster: Roster) -> list[dict[str, Any]]:
-    """Rows as they are told, groups included. One query."""
-    rows = list(rows)
-    groups: dict[str, list[str]] = defaultdict(list)
-    members = Membership.objects.filter(account__in=[row.id for row in rows])
-    for account, name in members.values_list("account_id", "group__name"):
-        groups[account].append(name)
+def rows_data(rows: Iterable[Row], roster: Roster, groups: Mapping[str, str]) -> list[dict[str, Any]]:
+    """Rows as they are told; `groups` are the names of groups by key. No query."""
+    accounts = roster.policy.accounts
     return [
         {
             "id": row.id,
@@ -152,7 +149,7 @@ def rows_data(rows: Iterable[Row], roster: Roster) -> list[dict[str, Any]]:
             "keyholder": row.keyholder,
             "desk": row.id in roster.desk,
             "roles": [{"key": h.role, "somewhere": h.somewhere, "ends": h.ends} for h in roster.roles(row.id)],
-            "groups": sorted(groups[row.id]),
+            "groups": sorted(groups[key] for key in accounts[row.id].groups),
             "last_seen": row.last_seen,
             "made_at": row.made_at,
             "ends": roster.ends(row.id),
@@ -185,7 +182,7 @@ class RosterView(GuardedView):
             {
                 "count": len(rows),
                 "counts": {name: counts[name] for name in SHOWS},
-                "results": rows_data(rows[offset : offset + limit], roster),
+                "results": rows_data(rows[offset : offset + limit], roster, group_names()),
             }
         )
 

@@ -6,10 +6,12 @@ from typing import Any
 import numpy as np
 from rest_framework import serializers
 
-from gonfalon.access.catalogue import Component, ContentType, Duty
+from gonfalon.access.catalogue import Component, Duty
+from gonfalon.access.describe import Names
+from gonfalon.api.assign.narrowed import NarrowedShape, narrowed
 from gonfalon.core.decide.grants import GrantSource, allows_component, allows_facet, gives
 from gonfalon.core.model.policy import FieldRule, Policy
-from gonfalon.core.model.vocabulary import ACTIONS, Extent
+from gonfalon.core.model.vocabulary import ACTIONS, PROFILE, Extent
 from gonfalon.verify.presence import Presence
 
 Sources = tuple[GrantSource, ...]
@@ -25,7 +27,7 @@ class SumMarkShape(serializers.Serializer):
 
 
 class ExampleShape(serializers.Serializer):
-    """A page by which one can ask why."""
+    """A page, or the profile of the account, by which one can ask why."""
 
     id = serializers.CharField()
     title = serializers.CharField()
@@ -53,7 +55,9 @@ class SumFieldShape(serializers.Serializer):
 
     type = serializers.CharField()
     type_name = serializers.CharField()
+    key = serializers.CharField()
     name = serializers.CharField()
+    example = ExampleShape(allow_null=True)
     author = serializers.BooleanField(help_text="Open to the author of a page alone, and to whoever may see all such.")
     see = SumMarkShape(many=True)
     fill = SumMarkShape(many=True)
@@ -74,29 +78,33 @@ class SumShape(serializers.Serializer):
     duties = SumDutyShape(many=True)
     fields_narrowed = SumFieldShape(many=True)
     components = SumComponentShape(many=True)
+    narrowed = NarrowedShape(many=True)
 
 
-def sum_of(account: str, sources: Sources, presence: Presence) -> Data:
-    """What sources come to, as `SumShape` has it; examples are pages that whoever asks may see. No query."""
+def sum_of(account: str, sources: Sources, presence: Presence, names: Names) -> Data:
+    """What sources come to, as `SumShape` has it; examples are pages that whoever asks may see."""
     catalogue, policy = presence.snapshot.catalogue, presence.snapshot.policy
     return {
-        "kinds": list(_kinds(account, sources, catalogue.types.values(), presence)),
+        "kinds": list(_kinds(account, sources, presence)),
         "duties": list(_duties(sources, catalogue.duties.values())),
-        "fields_narrowed": list(_fields(sources, policy, catalogue.types.values())),
+        "fields_narrowed": list(_fields(account, sources, policy, presence)),
         "components": list(_components(sources, policy, catalogue.components.values())),
+        "narrowed": narrowed(account, sources, policy, names),
     }
 
 
-def _kinds(account: str, sources: Sources, types: Iterable[ContentType], presence: Presence) -> Iterator[Data]:
+def _kinds(account: str, sources: Sources, presence: Presence) -> Iterator[Data]:
     """For each type and action, the sources that give it, a longer one making shorter ones needless."""
-    for type in types:
+    for type in presence.snapshot.catalogue.types.values():
         marks = {action: list(_marks(sources, f"{type.key}.{action}")) for action in ACTIONS}
         if any(marks.values()):
             yield {"type": type.key, "marks": marks, "example": _example(account, type.key, presence)}
 
 
 def _example(account: str, type: str, presence: Presence) -> dict[str, str] | None:
-    """A page of a type that whoever asks may see, one that the account wrote if there is any."""
+    """A page of a type that whoever asks may see, one that the account wrote if there is any; of profiles, its own."""
+    if type == PROFILE:
+        return {"id": account, "title": "their own profile"}
     nodes, tree = presence.nodes, presence.nodes.tree
     seen = tree.matching_type(frozenset({type}))[tree.kinds // 2] & presence.in_sight.whole
     mine = [int(i) for i in tree.by_author(account) if seen[i]]
@@ -139,8 +147,8 @@ def _marks(sources: Sources, capability: str) -> Iterator[Data]:
             }
 
 
-def _fields(sources: Sources, policy: Policy, types: Iterable[ContentType]) -> Iterator[Data]:
-    for type in types:
+def _fields(account: str, sources: Sources, policy: Policy, presence: Presence) -> Iterator[Data]:
+    for type in presence.snapshot.catalogue.types.values():
         for field in type.fields:
             rule = policy.fields.get((type.key, field.key))
             if rule is None or rule.mode == "open":
@@ -148,7 +156,9 @@ def _fields(sources: Sources, policy: Policy, types: Iterable[ContentType]) -> I
             yield {
                 "type": type.key,
                 "type_name": type.name,
+                "key": field.key,
                 "name": field.name,
+                "example": _example(account, type.key, presence),
                 "author": rule.mode == "author",
                 "see": _rows(sources, rule, "see-all", "see-own"),
                 "fill": _rows(sources, rule, "fill"),

@@ -9,6 +9,7 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
+from gonfalon.access.groups import group_names
 from gonfalon.access.models import Role
 from gonfalon.access.people_table import Plan, bring_in, read_table
 from gonfalon.access.roster import Roster
@@ -41,7 +42,7 @@ class ExportView(GuardedView):
                 "|".join(names.get(held["key"], held["key"]) for held in told["roles"]),
                 told["last_seen"] and told["last_seen"].isoformat(),
             )
-            for told in rows_data(rows, roster)
+            for told in rows_data(rows, roster, group_names())
         )
         return csv_answer("accounts", ("name", "email", "state", "groups", "roles", "last seen"), table)
 

@@ -15,6 +15,7 @@ from gonfalon.api.problems import Invalid, NotFound
 from gonfalon.api.shapes import RoleTagShape, role_tags
 from gonfalon.core import HypotheticalSubject, Question
 from gonfalon.core.model.question import Who
+from gonfalon.core.model.tree import Target, profile
 from gonfalon.core.model.vocabulary import ACTIONS, PART_ACTIONS, STAND_IN, Kind
 from gonfalon.verify.why import TrailSentences
 
@@ -43,22 +44,20 @@ class WhyView(GuardedView):
         operation_id="why",
         parameters=[
             OpenApiParameter(name, str)
-            for name in ("action", "account", "role", "node", "type", "field", "component", "facet", "component_id")
+            for name in (
+                *("action", "account", "role", "node", "profile", "type"),
+                *("field", "component", "facet", "component_id"),
+            )
         ],
     )
     def get(self, request: Request) -> Response:
-        """The answer for whom one stands in for, or for the account or role named; the node one may see oneself."""
+        """The answer for whom one stands in for, or for the account or role named; about a node that one may see
+        oneself, or about the profile of an account that one knows of."""
         presence = self.presence
         asked = request.query_params
         who = self._whom(asked)
         action = asked.get("action", "")
-        target = None
-        if asked.get("node"):
-            tree = presence.nodes.tree
-            target = tree.target(asked["node"]) if asked["node"] in presence.sight_of_actor.nodes else None
-            actor = presence.actor.id if presence.actor else None
-            if target is None or not decide(presence, Question(actor, "see", target, presence.at), trail=False).allow:
-                raise NotFound
+        target = self._target(asked)
         self._readable(action, target is not None, asked)
         if target is not None and action in NEW:
             target = target.child(asked["type"])
@@ -91,11 +90,26 @@ class WhyView(GuardedView):
             raise Invalid({"/account": "There is no such account."})
         return account
 
+    def _target(self, asked: Any) -> Target | None:
+        presence = self.presence
+        if asked.get("profile"):
+            if asked["profile"] not in presence.sight_of_actor.people:
+                raise NotFound
+            return profile(asked["profile"])
+        if not asked.get("node"):
+            return None
+        known = asked["node"] in presence.sight_of_actor.nodes
+        target = presence.nodes.tree.target(asked["node"]) if known else None
+        actor = presence.actor.id if presence.actor else None
+        if target is None or not decide(presence, Question(actor, "see", target, presence.at), trail=False).allow:
+            raise NotFound
+        return target
+
     def _readable(self, action: str, on_node: bool, asked: Any) -> None:
         kind = kind_of(action, self.presence.snapshot.policy)
         if action in ACTIONS or action in PART_ACTIONS or kind is Kind.PLACED:
             if not on_node:
-                raise Invalid({"/node": "Say which page."})
+                raise Invalid({"/node": "Say which page, or whose profile."})
         elif kind not in (Kind.OPENING, Kind.SITEWIDE):
             raise Invalid({"/action": "There is no such action."})
         if action in NEW and asked.get("type") not in self.presence.snapshot.policy.node_types:

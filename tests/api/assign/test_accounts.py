@@ -88,6 +88,28 @@ def test_it_adds_up_for_profiles_fields_and_components_too(odile):
     assert by == set(listed) & set(components)
 
 
+def test_what_bars_and_narrows_is_told_in_sentences(odile):
+    limit = {"kind": "set-limit", "node": "museum", "to": {"kind": "account", "id": "ines"}, "effect": "stop"}
+    apply(odile, GIVE, limit | {"applies": "branch", "actions": ["edit"]})
+    told = {note["text"]: note["role"] for note in ok(odile.get("accounts/ines"))["sum"]["narrowed"]}
+    assert told["Picture desk: only on Pier 3."] == "picture-desk"
+    assert told["A limit on and beneath Shipyard museum stops this account from this: edit."] is None
+
+
+def test_the_sentences_name_no_page_out_of_sight(odile, lone):
+    limit = {"kind": "set-limit", "node": "minutes", "to": {"kind": "account", "id": "ines"}, "effect": "stop"}
+    apply(odile, limit | {"applies": "branch", "actions": ["edit"]})
+    told = [note["text"] for note in ok(lone("roster.see").get("accounts/ines"))["sum"]["narrowed"]]
+    assert "A limit on and beneath a page out of sight stops this account from this: edit." in told
+
+
+def test_why_is_asked_of_the_fields_of_a_profile(odile, lone):
+    asked = {"account": "ines", "action": "change-field", "type": "account", "field": "telephone", "profile": "ines"}
+    assert ok(odile.get("why", **asked))["title"].startswith("Why ")
+    unknown = lone("roles.define").get("why", **asked | {"account": "lone"})
+    assert unknown.status_code == 404
+
+
 def test_the_sum_of_an_example_stays_in_sight(lone):
     total = ok(lone("roster.see").get("accounts/bashir"))["sum"]
     titles = {row["example"]["title"] for row in total["kinds"] if row["example"]}

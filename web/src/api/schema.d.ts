@@ -531,6 +531,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/change-set/progress": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description How far one's own staging, applying or undoing has come. */
+        get: operations["progress"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/change-set/put-aside": {
         parameters: {
             query?: never;
@@ -2005,7 +2022,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description The answer for whom one stands in for, or for the account or role named; the node one may see oneself. */
+        /**
+         * @description The answer for whom one stands in for, or for the account or role named; about a node that one may see
+         *     oneself, or about the profile of an account that one knows of.
+         */
         get: operations["why"];
         put?: never;
         post?: never;
@@ -2352,7 +2372,7 @@ export interface components {
             about_id: string;
             changes: components["schemas"]["ChangeShape"][];
         };
-        /** @description A page by which one can ask why. */
+        /** @description A page, or the profile of the account, by which one can ask why. */
         ExampleShape: {
             id: string;
             title: string;
@@ -2837,6 +2857,11 @@ export interface components {
             above: string;
             nodes: number;
         };
+        /** @description A sentence, and the role that it is about if it is one. */
+        NarrowedShape: {
+            role: string | null;
+            text: string;
+        };
         NodeTitleShape: {
             title: string;
         };
@@ -3052,6 +3077,11 @@ export interface components {
             may_change: boolean;
             /** @description Whether everybody must fill it in. */
             asked: boolean;
+        };
+        /** @description Steps; none in all where nothing long is under way. */
+        ProgressShape: {
+            done: number;
+            total: number;
         };
         /** @description One of these. */
         ProofInputRequest: {
@@ -3405,7 +3435,9 @@ export interface components {
         SumFieldShape: {
             type: string;
             type_name: string;
+            key: string;
             name: string;
+            example: components["schemas"]["ExampleShape"] | null;
             /** @description Open to the author of a page alone, and to whoever may see all such. */
             author: boolean;
             see: components["schemas"]["SumMarkShape"][];
@@ -3432,6 +3464,7 @@ export interface components {
             duties: components["schemas"]["SumDutyShape"][];
             fields_narrowed: components["schemas"]["SumFieldShape"][];
             components: components["schemas"]["SumComponentShape"][];
+            narrowed: components["schemas"]["NarrowedShape"][];
         };
         SwitchInputRequest: {
             on: boolean;
@@ -4697,6 +4730,34 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TouchedShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    progress: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProgressShape"];
                 };
             };
             /** @description A refusal or an error */
@@ -8226,6 +8287,7 @@ export interface operations {
                 facet?: string;
                 field?: string;
                 node?: string;
+                profile?: string;
                 role?: string;
                 type?: string;
             };

@@ -4,15 +4,19 @@ import { useCatalogue } from "../shared/useRoles";
 import { useActions } from "../shared/useWords";
 import { WhyPopover, type WhyQuestion } from "../shared/Why";
 import { type Sum, type SumMark, SumMarks } from "./SumMarks";
-import { SumComponents, SumDuties, SumFields } from "./SumParts";
+import { Narrowed, SumComponents, SumDuties, SumFields } from "./SumParts";
 
 export function SumBoard({ sum, account }: { sum: Sum; account: AccountData["account"] }) {
+  const page = sum.kinds.find(
+    ({ type, marks, example }) => type !== PROFILE && example && marks.edit?.length,
+  );
   return (
     <>
       <Kinds kinds={sum.kinds} account={account} />
+      <Narrowed notes={sum.narrowed} />
       <SumDuties duties={sum.duties} account={account.id} />
-      <SumFields fields={sum.fields_narrowed} />
-      <SumComponents components={sum.components} />
+      <SumFields fields={sum.fields_narrowed} account={account.id} />
+      <SumComponents components={sum.components} account={account.id} example={page?.example ?? null} />
     </>
   );
 }
@@ -59,6 +63,8 @@ function Kinds({ kinds, account }: { kinds: Sum["kinds"]; account: AccountData["
   );
 }
 
+const PROFILE = "account";
+
 type CellProps = { marks: SumMark[]; question: WhyQuestion | null; action: string; example: string };
 
 /** The marks of an action; why is one click away, by an example of a page. */
@@ -79,5 +85,6 @@ function Cell({ marks, question, action, example }: CellProps) {
 }
 
 function asked(action: string, type: string, account: string, node: string): WhyQuestion {
+  if (type === PROFILE) return { action, account, profile: node };
   return action === "create" ? { action, type, account, node } : { action, account, node };
 }

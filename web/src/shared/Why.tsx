@@ -13,6 +13,7 @@ export type WhyQuestion = {
   account?: string;
   role?: string;
   node?: string;
+  profile?: string;
   type?: string;
   field?: string;
   component?: string;
