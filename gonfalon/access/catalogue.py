@@ -200,6 +200,17 @@ _DUTIES = (
         "Running the site",
     ),
     Duty("site.settings", _SITEWIDE, "Change site settings", "change site settings", "Running the site"),
+    Duty("topics.add", _SITEWIDE, "Add topics", "add topics", "Topics"),
+    Duty("topics.rename", _SITEWIDE, "Rename topics", "rename topics", "Topics"),
+    Duty("topics.remove", _SITEWIDE, "Remove topics", "remove topics, or merge one into another", "Topics"),
+    Duty(
+        "bin.empty",
+        _SITEWIDE,
+        "Empty the bin",
+        "empty the bin for good",
+        "Running the site",
+        "What is emptied out of the bin cannot be brought back by anybody.",
+    ),
 )
 
 TYPES: dict[str, ContentType] = {}

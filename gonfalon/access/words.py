@@ -1,6 +1,5 @@
 """Reasons and verbs in plain words, for refusals. The whole trail in words is `verify.why`."""
 
-from dataclasses import asdict
 from typing import Any
 
 from gonfalon.access.catalogue import DUTIES, VERB_WORDS
@@ -88,5 +87,16 @@ def refusal(question: Question, answer: Decision) -> str:
 
 
 def trail_data(answer: Decision) -> list[dict[str, Any]]:
-    """The trail as plain data: steps with the sources, roles, groups, limits and locks by id (§6)."""
-    return [asdict(step) for step in answer.trail]
+    """The trail of a refusal as whoever is refused may read it: its steps, and which role said what (§6).
+
+    Ids of limits, locks and what is given lead to pages and people that they may not know of, and are left out.
+    """
+    return [
+        {
+            "step": step.step,
+            "capability": step.capability,
+            "passed": step.passed,
+            "findings": [{"what": f.what, "role": f.role, "says": f.says, "reason": f.reason} for f in step.findings],
+        }
+        for step in answer.trail
+    ]

@@ -19,8 +19,9 @@ May = Callable[[Part], bool]
 
 def changes(type: str, was: Data, now: Data) -> Iterator[Change]:
     """What differs between two versions of a page of a type, its state too."""
-    older = Node(type=type, title=was["title"], values=was["values"], components=was["components"])
-    yield from changes_of(older, now)
+    said: Data = {"topics": []} | was
+    older = Node(type=type, **{key: said[key] for key in ("title", "topics", "values", "components")})
+    yield from changes_of(older, {"topics": []} | now)
     if was["state"] != now["state"]:
         yield Change(what="State", was=was["state"], now=now["state"])
 

@@ -1,7 +1,7 @@
 """Sites, the tree of nodes, and every version of what was saved."""
 
 from django.db import models
-from treebeard.mp_tree import MP_Node
+from treebeard.mp_tree import MP_Node, MP_NodeManager
 
 from gonfalon.accounts.models import Account
 from gonfalon.clock import new_id, now
@@ -19,6 +19,13 @@ class ContentVersion(models.Model):
 class Site(models.Model):
     key = IdField(primary_key=True)
     name = models.CharField(max_length=120)
+    position = models.PositiveIntegerField(default=0)
+    hosts = models.JSONField(default=list)
+    """The names under which it answers besides /site/KEY/."""
+    language = models.CharField(max_length=5, default="en")
+    bin_days = models.PositiveIntegerField(default=30)
+    """For how long what was removed can be brought back, at least."""
+    version = models.PositiveIntegerField(default=1)
     tagline = models.CharField(max_length=200, blank=True)
     footer = models.CharField(max_length=200, blank=True)
     """The line beneath every page; its name where there is none."""
@@ -26,15 +33,24 @@ class Site(models.Model):
     listing_version = models.PositiveIntegerField(default=1)
 
     class Meta:
-        ordering = ["key"]
+        ordering = ["position", "key"]
 
 
 class Topic(models.Model):
     key = IdField(primary_key=True)
     name = models.CharField(max_length=80)
+    version = models.PositiveIntegerField(default=1)
 
     class Meta:
         ordering = ["name"]
+
+
+class InTree(MP_NodeManager):
+    """The nodes of the trees: what is in the bin is not among them."""
+
+    def get_queryset(self) -> models.QuerySet["Node"]:
+        nodes: models.QuerySet[Node] = super().get_queryset().filter(removed_with=None)
+        return nodes
 
 
 class Node(MP_Node):
@@ -68,12 +84,32 @@ class Node(MP_Node):
     """The content version in which its title or state changed last."""
     saved_at = models.DateTimeField(default=now)
     saved_by = models.ForeignKey(Account, null=True, on_delete=models.PROTECT, related_name="+")
+    removed_with = IdField(null=True, db_index=True)
+    """The node it was removed with, itself if it was removed by itself; None for what is in a tree."""
+
+    objects = InTree()
+    everywhere: models.Manager["Node"] = models.Manager()
 
     class Meta:
         indexes = [models.Index(fields=["site", "address"])]
 
     def __str__(self) -> str:
         return self.title
+
+
+class Removed(models.Model):
+    """A branch in the bin: where it stood, who put it there and when."""
+
+    node = models.OneToOneField(Node, primary_key=True, on_delete=models.CASCADE, related_name="+")
+    above = models.JSONField()
+    """The ids of the nodes above it, from the root down."""
+    before = IdField(null=True)
+    """The sibling that came next."""
+    by = IdField(null=True)
+    at = models.DateTimeField()
+
+    class Meta:
+        ordering = ["-at", "node"]
 
 
 class Version(models.Model):

@@ -24,6 +24,14 @@ from gonfalon.core.model.tree import Target, Tree
 VERSION_ROW = 1
 
 
+def lock_nodes() -> None:
+    """Hold the version row for the rest of the transaction: what changes the trees comes one after another.
+
+    Taken before any row of a node, so that two who change the same wait for each other and never both.
+    """
+    ContentVersion.objects.select_for_update().get(pk=VERSION_ROW)
+
+
 def raise_version() -> None:
     """Say that nodes came or went, or that more of them changed than states and titles. Belongs in the transaction."""
     ContentVersion.objects.filter(pk=VERSION_ROW).update(whole=models.F("number") + 1, number=models.F("number") + 1)

@@ -7,9 +7,10 @@ from django.db import transaction
 from django.utils.text import slugify
 
 from gonfalon.access.catalogue import component_name, type_named
+from gonfalon.access.names import topics
 from gonfalon.clock import now
 from gonfalon.content.models import Node, Version
-from gonfalon.content.nodes import raise_version_of
+from gonfalon.content.nodes import lock_nodes, raise_version, raise_version_of
 from gonfalon.content.page_parts import needs
 from gonfalon.ledger.models import By, Change, record
 
@@ -18,16 +19,22 @@ Data = dict[str, Any]
 
 @transaction.atomic
 def save(node: Node, new: Data, by: By, *, still: Callable[[Node], bool]) -> Node | None:
-    """Write the change as a new version. None when `still` says the row is no longer what it was."""
-    row = Node.objects.select_for_update().get(pk=node.pk)
-    if not still(row):
+    """Write the change as a new version. None when `still` says the row is no longer what it was, or it is gone."""
+    if new["title"] != node.title or new.get("topics", node.topics) != node.topics:
+        lock_nodes()
+    row = Node.objects.select_for_update().filter(pk=node.pk).first()
+    if row is None or not still(row):
         return None
+    new = {"topics": row.topics} | new
     changes = list(changes_of(row, new))
     if not changes:
         return row
-    if row.title != new["title"]:
+    if row.topics != new["topics"]:
+        raise_version()
+    elif row.title != new["title"]:
         raise_version_of(row)  # of the rest nothing is kept by version
-    row.title, row.values, row.components = new["title"], new["values"], new["components"]
+    row.title, row.topics = new["title"], new["topics"]
+    row.values, row.components = new["values"], new["components"]
     _keep(row, by)
     record(by, "page.saved", f"Saved {row.title}", about=("node", row.id), changes=changes)
     return row
@@ -37,9 +44,10 @@ def save(node: Node, new: Data, by: By, *, still: Callable[[Node], bool]) -> Nod
 def set_state(
     node: Node, state: str, by: By, kind: str, summary: str, *, still: Callable[[Node], bool], note: str = ""
 ) -> Node | None:
-    """Move a page on, or back with a note."""
-    row = Node.objects.select_for_update().get(pk=node.pk)
-    if not still(row):
+    """Move a page on, or back with a note. None as `save`."""
+    lock_nodes()
+    row = Node.objects.select_for_update().filter(pk=node.pk).first()
+    if row is None or not still(row):
         return None
     changes = [Change(what="State", was=row.state, now=state)]
     if note:
@@ -59,7 +67,7 @@ def _keep(row: Node, by: By) -> None:
 
 
 def keep_version(row: Node, by: By) -> None:
-    data = {"title": row.title, "state": row.state, "values": row.values, "components": row.components}
+    data = {key: getattr(row, key) for key in ("title", "state", "topics", "values", "components")}
     Version.objects.create(node=row, number=row.version, at=now(), by=by.actor, data=data)
 
 
@@ -67,6 +75,8 @@ def changes_of(row: Node, new: Data) -> Iterator[Change]:
     """What a save changes, one by one."""
     if new["title"] != row.title:
         yield Change(what="Title", was=row.title, now=new["title"])
+    if new["topics"] != row.topics:
+        yield Change(what="Topics", was=_topic_names(row.topics), now=_topic_names(new["topics"]))
     for field in type_named(row.type).fields:
         was, value = row.values.get(field.key), new["values"].get(field.key)
         if was != value:
@@ -85,6 +95,11 @@ def changes_of(row: Node, new: Data) -> Iterator[Change]:
     order = [c["id"] for c in row.components]
     if [c["id"] for c in new["components"] if c["id"] in order] != [id for id in order if id not in before]:
         yield Change(what="Order of the components", was=None, now=None)
+
+
+def _topic_names(keys: list[str]) -> str:
+    named = topics()
+    return ", ".join(named.get(key, key) for key in keys)
 
 
 def _whole(component: Data, told: Callable[[Data], tuple[Any, Any]]) -> Iterator[Change]:

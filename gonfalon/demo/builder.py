@@ -44,7 +44,9 @@ def load(password: str, at: datetime) -> bool:
         Site.objects.filter(key="harbour").update(
             listing={"description": "Moorings, notices to mariners and events of a working harbour."}
         )
-        Site.objects.create(key="regatta", name="Skerrow Regatta", tagline="Second week of August", footer=FOOTER)
+        Site.objects.create(
+            key="regatta", name="Skerrow Regatta", tagline="Second week of August", footer=FOOTER, position=1
+        )
         for key, name in (("tides", "Tides"), ("safety", "Safety"), ("season", "Summer season")):
             Topic.objects.create(key=key, name=name)
         planter = Planter(_read("berths"))

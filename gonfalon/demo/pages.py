@@ -57,6 +57,7 @@ class Planter:
                 for key, value in data.get("with", {}).items()
             },
             components=components,
+            topics=sorted(data.get("topics", ())),
             saved_by_id=data.get("by", "odile"),
             listing=data.get("listing", {}),
         )

@@ -2,10 +2,14 @@
 
 from collections.abc import Callable
 
+from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 
 from gonfalon.access.uses import write_now_and_then
+from gonfalon.content.sites import site_at
 from gonfalon.verify.presence import Presence
+
+_EVERYWHERE = ("/static/", "/files/", "/site/")
 
 _Next = Callable[[HttpRequest], HttpResponse]
 
@@ -35,6 +39,20 @@ def security_headers(get_response: _Next) -> _Next:
         if not request.path.startswith("/static/"):
             response.headers.setdefault("Cache-Control", "no-store")
         return response
+
+    return respond
+
+
+def site_hosts(get_response: _Next) -> _Next:
+    """Under the host name of a site its pages answer without /site/KEY/ before them, and nothing but the site does."""
+
+    def respond(request: HttpRequest) -> HttpResponse:
+        host = request.get_host().rpartition(":")[0] or request.get_host()
+        if host != settings.HOST and not request.path.startswith(_EVERYWHERE):
+            site = site_at(host.lower())
+            if site is not None:
+                request.path_info = f"/site/{site.key}{request.path}"
+        return get_response(request)
 
     return respond
 

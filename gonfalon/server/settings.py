@@ -48,6 +48,7 @@ MIDDLEWARE = [
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
+    "gonfalon.server.middleware.site_hosts",
     "gonfalon.server.middleware.presence",
 ]
 ROOT_URLCONF = "gonfalon.server.urls"

@@ -4,6 +4,7 @@ import json
 import time
 from typing import Any
 
+from django.conf import settings
 from django.test import Client
 
 from gonfalon.access import snapshot, uses
@@ -19,7 +20,7 @@ class Asking:
     """A client that is signed in, speaks JSON, and gives back what came."""
 
     def __init__(self, account: str | None) -> None:
-        self.client = Client()
+        self.client = Client(SERVER_NAME=settings.HOST)
         if account:
             row = Account.objects.get(pk=account)
             session = self.client.session

@@ -8,7 +8,7 @@ from gonfalon.access.snapshot import raise_version
 from gonfalon.accounts.models import Account, Factor
 from gonfalon.accounts.sessions import begin_session
 from gonfalon.clock import now
-from gonfalon.content.models import Post
+from gonfalon.content.models import Node, Post, Site
 from gonfalon.ledger.models import Entry
 from gonfalon.mail.outbox import post
 from tests.api.assign.test_portrait import picture, send
@@ -24,6 +24,40 @@ GOOD = "copper kettle drifting north"
 NEW = {"name": "Ada Sund", "email": "ada@post.example", "how": "invite"}
 DEMANDS = {"roles": ["pilot"], "risky": False, "fields_asked": []}
 EXPECTED = {"account": "ines", "action": "edit", "node": "p3-sail-loft", "expect": "allow"}
+
+
+def begin(odile):
+    Node.objects.all().delete()
+    Site.objects.all().delete()
+    raise_version()
+    return odile.post("begin", {"name": "Slack Water Club", "starters": False})
+
+
+def rename_topic(odile):
+    ok(odile.post("topics", {"name": "Knots"}), 201)
+    return odile.patch("topics/knots", {"name": "Knots and hitches"}, **TAG)
+
+
+def remove_topic(odile):
+    ok(odile.post("topics", {"name": "Knots"}), 201)
+    return odile.delete("topics/knots")
+
+
+def merge_topic(odile):
+    for name in ("Knots", "Hitches"):
+        ok(odile.post("topics", {"name": name}), 201)
+    return odile.post("topics/knots/merge", {"into": "hitches"})
+
+
+def bring_back(odile):
+    ok(odile.post(f"{LOFT}/remove", **TAG), 204)
+    return odile.post(f"{LOFT}/restore")
+
+
+def empty_bin(odile):
+    ok(odile.post(f"{LOFT}/remove", **TAG), 204)
+    Site.objects.update(bin_days=0)
+    return odile.delete("desk/bin/p3-sail-loft")
 
 
 def undo(odile):
@@ -260,6 +294,26 @@ WRITES = {
     ("markup-sets/<slug:markup_set>", "put"): (change_markup, "markup.changed"),
     ("markup-sets/<slug:markup_set>", "delete"): (drop_markup, "markup.dropped"),
     ("desk/pages/<slug:node>", "patch"): (lambda odile: odile.patch(LOFT, {"title": "Loft"}, **TAG), "page.saved"),
+    ("begin", "post"): (begin, "installation.begun"),
+    ("sites", "post"): (lambda odile: odile.post("sites", {"name": "Slack Water Club"}), "site.made"),
+    ("sites/order", "put"): (lambda odile: odile.put("sites/order", {"keys": ["regatta", "harbour"]}), "site.ordered"),
+    ("sites/<slug:site>", "patch"): (
+        lambda odile: odile.patch("sites/harbour", {"footer": "By the quay"}, **TAG),
+        "site.changed",
+    ),
+    ("topics", "post"): (lambda odile: odile.post("topics", {"name": "Knots"}), "topic.added"),
+    ("topics/<slug:topic>", "patch"): (rename_topic, "topic.renamed"),
+    ("topics/<slug:topic>", "delete"): (remove_topic, "topic.removed"),
+    ("topics/<slug:topic>/merge", "post"): (merge_topic, "topic.merged"),
+    ("desk/pages", "post"): (
+        lambda odile: odile.post("desk/pages", {"parent": "events", "type": "event", "title": "Supper"}),
+        "page.made",
+    ),
+    ("desk/pages/<slug:node>/move", "post"): (lambda odile: odile.post(f"{LOFT}/move", **TAG), "page.moved"),
+    ("desk/pages/<slug:node>/duplicate", "post"): (lambda odile: odile.post(f"{LOFT}/duplicate"), "page.made"),
+    ("desk/pages/<slug:node>/remove", "post"): (lambda odile: odile.post(f"{LOFT}/remove", **TAG), "page.removed"),
+    ("desk/pages/<slug:node>/restore", "post"): (bring_back, "page.brought-back"),
+    ("desk/bin/<slug:node>", "delete"): (empty_bin, "page.emptied"),
     ("desk/pages/<slug:node>/hand-in", "post"): (hand_in, "page.handed-in"),
     ("desk/pages/<slug:node>/versions/<int:number>/restore", "post"): (restore, "page.saved"),
     ("desk/pages/<slug:node>/take-back", "post"): (

@@ -93,6 +93,13 @@ GETS: dict[str, list[dict[str, str]]] = {
     "roster-views": [{}],
     "session": [{}],
     "sites": [{}],
+    "sites/{site}": [{}],
+    "begin": [{}],
+    "start": [{}],
+    "desk/bin": [{}],
+    "desk/pages/{node}/new": [{}],
+    "desk/pages/{node}/remove": [{}],
+    "topics/{topic}": [{}],
     "sites/{site}/listing": [{}],
     "topics": [{}],
     "why": [
@@ -111,6 +118,7 @@ IDS = {
     "{account}": ACCOUNTS,
     "{node}": NODES,
     "{role}": ("tenant-editor", MADE_UP),
+    "{topic}": ("tides", MADE_UP),
     "{site}": ("harbour", "regatta", MADE_UP),
     "{markup_set}": ("prose", MADE_UP),
     "{review}": ("review-1", MADE_UP),
@@ -164,7 +172,7 @@ class Secrets:
     def given_away(self, path: str, answer: Any) -> set[str]:
         """Which of them an answer gives away."""
         words = set(_strings(answer))
-        on_desk = path.startswith("desk/pages/")
+        on_desk = path.startswith("desk/pages/") or path == "start"
         of_review = self.reviews and path.startswith("reviews")
         people = (
             set() if on_desk or of_review or path == "ledger" else self.people

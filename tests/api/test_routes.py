@@ -15,6 +15,7 @@ SAMPLES = {
     "expectation": "expectation-01",
     "post": "post-3",
     "site": "harbour",
+    "topic": "tides",
     "extension": "tide-table",
     "markup_set": "tables",
     "group": "pier-3",

@@ -98,7 +98,7 @@ class RequestsView(GuardedView):
     def get(self, request: Request) -> Response:
         """The requests, those that are open first. Two queries."""
         rows = sorted(AccessRequest.objects.all()[:MOST_KEPT], key=lambda row: row.state != "open")
-        return paged(request, _told(rows, self.presence))
+        return paged(request, told_requests(rows, self.presence))
 
     @extend_schema(request=RequestInput, responses={201: RequestShape}, operation_id="ask_for_access")
     def post(self, request: Request) -> Response:
@@ -117,7 +117,7 @@ class RequestsView(GuardedView):
             raise Conflict("You have many requests open already. Wait until some are decided.") from None
         except MayAlready:
             raise Conflict("You may do this already.") from None
-        return Response(_told([row], self.presence)[0], status=201)
+        return Response(told_requests([row], self.presence)[0], status=201)
 
 
 class RequestView(GuardedView):
@@ -130,7 +130,7 @@ class RequestView(GuardedView):
         ways = ways_to(row, self.presence) if row.state == AccessRequest.State.OPEN else []
         told = zip(ways, _words(ways, self.presence), strict=True)
         ways_told = [_way(way, words, self.presence) for way, words in told if words]
-        return Response({"request": _told([row], self.presence)[0], "ways": ways_told})
+        return Response({"request": told_requests([row], self.presence)[0], "ways": ways_told})
 
 
 class GrantView(GuardedView):
@@ -179,7 +179,7 @@ class OwnRequestsView(GuardedView):
     def get(self, request: Request) -> Response:
         """What one asked for oneself, and what came of it."""
         rows = AccessRequest.objects.filter(account_id=self.presence.who or "")[:50]
-        return Response(_told(list(rows), self.presence))
+        return Response(told_requests(list(rows), self.presence))
 
 
 def _known(id: str, presence: Presence) -> AccessRequest:
@@ -190,7 +190,8 @@ def _known(id: str, presence: Presence) -> AccessRequest:
     return row
 
 
-def _told(rows: list[AccessRequest], presence: Presence) -> list[dict[str, Any]]:
+def told_requests(rows: list[AccessRequest], presence: Presence) -> list[dict[str, Any]]:
+    """Requests as `RequestShape` has them. One query."""
     names = names_of(row.account_id for row in rows if row.account_id in presence.sight.people)
     return [
         {

@@ -60,6 +60,5 @@ routes = [
     path("reviews/<slug:review>/close", reviews.ReviewCloseView.as_view()),
     path("reviews/<slug:review>/items/<slug:item>", reviews.ReviewItemView.as_view()),
     path("scope", scope.ScopeView.as_view()),
-    path("topics", scope.TopicsView.as_view()),
     path("branches", where.BranchesView.as_view()),
 ]

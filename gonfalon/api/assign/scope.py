@@ -7,12 +7,10 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from gonfalon.access.names import topics
 from gonfalon.access.operations.assignments import Scope as ScopeInput
 from gonfalon.access.snapshot import scope as read_scope
 from gonfalon.api.assign.given import covers
 from gonfalon.api.guard import GuardedView, May
-from gonfalon.api.paging import PAGED, paged
 from gonfalon.core.bulk.scopes import covered
 
 MOST_NAMED = 5
@@ -54,17 +52,3 @@ class ScopeView(GuardedView):
                 },
             }
         )
-
-
-class TopicShape(serializers.Serializer):
-    key = serializers.CharField()
-    name = serializers.CharField()
-
-
-class TopicsView(GuardedView):
-    doors = {"get": May("roles.assign", "limits.set")}
-
-    @extend_schema(responses=TopicShape(many=True), operation_id="topics", parameters=PAGED)
-    def get(self, request: Request) -> Response:
-        """All topics by name. One query."""
-        return paged(request, [{"key": key, "name": name} for key, name in topics().items()])

@@ -54,6 +54,8 @@ class PageShape(serializers.Serializer):
     state = serializers.CharField()
     note = serializers.CharField(allow_blank=True, help_text="What was said when it was returned.")
     site = serializers.CharField()
+    parent = serializers.CharField(allow_null=True)
+    topics = serializers.ListField(child=serializers.CharField())
     address = serializers.CharField()
     author = serializers.CharField(allow_null=True)
     version = serializers.IntegerField()
@@ -124,6 +126,8 @@ def page_data(presence: Presence, node: Node, above: list[Node]) -> dict[str, An
         "state": node.state,
         "note": node.note,
         "site": node.site_id,
+        "parent": above[-1].id if above else None,
+        "topics": node.topics,
         "address": node.address,
         "author": names.get(node.author_id or ""),
         "version": node.version,

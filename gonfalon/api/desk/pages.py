@@ -1,8 +1,8 @@
 """The desk: the tree one may see, and a page as one may edit it."""
 
 from dataclasses import asdict
+from typing import Any
 
-from django.conf import settings
 from django.db import transaction
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import serializers
@@ -12,17 +12,17 @@ from rest_framework.response import Response
 from gonfalon.access.markup import Markup
 from gonfalon.access.words import REASON_WORDS, trail_data
 from gonfalon.api.desk.page_data import PageAccess, PageShape, page_data, usable_sets
+from gonfalon.api.desk.telling import tell_author, tell_reviewers
 from gonfalon.api.etag import ETAG, TAGGED, etag, expected_version
-from gonfalon.api.guard import GuardedView, May, On, decide, tree_asked
+from gonfalon.api.guard import GuardedView, May, On, ask, decide, tree_asked
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import ChangedMeanwhile, Invalid, NotFound, Refused
 from gonfalon.content import page_parts, pages
-from gonfalon.content.models import Node, Site
+from gonfalon.content.models import Node, Topic
 from gonfalon.content.nodes import ancestors, as_target
 from gonfalon.content.page_input import BadInput, Writer, read_changes
 from gonfalon.core import Question
 from gonfalon.core.model.tree import Target
-from gonfalon.mail import outbox
 
 
 class TreeRowShape(serializers.Serializer):
@@ -77,10 +77,24 @@ class ComponentInput(serializers.Serializer):
     props = serializers.DictField(required=False)
 
 
+class TopicsField(serializers.ListField):
+    """Keys of topics that there are, each once."""
+
+    child = serializers.CharField()
+
+    def to_internal_value(self, data: Any) -> list[str]:
+        keys = sorted(set(super().to_internal_value(data)))
+        known = set(Topic.objects.filter(pk__in=keys).values_list("pk", flat=True))
+        if unknown := [key for key in keys if key not in known]:
+            raise serializers.ValidationError(f"There is no topic “{unknown[0]}”.")
+        return keys
+
+
 class PageInput(serializers.Serializer):
     title = serializers.CharField(required=False, allow_blank=True)
     values = serializers.DictField(required=False)
     components = serializers.ListField(child=ComponentInput(), required=False)
+    topics = TopicsField(required=False)
 
 
 class PageView(GuardedView):
@@ -109,6 +123,9 @@ class PageView(GuardedView):
             new = read_changes(row, given.validated_data, writer)
         except BadInput as bad:
             raise Invalid(bad.errors) from None
+        if (about := given.validated_data.get("topics", row.topics)) != row.topics:
+            ask(self.presence, "edit", target, topics=frozenset(about))
+            new["topics"] = about
         hidden = [key for key in given.validated_data.get("values", ()) if not access.may("see-field", field=key)]
         named = page_parts.named(given.validated_data, hidden)
         for part in (*named, *page_parts.touched(row, new, access.may_arrange)):
@@ -132,6 +149,10 @@ class PageView(GuardedView):
         return ChangedMeanwhile(
             f"{theirs['saved_by'] or 'Someone'} saved {row.title} while you were editing it.", theirs
         )
+
+
+class WordInput(serializers.Serializer):
+    note = serializers.CharField(max_length=500, required=False, allow_blank=True, default="")
 
 
 class NoteInput(serializers.Serializer):
@@ -174,8 +195,14 @@ class PublishView(_StateView):
     kind, summary = "page.published", "Published"
 
     @extend_schema(request=None, responses=PageShape, operation_id="publish", parameters=TAGGED)
+    @transaction.atomic
     def post(self, request: Request, node: str) -> Response:
-        return self._move_on(request, node)
+        """Publish a page; whoever wrote it is told by mail if it was handed in."""
+        waited = row_of(node).state == Node.State.REVIEW
+        response = self._move_on(request, node)
+        if waited:
+            tell_author(row_of(node), "published", self.presence)
+        return response
 
 
 class HandInView(_StateView):
@@ -183,9 +210,16 @@ class HandInView(_StateView):
     to, since = "review", ("draft",)
     kind, summary = "page.handed-in", "Handed in"
 
-    @extend_schema(request=None, responses=PageShape, operation_id="hand_in", parameters=TAGGED)
+    @extend_schema(request=WordInput, responses=PageShape, operation_id="hand_in", parameters=TAGGED)
+    @transaction.atomic
     def post(self, request: Request, node: str) -> Response:
-        return self._move_on(request, node)
+        """Hand a page in for review, with a word if one likes; those who may publish it are told by mail."""
+        given = WordInput(data=request.data)
+        given.is_valid(raise_exception=True)
+        word = given.validated_data["note"].strip()
+        response = self._move_on(request, node, word)
+        tell_reviewers(row_of(node), self.presence, word)
+        return response
 
 
 class RetireView(_StateView):
@@ -222,22 +256,8 @@ class ReturnView(_StateView):
         given.is_valid(raise_exception=True)
         note = given.validated_data["note"]
         response = self._move_on(request, node, note)
-        self._tell(row_of(node), note)
+        tell_author(row_of(node), "returned", self.presence, note)
         return response
-
-    def _tell(self, row: Node, note: str) -> None:
-        """Tell the author, if they still see the page and did not return it themselves."""
-        author, actor = row.author, self.presence.actor
-        if (
-            author is None
-            or actor is None
-            or author.id == actor.id
-            or row.id not in self.presence.in_sight_of(author.id)
-        ):
-            return
-        where = f"{settings.ADDRESS}/desk/{row.id}"
-        text = f"Hello {author.name},\n\n{actor.name} returned “{row.title}”:\n\n{note}\n\n{where}\n"
-        outbox.post(author.email, f"Returned: {row.title}", text)
 
 
 class ToDraftView(_StateView):
@@ -249,19 +269,6 @@ class ToDraftView(_StateView):
     def post(self, request: Request, node: str) -> Response:
         """Make a draft again of a page that was retired."""
         return self._move_on(request, node)
-
-
-class SiteShape(serializers.Serializer):
-    key = serializers.CharField()
-    name = serializers.CharField()
-
-
-class SitesView(GuardedView):
-    doors = {"get": May("desk.open", "roster.see", "limits.set")}
-
-    @extend_schema(responses=SiteShape(many=True), operation_id="sites", parameters=PAGED)
-    def get(self, request: Request) -> Response:
-        return paged(request, [{"key": s.key, "name": s.name} for s in Site.objects.all()])
 
 
 def row_of(node: str) -> Node:

@@ -1,13 +1,28 @@
-"""Addresses under /api/ for pages, their listings and discussion."""
+"""Addresses under /api/ for sites, topics, pages, the bin, listings and discussion."""
 
 from django.urls import path
 
-from gonfalon.api.desk import discussion, history, listing, pages
+from gonfalon.api.desk import bin, discussion, history, listing, pages, places, sites, start, topics
 
 routes = [
-    path("sites", pages.SitesView.as_view()),
+    path("begin", sites.BeginView.as_view()),
+    path("sites", sites.SitesView.as_view()),
+    path("sites/order", sites.SiteOrderView.as_view()),
+    path("sites/<slug:site>", sites.SiteView.as_view()),
+    path("topics", topics.TopicsView.as_view()),
+    path("topics/<slug:topic>", topics.TopicView.as_view()),
+    path("topics/<slug:topic>/merge", topics.MergeView.as_view()),
+    path("start", start.StartView.as_view()),
     path("desk/tree", pages.DeskTreeView.as_view()),
+    path("desk/bin", bin.BinView.as_view()),
+    path("desk/bin/<slug:node>", bin.EmptyView.as_view()),
+    path("desk/pages", places.PagesView.as_view()),
     path("desk/pages/<slug:node>", pages.PageView.as_view()),
+    path("desk/pages/<slug:node>/new", places.NewKindsView.as_view()),
+    path("desk/pages/<slug:node>/move", places.MoveView.as_view()),
+    path("desk/pages/<slug:node>/duplicate", places.DuplicateView.as_view()),
+    path("desk/pages/<slug:node>/remove", bin.RemoveView.as_view()),
+    path("desk/pages/<slug:node>/restore", bin.BringBackView.as_view()),
     path("desk/pages/<slug:node>/hand-in", pages.HandInView.as_view()),
     path("desk/pages/<slug:node>/publish", pages.PublishView.as_view()),
     path("desk/pages/<slug:node>/retire", pages.RetireView.as_view()),

@@ -217,9 +217,44 @@ def test_what_was_handed_in_is_returned_with_a_note_and_its_author_told(ask):
     assert (page["state"], page["note"]) == ("draft", "Say when it begins.")
     work()
     author = Node.objects.get(pk="quay-cinema").author
-    assert [letter.to for letter in mail.outbox] == [[author.email]]
-    assert "Say when it begins." in mail.outbox[0].body
+    [letter] = [letter for letter in mail.outbox if letter.to == [author.email]]
+    assert "Say when it begins." in letter.body
     assert ok(ciaran.post(f"{path}/hand-in", **tag(ciaran, path)))["note"] == ""
+
+
+def test_those_who_may_publish_what_is_handed_in_are_told_with_its_word(ask):
+    path = "desk/pages/quay-cinema"
+    page = ok(ask("ciaran").post(f"{path}/hand-in", {"note": "In time for the poster?"}, **tag(ask("ciaran"), path)))
+    assert page["note"] == "In time for the poster?"
+    work()
+    told = {letter.to[0]: letter.body for letter in mail.outbox}
+    assert "tomasz@skerrow.example" in told
+    assert "In time for the poster?" in told["tomasz@skerrow.example"]
+    assert not {"odile@skerrow.example", "ciaran@skerrow.example", "ines@sailloft.example"} & told.keys()
+
+
+def test_who_wrote_what_waited_is_told_when_it_is_published(ask):
+    path = "desk/pages/lantern-night"
+    ok(ask("tomasz").post(f"{path}/publish", **tag(ask("tomasz"), path)))
+    work()
+    assert [(letter.to, letter.subject) for letter in mail.outbox] == [
+        (["aiko@skerrow.example"], "Published: Night of lanterns")
+    ]
+
+
+def test_topics_are_chosen_by_whoever_may_edit_the_page_as_it_is_and_as_it_would_be(odile, ask):
+    for name in ("Currents", "Lamps"):
+        ok(odile.post("topics", {"name": name}), 201)
+    page = ok(odile.patch(LOFT, {"topics": ["currents"]}, **tag(odile)))
+    assert page["topics"] == ["currents"]
+    about = {"kind": "give-role", "role": "duty-editor", "to": {"kind": "account", "id": "arvo"}}
+    apply(odile, about | {"scope": {"topics": ["currents"]}})
+    arvo = ask("arvo")
+    refused(arvo.patch(LOFT, {"topics": ["lamps"]}, **tag(arvo)), "out-of-scope")
+    assert ok(arvo.patch(LOFT, {"topics": ["currents", "lamps"]}, **tag(arvo)))["topics"] == ["currents", "lamps"]
+    assert arvo.patch(LOFT, {"topics": ["none"]}, **tag(arvo)).status_code == 422
+    changes = Entry.objects.filter(kind="page.saved").first().changes
+    assert changes == [{"what": "Topics", "was": "Currents", "now": "Currents, Lamps"}]
 
 
 def test_it_is_taken_back_by_whoever_may_edit_it(ask):

@@ -280,6 +280,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/begin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Whether there is a site yet. */
+        get: operations["begun"];
+        put?: never;
+        /** @description Make the first site. Starter roles and what visitors see are said of roles, so only a keyholder begins. */
+        post: operations["begin"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/branches": {
         parameters: {
             query?: never;
@@ -702,6 +720,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/desk/bin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What one may bring back or empty, the last removed first. Five queries, however much there is. */
+        get: operations["bin"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/desk/bin/{node}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Empty a branch out of the bin for good, once it was kept for as long as its site says. */
+        delete: operations["empty_bin"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/desk/pages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A new draft under a page. Topics and fields are asked of the rules, too. */
+        post: operations["make_page"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/desk/pages/{node}": {
         parameters: {
             query?: never;
@@ -720,6 +789,23 @@ export interface paths {
         patch: operations["save_page"];
         trace?: never;
     };
+    "/api/desk/pages/{node}/duplicate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A copy beside a page, as drafts of one's own; what one may not see or fill in is left out. */
+        post: operations["duplicate_page"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/desk/pages/{node}/hand-in": {
         parameters: {
             query?: never;
@@ -729,7 +815,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Moves a page from some states to another, when it is still as it was seen. */
+        /** @description Hand a page in for review, with a word if one likes; those who may publish it are told by mail. */
         post: operations["hand_in"];
         delete?: never;
         options?: never;
@@ -748,6 +834,40 @@ export interface paths {
         get: operations["page_listing"];
         /** @description Save the listing texts of a page, whether or not the rest of it may be edited. */
         put: operations["save_page_listing"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/desk/pages/{node}/move": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Put a page, with all beneath it, under another one, or elsewhere among its siblings. */
+        post: operations["move_page"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/desk/pages/{node}/new": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What may be made under a page, with the fields that may be filled in. */
+        get: operations["new_kinds"];
+        put?: never;
         post?: never;
         delete?: never;
         options?: never;
@@ -798,8 +918,43 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Moves a page from some states to another, when it is still as it was seen. */
+        /** @description Publish a page; whoever wrote it is told by mail if it was handed in. */
         post: operations["publish"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/desk/pages/{node}/remove": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What goes with a page, and what leads to it. */
+        get: operations["removal"];
+        put?: never;
+        /** @description Put a page into the bin, with all that is beneath it. */
+        post: operations["remove_page"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/desk/pages/{node}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Bring a branch back: to where it stood, or to another parent. */
+        post: operations["bring_back"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1899,11 +2054,30 @@ export interface paths {
         /** @description An API view behind the door. `self.presence` tells who asks. */
         get: operations["sites"];
         put?: never;
-        post?: never;
+        /** @description A new site, with a home page and a first folder for its media. */
+        post: operations["make_site"];
         delete?: never;
         options?: never;
         head?: never;
         patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description An API view behind the door. `self.presence` tells who asks. */
+        get: operations["site"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description Change settings of a site. */
+        patch: operations["change_site"];
         trace?: never;
     };
     "/api/sites/{site}/listing": {
@@ -1917,6 +2091,23 @@ export interface paths {
         get: operations["site_listing"];
         /** @description Save what a whole site says of itself: what its pages say where they say nothing themselves. */
         put: operations["save_site_listing"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Put the sites in an order; it is only for the eye. */
+        put: operations["order_sites"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1947,6 +2138,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/start": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description An API view behind the door. `self.presence` tells who asks. */
+        get: operations["start"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/topics": {
         parameters: {
             query?: never;
@@ -1957,7 +2165,44 @@ export interface paths {
         /** @description All topics by name. One query. */
         get: operations["topics"];
         put?: never;
+        /** @description A new topic. */
+        post: operations["add_topic"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/topics/{topic}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What names a topic: what removing it would change. */
+        get: operations["topic_uses"];
+        put?: never;
         post?: never;
+        /** @description Take a topic off all pages and scopes that name it, and away. */
+        delete: operations["remove_topic"];
+        options?: never;
+        head?: never;
+        /** @description Another name for the same topic. */
+        patch: operations["rename_topic"];
+        trace?: never;
+    };
+    "/api/topics/{topic}/merge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Let everything about one topic be about another, and take the first away. */
+        post: operations["merge_topic"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2167,6 +2412,46 @@ export interface components {
             factor: boolean;
             fields_missing: string[];
         };
+        BeginInputRequest: {
+            name: string;
+            /**
+             * @description Whether published pages are seen by everyone.
+             * @default true
+             */
+            visitors: boolean;
+            /**
+             * @description Whether to begin with the starter roles.
+             * @default true
+             */
+            starters: boolean;
+        };
+        BegunShape: {
+            /** @description Whether there is a site. */
+            begun: boolean;
+        };
+        /** @description A branch in the bin that one may bring back, or empty for good. */
+        BinRowShape: {
+            id: string;
+            title: string;
+            type: string;
+            tree: string;
+            site: string;
+            /** @description How many pages in sight went with it. */
+            beneath: number;
+            stood_under: string;
+            /** @description Where it stood, if that is there and in sight. */
+            parent: string | null;
+            removed_by: string;
+            /** Format: date-time */
+            removed_at: string;
+            /**
+             * Format: date-time
+             * @description Before that nobody empties it for good.
+             */
+            kept_until: string;
+            may_restore: boolean;
+            may_empty: boolean;
+        };
         BoardShape: {
             role: components["schemas"]["RoleShape"];
             cells: components["schemas"]["CellShape"][];
@@ -2198,6 +2483,10 @@ export interface components {
             counts: {
                 [key: string]: number;
             };
+        };
+        BringBackInputRequest: {
+            /** @description Another parent than the one it stood under. */
+            to?: string;
         };
         CatalogueShape: {
             types: components["schemas"]["TypeShape"][];
@@ -2272,6 +2561,13 @@ export interface components {
             name: string;
             properties: components["schemas"]["PropertyShape"][];
             facets: string[];
+        };
+        CopyInputRequest: {
+            /**
+             * @description Whether what is beneath is copied too.
+             * @default false
+             */
+            beneath: boolean;
         };
         /** @description How many pages and media a scope covers, of those in sight. */
         CoveredShape: {
@@ -2353,6 +2649,11 @@ export interface components {
             phrase: string;
             area: string;
             risk: string;
+        };
+        EndsSoonShape: {
+            role: components["schemas"]["RoleTagShape"];
+            /** Format: date-time */
+            ends: string;
         };
         /** @description What an app for codes is told, as text and as a picture. */
         EnrolmentShape: {
@@ -2765,6 +3066,15 @@ export interface components {
             /** @description Shown this once, and kept nowhere. */
             password: string | null;
         };
+        MakeInputRequest: {
+            parent: string;
+            type: string;
+            title: string;
+            topics?: string[];
+            values?: {
+                [key: string]: unknown;
+            };
+        };
         /** @description Which accounts, and what is to be done: `role`, `group`, `scope`, `starts` and `ends` as the action needs. */
         ManyInputRequest: {
             accounts?: string[];
@@ -2842,9 +3152,18 @@ export interface components {
             /** @enum {string} */
             staged: "" | "new" | "ending";
         };
+        MergeInputRequest: {
+            into: string;
+        };
         MessageInputRequest: {
             /** @default  */
             message: string;
+        };
+        MoveInputRequest: {
+            /** @description The new parent; without it, it stays under the one it has. */
+            to?: string;
+            /** @description A sibling; without one it is the last. */
+            before?: string | null;
         };
         NameInputRequest: {
             name: string;
@@ -2862,6 +3181,19 @@ export interface components {
             role: string | null;
             text: string;
         };
+        /** @description A field that may be filled in while making a page. */
+        NewFieldShape: {
+            key: string;
+            name: string;
+            kind: string;
+            choices: string[];
+        };
+        /** @description A kind of content that may be made under a page. */
+        NewKindShape: {
+            type: string;
+            name: string;
+            fields: components["schemas"]["NewFieldShape"][];
+        };
         NodeTitleShape: {
             title: string;
         };
@@ -2876,6 +3208,9 @@ export interface components {
             now: string;
             stale: boolean;
             data: unknown;
+        };
+        OrderInputRequest: {
+            keys: string[];
         };
         /** @description What counts in a cell: a word or null, whether it gives anything, whence it comes, and how it reads. */
         OutcomeShape: {
@@ -2939,6 +3274,8 @@ export interface components {
             /** @description What was said when it was returned. */
             note: string;
             site: string;
+            parent: string | null;
+            topics: string[];
             address: string;
             author: string | null;
             version: number;
@@ -2993,6 +3330,7 @@ export interface components {
                 [key: string]: unknown;
             };
             components?: components["schemas"]["ComponentInputRequest"][];
+            topics?: string[];
         };
         PatchedPostChangeInputRequest: {
             /** @enum {string} */
@@ -3005,6 +3343,18 @@ export interface components {
             colour?: "azure" | "fir" | "ochre" | "murrey" | "tenne" | "plum" | "slate";
             /** @enum {string} */
             pattern?: "plain" | "halved" | "slant" | "band" | "chevron" | "disc" | "head" | "bars";
+        };
+        PatchedSiteChangeInputRequest: {
+            name?: string;
+            tagline?: string;
+            footer?: string;
+            /** @enum {string} */
+            language?: "en" | "cy" | "da" | "de" | "es" | "fi" | "fr" | "ga" | "is" | "it" | "nb" | "nl" | "pl" | "pt" | "sv";
+            hosts?: string[];
+            bin_days?: number;
+        };
+        PatchedTopicNameInputRequest: {
+            name?: string;
         };
         PersonShape: {
             id: string;
@@ -3126,6 +3476,15 @@ export interface components {
         };
         RemovalInputRequest: {
             hand_to?: string | null;
+        };
+        /** @description What removing a page would do, of what may be known of it. */
+        RemovalShape: {
+            /** @description How many pages in sight would go with it. */
+            beneath: number;
+            /** @description Titles of pages that lead to it. */
+            linked_from: string[];
+            /** @description For how long it can be brought back, at least. */
+            days: number;
         };
         /** @description What somebody would do, as the rules ask it, and a word of their own. */
         RequestInputRequest: {
@@ -3382,6 +3741,21 @@ export interface components {
             email: string;
             password: string;
         };
+        SiteInputRequest: {
+            name: string;
+            tagline?: string;
+        };
+        SiteSettingsShape: {
+            key: string;
+            name: string;
+            tagline: string;
+            footer: string;
+            language: string;
+            hosts: string[];
+            bin_days: number;
+            /** @description The id of its home page. */
+            home: string | null;
+        };
         SiteShape: {
             key: string;
             name: string;
@@ -3416,6 +3790,30 @@ export interface components {
             until: string;
             came_from: string;
             staged: boolean;
+        };
+        StartPageShape: {
+            id: string;
+            title: string;
+            type: string;
+            state: string;
+            note: string;
+            /** Format: date-time */
+            saved_at: string;
+            saved_by: string | null;
+        };
+        StartShape: {
+            /** @description What is shown, in this order. */
+            parts: string[];
+            /** @description Pages handed in that one may publish. */
+            waits: components["schemas"]["StartPageShape"][];
+            came_back: components["schemas"]["StartPageShape"][];
+            drafts: components["schemas"]["StartPageShape"][];
+            left_off: components["schemas"]["StartPageShape"][];
+            ends_soon: components["schemas"]["EndsSoonShape"][];
+            /** @description Requests that wait, for whoever gives roles. */
+            asked_of_me: components["schemas"]["RequestShape"][];
+            /** @description What one asked for oneself, with what came of it. */
+            asked: components["schemas"]["RequestShape"][];
         };
         /** @description A component, with the sources that let the account insert it, and the facets that none lets it change. */
         SumComponentShape: {
@@ -3469,9 +3867,22 @@ export interface components {
         SwitchInputRequest: {
             on: boolean;
         };
+        TopicNameInputRequest: {
+            name: string;
+        };
         TopicShape: {
             key: string;
             name: string;
+            /** @description How many pages in sight are about it. */
+            pages: number;
+            version: number;
+        };
+        /** @description What names a topic, of what may be known of it. */
+        TopicUsesShape: {
+            pages: number;
+            titles: string[];
+            /** @description How many things are given only about it; for whoever sees the roster. */
+            given: number | null;
         };
         /**
          * @description One thing that changes: for whom, and at how many places for the one that gains or loses most.
@@ -3615,6 +4026,10 @@ export interface components {
             reason: string;
             title: string;
             steps: components["schemas"]["SentenceShape"][];
+        };
+        WordInputRequest: {
+            /** @default  */
+            note: string;
         };
         XrayPageShape: {
             title: string;
@@ -4277,6 +4692,66 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ManyPreviewShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    begun: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BegunShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    begin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BeginInputRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SiteSettingsShape"];
                 };
             };
             /** @description A refusal or an error */
@@ -5076,6 +5551,98 @@ export interface operations {
             };
         };
     };
+    bin: {
+        parameters: {
+            query?: {
+                limit?: number;
+                offset?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BinRowShape"][];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    empty_bin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                node: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    make_page: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MakeInputRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     page: {
         parameters: {
             query?: never;
@@ -5147,6 +5714,40 @@ export interface operations {
             };
         };
     };
+    duplicate_page: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                node: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["CopyInputRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     hand_in: {
         parameters: {
             query?: never;
@@ -5159,7 +5760,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["WordInputRequest"];
+            };
+        };
         responses: {
             200: {
                 headers: {
@@ -5240,6 +5845,75 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ListingShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    move_page: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The ETag of what was edited; without it the answer is 428, with another one 412. */
+                "If-Match": string;
+            };
+            path: {
+                node: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["MoveInputRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    /** @description Its version, for If-Match. */
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    new_kinds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                node: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["NewKindShape"][];
                 };
             };
             /** @description A refusal or an error */
@@ -5334,6 +6008,104 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    /** @description Its version, for If-Match. */
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    removal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                node: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RemovalShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_page: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The ETag of what was edited; without it the answer is 428, with another one 412. */
+                "If-Match": string;
+            };
+            path: {
+                node: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bring_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                node: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["BringBackInputRequest"];
+            };
+        };
         responses: {
             200: {
                 headers: {
@@ -8021,6 +8793,109 @@ export interface operations {
             };
         };
     };
+    make_site: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SiteInputRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SiteSettingsShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    site: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    /** @description Its version, for If-Match. */
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SiteSettingsShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_site: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The ETag of what was edited; without it the answer is 428, with another one 412. */
+                "If-Match": string;
+            };
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedSiteChangeInputRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    /** @description Its version, for If-Match. */
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SiteSettingsShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     site_listing: {
         parameters: {
             query?: never;
@@ -8092,6 +8967,37 @@ export interface operations {
             };
         };
     };
+    order_sites: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrderInputRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     stand_in: {
         parameters: {
             query?: never;
@@ -8150,6 +9056,34 @@ export interface operations {
             };
         };
     };
+    start: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StartShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     topics: {
         parameters: {
             query?: {
@@ -8168,6 +9102,172 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TopicShape"][];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_topic: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TopicNameInputRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TopicShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    topic_uses: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                topic: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    /** @description Its version, for If-Match. */
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TopicUsesShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    remove_topic: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                topic: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    rename_topic: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The ETag of what was edited; without it the answer is 428, with another one 412. */
+                "If-Match": string;
+            };
+            path: {
+                topic: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedTopicNameInputRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    /** @description Its version, for If-Match. */
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TopicShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    merge_topic: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                topic: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MergeInputRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TopicShape"];
                 };
             };
             /** @description A refusal or an error */

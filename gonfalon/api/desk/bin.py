@@ -1,0 +1,222 @@
+"""The bin: what was removed, brought back by whoever may, emptied for good after a while."""
+
+from datetime import timedelta
+from typing import Any
+
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from gonfalon.access.catalogue import type_named
+from gonfalon.access.sight import HIDDEN_NODE, HIDDEN_PERSON
+from gonfalon.accounts.names import names_of
+from gonfalon.api.desk.page_data import PageShape
+from gonfalon.api.desk.pages import row_of
+from gonfalon.api.desk.places import ROOT, TOO_DEEP, answer, changed_meanwhile, fitting, seen_node
+from gonfalon.api.etag import ETAG, IF_MATCH, etag, expected_version
+from gonfalon.api.guard import GuardedView, May, On, ask, decide, refuse
+from gonfalon.api.paging import PAGED, paged
+from gonfalon.api.problems import Invalid, NotFound, Refused
+from gonfalon.content import branches, linking
+from gonfalon.content.models import Node, Removed, Site
+from gonfalon.content.nodes import ancestors, as_target
+from gonfalon.core import Question
+from gonfalon.core.model.tree import Target
+from gonfalon.verify.presence import Presence
+
+SHOWN = 8
+
+
+class RemovalShape(serializers.Serializer):
+    """What removing a page would do, of what may be known of it."""
+
+    beneath = serializers.IntegerField(help_text="How many pages in sight would go with it.")
+    linked_from = serializers.ListField(child=serializers.CharField(), help_text="Titles of pages that lead to it.")
+    days = serializers.IntegerField(help_text="For how long it can be brought back, at least.")
+
+
+class BinRowShape(serializers.Serializer):
+    """A branch in the bin that one may bring back, or empty for good."""
+
+    id = serializers.CharField()
+    title = serializers.CharField()
+    type = serializers.CharField()
+    tree = serializers.CharField()
+    site = serializers.CharField()
+    beneath = serializers.IntegerField(help_text="How many pages in sight went with it.")
+    stood_under = serializers.CharField()
+    parent = serializers.CharField(allow_null=True, help_text="Where it stood, if that is there and in sight.")
+    removed_by = serializers.CharField()
+    removed_at = serializers.DateTimeField()
+    kept_until = serializers.DateTimeField(help_text="Before that nobody empties it for good.")
+    may_restore = serializers.BooleanField()
+    may_empty = serializers.BooleanField()
+
+
+class BringBackInput(serializers.Serializer):
+    to = serializers.CharField(required=False, help_text="Another parent than the one it stood under.")
+
+
+class RemoveView(GuardedView):
+    doors = {"get": On("remove", desk=True), "post": On("remove", desk=True)}
+
+    @extend_schema(responses=RemovalShape, operation_id="removal")
+    def get(self, request: Request, node: str) -> Response:
+        """What goes with a page, and what leads to it."""
+        row, presence = row_of(node), self.presence
+        branch, seen = presence.nodes.tree.branch(node), presence.in_sight.whole
+        leading = [id for id in linking.leading_to(row) if id in presence.nodes.tree]
+        shown = [presence.nodes.titles[id] for id in leading if seen[presence.nodes.tree.index[id]]]
+        return Response(
+            {
+                "beneath": int(seen[branch].sum()) - 1,
+                "linked_from": shown[:SHOWN],
+                "days": Site.objects.values_list("bin_days", flat=True).get(pk=row.site_id),
+            }
+        )
+
+    @extend_schema(request=None, responses={204: None}, operation_id="remove_page", parameters=[IF_MATCH])
+    def post(self, request: Request, node: str) -> Response:
+        """Put a page into the bin, with all that is beneath it."""
+        row, expected = row_of(node), expected_version(request)
+        if row.is_root():
+            raise Invalid({"": ROOT})
+        if branches.remove(row, self.presence.by, still=lambda now: etag(now.version) == expected) is None:
+            raise changed_meanwhile(self.presence, row)
+        return Response(status=204)
+
+
+class BinView(GuardedView):
+    doors = {"get": May("desk.open")}
+
+    @extend_schema(responses=BinRowShape(many=True), operation_id="bin", parameters=PAGED)
+    def get(self, request: Request) -> Response:
+        """What one may bring back or empty, the last removed first. Five queries, however much there is."""
+        return paged(request, _rows(self.presence))
+
+
+class BringBackView(GuardedView):
+    doors = {"post": May("desk.open")}
+
+    @extend_schema(request=BringBackInput, responses=PageShape, operation_id="bring_back", parameters=[ETAG])
+    def post(self, request: Request, node: str) -> Response:
+        """Bring a branch back: to where it stood, or to another parent."""
+        given = BringBackInput(data=request.data)
+        given.is_valid(raise_exception=True)
+        presence, entry = self.presence, _entry(node)
+        stood = standing(entry)
+        ask(presence, "see", stood)
+        ask(presence, "restore", stood)
+        where = given.validated_data.get("to")
+        if where is None and not Node.objects.filter(pk=entry.above[-1]).exists():
+            raise Invalid({"/to": "Where it stood is gone. Say where it is to stand."})
+        parent = seen_node(presence, where or entry.above[-1], "/to")
+        place = as_target(parent, ancestors(parent))
+        if entry.node.type not in {kind.key for kind in fitting(presence, place)}:
+            raise Invalid({"/to": f"{type_named(entry.node.type).plural.capitalize()} cannot stand there."})
+        ask(presence, "create", place.child(entry.node.type, stood.topics))
+        try:
+            row = branches.bring_back(entry, parent, presence.by)
+        except branches.TooDeep:
+            raise Invalid({"/to": TOO_DEEP}) from None
+        if row is None:
+            raise NotFound
+        return answer(presence, row)
+
+
+class EmptyView(GuardedView):
+    doors = {"delete": May("desk.open")}
+
+    @extend_schema(responses={204: None}, operation_id="empty_bin")
+    def delete(self, request: Request, node: str) -> Response:
+        """Empty a branch out of the bin for good, once it was kept for as long as its site says."""
+        presence, entry = self.presence, _entry(node)
+        ask(presence, "see", standing(entry))
+        question = Question(presence.who, "bin.empty", at=presence.at, site=entry.node.site_id)
+        answered = decide(presence, question)
+        if not answered.allow:
+            refuse(question, answered)
+        if presence.at < _kept_until(entry, dict(Site.objects.values_list("pk", "bin_days"))):
+            raise Refused("kept", f"{entry.node.title} is kept for a while yet, so that it can be brought back.")
+        if not branches.empty(entry, presence.by):
+            raise NotFound
+        return Response(status=204)
+
+
+def standing(entry: Removed) -> Target:
+    """A removed node as if it stood where it stood (§4)."""
+    return _target(entry.node, (*entry.above, entry.node.id))
+
+
+def _target(node: Node, path: tuple[str, ...]) -> Target:
+    type = type_named(node.type)
+    return Target(node.id, path, node.type, type.tree, node.site_id, node.author_id, node.state, frozenset(node.topics))
+
+
+def _entry(node: str) -> Removed:
+    entry = Removed.objects.select_related("node").filter(pk=node).first()
+    if entry is None:
+        raise NotFound
+    return entry
+
+
+def _kept_until(entry: Removed, days: dict[str, int]) -> Any:
+    return entry.at + timedelta(days=days[entry.node.site_id])
+
+
+def _rows(presence: Presence) -> list[dict[str, Any]]:
+    entries = list(Removed.objects.select_related("node"))
+    days = dict(Site.objects.values_list("pk", "bin_days"))
+    asked = {entry: _asked(presence, entry) for entry in entries}
+    shown = [entry for entry in entries if any(asked[entry])]
+    beneath = _beneath(presence, shown)
+    people = names_of({entry.by for entry in shown if entry.by is not None and entry.by in presence.sight.people})
+    return [
+        {
+            "id": entry.pk,
+            "title": entry.node.title,
+            "type": entry.node.type,
+            "tree": type_named(entry.node.type).tree,
+            "site": entry.node.site_id,
+            "beneath": beneath[entry.pk],
+            "stood_under": presence.nodes.titles.get(entry.above[-1], HIDDEN_NODE)
+            if entry.above[-1] in presence.sight.nodes
+            else HIDDEN_NODE,
+            "parent": entry.above[-1] if entry.above[-1] in presence.sight.nodes else None,
+            "removed_by": people.get(entry.by or "", HIDDEN_PERSON),
+            "removed_at": entry.at,
+            "kept_until": _kept_until(entry, days),
+            "may_restore": asked[entry][0],
+            "may_empty": asked[entry][1] and presence.at >= _kept_until(entry, days),
+        }
+        for entry in shown
+    ]
+
+
+def _asked(presence: Presence, entry: Removed) -> tuple[bool, bool]:
+    """Whether a branch may be brought back, and whether it may be emptied for good."""
+    stood = standing(entry)
+
+    def may(action: str, target: Target | None = None, site: str | None = None) -> bool:
+        return decide(presence, Question(presence.who, action, target, presence.at, site=site), trail=False).allow
+
+    if not may("see", stood) or (stood.tree == "media" and not may("media.open")):
+        return False, False
+    return may("restore", stood), may("bin.empty", site=stood.site)
+
+
+def _beneath(presence: Presence, entries: list[Removed]) -> dict[str, int]:
+    """How many of the nodes that went with each are in sight, as if they stood where they stood. One query."""
+    above = {entry.pk: tuple(entry.above) for entry in entries}
+    count = dict.fromkeys(above, 0)
+    ids: dict[str, str] = {}
+    for node in Node.everywhere.filter(removed_with__in=list(above)).order_by("path"):
+        ids[node.path] = node.id
+        if node.id == node.removed_with:
+            continue
+        steps = range(2 * Node.steplen, len(node.path) + 1, Node.steplen)
+        path = (*above[node.removed_with or ""], *(ids[node.path[:end]] for end in steps))
+        question = Question(presence.who, "see", _target(node, path), presence.at)
+        count[node.removed_with or ""] += decide(presence, question, trail=False).allow
+    return count

@@ -1,0 +1,237 @@
+"""Where pages stand: a new one, a copy, elsewhere in the tree, into the bin."""
+
+from typing import Any
+
+from django.db import transaction
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from gonfalon.access.catalogue import ContentType, type_named
+from gonfalon.access.markup import Markup
+from gonfalon.api.desk.page_data import PageAccess, PageShape, page_data, usable_sets
+from gonfalon.api.desk.pages import TopicsField, row_of
+from gonfalon.api.etag import ETAG, TAGGED, etag, expected_version
+from gonfalon.api.guard import GuardedView, May, On, ask, decide, target_of
+from gonfalon.api.problems import ChangedMeanwhile, Invalid, NotFound
+from gonfalon.content import branches, copying
+from gonfalon.content.models import Node
+from gonfalon.content.nodes import ancestors, as_target
+from gonfalon.content.page_input import BadInput, Writer, read_changes
+from gonfalon.core import Question
+from gonfalon.core.model.tree import Target
+from gonfalon.verify.presence import Presence
+
+ROOT = "A home page, or the first folder of a tree, stays where it is: it comes and goes with its site."
+TOO_DEEP = f"A tree has at most {branches.DEEPEST} levels."
+
+
+class NewFieldShape(serializers.Serializer):
+    """A field that may be filled in while making a page."""
+
+    key = serializers.CharField()
+    name = serializers.CharField()
+    kind = serializers.CharField()
+    choices = serializers.ListField(child=serializers.CharField())
+
+
+class NewKindShape(serializers.Serializer):
+    """A kind of content that may be made under a page."""
+
+    type = serializers.CharField()
+    name = serializers.CharField()
+    fields_ = NewFieldShape(many=True, source="fields")
+
+    def get_fields(self) -> dict:
+        fields = super().get_fields()
+        fields["fields"] = fields.pop("fields_")
+        fields["fields"].source = None
+        return fields
+
+
+class MakeInput(serializers.Serializer):
+    parent = serializers.CharField()
+    type = serializers.CharField()
+    title = serializers.CharField(max_length=200, error_messages={"blank": "A page needs a title."})
+    topics = TopicsField(required=False)
+    values = serializers.DictField(required=False)
+
+
+class MoveInput(serializers.Serializer):
+    to = serializers.CharField(required=False, help_text="The new parent; without it, it stays under the one it has.")
+    before = serializers.CharField(required=False, allow_null=True, help_text="A sibling; without one it is the last.")
+
+
+class CopyInput(serializers.Serializer):
+    beneath = serializers.BooleanField(default=False, help_text="Whether what is beneath is copied too.")
+
+
+class NewKindsView(GuardedView):
+    doors = {"get": On("see", desk=True)}
+
+    @extend_schema(responses=NewKindShape(many=True), operation_id="new_kinds")
+    def get(self, request: Request, node: str) -> Response:
+        """What may be made under a page, with the fields that may be filled in."""
+        target = target_of(node)
+        return Response([_kind_data(self.presence, target, kind) for kind in _kinds(self.presence, target)])
+
+
+class PagesView(GuardedView):
+    doors = {"post": May("desk.open")}
+
+    @extend_schema(request=MakeInput, responses={201: PageShape}, operation_id="make_page", parameters=[ETAG])
+    def post(self, request: Request) -> Response:
+        """A new draft under a page. Topics and fields are asked of the rules, too."""
+        given = MakeInput(data=request.data)
+        given.is_valid(raise_exception=True)
+        said = given.validated_data
+        parent = seen_node(self.presence, said["parent"], "/parent")
+        above = as_target(parent, ancestors(parent))
+        known = {kind.key: kind for kind in fitting(self.presence, above)}
+        if said["type"] not in known:
+            raise Invalid({"/type": "This cannot stand here."})
+        target = above.child(said["type"], frozenset(said.get("topics", ())))
+        ask(self.presence, "create", target)
+        access = PageAccess(self.presence, target)
+        values = _values(access, said)
+        try:
+            row = branches.make(
+                parent, said["type"], said["title"].strip(), self.presence.by, topics=target.topics, values=values
+            )
+        except branches.TooDeep:
+            raise Invalid({"/parent": TOO_DEEP}) from None
+        if row is None:
+            raise NotFound
+        return answer(self.presence, row, status=201)
+
+
+class MoveView(GuardedView):
+    doors = {"post": On("move", desk=True)}
+
+    @extend_schema(request=MoveInput, responses=PageShape, operation_id="move_page", parameters=TAGGED)
+    def post(self, request: Request, node: str) -> Response:
+        """Put a page, with all beneath it, under another one, or elsewhere among its siblings."""
+        given = MoveInput(data=request.data)
+        given.is_valid(raise_exception=True)
+        row, expected = row_of(node), expected_version(request)
+        return answer(self.presence, moved(self.presence, row, given.validated_data, expected))
+
+
+class DuplicateView(GuardedView):
+    doors = {"post": On("see", desk=True)}
+
+    @extend_schema(request=CopyInput, responses={201: PageShape}, operation_id="duplicate_page", parameters=[ETAG])
+    @transaction.atomic
+    def post(self, request: Request, node: str) -> Response:
+        """A copy beside a page, as drafts of one's own; what one may not see or fill in is left out."""
+        given = CopyInput(data=request.data)
+        given.is_valid(raise_exception=True)
+        row = row_of(node)
+        if row.is_root():
+            raise Invalid({"": ROOT})
+        access = copying.Access(
+            lambda target: ask(self.presence, "create", target),
+            lambda target, action, **part: PageAccess(self.presence, target).may(action, **part),
+        )
+        try:
+            copy = copying.copy(row, access, self.presence.by, beneath=given.validated_data["beneath"])
+        except branches.TooDeep:
+            raise Invalid({"": TOO_DEEP}) from None
+        if copy is None:
+            raise NotFound
+        return answer(self.presence, copy, status=201)
+
+
+def moved(presence: Presence, row: Node, said: dict[str, Any], expected: str) -> Node:
+    """Move a page as asked. Raises what there is to refuse."""
+    if row.is_root():
+        raise Invalid({"": ROOT})
+    above = ancestors(row)
+    parent = seen_node(presence, said["to"], "/to") if "to" in said else above[-1]
+    if parent.pk != above[-1].pk:
+        place = as_target(parent, ancestors(parent))
+        if row.id in place.path:
+            raise Invalid({"/to": "A page cannot stand beneath itself."})
+        if row.type not in {kind.key for kind in fitting(presence, place)}:
+            raise Invalid({"/to": f"{type_named(row.type).plural.capitalize()} cannot stand there."})
+        ask(presence, "move", as_target(row, above), to=place)
+    before = seen_node(presence, said["before"], "/before") if said.get("before") else None
+    if before is not None and (before.pk == row.pk or not before.is_child_of(parent)):
+        raise Invalid({"/before": "This page does not stand there."})
+    try:
+        saved = branches.move(row, parent, presence.by, before=before, still=lambda now: etag(now.version) == expected)
+    except branches.TooDeep:
+        raise Invalid({"/to": TOO_DEEP}) from None
+    if saved is None:
+        raise changed_meanwhile(presence, row)
+    return saved
+
+
+def changed_meanwhile(presence: Presence, row: Node) -> ChangedMeanwhile:
+    """That a page is not any more as it was seen. Raises NotFound where it is gone."""
+    row = row_of(row.id)
+    return ChangedMeanwhile(f"{row.title} was changed meanwhile.", page_data(presence.afresh(), row, ancestors(row)))
+
+
+def answer(presence: Presence, row: Node, status: int = 200) -> Response:
+    """A page as it is now, with its version."""
+    data = page_data(presence.afresh(), row, ancestors(row))
+    return Response(data, status=status, headers={"ETag": etag(row.version)})
+
+
+def seen_node(presence: Presence, id: str, pointer: str) -> Node:
+    """A node that a request names and whoever asks may see. Raises Invalid where it is not there, or out of sight."""
+    row = Node.objects.filter(pk=id).first()
+    if row is not None:
+        question = Question(presence.who, "see", as_target(row, ancestors(row)), presence.at)
+        media = type_named(row.type).tree != "media" or _may_open_media(presence)
+        if media and decide(presence, question, trail=False).allow:
+            return row
+    raise Invalid({pointer: "There is no such page."})
+
+
+def fitting(presence: Presence, above: Target) -> list[ContentType]:
+    """The kinds of content that can stand under a node, whoever makes them."""
+    types = presence.snapshot.catalogue.types.values()
+    return [kind for kind in types if kind.tree == above.tree and above.type in kind.under]
+
+
+def _kinds(presence: Presence, above: Target) -> list[ContentType]:
+    """Those of them that whoever asks may make there."""
+    return [
+        kind
+        for kind in fitting(presence, above)
+        if decide(presence, Question(presence.who, "create", above.child(kind.key), presence.at), trail=False).allow
+    ]
+
+
+def _kind_data(presence: Presence, above: Target, kind: ContentType) -> dict[str, Any]:
+    access = PageAccess(presence, above.child(kind.key))
+    return {
+        "type": kind.key,
+        "name": kind.name,
+        "fields": [
+            {"key": f.key, "name": f.name, "kind": f.kind, "choices": f.choices}
+            for f in kind.fields
+            if access.may("fill-field", field=f.key)
+        ],
+    }
+
+
+def _values(access: PageAccess, said: dict[str, Any]) -> dict[str, Any]:
+    """The values of fields sent for a new page, checked and asked of the rules."""
+    usable = [Markup.of(markup) for markup in usable_sets(access)]
+    writer = Writer(access.presence.snapshot.catalogue.components, usable, access.finds)
+    blank = Node(type=said["type"], title=said["title"])
+    try:
+        values: dict[str, Any] = read_changes(blank, {"values": said.get("values", {})}, writer)["values"]
+    except BadInput as bad:
+        raise Invalid(bad.errors) from None
+    for key in said.get("values", {}):
+        ask(access.presence, "fill-field", access.target, field=key)
+    return {key: value for key, value in values.items() if value is not None}
+
+
+def _may_open_media(presence: Presence) -> bool:
+    return decide(presence, Question(presence.who, "media.open", at=presence.at), trail=False).allow

@@ -1,0 +1,177 @@
+"""Sites: the list, a new one, their order and settings; and how an installation begins."""
+
+import re
+from typing import Any
+
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from gonfalon.api.etag import ETAG, TAGGED, etag, expected_version
+from gonfalon.api.guard import GuardedView, May
+from gonfalon.api.paging import PAGED, paged
+from gonfalon.api.people import LANGUAGES, NameField
+from gonfalon.api.problems import ChangedMeanwhile, Conflict, Invalid, NotFound
+from gonfalon.content import sites
+from gonfalon.content.models import Node, Site
+from gonfalon.verify.beginning import HasBegun, begin, has_begun
+
+TAKEN = "Another site has this name."
+_HOST = re.compile(r"(?=.{1,253}$)[a-z0-9]([a-z0-9-]{0,61}[a-z0-9])?(\.[a-z0-9]([a-z0-9-]{0,61}[a-z0-9])?)*")
+_BLANK = {"blank": "A site needs a name."}
+
+
+class HostField(serializers.CharField):
+    """A host name, without a port."""
+
+    def to_internal_value(self, data: Any) -> str:
+        host = super().to_internal_value(data).strip().lower()
+        if not _HOST.fullmatch(host):
+            raise serializers.ValidationError("A host name is like www.quay.example, without a port.")
+        return host
+
+
+class SiteShape(serializers.Serializer):
+    key = serializers.CharField()
+    name = serializers.CharField()
+
+
+class SiteSettingsShape(serializers.Serializer):
+    key = serializers.CharField()
+    name = serializers.CharField()
+    tagline = serializers.CharField()
+    footer = serializers.CharField()
+    language = serializers.CharField()
+    hosts = serializers.ListField(child=serializers.CharField())
+    bin_days = serializers.IntegerField()
+    home = serializers.CharField(allow_null=True, help_text="The id of its home page.")
+
+
+class SiteInput(serializers.Serializer):
+    name = NameField(max_length=120, error_messages=_BLANK)
+    tagline = serializers.CharField(max_length=200, required=False, allow_blank=True)
+
+
+class SiteChangeInput(serializers.Serializer):
+    name = NameField(max_length=120, required=False, error_messages=_BLANK)
+    tagline = serializers.CharField(max_length=200, required=False, allow_blank=True)
+    footer = serializers.CharField(max_length=200, required=False, allow_blank=True)
+    language = serializers.ChoiceField(choices=LANGUAGES, required=False)
+    hosts = serializers.ListField(child=HostField(), required=False, max_length=20)
+    bin_days = serializers.IntegerField(min_value=0, max_value=3650, required=False)
+
+
+class OrderInput(serializers.Serializer):
+    keys = serializers.ListField(child=serializers.CharField(), max_length=1_000)
+
+
+class BegunShape(serializers.Serializer):
+    begun = serializers.BooleanField(help_text="Whether there is a site.")
+
+
+class BeginInput(serializers.Serializer):
+    name = NameField(max_length=120, error_messages=_BLANK)
+    visitors = serializers.BooleanField(default=True, help_text="Whether published pages are seen by everyone.")
+    starters = serializers.BooleanField(default=True, help_text="Whether to begin with the starter roles.")
+
+
+class SitesView(GuardedView):
+    doors = {"get": May("desk.open", "roster.see", "limits.set", "site.settings"), "post": May("site.settings")}
+
+    @extend_schema(responses=SiteShape(many=True), operation_id="sites", parameters=PAGED)
+    def get(self, request: Request) -> Response:
+        return paged(request, [{"key": s.key, "name": s.name} for s in Site.objects.all()])
+
+    @extend_schema(request=SiteInput, responses={201: SiteSettingsShape}, operation_id="make_site", parameters=[ETAG])
+    def post(self, request: Request) -> Response:
+        """A new site, with a home page and a first folder for its media."""
+        given = SiteInput(data=request.data)
+        given.is_valid(raise_exception=True)
+        try:
+            site = sites.make_site(by=self.presence.by, **given.validated_data)
+        except sites.NameTaken:
+            raise Invalid({"/name": TAKEN}) from None
+        return _answer(site, status=201)
+
+
+class SiteView(GuardedView):
+    doors = {"get": May("site.settings"), "patch": May("site.settings")}
+
+    @extend_schema(responses=SiteSettingsShape, operation_id="site", parameters=[ETAG])
+    def get(self, request: Request, site: str) -> Response:
+        return _answer(_site(site))
+
+    @extend_schema(request=SiteChangeInput, responses=SiteSettingsShape, operation_id="change_site", parameters=TAGGED)
+    def patch(self, request: Request, site: str) -> Response:
+        """Change settings of a site."""
+        row, expected = _site(site), expected_version(request)
+        given = SiteChangeInput(data=request.data)
+        given.is_valid(raise_exception=True)
+        new = dict(given.validated_data)
+        if "hosts" in new:
+            new["hosts"] = sorted(set(new["hosts"]))
+        try:
+            saved = sites.change_site(row, new, self.presence.by, still=lambda now: etag(now.version) == expected)
+        except sites.NameTaken:
+            raise Invalid({"/name": TAKEN}) from None
+        except sites.HostTaken as taken:
+            raise Invalid({"/hosts": f"Another site answers to {taken}."}) from None
+        if saved is None:
+            raise ChangedMeanwhile(f"Somebody changed {row.name} while you were editing it.", _data(_site(site)))
+        return _answer(saved)
+
+
+class SiteOrderView(GuardedView):
+    doors = {"put": May("site.settings")}
+
+    @extend_schema(request=OrderInput, responses={204: None}, operation_id="order_sites")
+    def put(self, request: Request) -> Response:
+        """Put the sites in an order; it is only for the eye."""
+        given = OrderInput(data=request.data)
+        given.is_valid(raise_exception=True)
+        try:
+            sites.put_in_order(given.validated_data["keys"], self.presence.by)
+        except ValueError:
+            raise Invalid({"/keys": "Name each site once."}) from None
+        return Response(status=204)
+
+
+class BeginView(GuardedView):
+    doors = {"get": May("site.settings"), "post": May("site.settings")}
+
+    @extend_schema(responses=BegunShape, operation_id="begun")
+    def get(self, request: Request) -> Response:
+        """Whether there is a site yet."""
+        return Response({"begun": has_begun()})
+
+    @extend_schema(request=BeginInput, responses={201: SiteSettingsShape}, operation_id="begin", parameters=[ETAG])
+    def post(self, request: Request) -> Response:
+        """Make the first site. Starter roles and what visitors see are said of roles, so only a keyholder begins."""
+        actor = self.presence.subject
+        if actor is None or not actor.keyholder:
+            raise Conflict("A keyholder makes the first site.")
+        given = BeginInput(data=request.data)
+        given.is_valid(raise_exception=True)
+        try:
+            site = begin(by=self.presence.by, **given.validated_data)
+        except HasBegun:
+            raise Conflict("There is a site already.") from None
+        return _answer(site, status=201)
+
+
+def _site(key: str) -> Site:
+    site = Site.objects.filter(pk=key).first()
+    if site is None:
+        raise NotFound("site")
+    return site
+
+
+def _data(site: Site) -> dict[str, Any]:
+    told = {key: getattr(site, key) for key in ("key", *sites.NAMES)}
+    home = Node.objects.filter(site=site, type=sites.HOME, depth=1).values_list("pk", flat=True).first()
+    return told | {"home": home}
+
+
+def _answer(site: Site, status: int = 200) -> Response:
+    return Response(_data(site), status=status, headers={"ETag": etag(site.version)})

@@ -1,0 +1,231 @@
+"""Where nodes stand: made, moved, put into the bin, brought back, emptied out of it for good.
+
+    page = make(parent, "article", "Slack water", by=by)
+    move(page, section, by, still=unchanged)
+    remove(page, by, still=unchanged)            # into the bin, with all that is beneath it
+    bring_back(entry, section, by)
+
+Each holds the content version row, so the trees change one step at a time and are never torn. None where `still` says
+that a row is no longer what it was, or it is gone. Whether somebody may is asked before.
+"""
+
+from collections.abc import Callable, Iterable
+from functools import partial
+from typing import Any
+
+from django.db import transaction
+from django.db.models import F, Value
+from django.db.models.functions import Concat, Length, Substr
+from django.utils.http import base36_to_int, int_to_base36
+
+from gonfalon.clock import new_id, now
+from gonfalon.content.models import Node, Removed
+from gonfalon.content.nodes import ancestors, lock_nodes, raise_version
+from gonfalon.content.pages import keep_version, slug_for
+from gonfalon.ledger.models import By, Change, record
+
+Still = Callable[[Node], bool]
+
+DEEPEST = 60
+"""Levels of a tree; a path has room for a few more."""
+_BIN = "!"
+"""What paths in the bin begin with, which none in a tree does."""
+
+
+class TooDeep(Exception):
+    """A tree would have more levels than it can hold."""
+
+
+@transaction.atomic
+def make(
+    parent: Node,
+    type: str,
+    title: str,
+    by: By,
+    *,
+    topics: Iterable[str] = (),
+    values: dict[str, Any] | None = None,
+    components: list[dict[str, Any]] | None = None,
+    before: Node | None = None,
+) -> Node | None:
+    """A new draft under a parent, as its last child or before one of the others. Raises TooDeep."""
+    lock_nodes()
+    above = Node.objects.filter(pk=parent.pk).first()
+    if above is None:
+        return None
+    if above.depth >= DEEPEST:
+        raise TooDeep
+    author = by.standing_for or by.actor
+    row = Node(
+        id=new_id(),
+        type=type,
+        site_id=above.site_id,
+        title=title,
+        author_id=author,
+        topics=sorted(topics),
+        values=values or {},
+        components=components or [],
+        saved_at=now(),
+        saved_by_id=author,
+    )
+    _address(row, above)
+    Node.objects.add_child(above, instance=row)
+    _put_before(row, before)
+    row.refresh_from_db()
+    keep_version(row, by)
+    raise_version()
+    record(by, "page.made", f"Made {title}", about=("node", row.id), changes=[_stands(None, above.title, above.id)])
+    return row
+
+
+@transaction.atomic
+def move(node: Node, to: Node, by: By, *, before: Node | None = None, still: Still) -> Node | None:
+    """Put a branch under another parent, or elsewhere among its siblings. Raises TooDeep."""
+    lock_nodes()
+    rows = {row.id: row for row in Node.objects.select_for_update().filter(pk__in=[node.pk, to.pk])}
+    row, above = rows.get(node.pk), rows.get(to.pk)
+    if row is None or above is None or not still(row) or above.path.startswith(row.path):
+        return None
+    was = ancestors(row)[-1]
+    if was.pk == above.pk:
+        _put_before(row, before)
+    else:
+        _has_room(row.path, above)
+        Node.objects.move(row, above, "last-child")
+        row = Node.objects.get(pk=node.pk)
+        _re_address(row, above)
+        _put_before(row, before)
+    row = Node.objects.get(pk=node.pk)
+    row.version += 1
+    row.save(update_fields=["version", "slug"])
+    raise_version()
+    stands = _stands((was.title, was.id), above.title, above.id)
+    record(by, "page.moved", f"Moved {row.title}", about=("node", row.id), changes=[stands])
+    return row
+
+
+@transaction.atomic
+def remove(node: Node, by: By, *, still: Still) -> Removed | None:
+    """Put a branch into the bin."""
+    lock_nodes()
+    row = Node.objects.select_for_update().filter(pk=node.pk).first()
+    if row is None or not still(row):
+        return None
+    above = ancestors(row)
+    siblings = Node.objects.filter(depth=row.depth, path__startswith=above[-1].path)
+    follows = siblings.filter(path__gt=row.path).order_by("path").values_list("pk", flat=True).first()
+    place = _free_in_bin()
+    _shift(row.path, place)
+    beneath = Node.everywhere.filter(path__startswith=place).update(removed_with=row.pk) - 1
+    Node.objects.filter(pk=above[-1].pk).update(numchild=F("numchild") - 1)
+    entry = Removed.objects.create(
+        node_id=row.pk, above=[n.pk for n in above], before=follows, by=by.standing_for or by.actor, at=now()
+    )
+    raise_version()
+    changes = [_stands((above[-1].title, above[-1].id), "the bin", None)]
+    if beneath:
+        changes.append(Change(what="Went with it", was=None, now=beneath))
+    record(by, "page.removed", f"Removed {row.title}", about=("node", row.id), changes=changes)
+    return entry
+
+
+@transaction.atomic
+def bring_back(entry: Removed, to: Node, by: By) -> Node | None:
+    """Put a branch from the bin under a parent, where it stood among the others if they are there. Raises TooDeep."""
+    lock_nodes()
+    kept = Removed.objects.select_for_update().filter(pk=entry.pk).first()
+    above = Node.objects.filter(pk=to.pk).first()
+    if kept is None or above is None:
+        return None
+    row = Node.everywhere.get(pk=kept.pk)
+    _has_room(row.path, above)
+    last = Node.objects.get_children(above).last()
+    _shift(row.path, last._inc_path() if last else Node._get_path(above.path, above.depth + 1, 1))
+    Node.objects.filter(pk=above.pk).update(numchild=F("numchild") + 1)
+    Node.everywhere.filter(removed_with=row.pk).update(removed_with=None)
+    row = Node.objects.get(pk=row.pk)
+    _re_address(row, above)
+    _put_before(row, Node.objects.filter(pk=kept.before).first())
+    row = Node.objects.get(pk=row.pk)
+    row.version += 1
+    row.save(update_fields=["version", "slug"])
+    kept.delete()
+    raise_version()
+    stands = _stands(("the bin", None), above.title, above.id)
+    record(by, "page.brought-back", f"Brought back {row.title}", about=("node", row.id), changes=[stands])
+    return row
+
+
+@transaction.atomic
+def empty(entry: Removed, by: By) -> bool:
+    """Take a branch out of the bin for good, with its versions and what was said under it."""
+    lock_nodes()
+    kept = Removed.objects.select_for_update().select_related("node").filter(pk=entry.pk).first()
+    if kept is None:
+        return False
+    title, id, gone = kept.node.title, kept.pk, Node.everywhere.filter(removed_with=kept.pk)
+    files = [(row.file.storage, str(row.file.name)) for row in gone if row.file]
+    _, counts = gone.delete()
+    for storage, name in files:
+        transaction.on_commit(partial(storage.delete, name))
+    beneath = counts["content.Node"] - 1
+    changes = [Change(what="Went with it", was=None, now=beneath)] if beneath else []
+    record(by, "page.emptied", f"Emptied {title} out of the bin", about=("node", id), changes=changes)
+    return True
+
+
+def _stands(was: tuple[str, str | None] | None, now: str, id: str | None) -> Change:
+    nodes = [i for i in (was and was[1], id) if i is not None]
+    return Change(what="Stands under", was=was and was[0], now=now, nodes=nodes)
+
+
+def _has_room(path: str, above: Node) -> None:
+    lowest = Node.everywhere.filter(path__startswith=path).order_by("-depth").values_list("path", flat=True).first()
+    if above.depth + (len(lowest or path) - len(path)) // Node.steplen + 1 > DEEPEST:
+        raise TooDeep
+
+
+def _put_before(row: Node, before: Node | None) -> None:
+    """Put a node before a sibling; where there is none, it stays the last."""
+    if before is None:
+        siblings = Node.objects.filter(depth=row.depth, path__startswith=row.path[: -row.steplen])
+        last = siblings.order_by("path").last()
+        if last is not None and last.pk != row.pk:
+            Node.objects.move(Node.objects.get(pk=row.pk), last, "right")
+        return
+    sibling = Node.objects.filter(pk=before.pk).first()
+    if sibling is not None and sibling.pk != row.pk and sibling.path[: -row.steplen] == row.path[: -row.steplen]:
+        Node.objects.move(Node.objects.get(pk=row.pk), sibling, "left")
+
+
+def _address(row: Node, above: Node) -> None:
+    """Give a node an address under a parent that none of its siblings has."""
+    siblings = Node.objects.filter(depth=above.depth + 1, path__startswith=above.path).exclude(pk=row.pk)
+    row.slug = slug_for(row.slug or row.title, set(siblings.values_list("slug", flat=True)))
+    row.address = f"{above.address}/{row.slug}".lstrip("/")
+
+
+def _re_address(row: Node, above: Node) -> None:
+    """The same for a branch that stands elsewhere now: each address begins with its new parent's; sites go with it."""
+    was = row.address
+    _address(row, above)
+    branch = Node.objects.filter(path__startswith=row.path)
+    branch.update(site_id=above.site_id)
+    if was:
+        branch.filter(address__startswith=f"{was}/").update(
+            address=Concat(Value(row.address), Substr("address", len(was) + 1))
+        )
+    Node.objects.filter(pk=row.pk).update(slug=row.slug, address=row.address)
+
+
+def _shift(path: str, to: str) -> None:
+    """Let a branch have other paths. The depth comes first: the database works assignments out one after another."""
+    new = Concat(Value(to), Substr("path", len(path) + 1))
+    Node.everywhere.filter(path__startswith=path).update(depth=Length(new) / Node.steplen, path=new)
+
+
+def _free_in_bin() -> str:
+    """A path of two steps that no branch in the bin has."""
+    last = Node.everywhere.filter(path__startswith=_BIN).order_by("-path").values_list("path", flat=True).first()
+    number = base36_to_int(last[1 : 2 * Node.steplen].lower()) + 1 if last else 1
+    return _BIN + int_to_base36(number).upper().zfill(2 * Node.steplen - 1)

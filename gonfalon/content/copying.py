@@ -1,0 +1,72 @@
+"""Copies of pages (§4): a draft of one's own beside the original, with what its maker may see and fill in.
+
+copy(row, access, by, beneath=True)
+"""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any, Protocol
+
+from django.db import transaction
+
+from gonfalon.access.catalogue import type_named
+from gonfalon.clock import new_id
+from gonfalon.content.branches import make
+from gonfalon.content.models import Node
+from gonfalon.content.nodes import ancestors, as_target
+from gonfalon.content.page_parts import needs
+from gonfalon.core.model.tree import Target
+from gonfalon.ledger.models import By
+
+
+class May(Protocol):
+    def __call__(self, target: Target, action: str, **part: Any) -> bool:
+        """Whether an action, or one on a part, is allowed on a target."""
+
+
+@dataclass(frozen=True)
+class Access:
+    """What is asked of the rules: `ask_create` raises where a copy may not be made at a place."""
+
+    ask_create: Callable[[Target], None]
+    may: May
+
+
+@transaction.atomic
+def copy(row: Node, access: Access, by: By, *, beneath: bool = False) -> Node | None:
+    """Copy a page to just behind it, and with `beneath` all under it that its maker may see. None: it is gone."""
+    above = ancestors(row)
+    following = Node.objects.filter(depth=row.depth, path__gt=row.path, path__startswith=above[-1].path)
+    return _copy(row, above, above[-1], access, by, following.order_by("path").first(), beneath=beneath)
+
+
+def _copy(
+    row: Node, above: list[Node], to: Node, access: Access, by: By, before: Node | None = None, *, beneath: bool
+) -> Node | None:
+    """Copy a page that stands under `above` to under `to`."""
+    source = as_target(row, above)
+    place = as_target(to, ancestors(to)).child(row.type, frozenset(row.topics))
+    access.ask_create(place)
+    values = {
+        field.key: row.values[field.key]
+        for field in type_named(row.type).fields
+        if row.values.get(field.key) is not None
+        and access.may(source, "see-field", field=field.key)
+        and access.may(place, "fill-field", field=field.key)
+    }
+    components = [
+        {**c, "id": new_id(), "props": {k: v for k, v in c["props"].items() if _shown(access, source, c["kind"], k)}}
+        for c in row.components
+    ]
+    title = f"Copy of {row.title}"[:200] if above[-1].pk == to.pk else row.title
+    made = make(to, row.type, title, by, topics=row.topics, values=values, components=components, before=before)
+    if made is not None and beneath:
+        for child in Node.objects.get_children(row):
+            if access.may(as_target(child, [*above, row]), "see"):
+                _copy(child, [*above, row], made, access, by, beneath=True)
+    return made
+
+
+def _shown(access: Access, source: Target, kind: str, key: str) -> bool:
+    capability = needs(kind, key)
+    return capability is None or access.may(source, capability)

@@ -1,0 +1,41 @@
+"""How an installation begins: a first site, what visitors see of it, and roles to begin with.
+
+begin("Slack Water Club", visitors=True, starters=True, by=by)
+"""
+
+from django.db import transaction
+
+from gonfalon.access.catalogue import TYPES
+from gonfalon.access.models import Answer, Role
+from gonfalon.access.snapshot import lock_version, raise_version
+from gonfalon.access.starters import make_starters
+from gonfalon.content.models import Site
+from gonfalon.content.sites import make_site
+from gonfalon.ledger.models import By, record
+
+
+class HasBegun(Exception):
+    """There is a site already."""
+
+
+@transaction.atomic
+def begin(name: str, by: By, *, visitors: bool, starters: bool) -> Site:
+    """Make the first site; published pages are seen by everyone, or by whoever is signed in. Raises HasBegun."""
+    lock_version()
+    if has_begun():
+        raise HasBegun
+    site = make_site(name, by)
+    baseline = Role.objects.get(baseline="everyone" if visitors else "signed-in")
+    rows = [Answer(role=baseline, capability=f"{type.key}.see", says="all") for type in TYPES.values() if type.tree]
+    Answer.objects.bulk_create(rows, ignore_conflicts=True)
+    raise_version()
+    who = "everyone" if visitors else "whoever is signed in"
+    record(by, "installation.begun", f"Published pages are seen by {who}", about=("role", baseline.key))
+    if starters:
+        make_starters(by)
+    return site
+
+
+def has_begun() -> bool:
+    """Whether there is a site. One query."""
+    return Site.objects.exists()

@@ -1,0 +1,239 @@
+"""Pages are made, copied, moved, removed and brought back by whoever may, and stay one tree."""
+
+import pytest
+
+from gonfalon.content.models import Node, Removed, Site
+from tests.api.support import apply, ok, refused
+
+
+def tag(asking, node):
+    return {"If-Match": asking.get(f"desk/pages/{node}")["ETag"]}
+
+
+def make(asking, **said):
+    said = {"parent": "events", "type": "event", "title": "Slack water supper"} | said
+    return asking.post("desk/pages", said)
+
+
+def remove(asking, node):
+    return asking.post(f"desk/pages/{node}/remove", **tag(asking, node))
+
+
+def order(parent):
+    return [row.id for row in Node.objects.get_children(Node.objects.get(pk=parent))]
+
+
+def sound():
+    """Nothing of the tree is torn."""
+    assert Node.find_problems() == ([], [], [], [], [])
+
+
+class TestMaking:
+    def test_what_may_be_made_is_offered_with_the_fields_to_fill(self, ask):
+        offered = {kind["type"]: kind for kind in ok(ask("aiko").get("desk/pages/season-events/new"))}
+        assert set(offered) == {"event"}
+        assert {field["key"] for field in offered["event"]["fields"]} >= {"starts", "place"}
+        assert "budget" not in {field["key"] for field in offered["event"]["fields"]}
+        assert ok(ask("aiko").get("desk/pages/events/new")) == []
+
+    def test_a_new_page_is_a_draft_of_ones_own_at_the_end(self, ask):
+        page = ok(make(ask("aiko"), parent="season-events", values={"place": "The old quay"}), 201)
+        assert (page["state"], page["author"], page["version"]) == ("draft", "Aiko Lindqvist", 1)
+        above = Node.objects.get(pk="season-events")
+        assert page["address"] == f"{above.address}/slack-water-supper"
+        assert {f["key"]: f["value"] for f in page["fields"]}["place"] == "The old quay"
+        assert order("season-events")[-1] == page["id"]
+        assert [v["number"] for v in ok(ask("odile").get(f"desk/pages/{page['id']}/versions"))] == [1]
+        sound()
+
+    def test_two_of_one_title_have_two_addresses(self, odile):
+        first, second = (ok(make(odile), 201)["address"] for _ in range(2))
+        assert (first, second) == ("events/slack-water-supper", "events/slack-water-supper-2")
+
+    def test_the_server_refuses_what_is_not_offered(self, ask):
+        refused(make(ask("aiko")), "out-of-scope")
+        refused(make(ask("arvo")), "not-granted")
+
+    @pytest.mark.parametrize(
+        ("said", "pointer"),
+        [
+            ({"type": "berth-post"}, "/type"),
+            ({"type": "home"}, "/type"),
+            ({"type": "folder"}, "/type"),
+            ({"parent": "no-such-page"}, "/parent"),
+            ({"title": "  "}, "/title"),
+            ({"topics": ["no-such-topic"]}, "/topics"),
+            ({"values": {"capacity": "many"}}, "/values/capacity"),
+            ({"values": {"nonsense": 1}}, "/values/nonsense"),
+        ],
+    )
+    def test_what_is_wrong_is_named(self, odile, said, pointer):
+        problem = refused(make(odile, **said), "invalid", 422)
+        assert problem["errors"][0]["pointer"] == pointer
+
+    def test_a_parent_out_of_sight_is_as_good_as_not_there(self, ask):
+        told = [refused(make(ask("aiko"), parent=p), "invalid", 422)["errors"] for p in ("minutes", "no-such-page")]
+        assert told[0] == told[1]
+
+    def test_a_field_that_may_not_be_filled_is_refused(self, ask):
+        refused(make(ask("aiko"), parent="season-events", values={"budget": 900}), "field")
+
+
+class TestCopying:
+    def test_a_copy_stands_behind_as_a_draft_of_ones_own(self, odile):
+        copy = ok(odile.post("desk/pages/p3-sail-loft/duplicate"), 201)
+        source = Node.objects.get(pk="p3-sail-loft")
+        row = Node.objects.get(pk=copy["id"])
+        assert (copy["title"], copy["state"], copy["author"]) == (f"Copy of {source.title}", "draft", "Odile Varga")
+        assert row.values == source.values
+        assert [c["props"] for c in row.components] == [c["props"] for c in source.components]
+        assert not {c["id"] for c in row.components} & {c["id"] for c in source.components}
+        siblings = order("pier-3-branch")
+        assert siblings.index(row.id) == siblings.index("p3-sail-loft") + 1
+
+    def test_what_its_maker_may_not_see_or_fill_is_left_out(self, ask):
+        copy = ok(ask("aiko").post("desk/pages/swim/duplicate"), 201)
+        assert Node.objects.get(pk="swim").values["budget"] == 640
+        assert set(Node.objects.get(pk=copy["id"]).values) == {"starts", "place", "capacity"}
+
+    def test_with_what_is_beneath(self, odile):
+        beneath = Node.objects.get(pk="pier-3-branch").numchild
+        copy = ok(odile.post("desk/pages/pier-3-branch/duplicate", {"beneath": True}), 201)
+        assert Node.objects.get(pk=copy["id"]).numchild == beneath > 3
+        sound()
+
+    def test_whoever_may_not_make_may_not_copy(self, ask):
+        refused(ask("ines").post("desk/pages/p3-sail-loft/duplicate"), "not-granted")
+
+
+class TestMoving:
+    def move(self, asking, node, **to):
+        return asking.post(f"desk/pages/{node}/move", to, **tag(asking, node))
+
+    def test_a_page_is_put_elsewhere_among_its_siblings(self, odile):
+        was = order("events")
+        ok(self.move(odile, was[-1], before=was[0]))
+        assert order("events") == [was[-1], *was[:-1]]
+        ok(self.move(odile, was[-1]))
+        assert order("events") == was
+        sound()
+
+    def test_a_branch_takes_what_is_beneath_and_its_addresses_along(self, odile):
+        moved = ok(self.move(odile, "pier-3-branch", to="events"))
+        assert moved["parent"] == "events"
+        assert moved["address"].startswith("events/")
+        for row in Node.objects.get_children(Node.objects.get(pk="pier-3-branch")):
+            assert row.address == f"{moved['address']}/{row.slug}"
+        assert odile.client.get(f"/site/harbour/{moved['address']}").status_code == 200
+        sound()
+
+    def test_to_another_site(self, odile):
+        ok(self.move(odile, "open-day", to="races"))
+        assert Node.objects.get(pk="open-day").site_id == "regatta"
+
+    def test_moving_asks_for_the_new_place_too(self, ask, odile):
+        gives = {"kind": "give-capability", "to": {"kind": "account", "id": "arvo"}, "says": "all", "scope": {}}
+        apply(odile, gives | {"capability": "event.move"}, gives | {"capability": "event.see-draft"})
+        ok(self.move(ask("arvo"), "open-day", before="tide-talk"))
+        refused(self.move(ask("arvo"), "open-day", to="races"), "not-granted")
+
+    @pytest.mark.parametrize(
+        ("node", "to", "pointer"),
+        [
+            ("events", {"to": "open-day"}, "/to"),
+            ("events", {"to": "no-such-page"}, "/to"),
+            ("open-day", {"to": "harbour-pictures"}, "/to"),
+            ("open-day", {"before": "open-day"}, "/before"),
+            ("open-day", {"before": "notices"}, "/before"),
+        ],
+    )
+    def test_what_cannot_be_is_named(self, odile, node, to, pointer):
+        problem = refused(self.move(odile, node, **to), "invalid", 422)
+        assert problem["errors"][0]["pointer"] == pointer
+        sound()
+
+    def test_a_page_changed_meanwhile_is_not_moved(self, odile):
+        seen = tag(odile, "open-day")
+        ok(self.move(odile, "open-day"))
+        assert odile.post("desk/pages/open-day/move", {"to": "races"}, **seen).status_code == 412
+
+    def test_whoever_may_not_move_is_refused(self, ask):
+        refused(self.move(ask("ines"), "p3-sail-loft"), "not-granted")
+
+
+class TestBin:
+    def test_removing_tells_what_goes_with_it_and_what_leads_to_it(self, odile):
+        assert ok(odile.get("desk/pages/pier-3-branch/remove"))["beneath"] > 3
+        told = ok(odile.get("desk/pages/pic-sail-loft/remove"))
+        assert "Pier 3, Sail loft" in told["linked_from"]
+
+    def test_what_is_removed_is_nowhere_but_in_the_bin(self, odile):
+        branch = [row.id for row in Node.objects.filter(path__startswith=Node.objects.get(pk="events").path)]
+        assert remove(odile, "events").status_code == 204
+        assert not {row["id"] for row in ok(odile.get("desk/tree"))} & set(branch)
+        assert odile.get("desk/pages/events").status_code == 404
+        assert odile.get("desk/pages/open-day").status_code == 404
+        assert odile.client.get("/site/harbour/events").status_code == 404
+        assert "open-day" not in odile.get("find", words="Open day").content.decode()
+        [entry] = ok(odile.get("desk/bin"))
+        assert (entry["title"], entry["beneath"], entry["removed_by"]) == ("Events", len(branch) - 1, "Odile Varga")
+        sound()
+
+    def test_it_comes_back_where_it_stood_as_it_was(self, odile):
+        was, rows = order("home-harbour"), list(Node.objects.values_list("path", "id", "address", "title"))
+        remove(odile, "events")
+        ok(odile.post("desk/pages/events/restore"))
+        assert order("home-harbour") == was
+        assert sorted(r[1:] for r in Node.objects.values_list("path", "id", "address", "title")) == sorted(
+            r[1:] for r in rows
+        )
+        assert not Removed.objects.exists()
+        sound()
+
+    def test_or_elsewhere(self, odile):
+        remove(odile, "open-day")
+        back = ok(odile.post("desk/pages/open-day/restore", {"to": "races"}))
+        assert (back["parent"], back["site"]) == ("races", "regatta")
+        sound()
+
+    def test_where_its_place_is_gone_one_says_where(self, odile):
+        remove(odile, "open-day")
+        remove(odile, "events")
+        problem = refused(odile.post("desk/pages/open-day/restore"), "invalid", 422)
+        assert problem["errors"][0]["pointer"] == "/to"
+        ok(odile.post("desk/pages/open-day/restore", {"to": "races"}))
+        ok(odile.post("desk/pages/events/restore"))
+        sound()
+
+    def test_only_what_one_may_bring_back_is_listed(self, odile, ask):
+        remove(odile, "events")
+        assert ok(ask("aiko").get("desk/bin")) == []
+        refused(ask("aiko").post("desk/pages/events/restore"), "not-granted")
+        remove(odile, "minutes")
+        assert ask("aiko").post("desk/pages/minutes/restore").status_code == 404
+
+    def test_removing_asks_about_all_that_is_beneath(self, odile, ask):
+        gives = {"kind": "give-capability", "to": {"kind": "account", "id": "paolo"}, "says": "all", "scope": {}}
+        apply(odile, gives | {"capability": "section.remove"}, gives | {"capability": "section.edit"})
+        refused(remove(ask("paolo"), "events"), "not-granted")
+        assert Node.objects.filter(pk="events").exists()
+
+    def test_it_is_emptied_for_good_once_its_time_is_up(self, odile):
+        remove(odile, "events")
+        refused(odile.delete("desk/bin/events"), "kept")
+        Site.objects.update(bin_days=0)
+        assert odile.delete("desk/bin/events").status_code == 204
+        assert not Node.everywhere.filter(pk__in=["events", "open-day"]).exists()
+        assert odile.post("desk/pages/events/restore").status_code == 404
+        sound()
+
+    def test_a_home_page_stays(self, odile):
+        refused(remove(odile, "home-harbour"), "invalid", 422)
+
+    def test_a_limit_on_what_is_removed_harms_nobody(self, odile):
+        limit = {"kind": "set-limit", "node": "events", "to": {"kind": "role", "id": "pilot"}, "effect": "stop"}
+        apply(odile, limit | {"applies": "branch", "actions": ["edit"]})
+        remove(odile, "events")
+        for path in ("limits", "desk/tree", "change-set/impact", "crossbar", "accounts/arvo"):
+            ok(odile.get(path))
+        ok(odile.post("desk/pages/events/restore"))
