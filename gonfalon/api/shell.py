@@ -35,4 +35,4 @@ class NoSuchAddress(GuardedView):
         raise NotFound("address")
 
 
-PLACES = ("sign-in", "welcome", "me", "hand-out", "reviews", "define", "assign", "limit", "verify", "desk", "ledger")
+PLACES = ("begin", "sign-in", "welcome", "me", "hand-out", "reviews", "define", "assign", "limit", "verify", "desk", "ledger")

@@ -11,9 +11,12 @@ export class ProblemError extends Error {
     super(problem.detail || problem.title);
   }
 
-  /** The message for one field of what was sent, by its JSON Pointer. */
+  /** The message for one field of what was sent, or for something in it, by its JSON Pointer. */
   at(pointer: string): string | undefined {
-    return this.problem.errors?.find((e) => e.pointer === pointer)?.message;
+    const errors = this.problem.errors ?? [];
+    const found =
+      errors.find((e) => e.pointer === pointer) ?? errors.find((e) => e.pointer.startsWith(`${pointer}/`));
+    return found?.message;
   }
 }
 

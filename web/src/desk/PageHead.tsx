@@ -8,7 +8,9 @@ import { Button, Tag } from "../shared/ui";
 import { useCatalogue } from "../shared/useRoles";
 import { useActionsOnPages } from "../shared/useWords";
 import { WhyPopover, WhyTrail } from "../shared/Why";
+import { HandIn } from "./HandIn";
 import { History } from "./History";
+import { PageMenu } from "./PageMenu";
 import { Return } from "./Return";
 import type { Ghost, Page, Step } from "./useDesk";
 
@@ -98,9 +100,7 @@ export function PageHead({
           </Button>
         )}
         {may("edit") && page.state === "draft" && !may("publish") && (
-          <Button disabled={busy || dirty || standing} onClick={() => onStep("hand-in")}>
-            Hand in for review
-          </Button>
+          <HandIn page={page} disabled={busy || dirty || standing} />
         )}
         {may("edit") && page.state === "review" && (
           <Button disabled={busy || dirty || standing} onClick={() => onStep("take-back")}>
@@ -120,6 +120,7 @@ export function PageHead({
             Publish
           </Button>
         )}
+        {!standing && <PageMenu page={page} disabled={busy || dirty} />}
         {may("edit") && (
           <Button look="main" disabled={busy || !dirty || standing} onClick={onSave}>
             Save
@@ -128,7 +129,7 @@ export function PageHead({
       </div>
       {page.note && (
         <p className="mt-2 rounded border-l-[3px] border-brass bg-[#f6ecd4] px-3 py-1.5 text-sm">
-          <strong>Returned:</strong> {page.note}
+          <strong>{page.state === "review" ? "Handed in with:" : "Returned:"}</strong> {page.note}
         </p>
       )}
     </header>

@@ -70,6 +70,7 @@ function Editor({ page, xray }: { page: Page; xray: boolean }) {
   const shown = {
     ...page,
     title: edits.title ?? page.title,
+    topics: edits.topics ?? page.topics,
     components: edits.components ?? page.components,
   };
   const other = theirs(save.error);
@@ -144,6 +145,7 @@ function Editor({ page, xray }: { page: Page; xray: boolean }) {
         chosen={chosen}
         problem={save.error instanceof ProblemError ? save.error : null}
         onComponents={(components) => change({ components })}
+        onTopics={(topics) => change({ topics })}
         onValue={(key, value) => change({ values: { ...edits.values, [key]: value } })}
       />
       <Dialog

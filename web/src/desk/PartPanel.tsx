@@ -8,6 +8,7 @@ import { Discussion } from "./Discussion";
 import { PageListing, SiteListing } from "./Listing";
 import { PicturePicker } from "./PicturePicker";
 import { RichText } from "./RichText";
+import { Topics } from "./Topics";
 import type { Ghost, Page, PageComponent, PageField } from "./useDesk";
 
 type PanelProps = {
@@ -17,10 +18,12 @@ type PanelProps = {
   chosen: string | null;
   problem: ProblemError | null;
   onComponents: (components: PageComponent[]) => void;
+  onTopics: (topics: string[]) => void;
   onValue: (key: string, value: unknown) => void;
 };
 
-export function PartPanel({ page, values, ghosts, chosen, problem, onComponents, onValue }: PanelProps) {
+export function PartPanel(props: PanelProps) {
+  const { page, values, ghosts, chosen, problem, onComponents, onTopics, onValue } = props;
   const at = page.components.findIndex((component) => component.id === chosen);
   const component = page.components[at];
   const hiddenFields = ghosts.filter((ghost) => ghost.kind === "field");
@@ -60,6 +63,7 @@ export function PartPanel({ page, values, ghosts, chosen, problem, onComponents,
           question={{ action: "see-field", node: page.id, field: ghost.key }}
         />
       ))}
+      <Topics page={page} onChange={onTopics} />
       {page.tree === "content" && <PageListing key={`listing-${page.id}`} page={page} />}
       {page.may_edit_site_listing && page.tree === "content" && (
         <SiteListing key={page.site} site={page.site} />

@@ -39,12 +39,18 @@ export function useXrayTree(tree: TreeName, on: boolean) {
 function keep(page: Page) {
   queryClient.setQueryData(keys.page(page.id), page);
   queryClient.invalidateQueries({ queryKey: keys.deskTrees });
+  queryClient.invalidateQueries({ queryKey: keys.start });
   queryClient.invalidateQueries({ queryKey: keys.ledgers });
 }
 
 const tag = (version: number) => ({ "If-Match": `"${version}"` });
 
-export type Edits = { title: string; values: Record<string, unknown>; components: PageComponent[] };
+export type Edits = {
+  title: string;
+  topics: string[];
+  values: Record<string, unknown>;
+  components: PageComponent[];
+};
 
 /** What is sent of some edits: only what changed, and of parts of the page only what one may say of them. */
 export function bodyOf(edits: Partial<Edits>): Shapes["PatchedPageInputRequest"] {
@@ -65,19 +71,32 @@ export function useSavePage(node: string) {
   });
 }
 
-export type Step = "hand-in" | "take-back" | "publish" | "retire" | "to-draft";
+export type Step = "take-back" | "publish" | "retire" | "to-draft";
 
-/** Hand a page in or take it back, publish or retire it, or make a draft of it again. */
+/** Take a page back that was handed in, publish or retire it, or make a draft of it again. */
 export function useMovePageOn(node: string) {
   return useMutation({
     mutationFn: ({ step, version }: { step: Step; version: number }) => {
       const asked = { params: { path: { node }, header: tag(version) } };
-      if (step === "hand-in") return answer(api.POST("/api/desk/pages/{node}/hand-in", asked));
       if (step === "publish") return answer(api.POST("/api/desk/pages/{node}/publish", asked));
       if (step === "take-back") return answer(api.POST("/api/desk/pages/{node}/take-back", asked));
       if (step === "to-draft") return answer(api.POST("/api/desk/pages/{node}/to-draft", asked));
       return answer(api.POST("/api/desk/pages/{node}/retire", asked));
     },
+    onSuccess: keep,
+  });
+}
+
+/** Hand a page in for review, with a word if one likes. */
+export function useHandIn(node: string) {
+  return useMutation({
+    mutationFn: ({ note, version }: { note: string; version: number }) =>
+      answer(
+        api.POST("/api/desk/pages/{node}/hand-in", {
+          params: { path: { node }, header: tag(version) },
+          body: { note },
+        }),
+      ),
     onSuccess: keep,
   });
 }

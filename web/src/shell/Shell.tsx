@@ -19,12 +19,19 @@ import { Strip } from "./Strip";
 export function Shell() {
   const session = useSession();
   const location = useLocation();
+  const begun = useQuery({
+    queryKey: keys.begun,
+    queryFn: () => answer(api.GET("/api/begin")),
+    enabled: Boolean(session.data?.subject?.keyholder),
+    staleTime: Number.POSITIVE_INFINITY,
+  });
   if (session.error instanceof ProblemError)
     return <ErrorNotice error={session.error} again={session.refetch} />;
   if (!session.data) return <Loading what="your session" />;
   if (!session.data.actor) {
     return <Navigate to={`/sign-in?to=${encodeURIComponent(location.pathname + location.search)}`} replace />;
   }
+  if (begun.data?.begun === false && location.pathname !== "/begin") return <Navigate to="/begin" replace />;
   const place = location.pathname.split("/")[1] ?? "";
   return (
     <Tooltip.Provider delayDuration={350}>

@@ -76,6 +76,14 @@ export const router = createBrowserRouter([
             lazy: async () => ({ Component: (await import("../verify/VerifyPlace")).VerifyPlace }),
           },
           {
+            path: "/desk/-/:part",
+            lazy: async () => ({ Component: (await import("../desk/DeskPlace")).DeskPlace }),
+          },
+          {
+            path: "/begin",
+            lazy: async () => ({ Component: (await import("./Begin")).Begin }),
+          },
+          {
             path: "/desk/:node?",
             lazy: async () => ({ Component: (await import("../desk/DeskPlace")).DeskPlace }),
           },

@@ -1,0 +1,47 @@
+// Handing a page in for review, with a word to those who may publish it.
+import { useState } from "react";
+import { Dialog, DialogButtons } from "../shared/Dialog";
+import { Button, ErrorNotice, INPUT, Labelled } from "../shared/ui";
+import { type Page, useHandIn } from "./useDesk";
+
+export function HandIn({ page, disabled }: { page: Page; disabled: boolean }) {
+  const [open, show] = useState(false);
+  const [note, setNote] = useState("");
+  const handIn = useHandIn(page.id);
+  return (
+    <>
+      <Button disabled={disabled} onClick={() => show(true)}>
+        Hand in for review
+      </Button>
+      <Dialog open={open} onClose={() => show(false)} title={`Hand in ${page.title}`}>
+        <form
+          onSubmit={(event) => {
+            event.preventDefault();
+            handIn.mutate({ note, version: page.version }, { onSuccess: () => show(false) });
+          }}
+        >
+          <Labelled label="A word with it" hint="Those who may publish it read this. It can be left out.">
+            {(id, by) => (
+              <textarea
+                id={id}
+                aria-describedby={by}
+                rows={3}
+                maxLength={500}
+                value={note}
+                onChange={(event) => setNote(event.target.value)}
+                className={INPUT}
+              />
+            )}
+          </Labelled>
+          <ErrorNotice error={handIn.error} />
+          <DialogButtons>
+            <Button onClick={() => show(false)}>Cancel</Button>
+            <Button type="submit" look="main" disabled={handIn.isPending}>
+              Hand it in
+            </Button>
+          </DialogButtons>
+        </form>
+      </Dialog>
+    </>
+  );
+}

@@ -1,0 +1,145 @@
+// A new page: where it stands, what kind it is, its title, and the fields that may be filled in.
+import { useState } from "react";
+import { useNavigate } from "react-router";
+import { ProblemError } from "../api/client";
+import { Dialog, DialogButtons } from "../shared/Dialog";
+import { Button, Chip, Empty, ErrorNotice, INPUT, Labelled } from "../shared/ui";
+import { PlacePicker } from "./PlacePicker";
+import type { TreeName } from "./useDesk";
+import { type NewKind, useMakePage, useNewKinds } from "./usePlaces";
+
+type NewProps = { open: boolean; onClose: () => void; tree: TreeName; at: string };
+
+export function NewPage({ open, onClose, tree, at }: NewProps) {
+  return (
+    <Dialog
+      open={open}
+      onClose={onClose}
+      title={tree === "media" ? "New folder or file" : "New page"}
+      size="small"
+    >
+      <Form tree={tree} at={at} onClose={onClose} />
+    </Dialog>
+  );
+}
+
+function Form({ tree, at, onClose }: Omit<NewProps, "open">) {
+  const [parent, setParent] = useState(at);
+  const [kind, setKind] = useState("");
+  const [title, setTitle] = useState("");
+  const [values, setValues] = useState<Record<string, string>>({});
+  const kinds = useNewKinds(parent);
+  const make = useMakePage();
+  const navigate = useNavigate();
+  const problem = make.error instanceof ProblemError ? make.error : null;
+  const chosen = kinds.data?.find(({ type }) => type === kind) ?? kinds.data?.[0];
+  const filled = Object.fromEntries(Object.entries(values).filter(([, value]) => value !== ""));
+  return (
+    <form
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (!chosen) return;
+        make.mutate(
+          { parent, type: chosen.type, title, values: filled },
+          {
+            onSuccess: (page) => {
+              onClose();
+              navigate(`/desk/${page.id}${window.location.search}`);
+            },
+          },
+        );
+      }}
+    >
+      <Labelled label="Under" error={problem?.at("/parent")}>
+        {(id, by) => <PlacePicker id={id} describedBy={by} tree={tree} value={parent} onPick={setParent} />}
+      </Labelled>
+      {parent && kinds.data?.length === 0 && (
+        <Empty title="Nothing may be made there by you">Choose another page for it to stand under.</Empty>
+      )}
+      <ErrorNotice error={kinds.error} />
+      {chosen && (
+        <>
+          <Kinds kinds={kinds.data ?? []} chosen={chosen.type} onChoose={setKind} />
+          <Labelled label="Title" error={problem?.at("/title")}>
+            {(id, by) => (
+              <input
+                id={id}
+                aria-describedby={by}
+                value={title}
+                maxLength={200}
+                autoComplete="off"
+                onChange={(event) => setTitle(event.target.value)}
+                className={INPUT}
+              />
+            )}
+          </Labelled>
+          <Fields
+            kind={chosen}
+            values={values}
+            problem={problem}
+            onValue={(key, value) => setValues({ ...values, [key]: value })}
+          />
+        </>
+      )}
+      {problem && !problem.problem.errors && <ErrorNotice error={problem} />}
+      <DialogButtons>
+        <Button onClick={onClose}>Cancel</Button>
+        <Button type="submit" look="main" disabled={!chosen || make.isPending}>
+          Make it
+        </Button>
+      </DialogButtons>
+    </form>
+  );
+}
+
+type KindsProps = { kinds: NewKind[]; chosen: string; onChoose: (type: string) => void };
+
+function Kinds({ kinds, chosen, onChoose }: KindsProps) {
+  return (
+    <fieldset className="mb-3">
+      <legend className="mb-1 text-sm font-semibold">Kind</legend>
+      <div className="flex flex-wrap gap-1.5">
+        {kinds.map(({ type, name }) => (
+          <Chip key={type} on={type === chosen} onClick={() => onChoose(type)}>
+            {name}
+          </Chip>
+        ))}
+      </div>
+    </fieldset>
+  );
+}
+
+type FieldsProps = {
+  kind: NewKind;
+  values: Record<string, string>;
+  problem: ProblemError | null;
+  onValue: (key: string, value: string) => void;
+};
+
+/** Short fields at once; long texts, pictures and the like are filled in on the page itself. */
+function Fields({ kind, values, problem, onValue }: FieldsProps) {
+  const short = kind.fields.filter(({ kind: sort }) => ["text", "number", "date", "choice"].includes(sort));
+  return short.map((field) => (
+    <Labelled key={field.key} label={field.name} error={problem?.at(`/values/${field.key}`)}>
+      {(id, by) => {
+        const common = {
+          id,
+          "aria-describedby": by,
+          value: values[field.key] ?? "",
+          className: INPUT,
+          onChange: (event: { target: { value: string } }) => onValue(field.key, event.target.value),
+        };
+        if (field.kind !== "choice")
+          return <input {...common} type={field.kind === "date" ? "date" : "text"} />;
+        return (
+          <select {...common}>
+            <option value="">not said</option>
+            {field.choices.map((choice) => (
+              <option key={choice}>{choice}</option>
+            ))}
+          </select>
+        );
+      }}
+    </Labelled>
+  ));
+}
