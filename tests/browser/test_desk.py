@@ -118,6 +118,7 @@ def test_whoever_is_signed_out_meanwhile_signs_in_and_goes_on(open_as):
 def test_a_draft_is_handed_in_and_published(open_as):
     intern = open_as("ciaran@skerrow.example", "/desk/quay-cinema")
     intern.get_by_role("button", name="Hand in for review").click()
+    intern.get_by_role("button", name="Hand it in").click()
     expect(intern.get_by_text("In review", exact=True)).to_be_visible()
     editor = open_as("tomasz@skerrow.example", "/desk/quay-cinema")
     editor.get_by_role("button", name="Publish").click()
@@ -179,6 +180,7 @@ def test_an_earlier_version_is_looked_at_and_brought_back(open_as):
 def test_what_was_handed_in_is_returned_with_a_note(open_as):
     writer = open_as("ciaran@skerrow.example", "/desk/quay-cinema")
     writer.get_by_role("button", name="Hand in for review").click()
+    writer.get_by_role("button", name="Hand it in").click()
     expect(writer.get_by_role("button", name="Take back")).to_be_visible()
     editor = open_as(ODILE, "/desk/quay-cinema")
     editor.get_by_role("button", name="Return…").click()

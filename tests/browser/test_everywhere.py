@@ -34,6 +34,11 @@ VIEWS = {
     "verify": (ODILE, "/verify", "Open day"),
     "ledger": (ODILE, "/ledger", "was set up"),
     "desk": (INES, "/desk/p3-sail-loft", "Page fields"),
+    "start": ("tomasz@skerrow.example", "/desk", "Waits for you"),
+    "bin": (ODILE, "/desk/-/bin", "Nothing in here is on a site"),
+    "topics": (ODILE, "/desk/-/topics", "Summer season"),
+    "sites": (ODILE, "/desk/-/sites?site=harbour", "Line beneath every page"),
+    "begin": (ODILE, "/begin", "Begin with a first site"),
     "a picture": (ODILE, "/desk/pic-sail-loft?tree=media", "Described in words"),
     "a page not there": (INES, "/desk/min-2026-10", "There is no such page"),
     "public site": (None, "/site/harbour/moorings", "In this section"),
@@ -71,6 +76,18 @@ def test_axe_finds_nothing_in_dialogs_and_while_standing_in(open_as):
         assert axe(page) == []
         page.keyboard.press("Escape")
         expect(page.get_by_role("dialog")).to_have_count(0)
+    page.goto("/desk/open-day")
+    expect(page.get_by_role("treeitem", name="Open day")).to_be_visible()
+    page.get_by_role("button", name="New", exact=True).click()
+    expect(page.get_by_role("dialog")).to_contain_text("Nothing may be made there")
+    assert axe(page) == []
+    page.keyboard.press("Escape")
+    for item, said in (("Move…", "What is beneath it"), ("Remove…", "can be brought back")):
+        page.get_by_role("button", name="More", exact=True).click()
+        page.get_by_role("menuitem", name=item, exact=True).click()
+        expect(page.get_by_role("dialog")).to_contain_text(said)
+        assert axe(page) == []
+        page.keyboard.press("Escape")
     page.goto("/assign")
     for open_dialog in ("New account", "Bring in a list"):
         page.get_by_role("button", name=open_dialog).click()

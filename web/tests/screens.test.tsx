@@ -59,6 +59,9 @@ const page = (more = {}) => ({
   site: "harbour",
   address: "loft",
   author: null,
+  note: "",
+  parent: "pier",
+  topics: [],
   version: 1,
   saved_at: "2026-11-29T00:00:00Z",
   saved_by: null,
@@ -179,7 +182,7 @@ describe("an account's page", () => {
           given("2", { role: "crew", group: "crew" }),
           given("3", { role: null, capability: "event.edit", words: "edit events", says: "own" }),
         ],
-        sum: { kinds: [], duties: [], fields_narrowed: [], components: [] },
+        sum: { kinds: [], duties: [], fields_narrowed: [], components: [], narrowed: [] },
         reach: {},
       },
     });

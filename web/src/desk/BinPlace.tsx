@@ -33,8 +33,8 @@ export function BinPlace() {
 
 function Row({ row }: { row: BinRow }) {
   const [dialog, show] = useState<"" | "elsewhere" | "empty">("");
-  const back = useBringBack();
   const navigate = useNavigate();
+  const back = useBringBack(({ id }) => gone(id));
   const standing = Boolean(useSession().data?.standing_in);
   const kind = useCatalogue().data?.types.find(({ key }) => key === row.type)?.name ?? row.type;
   const gone = (id: string) => navigate(`/desk/${id}${row.tree === "media" ? "?tree=media" : ""}`);
@@ -53,10 +53,7 @@ function Row({ row }: { row: BinRow }) {
         {row.may_restore && !standing && (
           <>
             {row.parent && (
-              <Button
-                disabled={back.isPending}
-                onClick={() => back.mutate({ node: row.id }, { onSuccess: ({ id }) => gone(id) })}
-              >
+              <Button disabled={back.isPending} onClick={() => back.mutate({ node: row.id })}>
                 Bring back
               </Button>
             )}
@@ -91,13 +88,13 @@ type ElsewhereProps = { row: BinRow; onClose: () => void; onBack: (id: string) =
 
 function Elsewhere({ row, onClose, onBack }: ElsewhereProps) {
   const [to, setTo] = useState("");
-  const back = useBringBack();
+  const back = useBringBack(({ id }) => onBack(id));
   const problem = back.error instanceof ProblemError ? back.error : null;
   return (
     <form
       onSubmit={(event) => {
         event.preventDefault();
-        back.mutate({ node: row.id, to }, { onSuccess: ({ id }) => onBack(id) });
+        back.mutate({ node: row.id, to });
       }}
     >
       <Labelled label="Under" error={problem?.at("/to") ?? problem?.problem.detail}>

@@ -15,7 +15,7 @@ export function DeskPlace() {
     <>
       <DeskTree chosen={node} />
       <div className="flex min-w-0 flex-1 flex-col">
-        <JustRemoved />
+        <JustRemoved key={useLocation().key} />
         <div className="flex min-h-0 flex-1">
           {node ? <PagePane key={node} node={node} /> : <Part part={part} />}
         </div>

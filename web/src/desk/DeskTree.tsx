@@ -229,89 +229,91 @@ function Rows({ nodes, chosen, opened }: { nodes: Shown[]; chosen: string; opene
   }
 
   return (
-    <div
-      ref={list}
-      role="tree"
-      aria-label={standing ? "What this account may see" : "What you may see"}
-      className="min-h-0 flex-1 overflow-y-auto px-2 pb-6"
-      onKeyDown={(event) => {
-        if (event.altKey && (event.key === "ArrowUp" || event.key === "ArrowDown")) {
-          event.preventDefault();
-          const id = (document.activeElement as HTMLElement)?.dataset.node ?? "";
-          const place = beside(nodes, id, event.key === "ArrowUp" ? -1 : 1);
-          if (place && !standing) put.mutate({ node: id, ...place });
-          return;
-        }
-        const now = rows.findIndex(
-          (row) => row.node.id === (document.activeElement as HTMLElement)?.dataset.node,
-        );
-        const next = move(event.key, Math.max(now, 0));
-        if (next !== null) {
-          event.preventDefault();
-          list.current?.querySelector<HTMLElement>(`[data-node="${rows[next]?.node.id}"]`)?.focus();
-        } else if (event.key === "Enter") open(now);
-      }}
-    >
+    <>
       <ErrorNotice error={put.error} />
       <p role="status" className="sr-only">
         {put.isSuccess ? `${put.data.title} was moved.` : ""}
       </p>
-      {rows.map(({ node, depth, branch, open: isOpen }, index) => (
-        <div
-          key={node.id}
-          role="treeitem"
-          aria-level={depth + 1}
-          aria-expanded={branch ? isOpen : undefined}
-          aria-selected={node.id === chosen}
-          tabIndex={node.id === chosen || (at < 0 && index === 0) ? 0 : -1}
-          data-node={node.id}
-          data-look={node.look}
-          onClick={() => open(index)}
-          draggable={!standing && node.look === "plain" && node.parent !== null}
-          onDragStart={() => drag(node.id)}
-          onDragEnd={() => {
-            drag(null);
-            hover(null);
-          }}
-          onDragOver={(event) => {
-            if (!dragged || dragged === node.id || node.look !== "plain") return;
+      <div
+        ref={list}
+        role="tree"
+        aria-label={standing ? "What this account may see" : "What you may see"}
+        className="min-h-0 flex-1 overflow-y-auto px-2 pb-6"
+        onKeyDown={(event) => {
+          if (event.altKey && (event.key === "ArrowUp" || event.key === "ArrowDown")) {
             event.preventDefault();
-            const { top, height } = event.currentTarget.getBoundingClientRect();
-            hover({ id: node.id, before: node.parent !== null && event.clientY - top < height / 3 });
-          }}
-          onDrop={(event) => {
+            const id = (document.activeElement as HTMLElement)?.dataset.node ?? "";
+            const place = beside(nodes, id, event.key === "ArrowUp" ? -1 : 1);
+            if (place && !standing) put.mutate({ node: id, ...place });
+            return;
+          }
+          const now = rows.findIndex(
+            (row) => row.node.id === (document.activeElement as HTMLElement)?.dataset.node,
+          );
+          const next = move(event.key, Math.max(now, 0));
+          if (next !== null) {
             event.preventDefault();
-            if (!dragged || !over) return;
-            const place = over.before
-              ? { to: node.parent ?? "", before: node.id }
-              : { to: node.id, before: null };
-            put.mutate({ node: dragged, ...place });
-          }}
-          style={{ paddingLeft: 4 + depth * 13 }}
-          className={`${over?.id === node.id ? (over.before ? "border-t-2 border-brass" : "bg-warm") : ""} flex min-h-[26px] cursor-pointer items-center gap-1 rounded-[4px] pr-2 text-read -outline-offset-2 ${
-            node.id === chosen ? "bg-paper font-semibold" : "hover:bg-linen"
-          } ${node.look === "ghost" ? "hatched text-ink2" : ""} ${node.look === "context" ? "text-ink2 italic" : ""}`}
-        >
-          <button
-            type="button"
-            tabIndex={-1}
-            aria-hidden="true"
-            className={`w-3.5 shrink-0 text-nano text-ink3 ${branch ? "" : "invisible"}`}
-            onClick={(event) => {
-              event.stopPropagation();
-              set(node.id, !isOpen);
+            list.current?.querySelector<HTMLElement>(`[data-node="${rows[next]?.node.id}"]`)?.focus();
+          } else if (event.key === "Enter") open(now);
+        }}
+      >
+        {rows.map(({ node, depth, branch, open: isOpen }, index) => (
+          <div
+            key={node.id}
+            role="treeitem"
+            aria-level={depth + 1}
+            aria-expanded={branch ? isOpen : undefined}
+            aria-selected={node.id === chosen}
+            tabIndex={node.id === chosen || (at < 0 && index === 0) ? 0 : -1}
+            data-node={node.id}
+            data-look={node.look}
+            onClick={() => open(index)}
+            draggable={!standing && node.look === "plain" && node.parent !== null}
+            onDragStart={() => drag(node.id)}
+            onDragEnd={() => {
+              drag(null);
+              hover(null);
             }}
+            onDragOver={(event) => {
+              if (!dragged || dragged === node.id || node.look !== "plain") return;
+              event.preventDefault();
+              const { top, height } = event.currentTarget.getBoundingClientRect();
+              hover({ id: node.id, before: node.parent !== null && event.clientY - top < height / 3 });
+            }}
+            onDrop={(event) => {
+              event.preventDefault();
+              if (!dragged || !over) return;
+              const place = over.before
+                ? { to: node.parent ?? "", before: node.id }
+                : { to: node.id, before: null };
+              put.mutate({ node: dragged, ...place });
+            }}
+            style={{ paddingLeft: 4 + depth * 13 }}
+            className={`${over?.id === node.id ? (over.before ? "border-t-2 border-brass" : "bg-warm") : ""} flex min-h-[26px] cursor-pointer items-center gap-1 rounded-[4px] pr-2 text-read -outline-offset-2 ${
+              node.id === chosen ? "bg-paper font-semibold" : "hover:bg-linen"
+            } ${node.look === "ghost" ? "hatched text-ink2" : ""} ${node.look === "context" ? "text-ink2 italic" : ""}`}
           >
-            {isOpen ? "▼" : "▶"}
-          </button>
-          <span className="min-w-0 flex-1 truncate" title={node.title}>
-            {node.title}
-          </span>
-          {node.note && (
-            <span className="shrink-0 text-tiny font-normal text-ink2 not-italic">{node.note}</span>
-          )}
-        </div>
-      ))}
-    </div>
+            <button
+              type="button"
+              tabIndex={-1}
+              aria-hidden="true"
+              className={`w-3.5 shrink-0 text-nano text-ink3 ${branch ? "" : "invisible"}`}
+              onClick={(event) => {
+                event.stopPropagation();
+                set(node.id, !isOpen);
+              }}
+            >
+              {isOpen ? "▼" : "▶"}
+            </button>
+            <span className="min-w-0 flex-1 truncate" title={node.title}>
+              {node.title}
+            </span>
+            {node.note && (
+              <span className="shrink-0 text-tiny font-normal text-ink2 not-italic">{node.note}</span>
+            )}
+          </div>
+        ))}
+      </div>
+    </>
   );
 }

@@ -24,7 +24,8 @@ export function NewPage({ open, onClose, tree, at }: NewProps) {
 }
 
 function Form({ tree, at, onClose }: Omit<NewProps, "open">) {
-  const [parent, setParent] = useState(at);
+  const [picked, setParent] = useState("");
+  const parent = picked || at;
   const [kind, setKind] = useState("");
   const [title, setTitle] = useState("");
   const [values, setValues] = useState<Record<string, string>>({});

@@ -8,8 +8,12 @@ import { useRemoval, useRemove } from "./usePlaces";
 
 export function RemovePage({ page, open, onClose }: { page: Page; open: boolean; onClose: () => void }) {
   const removal = useRemoval(page.id, open);
-  const remove = useRemove();
   const navigate = useNavigate();
+  const remove = useRemove(() =>
+    navigate(`/desk/${page.parent ?? ""}${window.location.search}`, {
+      state: { removed: { id: page.id, title: page.title } },
+    }),
+  );
   const told = removal.data;
   return (
     <Dialog open={open} onClose={onClose} title={`Remove ${page.title}?`}>
@@ -36,17 +40,7 @@ export function RemovePage({ page, open, onClose }: { page: Page; open: boolean;
         <Button
           look="main"
           disabled={!told || remove.isPending}
-          onClick={() =>
-            remove.mutate(
-              { node: page.id, version: page.version },
-              {
-                onSuccess: () =>
-                  navigate(`/desk/${page.parent ?? ""}${window.location.search}`, {
-                    state: { removed: { id: page.id, title: page.title } },
-                  }),
-              },
-            )
-          }
+          onClick={() => remove.mutate({ node: page.id, version: page.version })}
         >
           Remove it
         </Button>

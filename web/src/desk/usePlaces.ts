@@ -3,6 +3,7 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { answer, api, everyPage, type Shapes } from "../api/client";
 import { keys } from "../shared/keys";
 import { queryClient } from "../shared/query";
+import type { Page } from "./useDesk";
 
 export type NewKind = Shapes["NewKindShape"];
 export type BinRow = Shapes["BinRowShape"];
@@ -65,11 +66,15 @@ export function useRemoval(node: string, open: boolean) {
   });
 }
 
-export function useRemove() {
+/** `onRemoved` is called before anything is asked anew: what asked for it may be gone by then. */
+export function useRemove(onRemoved: () => void) {
   return useMutation({
     mutationFn: ({ node, version }: { node: string; version: number }) =>
       answer(api.POST("/api/desk/pages/{node}/remove", { params: { path: { node }, header: tag(version) } })),
-    onSuccess: placesChanged,
+    onSuccess: () => {
+      onRemoved();
+      placesChanged();
+    },
   });
 }
 
@@ -80,7 +85,8 @@ export function useBin() {
   });
 }
 
-export function useBringBack() {
+/** `onBack` is called with the page before anything is asked anew. */
+export function useBringBack(onBack: (page: Page) => void = () => {}) {
   return useMutation({
     mutationFn: ({ node, to }: { node: string; to?: string }) =>
       answer(
@@ -89,7 +95,10 @@ export function useBringBack() {
           body: to ? { to } : {},
         }),
       ),
-    onSuccess: placesChanged,
+    onSuccess: (page) => {
+      onBack(page);
+      placesChanged();
+    },
   });
 }
 
