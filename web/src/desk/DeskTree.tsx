@@ -1,5 +1,5 @@
 // The desk's tree: what may be seen, what is above it for context, and under the X-ray what is hidden.
-import { useEffect, useMemo, useRef, useState } from "react";
+import { type DragEvent, useEffect, useMemo, useRef, useState } from "react";
 import { Link, useLocation, useNavigate } from "react-router";
 import { useDuty, useSession } from "../shared/session";
 import { useTreeRows } from "../shared/treeRows";
@@ -156,6 +156,12 @@ function merged(nodes: TreeNode[], ghosts: GhostRow[], words: (reason: string) =
 /** Where a page would be dropped: before another one, or else under it. */
 type Drop = { id: string; before: boolean };
 
+/** The upper third of a row is before it, the rest is under it. */
+function dropOn(event: DragEvent<HTMLElement>, node: Shown): Drop {
+  const { top, height } = event.currentTarget.getBoundingClientRect();
+  return { id: node.id, before: node.parent !== null && event.clientY - top < height / 3 };
+}
+
 /** Where a page stands once it changes places with the sibling before or after it; null where there is none. */
 function beside(nodes: Shown[], id: string, step: -1 | 1): Place | null {
   const parent = nodes.find((node) => node.id === id)?.parent;
@@ -201,7 +207,7 @@ function inOrder(nodes: Shown[]): Shown[] {
 function Rows({ nodes, chosen, opened }: { nodes: Shown[]; chosen: string; opened: number }) {
   const { rows, set, reveal, move } = useTreeRows(nodes, opened);
   const put = useMove();
-  const [dragged, drag] = useState<string | null>(null);
+  const dragged = useRef<string | null>(null);
   const [over, hover] = useState<Drop | null>(null);
   const navigate = useNavigate();
   const list = useRef<HTMLDivElement>(null);
@@ -209,12 +215,13 @@ function Rows({ nodes, chosen, opened }: { nodes: Shown[]; chosen: string; opene
   const at = rows.findIndex((row) => row.node.id === chosen);
 
   const openedHere = useRef("");
+  const known = useMemo(() => nodes.some(({ id }) => id === chosen), [nodes, chosen]);
 
   // Only a newly chosen page is revealed, and none opened here: somebody may have closed what is above it meanwhile.
   // biome-ignore lint/correctness/useExhaustiveDependencies: see above
   useEffect(() => {
     if (chosen && chosen !== openedHere.current) reveal(chosen);
-  }, [chosen]);
+  }, [chosen, known]);
 
   useEffect(() => {
     if (at >= 0) list.current?.querySelector(`[data-node="${chosen}"]`)?.scrollIntoView({ block: "nearest" });
@@ -269,24 +276,26 @@ function Rows({ nodes, chosen, opened }: { nodes: Shown[]; chosen: string; opene
             data-look={node.look}
             onClick={() => open(index)}
             draggable={!standing && node.look === "plain" && node.parent !== null}
-            onDragStart={() => drag(node.id)}
+            onDragStart={() => {
+              dragged.current = node.id;
+            }}
             onDragEnd={() => {
-              drag(null);
+              dragged.current = null;
               hover(null);
             }}
             onDragOver={(event) => {
-              if (!dragged || dragged === node.id || node.look !== "plain") return;
+              if (!dragged.current || dragged.current === node.id || node.look !== "plain") return;
               event.preventDefault();
-              const { top, height } = event.currentTarget.getBoundingClientRect();
-              hover({ id: node.id, before: node.parent !== null && event.clientY - top < height / 3 });
+              hover(dropOn(event, node));
             }}
             onDrop={(event) => {
               event.preventDefault();
-              if (!dragged || !over) return;
-              const place = over.before
+              if (!dragged.current || dragged.current === node.id) return;
+              const { before } = dropOn(event, node);
+              const place = before
                 ? { to: node.parent ?? "", before: node.id }
                 : { to: node.id, before: null };
-              put.mutate({ node: dragged, ...place });
+              put.mutate({ node: dragged.current, ...place });
             }}
             style={{ paddingLeft: 4 + depth * 13 }}
             className={`${over?.id === node.id ? (over.before ? "border-t-2 border-brass" : "bg-warm") : ""} flex min-h-[26px] cursor-pointer items-center gap-1 rounded-[4px] pr-2 text-read -outline-offset-2 ${
