@@ -4,6 +4,7 @@ Each is registered by the app or the extension that brings it; duties are the pl
 capabilities. What of this is in use here, `vocabulary` tells.
 """
 
+from collections import ChainMap
 from collections.abc import Mapping
 from dataclasses import dataclass
 
@@ -12,12 +13,17 @@ from gonfalon.core.model.vocabulary import VERBS, Kind
 
 @dataclass(frozen=True, slots=True)
 class Field:
-    """A field of a type. `kind` is one of text, long, rich, number, date, choice, reference, picture."""
+    """A field of a type. `kind` is one of FIELD_KINDS.
+
+    A required one is asked for when a page is handed in or published.
+    """
 
     key: str
     name: str
     kind: str = "text"
     choices: tuple[str, ...] = ()
+    help: str = ""
+    required: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,6 +37,8 @@ class ContentType:
     fields: tuple[Field, ...] = ()
     under: tuple[str, ...] = ()
     """Types of parent it may be made under; none means under none."""
+    components: tuple[str, ...] | None = None
+    """The components its pages may be built of; None means any."""
 
     def field_name(self, key: str) -> str:
         """The name of a field; of one that no installed module brings, its key."""
@@ -103,6 +111,11 @@ class Extension:
         return (*(t.key for t in self.types), *(c.key for c in self.components), *(d.key for d in self.duties))
 
 
+FIELD_KINDS = (
+    *("text", "long", "rich", "number", "yes", "date", "moment"),
+    *("choice", "choices", "reference", "picture", "document", "link"),
+)
+"""What a field can hold; a moment is a date with a time."""
 VERB_WORDS = {
     "see": ("See", "see"),
     "see-draft": ("See unpub.", "see unpublished"),
@@ -200,6 +213,13 @@ _DUTIES = (
         "Running the site",
     ),
     Duty("site.settings", _SITEWIDE, "Change site settings", "change site settings", "Running the site"),
+    Duty(
+        "kinds.define",
+        _SITEWIDE,
+        "Define kinds",
+        "define kinds of content and their fields",
+        "Running the site",
+    ),
     Duty("topics.add", _SITEWIDE, "Add topics", "add topics", "Topics"),
     Duty("topics.rename", _SITEWIDE, "Rename topics", "rename topics", "Topics"),
     Duty("topics.remove", _SITEWIDE, "Remove topics", "remove topics, or merge one into another", "Topics"),
@@ -213,7 +233,9 @@ _DUTIES = (
     ),
 )
 
-TYPES: dict[str, ContentType] = {}
+_INSTALLED: dict[str, ContentType] = {}
+TYPES: ChainMap[str, ContentType] = ChainMap({}, _INSTALLED)
+"""Kinds of content: those made here as they were last read, before those that are installed."""
 COMPONENTS: dict[str, Component] = {}
 DUTIES: dict[str, Duty] = {duty.key: duty for duty in _DUTIES}
 EXTENSIONS: dict[str, Extension] = {}
@@ -223,7 +245,7 @@ def register(*things: ContentType | Component) -> None:
     """Add kinds of content and components to the catalogue, once, when an app starts."""
     for thing in things:
         if isinstance(thing, ContentType):
-            TYPES[thing.key] = thing
+            _INSTALLED[thing.key] = thing
         else:
             COMPONENTS[thing.key] = thing
 
@@ -239,9 +261,33 @@ def register_extension(extension: Extension) -> None:
     DUTIES.update({duty.key: duty for duty in extension.duties})
 
 
+def use_made(types: Mapping[str, ContentType]) -> None:
+    """From now on these are the kinds of content made here; in place of an installed one where the key is its."""
+    TYPES.maps[0] = dict(types)
+
+
+def in_board_order(types: Mapping[str, ContentType]) -> dict[str, ContentType]:
+    """Kinds as boards list them: those of pages, of media, profiles, then those of extensions."""
+    brought = {type.key for extension in EXTENSIONS.values() for type in extension.types}
+    place = {"content": 0, "media": 1, None: 2}
+    order = {key: n for n, key in enumerate(TYPES)}
+
+    def rank(key: str) -> tuple[bool, bool, int, int]:
+        type = types[key]
+        return key not in TYPES, key in brought, place[type.tree], order.get(key, 0)
+
+    return {key: types[key] for key in sorted(types, key=rank)}
+
+
 def type_named(key: str) -> ContentType:
     """An installed type; one that no module brings has its key for a name, and no fields to edit."""
     return TYPES.get(key) or ContentType(key, key, key, None)
+
+
+def takes(type: str, component: str) -> bool:
+    """Whether pages of a type may be built of a component."""
+    built_of = type_named(type).components
+    return built_of is None or component in built_of
 
 
 def component_name(key: str) -> str:

@@ -12,12 +12,20 @@ from typing import Any
 
 from django.core.exceptions import ImproperlyConfigured
 
-from gonfalon.access.catalogue import Component, ContentType, Duty, Extension, Field, Property, register_extension
+from gonfalon.access.catalogue import (
+    FIELD_KINDS,
+    Component,
+    ContentType,
+    Duty,
+    Extension,
+    Field,
+    Property,
+    register_extension,
+)
 from gonfalon.core.model.vocabulary import FACETS, Kind
 
 Table = Mapping[str, Any]
 _KINDS = {"placed": Kind.PLACED, "opening": Kind.OPENING, "sitewide": Kind.SITEWIDE}
-_FIELD_KINDS = ("text", "long", "rich", "number", "date", "choice", "reference", "picture")
 _PROPERTY_KINDS = ("text", "rich", "rows", "link", "picture", "plain")
 
 
@@ -48,7 +56,7 @@ def _extension(said: Table) -> Extension:
 
 def _type(said: Table) -> ContentType:
     fields = tuple(
-        Field(f["key"], f["name"], _one_of(_FIELD_KINDS, f.get("kind", "text")), tuple(f.get("choices", ())))
+        Field(f["key"], f["name"], _one_of(FIELD_KINDS, f.get("kind", "text")), tuple(f.get("choices", ())))
         for f in said.get("fields", ())
     )
     tree = _one_of(("content", "media"), said["tree"])

@@ -153,10 +153,12 @@ class Lock(models.Model):
 
 
 class Vocabulary(models.Model):
-    """A single row: the extensions switched on, and what a document named, where that is not what is installed."""
+    """A single row: extensions switched on, kinds made here, and what a document named that is not what is here."""
 
     data = models.JSONField(null=True)
     extensions = models.JSONField(default=list)
+    kinds = models.JSONField(default=list)
+    """Kinds of content made here, and those that ship as they were changed."""
 
 
 class KnownCapability(models.Model):

@@ -145,7 +145,11 @@ def read_policy(words: Words | None = None) -> Policy:
         direct_grants=_direct_grants(words),
         delegations={row.id: delegation(row) for row in rows.Delegation.objects.all()},
         limits={row.id: limit(row) for row in rows.Limit.objects.all()},
-        fields={(r.type, r.field): field_rule(r.mode, r.table) for r in rows.FieldRule.objects.all()},
+        fields={
+            (r.type, r.field): field_rule(r.mode, r.table)
+            for r in rows.FieldRule.objects.all()
+            if (r.type, r.field) not in words.retired
+        },
         locks={k.id: core.Lock(k.id, k.node, k.field, k.component) for k in rows.Lock.objects.all()},
     )
 

@@ -12,7 +12,8 @@ from gonfalon.access.roles import fold
 from gonfalon.accounts.models import Account
 from gonfalon.api.guard import decide
 from gonfalon.api.problems import Invalid, Refused
-from gonfalon.content.page_input import Writer, read_value
+from gonfalon.content.field_kinds import read_value
+from gonfalon.content.page_input import Writer
 from gonfalon.core import Question
 from gonfalon.core.model.tree import profile
 from gonfalon.core.model.vocabulary import PROFILE

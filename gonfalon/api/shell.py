@@ -35,4 +35,17 @@ class NoSuchAddress(GuardedView):
         raise NotFound("address")
 
 
-PLACES = ("begin", "sign-in", "welcome", "me", "hand-out", "reviews", "define", "assign", "limit", "verify", "desk", "ledger")
+PLACES = (
+    "begin",
+    "sign-in",
+    "welcome",
+    "me",
+    "hand-out",
+    "reviews",
+    "define",
+    "assign",
+    "limit",
+    "verify",
+    "desk",
+    "ledger",
+)

@@ -1,6 +1,6 @@
 """Where nodes stand: made, moved, put into the bin, brought back, emptied out of it for good.
 
-    page = make(parent, "article", "Slack water", by=by)
+    page = make(parent, "page", "Slack water", by=by)
     move(page, section, by, still=unchanged)
     remove(page, by, still=unchanged)            # into the bin, with all that is beneath it
     bring_back(entry, section, by)

@@ -5,17 +5,16 @@ new = read_changes(node, {"title": "Winter rates"}, writer)      # title, values
 
 import json
 from collections.abc import Callable, Iterator, Mapping, Sequence
-from datetime import date
 from typing import Any
 
-from gonfalon.access.catalogue import Component, Field, Property, type_named
+from gonfalon.access.catalogue import Component, Property, takes, type_named
 from gonfalon.access.markup import Markup, best, is_link, lost
 from gonfalon.clock import new_id
+from gonfalon.content.field_kinds import LONGEST_TEXT, read_value
 from gonfalon.content.models import Node
 
 Data = dict[str, Any]
 
-LONGEST_TEXT = 20_000
 LARGEST_PAGE = 400_000
 """Characters that fields and components of a page come to as JSON, after cleaning."""
 MOST_TO_CLEAN = 200_000
@@ -85,38 +84,6 @@ def read_changes(node: Node, data: Data, writer: Writer) -> Data:
     return {"title": title, "values": values, "components": components}
 
 
-def read_value(field: Field, value: Any, writer: Writer) -> Any:
-    """The value of a field, checked and cleaned; None for none. Raises ValueError with the reason."""
-    if value is None or value == "":
-        return None
-    if field.kind == "number":
-        return _number(field, value)
-    if not isinstance(value, str):
-        raise ValueError(f"{field.name} is text.")
-    if field.kind == "date":
-        try:
-            return date.fromisoformat(value).isoformat()
-        except ValueError:
-            raise ValueError(f"{field.name} is a date, such as 2026-05-31.") from None
-    if field.kind == "choice" and value not in field.choices:
-        raise ValueError(f"{field.name} is one of: {', '.join(field.choices)}.")
-    if field.kind in ("picture", "reference") and not writer.finds(field.kind, value):
-        raise ValueError(f"{field.name} names something that is not there.")
-    if len(value) > (200 if field.kind == "text" else LONGEST_TEXT):
-        raise ValueError(f"{field.name} is too long.")
-    return writer.clean(value) if field.kind == "rich" else value
-
-
-def _number(field: Field, value: Any) -> int | float:
-    try:
-        number = float(value) if isinstance(value, str | int | float) and not isinstance(value, bool) else float("nan")
-    except (ValueError, OverflowError):
-        number = float("nan")
-    if not abs(number) < 1e15:
-        raise ValueError(f"{field.name} is a number, such as 1250.")
-    return int(number) if number.is_integer() else number
-
-
 def _components(node: Node, given: Any, writer: Writer, errors: dict[str, str]) -> Iterator[Data]:
     known = {c["id"]: c for c in node.components}
     if not isinstance(given, list) or len(given) > 200:
@@ -132,6 +99,9 @@ def _components(node: Node, given: Any, writer: Writer, errors: dict[str, str]) 
         if existing and existing["kind"] not in writer.components and existing["id"] not in seen:
             seen.add(existing["id"])
             yield existing
+            continue
+        if existing is None and not takes(node.type, component["kind"]):
+            errors[f"{at}/kind"] = f"{type_named(node.type).plural.capitalize()} are not built of this."
             continue
         if component["kind"] not in writer.components:
             errors[f"{at}/kind"] = "There is no such component."

@@ -1,4 +1,4 @@
-"""The kinds of content and the components pages are built from, as the catalogue lists them."""
+"""The kinds of content that ship, and the components pages are built from; further kinds are made in the catalogue."""
 
 from gonfalon.access.catalogue import Component, ContentType, Field, Property, register
 
@@ -12,59 +12,7 @@ register(
         (Field("intro", "Introduction", "long"),),
         ("home", "section"),
     ),
-    ContentType(
-        "notice",
-        "Notice to mariners",
-        "notices to mariners",
-        "content",
-        (
-            Field("hazard", "Hazard level", "choice", ("low", "moderate", "high")),
-            Field("valid_from", "Valid from", "date"),
-            Field("valid_until", "Valid until", "date"),
-            Field("advice", "Advice", "rich"),
-            Field("contact", "Internal contact"),
-        ),
-        ("section",),
-    ),
-    ContentType(
-        "berth",
-        "Berth page",
-        "berth pages",
-        "content",
-        (
-            Field("berth_number", "Berth number"),
-            Field("telephone", "Telephone"),
-            Field("dues", "Annual dues", "number"),
-            Field("plan", "Mooring plan", "picture"),
-        ),
-        ("section",),
-    ),
-    ContentType(
-        "event",
-        "Event",
-        "events",
-        "content",
-        (
-            Field("starts", "Starts", "date"),
-            Field("place", "Place"),
-            Field("capacity", "Capacity", "number"),
-            Field("budget", "Budget", "number"),
-        ),
-        ("section",),
-    ),
-    ContentType("article", "Article", "articles", "content", (Field("lead", "Lead", "long"),), ("section", "home")),
-    ContentType(
-        "tenant",
-        "Tenant profile",
-        "tenant profiles",
-        "content",
-        (
-            Field("trade", "Trade"),
-            Field("opening", "Opening hours"),
-            Field("berth", "Berth", "reference"),
-        ),
-        ("section",),
-    ),
+    ContentType("page", "Page", "pages", "content", (Field("lead", "Lead", "long"),), ("home", "section", "page")),
     ContentType("folder", "Folder", "folders", "media", (), ("folder",)),
     ContentType(
         "picture",

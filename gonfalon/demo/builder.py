@@ -10,12 +10,12 @@ from typing import Any
 import yaml
 from django.db import transaction
 
-from gonfalon.access.catalogue import EXTENSIONS, Catalogue
+from gonfalon.access.catalogue import EXTENSIONS, TYPES, Catalogue
 from gonfalon.access.markup import duty_of
-from gonfalon.access.models import FieldRule, KnownCapability, Limit, Lock, MarkupSet
+from gonfalon.access.models import FieldRule, KnownCapability, Limit, Lock, MarkupSet, Vocabulary
 from gonfalon.access.snapshot import raise_version as raise_policy_version
 from gonfalon.access.starters import keep_as_shipped
-from gonfalon.access.vocabulary import switch
+from gonfalon.access.vocabulary import ONLY_ROW, switch, vocabulary
 from gonfalon.accounts.models import Account
 from gonfalon.content.models import Post, Site, Topic
 from gonfalon.content.nodes import raise_version as raise_content_version
@@ -36,6 +36,7 @@ def load(password: str, at: datetime) -> bool:
     if Account.objects.exists():
         return False
     with transaction.atomic():
+        _load_kinds(_read("kinds"))
         people = _read("people")
         _load_markup(_read("markup"))
         load_roles(_read("roles"))
@@ -69,6 +70,28 @@ def load(password: str, at: datetime) -> bool:
 
 def _read(name: str) -> Any:
     return yaml.safe_load((HARBOUR / f"{name}.yaml").read_text(encoding="utf-8"))
+
+
+def _load_kinds(kinds: list[Data]) -> None:
+    said = {"choices": [], "help": "", "required": False, "retired": False}
+    rows = [
+        {
+            **kind,
+            "tree": "content",
+            "components": None,
+            "version": 1,
+            "fields": [
+                {**said, "key": key, "name": name, "kind": holds, **(more[0] if more else {})}
+                for key, name, holds, *more in kind["fields"]
+            ],
+        }
+        for kind in kinds
+    ]
+    Vocabulary.objects.update_or_create(pk=ONLY_ROW, defaults={"kinds": rows})
+    vocabulary()  # from here on they are among the kinds of content
+    made = {kind["key"]: TYPES[kind["key"]] for kind in kinds}
+    looked_at = Catalogue(made, {}, {}).capabilities()
+    KnownCapability.objects.bulk_create((KnownCapability(key=key) for key in looked_at), ignore_conflicts=True)
 
 
 def _load_markup(data: Data) -> None:

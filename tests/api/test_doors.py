@@ -21,6 +21,8 @@ IDS = {
     "node": ("p3-sail-loft", "min-2026-10", "crab-race", "pic-sail-loft", "r-night", "no-such-thing"),
     "role": ("tenant-editor", "no-such-thing"),
     "account": ("ines", "no-such-thing"),
+    "kind": ("no-such-thing",),
+    "field": ("no-such-thing",),
     "topic": ("no-such-thing",),
     "site": ("harbour", "regatta", "no-such-thing"),
     "extension": ("tide-table", "no-such-thing"),

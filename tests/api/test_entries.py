@@ -49,6 +49,11 @@ def merge_topic(odile):
     return odile.post("topics/knots/merge", {"into": "hitches"})
 
 
+def purge(odile):
+    ok(odile.patch("kinds/berth/fields/telephone", {"retired": True}, **TAG))
+    return odile.client.delete("/api/kinds/berth/fields/telephone", headers={"If-Match": '"2"'})
+
+
 def bring_back(odile):
     ok(odile.post(f"{LOFT}/remove", **TAG), 204)
     return odile.post(f"{LOFT}/restore")
@@ -301,6 +306,27 @@ WRITES = {
         lambda odile: odile.patch("sites/harbour", {"footer": "By the quay"}, **TAG),
         "site.changed",
     ),
+    ("kinds", "post"): (
+        lambda odile: odile.post("kinds", {"name": "Knot", "plural": "knots", "under": ["section"]}),
+        "kind.made",
+    ),
+    ("kinds/<slug:kind>", "patch"): (
+        lambda odile: odile.patch("kinds/berth", {"name": "Berth"}, **TAG),
+        "kind.changed",
+    ),
+    ("kinds/<slug:kind>/fields", "post"): (
+        lambda odile: odile.post("kinds/berth/fields", {"name": "Insurance ends", "kind": "date"}, **TAG),
+        "field.added",
+    ),
+    ("kinds/<slug:kind>/fields", "put"): (
+        lambda odile: odile.put("kinds/berth/fields", {"order": ["dues", "berth_number", "telephone", "plan"]}, **TAG),
+        "field.ordered",
+    ),
+    ("kinds/<slug:kind>/fields/<slug:field>", "patch"): (
+        lambda odile: odile.patch("kinds/berth/fields/plan", {"retired": True}, **TAG),
+        "field.changed",
+    ),
+    ("kinds/<slug:kind>/fields/<slug:field>", "delete"): (purge, "field.purged"),
     ("topics", "post"): (lambda odile: odile.post("topics", {"name": "Knots"}), "topic.added"),
     ("topics/<slug:topic>", "patch"): (rename_topic, "topic.renamed"),
     ("topics/<slug:topic>", "delete"): (remove_topic, "topic.removed"),

@@ -100,6 +100,7 @@ GETS: dict[str, list[dict[str, str]]] = {
     "desk/pages/{node}/new": [{}],
     "desk/pages/{node}/remove": [{}],
     "topics/{topic}": [{}],
+    "kinds": [{}],
     "sites/{site}/listing": [{}],
     "topics": [{}],
     "why": [

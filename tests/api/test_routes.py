@@ -16,6 +16,8 @@ SAMPLES = {
     "post": "post-3",
     "site": "harbour",
     "topic": "tides",
+    "kind": "berth",
+    "field": "telephone",
     "extension": "tide-table",
     "markup_set": "tables",
     "group": "pier-3",

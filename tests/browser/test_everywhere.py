@@ -14,6 +14,7 @@ VIEWS = {
     "define, from the baseline": (ODILE, "/define/duty-editor?cell=event.see", "From the baseline"),
     "compare": (ODILE, "/define/compare?roles=tenant-editor,cafe-tenant,duty-editor", "Berth page · Retire"),
     "one capability": (ODILE, "/define/capability?cell=event.edit", "Harbour lead"),
+    "kinds": (ODILE, "/define/kinds/berth", "As painted on the post"),
     "catalogue": (ODILE, "/define/catalogue", "Tables and figures"),
     "what is new": (ODILE, "/define/duty-editor?show=new", "Tide day"),
     "a results board": (ODILE, "/desk/results", "Search listing"),

@@ -18,6 +18,8 @@ class FieldShape(serializers.Serializer):
     name = serializers.CharField()
     kind = serializers.CharField()
     choices = serializers.ListField(child=serializers.CharField())
+    help = serializers.CharField(allow_blank=True)
+    required = serializers.BooleanField()
 
 
 class TypeShape(serializers.Serializer):
@@ -113,7 +115,15 @@ class CatalogueView(GuardedView):
                         "plural": t.plural,
                         "tree": t.tree,
                         "fields": [
-                            {"key": f.key, "name": f.name, "kind": f.kind, "choices": f.choices} for f in t.fields
+                            {
+                                "key": f.key,
+                                "name": f.name,
+                                "kind": f.kind,
+                                "choices": f.choices,
+                                "help": f.help,
+                                "required": f.required,
+                            }
+                            for f in t.fields
                         ],
                     }
                     for t in catalogue.types.values()

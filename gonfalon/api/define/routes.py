@@ -1,8 +1,8 @@
-"""Addresses under /api/ for roles, the catalogue, markup sets."""
+"""Addresses under /api/ for roles, the catalogue, kinds of content, markup sets."""
 
 from django.urls import path
 
-from gonfalon.api.define import board, catalogue, cell_expectations, extensions, markup, roles
+from gonfalon.api.define import board, catalogue, cell_expectations, extensions, kinds, markup, roles
 
 routes = [
     path("catalogue", catalogue.CatalogueView.as_view()),
@@ -10,6 +10,10 @@ routes = [
     path("extensions", extensions.ExtensionsView.as_view()),
     path("extensions/<slug:extension>", extensions.ExtensionView.as_view()),
     path("extensions/<slug:extension>/switched", extensions.SwitchedView.as_view()),
+    path("kinds", kinds.KindsView.as_view()),
+    path("kinds/<slug:kind>", kinds.KindView.as_view()),
+    path("kinds/<slug:kind>/fields", kinds.KindFieldsView.as_view()),
+    path("kinds/<slug:kind>/fields/<slug:field>", kinds.KindFieldView.as_view()),
     path("markup-sets", markup.MarkupSetsView.as_view()),
     path("markup-sets/risk", markup.MarkupRiskView.as_view()),
     path("markup-sets/<slug:markup_set>", markup.MarkupSetView.as_view()),

@@ -4,12 +4,13 @@ from typing import Any
 
 from rest_framework import serializers
 
-from gonfalon.access.catalogue import Component, Field, type_named
+from gonfalon.access.catalogue import Component, Field, takes, type_named
 from gonfalon.access.markup import PREFIX
 from gonfalon.access.models import MarkupSet
 from gonfalon.access.sight import HIDDEN_NODE
 from gonfalon.accounts.models import Account
 from gonfalon.api.guard import decide
+from gonfalon.content.field_kinds import NAMING
 from gonfalon.content.models import Node
 from gonfalon.content.nodes import as_target
 from gonfalon.core import Question
@@ -23,6 +24,8 @@ class PageFieldShape(serializers.Serializer):
     name = serializers.CharField()
     kind = serializers.CharField()
     choices = serializers.ListField(child=serializers.CharField())
+    help = serializers.CharField(allow_blank=True)
+    required = serializers.BooleanField()
     value = serializers.JSONField(allow_null=True)
     shown = serializers.CharField(allow_null=True)
     may_change = serializers.BooleanField()
@@ -104,7 +107,7 @@ class PageAccess:
         if id not in tree:
             return False
         target = tree.target(id)
-        fits = target.type == "picture" if kind == "picture" else target.tree == "content"
+        fits = target.tree == "content" if kind == "reference" else target.type == kind
         question = Question(self.presence.who, "see", target, self.presence.at)
         return fits and decide(self.presence, question, trail=False).allow
 
@@ -142,6 +145,8 @@ def page_data(presence: Presence, node: Node, above: list[Node]) -> dict[str, An
                 "name": f.name,
                 "kind": f.kind,
                 "choices": f.choices,
+                "help": f.help,
+                "required": f.required,
                 **_shown(node.values.get(f.key), f.kind, named),
                 "may_change": may_edit and access.may("change-field", field=f.key),
             }
@@ -153,7 +158,7 @@ def page_data(presence: Presence, node: Node, above: list[Node]) -> dict[str, An
         "insertable": [
             {"kind": key, "facets": access.facets(component)}
             for key, component in presence.snapshot.catalogue.components.items()
-            if may_edit and access.may("insert-component", component=key)
+            if may_edit and takes(node.type, key) and access.may("insert-component", component=key)
         ],
         "markup": [row.name for row in usable_sets(access)] if may_edit else [],
         "may_edit_listing": access.may("listing.edit"),
@@ -195,7 +200,7 @@ def _component(
 
 def _shown(value: Any, kind: str, named: dict[str, str]) -> dict[str, Any]:
     """The value of a field, and how it reads where it names a node: of one out of sight, not even its id."""
-    if kind not in ("reference", "picture") or value is None:
+    if kind not in NAMING or value is None:
         return {"value": value, "shown": None}
     return {"value": value, "shown": named[value]} if value in named else {"value": None, "shown": HIDDEN_NODE}
 
@@ -206,7 +211,7 @@ def _named_nodes(presence: Presence, node: Node, fields: list[Field]) -> dict[st
     pictures = [
         (c["kind"], key, value) for c in node.components for key, value in c["props"].items() if isinstance(value, str)
     ]
-    named = {node.values.get(f.key) for f in fields if f.kind in ("reference", "picture")}
+    named = {node.values.get(f.key) for f in fields if f.kind in NAMING}
     named |= {
         value
         for kind, key, value in pictures

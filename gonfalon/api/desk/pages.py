@@ -9,6 +9,7 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
+from gonfalon.access.catalogue import type_named
 from gonfalon.access.markup import Markup
 from gonfalon.access.words import REASON_WORDS, trail_data
 from gonfalon.api.desk.page_data import PageAccess, PageShape, page_data, usable_sets
@@ -23,6 +24,7 @@ from gonfalon.content.nodes import ancestors, as_target
 from gonfalon.content.page_input import BadInput, Writer, read_changes
 from gonfalon.core import Question
 from gonfalon.core.model.tree import Target
+from gonfalon.verify.presence import Presence
 
 
 class TreeRowShape(serializers.Serializer):
@@ -189,6 +191,18 @@ class _StateView(GuardedView):
         return Response(page_data(self.presence, saved, above), headers={"ETag": etag(saved.version)})
 
 
+def ask_for_required(row: Node, above: list[Node], presence: Presence) -> None:
+    """Raise Invalid where a required field that whoever asks may change is not filled in."""
+    access = PageAccess(presence, as_target(row, above))
+    empty = [
+        field
+        for field in type_named(row.type).fields
+        if field.required and row.values.get(field.key) in (None, "") and access.may("change-field", field=field.key)
+    ]
+    if empty:
+        raise Invalid({f"/values/{field.key}": f"{field.name} is needed first." for field in empty})
+
+
 class PublishView(_StateView):
     doors = {"post": On("publish", desk=True)}
     to, since = "published", ("draft", "review", "retired")
@@ -198,7 +212,9 @@ class PublishView(_StateView):
     @transaction.atomic
     def post(self, request: Request, node: str) -> Response:
         """Publish a page; whoever wrote it is told by mail if it was handed in."""
-        waited = row_of(node).state == Node.State.REVIEW
+        row = row_of(node)
+        ask_for_required(row, ancestors(row), self.presence)
+        waited = row.state == Node.State.REVIEW
         response = self._move_on(request, node)
         if waited:
             tell_author(row_of(node), "published", self.presence)
@@ -216,7 +232,8 @@ class HandInView(_StateView):
         """Hand a page in for review, with a word if one likes; those who may publish it are told by mail."""
         given = WordInput(data=request.data)
         given.is_valid(raise_exception=True)
-        word = given.validated_data["note"].strip()
+        word, row = given.validated_data["note"].strip(), row_of(node)
+        ask_for_required(row, ancestors(row), self.presence)
         response = self._move_on(request, node, word)
         tell_reviewers(row_of(node), self.presence, word)
         return response

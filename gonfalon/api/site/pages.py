@@ -55,7 +55,7 @@ class SitePage(_OnSite):
                 "parts": [c | {"template": known[c["kind"]].template} for c in page["components"] if not c["off"]],
                 "page": page,
                 "fields": [
-                    f | {"value": f["shown"] or f["value"], "picture": f["kind"] == "picture" and f["value"]}
+                    f | {"value": f["shown"] or _read_out(f["value"]), "names": f["value"]}
                     for f in page["fields"]
                     if f["value"] not in (None, "")
                 ],
@@ -96,6 +96,13 @@ class FileView(GuardedPage):
         if row is None or not row.file:
             raise NotFound("file")
         return FileResponse(row.file.open("rb"), headers={"Cache-Control": "private, max-age=60"})
+
+
+def _read_out(value: Any) -> Any:
+    """A value as visitors read it."""
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    return ", ".join(value) if isinstance(value, list) else value
 
 
 def _page_types() -> list[str]:

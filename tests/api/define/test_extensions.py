@@ -1,5 +1,7 @@
 """Extensions: read from manifests, switched on and off, and nothing said about them is lost."""
 
+from collections import ChainMap
+
 import pytest
 from django.core.exceptions import ImproperlyConfigured
 
@@ -192,8 +194,9 @@ class TestProperties:
 class TestManifests:
     @pytest.fixture
     def package(self, tmp_path, monkeypatch):
-        for name in ("TYPES", "COMPONENTS", "DUTIES", "EXTENSIONS"):
+        for name in ("_INSTALLED", "COMPONENTS", "DUTIES", "EXTENSIONS"):
             monkeypatch.setattr(catalogue, name, dict(getattr(catalogue, name)))
+        monkeypatch.setattr(catalogue, "TYPES", ChainMap({}, catalogue._INSTALLED))
         monkeypatch.syspath_prepend(tmp_path)
 
         def write(name: str, manifest: str) -> str:
@@ -220,7 +223,7 @@ class TestManifests:
             ("no_name", 'key = "lamps"', "name is missing"),
             ("no_toml", "key = ", "manifest.toml: "),
             ("wrong_tree", HEAD + TYPE.format(key="lamp", tree="wood"), "“wood” is none of: content, media"),
-            ("taken", HEAD + TYPE.format(key="event", tree="content"), "“event” is there already"),
+            ("taken", HEAD + TYPE.format(key="section", tree="content"), "“section” is there already"),
         ],
     )
     def test_what_is_wrong_is_told_with_its_file(self, package, name, manifest, told):

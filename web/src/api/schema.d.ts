@@ -1306,6 +1306,77 @@ export interface paths {
         patch: operations["change_handed_out"];
         trace?: never;
     };
+    "/api/kinds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All kinds of content but those of extensions, with their fields, retired ones too. One query. */
+        get: operations["kinds"];
+        put?: never;
+        /** @description A new kind without fields; what can be done with it is given to nobody yet. */
+        post: operations["make_kind"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kinds/{kind}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description Change its names, where it stands and what its pages are built of. */
+        patch: operations["change_kind"];
+        trace?: never;
+    };
+    "/api/kinds/{kind}/fields": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Put the fields in an order. */
+        put: operations["order_fields"];
+        /** @description A new field; a rule of who sees and fills it is said at once by whoever may set field rules. */
+        post: operations["add_field"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/kinds/{kind}/fields/{field}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Take a retired field away for good, with its values on all pages and in all versions. */
+        delete: operations["purge_field"];
+        options?: never;
+        head?: never;
+        /** @description Rename it, change its help or choices, whether it is required; retire it or bring it back. */
+        patch: operations["change_field"];
+        trace?: never;
+    };
     "/api/ledger": {
         parameters: {
             query?: never;
@@ -2751,6 +2822,28 @@ export interface components {
             /** @description Whether this site can be reached in a way that passkeys need. */
             passkeys: boolean;
         };
+        FieldInputRequest: {
+            name: string;
+            /** @enum {string} */
+            kind: "text" | "long" | "rich" | "number" | "yes" | "date" | "moment" | "choice" | "choices" | "reference" | "picture" | "document" | "link";
+            /** @default  */
+            help: string;
+            /** @default false */
+            required: boolean;
+            choices?: string[];
+            rule?: components["schemas"]["FieldRuleInputRequest"];
+        };
+        FieldOrderInputRequest: {
+            order: string[];
+        };
+        /** @description Who sees and changes a field from its beginning. */
+        FieldRuleInputRequest: {
+            /** @enum {string} */
+            mode: "open" | "author" | "table";
+            table?: {
+                [key: string]: ("change-all" | "change-own" | "fill" | "see-all" | "see-own")[];
+            };
+        };
         FieldRuleShape: {
             type: string;
             type_name: string;
@@ -2767,6 +2860,8 @@ export interface components {
             name: string;
             kind: string;
             choices: string[];
+            help: string;
+            required: boolean;
         };
         FilterInputRequest: {
             /** @default  */
@@ -2966,6 +3061,44 @@ export interface components {
         KeptViewShapeRequest: {
             name: string;
             query: string;
+        };
+        KindFieldShape: {
+            key: string;
+            name: string;
+            /** @enum {string} */
+            kind: "text" | "long" | "rich" | "number" | "yes" | "date" | "moment" | "choice" | "choices" | "reference" | "picture" | "document" | "link";
+            help: string;
+            required: boolean;
+            choices: string[];
+            retired: boolean;
+            /** @description Who sees and changes it: open, author or table. */
+            mode: string;
+        };
+        KindInputRequest: {
+            name: string;
+            plural: string;
+            /**
+             * @default content
+             * @enum {string}
+             */
+            tree: "content" | "media";
+            under?: string[];
+            components?: string[] | null;
+        };
+        KindShape: {
+            key: string;
+            name: string;
+            plural: string;
+            tree: string | null;
+            under: string[];
+            /** @description Null: of any. */
+            components: string[] | null;
+            version: number;
+            /** @description Whether it came with the application. */
+            ships: boolean;
+            /** @description How many there are in sight. */
+            pages: number;
+            fields: components["schemas"]["KindFieldShape"][];
         };
         LackingShape: {
             id: string;
@@ -3253,6 +3386,8 @@ export interface components {
             name: string;
             kind: string;
             choices: string[];
+            help: string;
+            required: boolean;
             value: unknown;
             shown: string | null;
             may_change: boolean;
@@ -3316,6 +3451,13 @@ export interface components {
                 [key: string]: unknown;
             };
         };
+        PatchedFieldChangeInputRequest: {
+            name?: string;
+            help?: string;
+            required?: boolean;
+            choices?: string[];
+            retired?: boolean;
+        };
         PatchedGroupChangeInputRequest: {
             name?: string;
         };
@@ -3323,6 +3465,12 @@ export interface components {
             scope?: components["schemas"]["ScopeRequest"];
             /** Format: date-time */
             ends?: string | null;
+        };
+        PatchedKindChangeInputRequest: {
+            name?: string;
+            plural?: string;
+            under?: string[];
+            components?: string[] | null;
         };
         PatchedPageInputRequest: {
             title?: string;
@@ -6926,6 +7074,254 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HandingOutShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    kinds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KindShape"][];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    make_kind: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KindInputRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KindShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_kind: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The ETag of what was edited; without it the answer is 428, with another one 412. */
+                "If-Match": string;
+            };
+            path: {
+                kind: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedKindChangeInputRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    /** @description Its version, for If-Match. */
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KindShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    order_fields: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The ETag of what was edited; without it the answer is 428, with another one 412. */
+                "If-Match": string;
+            };
+            path: {
+                kind: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FieldOrderInputRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    /** @description Its version, for If-Match. */
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KindShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    add_field: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The ETag of what was edited; without it the answer is 428, with another one 412. */
+                "If-Match": string;
+            };
+            path: {
+                kind: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FieldInputRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KindShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    purge_field: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The ETag of what was edited; without it the answer is 428, with another one 412. */
+                "If-Match": string;
+            };
+            path: {
+                field: string;
+                kind: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_field: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The ETag of what was edited; without it the answer is 428, with another one 412. */
+                "If-Match": string;
+            };
+            path: {
+                field: string;
+                kind: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedFieldChangeInputRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    /** @description Its version, for If-Match. */
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KindShape"];
                 };
             };
             /** @description A refusal or an error */

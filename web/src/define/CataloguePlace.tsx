@@ -16,6 +16,9 @@ export function CataloguePlace() {
           extensions, and from the markup sets made here. What is new is given to nobody; boards mark it until{" "}
           <TextLink to="/define?show=new">somebody has looked at it</TextLink>.
         </p>
+        <p className="mt-2">
+          <TextLink to="/define/kinds">Kinds of content and their fields</TextLink>
+        </p>
         <Extensions />
         <MarkupSets roles={roles} />
       </div>

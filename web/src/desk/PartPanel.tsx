@@ -1,15 +1,12 @@
 // The right side of the desk: the chosen component by its facets, then the page's fields.
 import type { ProblemError } from "../api/client";
-import { useSession } from "../shared/session";
-import { INPUT } from "../shared/ui";
 import { ClosedField } from "./ClosedField";
 import { ComponentForm } from "./ComponentForm";
 import { Discussion } from "./Discussion";
+import { FieldInput } from "./FieldInput";
 import { PageListing, SiteListing } from "./Listing";
-import { PicturePicker } from "./PicturePicker";
-import { RichText } from "./RichText";
 import { Topics } from "./Topics";
-import type { Ghost, Page, PageComponent, PageField } from "./useDesk";
+import type { Ghost, Page, PageComponent } from "./useDesk";
 
 type PanelProps = {
   page: Page;
@@ -74,66 +71,5 @@ export function PartPanel(props: PanelProps) {
         {page.saved_by ? `Last saved by ${page.saved_by}.` : ""}
       </p>
     </aside>
-  );
-}
-
-type FieldProps = { field: PageField; value: unknown; error?: string; onChange: (value: unknown) => void };
-
-function FieldInput({ field, value, error, onChange }: FieldProps) {
-  const standing = Boolean(useSession().data?.standing_in);
-  const id = `field-${field.key}`;
-  const shut = !field.may_change;
-  const common = {
-    id,
-    disabled: shut,
-    readOnly: standing,
-    "aria-invalid": Boolean(error),
-    "aria-describedby": error ? `${id}-error` : undefined,
-    className: INPUT,
-    value: String(value ?? ""),
-    onChange: (event: { target: { value: string } }) => onChange(event.target.value),
-  };
-  return (
-    <div className="mb-2 px-[18px]">
-      <label id={`${id}-label`} htmlFor={id} className="mb-[2px] flex justify-between text-read">
-        {field.name}
-        {shut && <span className="text-xs text-ink2">to read only</span>}
-      </label>
-      {field.kind === "choice" ? (
-        <select {...common} disabled={shut || standing}>
-          <option value="">not said</option>
-          {field.choices.map((choice) => (
-            <option key={choice}>{choice}</option>
-          ))}
-        </select>
-      ) : field.kind === "long" ? (
-        <textarea {...common} rows={3} />
-      ) : field.kind === "rich" && !shut ? (
-        <RichText
-          id={id}
-          label={field.name}
-          value={String(value ?? "")}
-          readOnly={standing}
-          onChange={onChange}
-        />
-      ) : field.kind === "picture" && !shut ? (
-        <PicturePicker id={id} value={String(value ?? "")} readOnly={standing} onChange={onChange} />
-      ) : field.kind === "reference" || field.kind === "picture" ? (
-        <input {...common} value={field.shown ?? ""} readOnly />
-      ) : field.kind === "rich" ? (
-        <input {...common} value={String(value ?? "").replace(/<[^>]+>/g, "")} />
-      ) : (
-        <input
-          {...common}
-          type={field.kind === "date" ? "date" : "text"}
-          inputMode={field.kind === "number" ? "decimal" : undefined}
-        />
-      )}
-      {error && (
-        <p id={`${id}-error`} role="alert" className="mt-[2px] text-xs text-bar">
-          {error}
-        </p>
-      )}
-    </div>
   );
 }

@@ -5,6 +5,7 @@ export const keys = {
   crossbar: ["crossbar"],
   catalogue: ["catalogue"],
   roles: ["roles"],
+  kinds: ["kinds"],
   extensions: ["extensions"],
   switched: (extension: string) => ["extensions", extension, "switched"],
   markupSets: ["markup-sets"],

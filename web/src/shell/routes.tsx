@@ -24,6 +24,10 @@ export const router = createBrowserRouter([
             lazy: async () => ({ Component: (await import("../define/CataloguePlace")).CataloguePlace }),
           },
           {
+            path: "/define/kinds/:kind?",
+            lazy: async () => ({ Component: (await import("../define/KindsPlace")).KindsPlace }),
+          },
+          {
             path: "/define/capability",
             lazy: async () => ({ Component: (await import("../define/CapabilityPlace")).CapabilityPlace }),
           },

@@ -1,0 +1,256 @@
+"""Kinds of content made here, and what is changed of those that ship: names, where they stand, fields, components.
+
+    make_kind(NewKind("Berth page", "berth pages", under=("section",)), by)
+    add_field("berth-page", NewField("Annual dues", "number"), by)
+    change_field("berth-page", "annual-dues", {"retired": True}, by, expected=3)
+
+They are kept in the row of the vocabulary, so that a policy and its kinds are read together. What is new is given to
+nobody. A retired field is shown nowhere; its values stay until it is purged.
+"""
+
+from collections.abc import Sequence
+from dataclasses import asdict, dataclass
+from typing import Any
+
+from django.db import transaction
+
+from gonfalon.access.catalogue import EXTENSIONS, TYPES, ContentType
+from gonfalon.access.models import FieldRule, Vocabulary
+from gonfalon.access.roles import fold, key_for
+from gonfalon.access.snapshot import lock_version, raise_version
+from gonfalon.access.vocabulary import ONLY_ROW, keep_kind, vocabulary
+from gonfalon.core.model.vocabulary import PROFILE
+from gonfalon.ledger.models import By, Change, record
+
+Data = dict[str, Any]
+
+OF_PROFILES = ("text", "long", "number", "yes", "date", "choice", "link")
+"""A profile sits in no tree: its fields name no nodes and hold no markup."""
+MOST_FIELDS = 100
+WORDS = {
+    "name": "Name",
+    "plural": "Several of it",
+    "under": "Stands under",
+    "components": "Built of",
+    "help": "Help",
+    "required": "Required",
+    "choices": "Choices",
+    "retired": "Retired",
+}
+
+
+class NameTaken(Exception):
+    """Another kind, or another field of it, has this name."""
+
+
+class ChangedSince(Exception):
+    """The kind was changed by somebody else meanwhile."""
+
+
+class NotHere(Exception):
+    """There is no such kind or field, or it comes with an extension."""
+
+
+class TooMany(Exception):
+    """A kind has as many fields as it may."""
+
+
+@dataclass(frozen=True, slots=True)
+class NewKind:
+    name: str
+    plural: str
+    tree: str = "content"
+    under: tuple[str, ...] = ()
+    components: tuple[str, ...] | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class NewField:
+    name: str
+    kind: str
+    help: str = ""
+    required: bool = False
+    choices: tuple[str, ...] = ()
+
+
+def kind_rows() -> dict[str, Data]:
+    """Every kind as it is kept, by key, retired fields included; those of extensions left out. One query."""
+    kept = Vocabulary.objects.filter(pk=ONLY_ROW).values_list("kinds", flat=True).first()
+    made = {row["key"]: row for row in kept or ()}
+    brought = {type.key for extension in EXTENSIONS.values() for type in extension.types}
+    shipped = {key: _row(type) for key, type in TYPES.items() if key not in brought and key not in made}
+    return {**shipped, **made}
+
+
+@transaction.atomic
+def make_kind(new: NewKind, by: By) -> Data:
+    """A new kind without fields, given to nobody. Raises NameTaken."""
+    rows = _locked()
+    _free_kind(rows, new.name)
+    taken = {*rows, *(key for extension in EXTENSIONS.values() for key in extension.brings)}
+    row = {"key": key_for(new.name, taken), **asdict(new), "fields": [], "version": 1}
+    _keep(row)
+    record(by, "kind.made", f"Made the kind {new.name}", about=("kind", row["key"]))
+    return row
+
+
+@transaction.atomic
+def change_kind(key: str, new: Data, by: By, *, expected: int) -> Data:
+    """Change names, where it stands or what it is built of. Raises NameTaken, ChangedSince and NotHere."""
+    rows = _locked()
+    row = _kind(rows, key, expected)
+    if "name" in new:
+        _free_kind(rows, new["name"], but=key)
+    changes = _changes(row, new)
+    if changes:
+        row = {**row, **new, "version": row["version"] + 1}
+        _keep(row)
+        record(by, "kind.changed", f"Changed the kind {row['name']}", about=("kind", key), changes=changes)
+    return row
+
+
+@transaction.atomic
+def add_field(key: str, new: NewField, by: By, *, expected: int, rule: Data | None = None) -> Data:
+    """A new field at the end, open to all who see the page unless a rule says otherwise.
+
+    Raises NameTaken, ChangedSince, NotHere and TooMany.
+    """
+    rows = _locked()
+    row = _kind(rows, key, expected)
+    if len(row["fields"]) >= MOST_FIELDS:
+        raise TooMany
+    _free_field(row, new.name)
+    field = {"key": _field_key(new.name, {f["key"] for f in row["fields"]}), **asdict(new), "retired": False}
+    if rule is not None:
+        FieldRule.objects.update_or_create(type=key, field=field["key"], defaults=rule)
+    row = {**row, "fields": [*row["fields"], field], "version": row["version"] + 1}
+    _keep(row)
+    summary = f"Added the field {new.name} to {row['plural']}"
+    record(by, "field.added", summary, about=("kind", key), changes=[Change(what="Field", was=None, now=new.name)])
+    return row
+
+
+@transaction.atomic
+def change_field(key: str, field: str, new: Data, by: By, *, expected: int) -> Data:
+    """Rename a field, change its help, whether it is required, its choices; retire it or bring it back.
+
+    Raises NameTaken, ChangedSince and NotHere.
+    """
+    rows = _locked()
+    row = _kind(rows, key, expected)
+    was = _field(row, field)
+    if "name" in new:
+        _free_field(row, new["name"], but=field)
+    if changes := _changes(was, new):
+        fields = [{**f, **new} if f["key"] == field else f for f in row["fields"]]
+        row = {**row, "fields": fields, "version": row["version"] + 1}
+        _keep(row)
+        summary = f"Changed the field {was['name']} of {row['plural']}"
+        record(by, "field.changed", summary, about=("kind", key), changes=changes)
+    return row
+
+
+@transaction.atomic
+def order_fields(key: str, order: Sequence[str], by: By, *, expected: int) -> Data:
+    """Put the fields in an order. ValueError unless each is named once; raises ChangedSince and NotHere."""
+    rows = _locked()
+    row = _kind(rows, key, expected)
+    fields = {f["key"]: f for f in row["fields"]}
+    if sorted(order) != sorted(fields):
+        raise ValueError("each field once")
+    row = {**row, "fields": [fields[k] for k in order], "version": row["version"] + 1}
+    _keep(row)
+    names = ", ".join(fields[k]["name"] for k in order)
+    changes = [Change(what="Order", was=None, now=names)]
+    record(by, "field.ordered", f"Ordered the fields of {row['plural']}", about=("kind", key), changes=changes)
+    return row
+
+
+@transaction.atomic
+def drop_field(key: str, field: str, by: By, *, expected: int) -> Data:
+    """Take a retired field away, with what is said of who sees it. Its values are for the caller to purge.
+
+    Raises ChangedSince, and NotHere where it is not retired.
+    """
+    rows = _locked()
+    row = _kind(rows, key, expected)
+    was = _field(row, field)
+    if not was["retired"]:
+        raise NotHere(field)
+    FieldRule.objects.filter(type=key, field=field).delete()
+    row = {**row, "fields": [f for f in row["fields"] if f["key"] != field], "version": row["version"] + 1}
+    _keep(row)
+    record(by, "field.purged", f"Purged the field {was['name']} of {row['plural']}", about=("kind", key))
+    return row
+
+
+def _locked() -> dict[str, Data]:
+    lock_version()
+    return kind_rows()
+
+
+def _keep(row: Data) -> None:
+    keep_kind(row)
+    raise_version()
+    vocabulary()
+
+
+def _kind(rows: dict[str, Data], key: str, expected: int) -> Data:
+    if key not in rows:
+        raise NotHere(key)
+    if rows[key]["version"] != expected:
+        raise ChangedSince
+    return rows[key]
+
+
+def _field(row: Data, key: str) -> Data:
+    found = next((f for f in row["fields"] if f["key"] == key), None)
+    if found is None:
+        raise NotHere(key)
+    return found
+
+
+def _free_kind(rows: dict[str, Data], name: str, but: str = "") -> None:
+    if any(fold(row["name"]).casefold() == fold(name).casefold() and key != but for key, row in rows.items()):
+        raise NameTaken(name)
+
+
+def _free_field(row: Data, name: str, but: str = "") -> None:
+    if any(fold(f["name"]).casefold() == fold(name).casefold() and f["key"] != but for f in row["fields"]):
+        raise NameTaken(name)
+
+
+def _field_key(name: str, taken: set[str]) -> str:
+    return key_for(name, {*taken, "title", "topics"}).replace("-", "_")
+
+
+def _changes(was: Data, new: Data) -> list[Change]:
+    return [
+        Change(what=WORDS[key], was=_told(was.get(key)), now=_told(value))
+        for key, value in new.items()
+        if was.get(key) != value
+    ]
+
+
+def _told(value: Any) -> Any:
+    return ", ".join(value) if isinstance(value, list | tuple) else value
+
+
+def _row(type: ContentType) -> Data:
+    """An installed kind as a row that can be changed."""
+    fields = [{**asdict(field), "choices": list(field.choices), "retired": False} for field in type.fields]
+    return {
+        "key": type.key,
+        "name": type.name,
+        "plural": type.plural,
+        "tree": type.tree,
+        "under": list(type.under),
+        "components": None if type.components is None else list(type.components),
+        "fields": fields,
+        "version": 1,
+    }
+
+
+def fits_profile(kind: str, type: str) -> bool:
+    """Whether a kind of content can have fields of a kind."""
+    return type != PROFILE or kind in OF_PROFILES

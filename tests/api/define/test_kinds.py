@@ -1,0 +1,205 @@
+"""Kinds of content are data: made, given fields, changed and narrowed by whoever defines kinds."""
+
+import pytest
+
+from gonfalon.access.catalogue import TYPES
+from gonfalon.access.models import KnownCapability
+from gonfalon.content.models import Node, Version
+from tests.api.support import apply, ok, refused
+
+LOFT = "desk/pages/p3-sail-loft"
+
+
+def kind(asking, key):
+    return next(row for row in ok(asking.get("kinds")) if row["key"] == key)
+
+
+def tag(asking, key):
+    return {"If-Match": f'"{kind(asking, key)["version"]}"'}
+
+
+def field(asking, **said):
+    said = {"name": "Insurance ends", "kind": "date"} | said
+    return asking.post("kinds/berth/fields", said, **tag(asking, "berth"))
+
+
+def save(asking, **values):
+    return asking.patch(LOFT, {"values": values}, **{"If-Match": asking.get(LOFT)["ETag"]})
+
+
+def value(asking, key):
+    return {f["key"]: f["value"] for f in ok(asking.get(LOFT))["fields"]}.get(key)
+
+
+@pytest.fixture
+def knot(odile):
+    return ok(odile.post("kinds", {"name": "Knot", "plural": "knots", "under": ["section"]}), 201)
+
+
+class TestKinds:
+    def test_a_new_kind_is_given_to_nobody_and_marked_new(self, knot, odile, ask):
+        assert (knot["key"], knot["fields"], knot["ships"], knot["pages"]) == ("knot", [], False, 0)
+        catalogue = ok(odile.get("catalogue"))
+        assert {"knot.see", "knot.create"} <= set(catalogue["new"])
+        assert not KnownCapability.objects.filter(key="knot.see").exists()
+        assert "knot" not in {k["type"] for k in ok(ask("tomasz").get("desk/pages/events/new"))}
+        page = ok(odile.post("desk/pages", {"parent": "events", "type": "knot", "title": "Bowline"}), 201)
+        assert ask("tomasz").get(f"desk/pages/{page['id']}").status_code == 404
+
+    def test_and_is_like_any_other_once_it_is_given(self, knot, odile, ask):
+        answers = {
+            "see": "all",
+            "see-draft": "own",
+            "create": "all",
+            "edit": "own",
+            "publish": "own",
+            "edit-live": "own",
+        }
+        for verb, says in answers.items():
+            answer = {"kind": "set-answer", "role": "notice-writer", "capability": f"knot.{verb}", "says": says}
+            apply(odile, answer)
+        paolo = ask("paolo")
+        page = ok(paolo.post("desk/pages", {"parent": "events", "type": "knot", "title": "Bowline"}), 201)
+        ok(paolo.post(f"desk/pages/{page['id']}/publish", **{"If-Match": '"1"'}))
+        assert ok(odile.get(f"desk/pages/{page['id']}"))["type"] == "knot"
+        assert kind(odile, "knot")["pages"] == 1
+
+    def test_names_are_its_own_and_it_stands_in_one_tree(self, knot, odile):
+        for said, pointer in (
+            ({"name": " KNOT ", "plural": "x"}, "/name"),
+            ({"name": "", "plural": "x"}, "/name"),
+            ({"name": "Hitch", "plural": "hitches", "under": ["nowhere"]}, "/under"),
+            ({"name": "Hitch", "plural": "hitches", "under": ["folder"]}, "/under"),
+            ({"name": "Hitch", "plural": "hitches", "components": ["nothing"]}, "/components"),
+        ):
+            problem = refused(odile.post("kinds", said), "invalid", 422)
+            assert problem["errors"][0]["pointer"] == pointer
+
+    def test_two_people_at_once(self, knot, odile):
+        seen = tag(odile, "knot")
+        ok(odile.patch("kinds/knot", {"plural": "knots and hitches"}, **seen))
+        theirs = odile.patch("kinds/knot", {"plural": "bends"}, **seen)
+        assert theirs.status_code == 412
+        assert theirs.data_read["theirs"]["plural"] == "knots and hitches"
+
+    def test_its_pages_are_built_of_what_it_takes(self, odile):
+        ok(odile.patch("kinds/berth", {"components": ["heading", "text"]}, **tag(odile, "berth")))
+        assert {part["kind"] for part in ok(odile.get(LOFT))["insertable"]} == {"heading", "text"}
+        page = ok(odile.get(LOFT))
+        kept = [{"id": c["id"], "kind": c["kind"]} for c in page["components"]]
+        seen = {"If-Match": odile.get(LOFT)["ETag"]}
+        problem = odile.patch(LOFT, {"components": [*kept, {"kind": "table", "props": {}}]}, **seen)
+        assert problem.status_code == 422
+        ok(odile.patch(LOFT, {"components": kept[::-1]}, **seen))
+
+    def test_only_whoever_defines_kinds(self, knot, lone, ask):
+        refused(ask("ines").post("kinds", {"name": "X", "plural": "x"}), "not-granted")
+        assert lone("kinds.define").post("kinds", {"name": "Bend", "plural": "bends"}).status_code == 201
+
+    def test_one_that_ships_is_changed_too(self, odile):
+        ok(odile.post("kinds/section/fields", {"name": "Colour", "kind": "text"}, **tag(odile, "section")), 201)
+        assert kind(odile, "section")["ships"]
+        assert "colour" in {f["key"] for f in ok(odile.get("desk/pages/events"))["fields"]}
+
+    def test_one_of_an_extension_is_not(self, odile):
+        assert odile.patch("kinds/result", {"name": "X"}, **{"If-Match": '"1"'}).status_code == 404
+
+
+class TestFields:
+    @pytest.mark.parametrize(
+        ("said", "good", "kept", "bad"),
+        [
+            ({"kind": "date"}, "2027-04-01", "2027-04-01", "soon"),
+            ({"kind": "moment"}, "2027-04-01T18:30", "2027-04-01T18:30", "2027-04-01T99:00"),
+            ({"kind": "yes"}, True, True, "perhaps"),
+            ({"kind": "choice", "choices": ["16 A", "32 A"]}, "16 A", "16 A", "64 A"),
+            ({"kind": "choices", "choices": ["ebb", "flood"]}, ["flood", "ebb"], ["ebb", "flood"], ["slack"]),
+            ({"kind": "link"}, "https://quay.example", "https://quay.example", "javascript:x"),
+            ({"kind": "document"}, "doc-tariff", "doc-tariff", "pic-sail-loft"),
+            ({"kind": "reference"}, "events", "events", "pic-sail-loft"),
+            ({"kind": "text"}, "Old quay", "Old quay", "x" * 201),
+            ({"kind": "number"}, "12.5", 12.5, {"a": 1}),
+        ],
+    )
+    def test_each_sort_is_read_checked_and_shown(self, odile, said, good, kept, bad):
+        if said["kind"] == "document":
+            good = kept = Node.objects.filter(type="document").first().id
+        ok(field(odile, **said), 201)
+        page = ok(save(odile, insurance_ends=good))
+        assert {f["key"]: f["value"] for f in page["fields"]}["insurance_ends"] == kept
+        problem = refused(save(odile, insurance_ends=bad), "invalid", 422)
+        assert problem["errors"][0]["pointer"] == "/values/insurance_ends"
+        assert odile.client.get(f"/site/harbour/{page['address']}").status_code == 200
+
+    def test_who_sees_and_fills_it_is_said_at_once(self, odile, ask, lone):
+        rule = {"mode": "table", "table": {"duty-editor": ["see-all", "change-all"]}}
+        ok(field(odile, rule=rule), 201)
+        assert value(ask("ines"), "insurance_ends") is None
+        assert "insurance_ends" not in {f["key"] for f in ok(ask("ines").get(LOFT))["fields"]}
+        assert "insurance_ends" in {f["key"] for f in ok(ask("tomasz").get(LOFT))["fields"]}
+        refused(field(lone("kinds.define", "roles.define"), name="Another", rule=rule), "not-granted")
+        problem = field(odile, name="Third", rule={"mode": "table", "table": {"nobody": ["see-all"]}})
+        assert refused(problem, "invalid", 422)["errors"][0]["pointer"] == "/rule/table"
+
+    def test_a_required_one_is_asked_for_when_handing_in_and_not_before(self, odile, ask):
+        ok(odile.patch("kinds/event/fields/place", {"required": True}, **tag(odile, "event")))
+        aiko = ask("aiko")
+        page = ok(aiko.post("desk/pages", {"parent": "season-events", "type": "event", "title": "Supper"}), 201)
+        path = f"desk/pages/{page['id']}"
+        ok(aiko.patch(path, {"title": "Late supper"}, **{"If-Match": '"1"'}))
+        problem = refused(aiko.post(f"{path}/hand-in", **{"If-Match": '"2"'}), "invalid", 422)
+        assert problem["errors"] == [{"pointer": "/values/place", "message": "Place is needed first."}]
+        ok(aiko.patch(path, {"values": {"place": "Quay"}}, **{"If-Match": '"2"'}))
+        ok(aiko.post(f"{path}/hand-in", **{"If-Match": '"3"'}))
+
+    def test_a_retired_one_keeps_its_values_until_it_is_purged(self, odile):
+        was = value(odile, "telephone")
+        assert was
+        ok(odile.patch("kinds/berth/fields/telephone", {"retired": True}, **tag(odile, "berth")))
+        assert "telephone" not in {f["key"] for f in ok(odile.get(LOFT))["fields"]}
+        refused(save(odile, telephone="1"), "invalid", 422)
+        ok(odile.patch("kinds/berth/fields/telephone", {"retired": False}, **tag(odile, "berth")))
+        assert value(odile, "telephone") == was
+
+    def test_purging_takes_it_out_of_every_version_and_only_when_retired(self, odile):
+        ok(save(odile, telephone="0550 1"))
+        address = "/api/kinds/berth/fields/telephone"
+        seen = {"If-Match": f'"{kind(odile, "berth")["version"]}"'}
+        assert odile.client.delete(address, headers=seen).status_code == 404
+        ok(odile.patch("kinds/berth/fields/telephone", {"retired": True}, **tag(odile, "berth")))
+        assert odile.client.delete(address, headers=tag(odile, "berth")).status_code == 200
+        assert "telephone" not in Node.objects.get(pk="p3-sail-loft").values
+        assert not Version.objects.filter(node__type="berth", data__values__telephone__isnull=False).exists()
+        ok(field(odile, name="Telephone", kind="text"), 201)
+        assert value(odile, "telephone") is None
+
+    def test_they_are_put_in_an_order(self, odile):
+        order = ["plan", "dues", "telephone", "berth_number"]
+        ok(odile.put("kinds/berth/fields", {"order": order}, **tag(odile, "berth")))
+        assert [f["key"] for f in ok(odile.get(LOFT))["fields"]] == order
+        assert odile.put("kinds/berth/fields", {"order": order[:2]}, **tag(odile, "berth")).status_code == 422
+
+    @pytest.mark.parametrize(
+        ("said", "pointer"),
+        [
+            ({"name": " "}, "/name"),
+            ({"name": "telephone"}, "/name"),
+            ({"kind": "spell"}, "/kind"),
+            ({"kind": "choice"}, "/choices"),
+        ],
+    )
+    def test_what_is_wrong_is_named(self, odile, said, pointer):
+        problem = refused(field(odile, **said), "invalid", 422)
+        assert problem["errors"][0]["pointer"] == pointer
+
+    def test_a_profile_holds_no_pictures(self, odile):
+        problem = odile.post("kinds/account/fields", {"name": "Boat", "kind": "picture"}, **tag(odile, "account"))
+        assert refused(problem, "invalid", 422)["errors"][0]["pointer"] == "/kind"
+        ok(odile.post("kinds/account/fields", {"name": "Boat", "kind": "text"}, **tag(odile, "account")), 201)
+        assert "boat" in {f["key"] for f in ok(odile.get("accounts/ines"))["who"]["profile"]}
+
+
+def test_what_one_process_made_is_gone_with_its_transaction(odile):
+    """The test before this one made a kind; after its rollback no request knows of it."""
+    ok(odile.get("catalogue"))
+    assert "knot" not in TYPES

@@ -1,0 +1,189 @@
+// A field of a kind: what it is called, what it holds, whether it is required, and at once who sees and fills it.
+import { useState } from "react";
+import { ProblemError } from "../api/client";
+import { RoleCloth } from "../cloth/RoleCloth";
+import { Dialog, DialogButtons } from "../shared/Dialog";
+import { RolePicker } from "../shared/pickers";
+import { useDuty } from "../shared/session";
+import { Button, Chip, ErrorNotice, INPUT, Labelled } from "../shared/ui";
+import { useRoleMap } from "../shared/useRoles";
+import { type FieldSort, type Kind, type KindField, SORTS, useAddField, useChangeField } from "./useKinds";
+
+type EditProps = { kind: Kind; field: KindField | null; onClose: () => void };
+type Mode = "open" | "author" | "table";
+type Table = Record<string, Mark[]>;
+
+const MARKS = ["see-own", "see-all", "change-own", "change-all", "fill"] as const;
+type Mark = (typeof MARKS)[number];
+const MARK_WORDS: Record<Mark, string> = {
+  "see-own": "sees own",
+  "see-all": "sees all",
+  "change-own": "changes own",
+  "change-all": "changes all",
+  fill: "fills in",
+};
+const MODES: { mode: Mode; words: string }[] = [
+  { mode: "open", words: "Whoever may see the page" },
+  { mode: "author", words: "Its author only" },
+  { mode: "table", words: "By role" },
+];
+const OF_PROFILES: FieldSort[] = ["text", "long", "number", "yes", "date", "choice", "link"];
+
+export function EditField({ kind, field, onClose }: EditProps) {
+  const [name, setName] = useState(field?.name ?? "");
+  const [sort, setSort] = useState<FieldSort>(field?.kind ?? "text");
+  const [help, setHelp] = useState(field?.help ?? "");
+  const [required, setRequired] = useState(field?.required ?? false);
+  const [choices, setChoices] = useState(field?.choices.join("\n") ?? "");
+  const [mode, setMode] = useState<Mode>("open");
+  const [table, setTable] = useState<Table>({});
+  const add = useAddField(kind);
+  const change = useChangeField(kind);
+  const mayRule = useDuty("limits.set");
+  const error = add.error ?? change.error;
+  const problem = error instanceof ProblemError ? error : null;
+  const chosen = choices.split("\n").flatMap((line) => line.trim() || []);
+  const choosing = sort === "choice" || sort === "choices";
+  function save() {
+    const said = { name, help, required, choices: choosing ? chosen : [] };
+    if (field) change.mutate({ field: field.key, ...said }, { onSuccess: onClose });
+    else add.mutate({ ...said, kind: sort, rule: { mode, table } }, { onSuccess: onClose });
+  }
+  const retire = () => field && change.mutate({ field: field.key, retired: true }, { onSuccess: onClose });
+  return (
+    <Dialog open onClose={onClose} title={field ? `Change ${field.name}` : `New field of ${kind.plural}`}>
+      <form
+        onSubmit={(event) => {
+          event.preventDefault();
+          save();
+        }}
+      >
+        <Labelled label="Name" error={problem?.at("/name")}>
+          {(id, by) => (
+            <input
+              id={id}
+              aria-describedby={by}
+              value={name}
+              maxLength={80}
+              autoComplete="off"
+              onChange={(event) => setName(event.target.value)}
+              className={INPUT}
+            />
+          )}
+        </Labelled>
+        {!field && (
+          <Labelled label="What it holds" error={problem?.at("/kind")}>
+            {(id, by) => (
+              <select
+                id={id}
+                aria-describedby={by}
+                value={sort}
+                onChange={(event) => setSort(event.target.value as FieldSort)}
+                className={INPUT}
+              >
+                {(Object.keys(SORTS) as FieldSort[])
+                  .filter((one) => kind.tree !== null || OF_PROFILES.includes(one))
+                  .map((one) => (
+                    <option key={one} value={one}>
+                      {SORTS[one]}
+                    </option>
+                  ))}
+              </select>
+            )}
+          </Labelled>
+        )}
+        {choosing && (
+          <Labelled label="What there is to choose from" hint="One a line." error={problem?.at("/choices")}>
+            {(id, by) => (
+              <textarea
+                id={id}
+                aria-describedby={by}
+                rows={3}
+                value={choices}
+                onChange={(event) => setChoices(event.target.value)}
+                className={INPUT}
+              />
+            )}
+          </Labelled>
+        )}
+        <Labelled label="Help" hint="Stands beneath the field on the desk." error={problem?.at("/help")}>
+          {(id, by) => (
+            <input
+              id={id}
+              aria-describedby={by}
+              value={help}
+              maxLength={200}
+              onChange={(event) => setHelp(event.target.value)}
+              className={INPUT}
+            />
+          )}
+        </Labelled>
+        <label className="mb-3 flex items-baseline gap-2 text-sm">
+          <input type="checkbox" checked={required} onChange={() => setRequired(!required)} />
+          Required when a page is handed in or published
+        </label>
+        {!field && mayRule && (
+          <fieldset className="mb-3">
+            <legend className="mb-1 text-sm font-semibold">Who sees and fills it</legend>
+            <span className="flex flex-wrap gap-1.5">
+              {MODES.map((one) => (
+                <Chip key={one.mode} on={mode === one.mode} onClick={() => setMode(one.mode)}>
+                  {one.words}
+                </Chip>
+              ))}
+            </span>
+            {mode === "table" && <RuleTable table={table} onChange={setTable} />}
+          </fieldset>
+        )}
+        {problem && !problem.at("/name") && !problem.at("/choices") && <ErrorNotice error={problem} />}
+        <DialogButtons>
+          {field && (
+            <>
+              <Button look="quiet" disabled={change.isPending} onClick={retire}>
+                Retire it
+              </Button>
+              <span className="flex-1" />
+            </>
+          )}
+          <Button onClick={onClose}>Cancel</Button>
+          <Button type="submit" look="main" disabled={add.isPending || change.isPending}>
+            {field ? "Save" : "Add it"}
+          </Button>
+        </DialogButtons>
+      </form>
+    </Dialog>
+  );
+}
+
+/** Roles, each with what it may do with the field; whoever is not named sees nothing of it. */
+function RuleTable({ table, onChange }: { table: Table; onChange: (table: Table) => void }) {
+  const roles = useRoleMap();
+  const turn = (role: string, mark: Mark) => {
+    const marks = table[role] ?? [];
+    const next = marks.includes(mark) ? marks.filter((one) => one !== mark) : [...marks, mark];
+    onChange({ ...table, [role]: next });
+  };
+  return (
+    <div className="mt-2 space-y-2">
+      {Object.keys(table).map((role) => (
+        <div key={role}>
+          <p className="flex items-center gap-1.5 text-sm">
+            <RoleCloth cloth={roles.get(role)?.cloth} size={14} />
+            {roles.get(role)?.name}
+          </p>
+          <span className="mt-1 flex flex-wrap gap-1">
+            {MARKS.map((mark) => (
+              <Chip key={mark} on={table[role]?.includes(mark)} onClick={() => turn(role, mark)}>
+                {MARK_WORDS[mark]}
+              </Chip>
+            ))}
+          </span>
+        </div>
+      ))}
+      <RolePicker
+        onPick={(role) => onChange({ ...table, [role]: table[role] ?? ["see-all"] })}
+        trigger={<Button>+ role</Button>}
+      />
+    </div>
+  );
+}
