@@ -10,12 +10,19 @@ _SAID = ["type", "site_id", "author_id", "state", "topics"]
 _PLACE = ["path", "depth", "numchild"]
 
 
-def check_nodes(was: Tree, now: Tree) -> Iterator[Fault]:
-    """Nodes that are here and that a document leaves out."""
+def check_nodes(was: Tree, now: Tree, sites: frozenset[str]) -> Iterator[Fault]:
+    """Nodes that are here and that a document leaves out, and what of it is in the bin."""
     for node in was.nodes:
         if node.id not in now:
             yield Fault(
                 pointer(("nodes", node.id)), "this node is here; pages are removed on the desk, not by importing"
+            )
+    for node in Node.everywhere.exclude(removed_with=None):
+        if node.id in now:
+            yield Fault(pointer(("nodes", node.id)), "this node is in the bin; bring it back, or empty it first")
+        if node.site_id not in sites:
+            yield Fault(
+                "/sites", f"pages of {node.site_id} are in the bin; bring them back, or empty it first"
             )
 
 

@@ -21,7 +21,7 @@ from gonfalon.accounts.models import Account, Group, Membership
 from gonfalon.clock import new_id, now
 from gonfalon.content import nodes
 from gonfalon.content.documents import check_nodes, install_nodes
-from gonfalon.content.models import Site, Topic
+from gonfalon.content.models import Removed, Site, Topic
 from gonfalon.core.document.errors import Fault, PolicyError, pointer
 from gonfalon.core.document.writer import write_scope
 from gonfalon.core.model.policy import Assignment, DirectGrant, Policy
@@ -29,6 +29,7 @@ from gonfalon.ids import LONGEST_ID
 from gonfalon.ledger.models import By, Entry, record
 from gonfalon.verify.document_changes import differences
 from gonfalon.verify.expectations import as_asked
+from gonfalon.verify.gone import without_gone
 from gonfalon.verify.models import Expectation
 
 T = TypeVar("T")
@@ -46,7 +47,7 @@ def whole_policy() -> Policy:
         said = {capability for role in policy.roles.values() for capability in role.grants}
         said |= {direct.capability for direct in policy.direct_grants.values()}
         more = {capability: kind for capability, kind in policy.capabilities.items() if capability in said}
-        return replace(
+        whole = replace(
             policy,
             capabilities={**words.capabilities, **more},
             types=words.types,
@@ -56,6 +57,7 @@ def whole_policy() -> Policy:
             topics=frozenset(Topic.objects.values_list("key", flat=True)),
             expectations={row.id: as_asked(row) for row in Expectation.objects.all()},
         )
+        return whole if not Removed.objects.exists() else without_gone(whole)
 
 
 @transaction.atomic
@@ -67,7 +69,7 @@ def install(policy: Policy, by: By) -> Entry | None:
     """
     snapshot.lock_version()
     was = whole_policy()
-    faults = [*_too_long(policy), *_left_out(was, policy), *check_nodes(was.tree, policy.tree)]
+    faults = [*_too_long(policy), *_left_out(was, policy), *check_nodes(was.tree, policy.tree, policy.sites)]
     if faults:
         raise PolicyError(faults)
     changes = differences(was, policy)

@@ -2,7 +2,13 @@
 
 import pytest
 
+from gonfalon.access.snapshot import current
 from gonfalon.content.models import Node, Removed, Site
+from gonfalon.core import load_policy
+from gonfalon.core.document.errors import PolicyError
+from gonfalon.core.document.writer import write_policy
+from gonfalon.ledger.models import By
+from gonfalon.verify.documents import install, whole_policy
 from tests.api.support import apply, ok, refused
 
 
@@ -25,7 +31,7 @@ def order(parent):
 
 def sound():
     """Nothing of the tree is torn."""
-    assert Node.find_problems() == ([], [], [], [], [])
+    assert Node.objects.find_problems() == ([], [], [], [], [])
 
 
 class TestMaking:
@@ -229,6 +235,21 @@ class TestBin:
 
     def test_a_home_page_stays(self, odile):
         refused(remove(odile, "home-harbour"), "invalid", 422)
+
+    def test_a_document_leaves_out_what_is_in_the_bin_and_brings_none_of_it(self, odile):
+        limit = {"kind": "set-limit", "node": "events", "to": {"kind": "role", "id": "pilot"}, "effect": "stop"}
+        about = {"kind": "give-role", "role": "pilot", "to": {"kind": "account", "id": "ines"}}
+        before = write_policy(whole_policy())
+        apply(odile, limit | {"applies": "branch", "actions": ["edit"]}, about | {"scope": {"branches": ["open-day"]}})
+        remove(odile, "events")
+        document = write_policy(whole_policy())
+        assert not {"events", "open-day"} & {node["id"] for node in document["nodes"]}
+        assert "events" not in {one["node"] for one in document["limits"]}
+        assert install(load_policy(document), By("odile")) is None, "nothing differs"
+        with pytest.raises(PolicyError, match="in the bin"):
+            install(load_policy(before), By("odile"))
+        ok(odile.post("desk/pages/events/restore"))
+        assert current().policy.limits.keys() > set(document["limits"] and [one["id"] for one in document["limits"]])
 
     def test_a_limit_on_what_is_removed_harms_nobody(self, odile):
         limit = {"kind": "set-limit", "node": "events", "to": {"kind": "role", "id": "pilot"}, "effect": "stop"}

@@ -19,7 +19,7 @@ def test_a_new_site_has_a_home_page_that_visitors_read_and_a_folder(odile):
     assert {row.type for row in Node.objects.filter(site="slack-water-club")} == {"home", "folder"}
     assert [site["key"] for site in ok(odile.get("sites"))][-1] == "slack-water-club"
     ok(odile.post("desk/pages", {"parent": made["home"], "type": "section", "title": "News"}), 201)
-    assert Node.find_problems() == ([], [], [], [], [])
+    assert Node.objects.find_problems() == ([], [], [], [], [])
 
 
 @pytest.mark.parametrize(
