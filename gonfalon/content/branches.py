@@ -5,7 +5,8 @@
     remove(page, by, still=unchanged)            # into the bin, with all that is beneath it
     bring_back(entry, section, by)
 
-Each holds the content version row, so the trees change one step at a time and are never torn. None where `still` says
+Each holds the content version row, so the trees change one step at a time and are never torn: in a transaction around
+them nothing may be read before that row is held, or they would see the trees as they were. None where `still` says
 that a row is no longer what it was, or it is gone. Whether somebody may is asked before.
 """
 

@@ -12,7 +12,7 @@ def purge_values(type: str, field: str) -> int:
 
     Those in the bin too. Belongs in the transaction that purges the field.
     """
-    pages = list(Node.everywhere.filter(Q(type=type), **{f"values__{field}__isnull": False}))
+    pages = list(Node.everywhere.select_for_update().filter(Q(type=type), **{f"values__{field}__isnull": False}))
     for page in pages:
         del page.values[field]
     Node.everywhere.bulk_update(pages, ["values"], batch_size=_AT_ONCE)

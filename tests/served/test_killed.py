@@ -1,16 +1,14 @@
 """Killing the server or its database in the middle of an apply: none of it is there, and it can be applied again."""
 
-import os
-import signal
-import subprocess
 import threading
 import time
 from collections.abc import Iterator
-from contextlib import contextmanager, suppress
+from contextlib import suppress
 
 import pytest
 
-from tests.served.support import ODILE, Client, Harbour
+from tests.served.killing import PATIENCE, held_up, kill_connection, kill_workers, waiting
+from tests.served.support import ODILE, Client
 from tools.processes import free_port
 from tools.serving import Server, served
 
@@ -19,7 +17,6 @@ TYPES = ("notice", "berth", "event", "article", "section", "home")
 WORDS = ("own", "team")
 MIDDLE = "event.remove"
 TRIES = 4
-PATIENCE = 20
 
 
 @pytest.fixture
@@ -60,39 +57,8 @@ class Applying:
             assert time.monotonic() < until, "nobody answers any more"
 
 
-@contextmanager
-def held_up(harbour: Harbour) -> Iterator[None]:
-    """Whoever applies waits in the middle, half of the answers written: somebody else holds the row of the next one."""
-    lock = f"BEGIN; SELECT 'held' FROM access_answer WHERE role_id = 'pilot' AND capability = '{MIDDLE}' FOR UPDATE;\n"
-    with harbour.talking() as (say, hear):
-        say(lock)
-        assert hear() == "held\n"
-        yield
-
-
-def waiting(harbour: Harbour) -> str:
-    """The connection that waits for that row, once one does."""
-    asked = (
-        "SELECT id FROM information_schema.processlist"
-        f" WHERE db = '{harbour.name}' AND info LIKE '%access_answer%' AND info LIKE '%{MIDDLE}%'"
-        " AND id <> CONNECTION_ID()"
-    )
-    until = time.monotonic() + PATIENCE
-    while not (found := harbour.sql(asked)):
-        assert time.monotonic() < until, "nobody came to write this answer"
-    return found[0][0]
-
-
-def kill_workers(master: int) -> None:
-    found = subprocess.run(["pgrep", "-P", str(master)], stdout=subprocess.PIPE, text=True, check=False)
-    for pid in found.stdout.split():
-        with suppress(ProcessLookupError):
-            os.kill(int(pid), signal.SIGKILL)
-
-
-def kill_connection(harbour: Harbour, id: str) -> None:
-    with suppress(subprocess.CalledProcessError):  # it may have ended by itself
-        harbour.sql(f"KILL {id}")
+LOCK = f"SELECT 'held' FROM access_answer WHERE role_id = 'pilot' AND capability = '{MIDDLE}' FOR UPDATE"
+"""Whoever applies waits in the middle, half of the answers written: somebody else holds the row of the next one."""
 
 
 @pytest.mark.parametrize("what", ["server", "database"])
@@ -111,10 +77,10 @@ def test_none_of_it_is_there_and_the_ledger_agrees(server, harbour, what):
     for attempt in range(1, TRIES):
         word = WORDS[attempt % 2]
         count, before = odile.stage(word), entries()
-        with held_up(harbour):
+        with held_up(harbour, LOCK):
             applying = threading.Thread(target=odile.apply)
             applying.start()
-            kills[what](waiting(harbour))
+            kills[what](waiting(harbour, "%access_answer%", f"%{MIDDLE}%"))
         applying.join()
         harbour.sql("SELECT number FROM access_policyversion FOR UPDATE")  # held by whoever applies, until the end
         assert (odile.staged(), entries() - before, said(word)) == (count, 0, 0)

@@ -17,7 +17,7 @@ from gonfalon.api.guard import GuardedView, May, On, ask, decide, target_of
 from gonfalon.api.problems import ChangedMeanwhile, Invalid, NotFound
 from gonfalon.content import branches, copying
 from gonfalon.content.models import Node
-from gonfalon.content.nodes import ancestors, as_target
+from gonfalon.content.nodes import ancestors, as_target, lock_nodes
 from gonfalon.content.page_input import BadInput, Writer, read_changes
 from gonfalon.core import Question
 from gonfalon.core.model.tree import Target
@@ -127,6 +127,7 @@ class DuplicateView(GuardedView):
         """A copy beside a page, as drafts of one's own; what one may not see or fill in is left out."""
         given = CopyInput(data=request.data)
         given.is_valid(raise_exception=True)
+        lock_nodes()  # before anything is read, so that all of it is read as it is once nobody else changes the tree
         row = row_of(node)
         if row.is_root():
             raise Invalid({"": ROOT})
