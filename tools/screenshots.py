@@ -49,6 +49,16 @@ def catalogue(page: Page) -> None:
     page.get_by_text("Tables and figures").wait_for()
 
 
+def kinds(page: Page) -> None:
+    page.goto("/define/kinds/berth")
+    page.get_by_text("As painted on the post").wait_for()
+
+
+def start(page: Page) -> None:
+    page.goto("/desk")
+    page.get_by_text("Waits for you").wait_for()
+
+
 def roster(page: Page) -> None:
     page.goto("/assign")
     for name in ("Aiko Lindqvist", "Arvo Tennant"):
@@ -132,6 +142,8 @@ VIEWS: dict[str, tuple[str, Callable[[Page], None]]] = {
     "review": ("odile@skerrow.example", review),
     "compare": ("odile@skerrow.example", compare),
     "catalogue": ("odile@skerrow.example", catalogue),
+    "kinds": ("odile@skerrow.example", kinds),
+    "start": ("tomasz@skerrow.example", start),
     "roster": ("odile@skerrow.example", roster),
     "give": ("odile@skerrow.example", give),
     "requests": ("odile@skerrow.example", requests),

@@ -21,9 +21,7 @@ def check_nodes(was: Tree, now: Tree, sites: frozenset[str]) -> Iterator[Fault]:
         if node.id in now:
             yield Fault(pointer(("nodes", node.id)), "this node is in the bin; bring it back, or empty it first")
         if node.site_id not in sites:
-            yield Fault(
-                "/sites", f"pages of {node.site_id} are in the bin; bring them back, or empty it first"
-            )
+            yield Fault("/sites", f"pages of {node.site_id} are in the bin; bring them back, or empty it first")
 
 
 def install_nodes(tree: Tree) -> None:

@@ -335,6 +335,10 @@ WRITES = {
         lambda odile: odile.post("desk/pages", {"parent": "events", "type": "event", "title": "Supper"}),
         "page.made",
     ),
+    ("desk/many", "post"): (
+        lambda odile: odile.post("desk/many", {"nodes": ["p3-sail-loft"], "action": "retire"}),
+        "page.retired",
+    ),
     ("desk/pages/<slug:node>/move", "post"): (lambda odile: odile.post(f"{LOFT}/move", **TAG), "page.moved"),
     ("desk/pages/<slug:node>/duplicate", "post"): (lambda odile: odile.post(f"{LOFT}/duplicate"), "page.made"),
     ("desk/pages/<slug:node>/remove", "post"): (lambda odile: odile.post(f"{LOFT}/remove", **TAG), "page.removed"),

@@ -38,7 +38,7 @@ def test_a_link_leads_on_after_signing_in(open_as):
 def test_a_role_is_made_from_its_name_and_filled_by_keyboard(open_as):
     page = open_as(ODILE, "/define")
     page.get_by_role("button", name="New role").click()
-    page.get_by_label("Name").fill("Gallery tenant")
+    page.get_by_label("Name", exact=True).fill("Gallery tenant")
     page.get_by_role("button", name="Make role").click()
     expect(page.get_by_role("heading", name="Gallery tenant")).to_be_visible()
     expect(page.get_by_text("gallery-tenant")).to_be_visible()

@@ -82,7 +82,7 @@ def test_all_of_define_by_keyboard_alone(open_as):
     expect(page.get_by_role("grid", name="Board of Night watch")).to_be_visible()
 
     tab_to(page, "see all home pages")
-    for key in ("ArrowDown", "ArrowDown", "ArrowRight", "Shift+ArrowDown", "a"):
+    for key in ("ArrowDown", "ArrowDown", "ArrowDown", "ArrowRight", "Shift+ArrowDown", "a"):
         page.keyboard.press(key)
     page.keyboard.press("Control+End")
     page.keyboard.press("y")
@@ -176,7 +176,7 @@ def test_the_focus_is_always_to_be_seen_and_returns_from_dialogs(open_as):
     button = page.get_by_role("button", name="New role")
     button.focus()
     page.keyboard.press("Enter")
-    expect(page.get_by_label("Name")).to_be_focused()
+    expect(page.get_by_label("Name", exact=True)).to_be_focused()
     page.keyboard.press("Escape")
     expect(button).to_be_focused()
     outline = button.evaluate("e => getComputedStyle(e).outlineStyle + getComputedStyle(e).outlineWidth")

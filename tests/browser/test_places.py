@@ -139,3 +139,19 @@ def test_a_site_is_made_set_up_and_read(open_as):
     expect(page.get_by_text("Saved.")).to_be_visible()
     visitor = open_as(None, "/site/slack-water-club/")
     expect(visitor.get_by_text("We wait for the tide.")).to_be_visible()
+
+
+def test_several_are_chosen_by_keys_and_each_refused_one_is_told(open_as):
+    page = open_as(INES, "/desk/p3-sail-loft")
+    for name in ("Pier 3, Sail loft", "Pier 3, Sea school"):
+        page.get_by_role("treeitem", name=name).press("Space")
+    expect(page.get_by_text("2 pages chosen")).to_be_visible()
+    page.get_by_role("button", name="Do…").click()
+    page.get_by_role("menuitem", name="Retire").click()
+    page.get_by_role("button", name="Retire them").click()
+    dialog = page.get_by_role("dialog")
+    expect(dialog).to_contain_text("Done with 1 page. Not with:")
+    expect(dialog).to_contain_text("You may not retire this.")
+    dialog.get_by_role("button", name="Close").click()
+    expect(page.get_by_role("treeitem", name="Pier 3, Sail loft")).to_contain_text("retired")
+    expect(page.get_by_text("pages chosen")).to_have_count(0)

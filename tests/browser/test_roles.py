@@ -145,7 +145,7 @@ def test_areas_fold_and_stay_folded_in_the_address(open_as):
 def test_a_copy_goes_its_own_way_and_a_role_is_dressed_and_ordered(open_as):
     page = open_as(ODILE, "/define/tenant-editor")
     page.get_by_role("button", name="Copy", exact=True).click()
-    page.get_by_label("Name").fill("Guest editor")
+    page.get_by_label("Name", exact=True).fill("Guest editor")
     page.get_by_role("button", name="Make role").click()
     expect(page.get_by_role("heading", name="Guest editor")).to_be_visible()
     assert hang(page, "event.create") == "all"

@@ -49,7 +49,7 @@ def test_the_server_refuses_every_writing_request(open_as):
     )
     assert (status, problem["reason"]) == (403, "look-only")
     page.goto("/desk/p3-sail-loft")
-    expect(page.get_by_label("Title")).to_have_value("Pier 3, Sail loft")
+    expect(page.get_by_label("Title", exact=True)).to_have_value("Pier 3, Sail loft")
 
 
 def test_a_page_they_may_not_see_says_so_and_why(open_as):

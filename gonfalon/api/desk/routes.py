@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from gonfalon.api.desk import bin, discussion, history, listing, pages, places, sites, start, topics
+from gonfalon.api.desk import bin, discussion, history, listing, many, pages, places, sites, start, topics
 
 routes = [
     path("begin", sites.BeginView.as_view()),
@@ -16,6 +16,7 @@ routes = [
     path("desk/tree", pages.DeskTreeView.as_view()),
     path("desk/bin", bin.BinView.as_view()),
     path("desk/bin/<slug:node>", bin.EmptyView.as_view()),
+    path("desk/many", many.ManyPagesView.as_view()),
     path("desk/pages", places.PagesView.as_view()),
     path("desk/pages/<slug:node>", pages.PageView.as_view()),
     path("desk/pages/<slug:node>/new", places.NewKindsView.as_view()),

@@ -754,6 +754,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/desk/many": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Do one thing with several pages: each for which it may be done, or none unless all may. */
+        post: operations["many_pages"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/desk/pages": {
         parameters: {
             query?: never;
@@ -3224,6 +3241,22 @@ export interface components {
             /** Format: date-time */
             ends?: string | null;
         };
+        ManyPagesInputRequest: {
+            nodes: string[];
+            /** @enum {string} */
+            action: "publish" | "retire" | "remove" | "move";
+            /** @description The new parent, for move. */
+            to?: string;
+            /**
+             * @description Whether nothing is done unless all of it can be.
+             * @default false
+             */
+            together: boolean;
+        };
+        ManyPagesShape: {
+            done: number;
+            pages: components["schemas"]["OneOfManyShape"][];
+        };
         ManyPreviewShape: {
             chosen: number;
             changes: number;
@@ -3332,6 +3365,14 @@ export interface components {
         };
         NoteInputRequest: {
             note: string;
+        };
+        OneOfManyShape: {
+            id: string;
+            /** @description Null for one that is not there, or out of sight. */
+            title: string | null;
+            done: boolean;
+            /** @description Why it was not done, as one reads it. */
+            why: string;
         };
         OperationShape: {
             position: number;
@@ -5747,6 +5788,38 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    many_pages: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ManyPagesInputRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ManyPagesShape"];
+                };
             };
             /** @description A refusal or an error */
             default: {

@@ -109,6 +109,14 @@ export function useEmpty() {
   });
 }
 
+/** One thing with several pages. */
+export function useMany() {
+  return useMutation({
+    mutationFn: (body: Shapes["ManyPagesInputRequest"]) => answer(api.POST("/api/desk/many", { body })),
+    onSuccess: placesChanged,
+  });
+}
+
 export function useStart() {
   return useQuery({ queryKey: keys.start, queryFn: () => answer(api.GET("/api/start")), staleTime: 0 });
 }

@@ -1,0 +1,112 @@
+"""Several pages at once: published, retired, removed or moved; each refused one is told with its reason."""
+
+from collections.abc import Callable
+from typing import Any
+
+from django.db import transaction
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from gonfalon.api.desk.pages import PublishView, RetireView, ask_for_required, row_of
+from gonfalon.api.desk.places import ROOT, moved
+from gonfalon.api.etag import etag
+from gonfalon.api.guard import GuardedView, May, On
+from gonfalon.api.problems import Conflict, Invalid, Problem
+from gonfalon.content import branches, pages
+from gonfalon.content.models import Node
+from gonfalon.content.nodes import ancestors, lock_nodes
+from gonfalon.verify.presence import Presence
+
+MOST = 200
+
+
+class ManyPagesInput(serializers.Serializer):
+    nodes = serializers.ListField(child=serializers.CharField(), allow_empty=False, max_length=MOST)
+    action = serializers.ChoiceField(choices=("publish", "retire", "remove", "move"))
+    to = serializers.CharField(required=False, help_text="The new parent, for move.")
+    together = serializers.BooleanField(default=False, help_text="Whether nothing is done unless all of it can be.")
+
+    def validate(self, given: dict[str, Any]) -> dict[str, Any]:
+        if given["action"] == "move" and not given.get("to"):
+            raise serializers.ValidationError({"to": "Say where they are to stand."})
+        return given
+
+
+class OneOfManyShape(serializers.Serializer):
+    id = serializers.CharField()
+    title = serializers.CharField(allow_null=True, help_text="Null for one that is not there, or out of sight.")
+    done = serializers.BooleanField()
+    why = serializers.CharField(help_text="Why it was not done, as one reads it.")
+
+
+class ManyPagesShape(serializers.Serializer):
+    done = serializers.IntegerField()
+    pages = OneOfManyShape(many=True)
+
+
+class ManyPagesView(GuardedView):
+    doors = {"post": May("desk.open")}
+
+    @extend_schema(request=ManyPagesInput, responses=ManyPagesShape, operation_id="many_pages")
+    def post(self, request: Request) -> Response:
+        """Do one thing with several pages: each for which it may be done, or none unless all may."""
+        given = ManyPagesInput(data=request.data)
+        given.is_valid(raise_exception=True)
+        said = given.validated_data
+        ids = list(dict.fromkeys(said["nodes"]))
+        with transaction.atomic():
+            lock_nodes()
+            told = [self._one(id, said) for id in ids]
+            undone = said["together"] and not all(one["done"] for one in told)
+            transaction.set_rollback(undone)
+        if undone:
+            told = [one | {"done": False} for one in told]
+        return Response({"done": sum(one["done"] for one in told), "pages": told})
+
+    def _one(self, id: str, said: dict[str, Any]) -> dict[str, Any]:
+        title = None
+        try:
+            On(said["action"], desk=True).pass_through(self.presence, {"node": id})
+            row = row_of(id)
+            title = row.title
+            _DOING[said["action"]](self.presence, row, said)
+        except Problem as problem:
+            title = title or self._title(id)
+            return {"id": id, "title": title, "done": False, "why": str(problem.body["detail"])}
+        return {"id": id, "title": title, "done": True, "why": ""}
+
+    def _title(self, id: str) -> str | None:
+        nodes = self.presence.nodes
+        seen = id in nodes.tree and self.presence.in_sight.whole[nodes.tree.index[id]]
+        return nodes.titles[id] if seen else None
+
+
+def _step(view: type[PublishView] | type[RetireView]) -> Callable[[Presence, Node, dict[str, Any]], None]:
+    def do(presence: Presence, row: Node, said: dict[str, Any]) -> None:
+        if row.state not in view.since:
+            raise Invalid({"/state": f"This page is {row.state}."})
+        if view is PublishView:
+            ask_for_required(row, ancestors(row), presence)
+        pages.set_state(row, view.to, presence.by, view.kind, view.summary, still=lambda now: True)
+
+    return do
+
+
+def _remove(presence: Presence, row: Node, said: dict[str, Any]) -> None:
+    if row.is_root():
+        raise Conflict(ROOT)
+    branches.remove(row, presence.by, still=lambda now: True)
+
+
+def _move(presence: Presence, row: Node, said: dict[str, Any]) -> None:
+    moved(presence, row, {"to": said["to"]}, etag(row.version))
+
+
+_DOING: dict[str, Callable[[Presence, Node, dict[str, Any]], None]] = {
+    "publish": _step(PublishView),
+    "retire": _step(RetireView),
+    "remove": _remove,
+    "move": _move,
+}
