@@ -1,7 +1,7 @@
 """Making roles: a key from the name, a cloth of its own, an empty board."""
 
 from collections import Counter
-from collections.abc import Sequence, Set
+from collections.abc import Iterable, Sequence, Set
 from itertools import product
 from typing import Any
 from unicodedata import category, normalize
@@ -19,6 +19,17 @@ ADDRESSES = frozenset({"compare", "capability", "catalogue", "order"})
 """Words of addresses beneath roles: no role has one for its key."""
 COLOURS = ("azure", "fir", "ochre", "murrey", "tenne", "plum", "slate")
 PATTERNS = ("plain", "halved", "slant", "band", "chevron", "disc", "head", "bars")
+
+
+START_PARTS = ("waits", "came_back", "asked_of_me", "asked", "drafts", "left_off", "ends_soon")
+"""What the start of the desk shows, in its usual order."""
+
+
+def start_parts(roles: Iterable[str]) -> list[str]:
+    """What the holder of some roles sees at the start: what these roles say, one after another; all if none does."""
+    said = Role.objects.filter(pk__in=set(roles)).exclude(start=None).values_list("start", flat=True)
+    parts = list(dict.fromkeys(part for start in said for part in start or () if part in START_PARTS))
+    return parts or list(START_PARTS)
 
 
 def key_for(name: str, taken: Set[str]) -> str:

@@ -33,6 +33,9 @@ class RoleShape(serializers.Serializer):
     subject = serializers.CharField(help_text="Its holders, as a sentence about them begins.")
     groups = serializers.IntegerField(allow_null=True)
     ends = serializers.DateTimeField(allow_null=True)
+    start = serializers.ListField(
+        child=serializers.CharField(), allow_null=True, help_text="Parts of the start page its holders see."
+    )
     version = serializers.IntegerField()
 
 

@@ -193,3 +193,23 @@ def test_what_was_handed_in_is_returned_with_a_note(open_as):
     writer.reload()
     expect(writer.get_by_text("Returned: Say when it begins.")).to_be_visible()
     expect(writer.get_by_role("button", name="Hand in for review")).to_be_visible()
+
+
+def test_what_was_typed_survives_a_closed_tab_and_not_signing_out(open_as):
+    page = open_as(INES, LOFT)
+    page.get_by_label("Telephone").fill("0550 014 777")
+    expect(page.get_by_role("button", name="Revert")).to_be_visible()
+    page.close()
+    again = page.context.new_page()
+    again.goto(LOFT)
+    expect(again.get_by_text("What you typed here before is back")).to_be_visible()
+    expect(again.get_by_label("Telephone")).to_have_value("0550 014 777")
+    again.get_by_role("button", name="Revert").click()
+    again.reload()
+    expect(again.get_by_label("Telephone")).not_to_have_value("0550 014 777")
+    again.get_by_label("Telephone").fill("0550 014 778")
+    again.get_by_role("button", name="Ines Marrow").click()
+    again.get_by_role("menuitem", name="Sign out").click()
+    again.get_by_role("dialog").get_by_role("button", name="Sign out").click()
+    expect(again.get_by_label("E-mail address")).to_be_visible()
+    assert again.evaluate("Object.keys(localStorage).length") == 0

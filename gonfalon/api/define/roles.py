@@ -11,7 +11,17 @@ from rest_framework.response import Response
 from gonfalon.access import models
 from gonfalon.access.change_sets import staged_policy
 from gonfalon.access.risks import risks_of
-from gonfalon.access.roles import COLOURS, PATTERNS, NameTaken, fold, make_role, name_taken, put_in_order, removal
+from gonfalon.access.roles import (
+    COLOURS,
+    PATTERNS,
+    START_PARTS,
+    NameTaken,
+    fold,
+    make_role,
+    name_taken,
+    put_in_order,
+    removal,
+)
 from gonfalon.access.sight import UNBOUND
 from gonfalon.access.snapshot import lock_version
 from gonfalon.access.words import subject_of
@@ -66,6 +76,16 @@ class RoleChangeInput(serializers.Serializer):
 
     colour = serializers.ChoiceField(choices=COLOURS, required=False)
     pattern = serializers.ChoiceField(choices=PATTERNS, required=False)
+    start = serializers.ListField(
+        child=serializers.ChoiceField(choices=START_PARTS),
+        required=False,
+        allow_null=True,
+        max_length=len(START_PARTS),
+        help_text="The parts of the start page, in order; null says nothing.",
+    )
+
+    def validate_start(self, start: list[str] | None) -> list[str] | None:
+        return None if start is None else list(dict.fromkeys(start))
 
 
 class RolesView(GuardedView):
@@ -148,6 +168,7 @@ def role_data(role: models.Role, presence: Presence) -> dict[str, Any]:
         "baseline": role.baseline,
         "cloth": {"colour": role.colour, "pattern": role.pattern},
         "subject": subject_of(role.name, role.baseline),
+        "start": role.start,
         "version": role.version,
         **(_held(role, presence) if presence.sight.roster else {"holders": None, "groups": None, "ends": None}),
     }
@@ -210,7 +231,7 @@ class RoleView(GuardedView):
     @extend_schema(request=RoleChangeInput, responses=RoleShape, operation_id="change_role", parameters=TAGGED)
     @transaction.atomic
     def patch(self, request: Request, role: str) -> Response:
-        """Name, description and cloth. They decide nothing, so they are saved at once."""
+        """Name, description, cloth and start page. They decide nothing, so they are saved at once."""
         expected = expected_version(request)
         lock_version()
         row = models.Role.objects.select_for_update().filter(pk=role).first()

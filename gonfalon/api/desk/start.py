@@ -10,6 +10,7 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
+from gonfalon.access.roles import start_parts
 from gonfalon.access.sight import HIDDEN_PERSON
 from gonfalon.accounts.names import names_of
 from gonfalon.api.assign.requests import RequestShape, told_requests
@@ -51,15 +52,13 @@ class StartShape(serializers.Serializer):
     asked = RequestShape(many=True, help_text="What one asked for oneself, with what came of it.")
 
 
-PARTS = ("waits", "came_back", "asked_of_me", "asked", "drafts", "left_off", "ends_soon")
-
-
 class StartView(GuardedView):
     doors = {"get": May("desk.open")}
 
     @extend_schema(responses=StartShape, operation_id="start")
     def get(self, request: Request) -> Response:
         presence = self.presence
+        held = presence.snapshot.engine.grants.of(presence.who, presence.at).sources
         mine = _seen(presence, Node.objects.filter(author=presence.who, state=Node.State.DRAFT).order_by("-saved_at"))
         saved = Node.objects.filter(saved_by=presence.who).exclude(state=Node.State.DRAFT, author=presence.who)
         lists = {
@@ -73,7 +72,7 @@ class StartView(GuardedView):
         waiting = requests.filter(state=AccessRequest.State.OPEN) if may(presence, "roles.assign") else requests.none()
         return Response(
             {
-                "parts": PARTS,
+                "parts": start_parts(source.role for source in held if source.role),
                 **{part: [_data(row, names) for row in rows] for part, rows in lists.items()},
                 "ends_soon": _ending(presence),
                 "asked_of_me": told_requests(list(waiting[:SHOWN]), presence),

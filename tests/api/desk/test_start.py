@@ -49,3 +49,16 @@ def test_a_page_no_longer_in_sight_is_not_told(odile, ask):
 
 def test_whoever_has_no_desk_has_no_start(ask):
     refused(ask("marit").get("start"), "not-granted")
+
+
+def test_a_role_says_what_its_holders_see_and_in_which_order(odile, ask):
+    usual = ok(ask("aiko").get("start"))["parts"]
+    assert (usual[0], len(usual)) == ("waits", 7)
+    seen = {"If-Match": odile.get("roles/season-intern")["ETag"]}
+    ok(odile.patch("roles/season-intern", {"start": ["drafts", "came_back"]}, **seen))
+    assert ok(ask("aiko").get("start"))["parts"] == ["drafts", "came_back"]
+    assert ok(ask("tomasz").get("start"))["parts"] == usual
+    seen = {"If-Match": odile.get("roles/season-intern")["ETag"]}
+    assert odile.patch("roles/season-intern", {"start": ["weather"]}, **seen).status_code == 422
+    ok(odile.patch("roles/season-intern", {"start": None}, **seen))
+    assert ok(ask("aiko").get("start"))["parts"] == usual

@@ -1914,7 +1914,7 @@ export interface paths {
         delete?: never;
         options?: never;
         head?: never;
-        /** @description Name, description and cloth. They decide nothing, so they are saved at once. */
+        /** @description Name, description, cloth and start page. They decide nothing, so they are saved at once. */
         patch: operations["change_role"];
         trace?: never;
     };
@@ -3532,6 +3532,8 @@ export interface components {
             colour?: "azure" | "fir" | "ochre" | "murrey" | "tenne" | "plum" | "slate";
             /** @enum {string} */
             pattern?: "plain" | "halved" | "slant" | "band" | "chevron" | "disc" | "head" | "bars";
+            /** @description The parts of the start page, in order; null says nothing. */
+            start?: ("waits" | "came_back" | "asked_of_me" | "asked" | "drafts" | "left_off" | "ends_soon")[] | null;
         };
         PatchedSiteChangeInputRequest: {
             name?: string;
@@ -3834,6 +3836,8 @@ export interface components {
             groups: number | null;
             /** Format: date-time */
             ends: string | null;
+            /** @description Parts of the start page its holders see. */
+            start: string[] | null;
             version: number;
         };
         /** @description As much of a role as marks it beside a name. */

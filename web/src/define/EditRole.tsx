@@ -1,10 +1,10 @@
 // A role's name, description and cloth: they decide nothing, so they are saved at once.
 import { useState } from "react";
-import { ProblemError } from "../api/client";
+import { ProblemError, type Shapes } from "../api/client";
 import { COLOURS, PATTERNS } from "../cloth/colours";
 import { RoleCloth } from "../cloth/RoleCloth";
 import { Dialog, DialogButtons } from "../shared/Dialog";
-import { Button, ErrorNotice, INPUT, Labelled } from "../shared/ui";
+import { Button, Chip, ErrorNotice, INPUT, Labelled } from "../shared/ui";
 import { type Role, sameCloth, useChangeRole } from "../shared/useRoles";
 
 type EditProps = { open: boolean; onClose: () => void; role: Role; roles: Role[] };
@@ -22,6 +22,7 @@ function EditForm({ onClose, role, roles }: Omit<EditProps, "open">) {
   const [name, setName] = useState(role.name);
   const [description, setDescription] = useState(role.description);
   const [cloth, setCloth] = useState(role.cloth);
+  const [start, setStart] = useState(role.start as Part[] | null);
   const change = useChangeRole(role);
   const error = change.error instanceof ProblemError ? change.error : null;
   const alike = sameCloth({ key: role.key, cloth }, roles);
@@ -29,7 +30,7 @@ function EditForm({ onClose, role, roles }: Omit<EditProps, "open">) {
     <form
       onSubmit={(event) => {
         event.preventDefault();
-        change.mutate({ name, description, ...cloth }, { onSuccess: onClose });
+        change.mutate({ name, description, ...cloth, start }, { onSuccess: onClose });
       }}
     >
       <Labelled label="Name" error={error?.at("/name")}>
@@ -76,6 +77,7 @@ function EditForm({ onClose, role, roles }: Omit<EditProps, "open">) {
       <p role="status" className="min-h-[20px] text-xs text-ink2">
         {alike && `${alike.name} has the same cloth; choose another to tell them apart.`}
       </p>
+      <StartParts start={start} onChange={setStart} />
       {!error?.problem.errors?.length && <ErrorNotice error={change.error} />}
       <DialogButtons>
         <Button onClick={onClose}>Cancel</Button>
@@ -84,6 +86,46 @@ function EditForm({ onClose, role, roles }: Omit<EditProps, "open">) {
         </Button>
       </DialogButtons>
     </form>
+  );
+}
+
+type Part = NonNullable<NonNullable<Shapes["PatchedRoleChangeInputRequest"]["start"]>>[number];
+const PARTS: { key: Part; name: string }[] = [
+  { key: "waits", name: "Waits for you" },
+  { key: "came_back", name: "Came back" },
+  { key: "asked_of_me", name: "Asked of you" },
+  { key: "asked", name: "What you asked for" },
+  { key: "drafts", name: "Your drafts" },
+  { key: "left_off", name: "Where you left off" },
+  { key: "ends_soon", name: "Ends soon" },
+];
+
+type StartProps = { start: Part[] | null; onChange: (start: Part[] | null) => void };
+
+/** What holders see at the start of the desk; they stand there in the order in which they are chosen. */
+function StartParts({ start, onChange }: StartProps) {
+  const turn = (part: Part) => {
+    const on = start ?? [];
+    const next = on.includes(part) ? on.filter((one) => one !== part) : [...on, part];
+    onChange(next.length > 0 ? next : null);
+  };
+  return (
+    <fieldset className="mb-2">
+      <legend className="mb-1 text-sm font-semibold">At the start of the desk, in this order</legend>
+      <div className="flex flex-wrap gap-1.5">
+        {PARTS.map(({ key, name }) => (
+          <Chip key={key} on={start?.includes(key) ?? false} onClick={() => turn(key)}>
+            {start?.includes(key) ? `${start.indexOf(key) + 1} ` : ""}
+            {name}
+          </Chip>
+        ))}
+      </div>
+      <p className="mt-1 text-xs text-ink2">
+        {start
+          ? "Only these are shown, unless another role shows more."
+          : "Nothing said: everything is shown."}
+      </p>
+    </fieldset>
   );
 }
 

@@ -4,6 +4,7 @@ import { useBlocker } from "react-router";
 import { ProblemError } from "../api/client";
 import { Dialog, DialogButtons } from "../shared/Dialog";
 import { useSession } from "../shared/session";
+import { keepTyped, typedBefore } from "../shared/typed";
 import { Button, Empty, ErrorNotice, Loading } from "../shared/ui";
 import { useXray, useXrayPage } from "../shared/useXray";
 import { WhyTrail } from "../shared/Why";
@@ -58,14 +59,17 @@ function TakenOff({ names }: { names: string[] }) {
 }
 
 function Editor({ page, xray }: { page: Page; xray: boolean }) {
-  const [edits, edit] = useState<Partial<Edits>>({});
+  const session = useSession().data;
+  const standing = Boolean(session?.standing_in);
+  const account = session?.actor?.id ?? "";
+  const [kept] = useState(() => (standing ? null : typedBefore<Partial<Edits>>(account, page.id)));
+  const [edits, edit] = useState<Partial<Edits>>(kept?.edits ?? {});
   const [chosen, choose] = useState<string | null>(null);
-  const [keptVersion, keepVersion] = useState<number | null>(null);
+  const [keptVersion, keepVersion] = useState<number | null>(kept?.version ?? null);
   const [takenOff, setTakenOff] = useState<string[]>([]);
   const save = useSavePage(page.id);
   const moveOn = useMovePageOn(page.id);
   const ghosts = useXrayPage(page.id, xray).data?.ghosts ?? [];
-  const standing = Boolean(useSession().data?.standing_in);
   const dirty = Object.keys(edits).length > 0;
   const shown = {
     ...page,
@@ -82,8 +86,14 @@ function Editor({ page, xray }: { page: Page; xray: boolean }) {
     return () => window.removeEventListener("beforeunload", warn);
   }, [dirty]);
 
+  useEffect(() => {
+    if (standing) return;
+    keepTyped(account, page.id, dirty ? { edits, version: keptVersion ?? page.version } : null);
+  }, [account, page.id, page.version, edits, keptVersion, dirty, standing]);
+
   const leaving = useBlocker(
-    ({ currentLocation, nextLocation }) => dirty && currentLocation.pathname !== nextLocation.pathname,
+    ({ currentLocation, nextLocation }) =>
+      dirty && currentLocation.pathname !== nextLocation.pathname && nextLocation.pathname !== "/sign-in",
   );
 
   function saveNow(version = keptVersion ?? page.version) {
@@ -127,6 +137,11 @@ function Editor({ page, xray }: { page: Page; xray: boolean }) {
         {!other && <ErrorNotice error={save.error} />}
         <ErrorNotice error={moveOn.error} />
         {!dirty && <TakenOff names={takenOff} />}
+        {kept && dirty && (
+          <p role="status" className="my-2 rounded border border-brass bg-[#fbf3dc] px-3 py-2 text-sm">
+            What you typed here before is back, and not saved yet.
+          </p>
+        )}
         <p role="status" className="sr-only">
           {save.isSuccess && !dirty ? "Saved." : ""}
         </p>
@@ -155,7 +170,14 @@ function Editor({ page, xray }: { page: Page; xray: boolean }) {
       >
         <p className="text-ink2">What you changed here would be lost.</p>
         <DialogButtons>
-          <Button onClick={() => leaving.proceed?.()}>Leave it</Button>
+          <Button
+            onClick={() => {
+              keepTyped(account, page.id, null);
+              leaving.proceed?.();
+            }}
+          >
+            Leave it
+          </Button>
           <Button look="main" onClick={() => leaving.reset?.()}>
             Stay here
           </Button>

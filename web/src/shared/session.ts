@@ -4,6 +4,7 @@ import { useNavigate } from "react-router";
 import { answer, api, type Shapes } from "../api/client";
 import { keys } from "./keys";
 import { queryClient } from "./query";
+import { forgetTyped } from "./typed";
 
 export type Session = Shapes["SessionShape"];
 
@@ -45,6 +46,7 @@ export function useSignOut() {
     mutationFn: () => answer(api.DELETE("/api/session")),
     onSuccess: () => {
       queryClient.clear();
+      forgetTyped();
       navigate("/sign-in");
     },
   });

@@ -44,9 +44,15 @@ export function useMakeRole() {
   });
 }
 
-export type Looks = Partial<{ name: string; description: string; colour: string; pattern: string }>;
+export type Looks = Partial<{
+  name: string;
+  description: string;
+  colour: string;
+  pattern: string;
+  start: string[] | null;
+}>;
 
-/** Name, description and cloth of a role, saved at once on top of the version that was read. */
+/** Name, description, cloth and start page of a role, saved at once on top of the version that was read. */
 export function useChangeRole(role: Role) {
   return useMutation({
     mutationFn: (looks: Looks) =>

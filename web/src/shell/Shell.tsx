@@ -7,9 +7,11 @@ import { answer, api, ProblemError, type Shapes } from "../api/client";
 import { Crossbar, type Hanging } from "../cloth/Crossbar";
 import { AskAccess } from "../shared/AskAccess";
 import { Tray } from "../shared/changes/Tray";
+import { Dialog, DialogButtons } from "../shared/Dialog";
 import { keys } from "../shared/keys";
 import { Menu, MenuItem } from "../shared/Menu";
 import { type Session, useSession, useSignOut } from "../shared/session";
+import { anyTyped } from "../shared/typed";
 import { Button, ErrorNotice, Loading } from "../shared/ui";
 import { Find } from "./Find";
 import { Keys } from "./Keys";
@@ -94,28 +96,40 @@ function others({ places }: Session): Hanging[] {
 
 function Person({ session }: { session: Session }) {
   const signOut = useSignOut();
+  const [asking, ask] = useState(false);
   return (
-    <Menu
-      label={session.actor?.email}
-      trigger={
-        <button
-          type="button"
-          className="rounded px-2 py-1 text-sm font-medium whitespace-nowrap text-[#efe9f6] hover:bg-rod2"
-        >
-          {session.subject?.name}
-        </button>
-      }
-    >
-      {!session.standing_in && (
+    <>
+      <Menu
+        label={session.actor?.email}
+        trigger={
+          <button
+            type="button"
+            className="rounded px-2 py-1 text-sm font-medium whitespace-nowrap text-[#efe9f6] hover:bg-rod2"
+          >
+            {session.subject?.name}
+          </button>
+        }
+      >
+        {!session.standing_in && (
+          <MenuItem asChild>
+            <Link to="/me">Your account</Link>
+          </MenuItem>
+        )}
         <MenuItem asChild>
-          <Link to="/me">Your account</Link>
+          <a href="/site/">Public site</a>
         </MenuItem>
-      )}
-      <MenuItem asChild>
-        <a href="/site/">Public site</a>
-      </MenuItem>
-      <MenuItem onSelect={() => signOut.mutate()}>Sign out</MenuItem>
-    </Menu>
+        <MenuItem onSelect={() => (anyTyped() ? ask(true) : signOut.mutate())}>Sign out</MenuItem>
+      </Menu>
+      <Dialog open={asking} onClose={() => ask(false)} title="Sign out without saving?">
+        <p className="text-ink2">What you typed on the desk and did not save would be lost.</p>
+        <DialogButtons>
+          <Button onClick={() => signOut.mutate()}>Sign out</Button>
+          <Button look="main" onClick={() => ask(false)}>
+            Stay here
+          </Button>
+        </DialogButtons>
+      </Dialog>
+    </>
   );
 }
 
