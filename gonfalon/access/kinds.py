@@ -221,7 +221,8 @@ def _free_field(row: Data, name: str, but: str = "") -> None:
 
 
 def _field_key(name: str, taken: set[str]) -> str:
-    return key_for(name, {*taken, "title", "topics"}).replace("-", "_")
+    """A key from a name; as people read it, one underscore between words."""
+    return key_for(name.replace("_", " "), {key.replace("_", "-") for key in taken}).replace("-", "_")
 
 
 def _changes(was: Data, new: Data) -> list[Change]:

@@ -1,14 +1,17 @@
 """Handing on what somebody wrote.
 
-hand_on("renzo", "halla", by)      # how many pages and media are Halla's now
+hand_on("renzo", "halla", by)              # how many pages and media are Halla's now
+hand_on_page(page, halla, by, still=unchanged)
 """
+
+from collections.abc import Callable
 
 from django.db import transaction
 
 from gonfalon.accounts.models import Account
 from gonfalon.content.models import Node
-from gonfalon.content.nodes import raise_version
-from gonfalon.ledger.models import By, record
+from gonfalon.content.nodes import lock_nodes, raise_version
+from gonfalon.ledger.models import By, Change, record
 
 
 @transaction.atomic
@@ -22,3 +25,19 @@ def hand_on(account: str, to: str, by: By) -> int:
         summary = f"Handed {pages} of {names[account]} on to {names[to]}"
         record(by, "account.handed-on", summary, about=("account", account))
     return handed
+
+
+@transaction.atomic
+def hand_on_page(node: Node, to: Account, by: By, *, still: Callable[[Node], bool]) -> Node | None:
+    """Make somebody the author of one page. None where `still` says it is no longer what it was, or it is gone."""
+    lock_nodes()
+    row = Node.objects.select_for_update().filter(pk=node.pk).first()
+    if row is None or not still(row):
+        return None
+    was = row.author.name if row.author else None
+    row.author, row.version = to, row.version + 1
+    row.save(update_fields=["author", "version"])
+    raise_version()
+    changes = [Change(what="Author", was=was, now=to.name)]
+    record(by, "page.handed-on", f"Handed {row.title} on to {to.name}", about=("node", row.id), changes=changes)
+    return row

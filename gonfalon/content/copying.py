@@ -9,9 +9,10 @@ from typing import Any, Protocol
 
 from django.db import transaction
 
-from gonfalon.access.catalogue import type_named
+from gonfalon.access.catalogue import COMPONENTS, type_named
 from gonfalon.clock import new_id
 from gonfalon.content.branches import make
+from gonfalon.content.field_kinds import NAMING
 from gonfalon.content.models import Node
 from gonfalon.content.nodes import ancestors, as_target
 from gonfalon.content.page_parts import needs
@@ -30,6 +31,8 @@ class Access:
 
     ask_create: Callable[[Target], None]
     may: May
+    sees: Callable[[str], bool]
+    """Whether a node that a page names, by its id, is seen."""
 
 
 @transaction.atomic
@@ -51,11 +54,12 @@ def _copy(
         field.key: row.values[field.key]
         for field in type_named(row.type).fields
         if row.values.get(field.key) is not None
+        and (field.kind not in NAMING or access.sees(row.values[field.key]))
         and access.may(source, "see-field", field=field.key)
         and access.may(place, "fill-field", field=field.key)
     }
     components = [
-        {**c, "id": new_id(), "props": {k: v for k, v in c["props"].items() if _shown(access, source, c["kind"], k)}}
+        {**c, "id": new_id(), "props": {k: v for k, v in c["props"].items() if _shown(access, source, c["kind"], k, v)}}
         for c in row.components
     ]
     title = f"Copy of {row.title}"[:200] if above[-1].pk == to.pk else row.title
@@ -67,6 +71,10 @@ def _copy(
     return made
 
 
-def _shown(access: Access, source: Target, kind: str, key: str) -> bool:
+def _shown(access: Access, source: Target, kind: str, key: str, value: Any) -> bool:
+    """Whether whoever copies a page sees a property of one of its components."""
     capability = needs(kind, key)
-    return capability is None or access.may(source, capability)
+    if capability is not None and not access.may(source, capability):
+        return False
+    property = COMPONENTS[kind].properties.get(key) if kind in COMPONENTS else None
+    return property is None or property.kind != "picture" or not value or access.sees(value)

@@ -1,7 +1,5 @@
 """Values of fields over all pages: how many are filled in, and taking those of a purged field away for good."""
 
-from django.db.models import Q
-
 from gonfalon.content.models import Node, Version
 
 _AT_ONCE = 500
@@ -12,11 +10,11 @@ def purge_values(type: str, field: str) -> int:
 
     Those in the bin too. Belongs in the transaction that purges the field.
     """
-    pages = list(Node.everywhere.select_for_update().filter(Q(type=type), **{f"values__{field}__isnull": False}))
+    pages = list(Node.everywhere.select_for_update().filter(type=type, values__has_key=field))
     for page in pages:
         del page.values[field]
     Node.everywhere.bulk_update(pages, ["values"], batch_size=_AT_ONCE)
-    kept = Version.objects.filter(Q(node__type=type), **{f"data__values__{field}__isnull": False})
+    kept = Version.objects.filter(node__type=type, data__values__has_key=field)
     changed = []
     for version in kept.iterator(chunk_size=_AT_ONCE):
         version.data["values"].pop(field, None)

@@ -24,7 +24,7 @@ from gonfalon.accounts.models import Account, Group, Membership
 
 Data = dict[str, Any]
 
-PAGES = ("home", "section", "notice", "berth", "event", "article", "tenant", "result")
+PAGES = ("home", "section", "page", "notice", "berth", "event", "article", "tenant", "result")
 FILES = ("picture", "document")
 
 

@@ -340,6 +340,10 @@ WRITES = {
         "page.retired",
     ),
     ("desk/pages/<slug:node>/move", "post"): (lambda odile: odile.post(f"{LOFT}/move", **TAG), "page.moved"),
+    ("desk/pages/<slug:node>/hand-on", "post"): (
+        lambda odile: odile.post(f"{LOFT}/hand-on", {"account": "halla"}, **TAG),
+        "page.handed-on",
+    ),
     ("desk/pages/<slug:node>/duplicate", "post"): (lambda odile: odile.post(f"{LOFT}/duplicate"), "page.made"),
     ("desk/pages/<slug:node>/remove", "post"): (lambda odile: odile.post(f"{LOFT}/remove", **TAG), "page.removed"),
     ("desk/pages/<slug:node>/restore", "post"): (bring_back, "page.brought-back"),

@@ -72,6 +72,7 @@ const page = (more = {}) => ({
   components: [heading("a"), heading("b")],
   insertable: [],
   markup: [],
+  may_hand_on: false,
   may_edit_listing: false,
   may_edit_site_listing: false,
   ...more,

@@ -15,7 +15,7 @@ from gonfalon.api.desk.page_data import PageShape
 from gonfalon.api.desk.pages import row_of
 from gonfalon.api.desk.places import ROOT, TOO_DEEP, answer, changed_meanwhile, fitting, seen_node
 from gonfalon.api.etag import ETAG, IF_MATCH, etag, expected_version
-from gonfalon.api.guard import GuardedView, May, On, ask, decide, refuse
+from gonfalon.api.guard import GuardedView, May, On, ask, decide, refuse, require
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import Invalid, NotFound, Refused
 from gonfalon.content import branches, linking
@@ -104,9 +104,8 @@ class BringBackView(GuardedView):
         """Bring a branch back: to where it stood, or to another parent."""
         given = BringBackInput(data=request.data)
         given.is_valid(raise_exception=True)
-        presence, entry = self.presence, _entry(node)
+        presence, entry = self.presence, _seen_entry(self.presence, node)
         stood = standing(entry)
-        ask(presence, "see", stood)
         ask(presence, "restore", stood)
         where = given.validated_data.get("to")
         if where is None and not Node.objects.filter(pk=entry.above[-1]).exists():
@@ -131,8 +130,7 @@ class EmptyView(GuardedView):
     @extend_schema(responses={204: None}, operation_id="empty_bin")
     def delete(self, request: Request, node: str) -> Response:
         """Empty a branch out of the bin for good, once it was kept for as long as its site says."""
-        presence, entry = self.presence, _entry(node)
-        ask(presence, "see", standing(entry))
+        presence, entry = self.presence, _seen_entry(self.presence, node)
         question = Question(presence.who, "bin.empty", at=presence.at, site=entry.node.site_id)
         answered = decide(presence, question)
         if not answered.allow:
@@ -154,10 +152,15 @@ def _target(node: Node, path: tuple[str, ...]) -> Target:
     return Target(node.id, path, node.type, type.tree, node.site_id, node.author_id, node.state, frozenset(node.topics))
 
 
-def _entry(node: str) -> Removed:
+def _seen_entry(presence: Presence, node: str) -> Removed:
+    """A branch in the bin that whoever asks would see where it stood. Raises NotFound, and Refused for closed media."""
     entry = Removed.objects.select_related("node").filter(pk=node).first()
     if entry is None:
         raise NotFound
+    stood = standing(entry)
+    if stood.tree == "media":
+        require(presence, "media.open")
+    ask(presence, "see", stood)
     return entry
 
 

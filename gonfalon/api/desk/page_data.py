@@ -9,7 +9,7 @@ from gonfalon.access.markup import PREFIX
 from gonfalon.access.models import MarkupSet
 from gonfalon.access.sight import HIDDEN_NODE
 from gonfalon.accounts.models import Account
-from gonfalon.api.guard import decide
+from gonfalon.api.guard import decide, may
 from gonfalon.content.field_kinds import NAMING
 from gonfalon.content.models import Node
 from gonfalon.content.nodes import as_target
@@ -71,6 +71,7 @@ class PageShape(serializers.Serializer):
     components = PageComponentShape(many=True)
     insertable = InsertableShape(many=True)
     markup = serializers.ListField(child=serializers.CharField())
+    may_hand_on = serializers.BooleanField(help_text="Whether somebody else may be made its author.")
     may_edit_listing = serializers.BooleanField()
     may_edit_site_listing = serializers.BooleanField()
     taken_off = serializers.ListField(child=serializers.CharField(), required=False)
@@ -161,6 +162,9 @@ def page_data(presence: Presence, node: Node, above: list[Node]) -> dict[str, An
             if may_edit and takes(node.type, key) and access.may("insert-component", component=key)
         ],
         "markup": [row.name for row in usable_sets(access)] if may_edit else [],
+        "may_hand_on": may_edit
+        and presence.sight.roster
+        and (node.author_id == presence.who or may(presence, "accounts.disable")),
         "may_edit_listing": access.may("listing.edit"),
         "may_edit_site_listing": not above and _may_on_site(presence, "listing.settings", node.site_id),
     }

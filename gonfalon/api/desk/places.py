@@ -10,12 +10,14 @@ from rest_framework.response import Response
 
 from gonfalon.access.catalogue import ContentType, type_named
 from gonfalon.access.markup import Markup
+from gonfalon.accounts.models import Account
 from gonfalon.api.desk.page_data import PageAccess, PageShape, page_data, usable_sets
 from gonfalon.api.desk.pages import TopicsField, row_of
 from gonfalon.api.etag import ETAG, TAGGED, etag, expected_version
-from gonfalon.api.guard import GuardedView, May, On, ask, decide, target_of
+from gonfalon.api.guard import GuardedView, May, On, ask, decide, require, target_of
 from gonfalon.api.problems import ChangedMeanwhile, Invalid, NotFound
 from gonfalon.content import branches, copying
+from gonfalon.content.authorship import hand_on_page
 from gonfalon.content.models import Node
 from gonfalon.content.nodes import ancestors, as_target, lock_nodes
 from gonfalon.content.page_input import BadInput, Writer, read_changes
@@ -65,6 +67,10 @@ class MoveInput(serializers.Serializer):
 
 class CopyInput(serializers.Serializer):
     beneath = serializers.BooleanField(default=False, help_text="Whether what is beneath is copied too.")
+
+
+class HandOnInput(serializers.Serializer):
+    account = serializers.CharField()
 
 
 class NewKindsView(GuardedView):
@@ -131,9 +137,11 @@ class DuplicateView(GuardedView):
         row = row_of(node)
         if row.is_root():
             raise Invalid({"": ROOT})
+        seen = self.presence.in_sight.whole
         access = copying.Access(
             lambda target: ask(self.presence, "create", target),
             lambda target, action, **part: PageAccess(self.presence, target).may(action, **part),
+            lambda id: id in self.presence.nodes.tree and bool(seen[self.presence.nodes.tree.index[id]]),
         )
         try:
             copy = copying.copy(row, access, self.presence.by, beneath=given.validated_data["beneath"])
@@ -142,6 +150,27 @@ class DuplicateView(GuardedView):
         if copy is None:
             raise NotFound
         return answer(self.presence, copy, status=201)
+
+
+class HandOnView(GuardedView):
+    doors = {"post": On("edit", desk=True)}
+
+    @extend_schema(request=HandOnInput, responses=PageShape, operation_id="hand_on_page", parameters=TAGGED)
+    def post(self, request: Request, node: str) -> Response:
+        """Make somebody else the author of a page: one's own, or anybody's for whoever hands leavers' work over."""
+        row, expected, presence = row_of(node), expected_version(request), self.presence
+        given = HandOnInput(data=request.data)
+        given.is_valid(raise_exception=True)
+        if row.author_id != presence.who:
+            require(presence, "accounts.disable")
+        known = given.validated_data["account"] in presence.sight.people
+        to = Account.objects.filter(pk=given.validated_data["account"], state=Account.State.ACTIVE).first()
+        if to is None or not known:
+            raise Invalid({"/account": "There is no such active account."})
+        saved = hand_on_page(row, to, presence.by, still=lambda now: etag(now.version) == expected)
+        if saved is None:
+            raise changed_meanwhile(presence, row)
+        return answer(presence, saved)
 
 
 def moved(presence: Presence, row: Node, said: dict[str, Any], expected: str) -> Node:

@@ -21,6 +21,7 @@ routes = [
     path("desk/pages/<slug:node>", pages.PageView.as_view()),
     path("desk/pages/<slug:node>/new", places.NewKindsView.as_view()),
     path("desk/pages/<slug:node>/move", places.MoveView.as_view()),
+    path("desk/pages/<slug:node>/hand-on", places.HandOnView.as_view()),
     path("desk/pages/<slug:node>/duplicate", places.DuplicateView.as_view()),
     path("desk/pages/<slug:node>/remove", bin.RemoveView.as_view()),
     path("desk/pages/<slug:node>/restore", bin.BringBackView.as_view()),

@@ -173,6 +173,18 @@ class TestFields:
         ok(field(odile, name="Telephone", kind="text"), 201)
         assert value(odile, "telephone") is None
 
+    @pytest.mark.parametrize(
+        ("name", "key"), [("Contains", "contains"), ("a__b", "a_b"), ("2027", "2027"), ("港", "role")]
+    )
+    def test_whatever_it_is_called_it_is_filled_in_and_purged(self, odile, name, key):
+        assert ok(field(odile, name=name, kind="text"), 201)["fields"][-1]["key"] == key
+        ok(save(odile, **{key: "here"}))
+        ok(odile.patch(f"kinds/berth/fields/{key}", {"retired": True}, **tag(odile, "berth")))
+        purged = odile.client.delete(f"/api/kinds/berth/fields/{key}", headers=tag(odile, "berth"))
+        assert purged.status_code == 200
+        assert key not in Node.objects.get(pk="p3-sail-loft").values
+        assert not Version.objects.filter(node="p3-sail-loft", data__values__has_key=key).exists()
+
     def test_they_are_put_in_an_order(self, odile):
         order = ["plan", "dues", "telephone", "berth_number"]
         ok(odile.put("kinds/berth/fields", {"order": order}, **tag(odile, "berth")))

@@ -37,7 +37,7 @@ class Samples:
             data = {"title": row.title, "state": state, "values": row.values, "components": row.components}
             Version.objects.get_or_create(node=row, number=1, defaults={"at": now(), "data": data})
         self.live, self.draft = live.pk, draft.pk
-        self.parent = Node.objects.get(pk=live.pk).get_parent().pk
+        self.parent = nodes.ancestors(Node.objects.get(pk=live.pk))[-1].pk
         raise_version()
 
 

@@ -102,6 +102,15 @@ class TestCopying:
         assert Node.objects.get(pk="swim").values["budget"] == 640
         assert set(Node.objects.get(pk=copy["id"]).values) == {"starts", "place", "capacity"}
 
+    def test_pictures_out_of_sight_are_left_out_too(self, odile, ask):
+        Node.objects.filter(pk="swim").update(
+            components=[{"id": "c1", "kind": "picture", "props": {"picture": "pic-sail-loft", "caption": "A sail"}}]
+        )
+        stop = {"kind": "set-limit", "node": "pic-sail-loft", "to": {"kind": "account", "id": "aiko"}, "effect": "stop"}
+        apply(odile, stop | {"applies": "node", "actions": ["see"]})
+        copy = ok(ask("aiko").post("desk/pages/swim/duplicate"), 201)
+        assert [c["props"] for c in Node.objects.get(pk=copy["id"]).components] == [{"caption": "A sail"}]
+
     def test_with_what_is_beneath(self, odile):
         beneath = Node.objects.get(pk="pier-3-branch").numchild
         copy = ok(odile.post("desk/pages/pier-3-branch/duplicate", {"beneath": True}), 201)
@@ -165,6 +174,26 @@ class TestMoving:
 
     def test_whoever_may_not_move_is_refused(self, ask):
         refused(self.move(ask("ines"), "p3-sail-loft"), "not-granted")
+
+
+class TestHandingOn:
+    def hand_on(self, asking, node, to):
+        return asking.post(f"desk/pages/{node}/hand-on", {"account": to}, **tag(asking, node))
+
+    def test_somebody_else_becomes_the_author(self, odile, ask):
+        assert ok(self.hand_on(odile, "p3-sail-loft", "greta"))["author"] == "Greta Oyelaran"
+        assert "edit" in ok(ask("greta").get("desk/pages/p3-sail-loft"))["may"]
+        assert "edit" not in ok(ask("ines").get("desk/pages/p3-sail-loft"))["may"]
+
+    def test_nobody_makes_themselves_the_author_of_what_others_wrote(self, ask):
+        assert not ok(ask("tomasz").get("desk/pages/lantern-walk"))["may_hand_on"]
+        refused(self.hand_on(ask("tomasz"), "lantern-walk", "tomasz"), "not-granted")
+
+    def test_only_to_somebody_active_whom_one_may_know_of(self, odile, ask):
+        for to in ("agnes", "no-such-person"):
+            assert refused(self.hand_on(odile, "open-day", to), "invalid", 422)["errors"][0]["pointer"] == "/account"
+        told = [self.hand_on(ask("ines"), "p3-sail-loft", to).data_read for to in ("greta", "no-such-person")]
+        assert told[0] == told[1]
 
 
 class TestBin:
@@ -232,6 +261,11 @@ class TestBin:
         assert not Node.everywhere.filter(pk__in=["events", "open-day"]).exists()
         assert odile.post("desk/pages/events/restore").status_code == 404
         sound()
+
+    def test_media_in_it_are_closed_to_whom_media_are(self, odile, ask):
+        remove(odile, "pic-sail-loft")
+        refused(ask("arvo").post("desk/pages/pic-sail-loft/restore"), "not-granted")
+        assert "pic-sail-loft" not in ask("arvo").get("desk/bin").content.decode()
 
     def test_a_home_page_stays(self, odile):
         refused(remove(odile, "home-harbour"), "invalid", 422)

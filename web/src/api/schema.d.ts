@@ -840,6 +840,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/desk/pages/{node}/hand-on": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Make somebody else the author of a page: one's own, or anybody's for whoever hands leavers' work over. */
+        post: operations["hand_on_page"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/desk/pages/{node}/listing": {
         parameters: {
             query?: never;
@@ -2972,6 +2989,9 @@ export interface components {
             direct: number | null;
             roles: string[] | null;
         };
+        HandOnInputRequest: {
+            account: string;
+        };
         HandOutInputRequest: {
             role: string;
             account: string;
@@ -3464,6 +3484,8 @@ export interface components {
             components: components["schemas"]["PageComponentShape"][];
             insertable: components["schemas"]["InsertableShape"][];
             markup: string[];
+            /** @description Whether somebody else may be made its author. */
+            may_hand_on: boolean;
             may_edit_listing: boolean;
             may_edit_site_listing: boolean;
             taken_off?: string[];
@@ -5988,6 +6010,45 @@ export interface operations {
         requestBody?: {
             content: {
                 "application/json": components["schemas"]["WordInputRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    /** @description Its version, for If-Match. */
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hand_on_page: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The ETag of what was edited; without it the answer is 428, with another one 412. */
+                "If-Match": string;
+            };
+            path: {
+                node: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandOnInputRequest"];
             };
         };
         responses: {

@@ -32,7 +32,7 @@ export function DeskTree({ chosen }: { chosen: string }) {
   return (
     <nav
       aria-label="Pages"
-      className="flex w-[244px] shrink-0 flex-col border-r border-line bg-linen2 pt-[14px]"
+      className="flex w-[244px] shrink-0 flex-col border-r border-line bg-linen2 pt-[28px]"
     >
       <div className="flex gap-2 px-3 pb-2">
         <input

@@ -41,6 +41,19 @@ export function useDuplicate() {
   });
 }
 
+export function useHandOn(node: string) {
+  return useMutation({
+    mutationFn: ({ account, version }: { account: string; version: number }) =>
+      answer(
+        api.POST("/api/desk/pages/{node}/hand-on", {
+          params: { path: { node }, header: tag(version) },
+          body: { account },
+        }),
+      ),
+    onSuccess: placesChanged,
+  });
+}
+
 export type Place = { to?: string; before?: string | null };
 
 /** Move a page as it stands now; without a version it is the one that it has when it is asked. */
