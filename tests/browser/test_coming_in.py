@@ -70,6 +70,7 @@ def test_a_passkey_is_made_and_shown(open_as):
 
     page.get_by_role("button", name="Ines Marrow").click()
     page.get_by_role("menuitem", name="Sign out").click()
+    expect(page).to_have_url("/sign-in")
     sign_in_by_form(page, INES)
     page.get_by_role("button", name="Show the passkey").click()
     expect(page).to_have_url("/desk")
