@@ -46,9 +46,14 @@ def test_a_lead_hands_out_within_their_own(open_as):
     may = "You may give Regatta crew on the site Skerrow Regatta to members of Volunteers"
     expect(page.get_by_text(may)).to_be_visible()
     page.get_by_role("button", name="Give a role to Carys Bellweather").click()
-    page.get_by_role("dialog").get_by_role("button", name="Give it").click()
+    dialog = page.get_by_role("dialog")
+    dialog.get_by_role("button", name="Only on").click()
+    expect(page.get_by_role("option", name="Moorings")).to_have_count(0)
+    page.get_by_role("option", name="Races Skerrow Regatta").click()
+    dialog.get_by_role("button", name="Give it").click()
     line = page.get_by_role("listitem").filter(has_text="Carys Bellweather")
     expect(line).to_contain_text("Regatta crew")
+    expect(line).to_contain_text("on Races on the site Skerrow Regatta")
     line.get_by_role("button", name="End Regatta crew").click()
     expect(line).not_to_contain_text("Regatta crew")
 

@@ -34,6 +34,7 @@ class TreeRowShape(serializers.Serializer):
     parent = serializers.CharField(allow_null=True)
     title = serializers.CharField()
     type = serializers.CharField(allow_null=True)
+    site = serializers.CharField(allow_null=True)
     state = serializers.CharField(allow_null=True)
     context = serializers.BooleanField()
     may_edit = serializers.BooleanField()
@@ -61,6 +62,7 @@ class DeskTreeView(GuardedView):
                     "parent": node.parent,
                     "title": nodes.titles[node.id],
                     "type": node.type if shown[i] else None,
+                    "site": node.site if shown[i] else None,
                     "state": node.state if shown[i] else None,
                     "context": not shown[i],
                     "may_edit": bool(shown[i] and edit[i]),

@@ -247,6 +247,14 @@ class TestBin:
         remove(odile, "minutes")
         assert ask("aiko").post("desk/pages/minutes/restore").status_code == 404
 
+    def test_what_one_would_not_see_beneath_is_not_counted(self, odile, ask):
+        gives = {"kind": "give-capability", "to": {"kind": "account", "id": "arvo"}, "says": "all", "scope": {}}
+        apply(odile, gives | {"capability": "section.restore"})
+        remove(odile, "events")
+        whole, seen = (ok(asking.get("desk/bin"))[0]["beneath"] for asking in (odile, ask("arvo")))
+        drafts = Node.everywhere.filter(removed_with="events", state__in=("draft", "review")).count()
+        assert (whole - seen, drafts > 0) == (drafts, True)
+
     def test_removing_asks_about_all_that_is_beneath(self, odile, ask):
         gives = {"kind": "give-capability", "to": {"kind": "account", "id": "paolo"}, "says": "all", "scope": {}}
         apply(odile, gives | {"capability": "section.remove"}, gives | {"capability": "section.edit"})

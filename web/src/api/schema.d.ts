@@ -4141,6 +4141,7 @@ export interface components {
             parent: string | null;
             title: string;
             type: string | null;
+            site: string | null;
             state: string | null;
             context: boolean;
             may_edit: boolean;

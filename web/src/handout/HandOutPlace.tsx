@@ -1,12 +1,13 @@
 // Hand out: one's own people, and the roles one may give them.
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import { answer, api, ProblemError, type Shapes } from "../api/client";
+import { answer, api, everyPage, ProblemError, type Shapes } from "../api/client";
 import { RoleCloth, RoleName } from "../cloth/RoleCloth";
 import { Dialog, DialogButtons } from "../shared/Dialog";
 import { keys } from "../shared/keys";
-import { Picker } from "../shared/Picker";
+import { type Choice, Picker } from "../shared/Picker";
 import { queryClient } from "../shared/query";
+import { useDuty } from "../shared/session";
 import { count, day } from "../shared/time";
 import { Button, Empty, ErrorNotice, INPUT, Labelled, Loading } from "../shared/ui";
 
@@ -104,6 +105,24 @@ export function HandOutPlace() {
   );
 }
 
+/** The pages one sees where a delegation holds, on one of which alone a role can be given. */
+function usePartsOf({ branches, sites }: Shapes["ScopeShape"] = {}): Choice[] {
+  const tree = useQuery({
+    queryKey: keys.deskTree("content"),
+    queryFn: () =>
+      everyPage((offset) => api.GET("/api/desk/tree", { params: { query: { tree: "content", offset } } })),
+    enabled: useDuty("desk.open"),
+  });
+  const nodes = tree.data ?? [];
+  const titles = new Map(nodes.map(({ id, title }) => [id, title]));
+  const within = new Set(branches ?? nodes.map(({ id }) => id));
+  for (const { id, parent } of nodes) if (parent && within.has(parent)) within.add(id);
+  return nodes
+    .filter(({ id, context }) => within.has(id) && !context && !branches?.includes(id))
+    .filter(({ site }) => !sites || sites.includes(site ?? ""))
+    .map(({ id, title, parent }) => ({ key: id, name: title, note: titles.get(parent ?? "") }));
+}
+
 type FormProps = { person: Person; handing: Handing; onClose: () => void };
 
 function Form({ person, handing, onClose }: FormProps) {
@@ -111,6 +130,8 @@ function Form({ person, handing, onClose }: FormProps) {
   const chosen = handing.delegations.find(({ id }) => id === delegation);
   const offered = handing.roles.filter(({ key }) => chosen?.roles.includes(key));
   const [role, setRole] = useState(offered[0]?.key ?? "");
+  const parts = usePartsOf(chosen?.scope);
+  const [part, setPart] = useState("");
   const [ends, setEnds] = useState(chosen?.ends?.slice(0, 10) ?? "");
   const give = useMutation({
     mutationFn: () =>
@@ -119,7 +140,7 @@ function Form({ person, handing, onClose }: FormProps) {
           body: {
             role,
             account: person.id,
-            scope: chosen?.scope ?? {},
+            scope: { ...chosen?.scope, ...(part ? { branches: [part] } : {}) },
             ends: ends
               ? chosen?.ends?.startsWith(ends)
                 ? chosen.ends
@@ -150,7 +171,11 @@ function Form({ person, handing, onClose }: FormProps) {
               what="place"
               choices={handing.delegations.map((one) => ({ key: one.id, name: one.where }))}
               value={delegation}
-              onPick={setDelegation}
+              onPick={(id) => {
+                setDelegation(id);
+                setPart("");
+                setRole(handing.delegations.find((one) => one.id === id)?.roles[0] ?? "");
+              }}
             />
           )}
         </Labelled>
@@ -174,6 +199,21 @@ function Form({ person, handing, onClose }: FormProps) {
           )}{" "}
           It holds {chosen.where}.
         </p>
+      )}
+      {parts.length > 0 && (
+        <Labelled label="Only on" hint="It then holds there and on what is beneath.">
+          {(id, by) => (
+            <Picker
+              id={id}
+              describedBy={by}
+              what="page"
+              none="All of it"
+              choices={parts}
+              value={part}
+              onPick={setPart}
+            />
+          )}
+        </Labelled>
       )}
       <Labelled
         label="Until"
