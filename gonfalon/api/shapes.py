@@ -8,6 +8,16 @@ from rest_framework import serializers
 from gonfalon.access.models import Role
 
 
+class WithFields(serializers.Serializer):
+    """A shape that has `fields`, a name that serializers use themselves: declared as `fields_`."""
+
+    def get_fields(self) -> dict:
+        fields = super().get_fields()
+        fields["fields"] = fields.pop("fields_")
+        fields["fields"].source = None
+        return fields
+
+
 class ClothShape(serializers.Serializer):
     colour = serializers.CharField()
     pattern = serializers.CharField()

@@ -7,8 +7,8 @@ import { nested } from "../src/assign/GroupsPlace";
 import { noteWords } from "../src/assign/notes";
 import { givenWords, type ScopeNames, scopeWords, withValue } from "../src/assign/scope";
 import { asLocal } from "../src/assign/When";
-import { matching } from "../src/shared/BranchTree";
 import { headed, matches } from "../src/shared/Picker";
+import { matching } from "../src/shared/treeRows";
 
 const NAMES: ScopeNames = {
   sites: (key) => key.toUpperCase(),

@@ -10,6 +10,7 @@ from gonfalon.access.models import KnownCapability
 from gonfalon.access.words import REASON_SHORT, REASON_WORDS, SENTENCES
 from gonfalon.api.guard import GuardedView, May, SignedIn
 from gonfalon.api.problems import Invalid
+from gonfalon.api.shapes import WithFields
 from gonfalon.core.model.vocabulary import ACTIONS, Reason
 
 
@@ -22,18 +23,12 @@ class FieldShape(serializers.Serializer):
     required = serializers.BooleanField()
 
 
-class TypeShape(serializers.Serializer):
+class TypeShape(WithFields):
     key = serializers.CharField()
     name = serializers.CharField()
     plural = serializers.CharField()
     tree = serializers.CharField(allow_null=True)
     fields_ = FieldShape(many=True, source="fields")
-
-    def get_fields(self) -> dict:
-        fields = super().get_fields()
-        fields["fields"] = fields.pop("fields_")
-        fields["fields"].source = None
-        return fields
 
 
 class VerbShape(serializers.Serializer):

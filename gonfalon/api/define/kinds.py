@@ -16,6 +16,7 @@ from gonfalon.api.etag import ETAG, TAGGED, etag, expected_version
 from gonfalon.api.guard import GuardedView, May, require
 from gonfalon.api.people import NameField
 from gonfalon.api.problems import ChangedMeanwhile, Conflict, Invalid, NotFound
+from gonfalon.api.shapes import WithFields
 from gonfalon.content.field_values import purge_values
 from gonfalon.core.model.vocabulary import FIELD_MARKS
 from gonfalon.verify.presence import Presence
@@ -36,7 +37,7 @@ class KindFieldShape(serializers.Serializer):
     mode = serializers.CharField(help_text="Who sees and changes it: open, author or table.")
 
 
-class KindShape(serializers.Serializer):
+class KindShape(WithFields):
     key = serializers.CharField()
     name = serializers.CharField()
     plural = serializers.CharField()
@@ -47,12 +48,6 @@ class KindShape(serializers.Serializer):
     version = serializers.IntegerField()
     ships = serializers.BooleanField(help_text="Whether it came with the application.")
     pages = serializers.IntegerField(help_text="How many there are in sight.")
-
-    def get_fields(self) -> dict:
-        fields = super().get_fields()
-        fields["fields"] = fields.pop("fields_")
-        fields["fields"].source = None
-        return fields
 
 
 class _Under(serializers.ListField):

@@ -5,9 +5,10 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
+from gonfalon.api.desk.sites import site_named
 from gonfalon.api.etag import ETAG, TAGGED, etag, expected_version
 from gonfalon.api.guard import GuardedView, May, On
-from gonfalon.api.problems import ChangedMeanwhile, NotFound
+from gonfalon.api.problems import ChangedMeanwhile
 from gonfalon.content.listing import listing_of, save_listing
 from gonfalon.content.models import Node, Site
 
@@ -55,17 +56,10 @@ class SiteListingView(_ListingView):
 
     @extend_schema(responses=ListingShape, operation_id="site_listing", parameters=[ETAG])
     def get(self, request: Request, site: str) -> Response:
-        return self._told(_site(site))
+        return self._told(site_named(site))
 
     @extend_schema(request=ListingShape, responses=ListingShape, operation_id="save_site_listing", parameters=TAGGED)
     def put(self, request: Request, site: str) -> Response:
         """Save what a whole site says of itself: what its pages say where they say nothing themselves."""
-        row = _site(site)
+        row = site_named(site)
         return self._save(request, row, row.name)
-
-
-def _site(key: str) -> Site:
-    site = Site.objects.filter(pk=key).first()
-    if site is None:
-        raise NotFound("site")
-    return site

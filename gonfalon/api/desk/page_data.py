@@ -10,6 +10,7 @@ from gonfalon.access.models import MarkupSet
 from gonfalon.access.sight import HIDDEN_NODE
 from gonfalon.accounts.models import Account
 from gonfalon.api.guard import decide, may
+from gonfalon.api.shapes import WithFields
 from gonfalon.content.field_kinds import NAMING
 from gonfalon.content.models import Node
 from gonfalon.content.nodes import as_target
@@ -49,7 +50,7 @@ class InsertableShape(serializers.Serializer):
     facets = serializers.DictField(child=serializers.BooleanField())
 
 
-class PageShape(serializers.Serializer):
+class PageShape(WithFields):
     id = serializers.CharField()
     type = serializers.CharField()
     tree = serializers.CharField()
@@ -75,12 +76,6 @@ class PageShape(serializers.Serializer):
     may_edit_listing = serializers.BooleanField()
     may_edit_site_listing = serializers.BooleanField()
     taken_off = serializers.ListField(child=serializers.CharField(), required=False)
-
-    def get_fields(self) -> dict:
-        fields = super().get_fields()
-        fields["fields"] = fields.pop("fields_")
-        fields["fields"].source = None
-        return fields
 
 
 class PageAccess:

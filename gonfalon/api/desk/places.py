@@ -14,8 +14,9 @@ from gonfalon.accounts.models import Account
 from gonfalon.api.desk.page_data import PageAccess, PageShape, page_data, usable_sets
 from gonfalon.api.desk.pages import TopicsField, row_of
 from gonfalon.api.etag import ETAG, TAGGED, etag, expected_version
-from gonfalon.api.guard import GuardedView, May, On, ask, decide, require, target_of
+from gonfalon.api.guard import GuardedView, May, On, ask, decide, may, require, target_of
 from gonfalon.api.problems import ChangedMeanwhile, Invalid, NotFound
+from gonfalon.api.shapes import WithFields
 from gonfalon.content import branches, copying
 from gonfalon.content.authorship import hand_on_page
 from gonfalon.content.models import Node
@@ -38,18 +39,12 @@ class NewFieldShape(serializers.Serializer):
     choices = serializers.ListField(child=serializers.CharField())
 
 
-class NewKindShape(serializers.Serializer):
+class NewKindShape(WithFields):
     """A kind of content that may be made under a page."""
 
     type = serializers.CharField()
     name = serializers.CharField()
     fields_ = NewFieldShape(many=True, source="fields")
-
-    def get_fields(self) -> dict:
-        fields = super().get_fields()
-        fields["fields"] = fields.pop("fields_")
-        fields["fields"].source = None
-        return fields
 
 
 class MakeInput(serializers.Serializer):
@@ -215,7 +210,7 @@ def seen_node(presence: Presence, id: str, pointer: str) -> Node:
     row = Node.objects.filter(pk=id).first()
     if row is not None:
         question = Question(presence.who, "see", as_target(row, ancestors(row)), presence.at)
-        media = type_named(row.type).tree != "media" or _may_open_media(presence)
+        media = type_named(row.type).tree != "media" or may(presence, "media.open")
         if media and decide(presence, question, trail=False).allow:
             return row
     raise Invalid({pointer: "There is no such page."})
@@ -261,7 +256,3 @@ def _values(access: PageAccess, said: dict[str, Any]) -> dict[str, Any]:
     for key in said.get("values", {}):
         ask(access.presence, "fill-field", access.target, field=key)
     return {key: value for key, value in values.items() if value is not None}
-
-
-def _may_open_media(presence: Presence) -> bool:
-    return decide(presence, Question(presence.who, "media.open", at=presence.at), trail=False).allow

@@ -100,12 +100,12 @@ class SiteView(GuardedView):
 
     @extend_schema(responses=SiteSettingsShape, operation_id="site", parameters=[ETAG])
     def get(self, request: Request, site: str) -> Response:
-        return _answer(_site(site))
+        return _answer(site_named(site))
 
     @extend_schema(request=SiteChangeInput, responses=SiteSettingsShape, operation_id="change_site", parameters=TAGGED)
     def patch(self, request: Request, site: str) -> Response:
         """Change settings of a site."""
-        row, expected = _site(site), expected_version(request)
+        row, expected = site_named(site), expected_version(request)
         given = SiteChangeInput(data=request.data)
         given.is_valid(raise_exception=True)
         new = dict(given.validated_data)
@@ -118,7 +118,7 @@ class SiteView(GuardedView):
         except sites.HostTaken as taken:
             raise Invalid({"/hosts": f"Another site answers to {taken}."}) from None
         if saved is None:
-            raise ChangedMeanwhile(f"Somebody changed {row.name} while you were editing it.", _data(_site(site)))
+            raise ChangedMeanwhile(f"Somebody changed {row.name} while you were editing it.", _data(site_named(site)))
         return _answer(saved)
 
 
@@ -160,7 +160,8 @@ class BeginView(GuardedView):
         return _answer(site, status=201)
 
 
-def _site(key: str) -> Site:
+def site_named(key: str) -> Site:
+    """A site by its key. Raises NotFound."""
     site = Site.objects.filter(pk=key).first()
     if site is None:
         raise NotFound("site")

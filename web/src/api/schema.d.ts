@@ -3122,6 +3122,7 @@ export interface components {
             under?: string[];
             components?: string[] | null;
         };
+        /** @description A shape that has `fields`, a name that serializers use themselves: declared as `fields_`. */
         KindShape: {
             key: string;
             name: string;
@@ -3461,6 +3462,7 @@ export interface components {
             visitors_lose: boolean;
             title: string;
         };
+        /** @description A shape that has `fields`, a name that serializers use themselves: declared as `fields_`. */
         PageShape: {
             id: string;
             type: string;
@@ -4166,6 +4168,7 @@ export interface components {
             visitors_lose: boolean;
             turns: components["schemas"]["TotalShape"][];
         };
+        /** @description A shape that has `fields`, a name that serializers use themselves: declared as `fields_`. */
         TypeShape: {
             key: string;
             name: string;

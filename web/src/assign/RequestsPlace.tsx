@@ -1,9 +1,10 @@
 // The inbox: what was asked for, the smallest changes that would do, and deciding in one step.
 import { useState } from "react";
 import { useNavigate, useParams } from "react-router";
+import { TextField } from "../shared/fields";
 import { TextLink } from "../shared/TextLink";
 import { count, day } from "../shared/time";
-import { Button, Empty, ErrorNotice, INPUT, Labelled, Loading } from "../shared/ui";
+import { Button, Empty, ErrorNotice, Loading } from "../shared/ui";
 import { ago } from "./notes";
 import { Tabs } from "./Tabs";
 import { type AccessRequest, useDecline, useGrant, useRequest, useRequests, type Way } from "./useRequests";
@@ -166,18 +167,13 @@ function Decline({ request }: { request: string }) {
         decline.mutate(word);
       }}
     >
-      <Labelled label="Or decline, with a word" error={decline.error?.message}>
-        {(id, by) => (
-          <input
-            id={id}
-            aria-describedby={by}
-            value={word}
-            maxLength={500}
-            onChange={(event) => setWord(event.target.value)}
-            className={INPUT}
-          />
-        )}
-      </Labelled>
+      <TextField
+        label="Or decline, with a word"
+        error={decline.error?.message}
+        value={word}
+        max={500}
+        onChange={setWord}
+      />
       <Button type="submit" disabled={decline.isPending}>
         Decline
       </Button>

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { ProblemError } from "../api/client";
 import { RoleCloth } from "../cloth/RoleCloth";
 import { Dialog, DialogButtons } from "../shared/Dialog";
+import { TextField } from "../shared/fields";
 import { RolePicker } from "../shared/pickers";
 import { useDuty } from "../shared/session";
 import { Button, Chip, ErrorNotice, INPUT, Labelled } from "../shared/ui";
@@ -58,19 +59,7 @@ export function EditField({ kind, field, onClose }: EditProps) {
           save();
         }}
       >
-        <Labelled label="Name" error={problem?.at("/name")}>
-          {(id, by) => (
-            <input
-              id={id}
-              aria-describedby={by}
-              value={name}
-              maxLength={80}
-              autoComplete="off"
-              onChange={(event) => setName(event.target.value)}
-              className={INPUT}
-            />
-          )}
-        </Labelled>
+        <TextField label="Name" error={problem?.at("/name")} value={name} max={80} onChange={setName} />
         {!field && (
           <Labelled label="What it holds" error={problem?.at("/kind")}>
             {(id, by) => (
@@ -106,18 +95,14 @@ export function EditField({ kind, field, onClose }: EditProps) {
             )}
           </Labelled>
         )}
-        <Labelled label="Help" hint="Stands beneath the field on the desk." error={problem?.at("/help")}>
-          {(id, by) => (
-            <input
-              id={id}
-              aria-describedby={by}
-              value={help}
-              maxLength={200}
-              onChange={(event) => setHelp(event.target.value)}
-              className={INPUT}
-            />
-          )}
-        </Labelled>
+        <TextField
+          label="Help"
+          hint="Stands beneath the field on the desk."
+          error={problem?.at("/help")}
+          value={help}
+          max={200}
+          onChange={setHelp}
+        />
         <label className="mb-3 flex items-baseline gap-2 text-sm">
           <input type="checkbox" checked={required} onChange={() => setRequired(!required)} />
           Required when a page is handed in or published

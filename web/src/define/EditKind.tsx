@@ -3,7 +3,8 @@ import { useState } from "react";
 import { useNavigate } from "react-router";
 import { ProblemError } from "../api/client";
 import { Dialog, DialogButtons } from "../shared/Dialog";
-import { Button, Chip, ErrorNotice, INPUT, Labelled } from "../shared/ui";
+import { TextField } from "../shared/fields";
+import { Button, Chip, ErrorNotice } from "../shared/ui";
 import { type Kind, useChangeKind, useMakeKind } from "./useKinds";
 
 type EditProps = { kind: Kind | null; all: Kind[]; onClose: () => void };
@@ -54,36 +55,15 @@ export function EditKind({ kind, all, onClose }: EditProps) {
           save();
         }}
       >
-        <Labelled label="Name" error={problem?.at("/name")}>
-          {(id, by) => (
-            <input
-              id={id}
-              aria-describedby={by}
-              value={name}
-              maxLength={80}
-              autoComplete="off"
-              onChange={(event) => setName(event.target.value)}
-              className={INPUT}
-            />
-          )}
-        </Labelled>
-        <Labelled
+        <TextField label="Name" error={problem?.at("/name")} value={name} max={80} onChange={setName} />
+        <TextField
           label="Several of it"
           hint="As it reads in a sentence: berth pages."
           error={problem?.at("/plural")}
-        >
-          {(id, by) => (
-            <input
-              id={id}
-              aria-describedby={by}
-              value={plural}
-              maxLength={80}
-              autoComplete="off"
-              onChange={(event) => setPlural(event.target.value)}
-              className={INPUT}
-            />
-          )}
-        </Labelled>
+          value={plural}
+          max={80}
+          onChange={setPlural}
+        />
         {!kind && (
           <fieldset className="mb-3">
             <legend className="mb-1 text-sm font-semibold">In the tree of</legend>

@@ -2,11 +2,12 @@
 import { useMemo, useState } from "react";
 import { Link, useLocation } from "react-router";
 import { useDuty, useSession } from "../shared/session";
+import { matching } from "../shared/treeRows";
 import { Button, Empty, ErrorNotice, INPUT, Loading } from "../shared/ui";
 import { useParam } from "../shared/useParam";
 import { useReasonWords } from "../shared/useWords";
 import { useXray } from "../shared/useXray";
-import { called, merged } from "./deskRows";
+import { merged } from "./deskRows";
 import { NewPage } from "./NewPage";
 import { Several } from "./Several";
 import { TreeRows } from "./TreeRows";
@@ -28,7 +29,7 @@ export function DeskTree({ chosen }: { chosen: string }) {
     () => (nodes.data ? merged(nodes.data, xray ? (ghosts.data ?? []) : [], reasons) : []),
     [nodes.data, ghosts.data, xray, reasons],
   );
-  const shown = useMemo(() => called(all, words), [all, words]);
+  const shown = useMemo(() => matching(all, words), [all, words]);
   return (
     <nav
       aria-label="Pages"

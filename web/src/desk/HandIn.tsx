@@ -1,7 +1,8 @@
 // Handing a page in for review, with a word to those who may publish it.
 import { useState } from "react";
 import { Dialog, DialogButtons } from "../shared/Dialog";
-import { Button, ErrorNotice, INPUT, Labelled } from "../shared/ui";
+import { TextArea } from "../shared/fields";
+import { Button, ErrorNotice } from "../shared/ui";
 import { type Page, useHandIn } from "./useDesk";
 
 export function HandIn({ page, disabled }: { page: Page; disabled: boolean }) {
@@ -20,19 +21,14 @@ export function HandIn({ page, disabled }: { page: Page; disabled: boolean }) {
             handIn.mutate({ note, version: page.version }, { onSuccess: () => show(false) });
           }}
         >
-          <Labelled label="A word with it" hint="Those who may publish it read this. It can be left out.">
-            {(id, by) => (
-              <textarea
-                id={id}
-                aria-describedby={by}
-                rows={3}
-                maxLength={500}
-                value={note}
-                onChange={(event) => setNote(event.target.value)}
-                className={INPUT}
-              />
-            )}
-          </Labelled>
+          <TextArea
+            label="A word with it"
+            hint="Those who may publish it read this. It can be left out."
+            rows={3}
+            value={note}
+            max={500}
+            onChange={setNote}
+          />
           <ErrorNotice error={handIn.error} />
           <DialogButtons>
             <Button onClick={() => show(false)}>Cancel</Button>

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { useNavigate } from "react-router";
 import { ProblemError } from "../api/client";
 import { Dialog, DialogButtons } from "../shared/Dialog";
+import { TextField } from "../shared/fields";
 import { Button, Chip, Empty, ErrorNotice, INPUT, Labelled } from "../shared/ui";
 import { PlacePicker } from "./PlacePicker";
 import type { TreeName } from "./useDesk";
@@ -61,19 +62,13 @@ function Form({ tree, at, onClose }: Omit<NewProps, "open">) {
       {chosen && (
         <>
           <Kinds kinds={kinds.data ?? []} chosen={chosen.type} onChoose={setKind} />
-          <Labelled label="Title" error={problem?.at("/title")}>
-            {(id, by) => (
-              <input
-                id={id}
-                aria-describedby={by}
-                value={title}
-                maxLength={200}
-                autoComplete="off"
-                onChange={(event) => setTitle(event.target.value)}
-                className={INPUT}
-              />
-            )}
-          </Labelled>
+          <TextField
+            label="Title"
+            error={problem?.at("/title")}
+            value={title}
+            max={200}
+            onChange={setTitle}
+          />
           <Fields
             kind={chosen}
             values={values}

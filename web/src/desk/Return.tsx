@@ -2,7 +2,8 @@
 import { useState } from "react";
 import { ProblemError } from "../api/client";
 import { Dialog, DialogButtons } from "../shared/Dialog";
-import { Button, INPUT, Labelled } from "../shared/ui";
+import { TextArea } from "../shared/fields";
+import { Button } from "../shared/ui";
 import { type Page, useReturn } from "./useDesk";
 
 export function Return({ page, disabled }: { page: Page; disabled: boolean }) {
@@ -22,23 +23,15 @@ export function Return({ page, disabled }: { page: Page; disabled: boolean }) {
             back.mutate({ note, version: page.version }, { onSuccess: () => show(false) });
           }}
         >
-          <Labelled
+          <TextArea
             label="What is to be changed"
             hint="Whoever wrote it reads this on the page, and by mail."
             error={problem?.at("/note") ?? problem?.problem.detail}
-          >
-            {(id, by) => (
-              <textarea
-                id={id}
-                aria-describedby={by}
-                rows={4}
-                maxLength={500}
-                value={note}
-                onChange={(event) => setNote(event.target.value)}
-                className={INPUT}
-              />
-            )}
-          </Labelled>
+            rows={4}
+            value={note}
+            max={500}
+            onChange={setNote}
+          />
           <DialogButtons>
             <Button onClick={() => show(false)}>Cancel</Button>
             <Button type="submit" look="main" disabled={back.isPending}>

@@ -3,6 +3,7 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { answer, api, ProblemError, type Shapes } from "../api/client";
 import { Dialog, DialogButtons } from "../shared/Dialog";
+import { TextField } from "../shared/fields";
 import { keys } from "../shared/keys";
 import { Picker } from "../shared/Picker";
 import { accessChanged, queryClient } from "../shared/query";
@@ -135,18 +136,13 @@ function Rename({ topic, onClose }: { topic: Topic; onClose: () => void }) {
         rename.mutate();
       }}
     >
-      <Labelled label="Name" error={problem?.at("/name") ?? problem?.problem.detail}>
-        {(id, by) => (
-          <input
-            id={id}
-            aria-describedby={by}
-            value={name}
-            maxLength={80}
-            onChange={(event) => setName(event.target.value)}
-            className={INPUT}
-          />
-        )}
-      </Labelled>
+      <TextField
+        label="Name"
+        error={problem?.at("/name") ?? problem?.problem.detail}
+        value={name}
+        max={80}
+        onChange={setName}
+      />
       <DialogButtons>
         <Button onClick={onClose}>Cancel</Button>
         <Button type="submit" look="main" disabled={rename.isPending}>

@@ -11,20 +11,6 @@ export type Shown = {
   look: "plain" | "context" | "ghost";
 };
 
-/** The pages whose titles hold some words, with what is above them. */
-export function called(all: Shown[], words: string): Shown[] {
-  const wanted = words.trim().toLowerCase();
-  if (!wanted) return all;
-  const byId = new Map(all.map((node) => [node.id, node]));
-  const kept = new Set<string>();
-  for (const node of all) {
-    if (!node.title.toLowerCase().includes(wanted)) continue;
-    for (let up: Shown | undefined = node; up && !kept.has(up.id); up = byId.get(up.parent ?? ""))
-      kept.add(up.id);
-  }
-  return all.filter(({ id }) => kept.has(id));
-}
-
 /** What may be seen, and ghosts of what may not, each under its parent and in one order. */
 export function merged(nodes: TreeNode[], ghosts: GhostRow[], words: (reason: string) => string): Shown[] {
   const closed = new Map(ghosts.map((ghost) => [ghost.id, ghost]));

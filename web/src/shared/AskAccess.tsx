@@ -3,9 +3,10 @@ import { useMutation } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { answer, api, ProblemError, type Shapes } from "../api/client";
 import { Dialog, DialogButtons } from "./Dialog";
+import { TextArea } from "./fields";
 import { keys } from "./keys";
 import { queryClient } from "./query";
-import { Button, INPUT, Labelled } from "./ui";
+import { Button } from "./ui";
 
 export type Asked = Omit<Shapes["RequestInputRequest"], "word">;
 
@@ -53,19 +54,14 @@ function Form({ asked, onClose }: { asked: Asked; onClose: () => void }) {
     );
   return (
     <form onSubmit={submit}>
-      <Labelled label="A word to those who decide" hint="What you need it for, and for how long.">
-        {(id, by) => (
-          <textarea
-            id={id}
-            aria-describedby={by}
-            rows={3}
-            maxLength={500}
-            value={word}
-            onChange={(event) => setWord(event.target.value)}
-            className={INPUT}
-          />
-        )}
-      </Labelled>
+      <TextArea
+        label="A word to those who decide"
+        hint="What you need it for, and for how long."
+        rows={3}
+        value={word}
+        max={500}
+        onChange={setWord}
+      />
       {problem && (
         <p role="alert" className="text-sm text-bar">
           {problem.problem.detail}

@@ -1,7 +1,7 @@
 // A tree in which branches are chosen: virtual, searched by part of a name, moved through by keyboard.
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useEffect, useMemo, useRef, useState } from "react";
-import { useTreeRows } from "./treeRows";
+import { matching, useTreeRows } from "./treeRows";
 import { Chip, INPUT, Loading } from "./ui";
 import { type Branch, type TreeName, useBranches } from "./useBranches";
 
@@ -60,20 +60,6 @@ export function BranchTree({ label, chosen, onChange, only, height = 292 }: Tree
       </div>
     </div>
   );
-}
-
-/** The branches whose names hold the words, with what is above them. */
-export function matching(branches: Branch[], words: string): Branch[] {
-  const wanted = words.trim().toLowerCase();
-  if (!wanted) return branches;
-  const byId = new Map(branches.map((branch) => [branch.id, branch]));
-  const kept = new Set<string>();
-  for (const branch of branches) {
-    if (!branch.title.toLowerCase().includes(wanted)) continue;
-    for (let up: Branch | undefined = branch; up && !kept.has(up.id); up = byId.get(up.parent ?? ""))
-      kept.add(up.id);
-  }
-  return branches.filter(({ id }) => kept.has(id));
 }
 
 type GridProps = {

@@ -85,3 +85,17 @@ export function stepped<T extends Node>(rows: TreeRow<T>[], key: string, at: num
   if (key === "ArrowLeft") return { to: parent ? rows.findIndex(({ node }) => node.id === parent) : at };
   return null;
 }
+
+/** The nodes whose titles hold some words, with what is above them. */
+export function matching<T extends Node & { title: string }>(nodes: T[], words: string): T[] {
+  const wanted = words.trim().toLowerCase();
+  if (!wanted) return nodes;
+  const byId = new Map(nodes.map((node) => [node.id, node]));
+  const kept = new Set<string>();
+  for (const node of nodes) {
+    if (!node.title.toLowerCase().includes(wanted)) continue;
+    for (let up: T | undefined = node; up && !kept.has(up.id); up = byId.get(up.parent ?? ""))
+      kept.add(up.id);
+  }
+  return nodes.filter(({ id }) => kept.has(id));
+}

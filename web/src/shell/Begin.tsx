@@ -3,8 +3,9 @@ import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { answer, api, ProblemError } from "../api/client";
+import { TextField } from "../shared/fields";
 import { queryClient } from "../shared/query";
-import { Button, ErrorNotice, INPUT, Labelled } from "../shared/ui";
+import { Button, ErrorNotice } from "../shared/ui";
 
 const SEEN = [
   { visitors: true, name: "Everybody sees what is published", note: "A public site." },
@@ -36,19 +37,14 @@ export function Begin() {
           begin.mutate();
         }}
       >
-        <Labelled label="Its name" hint="Its address is made from it." error={problem?.at("/name")}>
-          {(id, by) => (
-            <input
-              id={id}
-              aria-describedby={by}
-              value={name}
-              maxLength={120}
-              autoComplete="off"
-              onChange={(event) => setName(event.target.value)}
-              className={INPUT}
-            />
-          )}
-        </Labelled>
+        <TextField
+          label="Its name"
+          hint="Its address is made from it."
+          error={problem?.at("/name")}
+          value={name}
+          max={120}
+          onChange={setName}
+        />
         <fieldset className="mb-4">
           <legend className="mb-1 text-sm font-semibold">What visitors see</legend>
           {SEEN.map((one) => (
