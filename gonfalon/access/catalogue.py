@@ -219,6 +219,7 @@ _DUTIES = (
         "Define kinds",
         "define kinds of content and their fields",
         "Running the site",
+        "Whoever defines kinds can purge a field, with its values on all pages and in all their versions.",
     ),
     Duty("topics.add", _SITEWIDE, "Add topics", "add topics", "Topics"),
     Duty("topics.rename", _SITEWIDE, "Rename topics", "rename topics", "Topics"),

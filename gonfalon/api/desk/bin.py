@@ -21,6 +21,7 @@ from gonfalon.api.problems import Invalid, NotFound, Refused
 from gonfalon.content import branches, linking
 from gonfalon.content.models import Node, Removed, Site
 from gonfalon.content.nodes import ancestors, as_target
+from gonfalon.content.removed import standing, standing_branches
 from gonfalon.core import Question
 from gonfalon.core.model.tree import Target
 from gonfalon.verify.presence import Presence
@@ -142,16 +143,6 @@ class EmptyView(GuardedView):
         return Response(status=204)
 
 
-def standing(entry: Removed) -> Target:
-    """A removed node as if it stood where it stood (§4)."""
-    return _target(entry.node, (*entry.above, entry.node.id))
-
-
-def _target(node: Node, path: tuple[str, ...]) -> Target:
-    type = type_named(node.type)
-    return Target(node.id, path, node.type, type.tree, node.site_id, node.author_id, node.state, frozenset(node.topics))
-
-
 def _seen_entry(presence: Presence, node: str) -> Removed:
     """A branch in the bin that whoever asks would see where it stood. Raises NotFound, and Refused for closed media."""
     entry = Removed.objects.select_related("node").filter(pk=node).first()
@@ -211,15 +202,9 @@ def _asked(presence: Presence, entry: Removed) -> tuple[bool, bool]:
 
 def _beneath(presence: Presence, entries: list[Removed]) -> dict[str, int]:
     """How many of the nodes that went with each are in sight, as if they stood where they stood. One query."""
-    above = {entry.pk: tuple(entry.above) for entry in entries}
-    count = dict.fromkeys(above, 0)
-    ids: dict[str, str] = {}
-    for node in Node.everywhere.filter(removed_with__in=list(above)).order_by("path"):
-        ids[node.path] = node.id
-        if node.id == node.removed_with:
-            continue
-        steps = range(2 * Node.steplen, len(node.path) + 1, Node.steplen)
-        path = (*above[node.removed_with or ""], *(ids[node.path[:end]] for end in steps))
-        question = Question(presence.who, "see", _target(node, path), presence.at)
-        count[node.removed_with or ""] += decide(presence, question, trail=False).allow
+    count = dict.fromkeys((entry.pk for entry in entries), 0)
+    for node, target in standing_branches(entries):
+        if node.id != node.removed_with:
+            question = Question(presence.who, "see", target, presence.at)
+            count[node.removed_with or ""] += decide(presence, question, trail=False).allow
     return count

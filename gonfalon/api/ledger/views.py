@@ -1,6 +1,6 @@
 """Reading the ledger."""
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from itertools import islice
 from typing import Any, NamedTuple
 
@@ -13,7 +13,9 @@ from rest_framework.response import Response
 from gonfalon.accounts.names import names_of
 from gonfalon.api.guard import GuardedView, May, decide
 from gonfalon.api.paging import whole
+from gonfalon.content.removed import standing_of
 from gonfalon.core import Question
+from gonfalon.core.model.tree import Target
 from gonfalon.ledger.models import Change, Entry
 from gonfalon.verify.presence import Presence
 
@@ -69,27 +71,33 @@ class LedgerView(GuardedView):
         if kind := request.query_params.get("kind"):
             entries = entries.filter(kind__startswith=kind)
         page = list(islice(_found(entries, search, self.presence), PAGE + 1))
-        names = names_of({id for e in page for id in (e.actor, e.standing_for) if id})
+        names = names_of({id for e, _ in page for id in (e.actor, e.standing_for) if id})
         return Response(
             {
-                "entries": [_entry(e, names, self.presence) for e in page[:PAGE]],
-                "before": page[PAGE - 1].number if len(page) > PAGE else None,
+                "entries": [_entry(e, seen, names) for e, seen in page[:PAGE]],
+                "before": page[PAGE - 1][0].number if len(page) > PAGE else None,
             }
         )
 
 
-def _found(entries: QuerySet[Entry], search: str | None, presence: Presence) -> Iterator[Entry]:
-    """Entries in their order. What is out of sight is not found by its words: a hit, or a further page, would tell."""
+def _found(entries: QuerySet[Entry], search: str | None, presence: Presence) -> Iterator[tuple[Entry, "_Seen"]]:
+    """Entries in their order, as far as they are seen.
+
+    What is out of sight is not found by its words: a hit, or a further page, would tell.
+    """
     more = True
     while more:
         batch = list(entries[: PAGE + 1])
-        yield from (e for e in batch if not search or _as_far_as_seen(e, presence).summary == e.summary)
+        targets = _targets(batch, presence)
+        for entry in batch:
+            seen = _as_far_as_seen(entry, targets.get(entry.about_id), presence)
+            if not search or seen.summary == entry.summary:
+                yield entry, seen
         if more := len(batch) > PAGE:
             entries = entries.filter(number__lt=batch[-1].number)
 
 
-def _entry(entry: Entry, names: dict[str, str], presence: Presence) -> dict[str, Any]:
-    seen = _as_far_as_seen(entry, presence)
+def _entry(entry: Entry, seen: "_Seen", names: dict[str, str]) -> dict[str, Any]:
     return {
         "number": entry.number,
         "at": entry.at,
@@ -111,18 +119,35 @@ class _Seen(NamedTuple):
     changes: Sequence[Change]
 
 
-def _as_far_as_seen(entry: Entry, presence: Presence) -> _Seen:
-    """Nothing of a node out of sight, no value of a field closed to the reader."""
-    if entry.about_kind != "node" or entry.about_id not in presence.nodes.tree:
-        told = [c for c in entry.changes if all(id in presence.sight.nodes for id in c.get("nodes", ()))]
+def _targets(entries: Iterable[Entry], presence: Presence) -> dict[str, Target]:
+    """The nodes that entries are about, where they stand or, from the bin, as if they stood where they stood.
+
+    Those that are emptied for good are not among them. No query unless some do not stand in a tree.
+    """
+    about = {entry.about_id for entry in entries if entry.about_kind == "node"}
+    if not about:
+        return {}
+    tree = presence.nodes.tree
+    gone = [id for id in about if id not in tree]
+    return {id: tree.target(id) for id in about if id in tree} | (standing_of(gone) if gone else {})
+
+
+def _as_far_as_seen(entry: Entry, target: Target | None, presence: Presence) -> _Seen:
+    """Nothing of a node out of sight, no value of a field closed to the reader or gone, no node that it names."""
+    told = [c for c in entry.changes if all(id in presence.sight.nodes for id in c.get("nodes", ()))]
+    if entry.about_kind != "node":
         whole = len(told) == len(entry.changes)
         return _Seen(entry.summary if whole else OUT_OF_SIGHT, entry.about_id, told)
+    if target is None:  # what is emptied for good stands nowhere: nobody but a keyholder could be asked about it
+        keyholder = presence.subject is not None and presence.subject.keyholder
+        return _Seen(entry.summary, "", entry.changes) if keyholder else _Seen(OUT_OF_SIGHT, "", [])
 
     def may(action: str, field: str | None = None) -> bool:
-        target = presence.nodes.tree.target(entry.about_id)
         return decide(presence, Question(presence.who, action, target, presence.at, field=field), trail=False).allow
 
     if not may("see"):
         return _Seen(OUT_OF_SIGHT, "", [])
-    told = [c for c in entry.changes if "field" not in c or may("see-field", c["field"])]
+    kind = presence.snapshot.policy.types.get(target.type)
+    fields = kind.fields if kind else ()  # what was said of who sees a retired field does not count any more
+    told = [c for c in told if "field" not in c or (c["field"] in fields and may("see-field", c["field"]))]
     return _Seen(entry.summary, entry.about_id, [c for c in told if "needs" not in c or may(c["needs"])])

@@ -2,6 +2,7 @@
 
 import pytest
 
+from gonfalon.content.models import Site
 from gonfalon.ledger.models import By, Entry, record
 from tests.api.support import apply, ok
 
@@ -54,6 +55,43 @@ def test_it_tells_nothing_the_rules_keep_from_its_reader(ask, odile):
     assert b"Secret" not in read.content
     assert ok(ask("ludo").get("ledger", search="Secret"))["entries"] == []
     assert len(ok(odile.get("ledger", search="Secret"))["entries"]) == 1
+
+
+def test_what_lies_in_the_bin_is_told_as_far_as_if_it_stood_there(ask, odile):
+    office = "desk/pages/min-2026-10"
+    ok(odile.patch(office, {"title": "Secret minutes"}, **{"If-Match": '"1"'}))
+    ok(odile.patch("desk/pages/p3-sail-loft", {"values": {"dues": 9999}}, **{"If-Match": '"1"'}))
+    for page in ("minutes", "pier-3-branch"):
+        ok(odile.post(f"desk/pages/{page}/remove", **{"If-Match": '"1"'}), 204)
+    read = ask("ludo").get("ledger")
+    assert b"Secret" not in read.content
+    assert b"Minutes" not in read.content
+    assert b"9999" not in read.content
+    assert [e["summary"] for e in read.data_read["entries"][:2]] == [
+        "Removed Pier 3",
+        "Something out of your sight was changed",
+    ]
+    assert b"Secret" in odile.get("ledger").content
+
+
+def test_what_is_emptied_for_good_is_told_to_keyholders_alone(ask, odile):
+    ok(odile.post("desk/pages/p3-sail-loft/remove", **{"If-Match": '"1"'}), 204)
+    Site.objects.update(bin_days=0)
+    assert odile.delete("desk/bin/p3-sail-loft").status_code == 204
+    assert "Pier 3, Sail loft" in odile.get("ledger").content.decode()
+    assert "Pier 3, Sail loft" not in ask("ludo").get("ledger").content.decode()
+
+
+def test_where_a_page_stood_is_not_told_to_whom_that_is_hidden(lone, odile):
+    ok(odile.post("desk/pages/min-2026-10/move", {"to": "events"}, **{"If-Match": '"1"'}))
+    told = lone("ledger.read").get("ledger").data_read["entries"][0]
+    assert (told["kind"], told["changes"]) == ("page.moved", [])
+
+
+def test_a_retired_field_tells_nothing_of_what_it_held(ask, odile):
+    ok(odile.patch("desk/pages/p3-sail-loft", {"values": {"dues": 9999}}, **{"If-Match": '"1"'}))
+    ok(odile.patch("kinds/berth/fields/dues", {"retired": True}, **{"If-Match": '"1"'}))
+    assert b"9999" not in ask("ludo").get("ledger").content
 
 
 def test_it_names_no_page_out_of_its_readers_sight_whatever_was_done_about_it(ask, odile):
