@@ -120,7 +120,8 @@ def add_field(key: str, new: NewField, by: By, *, expected: int, rule: Data | No
     if len(row["fields"]) >= MOST_FIELDS:
         raise TooMany
     _free_field(row, new.name)
-    field = {"key": _field_key(new.name, {f["key"] for f in row["fields"]}), **asdict(new), "retired": False}
+    taken = {*(f["key"] for f in row["fields"]), *row.get("purged", ())}
+    field = {"key": _field_key(new.name, taken), **asdict(new), "retired": False}
     if rule is not None:
         FieldRule.objects.update_or_create(type=key, field=field["key"], defaults=rule)
     row = {**row, "fields": [*row["fields"], field], "version": row["version"] + 1}
@@ -178,7 +179,10 @@ def drop_field(key: str, field: str, by: By, *, expected: int) -> Data:
     if not was["retired"]:
         raise NotHere(field)
     FieldRule.objects.filter(type=key, field=field).delete()
-    row = {**row, "fields": [f for f in row["fields"] if f["key"] != field], "version": row["version"] + 1}
+    # Its key is never another field's: what the ledger says of its values stays closed.
+    purged = [*row.get("purged", ()), field]
+    left = [f for f in row["fields"] if f["key"] != field]
+    row = {**row, "fields": left, "purged": purged, "version": row["version"] + 1}
     _keep(row)
     record(by, "field.purged", f"Purged the field {was['name']} of {row['plural']}", about=("kind", key))
     return row
