@@ -20,9 +20,9 @@ export default defineConfig({
         advancedChunks: {
           groups: [
             { name: "vendor", test: LIBRARIES, priority: 2 },
-            { name: "shared", test: /src[\\/](shared|cloth|api)[\\/]/, priority: 1 },
+            { name: "shared", test: /src[\\/](cloth|api|shared(?![\\/]Sortable))[\\/]/, priority: 1 },
             { name: "editor", test: /node_modules[\\/](@tiptap|prosemirror)/ },
-            { name: "dragging", test: /node_modules[\\/]@dnd-kit/ },
+            { name: "dragging", test: /node_modules[\\/]@dnd-kit|src[\\/]shared[\\/]Sortable/ },
           ],
         },
       },

@@ -5,6 +5,7 @@ in for someone. The ledger names both.
 """
 
 from collections.abc import Container
+from copy import copy
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from functools import cached_property
@@ -211,6 +212,14 @@ class Presence:
         for kept in ("in_force", "snapshot", "nodes", "engine", "in_sight", "sight", "sight_of_actor"):
             self.__dict__.pop(kept, None)
         return self
+
+    def as_visitor(self) -> "Presence":
+        """The same moment and policy, asked by somebody who is not signed in."""
+        visitor = copy(self)
+        for kept in ("in_sight", "sight", "sight_of_actor"):
+            visitor.__dict__.pop(kept, None)
+        visitor.__dict__ |= {"snapshot": self.snapshot, "nodes": self.nodes, "engine": self.engine, "subject": None}
+        return visitor
 
     @property
     def session_id(self) -> str | None:

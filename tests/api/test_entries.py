@@ -380,6 +380,7 @@ WRITES = {
     ),
 }
 NOTHING_HAPPENS = {
+    ("desk/pages/<slug:node>/preview", "post"): "nothing is written",
     ("accounts/address", "post"): "nothing is written",
     ("accounts/letter", "post"): "nothing is written",
     ("accounts/many", "post"): "what is staged is one's own",

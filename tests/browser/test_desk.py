@@ -33,7 +33,7 @@ def test_her_desk_offers_only_what_she_may(open_as):
     expect(page.locator('[data-closed="Layout"]')).to_contain_text("closed")
     page.locator('[data-component="p3-sail-loft-banner"]').click()
     expect(page.locator('[data-closed="Wording"]')).to_contain_text("locked")
-    page.get_by_role("button", name="Add a part").click()
+    page.get_by_role("button", name="Add a part", exact=True).click()
     expect(page.get_by_role("menuitem")).to_have_text(["Heading", "Text", "Picture", "Button"])
     page.goto("/define")
     expect(page).to_have_url("/desk")

@@ -69,7 +69,7 @@ def test_a_kind_is_made_and_a_page_of_it(open_as):
     page.get_by_role("button", name="Make it").click()
     expect(page.get_by_role("dialog")).to_have_count(0)
     expect(page.get_by_label("Title", exact=True)).to_have_value("Bowline")
-    page.get_by_role("button", name="Add a part").click()
+    page.get_by_role("button", name="Add a part", exact=True).click()
     expect(page.get_by_role("menuitem", name="Banner")).to_have_count(0)
     page.goto("/define/notice-writer?show=new")
     expect(page.get_by_text("Knot").first).to_be_visible()

@@ -104,7 +104,7 @@ def test_whoever_may_lay_out_a_page_builds_it(open_as):
     page.locator('[data-component="p5-cafe-heading"]').click()
     page.get_by_role("button", name="Move down").click()
     assert order(page)[1:3] == ["p5-cafe-text", "p5-cafe-heading"]
-    page.get_by_role("button", name="Add a part").click()
+    page.get_by_role("button", name="Add a part", exact=True).click()
     page.get_by_role("menuitem", name="Button").click()
     page.locator("[data-component]").last.click()
     page.get_by_label("Label").fill("Book a table")

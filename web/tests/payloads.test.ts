@@ -1,7 +1,7 @@
 // What is sent of what was typed or chosen, as functions.
 import { describe, expect, it, test } from "vitest";
 import { beginningOf } from "../src/define/NewRole";
-import { shifted, withPart } from "../src/desk/components";
+import { shifted, withCopy, withPart } from "../src/desk/components";
 import { bodyOf, type PageComponent } from "../src/desk/useDesk";
 import { questionOf } from "../src/shared/expectations/NewExpectation";
 import { placeHere } from "../src/shared/placeHere";
@@ -9,7 +9,8 @@ import { mayHopeToStandIn } from "../src/shared/session";
 import { sameCloth } from "../src/shared/useRoles";
 import { role } from "./harbour";
 
-const part = (id: string) => ({ id, kind: "text", props: { html: id } }) as unknown as PageComponent;
+const part = (id: string, props: object = { html: id }) =>
+  ({ id, kind: "text", props }) as unknown as PageComponent;
 
 describe("an expectation", () => {
   const said = {
@@ -45,13 +46,21 @@ describe("parts of a page", () => {
 
   it("never share an id, and offer the facets that are open", () => {
     let parts = [part("a"), part("b")];
-    for (let i = 0; i < 3; i += 1) parts = withPart(parts, insertable);
+    for (let i = 0; i < 3; i += 1) parts = withPart(parts, 1, insertable);
     parts = withPart(
       parts.filter(({ id }) => id !== "new-3"),
+      0,
       insertable,
     );
     expect(new Set(parts.map(({ id }) => id)).size).toBe(parts.length);
-    expect(parts.at(-1)).toMatchObject({ facets: insertable.facets, may_arrange: true });
+    expect(parts[0]).toMatchObject({ facets: insertable.facets, may_arrange: true });
+  });
+  it("are copied after themselves, without what is closed in a new one", () => {
+    const parts = [part("a", { html: "words", width: "wide" }), part("b")];
+    const facetOf = (key: string) => (key === "html" ? "wording" : "style");
+    const more = withCopy(parts, 0, insertable, facetOf);
+    expect(more.map(({ id }) => id)).toEqual(["a", "new-3", "b"]);
+    expect(more[1]?.props).toEqual({ html: "words" });
   });
   it("move one place, and stay at an end", () => {
     const parts = [part("a"), part("b"), part("c")];

@@ -112,6 +112,7 @@ describe("a page on the desk", () => {
         component={heading("a", more) as never}
         problem={null}
         onComponents={onComponents}
+        onChoose={vi.fn()}
       />
     );
     await show(form({}));
@@ -131,6 +132,7 @@ describe("a page on the desk", () => {
         component={heading("a", { may_arrange: false }) as never}
         problem={null}
         onComponents={vi.fn()}
+        onChoose={vi.fn()}
       />,
     );
     expect(await screen.findByLabelText("Text")).toBeTruthy();

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from gonfalon.api.desk import bin, discussion, history, listing, many, pages, places, sites, start, topics
+from gonfalon.api.desk import bin, discussion, history, listing, many, pages, places, sites, start, states, topics, tree
 
 routes = [
     path("begin", sites.BeginView.as_view()),
@@ -13,7 +13,7 @@ routes = [
     path("topics/<slug:topic>", topics.TopicView.as_view()),
     path("topics/<slug:topic>/merge", topics.MergeView.as_view()),
     path("start", start.StartView.as_view()),
-    path("desk/tree", pages.DeskTreeView.as_view()),
+    path("desk/tree", tree.DeskTreeView.as_view()),
     path("desk/bin", bin.BinView.as_view()),
     path("desk/bin/<slug:node>", bin.EmptyView.as_view()),
     path("desk/many", many.ManyPagesView.as_view()),
@@ -25,12 +25,12 @@ routes = [
     path("desk/pages/<slug:node>/duplicate", places.DuplicateView.as_view()),
     path("desk/pages/<slug:node>/remove", bin.RemoveView.as_view()),
     path("desk/pages/<slug:node>/restore", bin.BringBackView.as_view()),
-    path("desk/pages/<slug:node>/hand-in", pages.HandInView.as_view()),
-    path("desk/pages/<slug:node>/publish", pages.PublishView.as_view()),
-    path("desk/pages/<slug:node>/retire", pages.RetireView.as_view()),
-    path("desk/pages/<slug:node>/take-back", pages.TakeBackView.as_view()),
-    path("desk/pages/<slug:node>/return", pages.ReturnView.as_view()),
-    path("desk/pages/<slug:node>/to-draft", pages.ToDraftView.as_view()),
+    path("desk/pages/<slug:node>/hand-in", states.HandInView.as_view()),
+    path("desk/pages/<slug:node>/publish", states.PublishView.as_view()),
+    path("desk/pages/<slug:node>/retire", states.RetireView.as_view()),
+    path("desk/pages/<slug:node>/take-back", states.TakeBackView.as_view()),
+    path("desk/pages/<slug:node>/return", states.ReturnView.as_view()),
+    path("desk/pages/<slug:node>/to-draft", states.ToDraftView.as_view()),
     path("desk/pages/<slug:node>/versions", history.VersionsView.as_view()),
     path("desk/pages/<slug:node>/versions/<int:number>", history.VersionView.as_view()),
     path("desk/pages/<slug:node>/versions/<int:number>/restore", history.RestoreView.as_view()),

@@ -2,7 +2,9 @@
 
 from django.urls import path
 
-from gonfalon.api.site import pages
+from gonfalon.api.site import pages, preview
+
+api_routes = [path("desk/pages/<slug:node>/preview", preview.PreviewView.as_view())]
 
 routes = [
     path("files/<slug:node>", pages.FileView.as_view()),

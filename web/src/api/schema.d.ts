@@ -943,6 +943,23 @@ export interface paths {
         patch: operations["moderate"];
         trace?: never;
     };
+    "/api/desk/pages/{node}/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Draw a page as if what is sent were saved, and it published. Nothing is written. */
+        post: operations["preview_page"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/desk/pages/{node}/publish": {
         parameters: {
             query?: never;
@@ -3462,6 +3479,14 @@ export interface components {
             visitors_lose: boolean;
             title: string;
         };
+        PageInputRequest: {
+            title?: string;
+            values?: {
+                [key: string]: unknown;
+            };
+            components?: components["schemas"]["ComponentInputRequest"][];
+            topics?: string[];
+        };
         /** @description A shape that has `fields`, a name that serializers use themselves: declared as `fields_`. */
         PageShape: {
             id: string;
@@ -3632,6 +3657,12 @@ export interface components {
             /** Format: date-time */
             at: string;
             may_moderate: boolean;
+        };
+        PreviewShape: {
+            /** @description The whole page, to be shown without scripts. */
+            html: string;
+            /** @description Whether visitors would see it at all, once it is published. */
+            seen: boolean;
         };
         /** @description A field of a profile that may be seen. */
         ProfileFieldShape: {
@@ -6272,6 +6303,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PostShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    preview_page: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                node: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PageInputRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreviewShape"];
                 };
             };
             /** @description A refusal or an error */

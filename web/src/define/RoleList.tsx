@@ -1,24 +1,10 @@
 // The roles in the administrator's order, each with its cloth and how many hold it.
-import {
-  closestCenter,
-  DndContext,
-  type DragEndEvent,
-  KeyboardSensor,
-  PointerSensor,
-  useSensor,
-  useSensors,
-} from "@dnd-kit/core";
-import {
-  arrayMove,
-  SortableContext,
-  sortableKeyboardCoordinates,
-  useSortable,
-  verticalListSortingStrategy,
-} from "@dnd-kit/sortable";
+import { arrayMove } from "@dnd-kit/sortable";
 import { GripVertical } from "lucide-react";
 import { memo, useLayoutEffect, useMemo, useRef, useState } from "react";
 import { Link } from "react-router";
 import { RoleCloth } from "../cloth/RoleCloth";
+import { Sortable, useSorted } from "../shared/Sortable";
 import { TextLink } from "../shared/TextLink";
 import { count, day } from "../shared/time";
 import { Button } from "../shared/ui";
@@ -31,16 +17,6 @@ export const RoleList = memo(function RoleList({ roles, chosen }: { roles: Role[
   const order = useOrderRoles();
   const names = useMemo(() => new Map(roles.map((role) => [role.key, role.name])), [roles]);
   const keys = useMemo(() => roles.map((role) => role.key), [roles]);
-  const sensors = useSensors(
-    useSensor(PointerSensor, { activationConstraint: { distance: 5 } }),
-    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
-  );
-
-  function dropped({ active, over }: DragEndEvent) {
-    if (!over || active.id === over.id) return;
-    order.mutate(arrayMove(keys, keys.indexOf(String(active.id)), keys.indexOf(String(over.id))));
-  }
-
   const list = useRef<HTMLElement>(null);
   const present = keys.includes(chosen);
   useLayoutEffect(() => {
@@ -53,7 +29,6 @@ export const RoleList = memo(function RoleList({ roles, chosen }: { roles: Role[
     return () => resized.disconnect();
   }, [chosen, present]);
 
-  const nameOf = (id: string | number) => names.get(String(id)) ?? String(id);
   return (
     <nav
       ref={list}
@@ -64,31 +39,18 @@ export const RoleList = memo(function RoleList({ roles, chosen }: { roles: Role[
         <h2 className="text-lead">Roles</h2>
         <Button onClick={() => make(true)}>New role</Button>
       </div>
-      <DndContext
-        sensors={sensors}
-        collisionDetection={closestCenter}
-        onDragEnd={dropped}
-        accessibility={{
-          screenReaderInstructions: {
-            draggable: "Press Space to pick the role up, arrows to move it, Space again to put it down.",
-          },
-          announcements: {
-            onDragStart: ({ active }) => `Picked up ${nameOf(active.id)}.`,
-            onDragOver: ({ active, over }) =>
-              over ? `${nameOf(active.id)} is at the place of ${nameOf(over.id)}.` : undefined,
-            onDragEnd: ({ active }) => `Put down ${nameOf(active.id)}.`,
-            onDragCancel: ({ active }) => `${nameOf(active.id)} is back where it was.`,
-          },
-        }}
+      <Sortable
+        ids={keys}
+        what="the role"
+        nameOf={(key) => names.get(key) ?? key}
+        onMove={(from, to) => order.mutate(arrayMove(keys, from, to))}
       >
-        <SortableContext items={keys} strategy={verticalListSortingStrategy}>
-          <ul>
-            {roles.map((role) => (
-              <RoleLine key={role.key} role={role} chosen={role.key === chosen} names={names} />
-            ))}
-          </ul>
-        </SortableContext>
-      </DndContext>
+        <ul>
+          {roles.map((role) => (
+            <RoleLine key={role.key} role={role} chosen={role.key === chosen} names={names} />
+          ))}
+        </ul>
+      </Sortable>
       <p className="mt-3 px-[18px] text-sm">
         <TextLink to="/define/catalogue">Catalogue: extensions, markup sets</TextLink>
       </p>
@@ -112,18 +74,9 @@ function scrollTo(frame: HTMLElement, selector: string) {
 type LineProps = { role: Role; chosen: boolean; names: Map<string, string> };
 
 function RoleLine({ role, chosen, names }: LineProps) {
-  const { attributes, listeners, setNodeRef, transform, transition, isDragging } = useSortable({
-    id: role.key,
-  });
+  const { item, handle, dragged } = useSorted(role.key);
   return (
-    <li
-      ref={setNodeRef}
-      style={{
-        transform: transform ? `translateY(${transform.y}px)` : undefined,
-        transition,
-      }}
-      className={`group relative ${isDragging ? "z-10 shadow-lg" : ""}`}
-    >
+    <li {...item} className={`group relative ${dragged ? "z-10 shadow-lg" : ""}`}>
       <Link
         to={`/define/${role.key}`}
         aria-current={chosen ? "page" : undefined}
@@ -140,8 +93,7 @@ function RoleLine({ role, chosen, names }: LineProps) {
       </Link>
       <button
         type="button"
-        {...attributes}
-        {...listeners}
+        {...handle}
         aria-label={`Move ${role.name}`}
         className="absolute top-[13px] right-1 cursor-grab rounded p-0.5 text-transparent group-hover:text-ink2 focus-visible:text-ink2"
       >

@@ -4,8 +4,9 @@ import { useSession } from "../shared/session";
 import { Button, INPUT } from "../shared/ui";
 import { useCatalogue } from "../shared/useRoles";
 import { ClosedField } from "./ClosedField";
-import { shifted } from "./components";
+import { shifted, withCopy } from "./components";
 import { PicturePicker } from "./PicturePicker";
+import { focusPart } from "./PlacedPart";
 import { RichText } from "./RichText";
 import type { Page, PageComponent } from "./useDesk";
 
@@ -16,18 +17,40 @@ type FormProps = {
   at: number;
   component: PageComponent;
   problem: ProblemError | null;
-  onComponents: (components: PageComponent[]) => void;
+  /** `what` names what of it was changed. */
+  onComponents: (components: PageComponent[], what: string) => void;
+  onChoose: (id: string) => void;
 };
 
-export function ComponentForm({ page, at, component, problem, onComponents }: FormProps) {
+export function ComponentForm({ page, at, component, problem, onComponents, onChoose }: FormProps) {
   const standing = Boolean(useSession().data?.standing_in);
   const known = useCatalogue().data?.components.find(({ key }) => key === component.kind);
   const facets = known?.facets ?? [];
+  const again = page.insertable.find(({ kind }) => kind === component.kind);
 
   function put(key: string, value: unknown) {
     onComponents(
       page.components.map((c) => (c.id === component.id ? { ...c, props: { ...c.props, [key]: value } } : c)),
+      `${component.id} ${key}`,
     );
+  }
+
+  function copy(as: Page["insertable"][number]) {
+    const facetOf = (key: string) => known?.properties.find((property) => property.key === key)?.facet;
+    const more = withCopy(page.components, at, as, facetOf);
+    onComponents(more, "order");
+    goTo(more[at + 1]);
+  }
+
+  function takeOut() {
+    const fewer = page.components.toSpliced(at, 1);
+    onComponents(fewer, "order");
+    goTo(fewer[at] ?? fewer.at(-1));
+  }
+
+  function goTo(part?: PageComponent) {
+    onChoose(part?.id ?? "");
+    focusPart(part?.id ?? "");
   }
 
   if (component.off) {
@@ -78,28 +101,36 @@ export function ComponentForm({ page, at, component, problem, onComponents }: Fo
           </fieldset>
         );
       })}
-      {component.may_arrange && !standing && (
-        <div className="flex gap-1 px-[12px] pt-2">
-          <Button
-            look="quiet"
-            disabled={at === 0}
-            onClick={() => onComponents(shifted(page.components, at, -1))}
-          >
-            Move up
-          </Button>
-          <Button
-            look="quiet"
-            disabled={at === page.components.length - 1}
-            onClick={() => onComponents(shifted(page.components, at, 1))}
-          >
-            Move down
-          </Button>
-          <Button
-            look="quiet"
-            onClick={() => onComponents(page.components.filter((c) => c.id !== component.id))}
-          >
-            Take out
-          </Button>
+      {!standing && (
+        <div className="flex flex-wrap gap-x-1 px-[12px] pt-2">
+          {component.may_arrange && (
+            <>
+              <Button
+                look="quiet"
+                disabled={at === 0}
+                onClick={() => onComponents(shifted(page.components, at, -1), "order")}
+              >
+                Move up
+              </Button>
+              <Button
+                look="quiet"
+                disabled={at === page.components.length - 1}
+                onClick={() => onComponents(shifted(page.components, at, 1), "order")}
+              >
+                Move down
+              </Button>
+            </>
+          )}
+          {again && (
+            <Button look="quiet" onClick={() => copy(again)}>
+              Duplicate
+            </Button>
+          )}
+          {component.may_arrange && (
+            <Button look="quiet" onClick={takeOut}>
+              Take out
+            </Button>
+          )}
         </div>
       )}
     </section>

@@ -1,10 +1,12 @@
 // The head of a page: title, kind, state, and the actions open to whoever looks at it.
+import { Redo2, Undo2 } from "lucide-react";
 import { Popover } from "radix-ui";
 import { useState } from "react";
 import { AskAccess } from "../shared/AskAccess";
 import { Menu, MenuItem } from "../shared/Menu";
 import { useDuty, useSession } from "../shared/session";
 import { Button, Tag } from "../shared/ui";
+import { useHotkey } from "../shared/useHotkey";
 import { useCatalogue } from "../shared/useRoles";
 import { useActionsOnPages } from "../shared/useWords";
 import { WhyPopover, WhyTrail } from "../shared/Why";
@@ -27,9 +29,11 @@ type HeadProps = {
   dirty: boolean;
   busy: boolean;
   standing: boolean;
+  steps: { mayUndo: boolean; mayRedo: boolean; undo: () => void; redo: () => void };
   onTitle: (title: string) => void;
   onSave: () => void;
   onRevert: () => void;
+  onPreview: () => void;
   onStep: (step: Step) => void;
 };
 
@@ -39,9 +43,11 @@ export function PageHead({
   dirty,
   busy,
   standing,
+  steps,
   onTitle,
   onSave,
   onRevert,
+  onPreview,
   onStep,
 }: HeadProps) {
   const type = useCatalogue().data?.types.find((t) => t.key === page.type);
@@ -49,8 +55,18 @@ export function PageHead({
   const closed = ghosts.filter((ghost) => ghost.kind === "action");
   return (
     <header className="mb-3">
-      <p className="mb-1 flex justify-between gap-4 text-xs text-ink2">
-        <span className="truncate">{page.above.join(" / ")}</span>
+      <p className="mb-1 flex min-h-[24px] items-center gap-3 text-xs text-ink2">
+        <span className="flex-1 truncate">{page.above.join(" / ")}</span>
+        <Undoing dirty={dirty} steps={steps} onRevert={onRevert} />
+        {page.tree === "content" && (
+          <button
+            type="button"
+            onClick={onPreview}
+            className="shrink-0 underline decoration-line2 underline-offset-2"
+          >
+            Preview
+          </button>
+        )}
         {page.state === "published" && page.tree === "content" && (
           <a
             className="shrink-0 underline decoration-line2 underline-offset-2"
@@ -89,11 +105,6 @@ export function PageHead({
         {!standing && <AskMenu page={page} />}
         <WhyMenu page={page} />
         {may("history") && <History page={page} dirty={dirty} standing={standing} />}
-        {dirty && (
-          <Button look="quiet" onClick={onRevert}>
-            Revert
-          </Button>
-        )}
         {may("retire") && page.state === "published" && (
           <Button disabled={busy || dirty || standing} onClick={() => onStep("retire")}>
             Retire
@@ -133,6 +144,45 @@ export function PageHead({
         </p>
       )}
     </header>
+  );
+}
+
+/** Steps back and forth among what is not saved yet, by keys too, and back to what is saved. */
+function Undoing({ dirty, steps, onRevert }: Pick<HeadProps, "dirty" | "steps" | "onRevert">) {
+  const { mayUndo, mayRedo, undo, redo } = steps;
+  const key = { key: "z", control: true, unlessTyping: true, first: true, on: dirty || mayRedo };
+  useHotkey(key, undo);
+  useHotkey({ ...key, shift: true }, redo);
+  if (!dirty && !mayRedo) return null;
+  const small = "rounded px-1 py-0.5 hover:bg-linen2 disabled:text-line2";
+  return (
+    <span className="flex shrink-0 items-center gap-1">
+      <button
+        type="button"
+        aria-label="Undo"
+        title="Undo (Ctrl Z)"
+        disabled={!mayUndo}
+        onClick={undo}
+        className={small}
+      >
+        <Undo2 size={15} aria-hidden="true" />
+      </button>
+      <button
+        type="button"
+        aria-label="Redo"
+        title="Redo (Ctrl Shift Z)"
+        disabled={!mayRedo}
+        onClick={redo}
+        className={small}
+      >
+        <Redo2 size={15} aria-hidden="true" />
+      </button>
+      {dirty && (
+        <button type="button" onClick={onRevert} className={`${small} font-semibold`}>
+          Revert
+        </button>
+      )}
+    </span>
   );
 }
 

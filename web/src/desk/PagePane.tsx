@@ -12,7 +12,9 @@ import { Canvas } from "./Canvas";
 import { ChangedMeanwhile } from "./ChangedMeanwhile";
 import { PageHead } from "./PageHead";
 import { PartPanel } from "./PartPanel";
+import { Preview } from "./Preview";
 import { type Edits, type Page, theirs, useMovePageOn, usePage, useSavePage } from "./useDesk";
+import { useEdits } from "./useEdits";
 
 export function PagePane({ node }: { node: string }) {
   const page = usePage(node);
@@ -63,9 +65,10 @@ function Editor({ page, xray }: { page: Page; xray: boolean }) {
   const standing = Boolean(session?.standing_in);
   const account = session?.actor?.id ?? "";
   const [kept] = useState(() => (standing ? null : typedBefore<Partial<Edits>>(account, page.id)));
-  const [edits, edit] = useState<Partial<Edits>>(kept?.edits ?? {});
+  const { edits, change: edit, ...steps } = useEdits(kept?.edits ?? {});
   const [chosen, choose] = useState<string | null>(null);
   const [keptVersion, keepVersion] = useState<number | null>(kept?.version ?? null);
+  const [previewed, setPreviewed] = useState(false);
   const [takenOff, setTakenOff] = useState<string[]>([]);
   const save = useSavePage(page.id);
   const moveOn = useMovePageOn(page.id);
@@ -102,6 +105,9 @@ function Editor({ page, xray }: { page: Page; xray: boolean }) {
       {
         onSuccess: (saved) => {
           forget();
+          // A part that is new has another id now, at the same place.
+          const at = shown.components.findIndex(({ id }) => id === chosen);
+          choose(saved.components[at]?.id ?? null);
           setTakenOff(saved.taken_off ?? []);
         },
       },
@@ -109,15 +115,15 @@ function Editor({ page, xray }: { page: Page; xray: boolean }) {
   }
 
   function forget() {
-    edit({});
+    steps.forget();
     keepVersion(null);
     save.reset();
   }
 
-  function change(next: Partial<Edits>) {
+  function change(next: Partial<Edits>, what: string) {
     // What one began to edit from counts, even if the page is fetched anew meanwhile.
-    if (keptVersion === null) keepVersion(page.version);
-    edit((now) => ({ ...now, ...next }));
+    if (!dirty) keepVersion(page.version);
+    edit(next, what);
   }
 
   return (
@@ -129,9 +135,11 @@ function Editor({ page, xray }: { page: Page; xray: boolean }) {
           dirty={dirty}
           busy={save.isPending || moveOn.isPending}
           standing={standing}
-          onTitle={(title) => change({ title })}
+          steps={steps}
+          onTitle={(title) => change({ title }, "title")}
           onSave={() => saveNow()}
           onRevert={forget}
+          onPreview={() => setPreviewed(true)}
           onStep={(step) => moveOn.mutate({ step, version: page.version })}
         />
         {!other && <ErrorNotice error={save.error} />}
@@ -150,7 +158,7 @@ function Editor({ page, xray }: { page: Page; xray: boolean }) {
           ghosts={ghosts}
           chosen={chosen}
           onChoose={choose}
-          onChange={(components) => change({ components })}
+          onChange={(components) => change({ components }, "order")}
         />
       </section>
       <PartPanel
@@ -159,9 +167,10 @@ function Editor({ page, xray }: { page: Page; xray: boolean }) {
         ghosts={ghosts}
         chosen={chosen}
         problem={save.error instanceof ProblemError ? save.error : null}
-        onComponents={(components) => change({ components })}
-        onTopics={(topics) => change({ topics })}
-        onValue={(key, value) => change({ values: { ...edits.values, [key]: value } })}
+        onComponents={(components, what) => change({ components }, what)}
+        onChoose={choose}
+        onTopics={(topics) => change({ topics }, "topics")}
+        onValue={(key, value) => change({ values: { ...edits.values, [key]: value } }, `value ${key}`)}
       />
       <Dialog
         open={leaving.state === "blocked"}
@@ -183,6 +192,7 @@ function Editor({ page, xray }: { page: Page; xray: boolean }) {
           </Button>
         </DialogButtons>
       </Dialog>
+      <Preview page={shown} edits={edits} open={previewed} onClose={() => setPreviewed(false)} />
       {other && (
         <ChangedMeanwhile
           base={page}

@@ -14,13 +14,14 @@ type PanelProps = {
   ghosts: Ghost[];
   chosen: string | null;
   problem: ProblemError | null;
-  onComponents: (components: PageComponent[]) => void;
+  onComponents: (components: PageComponent[], what: string) => void;
+  onChoose: (id: string) => void;
   onTopics: (topics: string[]) => void;
   onValue: (key: string, value: unknown) => void;
 };
 
 export function PartPanel(props: PanelProps) {
-  const { page, values, ghosts, chosen, problem, onComponents, onTopics, onValue } = props;
+  const { page, values, ghosts, chosen, problem, onComponents, onChoose, onTopics, onValue } = props;
   const at = page.components.findIndex((component) => component.id === chosen);
   const component = page.components[at];
   const hiddenFields = ghosts.filter((ghost) => ghost.kind === "field");
@@ -37,6 +38,7 @@ export function PartPanel(props: PanelProps) {
           component={component}
           problem={problem}
           onComponents={onComponents}
+          onChoose={onChoose}
         />
       )}
       <h2 className="mb-1 px-[18px]">Page fields</h2>

@@ -1,7 +1,7 @@
 // Rich text, in its form or as markup; the server cleans it to what the author may use.
 import { EditorContent, useEditor } from "@tiptap/react";
 import StarterKit from "@tiptap/starter-kit";
-import { useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { INPUT } from "../shared/ui";
 
 type RichTextProps = {
@@ -47,6 +47,7 @@ export function RichText(props: RichTextProps) {
 }
 
 function Form({ id, label, value, readOnly, onChange, onMarkup }: RichTextProps & { onMarkup: () => void }) {
+  const said = useRef(value);
   const editor = useEditor({
     extensions: [
       StarterKit.configure({
@@ -61,7 +62,10 @@ function Form({ id, label, value, readOnly, onChange, onMarkup }: RichTextProps 
     ],
     content: value,
     editable: !readOnly,
-    onUpdate: ({ editor }) => onChange(editor.getHTML()),
+    onUpdate: ({ editor }) => {
+      said.current = editor.getHTML();
+      onChange(said.current);
+    },
     editorProps: {
       attributes: {
         id,
@@ -72,6 +76,14 @@ function Form({ id, label, value, readOnly, onChange, onMarkup }: RichTextProps 
       },
     },
   });
+
+  // What was undone, or cleaned when it was saved, is not what was typed here.
+  useEffect(() => {
+    if (!editor || value === said.current) return;
+    said.current = value;
+    editor.commands.setContent(value, { emitUpdate: false });
+  }, [editor, value]);
+
   if (!editor) return null;
   const chain = () => editor.chain().focus();
   const tools: [string, boolean, () => void][] = [

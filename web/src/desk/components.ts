@@ -1,10 +1,15 @@
-// The parts of a page as a list: one more, one fewer, one put elsewhere.
+// The parts of a page as a list: one more, one again, one fewer, one put elsewhere.
+import { arrayMove } from "@dnd-kit/sortable";
 import type { Page, PageComponent } from "./useDesk";
 
-/** The same parts and a new one at the end, under an id that no other has until it is saved. */
+type Insertable = Page["insertable"][number];
+
+/** The same parts and a new one at a place, under an id that no other has until it is saved. */
 export function withPart(
   components: PageComponent[],
-  { kind, facets }: Page["insertable"][number],
+  at: number,
+  { kind, facets }: Insertable,
+  props: PageComponent["props"] = {},
 ): PageComponent[] {
   const taken = new Set(components.map(({ id }) => id));
   let n = components.length + 1;
@@ -12,23 +17,31 @@ export function withPart(
   const part = {
     id: `new-${n}`,
     kind,
-    props: {},
+    props,
     facets,
     hidden: [],
     off: false,
     locked: false,
     may_arrange: true,
   };
-  return [...components, part];
+  return components.toSpliced(at, 0, part);
+}
+
+/** The same parts and one of them once more after itself; `facetOf` tells the facet of a property of it.
+ *
+ * Of facets that may not be changed in a new part nothing is copied. */
+export function withCopy(
+  components: PageComponent[],
+  at: number,
+  as: Insertable,
+  facetOf: (property: string) => string | undefined,
+): PageComponent[] {
+  const props = Object.entries(components[at]?.props ?? {});
+  const open = props.filter(([key]) => as.facets[facetOf(key) ?? ""]);
+  return withPart(components, at + 1, as, Object.fromEntries(open));
 }
 
 /** The same parts, one of them so many places further down; as they are where there is no such place. */
 export function shifted(components: PageComponent[], at: number, step: number): PageComponent[] {
-  const part = components[at];
-  const other = components[at + step];
-  if (!part || !other) return components;
-  const list = [...components];
-  list[at + step] = part;
-  list[at] = other;
-  return list;
+  return components[at] && components[at + step] ? arrayMove(components, at, at + step) : components;
 }

@@ -71,6 +71,14 @@ export function useSavePage(node: string) {
   });
 }
 
+/** The page with some edits as visitors would read it. */
+export function usePreview(node: string) {
+  return useMutation({
+    mutationFn: (edits: Partial<Edits>) =>
+      answer(api.POST("/api/desk/pages/{node}/preview", { params: { path: { node } }, body: bodyOf(edits) })),
+  });
+}
+
 export type Step = "take-back" | "publish" | "retire" | "to-draft";
 
 /** Take a page back that was handed in, publish or retire it, or make a draft of it again. */

@@ -5,22 +5,35 @@ type Hotkey = {
   key: string;
   /** With Ctrl, or the command key; such a key also counts while one types, unless `unlessTyping`. */
   control?: boolean;
+  /** With Shift too, where it is with Ctrl. */
+  shift?: boolean;
   unlessTyping?: boolean;
+  /** Whether it is taken before others that wait for the same key. */
+  first?: boolean;
+  /** Whether it is waited for at all. */
+  on?: boolean;
 };
 
-export function useHotkey({ key, control = false, unlessTyping = !control }: Hotkey, does: () => void) {
+export function useHotkey(
+  { key, control = false, shift = false, unlessTyping = !control, first: capture = false, on = true }: Hotkey,
+  does: () => void,
+) {
   const latest = useRef(does);
   latest.current = does;
   useEffect(() => {
     function pressed(event: KeyboardEvent) {
-      const wanted = event.key.toLowerCase() === key && (event.ctrlKey || event.metaKey) === control;
-      if (!wanted || (unlessTyping && isTyping(event.target))) return;
+      const wanted =
+        event.key.toLowerCase() === key &&
+        (event.ctrlKey || event.metaKey) === control &&
+        (!control || event.shiftKey === shift);
+      if (!wanted || event.defaultPrevented || (unlessTyping && isTyping(event.target))) return;
       event.preventDefault();
       latest.current();
     }
-    window.addEventListener("keydown", pressed);
-    return () => window.removeEventListener("keydown", pressed);
-  }, [key, control, unlessTyping]);
+    if (!on) return;
+    window.addEventListener("keydown", pressed, { capture });
+    return () => window.removeEventListener("keydown", pressed, { capture });
+  }, [key, control, shift, unlessTyping, capture, on]);
 }
 
 function isTyping(target: EventTarget | null): boolean {

@@ -9,7 +9,8 @@ const KEYS: [string, [string, string][]][] = [
     [
       ["Ctrl K", "find anything"],
       ["/", "filter by words"],
-      ["Ctrl Z", "undo the last staged change"],
+      ["Ctrl Z", "undo the last staged change; on a page that is being edited, the last step"],
+      ["Ctrl Shift Z", "on a page, the step again that was undone"],
       ["?", "this list"],
       ["Esc", "close what is open"],
     ],
@@ -31,7 +32,8 @@ const KEYS: [string, [string, string][]][] = [
   [
     "In lists and trees",
     [
-      ["Space, then arrows", "pick a role up and move it"],
+      ["Space, then arrows", "pick a role, or a part of a page, up and move it"],
+      ["Alt + ↑ ↓", "move a page among its neighbours, or a part of a page"],
       ["← →", "close and open a branch"],
     ],
   ],

@@ -1,0 +1,154 @@
+"""Moving a page on from state to state: handed in, returned, published, retired."""
+
+from django.db import transaction
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from gonfalon.access.catalogue import type_named
+from gonfalon.api.desk.page_data import PageAccess, PageShape, page_data
+from gonfalon.api.desk.pages import row_of
+from gonfalon.api.desk.telling import tell_author, tell_reviewers
+from gonfalon.api.etag import TAGGED, etag, expected_version
+from gonfalon.api.guard import GuardedView, On
+from gonfalon.api.problems import ChangedMeanwhile, Invalid
+from gonfalon.content import pages
+from gonfalon.content.models import Node
+from gonfalon.content.nodes import ancestors, as_target
+from gonfalon.verify.presence import Presence
+
+
+class WordInput(serializers.Serializer):
+    note = serializers.CharField(max_length=500, required=False, allow_blank=True, default="")
+
+
+class NoteInput(serializers.Serializer):
+    note = serializers.CharField(max_length=500, error_messages={"blank": "Say what is to be changed."})
+
+
+class _StateView(GuardedView):
+    """Moves a page from some states to another, when it is still as it was seen."""
+
+    action: str
+    to: str
+    since: tuple[str, ...]
+    kind: str
+    summary: str
+
+    def _move_on(self, request: Request, node: str, note: str = "") -> Response:
+        row = row_of(node)
+        above = ancestors(row)
+        expected = expected_version(request)
+        if row.state not in self.since:
+            raise Invalid({"/state": f"This page is {row.state}; it would have to be {' or '.join(self.since)}."})
+        saved = pages.set_state(
+            row,
+            self.to,
+            self.presence.by,
+            self.kind,
+            self.summary,
+            still=lambda now: etag(now.version) == expected,
+            note=note,
+        )
+        if saved is None:
+            row = row_of(node)
+            raise ChangedMeanwhile(f"{row.title} was changed meanwhile.", page_data(self.presence, row, above))
+        return Response(page_data(self.presence, saved, above), headers={"ETag": etag(saved.version)})
+
+
+def ask_for_required(row: Node, above: list[Node], presence: Presence) -> None:
+    """Raise Invalid where a required field that whoever asks may change is not filled in."""
+    access = PageAccess(presence, as_target(row, above))
+    empty = [
+        field
+        for field in type_named(row.type).fields
+        if field.required and row.values.get(field.key) in (None, "") and access.may("change-field", field=field.key)
+    ]
+    if empty:
+        raise Invalid({f"/values/{field.key}": f"{field.name} is needed first." for field in empty})
+
+
+class PublishView(_StateView):
+    doors = {"post": On("publish", desk=True)}
+    to, since = "published", ("draft", "review", "retired")
+    kind, summary = "page.published", "Published"
+
+    @extend_schema(request=None, responses=PageShape, operation_id="publish", parameters=TAGGED)
+    @transaction.atomic
+    def post(self, request: Request, node: str) -> Response:
+        """Publish a page; whoever wrote it is told by mail if it was handed in."""
+        row = row_of(node)
+        ask_for_required(row, ancestors(row), self.presence)
+        waited = row.state == Node.State.REVIEW
+        response = self._move_on(request, node)
+        if waited:
+            tell_author(row_of(node), "published", self.presence)
+        return response
+
+
+class HandInView(_StateView):
+    doors = {"post": On("edit", desk=True)}
+    to, since = "review", ("draft",)
+    kind, summary = "page.handed-in", "Handed in"
+
+    @extend_schema(request=WordInput, responses=PageShape, operation_id="hand_in", parameters=TAGGED)
+    @transaction.atomic
+    def post(self, request: Request, node: str) -> Response:
+        """Hand a page in for review, with a word if one likes; those who may publish it are told by mail."""
+        given = WordInput(data=request.data)
+        given.is_valid(raise_exception=True)
+        word, row = given.validated_data["note"].strip(), row_of(node)
+        ask_for_required(row, ancestors(row), self.presence)
+        response = self._move_on(request, node, word)
+        tell_reviewers(row_of(node), self.presence, word)
+        return response
+
+
+class RetireView(_StateView):
+    doors = {"post": On("retire", desk=True)}
+    to, since = "retired", ("draft", "review", "published")
+    kind, summary = "page.retired", "Retired"
+
+    @extend_schema(request=None, responses=PageShape, operation_id="retire", parameters=TAGGED)
+    def post(self, request: Request, node: str) -> Response:
+        return self._move_on(request, node)
+
+
+class TakeBackView(_StateView):
+    doors = {"post": On("edit", desk=True)}
+    to, since = "draft", ("review",)
+    kind, summary = "page.taken-back", "Took back"
+
+    @extend_schema(request=None, responses=PageShape, operation_id="take_back", parameters=TAGGED)
+    def post(self, request: Request, node: str) -> Response:
+        """Take a page back that was handed in."""
+        return self._move_on(request, node)
+
+
+class ReturnView(_StateView):
+    doors = {"post": On("publish", desk=True)}
+    to, since = "draft", ("review",)
+    kind, summary = "page.returned", "Returned"
+
+    @extend_schema(request=NoteInput, responses=PageShape, operation_id="return_page", parameters=TAGGED)
+    @transaction.atomic
+    def post(self, request: Request, node: str) -> Response:
+        """Give a page back that was handed in, with a note; whoever wrote it is told by mail."""
+        given = NoteInput(data=request.data)
+        given.is_valid(raise_exception=True)
+        note = given.validated_data["note"]
+        response = self._move_on(request, node, note)
+        tell_author(row_of(node), "returned", self.presence, note)
+        return response
+
+
+class ToDraftView(_StateView):
+    doors = {"post": On("retire", desk=True)}
+    to, since = "draft", ("retired",)
+    kind, summary = "page.to-draft", "Made a draft again of"
+
+    @extend_schema(request=None, responses=PageShape, operation_id="to_draft", parameters=TAGGED)
+    def post(self, request: Request, node: str) -> Response:
+        """Make a draft again of a page that was retired."""
+        return self._move_on(request, node)

@@ -1,0 +1,52 @@
+"""What the template of a public page is given: the page as its reader sees it, and what stands around it."""
+
+from typing import Any
+
+from gonfalon.content.models import Node, Post, Site
+from gonfalon.verify.presence import Presence
+
+
+def page_context(reader: Presence, row: Node, above: list[Node], page: dict[str, Any]) -> dict[str, Any]:
+    """Everything but the head. `page` is `page_data` of it, for that reader."""
+    known = reader.snapshot.catalogue.components
+    return {
+        "site": Site.objects.get(pk=row.site_id),
+        "parts": [c | {"template": known[c["kind"]].template} for c in page["components"] if not c["off"]],
+        "page": page,
+        "fields": [
+            f | {"value": f["shown"] or _read_out(f["value"]), "names": f["value"]}
+            for f in page["fields"]
+            if f["value"] not in (None, "")
+        ],
+        "posts": row.posts.filter(state=Post.State.APPROVED).select_related("author"),
+        "above": [n for n in above if n.address or n.depth == 1],
+        **_around(reader, row),
+    }
+
+
+def _around(reader: Presence, row: Node) -> dict[str, Any]:
+    """The sections of the site and the pages just beneath, those that may be seen."""
+    nodes = reader.nodes
+    see = reader.survey.allowed([reader.who], None, ["see"], reader.at)
+    root = nodes.tree.path(row.id)[0]
+    seen = [
+        {
+            "id": node.id,
+            "title": nodes.titles[node.id],
+            "address": nodes.addresses[node.id],
+            "under": node.parent,
+        }
+        for i, node in enumerate(nodes.tree.nodes)
+        if see[0, i, 0] and node.parent in (root, row.id) and node.tree == "content"
+    ]
+    return {
+        "sections": [n for n in seen if n["under"] == root],
+        "beneath": [n for n in seen if n["under"] == row.id and row.id != root],
+    }
+
+
+def _read_out(value: Any) -> Any:
+    """A value as visitors read it."""
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    return ", ".join(value) if isinstance(value, list) else value

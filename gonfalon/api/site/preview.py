@@ -1,0 +1,61 @@
+"""A page as visitors would read it once it is published, before it is: with what is being changed on it."""
+
+from copy import copy
+from typing import Any
+
+from django.template.loader import render_to_string
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from gonfalon.api.desk.edits import PageInput, read_edits
+from gonfalon.api.desk.page_data import PageAccess, page_data
+from gonfalon.api.desk.pages import row_of
+from gonfalon.api.guard import GuardedView, On, ask
+from gonfalon.api.site.drawing import page_context
+from gonfalon.content.models import Node
+from gonfalon.content.nodes import ancestors, as_target
+from gonfalon.verify.presence import Presence
+
+
+class PreviewShape(serializers.Serializer):
+    html = serializers.CharField(help_text="The whole page, to be shown without scripts.")
+    seen = serializers.BooleanField(help_text="Whether visitors would see it at all, once it is published.")
+
+
+class PreviewView(GuardedView):
+    doors = {"post": On("see", desk=True, while_looking=True)}
+
+    @extend_schema(request=PageInput, responses=PreviewShape, operation_id="preview_page")
+    def post(self, request: Request, node: str) -> Response:
+        """Draw a page as if what is sent were saved, and it published. Nothing is written."""
+        row = row_of(node)
+        above = ancestors(row)
+        target = as_target(row, above)
+        if request.data:
+            ask(self.presence, "edit", target)
+            new = read_edits(self.presence, row, target, request.data).new
+            for key, value in new.items():
+                setattr(row, key, value)
+        public, visitor = copy(row), self.presence.as_visitor()
+        public.state = Node.State.PUBLISHED
+        page = _seen_by_both(page_data(visitor, public, above), page_data(self.presence, row, above))
+        drawn = page_context(visitor, public, above, page)
+        for key in ("sections", "beneath"):
+            drawn[key] = [n for n in drawn[key] if n["id"] in self.presence.in_sight.named]
+        html = render_to_string("site/page.html", drawn | {"head": {"title": row.title}, "preview": True})
+        return Response({"html": html, "seen": PageAccess(visitor, as_target(public, above)).may("see")})
+
+
+def _seen_by_both(visitor: dict[str, Any], own: dict[str, Any]) -> dict[str, Any]:
+    """The page of a visitor, without what whoever looks at it may not see themselves."""
+    fields = {field["key"] for field in own["fields"]}
+    parts = {part["id"]: part["props"] for part in own["components"]}
+    return visitor | {
+        "fields": [field for field in visitor["fields"] if field["key"] in fields],
+        "components": [
+            part | {"props": {key: value for key, value in part["props"].items() if key in parts[part["id"]]}}
+            for part in visitor["components"]
+        ],
+    }

@@ -1,0 +1,86 @@
+// A part where it stands on the page: chosen, dragged by its handle, or moved by Alt and arrows.
+import { GripVertical } from "lucide-react";
+import type { ReactNode } from "react";
+import { useSorted } from "../shared/Sortable";
+import type { Catalogue } from "../shared/useRoles";
+import { DrawnPart } from "./DrawnPart";
+import type { Ghost, PageComponent } from "./useDesk";
+
+type PlacedProps = {
+  component: PageComponent;
+  known?: Catalogue["components"][number];
+  ghosts: Ghost[];
+  chosen: boolean;
+  /** Whether it stays where it is, whoever looks at it. */
+  fixed: boolean;
+  /** What stands above it. */
+  before: ReactNode;
+  onChoose: () => void;
+  onShift: (step: -1 | 1) => void;
+};
+
+export function PlacedPart({
+  component,
+  known,
+  ghosts,
+  chosen,
+  fixed,
+  before,
+  onChoose,
+  onShift,
+}: PlacedProps) {
+  const { item, handle, dragged } = useSorted(component.id, fixed);
+  return (
+    <li {...item} className={`group/part relative mb-[14px] ${dragged ? "z-20 bg-paper shadow-lg" : ""}`}>
+      {before}
+      {component.locked && (
+        <span className="absolute -top-1 right-2 rounded-[3px] bg-ink2 px-1.5 text-tiny text-white">
+          locked
+        </span>
+      )}
+      <button
+        type="button"
+        aria-pressed={chosen}
+        data-component={component.id}
+        aria-label={
+          component.kind === "picture" ? `Picture: ${component.props.caption || "no caption"}` : undefined
+        }
+        onClick={onChoose}
+        onKeyDown={(event) => {
+          if (fixed || !event.altKey || !["ArrowUp", "ArrowDown"].includes(event.key)) return;
+          event.preventDefault();
+          onShift(event.key === "ArrowUp" ? -1 : 1);
+        }}
+        className={`block w-full rounded-[4px] border p-[11px] text-left ${look(component, ghosts, chosen)}`}
+      >
+        <DrawnPart component={component} known={known} />
+      </button>
+      {!fixed && (
+        <button
+          type="button"
+          {...handle}
+          tabIndex={chosen ? 0 : -1}
+          aria-label={`Move ${known?.name ?? component.kind}`}
+          className="absolute top-[12px] -left-[13px] cursor-grab rounded p-0.5 text-transparent group-hover/part:text-ink2 focus-visible:text-ink2"
+        >
+          <GripVertical size={14} aria-hidden="true" />
+        </button>
+      )}
+    </li>
+  );
+}
+
+/** Put the focus on a part, once it is drawn. */
+export function focusPart(id: string) {
+  requestAnimationFrame(() => document.querySelector<HTMLElement>(`[data-component="${id}"]`)?.focus());
+}
+
+function look({ id, facets }: PageComponent, ghosts: Ghost[], chosen: boolean): string {
+  const hidden = new Set(ghosts.filter(({ kind }) => kind === "facet").map(({ key }) => key));
+  const open = Object.values(facets).some(Boolean);
+  const shut = ghosts.length > 0 && Object.keys(facets).every((facet) => hidden.has(`${id}.${facet}`));
+  const edge = chosen
+    ? "border-rod shadow-[inset_0_0_0_1px_var(--color-rod)]"
+    : `border-transparent ${open ? "hover:border-line2" : ""}`;
+  return `${edge} ${shut ? "hatched border-dashed border-line2!" : ""}`;
+}
