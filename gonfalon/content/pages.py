@@ -67,8 +67,12 @@ def _keep(row: Node, by: By) -> None:
 
 
 def keep_version(row: Node, by: By) -> None:
-    data = {key: getattr(row, key) for key in ("title", "state", "topics", "values", "components")}
-    Version.objects.create(node=row, number=row.version, at=now(), by=by.actor, data=data)
+    Version.objects.create(node=row, number=row.version, at=now(), by=by.actor, data=version_data(row))
+
+
+def version_data(row: Node) -> Data:
+    """What a version keeps of a page."""
+    return {key: getattr(row, key) for key in ("title", "state", "topics", "values", "components")}
 
 
 def changes_of(row: Node, new: Data) -> Iterator[Change]:

@@ -54,8 +54,10 @@ GETS: dict[str, list[dict[str, str]]] = {
     "desk/pages/{node}": [{}],
     "desk/pages/{node}/listing": [{}],
     "desk/pages/{node}/posts": [{}],
+    "desk/pages/{node}/since-public": [{}],
     "desk/pages/{node}/versions": [{}],
     "desk/pages/{node}/versions/{number}": [{}],
+    "desk/waiting": [{}],
     "desk/tree": [{}, {"tree": "media"}],
     "expectations": [{}],
     "extensions": [{}],
@@ -173,7 +175,7 @@ class Secrets:
     def given_away(self, path: str, answer: Any) -> set[str]:
         """Which of them an answer gives away."""
         words = set(_strings(answer))
-        on_desk = path.startswith("desk/pages/") or path == "start"
+        on_desk = path.startswith("desk/pages/") or path in ("start", "desk/waiting")
         of_review = self.reviews and path.startswith("reviews")
         people = (
             set() if on_desk or of_review or path == "ledger" else self.people

@@ -183,7 +183,7 @@ def test_what_was_handed_in_is_returned_with_a_note(open_as):
     writer.get_by_role("button", name="Hand it in").click()
     expect(writer.get_by_role("button", name="Take back")).to_be_visible()
     editor = open_as(ODILE, "/desk/quay-cinema")
-    editor.get_by_role("button", name="Return…").click()
+    editor.get_by_role("button", name="Return", exact=False).click()
     dialog = editor.get_by_role("dialog", name="Return")
     dialog.get_by_role("button", name="Return it").click()
     expect(dialog.get_by_role("alert")).to_have_text("Say what is to be changed.")

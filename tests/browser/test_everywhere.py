@@ -36,6 +36,7 @@ VIEWS = {
     "ledger": (ODILE, "/ledger", "was set up"),
     "desk": (INES, "/desk/p3-sail-loft", "Page fields"),
     "start": ("tomasz@skerrow.example", "/desk", "Waits for you"),
+    "waiting": ("tomasz@skerrow.example", "/desk/-/waiting", "who waits longest first"),
     "bin": (ODILE, "/desk/-/bin", "Nothing in here is on a site"),
     "topics": (ODILE, "/desk/-/topics", "Summer season"),
     "sites": (ODILE, "/desk/-/sites?site=harbour", "Line beneath every page"),

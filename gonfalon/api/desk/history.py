@@ -87,15 +87,17 @@ class VersionView(GuardedView):
         version = _version(row, number)
         before = row.versions.filter(number__lt=number).first()
         access = PageAccess(self.presence, as_target(row, ancestors(row)))
-        here = {"title": row.title, "state": row.state, "values": row.values, "components": row.components}
+        here = pages.version_data(row)
         new = history.restored(row, version.data, lambda part: _may(access, part))
         wanted = {**version.data, "state": row.state}
         left = history.changes(row.type, {**here, **new}, wanted)
         return Response(
             {
                 "number": number,
-                "before": _told(history.changes(row.type, before.data, version.data), row, access) if before else [],
-                "since": _told(history.changes(row.type, version.data, here), row, access),
+                "before": told_changes(history.changes(row.type, before.data, version.data), row, access)
+                if before
+                else [],
+                "since": told_changes(history.changes(row.type, version.data, here), row, access),
                 "kept": list(dict.fromkeys(change["what"] for change in _seen(left, access))),
             }
         )
@@ -144,7 +146,8 @@ def _seen(changes: Any, access: PageAccess) -> list[Change]:
     ]
 
 
-def _told(changes: Any, row: Node, access: PageAccess) -> list[dict[str, Any]]:
+def told_changes(changes: Any, row: Node, access: PageAccess) -> list[dict[str, Any]]:
+    """Changes of a page as text, those that a reader may know of."""
     kinds = {field.key: field.kind for field in type_named(row.type).fields}
     return [
         {

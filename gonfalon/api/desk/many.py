@@ -10,8 +10,8 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from gonfalon.api.desk.pages import row_of
-from gonfalon.api.desk.states import PublishView, RetireView, ask_for_required
 from gonfalon.api.desk.places import ROOT, moved
+from gonfalon.api.desk.states import PublishView, RetireView, ask_for_required
 from gonfalon.api.etag import etag
 from gonfalon.api.guard import GuardedView, May, On
 from gonfalon.api.problems import Conflict, Invalid, Problem

@@ -11,8 +11,8 @@ from rest_framework.response import Response
 from gonfalon.access.catalogue import ContentType, type_named
 from gonfalon.access.markup import Markup
 from gonfalon.accounts.models import Account
-from gonfalon.api.desk.page_data import PageAccess, PageShape, page_data, usable_sets
 from gonfalon.api.desk.edits import TopicsField
+from gonfalon.api.desk.page_data import PageAccess, PageShape, page_data, usable_sets
 from gonfalon.api.desk.pages import row_of
 from gonfalon.api.etag import ETAG, TAGGED, etag, expected_version
 from gonfalon.api.guard import GuardedView, May, On, ask, decide, may, require, target_of

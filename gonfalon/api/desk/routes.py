@@ -2,7 +2,21 @@
 
 from django.urls import path
 
-from gonfalon.api.desk import bin, discussion, history, listing, many, pages, places, sites, start, states, topics, tree
+from gonfalon.api.desk import (
+    bin,
+    discussion,
+    history,
+    listing,
+    many,
+    pages,
+    places,
+    sites,
+    start,
+    states,
+    topics,
+    tree,
+    waiting,
+)
 
 routes = [
     path("begin", sites.BeginView.as_view()),
@@ -14,6 +28,7 @@ routes = [
     path("topics/<slug:topic>/merge", topics.MergeView.as_view()),
     path("start", start.StartView.as_view()),
     path("desk/tree", tree.DeskTreeView.as_view()),
+    path("desk/waiting", waiting.WaitingView.as_view()),
     path("desk/bin", bin.BinView.as_view()),
     path("desk/bin/<slug:node>", bin.EmptyView.as_view()),
     path("desk/many", many.ManyPagesView.as_view()),
@@ -31,6 +46,7 @@ routes = [
     path("desk/pages/<slug:node>/take-back", states.TakeBackView.as_view()),
     path("desk/pages/<slug:node>/return", states.ReturnView.as_view()),
     path("desk/pages/<slug:node>/to-draft", states.ToDraftView.as_view()),
+    path("desk/pages/<slug:node>/since-public", waiting.SincePublicView.as_view()),
     path("desk/pages/<slug:node>/versions", history.VersionsView.as_view()),
     path("desk/pages/<slug:node>/versions/<int:number>", history.VersionView.as_view()),
     path("desk/pages/<slug:node>/versions/<int:number>/restore", history.RestoreView.as_view()),

@@ -14,6 +14,7 @@ from gonfalon.access.roles import start_parts
 from gonfalon.access.sight import HIDDEN_PERSON
 from gonfalon.accounts.names import names_of
 from gonfalon.api.assign.requests import RequestShape, told_requests
+from gonfalon.api.desk.waiting import waiting
 from gonfalon.api.guard import GuardedView, May, may
 from gonfalon.api.shapes import RoleTagShape, role_tags
 from gonfalon.content.models import Node
@@ -62,35 +63,25 @@ class StartView(GuardedView):
         mine = _seen(presence, Node.objects.filter(author=presence.who, state=Node.State.DRAFT).order_by("-saved_at"))
         saved = Node.objects.filter(saved_by=presence.who).exclude(state=Node.State.DRAFT, author=presence.who)
         lists = {
-            "waits": _seen(presence, Node.objects.filter(pk__in=_waiting(presence)).order_by("saved_at")),
+            "waits": _seen(presence, Node.objects.filter(pk__in=waiting(presence)).order_by("saved_at")),
             "came_back": [row for row in mine if row.note],
             "drafts": [row for row in mine if not row.note],
             "left_off": _seen(presence, saved.order_by("-saved_at")),
         }
         names = _names(presence, lists.values())
         requests = AccessRequest.objects.all()
-        waiting = requests.filter(state=AccessRequest.State.OPEN) if may(presence, "roles.assign") else requests.none()
+        to_answer = requests.filter(state=AccessRequest.State.OPEN)[:SHOWN] if may(presence, "roles.assign") else ()
         return Response(
             {
                 "parts": start_parts(source.role for source in held if source.role),
                 **{part: [_data(row, names) for row in rows] for part, rows in lists.items()},
                 "ends_soon": _ending(presence),
-                "asked_of_me": told_requests(list(waiting[:SHOWN]), presence),
+                "asked_of_me": told_requests(list(to_answer), presence),
                 "asked": told_requests(
                     list(requests.filter(account=presence.who, asked_at__gte=presence.at - SOON)[:SHOWN]), presence
                 ),
             }
         )
-
-
-def _waiting(presence: Presence) -> list[str]:
-    """The pages in review that whoever asks sees and may publish."""
-    tree, seen = presence.nodes.tree, presence.in_sight.whole
-    handed_in = [node.id for i, node in enumerate(tree.nodes) if node.state == Node.State.REVIEW and seen[i]]
-    if not handed_in:
-        return []
-    allowed = presence.survey.allowed([presence.who], handed_in, ["publish"], presence.at)[0, :, 0]
-    return [id for id, yes in zip(handed_in, allowed, strict=True) if yes]
 
 
 def _seen(presence: Presence, rows: QuerySet[Node]) -> list[Node]:

@@ -16,7 +16,6 @@ from gonfalon.api.guard import GuardedView, On, ask
 from gonfalon.api.site.drawing import page_context
 from gonfalon.content.models import Node
 from gonfalon.content.nodes import ancestors, as_target
-from gonfalon.verify.presence import Presence
 
 
 class PreviewShape(serializers.Serializer):

@@ -1046,6 +1046,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/desk/pages/{node}/since-public": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What differs from the page as it was last public, as far as whoever may publish it sees it. */
+        get: operations["since_public"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/desk/pages/{node}/take-back": {
         parameters: {
             query?: never;
@@ -1140,6 +1157,23 @@ export interface paths {
         };
         /** @description Everything the account may see in one tree, with what is above it. Two queries, whole tree at once. */
         get: operations["desk_tree"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/desk/waiting": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The pages handed in that one may publish, who waits longest first. Three queries. */
+        get: operations["waiting"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3989,6 +4023,14 @@ export interface components {
             email: string;
             password: string;
         };
+        SincePublicShape: {
+            /**
+             * Format: date-time
+             * @description Null where it never was.
+             */
+            last_public: string | null;
+            changes: components["schemas"]["VersionChangeShape"][];
+        };
         SiteInputRequest: {
             name: string;
             tagline?: string;
@@ -4240,6 +4282,19 @@ export interface components {
             state: string;
             /** @description Whether it is how the page is. */
             now: boolean;
+        };
+        WaitingShape: {
+            id: string;
+            title: string;
+            type: string;
+            above: string[];
+            /** @description What was said when it was handed in. */
+            note: string;
+            version: number;
+            /** Format: date-time */
+            handed_in_at: string;
+            handed_in_by: string | null;
+            was_public: boolean;
         };
         /** @description One change that would do, in words; `touches` counts the others it turns something for. */
         WayShape: {
@@ -6557,6 +6612,36 @@ export interface operations {
             };
         };
     };
+    since_public: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                node: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SincePublicShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     take_back: {
         parameters: {
             query?: never;
@@ -6746,6 +6831,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TreeRowShape"][];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    waiting: {
+        parameters: {
+            query?: {
+                limit?: number;
+                offset?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaitingShape"][];
                 };
             };
             /** @description A refusal or an error */

@@ -8,6 +8,7 @@ import { SitesPlace } from "./SitesPlace";
 import { StartPlace } from "./StartPlace";
 import { TopicsPlace } from "./TopicsPlace";
 import { useBringBack } from "./usePlaces";
+import { WaitingPlace } from "./WaitingPlace";
 
 export function DeskPlace() {
   const { node = "", part = "" } = useParams();
@@ -25,6 +26,7 @@ export function DeskPlace() {
 }
 
 function Part({ part }: { part: string }) {
+  if (part === "waiting") return <WaitingPlace />;
   if (part === "bin") return <BinPlace />;
   if (part === "topics") return <TopicsPlace />;
   if (part === "sites") return <SitesPlace />;

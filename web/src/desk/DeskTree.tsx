@@ -107,6 +107,7 @@ function Parts() {
   return (
     <div className="px-2 pb-1">
       {link("/desk", "Start")}
+      {link("/desk/-/waiting", "Waiting")}
       {link("/desk/-/bin", "Bin")}
       {topics && link("/desk/-/topics", "Topics")}
       {sites && link("/desk/-/sites", "Sites")}

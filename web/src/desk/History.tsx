@@ -1,13 +1,11 @@
 // The history of a page: each save with what it changed, and bringing an earlier version back.
-import { diffWords } from "diff";
 import { useState } from "react";
-import type { Shapes } from "../api/client";
 import { Dialog } from "../shared/Dialog";
 import { clock, day } from "../shared/time";
 import { Button, Chip, ErrorNotice, Loading } from "../shared/ui";
+import { ToldChanges } from "./ToldChanges";
 import { type Page, useRestore, useVersion, useVersions } from "./useDesk";
 
-type Change = Shapes["VersionChangeShape"];
 type HistoryProps = { page: Page; dirty: boolean; standing: boolean };
 
 export function History(props: HistoryProps) {
@@ -103,39 +101,8 @@ function Version({ page, number, now, may, onDone }: VersionProps) {
             {side === "before" ? "This is where the page begins." : "Nothing you may see."}
           </p>
         )}
-        {version.data[side].map((change, i) => (
-          // biome-ignore lint/suspicious/noArrayIndexKey: two changes may be called the same
-          <Told key={i} change={change} />
-        ))}
+        <ToldChanges changes={version.data[side]} />
       </div>
     </section>
-  );
-}
-
-/** One change: what went is struck through, what came is marked, word by word. */
-function Told({ change: { what, was, now } }: { change: Change }) {
-  return (
-    <div className="border-b border-line py-2">
-      <h3 className="text-xs font-semibold text-ink2">{what}</h3>
-      <p className="text-read whitespace-pre-wrap">
-        {was === null && now === null && "changed"}
-        {diffWords(was ?? "", now ?? "").map((part, i) => {
-          const key = `${i} ${part.value}`;
-          if (part.removed)
-            return (
-              <del key={key} className="bg-[#f6e0dc] text-bar">
-                {part.value}
-              </del>
-            );
-          if (part.added)
-            return (
-              <ins key={key} className="bg-[#f1dcae] no-underline">
-                {part.value}
-              </ins>
-            );
-          return <span key={key}>{part.value}</span>;
-        })}
-      </p>
-    </div>
   );
 }

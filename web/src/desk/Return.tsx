@@ -6,14 +6,20 @@ import { TextArea } from "../shared/fields";
 import { Button } from "../shared/ui";
 import { type Page, useReturn } from "./useDesk";
 
-export function Return({ page, disabled }: { page: Page; disabled: boolean }) {
+export function Return({
+  page,
+  disabled,
+}: {
+  page: Pick<Page, "id" | "title" | "version">;
+  disabled: boolean;
+}) {
   const [open, show] = useState(false);
   const [note, setNote] = useState("");
   const back = useReturn(page.id);
   const problem = back.error instanceof ProblemError ? back.error : null;
   return (
     <>
-      <Button disabled={disabled} onClick={() => show(true)}>
+      <Button aria-label={`Return ${page.title}`} disabled={disabled} onClick={() => show(true)}>
         Return…
       </Button>
       <Dialog open={open} onClose={() => show(false)} title={`Return ${page.title}`}>

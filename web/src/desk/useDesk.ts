@@ -38,9 +38,8 @@ export function useXrayTree(tree: TreeName, on: boolean) {
 
 function keep(page: Page) {
   queryClient.setQueryData(keys.page(page.id), page);
-  queryClient.invalidateQueries({ queryKey: keys.deskTrees });
-  queryClient.invalidateQueries({ queryKey: keys.start });
-  queryClient.invalidateQueries({ queryKey: keys.ledgers });
+  for (const queryKey of [keys.deskTrees, keys.start, keys.waiting, keys.ledgers])
+    queryClient.invalidateQueries({ queryKey });
 }
 
 const tag = (version: number) => ({ "If-Match": `"${version}"` });

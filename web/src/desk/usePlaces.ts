@@ -10,7 +10,15 @@ export type BinRow = Shapes["BinRowShape"];
 
 /** Everything that shows where pages stand. */
 export function placesChanged() {
-  for (const queryKey of [keys.deskTrees, keys.bin, keys.start, keys.ledgers, ["page"], ["branches"]])
+  for (const queryKey of [
+    keys.deskTrees,
+    keys.bin,
+    keys.start,
+    keys.waiting,
+    keys.ledgers,
+    ["page"],
+    ["branches"],
+  ])
     queryClient.invalidateQueries({ queryKey });
 }
 

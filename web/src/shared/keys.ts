@@ -72,6 +72,8 @@ export const keys = {
   deskTree: (tree: string) => ["desk-tree", tree],
   bin: ["bin"],
   start: ["start"],
+  waiting: ["waiting"],
+  sincePublic: (node: string) => ["page", node, "since-public"],
   begun: ["begun"],
   newKinds: (parent: string) => ["new-kinds", parent],
   removal: (node: string) => ["page", node, "removal"],

@@ -1,0 +1,96 @@
+"""What was handed in and waits for whoever may publish it, and what changed on a page since visitors last read it."""
+
+from typing import Any
+
+from drf_spectacular.utils import extend_schema
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from gonfalon.access.sight import HIDDEN_PERSON
+from gonfalon.accounts.names import names_of
+from gonfalon.api.desk.history import VersionChangeShape, told_changes
+from gonfalon.api.desk.page_data import PageAccess
+from gonfalon.api.desk.pages import row_of
+from gonfalon.api.guard import GuardedView, May, On
+from gonfalon.api.paging import PAGED, paged
+from gonfalon.content import history
+from gonfalon.content.models import Node, Version
+from gonfalon.content.nodes import ancestors, as_target
+from gonfalon.content.pages import version_data
+from gonfalon.verify.presence import Presence
+
+
+class WaitingShape(serializers.Serializer):
+    id = serializers.CharField()
+    title = serializers.CharField()
+    type = serializers.CharField()
+    above = serializers.ListField(child=serializers.CharField())
+    note = serializers.CharField(allow_blank=True, help_text="What was said when it was handed in.")
+    version = serializers.IntegerField()
+    handed_in_at = serializers.DateTimeField()
+    handed_in_by = serializers.CharField(allow_null=True)
+    was_public = serializers.BooleanField()
+
+
+class SincePublicShape(serializers.Serializer):
+    last_public = serializers.DateTimeField(allow_null=True, help_text="Null where it never was.")
+    changes = VersionChangeShape(many=True)
+
+
+class WaitingView(GuardedView):
+    doors = {"get": May("desk.open")}
+
+    @extend_schema(responses=WaitingShape(many=True), operation_id="waiting", parameters=PAGED)
+    def get(self, request: Request) -> Response:
+        """The pages handed in that one may publish, who waits longest first. Three queries."""
+        rows = list(Node.objects.filter(pk__in=waiting(self.presence)).order_by("saved_at", "pk"))
+        names = names_of({row.saved_by_id for row in rows if row.saved_by_id is not None})
+        public = set(
+            Version.objects.filter(node__in=rows, data__state=Node.State.PUBLISHED).values_list("node", flat=True)
+        )
+        return paged(request, [_row(self.presence, row, names, row.id in public) for row in rows])
+
+
+class SincePublicView(GuardedView):
+    doors = {"get": On("publish", desk=True)}
+
+    @extend_schema(responses=SincePublicShape, operation_id="since_public")
+    def get(self, request: Request, node: str) -> Response:
+        """What differs from the page as it was last public, as far as whoever may publish it sees it."""
+        row = row_of(node)
+        access = PageAccess(self.presence, as_target(row, ancestors(row)))
+        public = row.versions.filter(data__state=Node.State.PUBLISHED).first()
+        was = public.data if public else {"state": row.state, "title": "", "values": {}, "components": []}
+        now = {**version_data(row), "state": was["state"]}
+        return Response(
+            {
+                "last_public": public.at if public else None,
+                "changes": told_changes(history.changes(row.type, was, now), row, access),
+            }
+        )
+
+
+def waiting(presence: Presence) -> list[str]:
+    """The pages in review that whoever asks sees and may publish."""
+    tree, seen = presence.nodes.tree, presence.in_sight.whole
+    handed_in = [node.id for i, node in enumerate(tree.nodes) if node.state == Node.State.REVIEW and seen[i]]
+    if not handed_in:
+        return []
+    allowed = presence.survey.allowed([presence.who], handed_in, ["publish"], presence.at)[0, :, 0]
+    return [id for id, yes in zip(handed_in, allowed, strict=True) if yes]
+
+
+def _row(presence: Presence, row: Node, names: dict[str, str], was_public: bool) -> dict[str, Any]:
+    nodes = presence.nodes
+    return {
+        "id": row.id,
+        "title": row.title,
+        "type": row.type,
+        "above": [nodes.titles[id] for id in nodes.tree.path(row.id)[:-1]],
+        "note": row.note,
+        "version": row.version,
+        "handed_in_at": row.saved_at,
+        "handed_in_by": names.get(row.saved_by_id or "", HIDDEN_PERSON) if row.saved_by_id else None,
+        "was_public": was_public,
+    }

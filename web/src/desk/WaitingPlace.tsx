@@ -1,0 +1,77 @@
+// What was handed in and waits for one: each page with what changed since visitors last read it, to publish or return.
+import { useState } from "react";
+import { Link } from "react-router";
+import { useSession } from "../shared/session";
+import { clock, day, since } from "../shared/time";
+import { Button, Empty, ErrorNotice, Loading } from "../shared/ui";
+import { useCatalogue } from "../shared/useRoles";
+import { Return } from "./Return";
+import { SincePublic } from "./SincePublic";
+import { useMovePageOn } from "./useDesk";
+import { useWaiting, type Waiting } from "./useWaiting";
+
+export function WaitingPlace() {
+  const waiting = useWaiting();
+  return (
+    <section aria-label="Waiting" className="min-w-0 flex-1 overflow-y-auto px-[30px] pt-[30px] pb-8">
+      <h1>Waiting</h1>
+      <p className="text-sm text-ink2">Pages handed in that you may publish, who waits longest first.</p>
+      {waiting.error && <ErrorNotice error={waiting.error} again={waiting.refetch} />}
+      {waiting.isPending && <Loading what="what waits" />}
+      {waiting.data?.length === 0 && (
+        <Empty title="Nothing waits for you">What others hand in, and you may publish, stands here.</Empty>
+      )}
+      <ul className="mt-4 max-w-[860px]">
+        {waiting.data?.map((row) => (
+          <Row key={row.id} row={row} />
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+function Row({ row }: { row: Waiting }) {
+  const [open, show] = useState(false);
+  const publish = useMovePageOn(row.id);
+  const standing = Boolean(useSession().data?.standing_in);
+  const type = useCatalogue().data?.types.find(({ key }) => key === row.type);
+  const ago = since(row.handed_in_at);
+  return (
+    <li className="border-b border-line py-3">
+      <div className="flex items-start gap-3">
+        <div className="min-w-0 flex-1">
+          <p className="truncate text-xs text-ink2">{row.above.join(" / ")}</p>
+          <Link
+            to={`/desk/${row.id}${type?.tree === "media" ? "?tree=media" : ""}`}
+            className="block truncate font-semibold hover:underline"
+          >
+            {row.title}
+          </Link>
+          <p className="text-xs text-ink2">
+            {type?.name ?? row.type}, handed in by {row.handed_in_by ?? "somebody"}{" "}
+            {ago === "today" ? `today at ${clock(row.handed_in_at)}` : `on ${day(row.handed_in_at)}`}
+            {row.was_public ? "" : ", never public before"}
+          </p>
+          {row.note && <p className="mt-1.5 border-l-[3px] border-brass pl-2.5 text-sm">{row.note}</p>}
+        </div>
+        <Button look="quiet" aria-expanded={open} onClick={() => show(!open)}>
+          {row.was_public ? "What changed" : "What it says"}
+        </Button>
+        {!standing && (
+          <>
+            <Return page={row} disabled={publish.isPending} />
+            <Button
+              aria-label={`Publish ${row.title}`}
+              disabled={publish.isPending}
+              onClick={() => publish.mutate({ step: "publish", version: row.version })}
+            >
+              Publish
+            </Button>
+          </>
+        )}
+      </div>
+      <ErrorNotice error={publish.error} />
+      {open && <SincePublic node={row.id} title={row.title} />}
+    </li>
+  );
+}
