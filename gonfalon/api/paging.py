@@ -1,6 +1,6 @@
 """Lists in pages: `limit` and `offset`, the total and the next page in the answer's headers (RFC 8288)."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from typing import Any
 from urllib.parse import urlencode
 
@@ -16,8 +16,11 @@ PAGED = [OpenApiParameter("limit", int), OpenApiParameter("offset", int)]
 """What a paged list accepts, for its description."""
 
 
-def paged(request: Request, items: Sequence[Any]) -> Response:
-    """One page of a list, at most MOST of it, with `Total-Count` and a `Link` to the next page if there is one."""
+def paged(request: Request, items: Sequence[Any], told: Callable[[Sequence[Any]], Sequence[Any]] = list) -> Response:
+    """One page of a list, at most MOST of it, with `Total-Count` and a `Link` to the next page if there is one.
+
+    `told` makes what is answered of the items on that page.
+    """
     asked = request.query_params
     limit = min(whole(request, "limit", MOST), MOST) or MOST
     offset = whole(request, "offset", 0)
@@ -25,7 +28,7 @@ def paged(request: Request, items: Sequence[Any]) -> Response:
     if offset + limit < len(items):
         query = urlencode({**asked.dict(), "limit": limit, "offset": offset + limit})
         headers["Link"] = f'<{request.path}?{query}>; rel="next"'
-    return Response(items[offset : offset + limit], headers=headers)
+    return Response(told(items[offset : offset + limit]), headers=headers)
 
 
 def whole(request: Request, name: str, otherwise: int) -> int:

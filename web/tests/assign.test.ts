@@ -8,7 +8,6 @@ import { noteWords } from "../src/assign/notes";
 import { givenWords, type ScopeNames, scopeWords, withValue } from "../src/assign/scope";
 import { asLocal } from "../src/assign/When";
 import { headed, matches } from "../src/shared/Picker";
-import { matching } from "../src/shared/treeRows";
 
 const NAMES: ScopeNames = {
   sites: (key) => key.toUpperCase(),
@@ -170,20 +169,5 @@ describe("the picker", () => {
       ["B", 2],
       ["A", 1],
     ]);
-  });
-});
-
-describe("branches found by name", () => {
-  it("come with what is above them", () => {
-    const branch = (id: string, parent: string | null, title: string) => ({
-      id,
-      parent,
-      title,
-      above: "",
-      nodes: 1,
-    });
-    const all = [branch("r", null, "Root"), branch("p", "r", "Pier 3"), branch("q", "r", "Quay")];
-    expect(matching(all, "pier").map(({ id }) => id)).toEqual(["r", "p"]);
-    expect(matching(all, " ")).toEqual(all);
   });
 });

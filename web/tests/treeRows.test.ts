@@ -1,6 +1,7 @@
 // A tree as flat rows, and moving through it by keyboard.
 import { expect, test } from "vitest";
-import { above, rowsOf, shapeOf, stepped } from "../src/shared/treeRows";
+import { rowsOf, shapeOf, stepped } from "../src/shared/tree/treeRows";
+import { walk } from "../src/shared/tree/useTree";
 
 //  home
 //  ├─ moorings
@@ -43,11 +44,6 @@ test("rows know how deep they lie, and whether there is something beneath", () =
   ]);
 });
 
-test("what lies above a node, the nearest first", () => {
-  expect(above(SHAPE, "loft")).toEqual(["pier", "moorings", "home"]);
-  expect(above(SHAPE, "home")).toEqual([]);
-});
-
 test("up and down stay among the rows", () => {
   const some = rows("home");
   expect(["ArrowDown", "ArrowUp"].map((key) => stepped(some, key, 0))).toEqual([{ to: 1 }, { to: 0 }]);
@@ -71,4 +67,40 @@ test("left shuts a branch, then goes to what is above", () => {
 test("other keys, and rows that are not there, lead nowhere", () => {
   expect(stepped(rows("home"), "x", 0)).toBeNull();
   expect(stepped([], "ArrowDown", 0)).toBeNull();
+});
+
+const LISTED = NODES.map(({ id, parent }) => ({ id, parent, title: id, branch: SHAPE.branches.has(id) }));
+
+test("what is needed of a lazy tree is the children of what stands open, as far as that is known", () => {
+  const children = (parent: string) => LISTED.filter((node) => (node.parent ?? "") === parent);
+  const open = (id: string) => ["home", "moorings"].includes(id);
+  const same = <T>(_: string | null, fetched: T) => fetched;
+  const none = walk(() => undefined, same, open);
+  expect([none.rows, none.parents]).toEqual([[], [""]]);
+  const part = walk((parent) => (parent === "moorings" ? undefined : children(parent)), same, open);
+  expect(part.rows.map(({ node }) => node.id)).toEqual(["home", "moorings", "events"]);
+  expect(part.parents).toEqual(["", "home", "moorings"]);
+});
+
+test("of what stands there without being fetched, such as a ghost, no children are asked for", () => {
+  const ghost = { id: "ghost", parent: "home", title: "Ghost", branch: true };
+  const arrange = (parent: string | null, fetched: typeof LISTED) =>
+    parent === "home"
+      ? [...fetched, ghost]
+      : parent === "ghost"
+        ? [{ ...ghost, id: "kept", branch: false }]
+        : fetched;
+  const all = walk(
+    (parent) => LISTED.filter((node) => (node.parent ?? "") === parent),
+    arrange,
+    (id) => ["home", "ghost"].includes(id),
+  );
+  expect(all.rows.map(({ node, depth }) => [node.id, depth])).toEqual([
+    ["home", 0],
+    ["moorings", 1],
+    ["events", 1],
+    ["ghost", 1],
+    ["kept", 2],
+  ]);
+  expect(all.parents).toEqual(["", "home"]);
 });

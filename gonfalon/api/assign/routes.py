@@ -60,5 +60,4 @@ routes = [
     path("reviews/<slug:review>/close", reviews.ReviewCloseView.as_view()),
     path("reviews/<slug:review>/items/<slug:item>", reviews.ReviewItemView.as_view()),
     path("scope", scope.ScopeView.as_view()),
-    path("branches", where.BranchesView.as_view()),
 ]

@@ -1,12 +1,11 @@
 """Where: the branches in which an account can do something, and the branches there are to choose from."""
 
-import numpy as np
-from drf_spectacular.utils import OpenApiParameter, extend_schema
+from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from gonfalon.api.guard import GuardedView, May, tree_asked
+from gonfalon.api.guard import GuardedView, May
 from gonfalon.api.limit.limits import staged_surveyor
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import NotFound
@@ -60,42 +59,3 @@ class WhereView(GuardedView):
                     }
                 )
         return paged(request, branches)
-
-
-class NamedBranchShape(serializers.Serializer):
-    """A node by name, with what is above it, and how many nodes in sight are on its branch."""
-
-    id = serializers.CharField()
-    parent = serializers.CharField(allow_null=True)
-    title = serializers.CharField()
-    above = serializers.CharField()
-    nodes = serializers.IntegerField()
-
-
-class BranchesView(GuardedView):
-    doors = {"get": May("roles.assign", "limits.set")}
-
-    @extend_schema(
-        responses=NamedBranchShape(many=True),
-        operation_id="branches",
-        parameters=[OpenApiParameter("tree", str, enum=["content", "media"]), *PAGED],
-    )
-    def get(self, request: Request) -> Response:
-        """Every node by name and the name of what is above it, for choosing where something holds."""
-        wanted = tree_asked(self.presence, request)
-        nodes, sight = self.presence.nodes, self.presence.in_sight
-        seen = np.concatenate([[0], np.cumsum(sight.whole)])
-        return paged(
-            request,
-            [
-                {
-                    "id": n.id,
-                    "parent": n.parent,
-                    "title": nodes.titles[n.id],
-                    "above": nodes.titles[n.parent] if n.parent else "",
-                    "nodes": int(seen[nodes.tree.ends[i]] - seen[i]),
-                }
-                for i, n in enumerate(nodes.tree.nodes)
-                if n.tree == wanted and n.id in sight.named
-            ],
-        )

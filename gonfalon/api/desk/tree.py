@@ -1,55 +1,75 @@
-"""The desk's tree: what one may see of it."""
+"""The desk's tree, and that of everything that chooses a node: what one may see of it, part by part."""
 
-from drf_spectacular.utils import OpenApiParameter, extend_schema
+from collections.abc import Sequence
+from typing import Any
+
+import numpy as np
+from drf_spectacular.utils import OpenApiParameter, extend_schema, extend_schema_view
 from rest_framework import serializers
 from rest_framework.request import Request
-from rest_framework.response import Response
 
-from gonfalon.api.guard import GuardedView, May, tree_asked
-from gonfalon.api.paging import PAGED, paged
+from gonfalon.api.guard import May
+from gonfalon.api.paging import PAGED
+from gonfalon.api.tree import Children, Found, Part, RowShape, Way
+
+TREE = OpenApiParameter("tree", str, enum=["content", "media"])
+FIND = [
+    TREE,
+    OpenApiParameter("words", str),
+    OpenApiParameter("type", str),
+    OpenApiParameter("under", str, many=True),
+    OpenApiParameter("id", str, many=True),
+    *PAGED,
+]
 
 
-class TreeRowShape(serializers.Serializer):
-    """A node one may see, or (`context`) one above it, shown by name alone."""
-
-    id = serializers.CharField()
-    parent = serializers.CharField(allow_null=True)
-    title = serializers.CharField()
-    type = serializers.CharField(allow_null=True)
+class TreeRowShape(RowShape):
     site = serializers.CharField(allow_null=True)
-    state = serializers.CharField(allow_null=True)
-    context = serializers.BooleanField()
     may_edit = serializers.BooleanField()
+    locked = serializers.BooleanField(help_text="Whether the whole node is locked.")
+    nodes = serializers.IntegerField(help_text="How many nodes in sight are on its branch, itself included.")
 
 
-class DeskTreeView(GuardedView):
-    doors = {"get": May("desk.open")}
+class _DeskRows(Part):
+    doors = {"get": May("desk.open", "roles.assign", "limits.set")}
 
-    @extend_schema(
-        responses=TreeRowShape(many=True),
-        operation_id="desk_tree",
-        parameters=[OpenApiParameter("tree", str, enum=["content", "media"]), *PAGED],
-    )
-    def get(self, request: Request) -> Response:
-        """Everything the account may see in one tree, with what is above it. Two queries, whole tree at once."""
-        presence, wanted = self.presence, tree_asked(self.presence, request)
-        nodes, sight = presence.nodes, presence.in_sight
-        edit = presence.survey.allowed([presence.who], None, ["edit"], presence.at)[0, :, 0]
-        shown = sight.whole
-        return paged(
-            request,
-            [
-                {
-                    "id": node.id,
-                    "parent": node.parent,
-                    "title": nodes.titles[node.id],
-                    "type": node.type if shown[i] else None,
-                    "site": node.site if shown[i] else None,
-                    "state": node.state if shown[i] else None,
-                    "context": not shown[i],
-                    "may_edit": bool(shown[i] and edit[i]),
-                }
-                for i, node in enumerate(nodes.tree.nodes)
-                if node.id in sight.named and node.tree == wanted
-            ],
-        )
+    def rows(self, request: Request, positions: Sequence[int]) -> list[dict[str, Any]]:
+        presence = self.presence
+        tree, whole = presence.nodes.tree, presence.in_sight.whole
+        ids = [tree.nodes[i].id for i in positions]
+        locked = {k.node for k in presence.snapshot.policy.locks.values() if k.field is None and k.component is None}
+        edit = presence.survey.allowed([presence.who], ids, ["edit"], presence.at)[0, :, 0]
+        seen = np.concatenate([[0], np.cumsum(whole)])
+        return [
+            {
+                "site": tree.nodes[i].site if whole[i] else None,
+                "may_edit": bool(whole[i] and may),
+                "locked": bool(whole[i] and tree.nodes[i].id in locked),
+                "nodes": int(seen[tree.ends[i]] - seen[i]),
+            }
+            for i, may in zip(positions, edit, strict=True)
+        ]
+
+
+@extend_schema_view(
+    get=extend_schema(responses=TreeRowShape(many=True), operation_id="desk_top", parameters=[TREE, *PAGED])
+)
+class DeskTopView(_DeskRows, Children):
+    """What stands at the top of a tree."""
+
+
+@extend_schema_view(
+    get=extend_schema(responses=TreeRowShape(many=True), operation_id="desk_children", parameters=PAGED)
+)
+class DeskChildrenView(_DeskRows, Children):
+    """What stands under a node."""
+
+
+@extend_schema_view(get=extend_schema(responses=TreeRowShape(many=True), operation_id="desk_way", parameters=PAGED))
+class DeskWayView(_DeskRows, Way):
+    """All that is listed once everything above a node stands open."""
+
+
+@extend_schema_view(get=extend_schema(responses=TreeRowShape(many=True), operation_id="desk_found", parameters=FIND))
+class DeskFoundView(_DeskRows, Found):
+    """The first 200 nodes whose titles hold some words, or those of some ids, with what is above each."""

@@ -1,11 +1,10 @@
 """Limit: what someone may do where, the limits at one place, and the rules of fields."""
 
-from collections import Counter, defaultdict
+from collections import Counter
 from collections.abc import Iterable
 from typing import Any
 
-import numpy as np
-from drf_spectacular.utils import OpenApiParameter, extend_schema
+from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -13,54 +12,14 @@ from rest_framework.response import Response
 from gonfalon.access import models
 from gonfalon.access.change_sets import staged_policy
 from gonfalon.access.describe import Names
-from gonfalon.access.sight import Sight
-from gonfalon.api.guard import GuardedView, May, tree_asked
+from gonfalon.api.guard import GuardedView, May
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import NotFound
-from gonfalon.content.nodes import Content
-from gonfalon.core import HypotheticalSubject, Policy
-from gonfalon.core.bulk.survey import Marks, Surveyor
+from gonfalon.core import Policy
+from gonfalon.core.bulk.survey import Surveyor
 from gonfalon.core.model.policy import OPEN_FIELD, Limit
-from gonfalon.core.model.question import Who
 from gonfalon.core.model.vocabulary import ACTIONS, Effect
 from gonfalon.verify.presence import Presence
-
-
-class TreeMarkShape(serializers.Serializer):
-    extent = serializers.IntegerField()
-    stopped = serializers.BooleanField()
-    barred = serializers.BooleanField()
-    outside = serializers.BooleanField()
-    baseline = serializers.BooleanField()
-
-
-class MarkedRowShape(serializers.Serializer):
-    """A node with its marks; one known by name alone, above those in sight, has none, and no state."""
-
-    id = serializers.CharField()
-    parent = serializers.CharField(allow_null=True)
-    title = serializers.CharField()
-    type = serializers.CharField(allow_null=True)
-    state = serializers.CharField(allow_null=True)
-    limits = serializers.IntegerField()
-    lifts = serializers.IntegerField()
-    staged = serializers.BooleanField()
-    marks = TreeMarkShape(many=True)
-
-
-WHOM = [OpenApiParameter("role", str), OpenApiParameter("account", str)]
-
-
-def _whom(request: Request, policy: Policy, sight: Sight) -> Who:
-    """The role or account the question is about; an account out of sight is as good as not there."""
-    if role := request.query_params.get("role"):
-        if role not in policy.roles:
-            raise NotFound("role")
-        return HypotheticalSubject(() if role in policy.baseline else (role,))
-    account = request.query_params.get("account", "")
-    if account not in policy.accounts or account not in sight.people:
-        raise NotFound("account")
-    return account
 
 
 def staged_surveyor(presence: Presence) -> tuple[Surveyor, Policy]:
@@ -70,76 +29,6 @@ def staged_surveyor(presence: Presence) -> tuple[Surveyor, Policy]:
     if proposed is policy:
         return presence.survey, policy
     return presence.engine.changed(proposed).surveyor, proposed
-
-
-class MarkedTreeView(GuardedView):
-    doors = {"get": May("limits.set")}
-
-    @extend_schema(
-        responses=MarkedRowShape(many=True),
-        operation_id="marked_tree",
-        parameters=[*WHOM, OpenApiParameter("tree", str, enum=["content", "media"]), *PAGED],
-    )
-    def get(self, request: Request) -> Response:
-        """The whole tree, each row with a mark for each of §2's actions in their order. A fixed number of queries."""
-        survey, proposed = staged_surveyor(self.presence)
-        who = _whom(request, proposed, self.presence.sight)
-        nodes, sight = self.presence.nodes, self.presence.in_sight
-        wanted = tree_asked(self.presence, request)
-        actions = [action for action in ACTIONS if action != "create"]
-        marks = survey.marks(who, actions, self.presence.at)
-        creates = _creates(survey, who, self.presence, nodes)
-        at_node: dict[str, list[Limit]] = defaultdict(list)
-        for limit in proposed.limits.values():
-            at_node[limit.node].append(limit)
-        rows = []
-        for i, node in enumerate(nodes.tree.nodes):
-            if node.tree != wanted or node.id not in sight.named:
-                continue
-            whole = bool(sight.whole[i])
-            row = [_mark(marks, i, j) for j in range(len(actions))] if whole else []
-            if whole:
-                row.insert(1, _mark(creates, i, 0))
-            here = at_node[node.id]
-            rows.append(
-                {
-                    "id": node.id,
-                    "parent": node.parent,
-                    "title": nodes.titles[node.id],
-                    "type": node.type if whole else None,
-                    "state": node.state if whole else None,
-                    "limits": sum(k.effect is not Effect.LIFT for k in here),
-                    "lifts": sum(k.effect is Effect.LIFT for k in here),
-                    "staged": any(k.id not in self.presence.snapshot.policy.limits for k in here),
-                    "marks": row,
-                }
-            )
-        return paged(request, rows)
-
-
-def _creates(survey: Surveyor, who: Who, presence: Presence, nodes: Content) -> Marks:
-    """How far `create` reaches under each node, over all types that may be made there."""
-    types = [t for t in presence.snapshot.catalogue.types.values() if t.under]
-    marks = survey.marks(who, [f"create:{t.key}" for t in types], presence.at)
-    fits = np.array([[node.type in t.under for t in types] for node in nodes.tree.nodes], dtype=bool)
-    fits = fits.reshape(len(nodes.tree), len(types))
-    return Marks(
-        (marks.extent * fits).max(axis=1, keepdims=True, initial=0),
-        (marks.stopped & fits).any(axis=1, keepdims=True),
-        (marks.barred & fits).any(axis=1, keepdims=True),
-        (marks.outside & fits).any(axis=1, keepdims=True),
-        (marks.baseline & fits).any(axis=1, keepdims=True),
-    )
-
-
-def _mark(marks: Marks, i: int, j: int) -> dict[str, Any]:
-    return {
-        "extent": int(marks.extent[i, j]),
-        "stopped": bool(marks.stopped[i, j]),
-        "barred": bool(marks.barred[i, j]),
-        "outside": bool(marks.outside[i, j]),
-        "baseline": bool(marks.baseline[i, j]),
-    }
 
 
 class LimitShape(serializers.Serializer):

@@ -2,11 +2,14 @@
 
 from django.urls import path
 
-from gonfalon.api.limit import limits
+from gonfalon.api.limit import limits, tree
 
 routes = [
     path("limits", limits.LimitsView.as_view()),
-    path("limits/tree", limits.MarkedTreeView.as_view()),
+    path("limits/children", tree.MarkedTopView.as_view()),
+    path("limits/children/<slug:node>", tree.MarkedChildrenView.as_view()),
+    path("limits/way/<slug:node>", tree.MarkedWayView.as_view()),
+    path("limits/found", tree.MarkedFoundView.as_view()),
     path("limits/places/<slug:node>", limits.PlaceView.as_view()),
     path("fields", limits.FieldRulesView.as_view()),
 ]

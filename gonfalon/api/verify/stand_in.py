@@ -115,17 +115,16 @@ class XrayTreeView(GuardedView):
         actor, survey = presence.actor.id if presence.actor else None, presence.survey
         theirs = survey.reasons(presence.who, ["see", "edit"], presence.at)
         mine = in_sight(presence.engine, actor, presence.at).whole
-        allowed = CODE[Reason.ALLOWED]
+        allowed, tree = CODE[Reason.ALLOWED], nodes.tree
+        closed = (theirs != allowed).any(axis=1) & mine & tree.having("tree", frozenset({wanted}))
+        known = presence.in_sight.named | {tree.nodes[i].id for i in closed.nonzero()[0]}
         ghosts = []
-        for i in ((theirs != allowed).any(axis=1) & mine & (nodes.tree.having("tree", frozenset({wanted})))).nonzero()[
-            0
-        ]:
-            node = nodes.tree.nodes[i]
-            seen = theirs[i, 0] == allowed
+        for i in closed.nonzero()[0]:
+            node, seen = tree.nodes[i], theirs[i, 0] == allowed
             ghosts.append(
                 {
                     "id": node.id,
-                    "parent": node.parent,
+                    "parent": node.parent if node.parent in known else None,
                     "title": nodes.titles[node.id],
                     "type": node.type,
                     "seen": bool(seen),

@@ -126,16 +126,18 @@ class Surveyor:
             answers[:, first : first + len(some)] = self._reasons(self.whole(some), holding)
         return answers
 
-    def marks(self, who: Who, actions: Sequence[str], at: datetime) -> Marks:
-        """How far `who` reaches with each action at each node."""
+    def marks(self, who: Who, actions: Sequence[str], at: datetime, positions: Ints | None = None) -> Marks:
+        """How far `who` reaches with each action at each node, or at those at some ascending `positions`."""
         holding = self.grants.of(who, at)
-        shape = (len(self.tree), len(actions))
+        shape = (len(self.tree) if positions is None else len(positions), len(actions))
         marks = Marks(np.zeros(shape, dtype=np.int8), *(np.zeros(shape, dtype=bool) for _ in range(4)))
         if holding.keyholder and holding.active:
             marks.extent[:] = Extent.ALL
         elif holding.active:
             for first in range(0, len(actions), MOST_ACTIONS):
-                self._mark(self.whole(tuple(actions[first : first + MOST_ACTIONS])), holding, marks, first)
+                some = tuple(actions[first : first + MOST_ACTIONS])
+                batch = self.whole(some) if positions is None else self.among(some, positions)
+                self._mark(batch, holding, marks, first)
         return marks
 
     # -- reasons -------------------------------------------------------------------------------

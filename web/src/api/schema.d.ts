@@ -298,23 +298,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/branches": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** @description Every node by name and the name of what is above it, for choosing where something holds. */
-        get: operations["branches"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/catalogue": {
         parameters: {
             query?: never;
@@ -754,6 +737,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/desk/children": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What stands at the top of a tree. */
+        get: operations["desk_top"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/desk/children/{node}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What stands under a node. */
+        get: operations["desk_children"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/desk/found": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The first 200 nodes whose titles hold some words, or those of some ids, with what is above each. */
+        get: operations["desk_found"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/desk/many": {
         parameters: {
             query?: never;
@@ -1148,23 +1182,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/desk/tree": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** @description Everything the account may see in one tree, with what is above it. Two queries, whole tree at once. */
-        get: operations["desk_tree"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/desk/waiting": {
         parameters: {
             query?: never;
@@ -1174,6 +1191,23 @@ export interface paths {
         };
         /** @description The pages handed in that one may publish, who waits longest first. Three queries. */
         get: operations["waiting"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/desk/way/{node}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All that is listed once everything above a node stands open. */
+        get: operations["desk_way"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1533,6 +1567,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/limits/children": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What stands at the top of a tree, with marks. */
+        get: operations["marked_top"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/limits/children/{node}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What stands under a node, with marks. */
+        get: operations["marked_children"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/limits/found": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The first 200 nodes whose titles hold some words, or with `limits` those that carry any, with what is above. */
+        get: operations["marked_found"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/limits/places/{node}": {
         parameters: {
             query?: never;
@@ -1550,15 +1635,15 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/limits/tree": {
+    "/api/limits/way/{node}": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** @description The whole tree, each row with a mark for each of §2's actions in their order. A fixed number of queries. */
-        get: operations["marked_tree"];
+        /** @description All that is listed once everything above a node stands open, with marks. */
+        get: operations["marked_way"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3340,13 +3425,18 @@ export interface components {
             keeps: components["schemas"]["KeepsShape"][];
             breaks: string[] | null;
         };
-        /** @description A node with its marks; one known by name alone, above those in sight, has none, and no state. */
+        /** @description A node with its marks, one for each of §2's actions in their order; one known by name alone has none. */
         MarkedRowShape: {
             id: string;
             parent: string | null;
             title: string;
             type: string | null;
             state: string | null;
+            context: boolean;
+            /** @description Whether anything in sight stands under it. */
+            branch: boolean;
+            /** @description Whether it is what was asked for, not what is above that. */
+            found: boolean;
             limits: number;
             lifts: number;
             staged: boolean;
@@ -3405,14 +3495,6 @@ export interface components {
         };
         NameInputRequest: {
             name: string;
-        };
-        /** @description A node by name, with what is above it, and how many nodes in sight are on its branch. */
-        NamedBranchShape: {
-            id: string;
-            parent: string | null;
-            title: string;
-            above: string;
-            nodes: number;
         };
         /** @description A sentence, and the role that it is about if it is one. */
         NarrowedShape: {
@@ -4210,16 +4292,24 @@ export interface components {
             outside: boolean;
             baseline: boolean;
         };
-        /** @description A node one may see, or (`context`) one above it, shown by name alone. */
+        /** @description A node one may see, or (`context`) one above it, told by name alone. */
         TreeRowShape: {
             id: string;
             parent: string | null;
             title: string;
             type: string | null;
-            site: string | null;
             state: string | null;
             context: boolean;
+            /** @description Whether anything in sight stands under it. */
+            branch: boolean;
+            /** @description Whether it is what was asked for, not what is above that. */
+            found: boolean;
+            site: string | null;
             may_edit: boolean;
+            /** @description Whether the whole node is locked. */
+            locked: boolean;
+            /** @description How many nodes in sight are on its branch, itself included. */
+            nodes: number;
         };
         /**
          * @description One thing that changes for an account; `places` says whether its nodes can be listed.
@@ -5070,38 +5160,6 @@ export interface operations {
             };
         };
     };
-    branches: {
-        parameters: {
-            query?: {
-                limit?: number;
-                offset?: number;
-                tree?: "content" | "media";
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["NamedBranchShape"][];
-                };
-            };
-            /** @description A refusal or an error */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     catalogue: {
         parameters: {
             query?: never;
@@ -5904,6 +5962,107 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    desk_top: {
+        parameters: {
+            query?: {
+                limit?: number;
+                offset?: number;
+                tree?: "content" | "media";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TreeRowShape"][];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    desk_children: {
+        parameters: {
+            query?: {
+                limit?: number;
+                offset?: number;
+            };
+            header?: never;
+            path: {
+                node: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TreeRowShape"][];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    desk_found: {
+        parameters: {
+            query?: {
+                id?: string[];
+                limit?: number;
+                offset?: number;
+                tree?: "content" | "media";
+                type?: string;
+                under?: string[];
+                words?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TreeRowShape"][];
+                };
             };
             /** @description A refusal or an error */
             default: {
@@ -6812,38 +6971,6 @@ export interface operations {
             };
         };
     };
-    desk_tree: {
-        parameters: {
-            query?: {
-                limit?: number;
-                offset?: number;
-                tree?: "content" | "media";
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["TreeRowShape"][];
-                };
-            };
-            /** @description A refusal or an error */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["Problem"];
-                };
-            };
-        };
-    };
     waiting: {
         parameters: {
             query?: {
@@ -6862,6 +6989,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WaitingShape"][];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    desk_way: {
+        parameters: {
+            query?: {
+                limit?: number;
+                offset?: number;
+            };
+            header?: never;
+            path: {
+                node: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TreeRowShape"][];
                 };
             };
             /** @description A refusal or an error */
@@ -7782,6 +7942,111 @@ export interface operations {
             };
         };
     };
+    marked_top: {
+        parameters: {
+            query?: {
+                account?: string;
+                limit?: number;
+                offset?: number;
+                role?: string;
+                tree?: "content" | "media";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarkedRowShape"][];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    marked_children: {
+        parameters: {
+            query?: {
+                account?: string;
+                limit?: number;
+                offset?: number;
+                role?: string;
+            };
+            header?: never;
+            path: {
+                node: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarkedRowShape"][];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    marked_found: {
+        parameters: {
+            query?: {
+                account?: string;
+                limit?: number;
+                limits?: boolean;
+                offset?: number;
+                role?: string;
+                tree?: "content" | "media";
+                words?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MarkedRowShape"][];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     place: {
         parameters: {
             query?: never;
@@ -7812,17 +8077,18 @@ export interface operations {
             };
         };
     };
-    marked_tree: {
+    marked_way: {
         parameters: {
             query?: {
                 account?: string;
                 limit?: number;
                 offset?: number;
                 role?: string;
-                tree?: "content" | "media";
             };
             header?: never;
-            path?: never;
+            path: {
+                node: string;
+            };
             cookie?: never;
         };
         requestBody?: never;

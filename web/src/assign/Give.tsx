@@ -43,7 +43,7 @@ function Form({
   const [starts, setStarts] = useState(given?.starts ?? null);
   const [ends, setEnds] = useState(given?.ends ?? null);
   const role = useRoleMap().get(chosen);
-  const names = useScopeNames();
+  const names = useScopeNames(scope.branches ?? []);
   const words = useSays(what === "capability" ? chosen : "");
   const stage = useStage();
   const problem = stage.error instanceof ProblemError ? stage.error : null;

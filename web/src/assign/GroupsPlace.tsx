@@ -6,7 +6,7 @@ import { RoleCloth } from "../cloth/RoleCloth";
 import { Dialog, DialogButtons } from "../shared/Dialog";
 import { GroupPicker } from "../shared/pickers";
 import { useDuty } from "../shared/session";
-import { useTreeRows } from "../shared/treeRows";
+import { useTreeRows } from "../shared/tree/treeRows";
 import { Button, Empty, ErrorNotice, INPUT, Labelled, Loading } from "../shared/ui";
 import { type Group, useGroups, useMakeGroup } from "../shared/useAccounts";
 import { useRoleMap } from "../shared/useRoles";

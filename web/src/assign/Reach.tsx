@@ -1,11 +1,11 @@
 // Confining an account to branches of content and media, chosen in the trees.
 import { useState } from "react";
-import { BranchTree } from "../shared/BranchTree";
 import { useStage } from "../shared/changes/changeSet";
 import { Dialog, DialogButtons } from "../shared/Dialog";
+import { BranchTree } from "../shared/tree/BranchTree";
+import type { TreeName } from "../shared/tree/nodes";
 import { Button, Chip, ErrorNotice } from "../shared/ui";
 import type { AccountData } from "../shared/useAccounts";
-import type { TreeName } from "../shared/useBranches";
 
 type ReachProps = { open: boolean; onClose: () => void; data: AccountData };
 

@@ -3,11 +3,11 @@ import { type FormEvent, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import { ProblemError } from "../api/client";
 import { RoleName } from "../cloth/RoleCloth";
-import { BranchPicker } from "../shared/BranchPicker";
 import { Dialog, DialogButtons } from "../shared/Dialog";
 import { GroupPicker, PersonPicker, RolePicker } from "../shared/pickers";
 import { useDuty } from "../shared/session";
 import { day } from "../shared/time";
+import { BranchPicker } from "../shared/tree/BranchPicker";
 import { Button, Chip, Empty, ErrorNotice, INPUT, Labelled, Loading } from "../shared/ui";
 import { Tabs } from "./Tabs";
 import {

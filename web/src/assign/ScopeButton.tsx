@@ -8,7 +8,7 @@ import { useScopeNames } from "./useScopeNames";
 
 export function ScopeButton({ scope, onChange }: { scope: Scope; onChange: (scope: Scope) => void }) {
   const [open, setOpen] = useState(false);
-  const names = useScopeNames();
+  const names = useScopeNames(scope.branches ?? []);
   return (
     <div className="mb-3">
       <p className="mb-1 text-sm font-semibold">Where</p>

@@ -2,10 +2,10 @@
 import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import { answer, api } from "../api/client";
-import { BranchTree } from "../shared/BranchTree";
 import { keys } from "../shared/keys";
 import { type Choice, Picker } from "../shared/Picker";
 import { count } from "../shared/time";
+import { BranchTree } from "../shared/tree/BranchTree";
 import { Chip } from "../shared/ui";
 import { useSites, useTopics } from "../shared/useAccounts";
 import { useCatalogue } from "../shared/useRoles";

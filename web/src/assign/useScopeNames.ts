@@ -1,6 +1,7 @@
 // The names of sites, branches, kinds and topics, for telling where something holds.
+
+import { useTitles } from "../shared/tree/nodes";
 import { useSites, useTopics } from "../shared/useAccounts";
-import { useBranches } from "../shared/useBranches";
 import { useCatalogue } from "../shared/useRoles";
 import type { ScopeNames } from "./scope";
 
@@ -17,11 +18,9 @@ export function useGivenNames(): ScopeNames {
   };
 }
 
-/** The same with the names of all branches, while a scope is edited. */
-export function useScopeNames(): ScopeNames {
+/** The same with the names of some branches, while a scope is edited. */
+export function useScopeNames(branches: string[]): ScopeNames {
   const names = useGivenNames();
-  const content = useBranches("content").data ?? [];
-  const media = useBranches("media").data ?? [];
-  const titles = new Map([...content, ...media].map(({ id, title }) => [id, title]));
+  const titles = useTitles(branches);
   return { ...names, branches: (key) => titles.get(key) ?? "a page out of sight" };
 }

@@ -5,10 +5,10 @@ import { ProblemError } from "../api/client";
 import { Dialog, DialogButtons } from "../shared/Dialog";
 import { useSession } from "../shared/session";
 import { count, day, since } from "../shared/time";
+import type { TreeName } from "../shared/tree/nodes";
 import { Button, Empty, ErrorNotice, Labelled, Loading } from "../shared/ui";
 import { useCatalogue } from "../shared/useRoles";
 import { PlacePicker } from "./PlacePicker";
-import type { TreeName } from "./useDesk";
 import { type BinRow, useBin, useBringBack, useEmpty } from "./usePlaces";
 
 export function BinPlace() {

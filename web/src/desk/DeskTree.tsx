@@ -2,34 +2,32 @@
 import { useMemo, useState } from "react";
 import { Link, useLocation } from "react-router";
 import { useDuty, useSession } from "../shared/session";
-import { matching } from "../shared/treeRows";
+import { deskSource, type TreeName, type TreeNode } from "../shared/tree/nodes";
+import type { TreeRow } from "../shared/tree/treeRows";
+import { useTree } from "../shared/tree/useTree";
 import { Button, Empty, ErrorNotice, INPUT, Loading } from "../shared/ui";
 import { useParam } from "../shared/useParam";
 import { useReasonWords } from "../shared/useWords";
 import { useXray } from "../shared/useXray";
-import { merged } from "./deskRows";
+import { Ghosts } from "./deskRows";
 import { NewPage } from "./NewPage";
+import { PageTree } from "./PageTree";
 import { Several } from "./Several";
-import { TreeRows } from "./TreeRows";
-import { type TreeName, type TreeNode, useDeskTree, useXrayTree } from "./useDesk";
+import { useXrayTree } from "./useDesk";
 
 export function DeskTree({ chosen }: { chosen: string }) {
   const [name, setName] = useParam("tree");
   const tree: TreeName = name === "media" ? "media" : "content";
   const media = useDuty("media.open");
   const [xray] = useXray();
-  const nodes = useDeskTree(tree);
-  const ghosts = useXrayTree(tree, xray);
+  const closed = useXrayTree(tree, xray).data;
   const reasons = useReasonWords();
+  const ghosts = useMemo(() => new Ghosts((xray && closed) || [], reasons), [xray, closed, reasons]);
   const [words, setWords] = useState("");
+  const nodes = useTree(deskSource(tree), { words, reveal: chosen, arrange: ghosts.arrange });
   const [making, setMaking] = useState(false);
   const [marked, mark] = useState<string[]>([]);
   const standing = Boolean(useSession().data?.standing_in);
-  const all = useMemo(
-    () => (nodes.data ? merged(nodes.data, xray ? (ghosts.data ?? []) : [], reasons) : []),
-    [nodes.data, ghosts.data, xray, reasons],
-  );
-  const shown = useMemo(() => matching(all, words), [all, words]);
   return (
     <nav
       aria-label="Pages"
@@ -50,7 +48,7 @@ export function DeskTree({ chosen }: { chosen: string }) {
         )}
       </div>
       <Parts />
-      <NewPage open={making} onClose={() => setMaking(false)} tree={tree} at={newAt(nodes.data, chosen)} />
+      <NewPage open={making} onClose={() => setMaking(false)} tree={tree} at={newAt(nodes.rows, chosen)} />
       {media && (
         <div className="flex gap-4 px-[16px] pt-2 pb-2 text-read">
           {(["content", "media"] as const).map((key) => (
@@ -70,18 +68,19 @@ export function DeskTree({ chosen }: { chosen: string }) {
           ))}
         </div>
       )}
-      {nodes.error && <ErrorNotice error={nodes.error} again={nodes.refetch} />}
-      {nodes.isPending && <Loading what="the tree" />}
-      {nodes.data && all.length === 0 && (
-        <Empty title="Nothing here">There is nothing in this tree you may see.</Empty>
+      <ErrorNotice error={nodes.error} again={nodes.again} />
+      {nodes.pending && <Loading what="the tree" />}
+      {!nodes.pending && !nodes.error && nodes.rows.length === 0 && (
+        <Empty title={words ? "Nothing is called that" : "Nothing here"}>
+          {words ? "" : "There is nothing in this tree you may see."}
+        </Empty>
       )}
-      {words && all.length > 0 && shown.length === 0 && <Empty title="Nothing is called that" />}
-      {shown.length > 0 && (
-        <TreeRows
-          key={`${tree} ${words !== ""}`}
-          nodes={shown}
+      {nodes.rows.length > 0 && (
+        <PageTree
+          key={tree}
+          tree={nodes}
+          ghosts={ghosts}
           chosen={chosen}
-          opened={words ? 99 : 2}
           marked={marked}
           onMark={(id) => mark(marked.includes(id) ? marked.filter((one) => one !== id) : [...marked, id])}
         />
@@ -121,7 +120,7 @@ function useMayTopics(): boolean {
 }
 
 /** Where a new page is to stand at first: under the page that is open, or else under the first one. */
-function newAt(nodes: TreeNode[] | undefined, chosen: string): string {
-  const seen = nodes?.filter(({ context }) => !context) ?? [];
-  return seen.find(({ id }) => id === chosen)?.id ?? seen[0]?.id ?? "";
+function newAt(rows: TreeRow<TreeNode>[], chosen: string): string {
+  const seen = rows.filter(({ node }) => !node.context);
+  return (seen.find(({ node }) => node.id === chosen) ?? seen[0])?.node.id ?? "";
 }

@@ -2,9 +2,10 @@
 import { useState } from "react";
 import { ProblemError } from "../api/client";
 import { Dialog, DialogButtons } from "../shared/Dialog";
+import { type TreeName, useChildren } from "../shared/tree/nodes";
 import { Button, ErrorNotice, INPUT, Labelled } from "../shared/ui";
 import { PlacePicker } from "./PlacePicker";
-import { type Page, type TreeName, useDeskTree } from "./useDesk";
+import type { Page } from "./useDesk";
 import { useMove } from "./usePlaces";
 
 export function MovePage({ page, open, onClose }: { page: Page; open: boolean; onClose: () => void }) {
@@ -20,7 +21,7 @@ function Form({ page, onClose }: { page: Page; onClose: () => void }) {
   const [to, setTo] = useState(page.parent ?? "");
   const [before, setBefore] = useState("");
   const move = useMove();
-  const siblings = useDeskTree(tree).data?.filter(({ id, parent }) => parent === to && id !== page.id) ?? [];
+  const siblings = useChildren(tree, to).data?.filter(({ id }) => id !== page.id) ?? [];
   const problem = move.error instanceof ProblemError ? move.error : null;
   return (
     <form

@@ -4,9 +4,9 @@ import type { Shapes } from "../api/client";
 import { Dialog, DialogButtons } from "../shared/Dialog";
 import { Menu, MenuItem } from "../shared/Menu";
 import { count } from "../shared/time";
+import type { TreeName } from "../shared/tree/nodes";
 import { Button, ErrorNotice, Labelled } from "../shared/ui";
 import { PlacePicker } from "./PlacePicker";
-import type { TreeName } from "./useDesk";
 import { useMany } from "./usePlaces";
 
 type Action = Shapes["ManyPagesInputRequest"]["action"];

@@ -3,21 +3,13 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { answer, api, everyPage, ProblemError, type Shapes } from "../api/client";
 import { keys } from "../shared/keys";
 import { queryClient } from "../shared/query";
+import type { TreeName } from "../shared/tree/nodes";
 
-export type TreeNode = Shapes["TreeRowShape"];
 export type Page = Shapes["PageShape"];
 export type PageComponent = Shapes["PageComponentShape"];
 export type PageField = Shapes["PageFieldShape"];
 export type Ghost = Shapes["GhostShape"];
 export type GhostRow = Shapes["GhostRowShape"];
-export type TreeName = "content" | "media";
-
-export function useDeskTree(tree: TreeName) {
-  return useQuery({
-    queryKey: keys.deskTree(tree),
-    queryFn: () => everyPage((offset) => api.GET("/api/desk/tree", { params: { query: { tree, offset } } })),
-  });
-}
 
 export function usePage(node: string) {
   return useQuery({

@@ -1,7 +1,7 @@
 // Hand out: one's own people, and the roles one may give them.
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import { answer, api, everyPage, ProblemError, type Shapes } from "../api/client";
+import { answer, api, ProblemError, type Shapes } from "../api/client";
 import { RoleCloth, RoleName } from "../cloth/RoleCloth";
 import { Dialog, DialogButtons } from "../shared/Dialog";
 import { keys } from "../shared/keys";
@@ -9,6 +9,7 @@ import { type Choice, Picker } from "../shared/Picker";
 import { queryClient } from "../shared/query";
 import { useDuty } from "../shared/session";
 import { count, day } from "../shared/time";
+import { useFound } from "../shared/tree/nodes";
 import { Button, Empty, ErrorNotice, INPUT, Labelled, Loading } from "../shared/ui";
 
 type Handing = Shapes["HandingOutShape"];
@@ -105,21 +106,12 @@ export function HandOutPlace() {
   );
 }
 
-/** The pages one sees where a delegation holds, on one of which alone a role can be given. */
-function usePartsOf({ branches, sites }: Shapes["ScopeShape"] = {}): Choice[] {
-  const tree = useQuery({
-    queryKey: keys.deskTree("content"),
-    queryFn: () =>
-      everyPage((offset) => api.GET("/api/desk/tree", { params: { query: { tree: "content", offset } } })),
-    enabled: useDuty("desk.open"),
-  });
-  const nodes = tree.data ?? [];
-  const titles = new Map(nodes.map(({ id, title }) => [id, title]));
-  const within = new Set(branches ?? nodes.map(({ id }) => id));
-  for (const { id, parent } of nodes) if (parent && within.has(parent)) within.add(id);
-  return nodes
-    .filter(({ id, context }) => within.has(id) && !context && !branches?.includes(id))
-    .filter(({ site }) => !sites || sites.includes(site ?? ""))
+/** The pages one sees where a delegation holds, on one of which alone a role can be given, found by words. */
+function usePartsOf({ branches, sites }: Shapes["ScopeShape"] = {}, words: string): Choice[] {
+  const found = useFound("content", words, { under: branches }, useDuty("desk.open")).data ?? [];
+  const titles = new Map(found.map(({ id, title }) => [id, title]));
+  return found
+    .filter((node) => node.found && !node.context && (!sites || sites.includes(node.site ?? "")))
     .map(({ id, title, parent }) => ({ key: id, name: title, note: titles.get(parent ?? "") }));
 }
 
@@ -130,8 +122,10 @@ function Form({ person, handing, onClose }: FormProps) {
   const chosen = handing.delegations.find(({ id }) => id === delegation);
   const offered = handing.roles.filter(({ key }) => chosen?.roles.includes(key));
   const [role, setRole] = useState(offered[0]?.key ?? "");
-  const parts = usePartsOf(chosen?.scope);
+  const [words, setWords] = useState("");
+  const parts = usePartsOf(chosen?.scope, words);
   const [part, setPart] = useState("");
+  const [partName, setPartName] = useState("");
   const [ends, setEnds] = useState(chosen?.ends?.slice(0, 10) ?? "");
   const give = useMutation({
     mutationFn: () =>
@@ -200,7 +194,7 @@ function Form({ person, handing, onClose }: FormProps) {
           It holds {chosen.where}.
         </p>
       )}
-      {parts.length > 0 && (
+      {(parts.length > 0 || words) && (
         <Labelled label="Only on" hint="It then holds there and on what is beneath.">
           {(id, by) => (
             <Picker
@@ -209,8 +203,13 @@ function Form({ person, handing, onClose }: FormProps) {
               what="page"
               none="All of it"
               choices={parts}
+              onSearch={setWords}
+              chosenName={partName || undefined}
               value={part}
-              onPick={setPart}
+              onPick={(id) => {
+                setPart(id);
+                setPartName(parts.find(({ key }) => key === id)?.name ?? "");
+              }}
             />
           )}
         </Labelled>

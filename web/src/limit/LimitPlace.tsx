@@ -2,8 +2,8 @@
 import { Tabs } from "radix-ui";
 import { useSearchParams } from "react-router";
 import { useDuty } from "../shared/session";
+import type { TreeName } from "../shared/tree/nodes";
 import { ErrorNotice, Loading } from "../shared/ui";
-import type { TreeName } from "../shared/useBranches";
 import { useParam } from "../shared/useParam";
 import { useRoles } from "../shared/useRoles";
 import { AllLimits } from "./AllLimits";
@@ -30,9 +30,7 @@ export function LimitPlace() {
   const account = params.get("account") ?? undefined;
   const role = account
     ? undefined
-    : (params.get("role") ??
-      roles.data.find((r) => r.key === "tenant-editor")?.key ??
-      roles.data.at(-1)?.key);
+    : (params.get("role") ?? roles.data.find(({ baseline }) => !baseline)?.key ?? roles.data[0]?.key);
   const whom = { role, account };
 
   function change(changes: Record<string, string>) {

@@ -1,185 +1,143 @@
 // The tree with a mark for each action: how far the role or account reaches at every node.
-import { useVirtualizer } from "@tanstack/react-virtual";
-import { useEffect, useRef, useState } from "react";
+import { useMemo, useState } from "react";
 import { colourOf } from "../cloth/colours";
 import { extentOf, Mark } from "../cloth/Mark";
-import { useTreeRows } from "../shared/treeRows";
-import { Chip, Empty, ErrorNotice, Loading } from "../shared/ui";
-import type { TreeName } from "../shared/useBranches";
+import type { TreeName } from "../shared/tree/nodes";
+import { Tree } from "../shared/tree/Tree";
+import { rowsOf, shapeOf, walking } from "../shared/tree/treeRows";
+import { type LazyTree, useTree } from "../shared/tree/useTree";
+import { Chip, Empty, ErrorNotice, INPUT, Loading } from "../shared/ui";
 import { useRoles } from "../shared/useRoles";
 import { useActions } from "../shared/useWords";
-import { type MarkedRow, type TreeMark, useMarkedTree, type Whom } from "./useLimits";
+import { type MarkedRow, markedSource, type TreeMark, useWithLimits, type Whom } from "./useLimits";
 
-const ROW = 35;
 const COLUMNS = "grid grid-cols-[minmax(180px,1fr)_repeat(9,minmax(40px,62px))]";
 
 type TreeProps = { whom: Whom; tree: TreeName; chosen: string; onChoose: (node: string) => void };
 
-export function MarkedTree({ whom, tree, chosen, onChoose }: TreeProps) {
-  const marked = useMarkedTree(whom, tree);
+export function MarkedTree({ whom, tree: name, chosen, onChoose }: TreeProps) {
   const [onlyLimits, setOnlyLimits] = useState(false);
-  if (marked.error) return <ErrorNotice error={marked.error} again={marked.refetch} />;
-  if (!marked.data) return <Loading what="the tree" />;
-  const rows = onlyLimits ? withLimits(marked.data) : marked.data;
+  const [words, setWords] = useState("");
+  const all = useTree(markedSource(whom, name), { words, reveal: chosen });
+  const limited = useLimited(whom, name, onlyLimits && !words);
+  const tree = limited ?? all;
   return (
     <>
-      <div className="flex justify-end pt-2">
+      <div className="flex items-center justify-end gap-2 pt-2">
+        <input
+          aria-label="Part of a title"
+          value={words}
+          onChange={(event) => setWords(event.target.value)}
+          placeholder="Part of a title"
+          className={`${INPUT} w-[190px]!`}
+        />
         <Chip on={onlyLimits} onClick={() => setOnlyLimits(!onlyLimits)}>
           Only rows with limits
         </Chip>
       </div>
-      {rows.length === 0 ? (
-        <Empty title="No limits in this tree">Choose a row, then add one on the right.</Empty>
+      {tree.error ? (
+        <ErrorNotice error={tree.error} again={tree.again} />
+      ) : tree.pending ? (
+        <Loading what="the tree" />
+      ) : tree.rows.length > 0 ? (
+        <Grid tree={tree} whom={whom} chosen={chosen} onChoose={onChoose} />
+      ) : words ? (
+        <Empty title="Nothing is called that" />
       ) : (
-        <Grid key={String(onlyLimits)} rows={rows} whom={whom} chosen={chosen} onChoose={onChoose} />
+        <Empty title="No limits in this tree">Choose a row, then add one on the right.</Empty>
       )}
     </>
   );
 }
 
-/** Rows that carry limits, with what is above them for context. */
-function withLimits(rows: MarkedRow[]): MarkedRow[] {
-  const byId = new Map(rows.map((row) => [row.id, row]));
-  const kept = new Set<string>();
-  for (const row of rows) {
-    if (row.limits + row.lifts === 0) continue;
-    for (let up: MarkedRow | undefined = row; up && !kept.has(up.id); up = byId.get(up.parent ?? ""))
-      kept.add(up.id);
-  }
-  return rows.filter((row) => kept.has(row.id));
+/** The rows that carry limits with what is above them, all open at first; null where they are not asked for. */
+function useLimited(whom: Whom, name: TreeName, on: boolean): LazyTree<MarkedRow> | null {
+  const found = useWithLimits(whom, name, on);
+  const [turned, turn] = useState<Map<string, boolean>>(new Map());
+  const nodes = found.data;
+  const rows = useMemo(
+    () => (nodes ? rowsOf(nodes, shapeOf(nodes), (id) => turned.get(id) ?? true) : []),
+    [nodes, turned],
+  );
+  if (!on) return null;
+  const set = (id: string, open: boolean) => turn((before) => new Map(before).set(id, open));
+  return {
+    rows,
+    set,
+    pending: found.isPending,
+    error: found.error,
+    again: found.refetch,
+    move: walking(rows, set),
+  };
 }
 
 type GridProps = {
-  rows: MarkedRow[];
+  tree: LazyTree<MarkedRow>;
   whom: Whom;
   chosen: string;
   onChoose: (node: string) => void;
 };
 
-function Grid({ rows: all, whom, chosen, onChoose }: GridProps) {
-  const { rows, set, reveal, move } = useTreeRows(all, 1);
+function Grid({ tree, whom, chosen, onChoose }: GridProps) {
   const actions = useActions();
   const role = useRoles().data?.find((r) => r.key === whom.role);
-  const box = useRef<HTMLDivElement>(null);
-  const virtual = useVirtualizer({
-    count: rows.length,
-    getScrollElement: () => box.current,
-    estimateSize: () => ROW,
-    overscan: 12,
-  });
-  const at = rows.findIndex((row) => row.node.id === chosen);
-
-  // biome-ignore lint/correctness/useExhaustiveDependencies: only a newly chosen node is revealed
-  useEffect(() => {
-    if (chosen) reveal(chosen);
-  }, [chosen]);
-
-  // biome-ignore lint/correctness/useExhaustiveDependencies: only once it is among the rows
-  useEffect(() => {
-    if (at >= 0) virtual.scrollToIndex(at);
-  }, [at >= 0, chosen]);
-
-  function choose(index: number) {
-    const row = rows[index];
-    if (!row) return;
-    onChoose(row.node.id);
-    virtual.scrollToIndex(index);
-    requestAnimationFrame(() =>
-      box.current?.querySelector<HTMLElement>(`[data-node="${row.node.id}"]`)?.focus(),
-    );
-  }
-
   return (
-    <div
-      role="treegrid"
-      aria-label={`What ${role?.name ?? "the account"} may do where`}
-      aria-rowcount={rows.length + 1}
-      className="flex min-h-0 flex-1 flex-col"
-      onKeyDown={(event) => {
-        const next = move(event.key, Math.max(at, 0));
-        if (next === null) return;
-        event.preventDefault();
-        choose(next);
-      }}
-    >
-      <div
-        role="row"
-        aria-rowindex={1}
-        className={`${COLUMNS} border-b border-line pt-1 pb-1 text-center text-tiny text-ink2`}
-      >
-        <span role="columnheader">
-          <span className="sr-only">Branch</span>
-        </span>
-        {actions.map((action) => (
-          <span key={action.key} role="columnheader">
-            {action.name}
+    <Tree
+      tree={tree}
+      label={`What ${role?.name ?? "the account"} may do where`}
+      cursor={chosen}
+      onGo={({ id }) => onChoose(id)}
+      onChoose={({ id }) => onChoose(id)}
+      height={35}
+      indent={18}
+      more={({ id }) => ({
+        "aria-selected": id === chosen,
+        className: `${COLUMNS} items-center border-b border-l-[3px] border-b-linen2 ${
+          id === chosen ? "border-l-brass bg-warm" : "border-l-transparent hover:bg-linen2/60"
+        }`,
+      })}
+      heads={
+        <div
+          role="row"
+          aria-rowindex={1}
+          className={`${COLUMNS} border-b border-line pt-1 pb-1 text-center text-tiny text-ink2`}
+        >
+          <span role="columnheader">
+            <span className="sr-only">Branch</span>
           </span>
-        ))}
-      </div>
-      <div ref={box} className="min-h-0 flex-1 overflow-y-auto">
-        <div role="rowgroup" style={{ height: virtual.getTotalSize(), position: "relative" }}>
-          {virtual.getVirtualItems().map(({ index, start }) => {
-            const row = rows[index];
-            if (!row) return null;
-            const { node, depth, branch, open } = row;
-            return (
-              <div
-                key={node.id}
-                role="row"
-                aria-rowindex={index + 2}
-                aria-level={depth + 1}
-                aria-expanded={branch ? open : undefined}
-                aria-selected={node.id === chosen}
-                tabIndex={node.id === chosen || (at < 0 && index === 0) ? 0 : -1}
-                data-node={node.id}
-                onClick={() => choose(index)}
-                style={{ top: start, height: ROW }}
-                className={`${COLUMNS} absolute inset-x-0 cursor-pointer items-center border-b border-l-[3px] border-b-linen2 -outline-offset-2 ${
-                  node.id === chosen ? "border-l-brass bg-warm" : "border-l-transparent hover:bg-linen2/60"
-                }`}
-              >
-                <span
-                  role="rowheader"
-                  className="flex min-w-0 items-center gap-1"
-                  style={{ paddingLeft: depth * 18 }}
-                >
-                  <button
-                    type="button"
-                    tabIndex={-1}
-                    aria-hidden="true"
-                    className={`w-4 text-micro text-ink3 ${branch ? "" : "invisible"}`}
-                    onClick={(event) => {
-                      event.stopPropagation();
-                      set(node.id, !open);
-                    }}
-                  >
-                    {open ? "▼" : "▶"}
-                  </button>
-                  <span className={`truncate ${node.type === null ? "text-ink2" : ""}`}>{node.title}</span>
-                  <Badges row={node} />
-                </span>
-                {node.type === null && (
-                  <span role="gridcell" className="col-span-9 text-center text-xs text-ink2">
-                    known to you by name alone
-                  </span>
-                )}
-                {node.marks.map((mark, j) => (
-                  <span key={actions[j]?.key} role="gridcell" className="flex justify-center pt-[2px]">
-                    <Mark
-                      extent={mark.barred ? "barred" : extentOf(mark.extent)}
-                      colour={colourOf(role?.cloth ?? { colour: "ochre", pattern: "plain" })}
-                      inherited={mark.baseline && mark.extent > 0}
-                      stopped={mark.stopped && !mark.barred}
-                      label={told(mark, actions[j]?.name ?? "")}
-                    />
-                  </span>
-                ))}
-              </div>
-            );
-          })}
+          {actions.map((action) => (
+            <span key={action.key} role="columnheader">
+              {action.name}
+            </span>
+          ))}
         </div>
-      </div>
-    </div>
+      }
+    >
+      {({ node }, name) => (
+        <>
+          <span role="rowheader" className="flex min-w-0 items-center gap-1">
+            {name(<span className={`truncate ${node.context ? "text-ink2" : ""}`}>{node.title}</span>)}
+            <Badges row={node} />
+          </span>
+          {node.context && (
+            <span role="gridcell" className="col-span-9 text-center text-xs text-ink2">
+              known to you by name alone
+            </span>
+          )}
+          {node.marks.map((mark, j) => (
+            <span key={actions[j]?.key} role="gridcell" className="flex justify-center pt-[2px]">
+              <Mark
+                extent={mark.barred ? "barred" : extentOf(mark.extent)}
+                colour={colourOf(role?.cloth ?? { colour: "ochre", pattern: "plain" })}
+                inherited={mark.baseline && mark.extent > 0}
+                stopped={mark.stopped && !mark.barred}
+                label={told(mark, actions[j]?.name ?? "")}
+              />
+            </span>
+          ))}
+        </>
+      )}
+    </Tree>
   );
 }
 

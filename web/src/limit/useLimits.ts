@@ -2,7 +2,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { answer, api, everyPage, type Shapes } from "../api/client";
 import { keys } from "../shared/keys";
-import type { TreeName } from "../shared/useBranches";
+import type { TreeName } from "../shared/tree/nodes";
+import type { Source } from "../shared/tree/useTree";
 
 export type MarkedRow = Shapes["MarkedRowShape"];
 export type TreeMark = Shapes["TreeMarkShape"];
@@ -10,12 +11,35 @@ export type LimitData = Shapes["LimitShape"];
 export type FieldRule = Shapes["FieldRuleShape"];
 export type Whom = { role?: string; account?: string };
 
-export function useMarkedTree(whom: Whom, tree: TreeName) {
+/** What somebody may do where, as its tree is opened. */
+export function markedSource(whom: Whom, tree: TreeName): Source<MarkedRow> {
+  return {
+    key: keys.markedTree(whom, tree),
+    top: () =>
+      everyPage((offset) =>
+        api.GET("/api/limits/children", { params: { query: { ...whom, tree, offset } } }),
+      ),
+    children: (node) =>
+      everyPage((offset) =>
+        api.GET("/api/limits/children/{node}", { params: { path: { node }, query: { ...whom, offset } } }),
+      ),
+    way: (node) =>
+      everyPage((offset) =>
+        api.GET("/api/limits/way/{node}", { params: { path: { node }, query: { ...whom, offset } } }),
+      ),
+    found: (words) => answer(api.GET("/api/limits/found", { params: { query: { ...whom, tree, words } } })),
+  };
+}
+
+/** The nodes that carry limits, with what is above them. */
+export function useWithLimits(whom: Whom, tree: TreeName, on: boolean) {
   return useQuery({
-    queryKey: keys.markedTree(whom, tree),
+    queryKey: [...keys.markedTree(whom, tree), "limits"],
     queryFn: () =>
-      everyPage((offset) => api.GET("/api/limits/tree", { params: { query: { ...whom, tree, offset } } })),
-    enabled: Boolean(whom.role || whom.account),
+      everyPage((offset) =>
+        api.GET("/api/limits/found", { params: { query: { ...whom, tree, limits: true, offset } } }),
+      ),
+    enabled: on,
     placeholderData: (before) => before,
   });
 }

@@ -1,9 +1,9 @@
 // Record an expectation: who, may or may not, what, where.
 import { useState } from "react";
 import { ProblemError } from "../../api/client";
-import { BranchPicker } from "../BranchPicker";
 import { Dialog, DialogButtons } from "../Dialog";
 import { WhomPicker } from "../pickers";
+import { BranchPicker } from "../tree/BranchPicker";
 import { Button, INPUT, Labelled } from "../ui";
 import { useActionsOnPages } from "../useWords";
 import { useRecordExpectation } from "./useExpectations";

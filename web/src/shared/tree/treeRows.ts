@@ -15,19 +15,16 @@ export function useTreeRows<T extends Node>(nodes: T[], opened: number) {
     turn((before) => new Map(before).set(id, open));
   }
 
-  /** Open everything above a node, so that it is among the rows. */
-  function reveal(id: string) {
-    turn((before) => new Map([...before, ...above(shape, id).map((up) => [up, true] as const)]));
-  }
+  return { rows, set, move: walking(rows, set) };
+}
 
-  /** The row a key leads to, opening and closing branches on the way; null when the key does nothing here. */
-  function move(key: string, at: number): number | null {
+/** Tells the row a key leads to, opening and closing branches on the way; null when the key does nothing here. */
+export function walking<T extends Node>(rows: TreeRow<T>[], set: (id: string, open: boolean) => void) {
+  return (key: string, at: number): number | null => {
     const step = stepped(rows, key, at);
     if (step?.turns) set(step.turns.id, step.turns.open);
     return step?.to ?? null;
-  }
-
-  return { rows, set, reveal, move };
+  };
 }
 
 export function shapeOf(nodes: Node[]): Shape {
@@ -61,13 +58,6 @@ export function rowsOf<T extends Node>(
   return rows;
 }
 
-/** Everything above a node, the nearest first. */
-export function above({ parents }: Shape, id: string): string[] {
-  const found: string[] = [];
-  for (let up = parents.get(id); up; up = parents.get(up)) found.push(up);
-  return found;
-}
-
 type Step = { to: number; turns?: { id: string; open: boolean } };
 
 /** Where a key leads from a row, and which branch it opens or closes; null when it does nothing here. */
@@ -84,18 +74,4 @@ export function stepped<T extends Node>(rows: TreeRow<T>[], key: string, at: num
   if (key === "ArrowLeft" && row.open) return { to: at, turns: { id, open: false } };
   if (key === "ArrowLeft") return { to: parent ? rows.findIndex(({ node }) => node.id === parent) : at };
   return null;
-}
-
-/** The nodes whose titles hold some words, with what is above them. */
-export function matching<T extends Node & { title: string }>(nodes: T[], words: string): T[] {
-  const wanted = words.trim().toLowerCase();
-  if (!wanted) return nodes;
-  const byId = new Map(nodes.map((node) => [node.id, node]));
-  const kept = new Set<string>();
-  for (const node of nodes) {
-    if (!node.title.toLowerCase().includes(wanted)) continue;
-    for (let up: T | undefined = node; up && !kept.has(up.id); up = byId.get(up.parent ?? ""))
-      kept.add(up.id);
-  }
-  return nodes.filter(({ id }) => kept.has(id));
 }

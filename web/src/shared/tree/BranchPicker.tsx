@@ -1,7 +1,7 @@
 // Choose branches by typing part of a name; chosen ones stand above as chips.
 import { useState } from "react";
-import { INPUT } from "./ui";
-import { useBranches } from "./useBranches";
+import { INPUT } from "../ui";
+import { useFound, useTitles } from "./nodes";
 
 const SHOWN = 7;
 
@@ -21,14 +21,16 @@ export function BranchPicker({
   onChange: (ids: string[]) => void;
 }) {
   const [words, setWords] = useState("");
-  const content = useBranches("content").data ?? [];
-  const media = useBranches("media").data ?? [];
-  const all = [...content, ...media];
-  const titles = new Map(all.map((node) => [node.id, node]));
+  const names = useTitles(chosen);
   const wanted = words.toLowerCase().trim();
+  const [content, media] = [
+    useFound("content", words, {}, wanted !== "").data ?? [],
+    useFound("media", words, {}, wanted !== "").data ?? [],
+  ];
+  const titles = new Map([...content, ...media].map(({ id, title }) => [id, title]));
   const found = wanted
-    ? all
-        .filter((node) => !chosen.includes(node.id) && node.title.toLowerCase().includes(wanted))
+    ? [...content, ...media]
+        .filter((node) => node.found && !chosen.includes(node.id))
         .sort((a, b) => nearness(a.title, wanted) - nearness(b.title, wanted))
         .slice(0, SHOWN)
     : [];
@@ -41,10 +43,10 @@ export function BranchPicker({
               key={branch}
               className="flex items-center gap-1 rounded-full border border-rod bg-chosen pr-1 pl-2.5 text-note"
             >
-              {titles.get(branch)?.title ?? branch}
+              {names.get(branch) ?? branch}
               <button
                 type="button"
-                aria-label={`Leave out ${titles.get(branch)?.title ?? branch}`}
+                aria-label={`Leave out ${names.get(branch) ?? branch}`}
                 className="rounded-full px-1.5 hover:bg-linen2"
                 onClick={() => onChange(chosen.filter((b) => b !== branch))}
               >
@@ -74,7 +76,7 @@ export function BranchPicker({
                   setWords("");
                 }}
               >
-                {node.title} <span className="text-xs text-ink2">{node.above}</span>
+                {node.title} <span className="text-xs text-ink2">{titles.get(node.parent ?? "")}</span>
               </button>
             </li>
           ))}

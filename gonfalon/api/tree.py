@@ -1,0 +1,146 @@
+"""Parts of a tree, asked for as somebody opens it: what stands under a node, the way to one, what is found by words.
+
+    class DeskChildrenView(DeskRows, Children): ...     # DeskRows says who may ask, and how a row looks
+
+Only what is in sight is told, with what is above it by name. No query beyond the version of the nodes: what is asked
+lies in memory, and the rules answer for all rows of one request together.
+"""
+
+from collections.abc import Iterable, Iterator, Sequence
+from itertools import chain, islice
+from typing import Any
+
+from rest_framework import serializers
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from gonfalon.api.guard import GuardedView, tree_asked
+from gonfalon.api.paging import paged
+from gonfalon.api.problems import NotFound
+from gonfalon.verify.presence import Presence
+
+MOST_FOUND = 200
+
+
+class RowShape(serializers.Serializer):
+    """A node one may see, or (`context`) one above it, told by name alone."""
+
+    id = serializers.CharField()
+    parent = serializers.CharField(allow_null=True)
+    title = serializers.CharField()
+    type = serializers.CharField(allow_null=True)
+    state = serializers.CharField(allow_null=True)
+    context = serializers.BooleanField()
+    branch = serializers.BooleanField(help_text="Whether anything in sight stands under it.")
+    found = serializers.BooleanField(help_text="Whether it is what was asked for, not what is above that.")
+
+
+class Part(GuardedView):
+    """Says how a row looks, and who may ask; the classes below say which rows there are."""
+
+    def rows(self, request: Request, positions: Sequence[int]) -> list[dict[str, Any]]:
+        """A row for each of some nodes, by their positions in the tree."""
+        raise NotImplementedError
+
+    def part(self, request: Request, positions: Sequence[int], found: frozenset[int] = frozenset()) -> Response:
+        def rows(some: Sequence[int]) -> list[dict[str, Any]]:
+            return [
+                _row(self.presence, i, i in found) | more
+                for i, more in zip(some, self.rows(request, some), strict=True)
+            ]
+
+        return paged(request, positions, rows)
+
+
+class Children(Part):
+    """What stands under a node, or without one at the top of a tree."""
+
+    def get(self, request: Request, node: str | None = None) -> Response:
+        if node is None:
+            wanted, tree = tree_asked(self.presence, request), self.presence.nodes.tree
+            return self.part(request, [i for i in _children(self.presence) if tree.nodes[i].tree == wanted])
+        return self.part(request, list(_children(self.presence, _position(self.presence, node))))
+
+
+class Way(Part):
+    """All that is listed once everything above a node stands open."""
+
+    def get(self, request: Request, node: str) -> Response:
+        tree, at = self.presence.nodes.tree, _position(self.presence, node)
+        listed = [i for i in _children(self.presence) if tree.nodes[i].tree == tree.nodes[at].tree]
+        for above in tree.path(node)[:-1]:
+            listed.extend(_children(self.presence, tree.index[above]))
+        return self.part(request, sorted(listed))
+
+
+class Found(Part):
+    """The first nodes whose titles hold some words, or those of some ids, with what is above each."""
+
+    def found(self, request: Request) -> Iterator[int]:
+        """Positions of what is asked for."""
+        nodes, sight, asked = self.presence.nodes, self.presence.in_sight, request.query_params
+        if ids := asked.getlist("id"):
+            yield from (nodes.tree.index[id] for id in ids if id in sight.named)
+            return
+        wanted, tree = tree_asked(self.presence, request), nodes.tree
+        words, type = asked.get("words", "").strip().lower(), asked.get("type")
+        places: Iterable[int] = range(len(tree))
+        if under := asked.getlist("under"):
+            branches = [tree.branch(id) for id in under if id in sight.named]
+            places = chain.from_iterable(range(branch.start + 1, branch.stop) for branch in branches)
+        fits = (
+            i
+            for i in places
+            if tree.nodes[i].tree == wanted
+            and tree.nodes[i].id in sight.named
+            and words in nodes.titles[tree.nodes[i].id].lower()
+            and (not type or (tree.nodes[i].type == type and sight.whole[i]))
+        )
+        yield from islice(fits, MOST_FOUND)
+
+    def get(self, request: Request) -> Response:
+        found = frozenset(self.found(request))
+        return self.part(request, with_above(self.presence, found), found)
+
+
+def with_above(presence: Presence, positions: Iterable[int]) -> list[int]:
+    """Some nodes with all that is above them, in the order of the tree."""
+    tree, kept = presence.nodes.tree, set[int]()
+    for position in positions:
+        step: int | None = position
+        while step is not None and step not in kept:
+            kept.add(step)
+            parent = tree.nodes[step].parent
+            step = tree.index[parent] if parent is not None else None
+    return sorted(kept)
+
+
+def _children(presence: Presence, position: int | None = None) -> Iterator[int]:
+    """The nodes in sight just beneath one, or at the top."""
+    tree, named = presence.nodes.tree, presence.in_sight.named
+    at, end = (0, len(tree)) if position is None else (position + 1, int(tree.ends[position]))
+    while at < end:
+        if tree.nodes[at].id in named:
+            yield at
+        at = int(tree.ends[at])
+
+
+def _position(presence: Presence, node: str) -> int:
+    """Where a node lies in the tree. Raises NotFound for one out of sight."""
+    if node not in presence.in_sight.named:
+        raise NotFound
+    return presence.nodes.tree.index[node]
+
+
+def _row(presence: Presence, i: int, found: bool) -> dict[str, Any]:
+    node, whole = presence.nodes.tree.nodes[i], bool(presence.in_sight.whole[i])
+    return {
+        "id": node.id,
+        "parent": node.parent,
+        "title": presence.nodes.titles[node.id],
+        "type": node.type if whole else None,
+        "state": node.state if whole else None,
+        "context": not whole,
+        "branch": any(True for _ in _children(presence, i)),
+        "found": found,
+    }
