@@ -6,7 +6,7 @@ from gonfalon.accounts.models import Account
 from gonfalon.clock import now
 from gonfalon.content.models import Node
 from gonfalon.demo.builder import load
-from tests.api.support import PASSWORD, ok, refused
+from tests.api.support import PASSWORD, in_tree, ok, refused
 
 
 def may(asking, node):
@@ -31,7 +31,7 @@ def test_no_two_pages_of_a_site_share_an_address():
 
 def test_the_intern_touches_the_events_of_one_season_and_nothing_else(ask):
     aiko = ask("aiko")
-    tree = {row["id"]: row for row in ok(aiko.get("desk/tree"))}
+    tree = in_tree(aiko)
     editable = {id for id, row in tree.items() if row["may_edit"]}
     assert editable == {"lantern-night", "quay-cinema", "crab-race", "book-boat", "kite-day"}
     refused(aiko.get("desk/pages/open-day"), "not-found", 404)

@@ -20,7 +20,7 @@ from gonfalon.content.nodes import content, engine_over, in_sight
 from gonfalon.content.nodes import raise_version as content_changed
 from gonfalon.core import Question
 from gonfalon.verify.models import Expectation
-from tests.api.support import apply, ok, refused, stage
+from tests.api.support import apply, in_tree, ok, refused, stage
 from tests.examples import LONG
 
 EVERYTHING = LONG
@@ -39,7 +39,6 @@ GETS: dict[str, list[dict[str, str]]] = {
     "accounts/{account}": [{}],
     "accounts/{account}/leaving": [{}],
     "accounts/{account}/where": [{}],
-    "branches": [{}, {"tree": "media"}],
     "catalogue": [{}],
     "change-set": [{}],
     "change-set/impact": [{}],
@@ -58,7 +57,10 @@ GETS: dict[str, list[dict[str, str]]] = {
     "desk/pages/{node}/versions": [{}],
     "desk/pages/{node}/versions/{number}": [{}],
     "desk/waiting": [{}],
-    "desk/tree": [{}, {"tree": "media"}],
+    "desk/children": [{}, {"tree": "media"}],
+    "desk/children/{node}": [{}],
+    "desk/way/{node}": [{}],
+    "desk/found": [{"words": "e"}, {"words": "e", "tree": "media"}, {"id": HIDDEN}, {"under": HIDDEN}],
     "expectations": [{}],
     "extensions": [{}],
     "extensions/{extension}/switched": [{}],
@@ -70,7 +72,10 @@ GETS: dict[str, list[dict[str, str]]] = {
     "ledger": [{}, {"search": "Ines"}],
     "limits": [{}],
     "limits/places/{node}": [{}],
-    "limits/tree": [{"role": "pilot"}, {"account": "ines"}, {"role": "pilot", "tree": "media"}],
+    "limits/children": [{"role": "pilot"}, {"account": "ines"}, {"role": "pilot", "tree": "media"}],
+    "limits/children/{node}": [{"role": "pilot"}],
+    "limits/way/{node}": [{"role": "pilot"}],
+    "limits/found": [{"role": "pilot", "words": "e"}, {"role": "pilot", "limits": "true"}],
     "me": [{}],
     "me/requests": [{}],
     "me/factors": [{}],
@@ -424,7 +429,7 @@ def test_role_names_are_known_where_the_table_says(lone):
 
 def test_titles_beneath_what_is_hidden_stay_hidden(lone):
     hidden = Node.objects.get(pk=HIDDEN)
-    rows = {row["id"]: row for row in ok(lone("limits.set").get("limits/tree", role="pilot"))}
+    rows = in_tree(lone("limits.set"), of="limits", role="pilot")
     assert HIDDEN not in rows
     named = [row for row in rows.values() if row["type"] is None]
     assert all(row["state"] is None and row["marks"] == [] for row in named)

@@ -86,5 +86,5 @@ class TestServing:
 
     def test_the_roster_the_tree_and_all_expectations(self, keeper):
         assert ok(keeper.get("accounts"))["count"] == 100
-        assert ok(keeper.get("limits/tree", role="role-1", limit=10))
+        assert ok(keeper.get("limits/children", role="role-1", limit=10))
         assert ok(keeper.get("crossbar"))["expectations"] == 100

@@ -8,11 +8,11 @@ LISTS = {
     "roles": {},
     "groups": {},
     "limits": {},
-    "limits/tree": {"role": "pilot"},
+    "limits/children/pier-3-branch": {"role": "pilot"},
     "fields": {},
-    "branches": {"tree": "media"},
+    "desk/found": {"words": "e"},
     "expectations": {},
-    "desk/tree": {},
+    "desk/children/pier-3-branch": {},
     "accounts/ludo/where": {},
 }
 

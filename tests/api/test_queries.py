@@ -23,7 +23,10 @@ QUERY = {
     "api/find": "?words=loft",
     "api/change-set/impact/nodes": "?account=ines&key=edit",
     "api/change-set/impact/pages": "?key=edit",
-    "api/limits/tree": "?role=duty-editor",
+    **{
+        f"api/limits/{part}": "?role=duty-editor"
+        for part in ("children", "children/<slug:node>", "way/<slug:node>", "found")
+    },
     "api/why": "?account=ines&action=edit&node=p3-sail-loft",
 }
 SAMPLE_FILE = "/files/pic-sail-loft"

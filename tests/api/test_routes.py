@@ -103,7 +103,7 @@ def test_a_stranger_gets_a_problem_from_every_shut_door(pattern, ask):
 
 def test_an_account_without_duties_gets_a_reason_from_every_sitewide_door(ask):
     marit = ask("marit")
-    for path in ("roles", "change-set", "accounts", "limits", "fields", "expectations", "ledger", "desk/tree"):
+    for path in ("roles", "change-set", "accounts", "limits", "fields", "expectations", "ledger", "desk/children"):
         problem = refused(marit.get(path), "not-granted")
         assert problem["trail"]
         assert problem["detail"].startswith("You may not ")

@@ -58,10 +58,8 @@ def test_parts_are_moved_by_keys_and_by_dragging(open_as):
     page.mouse.move(box["x"] + 20, box["y"] + box["height"], steps=4)
     page.mouse.up()
     expect(page.locator(HEADING)).to_be_visible()
-    page.wait_for_function(
-        "before => [...document.querySelectorAll('[data-component]')].map(one => one.dataset.component.split('-').pop()).join() === before",
-        arg=",".join(before),
-    )
+    now = "[...document.querySelectorAll('[data-component]')].map(one => one.dataset.component.split('-').pop())"
+    page.wait_for_function(f"before => {now}.join() === before", arg=",".join(before))
 
 
 def test_a_tenant_puts_in_and_takes_out_only_what_is_hers(open_as):

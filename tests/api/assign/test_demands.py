@@ -31,13 +31,13 @@ def test_holders_of_a_role_need_a_second_factor_from_their_next_visit_on(odile, 
     assert session["actor"] is None
     assert session["arriving"] == {"name": "Ines Marrow", "factor": True, "fields_missing": []}
     assert session["places"] == session["duties"] == []
-    refused(ines.get("desk/tree"), "not-signed-in", 401)
+    refused(ines.get("desk/children"), "not-signed-in", 401)
     assert ok(come("signe").get("session"))["actor"]["id"] == "signe"
 
     begun = ok(ines.post("me/factors/begun"))
     ok(ines.post("me/factors", {"name": "Telephone", "code": pyotp.TOTP(begun["secret"]).now()}))
     assert ok(ines.get("session"))["actor"]["id"] == "ines"
-    ok(ines.get("desk/tree"))
+    ok(ines.get("desk/children"))
 
 
 def test_risky_duties_need_one_and_others_do_not(odile, ines):
@@ -53,7 +53,7 @@ def test_a_field_of_the_profile_is_filled_in_before_anything_else(odile):
     ask_for(odile, fields_asked=["telephone"])
     signe = come("signe")
     assert ok(signe.get("session"))["arriving"]["fields_missing"] == ["telephone"]
-    refused(signe.get("desk/tree"), "not-signed-in", 401)
+    refused(signe.get("desk/children"), "not-signed-in", 401)
     me = signe.get("me")
     assert [field["key"] for field in ok(me)["profile"] if field["asked"]] == ["telephone"]
     ok(signe.patch("me", {"profile": {"telephone": "0550 014 001"}}, **{"If-Match": me["ETag"]}))

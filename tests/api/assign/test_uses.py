@@ -28,7 +28,7 @@ def given_by(role: str, capability: str, *more: Finding) -> Decision:
 
 def test_asking_notes_the_roles_that_gave_it(ines):
     ok(ines.get("desk/pages/p3-sail-loft"))
-    ok(ines.get("desk/tree"))
+    ok(ines.get("desk/children"))
     uses.write()
     noted = {use.role: use.capabilities for use in Use.objects.filter(account="ines")}
     assert "desk.open" in noted["tenant-editor"]

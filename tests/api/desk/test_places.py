@@ -9,7 +9,7 @@ from gonfalon.core.document.errors import PolicyError
 from gonfalon.core.document.writer import write_policy
 from gonfalon.ledger.models import By
 from gonfalon.verify.documents import install, whole_policy
-from tests.api.support import apply, ok, refused
+from tests.api.support import apply, in_tree, ok, refused
 
 
 def tag(asking, node):
@@ -205,7 +205,7 @@ class TestBin:
     def test_what_is_removed_is_nowhere_but_in_the_bin(self, odile):
         branch = [row.id for row in Node.objects.filter(path__startswith=Node.objects.get(pk="events").path)]
         assert remove(odile, "events").status_code == 204
-        assert not {row["id"] for row in ok(odile.get("desk/tree"))} & set(branch)
+        assert not set(in_tree(odile)) & set(branch)
         assert odile.get("desk/pages/events").status_code == 404
         assert odile.get("desk/pages/open-day").status_code == 404
         assert odile.client.get("/site/harbour/events").status_code == 404
@@ -297,6 +297,6 @@ class TestBin:
         limit = {"kind": "set-limit", "node": "events", "to": {"kind": "role", "id": "pilot"}, "effect": "stop"}
         apply(odile, limit | {"applies": "branch", "actions": ["edit"]})
         remove(odile, "events")
-        for path in ("limits", "desk/tree", "change-set/impact", "crossbar", "accounts/arvo"):
+        for path in ("limits", "desk/children", "change-set/impact", "crossbar", "accounts/arvo"):
             ok(odile.get(path))
         ok(odile.post("desk/pages/events/restore"))

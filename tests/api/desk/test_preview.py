@@ -1,4 +1,4 @@
-"""A page as visitors would read it: before it is published, with what is being changed, and never more than one sees."""
+"""A page as visitors would read it: before it is published, with what is being changed, and no more than one sees."""
 
 from gonfalon.content.models import Node
 from tests.api.support import apply, ok, refused

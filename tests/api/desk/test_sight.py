@@ -76,16 +76,17 @@ class TestMedia:
         Answer.objects.filter(capability="media.open").delete()
         raise_version()
         tomasz = ask("tomasz")
-        ok(tomasz.get("desk/tree"))
-        for path, query in ((self.PICTURE, {}), ("desk/tree", {"tree": "media"}), ("limits/tree", {"tree": "media"})):
+        ok(tomasz.get("desk/children"))
+        media = {"tree": "media", "role": "pilot"}
+        for path, query in ((self.PICTURE, {}), ("desk/children", media), ("limits/children", media)):
             assert tomasz.get(path, **query).status_code == 403
-            ok(odile.get(path, **query, **({"role": "pilot"} if path == "limits/tree" else {})))
+            ok(odile.get(path, **query))
         refused(tomasz.patch(self.PICTURE, {"title": "Mine"}, **TAG), "not-granted")
         refused(tomasz.post(f"{self.PICTURE}/retire", **TAG), "not-granted")
         assert Node.objects.get(pk="pic-sail-loft").version == 1
 
     def test_another_tree_there_is_not(self, odile):
-        problem = refused(odile.get("desk/tree", tree="sea"), "invalid", 422)
+        problem = refused(odile.get("desk/children", tree="sea"), "invalid", 422)
         assert problem["errors"][0]["pointer"] == "/tree"
 
 

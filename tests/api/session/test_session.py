@@ -97,7 +97,7 @@ def test_disabling_or_a_new_password_ends_open_sessions_at_once(ines, change):
     assert ok(ines.get("session"))["actor"]
     Account.objects.filter(pk="ines").update(**change)
     assert ok(ines.get("session"))["actor"] is None
-    refused(ines.get("desk/tree"), "not-signed-in", 401)
+    refused(ines.get("desk/children"), "not-signed-in", 401)
 
 
 def test_signing_in_is_in_the_ledger(ask):

@@ -70,7 +70,9 @@ export function stepped<T extends Node>(rows: TreeRow<T>[], key: string, at: num
   if (key === "Home") return { to: 0 };
   if (key === "End") return { to: rows.length - 1 };
   if (key === "ArrowRight" && row.branch)
-    return row.open ? { to: at + 1 } : { to: at, turns: { id, open: true } };
+    return row.open
+      ? { to: rows[at + 1]?.node.parent === id ? at + 1 : at }
+      : { to: at, turns: { id, open: true } };
   if (key === "ArrowLeft" && row.open) return { to: at, turns: { id, open: false } };
   if (key === "ArrowLeft") return { to: parent ? rows.findIndex(({ node }) => node.id === parent) : at };
   return null;

@@ -39,6 +39,8 @@ export type LazyTree<T> = {
 };
 
 const TOP = "";
+/** So many at the top stand open at first. */
+const MOST_OPEN = 4;
 
 export function useTree<T extends Listed>(source: Source<T>, options: Options<T> = {}): LazyTree<T> {
   const { reveal = "", words = "", arrange = (_, fetched) => fetched } = options;
@@ -49,14 +51,15 @@ export function useTree<T extends Listed>(source: Source<T>, options: Options<T>
   const walked = walk(
     (parent) => queryClient.getQueryData<T[]>(keyOf(parent)),
     arrange,
-    (id, depth) => turned.get(id) ?? depth === 0,
+    (id, depth, among) => turned.get(id) ?? (depth === 0 && among <= MOST_OPEN),
   );
   const fetched = useQueries({
     queries: walked.parents.map((parent) => ({
       queryKey: keyOf(parent),
       queryFn: () => (parent === TOP ? source.top() : source.children(parent)),
       enabled: !way.isLoading,
-      placeholderData: (before: T[] | undefined) => before,
+      // What is walked is read from what is kept, not from here: without this its coming would not be noticed.
+      notifyOnChangeProps: ["data", "error", "isPending"] as const,
       retry: false,
     })),
   });
@@ -134,7 +137,8 @@ function aboveOf<T extends Listed>(nodes: T[], id: string): string[] {
 export function walk<T extends Listed>(
   known: (parent: string) => T[] | undefined,
   arrange: (parent: string | null, fetched: T[]) => T[],
-  isOpen: (id: string, depth: number) => boolean,
+  /** `among` is how many it stands among. */
+  isOpen: (id: string, depth: number, among: number) => boolean,
 ): { rows: TreeRow<T>[]; parents: string[] } {
   const rows: TreeRow<T>[] = [];
   const parents: string[] = [];
@@ -142,8 +146,9 @@ export function walk<T extends Listed>(
     if (there) parents.push(parent);
     const fetched = (there && known(parent)) || [];
     const real = new Set(fetched.map(({ id }) => id));
-    for (const node of arrange(parent || null, fetched)) {
-      const open = node.branch && isOpen(node.id, depth);
+    const listed = arrange(parent || null, fetched);
+    for (const node of listed) {
+      const open = node.branch && isOpen(node.id, depth, listed.length);
       rows.push({ node, depth, branch: node.branch, open });
       if (open) visit(node.id, depth + 1, real.has(node.id));
     }
