@@ -115,15 +115,20 @@ def served(home: Path, env: dict[str, str], port: int) -> Iterator[Server]:
         env={"GONFALON_ADDRESS": address, **env},
     )
     try:
-        until = time.monotonic() + 30
-        while not _answers(address):
-            if server.poll() is not None or time.monotonic() > until:
-                tail = "\n".join(log.read_text(errors="replace").splitlines()[-15:])
-                raise Trouble(f"The server did not start. Its log, {log}, ends:\n\n{tail}")
-            time.sleep(0.05)
+        wait_until_answers(server, address, log)
         yield Server(address, server)
     finally:
         stop(server)
+
+
+def wait_until_answers(server: subprocess.Popen[bytes], address: str, log: Path) -> None:
+    """Raises Trouble, with the end of its log, when the server ends, or does not answer within half a minute."""
+    until = time.monotonic() + 30
+    while not _answers(address):
+        if server.poll() is not None or time.monotonic() > until:
+            tail = "\n".join(log.read_text(errors="replace").splitlines()[-15:])
+            raise Trouble(f"The server did not start. Its log, {log}, ends:\n\n{tail}")
+        time.sleep(0.05)
 
 
 def _answers(address: str) -> bool:
