@@ -188,7 +188,10 @@ def bench() -> int:
 
 def _on_large_demo() -> int:
     with demo_database(LARGE, "load_large") as env, served(LARGE, env, free_port()) as server:
-        return follow([str(install.PYTHON), "-m", "bench.large", server.address], env=env)
+        measured = [
+            follow([str(install.PYTHON), "-m", f"bench.{one}", server.address], env=env) for one in ("large", "pages")
+        ]
+        return max(measured)
 
 
 def _on_fresh_demo(command: list[str]) -> int:

@@ -129,6 +129,7 @@ def test_media_have_their_own_tree_and_their_own_section(open_as):
     page = open_as("yara@skerrow.example", "/desk")
     page.get_by_role("button", name="Media").click()
     page.locator('[role=treeitem][data-node="museum-pictures"]').click()
+    page.keyboard.press("ArrowRight")
     page.locator('[role=treeitem][data-node="pic-mould-loft"]').click()
     page.get_by_label("Described in words").fill("Chalk on black")
     page.get_by_role("button", name="Save").click()

@@ -14,7 +14,10 @@ import { type BinRow, useBin, useBringBack, useEmpty } from "./usePlaces";
 export function BinPlace() {
   const bin = useBin();
   return (
-    <section aria-label="Bin" className="min-w-0 flex-1 overflow-y-auto px-[30px] pt-[30px] pb-8">
+    <section
+      aria-label="Bin"
+      className="min-w-0 flex-1 overflow-y-auto px-[30px] pt-[30px] max-[760px]:px-3 max-[760px]:pt-4 pb-8"
+    >
       <h1>Bin</h1>
       <p className="text-sm text-ink2">What you may bring back. Nothing in here is on a site, or found.</p>
       {bin.error && <ErrorNotice error={bin.error} again={bin.refetch} />}

@@ -1,6 +1,7 @@
 // The desk: the tree one may see, the page in the middle, what may be changed on the right; or its start, bin and lists.
+import { useEffect, useState } from "react";
 import { useLocation, useParams } from "react-router";
-import { Button, ErrorNotice } from "../shared/ui";
+import { Button, Chip, ErrorNotice } from "../shared/ui";
 import { BinPlace } from "./BinPlace";
 import { DeskTree } from "./DeskTree";
 import { PagePane } from "./PagePane";
@@ -12,16 +13,37 @@ import { WaitingPlace } from "./WaitingPlace";
 
 export function DeskPlace() {
   const { node = "", part = "" } = useParams();
+  const { key } = useLocation();
+  const [side, turn] = useState<Side>("page");
+  // biome-ignore lint/correctness/useExhaustiveDependencies: wherever one goes, that is what one wants to see
+  useEffect(() => turn("page"), [key]);
   return (
-    <>
+    <div data-side={side} className="group/desk flex min-w-0 flex-1 max-[760px]:flex-col">
+      <Sides side={side} sides={node ? ["pages", "page", "fields"] : ["pages", "page"]} onTurn={turn} />
       <DeskTree chosen={node} />
-      <div className="flex min-w-0 flex-1 flex-col">
-        <JustRemoved key={useLocation().key} />
+      <div className="flex min-h-0 min-w-0 flex-1 flex-col max-[760px]:group-data-[side=pages]/desk:hidden">
+        <JustRemoved key={key} />
         <div className="flex min-h-0 flex-1">
           {node ? <PagePane key={node} node={node} /> : <Part part={part} />}
         </div>
       </div>
-    </>
+    </div>
+  );
+}
+
+type Side = "pages" | "page" | "fields";
+const SIDES = { pages: "Pages", page: "This page", fields: "Parts and fields" };
+
+/** On a narrow screen one side of the desk is shown at a time. */
+function Sides({ side, sides, onTurn }: { side: Side; sides: Side[]; onTurn: (side: Side) => void }) {
+  return (
+    <div className="hidden shrink-0 gap-2 border-b border-line bg-linen2 px-3 py-2 max-[760px]:flex">
+      {sides.map((one) => (
+        <Chip key={one} on={one === side} onClick={() => onTurn(one)}>
+          {SIDES[one]}
+        </Chip>
+      ))}
+    </div>
   );
 }
 

@@ -31,7 +31,7 @@ export function DeskTree({ chosen }: { chosen: string }) {
   return (
     <nav
       aria-label="Pages"
-      className="flex w-[244px] shrink-0 flex-col border-r border-line bg-linen2 pt-[28px]"
+      className="flex w-[244px] shrink-0 flex-col border-r border-line bg-linen2 pt-[28px] max-[760px]:hidden max-[760px]:min-h-0 max-[760px]:w-full max-[760px]:flex-1 max-[760px]:pt-3 max-[760px]:group-data-[side=pages]/desk:flex"
     >
       <div className="flex gap-2 px-3 pb-2">
         <input

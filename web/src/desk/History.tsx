@@ -29,7 +29,7 @@ function Versions({ page, dirty, standing, onClose }: HistoryProps & { onClose: 
   if (!versions.data) return <Loading what="the history" />;
   const shown = chosen ?? versions.data[0]?.number ?? 1;
   return (
-    <div className="grid h-[62vh] grid-cols-[250px_minmax(0,1fr)] gap-5">
+    <div className="grid h-[62vh] grid-cols-[250px_minmax(0,1fr)] gap-5 max-[760px]:grid-cols-1 max-[760px]:grid-rows-[30%_1fr]">
       <ul aria-label="Versions" className="overflow-y-auto border-r border-line pr-3">
         {versions.data.map(({ number, at, by, state, now }) => (
           <li key={number}>

@@ -128,7 +128,10 @@ function Editor({ page, xray }: { page: Page; xray: boolean }) {
 
   return (
     <>
-      <section className="min-w-0 flex-1 overflow-y-auto px-[26px] pt-[16px] pb-10" aria-label={page.title}>
+      <section
+        className="min-w-0 flex-1 overflow-y-auto px-[26px] pt-[16px] pb-10 max-[760px]:px-3 max-[760px]:group-data-[side=fields]/desk:hidden"
+        aria-label={page.title}
+      >
         <PageHead
           page={shown}
           ghosts={ghosts}

@@ -28,7 +28,7 @@ export function PartPanel(props: PanelProps) {
   return (
     <aside
       aria-label="Parts of the page"
-      className="w-[318px] shrink-0 max-[1180px]:w-[270px] overflow-y-auto border-l border-line bg-paper pt-[16px] pb-8"
+      className="w-[318px] shrink-0 max-[1180px]:w-[270px] overflow-y-auto border-l border-line bg-paper pt-[16px] pb-8 max-[760px]:hidden max-[760px]:w-full max-[760px]:border-0 max-[760px]:group-data-[side=fields]/desk:block"
     >
       {component && (
         <ComponentForm

@@ -26,7 +26,10 @@ export function SitesPlace() {
   });
   const all = sites.data?.map(({ key }) => key) ?? [];
   return (
-    <section aria-label="Sites" className="min-w-0 flex-1 overflow-y-auto px-[30px] pt-[30px] pb-8">
+    <section
+      aria-label="Sites"
+      className="min-w-0 flex-1 overflow-y-auto px-[30px] pt-[30px] max-[760px]:px-3 max-[760px]:pt-4 pb-8"
+    >
       <h1>Sites</h1>
       {sites.error && <ErrorNotice error={sites.error} again={sites.refetch} />}
       {sites.isPending && <Loading what="the sites" />}

@@ -24,7 +24,10 @@ export function StartPlace() {
   const shown = data.parts.filter((part) => partOf(data, part) !== null);
   const [left, right] = [true, false].map((first) => shown.filter((part) => LEFT.includes(part) === first));
   return (
-    <section aria-label="Start" className="min-w-0 flex-1 overflow-y-auto px-[30px] pt-[30px] pb-8">
+    <section
+      aria-label="Start"
+      className="min-w-0 flex-1 overflow-y-auto px-[30px] pt-[30px] max-[760px]:px-3 max-[760px]:pt-4 pb-8"
+    >
       <h1>
         {greeting(new Date().getHours())}, {name}
       </h1>

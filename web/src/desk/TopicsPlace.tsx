@@ -24,7 +24,10 @@ export function TopicsPlace() {
   const topics = useTopics();
   const mayAdd = useDuty("topics.add");
   return (
-    <section aria-label="Topics" className="min-w-0 flex-1 overflow-y-auto px-[30px] pt-[30px] pb-8">
+    <section
+      aria-label="Topics"
+      className="min-w-0 flex-1 overflow-y-auto px-[30px] pt-[30px] max-[760px]:px-3 max-[760px]:pt-4 pb-8"
+    >
       <h1>Topics</h1>
       <p className="text-sm text-ink2">
         What pages are about. Roles can be given for some topics only, so that they follow the pages.

@@ -13,7 +13,10 @@ import { useWaiting, type Waiting } from "./useWaiting";
 export function WaitingPlace() {
   const waiting = useWaiting();
   return (
-    <section aria-label="Waiting" className="min-w-0 flex-1 overflow-y-auto px-[30px] pt-[30px] pb-8">
+    <section
+      aria-label="Waiting"
+      className="min-w-0 flex-1 overflow-y-auto px-[30px] pt-[30px] max-[760px]:px-3 max-[760px]:pt-4 pb-8"
+    >
       <h1>Waiting</h1>
       <p className="text-sm text-ink2">Pages handed in that you may publish, who waits longest first.</p>
       {waiting.error && <ErrorNotice error={waiting.error} again={waiting.refetch} />}

@@ -104,7 +104,7 @@ function Person({ session }: { session: Session }) {
         trigger={
           <button
             type="button"
-            className="rounded px-2 py-1 text-sm font-medium whitespace-nowrap text-[#efe9f6] hover:bg-rod2"
+            className="rounded px-2 py-1 text-sm font-medium whitespace-nowrap text-[#efe9f6] hover:bg-rod2 max-[760px]:max-w-[96px] max-[760px]:shrink-0 max-[760px]:truncate"
           >
             {session.subject?.name}
           </button>

@@ -1,0 +1,95 @@
+"""`python -m bench.pages ADDRESS`: the desk on the served large harbour, over HTTP, in milliseconds.
+
+Trees as they are opened, a page, what is found; making, moving and removing a page, and a branch of some thousands.
+"""
+
+import os
+import sys
+from typing import Any
+
+from playwright.sync_api import APIResponse, Page, sync_playwright
+
+from bench.__main__ import show, timed
+from tools.screenshots import CHROMIUM, CHROMIUM_PATH, SIZE, sign_in
+
+TIMES = 5
+FIRST = 120_000
+"""Milliseconds that the first answer of a server process may take, on a slow machine."""
+READS = {
+    "the top of the tree": "desk/children",
+    "what stands under a node": "desk/children/{node}",
+    "the way to a node": "desk/way/{leaf}",
+    "titles found by words": "desk/found?words=1234",
+    "a page": "desk/pages/{leaf}",
+    "Limit: the top of the tree": "limits/children?role=role-3",
+    "Limit: what stands under a node": "limits/children/{node}?role=role-3",
+    "Limit: the way to a node": "limits/way/{leaf}?role=role-3",
+    "Limit: only rows with limits": "limits/found?role=role-3&limits=true",
+    "the start of the desk": "start",
+    "what waits": "desk/waiting?limit=50",
+}
+
+
+class Desk:
+    """The API as a keyholder of the large harbour asks it."""
+
+    def __init__(self, page: Page) -> None:
+        self.page = page
+
+    def get(self, path: str) -> APIResponse:
+        answer = self.page.request.get(f"/api/{path}", timeout=FIRST)
+        assert answer.ok, answer.text()
+        return answer
+
+    def post(self, path: str, data: Any = None, **headers: str) -> Any:
+        token = next(cookie["value"] for cookie in self.page.context.cookies() if cookie["name"] == "csrftoken")
+        sent = {"X-CSRFToken": token, **headers}
+        answer = self.page.request.post(f"/api/{path}", data=data or {}, headers=sent, timeout=FIRST)
+        assert answer.ok, answer.text()
+        return answer.json()
+
+    def on(self, node: str, does: str, data: Any = None) -> float:
+        """How long it takes to do something with a page as it stands."""
+        tag = {"If-Match": self.get(f"desk/pages/{node}").headers["etag"]}
+        return timed(lambda: self.post(f"desk/pages/{node}/{does}", data, **tag))
+
+    def make(self, parent: str) -> tuple[str, float]:
+        kind = self.get(f"desk/pages/{parent}/new").json()[0]["type"]
+        made: list[str] = []
+        sent = {"parent": parent, "type": kind, "title": "Slack water"}
+        took = timed(lambda: made.append(self.post("desk/pages", sent)["id"]))
+        return made[0], took
+
+
+def main(address: str) -> None:
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path=CHROMIUM_PATH, args=CHROMIUM)
+        page = browser.new_context(base_url=address, viewport=SIZE).new_page()
+        page.set_default_timeout(FIRST)
+        sign_in(page, "keeper@skerrow.example", os.environ["GONFALON_DEMO_PASSWORD"])
+        desk = Desk(page)
+        top = desk.get("desk/children").json()
+        branches = sorted((row for one in top for row in under(desk, one)), key=lambda row: row["nodes"])
+        branch, to = branches[-1], branches[0]["id"]
+        leaf = under(desk, branch)[-1]["id"]
+        for what, path in READS.items():
+            asked = path.format(node=branch["id"], leaf=leaf)
+            for _ in range(4):  # each server process reads what it keeps once
+                desk.get(asked)
+            show(what, [timed(lambda asked=asked: desk.get(asked)) for _ in range(TIMES)])
+        made = [desk.make(branch["id"]) for _ in range(TIMES)]
+        show("a page is made", [took for _, took in made])
+        show("it is moved", [desk.on(id, "move", {"to": to}) for id, _ in made])
+        show("it is removed", [desk.on(id, "remove") for id, _ in made])
+        show(f"a branch of {branch['nodes']} is moved", [desk.on(branch["id"], "move", {"to": to})])
+        show("and back", [desk.on(branch["id"], "move", {"to": branch["parent"]})])
+        show("it is removed with what is beneath", [desk.on(branch["id"], "remove")])
+        show("and brought back", [timed(lambda: desk.post(f"desk/pages/{branch['id']}/restore"))])
+
+
+def under(desk: Desk, row: Any) -> Any:
+    return desk.get(f"desk/children/{row['id']}").json()
+
+
+if __name__ == "__main__":
+    main(sys.argv[1])
