@@ -46,7 +46,7 @@ class Desk:
         sent = {"X-CSRFToken": token, **headers}
         answer = self.page.request.post(f"/api/{path}", data=data or {}, headers=sent, timeout=FIRST)
         assert answer.ok, answer.text()
-        return answer.json()
+        return answer.json() if answer.body() else None
 
     def on(self, node: str, does: str, data: Any = None) -> float:
         """How long it takes to do something with a page as it stands."""

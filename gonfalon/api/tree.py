@@ -85,15 +85,16 @@ class Found(Part):
         wanted, tree = tree_asked(self.presence, request), nodes.tree
         words, type = asked.get("words", "").strip().lower(), asked.get("type")
         places: Iterable[int] = range(len(tree))
+        low = nodes.low_titles
         if under := asked.getlist("under"):
             branches = [tree.branch(id) for id in under if id in sight.named]
             places = chain.from_iterable(range(branch.start + 1, branch.stop) for branch in branches)
         fits = (
             i
             for i in places
-            if tree.nodes[i].tree == wanted
+            if words in low[i]
+            and tree.nodes[i].tree == wanted
             and tree.nodes[i].id in sight.named
-            and words in nodes.titles[tree.nodes[i].id].lower()
             and (not type or (tree.nodes[i].type == type and sight.whole[i]))
         )
         yield from islice(fits, MOST_FOUND)

@@ -21,7 +21,7 @@ from django.utils.http import base36_to_int, int_to_base36
 
 from gonfalon.clock import new_id, now
 from gonfalon.content.models import Node, Removed
-from gonfalon.content.nodes import ancestors, lock_nodes, raise_version
+from gonfalon.content.nodes import ancestors, lock_nodes, raise_places
 from gonfalon.content.pages import keep_version, slug_for
 from gonfalon.ledger.models import By, Change, record
 
@@ -74,7 +74,7 @@ def make(
     _put_before(row, before)
     row.refresh_from_db()
     keep_version(row, by)
-    raise_version()
+    raise_places()
     record(by, "page.made", f"Made {title}", about=("node", row.id), changes=[_stands(None, above.title, above.id)])
     return row
 
@@ -87,19 +87,18 @@ def move(node: Node, to: Node, by: By, *, before: Node | None = None, still: Sti
     row, above = rows.get(node.pk), rows.get(to.pk)
     if row is None or above is None or not still(row) or above.path.startswith(row.path):
         return None
-    was = ancestors(row)[-1]
+    was, changed_in = ancestors(row)[-1], raise_places()
     if was.pk == above.pk:
         _put_before(row, before)
     else:
         _has_room(row.path, above)
         Node.objects.move(row, above, "last-child")
         row = Node.objects.get(pk=node.pk)
-        _re_address(row, above)
+        _re_address(row, above, changed_in)
         _put_before(row, before)
     row = Node.objects.get(pk=node.pk)
     row.version += 1
     row.save(update_fields=["version", "slug"])
-    raise_version()
     stands = _stands((was.title, was.id), above.title, above.id)
     record(by, "page.moved", f"Moved {row.title}", about=("node", row.id), changes=[stands])
     return row
@@ -122,7 +121,7 @@ def remove(node: Node, by: By, *, still: Still) -> Removed | None:
     entry = Removed.objects.create(
         node_id=row.pk, above=[n.pk for n in above], before=follows, by=by.standing_for or by.actor, at=now()
     )
-    raise_version()
+    raise_places()
     changes = [_stands((above[-1].title, above[-1].id), "the bin", None)]
     if beneath:
         changes.append(Change(what="Went with it", was=None, now=beneath))
@@ -145,13 +144,12 @@ def bring_back(entry: Removed, to: Node, by: By) -> Node | None:
     Node.objects.filter(pk=above.pk).update(numchild=F("numchild") + 1)
     Node.everywhere.filter(removed_with=row.pk).update(removed_with=None)
     row = Node.objects.get(pk=row.pk)
-    _re_address(row, above)
+    _re_address(row, above, raise_places())
     _put_before(row, Node.objects.filter(pk=kept.before).first())
     row = Node.objects.get(pk=row.pk)
     row.version += 1
     row.save(update_fields=["version", "slug"])
     kept.delete()
-    raise_version()
     stands = _stands(("the bin", None), above.title, above.id)
     record(by, "page.brought-back", f"Brought back {row.title}", about=("node", row.id), changes=[stands])
     return row
@@ -206,12 +204,12 @@ def _address(row: Node, above: Node) -> None:
     row.address = f"{above.address}/{row.slug}".lstrip("/")
 
 
-def _re_address(row: Node, above: Node) -> None:
+def _re_address(row: Node, above: Node, changed_in: int) -> None:
     """The same for a branch that stands elsewhere now: each address begins with its new parent's; sites go with it."""
     was = row.address
     _address(row, above)
     branch = Node.objects.filter(path__startswith=row.path)
-    branch.update(site_id=above.site_id)
+    branch.update(site_id=above.site_id, changed_in=changed_in)
     if was:
         branch.filter(address__startswith=f"{was}/").update(
             address=Concat(Value(row.address), Substr("address", len(was) + 1))

@@ -13,7 +13,9 @@ class ContentVersion(models.Model):
 
     number = models.PositiveBigIntegerField(default=0)
     whole = models.PositiveBigIntegerField(default=0)
-    """The number from which on only titles and states of single nodes changed: each then says in which."""
+    """The number from which on each node says in which it changed last, whatever of it did."""
+    places = models.PositiveBigIntegerField(default=0)
+    """The number from which on none came, went or was put elsewhere."""
 
 
 class Site(models.Model):
@@ -81,7 +83,7 @@ class Node(MP_Node):
     file = models.FileField(null=True, upload_to="files/")
     version = models.PositiveIntegerField(default=1)
     changed_in = models.PositiveBigIntegerField(default=0, db_index=True)
-    """The content version in which its title or state changed last."""
+    """The content version in which its title, state, site or address changed last."""
     saved_at = models.DateTimeField(default=now)
     saved_by = models.ForeignKey(Account, null=True, on_delete=models.PROTECT, related_name="+")
     removed_with = IdField(null=True, db_index=True)

@@ -1,11 +1,12 @@
 """Nodes as the rules see them: one by its own row, all by arrays kept per content version."""
 
 from collections import OrderedDict
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import datetime
+from functools import cached_property
 from threading import Lock as Mutex
-from typing import NamedTuple
+from typing import Any, NamedTuple
 from weakref import WeakKeyDictionary
 
 from django.db import connection, models
@@ -33,14 +34,27 @@ def lock_nodes() -> None:
 
 
 def raise_version() -> None:
-    """Say that nodes came or went, or that more of them changed than states and titles. Belongs in the transaction."""
+    """Say that more of some nodes changed than the functions below can say. Belongs in the transaction."""
     ContentVersion.objects.filter(pk=VERSION_ROW).update(whole=models.F("number") + 1, number=models.F("number") + 1)
 
 
 def raise_version_of(row: Node) -> None:
     """Say that a node has another title or state, before it is saved. Belongs in the same transaction."""
     ContentVersion.objects.filter(pk=VERSION_ROW).update(number=models.F("number") + 1)
-    row.changed_in = ContentVersion.objects.values_list("number", flat=True).get(pk=VERSION_ROW)
+    row.changed_in = _number()
+
+
+def raise_places() -> int:
+    """Say that nodes came, went or are put elsewhere. Belongs in the same transaction.
+
+    Gives the number that those of them keep as `changed_in` whose site or address changes with it.
+    """
+    ContentVersion.objects.filter(pk=VERSION_ROW).update(places=models.F("number") + 1, number=models.F("number") + 1)
+    return _number()
+
+
+def _number() -> int:
+    return ContentVersion.objects.values_list("number", flat=True).get(pk=VERSION_ROW)
 
 
 def titles(ids: set[str]) -> dict[str, str]:
@@ -83,6 +97,11 @@ class Content:
     titles: dict[str, str]
     addresses: dict[str, str]
 
+    @cached_property
+    def low_titles(self) -> list[str]:
+        """The title of each node in small letters, in the order of the tree: for finding by words."""
+        return [self.titles[node.id].lower() for node in self.tree.nodes]
+
 
 _kept: dict[str, Content] = {}
 _engines: dict[str, Engine] = {}
@@ -92,18 +111,21 @@ _building = Mutex()
 
 
 def content() -> Content:
-    """All nodes as they stand. One query unless something changed, then one more.
+    """All nodes as they stand. One query unless something changed, then one or two more.
 
-    Where only titles and states of single nodes did, those are read, else all.
+    Where only titles and states of single nodes did, those are read; where some came, went or stand elsewhere, where
+    all stand, and those; else all of all.
     """
-    version, whole = ContentVersion.objects.values_list("number", "whole").get(pk=VERSION_ROW)
+    version, whole, places = ContentVersion.objects.values_list("number", "whole", "places").get(pk=VERSION_ROW)
     database = str(connection.settings_dict["NAME"])
     kept = _kept.get(database)
     if kept is None or kept.version != version:
         with _building:
             kept = _kept.get(database)
-            if kept is not None and whole <= kept.version < version:
+            if kept is not None and max(whole, places) <= kept.version < version:
                 kept = _kept[database] = _read_on(version, kept)
+            elif kept is not None and whole <= kept.version < version:
+                kept = _kept[database] = _read_places(version, kept)
             elif kept is None or kept.version != version:
                 kept = _kept[database] = _read(version, kept)
     return kept
@@ -188,21 +210,49 @@ def _read_on(version: int, before: Content) -> Content:
     return Content(version, tree.with_states(states) if states else tree, names, before.addresses)
 
 
-def _read(version: int, before: Content | None) -> Content:
-    columns = ("path", "id", "type", "site_id", "author_id", "state", "topics", "title", "address")
+def _read_places(version: int, before: Content) -> Content:
+    """Where all nodes stand now, with what was read before of all that did not change since."""
+    places = list(Node.objects.order_by("path").values_list("path", "id"))
+    new = [id for _, id in places if id not in before.tree]
+    changed = Node.objects.filter(models.Q(changed_in__gt=before.version) | models.Q(pk__in=new))
+    rows = {row[1]: row for row in changed.values_list(*_COLUMNS)}
     by_path: dict[str, str] = {}
     nodes: list[core.Node] = []
     names: dict[str, str] = {}
     addresses: dict[str, str] = {}
     trees: dict[str, str | None] = {}
-    for path, id, type, site, author, state, topics, title, address in Node.objects.order_by("path").values_list(
-        *columns
-    ):
+    for path, id in places:
         by_path[path] = id
         parent = by_path.get(path[: -Node.steplen])
-        tree = _tree(type, trees) or ""
-        nodes.append(core.Node(id, parent, tree, site, type, author, state, frozenset(topics)))
-        names[id], addresses[id] = title, address
+        if id in rows:
+            nodes.append(_node(rows[id], parent, trees))
+            names[id], addresses[id] = rows[id][-2:]
+        elif id in before.tree:
+            node = before.tree.nodes[before.tree.index[id]]
+            nodes.append(node if node.parent == parent else node._replace(parent=parent))
+            names[id], addresses[id] = before.titles[id], before.addresses[id]
+    return Content(version, Tree.build(nodes), names, addresses)
+
+
+_COLUMNS = ("path", "id", "type", "site_id", "author_id", "state", "topics", "title", "address")
+
+
+def _node(row: Sequence[Any], parent: str | None, trees: dict[str, str | None]) -> core.Node:
+    _, id, type, site, author, state, topics, *_ = row
+    return core.Node(id, parent, _tree(type, trees) or "", site, type, author, state, frozenset(topics))
+
+
+def _read(version: int, before: Content | None) -> Content:
+    by_path: dict[str, str] = {}
+    nodes: list[core.Node] = []
+    names: dict[str, str] = {}
+    addresses: dict[str, str] = {}
+    trees: dict[str, str | None] = {}
+    for row in Node.objects.order_by("path").values_list(*_COLUMNS):
+        path, id = row[:2]
+        by_path[path] = id
+        nodes.append(_node(row, by_path.get(path[: -Node.steplen]), trees))
+        names[id], addresses[id] = row[-2:]
     whole = Tree.build(nodes)
     if before is not None and before.tree.nodes == whole.nodes:
         whole = before.tree  # what is known of it still holds

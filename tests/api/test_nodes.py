@@ -142,3 +142,32 @@ def test_media_are_in_sight_only_where_their_section_is_open():
 def test_titles_of_many_in_one_query(django_assert_num_queries):
     with django_assert_num_queries(1):
         assert titles({"fees", "events", "nowhere"}) == {"fees": "Fees and dues", "events": "Events"}
+
+
+def test_what_is_read_on_is_what_would_be_read_anew(odile):
+    """Whatever comes, goes or moves, from one reading to the next or several at once."""
+
+    def on(page, doing, data=None):
+        ok(odile.post(f"desk/pages/{page}/{doing}", data, **{"If-Match": odile.get(f"desk/pages/{page}")["ETag"]}))
+
+    def remove(page):
+        tag = odile.get(f"desk/pages/{page}")["ETag"]
+        assert odile.post(f"desk/pages/{page}/remove", **{"If-Match": tag}).status_code == 204
+
+    ok(odile.get("desk/children"))
+    whole = ContentVersion.objects.get().whole
+    steps = [
+        [lambda: ok(odile.post("desk/pages", {"parent": "events", "type": "event", "title": "Supper"}), 201)],
+        [lambda: on("season-events", "move", {"to": "museum"})],
+        [lambda: on("knot-night", "move", {"before": "open-day"})],
+        [lambda: remove("pier-3-branch"), lambda: on("open-day", "retire")],
+        [lambda: ok(odile.post("desk/pages/pier-3-branch/restore", {"to": "events"}))],
+        [lambda: remove("museum"), lambda: ok(odile.post("desk/pages/museum/restore"))],
+    ]
+    for step in steps:
+        for do in step:
+            do()
+        read_on, anew = content(), nodes._read(0, None)
+        assert read_on.tree.nodes == anew.tree.nodes
+        assert (read_on.titles, read_on.addresses) == (anew.titles, anew.addresses)
+    assert ContentVersion.objects.get().whole == whole

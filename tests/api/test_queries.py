@@ -1,4 +1,4 @@
-"""What every view costs: never more than 28 queries, and the same however many rows there are."""
+"""What every view costs: never more than 25 queries, and the same however many rows there are."""
 
 import pytest
 from django.db import connection
@@ -15,7 +15,9 @@ from tests.api.changes.test_change_sets import EDIT, GIVE, STOP
 from tests.api.support import forget, ok, stage
 from tests.api.test_routes import methods_of, path_of, routes, view_of
 
-MOST = 28
+MOST = 25
+MOST_ANEW = 30
+"""The same where a process has to read the policy and the nodes first, since they changed."""
 QUERY = {
     "api/roles/<slug:role>/cell": "?capability=event.edit",
     "api/roles/<slug:role>/cell/expectations": "?capability=event.edit",
@@ -47,9 +49,10 @@ def cost(asking, path: str) -> int:
 
 
 @pytest.mark.parametrize("path", PATHS)
-def test_no_view_costs_more_than_28_queries_even_right_after_a_change(odile, path):
+def test_no_view_costs_more_than_25_queries_nor_30_right_after_a_change(odile, path):
     stage(odile, EDIT, GIVE, STOP)
     forget()
+    assert cost(odile, path) <= MOST_ANEW
     assert cost(odile, path) <= MOST
 
 

@@ -63,7 +63,7 @@ class StartView(GuardedView):
         mine = _seen(presence, Node.objects.filter(author=presence.who, state=Node.State.DRAFT).order_by("-saved_at"))
         saved = Node.objects.filter(saved_by=presence.who).exclude(state=Node.State.DRAFT, author=presence.who)
         lists = {
-            "waits": _seen(presence, Node.objects.filter(pk__in=waiting(presence)).order_by("saved_at")),
+            "waits": _seen(presence, Node.objects.filter(pk__in=waiting(presence)[:SHOWN]).order_by("saved_at", "pk")),
             "came_back": [row for row in mine if row.note],
             "drafts": [row for row in mine if not row.note],
             "left_off": _seen(presence, saved.order_by("-saved_at")),

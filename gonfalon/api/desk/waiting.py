@@ -1,5 +1,6 @@
 """What was handed in and waits for whoever may publish it, and what changed on a page since visitors last read it."""
 
+from collections.abc import Sequence
 from typing import Any
 
 from drf_spectacular.utils import extend_schema
@@ -43,13 +44,17 @@ class WaitingView(GuardedView):
 
     @extend_schema(responses=WaitingShape(many=True), operation_id="waiting", parameters=PAGED)
     def get(self, request: Request) -> Response:
-        """The pages handed in that one may publish, who waits longest first. Three queries."""
-        rows = list(Node.objects.filter(pk__in=waiting(self.presence)).order_by("saved_at", "pk"))
+        """The pages handed in that one may publish, who waits longest first. Four queries."""
+        return paged(request, waiting(self.presence), self._rows)
+
+    def _rows(self, ids: Sequence[str]) -> list[dict[str, Any]]:
+        found = Node.objects.in_bulk(ids)
+        rows = [found[id] for id in ids if id in found]
         names = names_of({row.saved_by_id for row in rows if row.saved_by_id is not None})
         public = set(
-            Version.objects.filter(node__in=rows, data__state=Node.State.PUBLISHED).values_list("node", flat=True)
+            Version.objects.filter(node__in=ids, data__state=Node.State.PUBLISHED).values_list("node", flat=True)
         )
-        return paged(request, [_row(self.presence, row, names, row.id in public) for row in rows])
+        return [_row(self.presence, row, names, row.id in public) for row in rows]
 
 
 class SincePublicView(GuardedView):
@@ -72,9 +77,10 @@ class SincePublicView(GuardedView):
 
 
 def waiting(presence: Presence) -> list[str]:
-    """The pages in review that whoever asks sees and may publish."""
+    """The pages in review that whoever asks sees and may publish, those handed in first before the others."""
     tree, seen = presence.nodes.tree, presence.in_sight.whole
-    handed_in = [node.id for i, node in enumerate(tree.nodes) if node.state == Node.State.REVIEW and seen[i]]
+    in_review = Node.objects.filter(state=Node.State.REVIEW).order_by("saved_at", "pk").values_list("pk", flat=True)
+    handed_in = [id for id in in_review if id in tree and seen[tree.index[id]]]
     if not handed_in:
         return []
     allowed = presence.survey.allowed([presence.who], handed_in, ["publish"], presence.at)[0, :, 0]

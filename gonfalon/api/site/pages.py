@@ -44,7 +44,7 @@ class SitePage(_OnSite):
         above = ancestors(row)
         ask(self.presence, "see", as_target(row, above))
         drawn = page_context(self.presence, row, above, page_data(self.presence, row, above))
-        head = head_of(row, Site.objects.get(pk=site))
+        head = head_of(row, drawn["site"])
         return render(request, "site/page.html", drawn | {"head": head})
 
 

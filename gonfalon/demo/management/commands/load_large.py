@@ -7,7 +7,9 @@ from typing import Any
 from django.core.management.base import BaseCommand, CommandError
 from django.db import transaction
 
+from gonfalon.access.kinds import NewKind, make_kind
 from gonfalon.access.models import KnownCapability, Role
+from gonfalon.access.snapshot import current
 from gonfalon.access.vocabulary import vocabulary
 from gonfalon.accounts.models import Account
 from gonfalon.core import load_policy
@@ -37,6 +39,7 @@ class Command(BaseCommand):
             keeper.set_password(password)
             keeper.save()
             _name_roles()
+            _make_kind(By(keeper.id))
             known = vocabulary().in_use.catalogue.capabilities()
             KnownCapability.objects.bulk_create((KnownCapability(key=key) for key in known), ignore_conflicts=True)
         self.stdout.write("The large harbour is built.")
@@ -48,3 +51,9 @@ def _name_roles() -> None:
     for role, (turn, work, place) in zip(roles, product(TURNS, WORK, PLACES), strict=False):
         role.name = f"{place} {turn}{work}"
     Role.objects.bulk_update(roles, ["name"])
+
+
+def _make_kind(by: By) -> None:
+    """A kind that may stand under every page: a policy document does not say where kinds may stand."""
+    pages = tuple(sorted(key for key, type in current().policy.types.items() if type.tree == "content"))
+    make_kind(NewKind("Note", "notes", under=pages), by)
