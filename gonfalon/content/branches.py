@@ -20,7 +20,7 @@ from django.db.models.functions import Concat, Length, Substr
 from django.utils.http import base36_to_int, int_to_base36
 
 from gonfalon.clock import new_id, now
-from gonfalon.content.models import Node, Removed
+from gonfalon.content.models import BIN, Node, Removed
 from gonfalon.content.nodes import ancestors, lock_nodes, raise_places
 from gonfalon.content.pages import keep_version, slug_for
 from gonfalon.ledger.models import By, Change, record
@@ -29,8 +29,6 @@ Still = Callable[[Node], bool]
 
 DEEPEST = 60
 """Levels of a tree; a path has room for a few more."""
-_BIN = "!"
-"""What paths in the bin begin with, which none in a tree does."""
 
 
 class TooDeep(Exception):
@@ -225,6 +223,6 @@ def _shift(path: str, to: str) -> None:
 
 def _free_in_bin() -> str:
     """A path of two steps that no branch in the bin has."""
-    last = Node.everywhere.filter(path__startswith=_BIN).order_by("-path").values_list("path", flat=True).first()
+    last = Node.everywhere.filter(path__startswith=BIN).order_by("-path").values_list("path", flat=True).first()
     number = base36_to_int(last[1 : 2 * Node.steplen].lower()) + 1 if last else 1
-    return _BIN + int_to_base36(number).upper().zfill(2 * Node.steplen - 1)
+    return BIN + int_to_base36(number).upper().zfill(2 * Node.steplen - 1)

@@ -7,6 +7,9 @@ from gonfalon.accounts.models import Account
 from gonfalon.clock import new_id, now
 from gonfalon.ids import IdField
 
+BIN = "!"
+"""Begins the paths of what lies in the bin: no path in a tree begins so."""
+
 
 class ContentVersion(models.Model):
     """A single row, raised with every change to any node; whole-tree arrays are kept by it."""

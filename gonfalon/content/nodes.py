@@ -14,7 +14,7 @@ from django.db import connection, models
 from gonfalon.access.catalogue import TYPES
 from gonfalon.access.snapshot import Snapshot
 from gonfalon.access.vocabulary import vocabulary
-from gonfalon.content.models import ContentVersion, Node
+from gonfalon.content.models import BIN, ContentVersion, Node
 from gonfalon.core import Engine, Question
 from gonfalon.core.decide.grants import SubjectGrants
 from gonfalon.core.model import tree as core
@@ -212,8 +212,10 @@ def _read_on(version: int, before: Content) -> Content:
 
 def _read_places(version: int, before: Content) -> Content:
     """Where all nodes stand now, with what was read before of all that did not change since."""
-    places = list(Node.objects.order_by("path").values_list("path", "id"))
-    new = [id for _, id in places if id not in before.tree]
+    # Asked by paths alone, which an index holds: the rows themselves need not be looked at.
+    places = list(Node.everywhere.exclude(path__startswith=BIN).order_by("path").values_list("path", "id"))
+    index = before.tree.index
+    new = [id for _, id in places if id not in index]
     changed = Node.objects.filter(models.Q(changed_in__gt=before.version) | models.Q(pk__in=new))
     rows = {row[1]: row for row in changed.values_list(*_COLUMNS)}
     by_path: dict[str, str] = {}
@@ -222,16 +224,20 @@ def _read_places(version: int, before: Content) -> Content:
     addresses: dict[str, str] = {}
     trees: dict[str, str | None] = {}
     for path, id in places:
-        by_path[path] = id
         parent = by_path.get(path[: -Node.steplen])
+        if parent is None and len(path) > Node.steplen:
+            continue
         if id in rows:
             nodes.append(_node(rows[id], parent, trees))
             names[id], addresses[id] = rows[id][-2:]
-        elif id in before.tree:
-            node = before.tree.nodes[before.tree.index[id]]
+        elif id in index:
+            node = before.tree.nodes[index[id]]
             nodes.append(node if node.parent == parent else node._replace(parent=parent))
             names[id], addresses[id] = before.titles[id], before.addresses[id]
-    return Content(version, Tree.build(nodes), names, addresses)
+        else:
+            continue  # it went while this was read: the next reading knows
+        by_path[path] = id
+    return Content(version, Tree.in_order(nodes), names, addresses)
 
 
 _COLUMNS = ("path", "id", "type", "site_id", "author_id", "state", "topics", "title", "address")

@@ -123,3 +123,18 @@ def test_ends_close_every_branch(nodes):
     for node in tree.nodes:
         beneath = {n.id for n in tree.beneath(node.id)}
         assert beneath == {n.id for n in tree.nodes if node.id in tree.path(n.id)[:-1]}
+
+
+@given(st.lists(st.integers(0, 9), max_size=30))
+def test_nodes_in_preorder_make_the_same_tree_in_one_pass(parents):
+    """Each stands under one of those before it, or at the top."""
+    names = [f"n{i}" for i in range(len(parents))]
+    above = [names[parent % i] if i and parent else None for i, parent in enumerate(parents)]
+    tree = Tree.build(Node(name, up, "content", "s", "page") for name, up in zip(names, above, strict=True))
+    again = Tree.in_order(tree.nodes)
+    assert (again.nodes, again.ends.tolist()) == (tree.nodes, tree.ends.tolist())
+
+
+def test_nodes_in_no_preorder_are_refused():
+    with pytest.raises(ValueError, match="loft"):
+        Tree.in_order([Node("loft", "pier", "content", "harbour", "page")])
