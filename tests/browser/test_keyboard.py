@@ -257,6 +257,7 @@ def test_a_page_lives_from_making_to_the_bin_and_back_without_a_mouse(open_as):
     tab_to(page, "Title")
     page.keyboard.type("Oysters by lantern")
     page.keyboard.press("Enter")
+    expect(page.get_by_role("dialog")).to_have_count(0)
     expect(page.get_by_label("Title", exact=True)).to_have_value("Oysters by lantern")
     press(page, "Add a part")
     choose(page, "Heading")
