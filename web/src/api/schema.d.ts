@@ -1189,7 +1189,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description The pages handed in that one may publish, who waits longest first. Three queries. */
+        /** @description The pages handed in that one may publish, who waits longest first. Four queries. */
         get: operations["waiting"];
         put?: never;
         post?: never;
