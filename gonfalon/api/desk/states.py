@@ -111,8 +111,14 @@ class RetireView(_StateView):
     kind, summary = "page.retired", "Retired"
 
     @extend_schema(request=None, responses=PageShape, operation_id="retire", parameters=TAGGED)
+    @transaction.atomic
     def post(self, request: Request, node: str) -> Response:
-        return self._move_on(request, node)
+        """Retire a page; whoever wrote it is told by mail if visitors could read it."""
+        was_public = row_of(node).state == Node.State.PUBLISHED
+        response = self._move_on(request, node)
+        if was_public:
+            tell_author(row_of(node), "retired", self.presence)
+        return response
 
 
 class TakeBackView(_StateView):

@@ -14,7 +14,7 @@ LATELY = timedelta(days=90)
 
 
 def tell_author(row: Node, what: str, presence: Presence, note: str = "") -> None:
-    """Tell the author that a page was returned or published, if they see it and did not do it themselves."""
+    """Tell the author that a page was returned, published or retired, if they see it and did not do it themselves."""
     author, actor = row.author, presence.actor
     if author is None or actor is None or author.id == actor.id or row.id not in presence.in_sight_of(author.id):
         return

@@ -242,6 +242,16 @@ def test_who_wrote_what_waited_is_told_when_it_is_published(ask):
     ]
 
 
+def test_who_wrote_what_visitors_read_is_told_when_it_is_retired(odile):
+    ok(odile.post(f"{LOFT}/retire", **tag(odile)))
+    ok(odile.post(f"{LOFT}/to-draft", **tag(odile)))
+    ok(odile.post(f"{LOFT}/retire", **tag(odile)))
+    work()
+    assert [(letter.to, letter.subject) for letter in mail.outbox] == [
+        (["ines@sailloft.example"], "Retired: Pier 3, Sail loft")
+    ]
+
+
 def test_topics_are_chosen_by_whoever_may_edit_the_page_as_it_is_and_as_it_would_be(odile, ask):
     for name in ("Currents", "Lamps"):
         ok(odile.post("topics", {"name": name}), 201)

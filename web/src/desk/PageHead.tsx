@@ -158,6 +158,8 @@ function Changed({ page }: { page: Page }) {
   );
 }
 
+const SMALL = "rounded px-1 py-0.5 hover:bg-linen2 disabled:text-line2";
+
 /** Steps back and forth among what is not saved yet, by keys too, and back to what is saved. */
 function Undoing({ dirty, steps, onRevert }: Pick<HeadProps, "dirty" | "steps" | "onRevert">) {
   const { mayUndo, mayRedo, undo, redo } = steps;
@@ -165,7 +167,6 @@ function Undoing({ dirty, steps, onRevert }: Pick<HeadProps, "dirty" | "steps" |
   useHotkey(key, undo);
   useHotkey({ ...key, shift: true }, redo);
   if (!dirty && !mayRedo) return null;
-  const small = "rounded px-1 py-0.5 hover:bg-linen2 disabled:text-line2";
   return (
     <span className="flex shrink-0 items-center gap-1">
       <button
@@ -174,7 +175,7 @@ function Undoing({ dirty, steps, onRevert }: Pick<HeadProps, "dirty" | "steps" |
         title="Undo (Ctrl Z)"
         disabled={!mayUndo}
         onClick={undo}
-        className={small}
+        className={SMALL}
       >
         <Undo2 size={15} aria-hidden="true" />
       </button>
@@ -184,12 +185,12 @@ function Undoing({ dirty, steps, onRevert }: Pick<HeadProps, "dirty" | "steps" |
         title="Redo (Ctrl Shift Z)"
         disabled={!mayRedo}
         onClick={redo}
-        className={small}
+        className={SMALL}
       >
         <Redo2 size={15} aria-hidden="true" />
       </button>
       {dirty && (
-        <button type="button" onClick={onRevert} className={`${small} font-semibold`}>
+        <button type="button" onClick={onRevert} className={`${SMALL} font-semibold`}>
           Revert
         </button>
       )}
