@@ -20,7 +20,7 @@ from django.db.models.functions import Concat, Length, Substr
 from django.utils.http import base36_to_int, int_to_base36
 
 from gonfalon.clock import new_id, now
-from gonfalon.content.models import BIN, Node, Removed
+from gonfalon.content.models import BIN, Node, Removed, on_branch
 from gonfalon.content.nodes import ancestors, lock_nodes, raise_places
 from gonfalon.content.pages import keep_version, slug_for
 from gonfalon.ledger.models import By, Change, record
@@ -110,11 +110,11 @@ def remove(node: Node, by: By, *, still: Still) -> Removed | None:
     if row is None or not still(row):
         return None
     above = ancestors(row)
-    siblings = Node.objects.filter(depth=row.depth, path__startswith=above[-1].path)
+    siblings = Node.objects.filter(on_branch(above[-1].path), depth=row.depth)
     follows = siblings.filter(path__gt=row.path).order_by("path").values_list("pk", flat=True).first()
     place = _free_in_bin()
     _shift(row.path, place)
-    beneath = Node.everywhere.filter(path__startswith=place).update(removed_with=row.pk) - 1
+    beneath = Node.everywhere.filter(on_branch(place)).update(removed_with=row.pk) - 1
     Node.objects.filter(pk=above[-1].pk).update(numchild=F("numchild") - 1)
     entry = Removed.objects.create(
         node_id=row.pk, above=[n.pk for n in above], before=follows, by=by.standing_for or by.actor, at=now()
@@ -177,7 +177,7 @@ def _stands(was: tuple[str, str | None] | None, now: str, id: str | None) -> Cha
 
 
 def _has_room(path: str, above: Node) -> None:
-    lowest = Node.everywhere.filter(path__startswith=path).order_by("-depth").values_list("path", flat=True).first()
+    lowest = Node.everywhere.filter(on_branch(path)).order_by("-depth").values_list("path", flat=True).first()
     if above.depth + (len(lowest or path) - len(path)) // Node.steplen + 1 > DEEPEST:
         raise TooDeep
 
@@ -185,7 +185,7 @@ def _has_room(path: str, above: Node) -> None:
 def _put_before(row: Node, before: Node | None) -> None:
     """Put a node before a sibling; where there is none, it stays the last."""
     if before is None:
-        siblings = Node.objects.filter(depth=row.depth, path__startswith=row.path[: -row.steplen])
+        siblings = Node.objects.filter(on_branch(row.path[: -row.steplen]), depth=row.depth)
         last = siblings.order_by("path").last()
         if last is not None and last.pk != row.pk:
             Node.objects.move(Node.objects.get(pk=row.pk), last, "right")
@@ -197,7 +197,7 @@ def _put_before(row: Node, before: Node | None) -> None:
 
 def _address(row: Node, above: Node) -> None:
     """Give a node an address under a parent that none of its siblings has."""
-    siblings = Node.objects.filter(depth=above.depth + 1, path__startswith=above.path).exclude(pk=row.pk)
+    siblings = Node.objects.filter(on_branch(above.path), depth=above.depth + 1).exclude(pk=row.pk)
     row.slug = slug_for(row.slug or row.title, set(siblings.values_list("slug", flat=True)))
     row.address = f"{above.address}/{row.slug}".lstrip("/")
 
@@ -206,7 +206,7 @@ def _re_address(row: Node, above: Node, changed_in: int) -> None:
     """The same for a branch that stands elsewhere now: each address begins with its new parent's; sites go with it."""
     was = row.address
     _address(row, above)
-    branch = Node.objects.filter(path__startswith=row.path)
+    branch = Node.objects.filter(on_branch(row.path))
     branch.update(site_id=above.site_id, changed_in=changed_in)
     if was:
         branch.filter(address__startswith=f"{was}/").update(
@@ -218,7 +218,7 @@ def _re_address(row: Node, above: Node, changed_in: int) -> None:
 def _shift(path: str, to: str) -> None:
     """Let a branch have other paths. The depth comes first: the database works assignments out one after another."""
     new = Concat(Value(to), Substr("path", len(path) + 1))
-    Node.everywhere.filter(path__startswith=path).update(depth=Length(new) / Node.steplen, path=new)
+    Node.everywhere.filter(on_branch(path)).update(depth=Length(new) / Node.steplen, path=new)
 
 
 def _free_in_bin() -> str:

@@ -13,7 +13,7 @@ from gonfalon.access.catalogue import COMPONENTS, type_named
 from gonfalon.clock import new_id
 from gonfalon.content.branches import make
 from gonfalon.content.field_kinds import NAMING
-from gonfalon.content.models import Node
+from gonfalon.content.models import Node, on_branch
 from gonfalon.content.nodes import ancestors, as_target
 from gonfalon.content.page_parts import needs
 from gonfalon.core.model.tree import Target
@@ -39,7 +39,7 @@ class Access:
 def copy(row: Node, access: Access, by: By, *, beneath: bool = False) -> Node | None:
     """Copy a page to just behind it, and with `beneath` all under it that its maker may see. None: it is gone."""
     above = ancestors(row)
-    following = Node.objects.filter(depth=row.depth, path__gt=row.path, path__startswith=above[-1].path)
+    following = Node.objects.filter(on_branch(above[-1].path), depth=row.depth, path__gt=row.path)
     return _copy(row, above, above[-1], access, by, following.order_by("path").first(), beneath=beneath)
 
 

@@ -3,7 +3,7 @@
 from django.db.models import Q, TextField
 from django.db.models.functions import Cast
 
-from gonfalon.content.models import Node
+from gonfalon.content.models import Node, on_branch
 
 
 def leading_to(node: Node) -> list[str]:
@@ -13,4 +13,4 @@ def leading_to(node: Node) -> list[str]:
     for text in (f'"{node.pk}"', f'{link}"', f'{link}\\"'):  # as JSON has them
         found |= Q(fields_text__contains=text) | Q(parts_text__contains=text)
     texts = Node.objects.annotate(fields_text=Cast("values", TextField()), parts_text=Cast("components", TextField()))
-    return list(texts.filter(found).exclude(path__startswith=node.path).values_list("pk", flat=True))
+    return list(texts.filter(found).exclude(on_branch(node.path)).values_list("pk", flat=True))

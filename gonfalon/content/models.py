@@ -102,6 +102,11 @@ class Node(MP_Node):
         return self.title
 
 
+def on_branch(path: str) -> models.Q:
+    """The node at a path and all beneath it: as a range, which the index of paths answers."""
+    return models.Q(path__range=(path, path + "Z" * Node.steplen))
+
+
 class Removed(models.Model):
     """A branch in the bin: where it stood, who put it there and when."""
 

@@ -1,6 +1,7 @@
 // A tree of any size, fetched as it is opened: the children of what stands open, and the way to what is to be shown.
 import { useQueries, useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useState } from "react";
+import { ProblemError } from "../../api/client";
 import { keys } from "../keys";
 import { queryClient } from "../query";
 import { useSettled } from "../useSettled";
@@ -69,10 +70,15 @@ export function useTree<T extends Listed>(source: Source<T>, options: Options<T>
     rows,
     set,
     pending: found ? found.pending : rows.length === 0 && fetched.some(({ isPending }) => isPending),
-    error: found ? found.error : fetched[0]?.error,
+    error: found ? found.error : fetched.find(({ error }) => error && !isGone(error))?.error,
     again: () => queryClient.invalidateQueries({ queryKey: source.key }),
     move: walking(rows, set),
   };
+}
+
+/** Of a node that went meanwhile nothing is told: what it stood under is asked anew soon enough. */
+function isGone(error: unknown): boolean {
+  return error instanceof ProblemError && error.problem.status === 404;
 }
 
 /** What words found, everything of it open at first; null where nothing is looked for. */
