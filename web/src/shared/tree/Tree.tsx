@@ -34,10 +34,14 @@ type TreeProps<T extends Listed> = {
   children: (row: TreeRow<T>, name: (title: ReactNode) => ReactNode) => ReactNode;
 };
 
+const FRAMES = 8;
+
 export function Tree<T extends Listed>(props: TreeProps<T>) {
   const { tree, label, cursor, onGo, onChoose, onKey, height, heads, several, className = "" } = props;
   const { rows } = tree;
   const box = useRef<HTMLDivElement>(null);
+  /** The row that keys led to and that has not got the focus yet: the next key goes on from there. */
+  const going = useRef<string | null>(null);
   const virtual = useVirtualizer({
     count: rows.length,
     getScrollElement: () => box.current,
@@ -54,11 +58,24 @@ export function Tree<T extends Listed>(props: TreeProps<T>) {
   function focus(id: string) {
     const index = rows.findIndex(({ node }) => node.id === id);
     if (index >= 0) virtual.scrollToIndex(index);
-    requestAnimationFrame(() => box.current?.querySelector<HTMLElement>(`[data-node="${id}"]`)?.focus());
+    going.current = id;
+    arrive(id, FRAMES);
+  }
+
+  /** A row far away is drawn some frames after it was scrolled to. */
+  function arrive(id: string, frames: number) {
+    requestAnimationFrame(() => {
+      if (going.current !== id) return;
+      const row = box.current?.querySelector<HTMLElement>(`[data-node="${id}"]`);
+      if (!row && frames > 0) return arrive(id, frames - 1);
+      row?.focus();
+      going.current = null;
+    });
   }
 
   function pressed(event: KeyboardEvent) {
-    const id = (event.target as HTMLElement).closest<HTMLElement>("[data-node]")?.dataset.node;
+    const id =
+      going.current ?? (event.target as HTMLElement).closest<HTMLElement>("[data-node]")?.dataset.node;
     const index = rows.findIndex(({ node }) => node.id === id);
     const row = rows[index];
     if (!row) return;
