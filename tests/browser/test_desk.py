@@ -108,6 +108,7 @@ def test_leaving_with_something_unsaved_is_asked_first(open_as):
 def test_whoever_is_signed_out_meanwhile_signs_in_and_goes_on(open_as):
     page = open_as(INES, LOFT)
     page.get_by_label("Telephone").wait_for()
+    page.wait_for_load_state("networkidle")
     page.context.clear_cookies()
     page.locator('[role=treeitem][data-node="moorings"]').click()
     expect(page).to_have_url("/sign-in?to=%2Fdesk%2Fmoorings")

@@ -1055,7 +1055,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Moves a page from some states to another, when it is still as it was seen. */
+        /** @description Retire a page; whoever wrote it is told by mail if visitors could read it. */
         post: operations["retire"];
         delete?: never;
         options?: never;
