@@ -1,5 +1,7 @@
 """The desk for real, the public site behind it, and the ledger that tells of both."""
 
+import re
+
 from playwright.sync_api import expect
 
 from tests.browser.conftest import INES, ODILE, sign_in_by_form
@@ -174,7 +176,15 @@ def test_an_earlier_version_is_looked_at_and_brought_back(open_as):
     changed = dialog.get_by_role("region", name="What changed")
     expect(changed.locator("del")).to_contain_text("Sail loft")
     expect(changed.locator("ins")).to_contain_text("Sails and awnings")
+    beside = changed.get_by_role("table")
+    expect(beside.get_by_role("columnheader")).to_have_text([re.compile("^1, "), "2, as it is"])
+    dialog.get_by_role("button", name="In one").click()
+    expect(beside).to_have_count(0)
+    expect(changed.locator("p", has=page.locator("del"))).to_have_text("Pier 3, Sail loftSails and awnings")
     dialog.get_by_role("list", name="Versions").get_by_role("button").last.click()
+    expect(changed.get_by_text("This is where the page begins.")).to_be_visible()
+    changed.get_by_label("Compared with").select_option(label="2, as it is")
+    expect(changed.locator("ins")).to_contain_text("Sails and awnings")
     dialog.get_by_role("button", name="Bring this back").click()
     expect(dialog).to_have_count(0)
     expect(title).to_have_value("Pier 3, Sail loft")

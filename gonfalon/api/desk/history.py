@@ -5,7 +5,7 @@ from html import unescape
 from typing import Any
 
 import nh3
-from drf_spectacular.utils import extend_schema
+from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -17,7 +17,7 @@ from gonfalon.api.desk.page_data import PageAccess, PageShape, page_data
 from gonfalon.api.desk.pages import row_of
 from gonfalon.api.etag import TAGGED, etag, expected_version
 from gonfalon.api.guard import GuardedView, On
-from gonfalon.api.paging import PAGED, paged
+from gonfalon.api.paging import PAGED, paged, whole
 from gonfalon.api.problems import ChangedMeanwhile, NotFound
 from gonfalon.content import history, pages
 from gonfalon.content.models import Node, Version
@@ -46,7 +46,7 @@ class VersionChangeShape(serializers.Serializer):
 class VersionPageShape(serializers.Serializer):
     number = serializers.IntegerField()
     before = VersionChangeShape(many=True, help_text="What that save changed.")
-    since = VersionChangeShape(many=True, help_text="What is otherwise now.")
+    between = VersionChangeShape(many=True, help_text="What differs from the version `with`, the earlier one first.")
     kept = serializers.ListField(
         child=serializers.CharField(), help_text="What would stay as it is if this version came back: it is closed."
     )
@@ -80,24 +80,24 @@ class VersionsView(GuardedView):
 class VersionView(GuardedView):
     doors = {"get": On("history", desk=True)}
 
-    @extend_schema(responses=VersionPageShape, operation_id="version")
+    @extend_schema(responses=VersionPageShape, operation_id="version", parameters=[OpenApiParameter("with", int)])
     def get(self, request: Request, node: str, number: int) -> Response:
-        """One version beside the one before it, and beside the page as it is: what the reader may see of it."""
+        """One version beside the one before it, and beside any other: what the reader may see of it."""
         row = row_of(node)
-        version = _version(row, number)
+        version, other = _version(row, number), _version(row, whole(request, "with", number))
+        earlier, later = sorted((version, other), key=lambda one: one.number)
         before = row.versions.filter(number__lt=number).first()
         access = PageAccess(self.presence, as_target(row, ancestors(row)))
         here = pages.version_data(row)
         new = history.restored(row, version.data, lambda part: _may(access, part))
         wanted = {**version.data, "state": row.state}
         left = history.changes(row.type, {**here, **new}, wanted)
+        saved = history.changes(row.type, before.data, version.data) if before else ()
         return Response(
             {
                 "number": number,
-                "before": told_changes(history.changes(row.type, before.data, version.data), row, access)
-                if before
-                else [],
-                "since": told_changes(history.changes(row.type, version.data, here), row, access),
+                "before": told_changes(saved, row, access),
+                "between": told_changes(history.changes(row.type, earlier.data, later.data), row, access),
                 "kept": list(dict.fromkeys(change["what"] for change in _seen(left, access))),
             }
         )

@@ -28,16 +28,17 @@ def test_every_save_is_told_with_who_and_when(odile, ines):
     assert (first["number"], first["title"], first["now"]) == (1, "Pier 3, Sail loft", False)
 
 
-def test_a_version_is_told_beside_the_one_before_and_the_page_as_it_is(odile, ines):
+def test_a_version_is_told_beside_the_one_before_and_beside_any_other(odile, ines):
     changed_by_the_office(odile)
     second = ok(ines.get(f"{LOFT}/versions/2"))
     told = {change["what"]: (change["was"], change["now"]) for change in second["before"]}
     assert told["Title"] == ("Pier 3, Sail loft", "Shut")
     assert told[DUES][1] == "9999"
-    assert second["since"] == []
-    first = ok(ines.get(f"{LOFT}/versions/1"))
+    assert second["between"] == []
+    first = ok(ines.get(f"{LOFT}/versions/1", **{"with": 2}))
     assert first["before"] == []
-    assert {change["what"] for change in first["since"]} == set(told)
+    assert first["between"] == second["before"] == ok(ines.get(f"{LOFT}/versions/2", **{"with": 1}))["between"]
+    refused(ines.get(f"{LOFT}/versions/1", **{"with": 9}), "not-found", 404)
     assert {DUES, "Banner: text", "Heading: level"} <= set(first["kept"])
     assert not {"Title", "Telephone", "Heading: text"} & set(first["kept"])
 

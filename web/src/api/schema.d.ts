@@ -1155,7 +1155,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description One version beside the one before it, and beside the page as it is: what the reader may see of it. */
+        /** @description One version beside the one before it, and beside any other: what the reader may see of it. */
         get: operations["version"];
         put?: never;
         post?: never;
@@ -4358,8 +4358,8 @@ export interface components {
             number: number;
             /** @description What that save changed. */
             before: components["schemas"]["VersionChangeShape"][];
-            /** @description What is otherwise now. */
-            since: components["schemas"]["VersionChangeShape"][];
+            /** @description What differs from the version `with`, the earlier one first. */
+            between: components["schemas"]["VersionChangeShape"][];
             /** @description What would stay as it is if this version came back: it is closed. */
             kept: string[];
         };
@@ -6906,7 +6906,9 @@ export interface operations {
     };
     version: {
         parameters: {
-            query?: never;
+            query?: {
+                with?: number;
+            };
             header?: never;
             path: {
                 node: string;

@@ -1,11 +1,13 @@
 // The history of a page: each save with what it changed, and bringing an earlier version back.
 import { useState } from "react";
+import type { Shapes } from "../api/client";
 import { Dialog } from "../shared/Dialog";
 import { clock, day } from "../shared/time";
-import { Button, Chip, ErrorNotice, Loading } from "../shared/ui";
+import { Button, Chip, ErrorNotice, INPUT, Loading } from "../shared/ui";
 import { ToldChanges } from "./ToldChanges";
 import { type Page, useRestore, useVersion, useVersions } from "./useDesk";
 
+type VersionRow = Shapes["VersionShape"];
 type HistoryProps = { page: Page; dirty: boolean; standing: boolean };
 
 export function History(props: HistoryProps) {
@@ -51,6 +53,7 @@ function Versions({ page, dirty, standing, onClose }: HistoryProps & { onClose: 
       <Version
         key={shown}
         page={page}
+        versions={versions.data}
         number={shown}
         now={shown === page.version}
         may={page.may.includes("restore") && !standing && !dirty}
@@ -60,26 +63,55 @@ function Versions({ page, dirty, standing, onClose }: HistoryProps & { onClose: 
   );
 }
 
-type VersionProps = { page: Page; number: number; now: boolean; may: boolean; onDone: () => void };
+type VersionProps = {
+  page: Page;
+  versions: VersionRow[];
+  number: number;
+  now: boolean;
+  may: boolean;
+  onDone: () => void;
+};
 
-function Version({ page, number, now, may, onDone }: VersionProps) {
-  const version = useVersion(page.id, number);
+const BEFORE = 0;
+
+function Version({ page, versions, number, now, may, onDone }: VersionProps) {
+  const [other, compare] = useState(BEFORE);
+  const [together, setTogether] = useState(false);
+  const version = useVersion(page.id, number, other || number);
   const restore = useRestore(page.id);
-  const [side, setSide] = useState<"before" | "since">("before");
   if (version.error) return <ErrorNotice error={version.error} again={version.refetch} />;
   if (!version.data) return <Loading what="the version" />;
   const { kept } = version.data;
+  const changes = other === BEFORE ? version.data.before : version.data.between;
+  const named = new Map(versions.map((one) => [one.number, nameOf(one)]));
+  const earlier = other === BEFORE ? versions.find((one) => one.number < number)?.number : other;
+  const pair = [earlier ?? number, number].sort((a, b) => a - b).map((one) => named.get(one) ?? "");
   return (
     <section aria-label="What changed" className="flex min-h-0 flex-col">
-      <div className="mb-2 flex items-center gap-2">
-        <Chip on={side === "before"} onClick={() => setSide("before")}>
-          What this save changed
+      <div className="mb-2 flex flex-wrap items-center gap-2">
+        <label className="flex items-center gap-2 text-sm">
+          Compared with
+          <select
+            value={other}
+            onChange={(event) => compare(Number(event.target.value))}
+            className={`${INPUT} w-[190px]!`}
+          >
+            <option value={BEFORE}>the one before it</option>
+            {versions
+              .filter((one) => one.number !== number)
+              .map((one) => (
+                <option key={one.number} value={one.number}>
+                  {nameOf(one)}
+                </option>
+              ))}
+          </select>
+        </label>
+        <Chip on={!together} onClick={() => setTogether(false)}>
+          Side by side
         </Chip>
-        {!now && (
-          <Chip on={side === "since"} onClick={() => setSide("since")}>
-            What changed since
-          </Chip>
-        )}
+        <Chip on={together} onClick={() => setTogether(true)}>
+          In one
+        </Chip>
         <span className="flex-1" />
         {!now && may && (
           <Button
@@ -96,13 +128,17 @@ function Version({ page, number, now, may, onDone }: VersionProps) {
       )}
       <ErrorNotice error={restore.error} />
       <div className="min-h-0 flex-1 overflow-y-auto">
-        {version.data[side].length === 0 && (
+        {changes.length === 0 && (
           <p className="text-sm text-ink2">
-            {side === "before" ? "This is where the page begins." : "Nothing you may see."}
+            {earlier === undefined ? "This is where the page begins." : "Nothing you may see."}
           </p>
         )}
-        <ToldChanges changes={version.data[side]} />
+        <ToldChanges changes={changes} beside={together ? undefined : [pair[0] ?? "", pair[1] ?? ""]} />
       </div>
     </section>
   );
+}
+
+function nameOf({ number, at, now }: VersionRow): string {
+  return now ? `${number}, as it is` : `${number}, ${day(at)} ${clock(at)}`;
 }

@@ -126,11 +126,17 @@ export function useVersions(node: string, open: boolean) {
   });
 }
 
-export function useVersion(node: string, number: number) {
+/** A version with what its save changed, what changed since, and what differs from another one. */
+export function useVersion(node: string, number: number, other: number) {
   return useQuery({
-    queryKey: keys.version(node, number),
+    queryKey: [...keys.version(node, number), other],
     queryFn: () =>
-      answer(api.GET("/api/desk/pages/{node}/versions/{number}", { params: { path: { node, number } } })),
+      answer(
+        api.GET("/api/desk/pages/{node}/versions/{number}", {
+          params: { path: { node, number }, query: { with: other } },
+        }),
+      ),
+    placeholderData: (before) => before,
     staleTime: 0,
   });
 }

@@ -1,6 +1,6 @@
 // A tree of any size, fetched as it is opened: the children of what stands open, and the way to what is to be shown.
 import { useQueries, useQuery } from "@tanstack/react-query";
-import { useEffect, useMemo, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import { ProblemError } from "../../api/client";
 import { keys } from "../keys";
 import { queryClient } from "../query";
@@ -47,13 +47,14 @@ export function useTree<T extends Listed>(source: Source<T>, options: Options<T>
   const { reveal = "", words = "", arrange = (_, fetched) => fetched } = options;
   const [turned, turn] = useState<Map<string, boolean>>(new Map());
   const found = useFoundRows(source, words, turned);
-  const way = useWay(source, found ? "" : reveal, turn);
   const keyOf = (parent: string) => [...source.key, "children", parent];
   const walked = walk(
     (parent) => queryClient.getQueryData<T[]>(keyOf(parent)),
     arrange,
     (id, depth, among) => turned.get(id) ?? (depth === 0 && among <= MOST_OPEN),
   );
+  const { wanted, shut } = useRevealed(reveal, walked.rows);
+  const way = useWay(source, found ? "" : wanted, turn);
   const fetched = useQueries({
     queries: walked.parents.map((parent) => ({
       queryKey: keyOf(parent),
@@ -65,7 +66,10 @@ export function useTree<T extends Listed>(source: Source<T>, options: Options<T>
     })),
   });
   const rows = found?.rows ?? walked.rows;
-  const set = (id: string, open: boolean) => turn((before) => new Map(before).set(id, open));
+  const set = (id: string, open: boolean) => {
+    if (!open) shut();
+    turn((before) => new Map(before).set(id, open));
+  };
   return {
     rows,
     set,
@@ -96,6 +100,19 @@ function useFoundRows<T extends Listed>(source: Source<T>, words: string, turned
     [nodes, turned],
   );
   return words.trim() ? { rows, pending: !found.data && !found.error, error: found.error } : null;
+}
+
+/** The node whose way is to be opened: one that is not among the rows, unless somebody shut what is above it. */
+function useRevealed<T extends Listed>(node: string, rows: TreeRow<T>[]) {
+  const shutAbove = useRef("");
+  const there = rows.some(({ node: { id } }) => id === node);
+  if (there) shutAbove.current = "";
+  return {
+    wanted: there || shutAbove.current === node ? "" : node,
+    shut: () => {
+      if (there) shutAbove.current = node;
+    },
+  };
 }
 
 /** Keeps what stands on the way to a node as the children of each above it, and opens those. */
