@@ -10,7 +10,8 @@ them nothing may be read before that row is held, or they would see the trees as
 that a row is no longer what it was, or it is gone. Whether somebody may is asked before.
 """
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Iterator
+from contextlib import contextmanager
 from functools import partial
 from typing import Any
 
@@ -19,6 +20,7 @@ from django.db.models import F, Value
 from django.db.models.functions import Concat, Length, Substr
 from django.utils.http import base36_to_int, int_to_base36
 
+from gonfalon.access.progress import counted
 from gonfalon.clock import new_id, now
 from gonfalon.content.models import BIN, Node, Removed, on_branch
 from gonfalon.content.nodes import ancestors, lock_nodes, raise_places
@@ -86,13 +88,14 @@ def move(node: Node, to: Node, by: By, *, before: Node | None = None, still: Sti
     if row is None or above is None or not still(row) or above.path.startswith(row.path):
         return None
     was, changed_in = ancestors(row)[-1], raise_places()
-    if was.pk == above.pk:
-        _put_before(row, before)
-    else:
-        _has_room(row.path, above)
-        Node.objects.move(row, above, "last-child")
-        row = Node.objects.get(pk=node.pk)
-        _re_address(row, above, changed_in)
+    with _stages(by, row.path, 3) as stage_done:
+        if was.pk != above.pk:
+            _has_room(row.path, above)
+            Node.objects.move(row, above, "last-child")
+            stage_done()
+            row = Node.objects.get(pk=node.pk)
+            _re_address(row, above, changed_in)
+            stage_done()
         _put_before(row, before)
     row = Node.objects.get(pk=node.pk)
     row.version += 1
@@ -113,8 +116,10 @@ def remove(node: Node, by: By, *, still: Still) -> Removed | None:
     siblings = Node.objects.filter(on_branch(above[-1].path), depth=row.depth)
     follows = siblings.filter(path__gt=row.path).order_by("path").values_list("pk", flat=True).first()
     place = _free_in_bin()
-    _shift(row.path, place)
-    beneath = Node.everywhere.filter(on_branch(place)).update(removed_with=row.pk) - 1
+    with _stages(by, row.path, 2) as stage_done:
+        _shift(row.path, place)
+        stage_done()
+        beneath = Node.everywhere.filter(on_branch(place)).update(removed_with=row.pk) - 1
     Node.objects.filter(pk=above[-1].pk).update(numchild=F("numchild") - 1)
     entry = Removed.objects.create(
         node_id=row.pk, above=[n.pk for n in above], before=follows, by=by.standing_for or by.actor, at=now()
@@ -138,12 +143,15 @@ def bring_back(entry: Removed, to: Node, by: By) -> Node | None:
     row = Node.everywhere.get(pk=kept.pk)
     _has_room(row.path, above)
     last = Node.objects.get_children(above).last()
-    _shift(row.path, last._inc_path() if last else Node._get_path(above.path, above.depth + 1, 1))
-    Node.objects.filter(pk=above.pk).update(numchild=F("numchild") + 1)
-    Node.everywhere.filter(removed_with=row.pk).update(removed_with=None)
-    row = Node.objects.get(pk=row.pk)
-    _re_address(row, above, raise_places())
-    _put_before(row, Node.objects.filter(pk=kept.before).first())
+    with _stages(by, row.path, 3) as stage_done:
+        _shift(row.path, last._inc_path() if last else Node._get_path(above.path, above.depth + 1, 1))
+        Node.objects.filter(pk=above.pk).update(numchild=F("numchild") + 1)
+        Node.everywhere.filter(removed_with=row.pk).update(removed_with=None)
+        stage_done()
+        row = Node.objects.get(pk=row.pk)
+        _re_address(row, above, raise_places())
+        stage_done()
+        _put_before(row, Node.objects.filter(pk=kept.before).first())
     row = Node.objects.get(pk=row.pk)
     row.version += 1
     row.save(update_fields=["version", "slug"])
@@ -169,6 +177,14 @@ def empty(entry: Removed, by: By) -> bool:
     changes = [Change(what="Went with it", was=None, now=beneath)] if beneath else []
     record(by, "page.emptied", f"Emptied {title} out of the bin", about=("node", id), changes=changes)
     return True
+
+
+@contextmanager
+def _stages(by: By, path: str, number: int) -> Iterator[Callable[[], None]]:
+    """Tell whoever waits how far work on a branch has come, once for each stage of it that is done."""
+    size = Node.everywhere.filter(on_branch(path)).count()
+    with counted(by.standing_for or by.actor or "", number * size) as count:
+        yield partial(count, size)
 
 
 def _stands(was: tuple[str, str | None] | None, now: str, id: str | None) -> Change:

@@ -226,11 +226,11 @@ class ProgressShape(serializers.Serializer):
 
 
 class ProgressView(GuardedView):
-    doors = {"get": May(*DUTIES)}
+    doors = {"get": May("desk.open", *DUTIES)}
 
     @extend_schema(responses=ProgressShape, operation_id="progress")
     def get(self, request: Request) -> Response:
-        """How far one's own staging, applying or undoing has come."""
+        """How far one's own staging, applying or undoing has come, or one's own work on a large branch of pages."""
         done, total = how_far(self.presence.who or "") or (0, 0)
         return Response({"done": done, "total": total})
 

@@ -5,7 +5,9 @@ from concurrent.futures import ThreadPoolExecutor
 import pytest
 from django.db import connection
 
+from gonfalon.access import progress
 from gonfalon.access.progress import counted, how_far
+from gonfalon.content.models import Node
 from tests.api.support import ok
 
 
@@ -49,3 +51,20 @@ def test_short_work_is_not_told_of(django_assert_num_queries):
 
 def test_nothing_is_under_way_most_of_the_time(odile):
     assert ok(odile.get("change-set/progress")) == {"done": 0, "total": 0}
+
+
+def test_a_branch_that_is_moved_removed_and_brought_back_tells_each_stage(odile, monkeypatch):
+    """As if it were large, and written where this test can read it."""
+    told: list[tuple[int, int] | None] = []
+    monkeypatch.setattr(progress, "LONG", 1)
+    monkeypatch.setattr(progress, "STEP", 1)
+    monkeypatch.setattr(progress, "_apart", lambda write: (write(), told.append(how_far("odile"))))
+    page, size = "desk/pages/season-events", Node.objects.get(pk="season-events").get_descendant_count() + 1
+    tag = {"If-Match": odile.get(page)["ETag"]}
+    ok(odile.post(f"{page}/move", {"to": "museum"}, **tag))
+    assert told == [(size, 3 * size), (2 * size, 3 * size), None]
+    tag = {"If-Match": odile.get(page)["ETag"]}
+    assert odile.post(f"{page}/remove", **tag).status_code == 204
+    assert told[3:] == [(size, 2 * size), None]
+    ok(odile.post(f"{page}/restore"))
+    assert told[5:] == [(size, 3 * size), (2 * size, 3 * size), None]

@@ -539,7 +539,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description How far one's own staging, applying or undoing has come. */
+        /** @description How far one's own staging, applying or undoing has come, or one's own work on a large branch of pages. */
         get: operations["progress"];
         put?: never;
         post?: never;

@@ -2,6 +2,7 @@
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { ProblemError } from "../api/client";
+import { HowFar } from "../shared/changes/HowFar";
 import { Dialog, DialogButtons } from "../shared/Dialog";
 import { useSession } from "../shared/session";
 import { count, day, since } from "../shared/time";
@@ -71,6 +72,7 @@ function Row({ row }: { row: BinRow }) {
           </Button>
         )}
       </div>
+      <HowFar underWay={back.isPending} what="Bringing it back with what is beneath" />
       <ErrorNotice error={dialog ? null : back.error} />
       <Dialog open={dialog === "elsewhere"} onClose={() => show("")} title={`Bring back ${row.title}`}>
         <Elsewhere row={row} onClose={() => show("")} onBack={gone} />

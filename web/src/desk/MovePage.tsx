@@ -1,6 +1,7 @@
 // Where a page is to stand: under which page, and before which of those already there.
 import { useState } from "react";
 import { ProblemError } from "../api/client";
+import { HowFar } from "../shared/changes/HowFar";
 import { Dialog, DialogButtons } from "../shared/Dialog";
 import { type TreeName, useChildren } from "../shared/tree/nodes";
 import { Button, ErrorNotice, INPUT, Labelled } from "../shared/ui";
@@ -65,6 +66,7 @@ function Form({ page, onClose }: { page: Page; onClose: () => void }) {
         )}
       </Labelled>
       {problem && !problem.problem.errors && <ErrorNotice error={problem} />}
+      <HowFar underWay={move.isPending} what="Moving it with what is beneath" />
       <DialogButtons>
         <Button onClick={onClose}>Cancel</Button>
         <Button type="submit" look="main" disabled={move.isPending}>

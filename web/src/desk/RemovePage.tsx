@@ -1,5 +1,6 @@
 // Removing a page: what goes with it and what leads to it, told before it goes into the bin.
 import { useNavigate } from "react-router";
+import { HowFar } from "../shared/changes/HowFar";
 import { Dialog, DialogButtons } from "../shared/Dialog";
 import { count } from "../shared/time";
 import { Button, ErrorNotice, Loading } from "../shared/ui";
@@ -35,6 +36,7 @@ export function RemovePage({ page, open, onClose }: { page: Page; open: boolean;
           )}
         </div>
       )}
+      <HowFar underWay={remove.isPending} what="Removing it with what is beneath" />
       <DialogButtons>
         <Button onClick={onClose}>Keep it</Button>
         <Button
