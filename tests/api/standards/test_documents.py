@@ -30,6 +30,19 @@ def test_what_is_exported_is_imported_again_and_nothing_changes(harbour):
     assert write_policy(whole_policy()) == document
 
 
+def test_kinds_made_here_are_in_it_with_their_fields_and_one_from_before_is_read(odile):
+    before = write_policy(whole_policy())
+    ok(odile.post("kinds", {"name": "Knot", "plural": "knots", "under": ["section"]}), 201)
+    ok(odile.post("kinds/knot/fields", {"name": "Rope", "kind": "text"}, **{"If-Match": '"1"'}), 201)
+    document = write_policy(whole_policy())
+    assert document["types"]["knot"] == {"tree": "content", "fields": ["rope"]}
+    install(load_policy(document), BY)
+    [kept] = [kind for kind in ok(odile.get("kinds")) if kind["key"] == "knot"]
+    assert [(field["name"], field["kind"]) for field in kept["fields"]] == [("Rope", "text")]
+    install(load_policy(before), BY)
+    assert write_policy(whole_policy()) == before
+
+
 def test_a_document_of_another_installation_is_held_whole(nothing_here):
     policy = load_policy(EVERYTHING)
     install(policy, BY)
