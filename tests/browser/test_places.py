@@ -171,3 +171,17 @@ def test_what_waits_is_looked_through_published_and_returned(open_as):
     page.get_by_role("button", name="Return it").click()
     expect(course).to_have_count(0)
     expect(open_as(None, "/site/harbour/events/summer-season").get_by_text("Night of lanterns")).to_be_visible()
+
+
+def test_what_somebody_shut_stays_shut_though_the_page_that_is_open_stands_in_it(open_as):
+    page = open_as(ODILE, "/desk/n-outer-perch")
+    notices = page.locator('[role=treeitem][data-node="notices"]')
+    expect(page.locator('[role=treeitem][data-node="n-outer-perch"]')).to_be_visible()
+    notices.focus()
+    page.keyboard.press("ArrowLeft")
+    expect(notices).to_have_attribute("aria-expanded", "false")
+    page.locator('[role=treeitem][data-node="moorings"]').focus()
+    page.keyboard.press("Alt+ArrowDown")
+    expect(page.get_by_text("Moorings was moved.")).to_be_attached()
+    page.wait_for_load_state("networkidle")
+    expect(notices).to_have_attribute("aria-expanded", "false")
