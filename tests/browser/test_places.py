@@ -179,7 +179,7 @@ def test_what_somebody_shut_stays_shut_though_the_page_that_is_open_stands_in_it
     notices.focus()
     page.keyboard.press("ArrowRight")
     late = []
-    page.route("**/api/desk/way/n-outer-perch*", late.append)
+    page.route("**/api/desk/way/n-outer-perch*", lambda route: late.append(route))
     page.locator('[role=treeitem][data-node="n-outer-perch"]').click()
     expect(page.get_by_label("Title", exact=True)).to_have_value("Outer perch light weak")
     notices.focus()
