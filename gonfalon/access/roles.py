@@ -21,7 +21,7 @@ COLOURS = ("azure", "fir", "ochre", "murrey", "tenne", "plum", "slate")
 PATTERNS = ("plain", "halved", "slant", "band", "chevron", "disc", "head", "bars")
 
 
-START_PARTS = ("waits", "came_back", "asked_of_me", "asked", "drafts", "left_off", "ends_soon")
+START_PARTS = ("waits", "came_back", "asked_of_me", "asked", "drafts", "left_off", "ends_soon", "of_late")
 """What the start of the desk shows, in its usual order."""
 
 

@@ -20,8 +20,8 @@ from gonfalon.accounts.models import Account
 from gonfalon.content.models import Post, Site, Topic
 from gonfalon.content.nodes import raise_version as raise_content_version
 from gonfalon.demo.pages import Planter
+from gonfalon.demo.past import Past
 from gonfalon.demo.people import load_delegations, load_given, load_people, load_reviews, load_roles, load_uses
-from gonfalon.ledger.models import By, record
 from gonfalon.verify.models import AccessRequest, Expectation
 
 HARBOUR = Path(__file__).parent / "harbour"
@@ -50,7 +50,8 @@ def load(password: str, at: datetime) -> bool:
         )
         for key, name in (("tides", "Tides"), ("safety", "Safety"), ("season", "Summer season")):
             Topic.objects.create(key=key, name=name)
-        planter = Planter(_read("berths"))
+        past = Past(_read("past"), at)
+        planter = Planter(_read("berths"), past)
         planter.media(_read("media"))
         planter.pages("harbour", _read("harbour"))
         planter.pages("regatta", _read("regatta"))
@@ -64,7 +65,7 @@ def load(password: str, at: datetime) -> bool:
         keep_as_shipped()
         raise_policy_version()
         raise_content_version()
-        record(By("odile"), "site.begun", "Skerrow Harbour was set up")
+        past.record("Skerrow Harbour was set up")
     return True
 
 

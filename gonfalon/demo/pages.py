@@ -7,24 +7,23 @@ from django.core.files.base import ContentFile
 
 from gonfalon.access.markup import PROSE, clean
 from gonfalon.content.models import Node
-from gonfalon.content.pages import keep_version, slug_for
+from gonfalon.content.pages import slug_for
+from gonfalon.demo.past import Past
 from gonfalon.demo.pictures import draw
-from gonfalon.ledger.models import By
 
 Data = dict[str, Any]
-ODILE = By("odile")
 
 
 class Planter:
     """Adds nodes to the trees, keeping addresses as it goes."""
 
-    def __init__(self, berths: dict[str, list[list[Any]]]) -> None:
-        self.berths = berths
+    def __init__(self, berths: dict[str, list[list[Any]]], past: Past) -> None:
+        self.berths, self.past = berths, past
         self.slugs: dict[str, set[str]] = {}
 
     def pages(self, site: str, pages: Iterable[Data], parent: Node | None = None) -> None:
         for data in pages:
-            row = self._add(parent, site, data, _components(data))
+            row = self._add(parent, site, data)
             self.pages(site, data.get("more", ()), row)
             self.pages(site, (_berth(b) for b in self.berths.get(data.get("berths", ""), ())), row)
             self.pages(site, (_result(n, r) for n, r in enumerate(data.get("races", ()), 1)), row)
@@ -32,34 +31,33 @@ class Planter:
     def media(self, roots: Iterable[Data], parent: Node | None = None, site: str = "") -> None:
         for data in roots:
             here = data.get("site", site)
-            row = self._add(parent, here, data | {"type": "folder"}, [])
+            row = self._add(parent, here, data | {"type": "folder"})
             self.media(data.get("folders", ()), row, here)
             for id, title, author, alt, light in data.get("pictures", ()):
                 values = {"alt": alt, "credit": "Drawn for the harbour"}
                 picture = {"id": id, "title": title, "type": "picture", "by": author, "with": values}
-                self._add(row, here, picture, []).file.save(f"{id}.jpg", ContentFile(draw(id, light)))
+                self._add(row, here, picture).file.save(f"{id}.jpg", ContentFile(draw(id, light)))
             for id, title, author, summary in data.get("documents", ()):
                 document = {"id": id, "title": title, "type": "document", "by": author, "with": {"summary": summary}}
-                self._add(row, here, document, []).file.save(
-                    f"{id}.txt", ContentFile(f"{title}\n\n{summary}\n".encode())
-                )
+                self._add(row, here, document).file.save(f"{id}.txt", ContentFile(f"{title}\n\n{summary}\n".encode()))
 
-    def _add(self, parent: Node | None, site: str, data: Data, components: list[Data]) -> Node:
+    def _add(self, parent: Node | None, site: str, data: Data) -> Node:
+        steps = self.past.of(data)
+        last = steps[-1]
         row = Node(
             id=data["id"],
             type=data["type"],
             site_id=site,
             title=data["title"],
             author_id=data.get("by"),
-            state=data.get("state", "published"),
-            values={
-                key: str(value) if key.startswith(("valid", "starts", "raced")) else value
-                for key, value in data.get("with", {}).items()
-            },
-            components=components,
+            state=last.state,
+            note=last.note,
             topics=sorted(data.get("topics", ())),
-            saved_by_id=data.get("by", "odile"),
+            version=len(steps),
+            saved_at=last.at,
+            saved_by_id=last.by,
             listing=data.get("listing", {}),
+            **_said(data),
         )
         if parent is None:
             row = Node.objects.add_root(instance=row)
@@ -70,8 +68,17 @@ class Planter:
             row.address = f"{parent.address}/{row.slug}".lstrip("/")
             parent.refresh_from_db()
             row = Node.objects.add_child(parent, instance=row)
-        keep_version(row, ODILE)
+        self.past.keep(row, steps, (_said(data | step.was) for step in steps))
         return row
+
+
+def _said(data: Data) -> Data:
+    """The fields of a page and its parts."""
+    values = {
+        key: str(value) if key.startswith(("valid", "starts", "raced")) else value
+        for key, value in data.get("with", {}).items()
+    }
+    return {"values": values, "components": _components(data)}
 
 
 def _components(data: Data) -> list[Data]:

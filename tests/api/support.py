@@ -73,12 +73,12 @@ def refused(response: Any, reason: str, status: int = 403) -> dict[str, Any]:
 def in_tree(asking: Asking, tree: str = "content", of: str = "desk", **query: str) -> dict[str, Any]:
     """Every row of a tree by its id, opened from the top down: of the desk, or of `limits` with marks."""
     rows: dict[str, Any] = {}
-    todo = ok(asking.get(f"{of}/children", tree=tree, **query))
-    while todo:
-        row = todo.pop(0)
+    ahead = ok(asking.get(f"{of}/children", tree=tree, **query))
+    while ahead:
+        row = ahead.pop(0)
         rows[row["id"]] = row
         if row["branch"]:
-            todo = ok(asking.get(f"{of}/children/{row['id']}", **query)) + todo
+            ahead = ok(asking.get(f"{of}/children/{row['id']}", **query)) + ahead
     return rows
 
 

@@ -1,6 +1,6 @@
 // Dates and times in plain words.
 import { afterEach, beforeEach, expect, test, vi } from "vitest";
-import { clock, count, day, since } from "../src/shared/time";
+import { clock, count, day, since, when } from "../src/shared/time";
 
 beforeEach(() => vi.useFakeTimers({ now: new Date(2026, 10, 3, 9, 30) }));
 afterEach(() => vi.useRealTimers());
@@ -25,6 +25,16 @@ test.each([
   [60, "2 mo"],
 ])("%d days ago", (days, words) => {
   expect(since(ago(days))).toBe(words);
+});
+
+test.each([
+  [new Date(2026, 10, 3, 8, 10), "today at 08:10"],
+  [new Date(2026, 10, 3, 0, 0), "today at 00:00"],
+  [new Date(2026, 10, 2, 23, 59), "yesterday at 23:59"],
+  [new Date(2026, 10, 1, 23, 59), "on 1 Nov"],
+  [new Date(2025, 10, 3, 9, 30), "on 3 Nov 2025"],
+])("by the days of the calendar: %s", (moment, words) => {
+  expect(when(moment.toISOString())).toBe(words);
 });
 
 test("whoever was never here", () => {

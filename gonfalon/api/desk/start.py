@@ -1,10 +1,10 @@
-"""The start of the desk: what waits for one, what came back, one's drafts, where one left off, what ends soon."""
+"""The start of the desk: what waits for one, what came back, one's drafts, what ends soon, what happened of late."""
 
 from collections.abc import Iterable
 from datetime import timedelta
 from typing import Any
 
-from django.db.models import QuerySet
+from django.db.models import Q, QuerySet
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
@@ -17,14 +17,22 @@ from gonfalon.api.assign.requests import RequestShape, told_requests
 from gonfalon.api.desk.waiting import waiting
 from gonfalon.api.guard import GuardedView, May, may
 from gonfalon.api.shapes import RoleTagShape, role_tags
+from gonfalon.content.history import BECAME
 from gonfalon.content.models import Node
 from gonfalon.core.model.policy import Assignment, Subject
+from gonfalon.ledger.models import Entry
 from gonfalon.verify.models import AccessRequest
 from gonfalon.verify.presence import Presence
 
 SHOWN = 12
+LEFT_OFF = 6
+LATE = 6
 LOOKED_AT = 50
-SOON = timedelta(days=30)
+AROUND = 200
+"""How many of one's pages, and of the last entries of the ledger, are looked at for what happened around them."""
+SOON = LATELY = timedelta(days=30)
+DONE = (*BECAME, "moved", "brought-back")
+KINDS = [f"page.{did}" for did in DONE]
 
 
 class StartPageShape(serializers.Serializer):
@@ -42,6 +50,17 @@ class EndsSoonShape(serializers.Serializer):
     ends = serializers.DateTimeField()
 
 
+class OfLateShape(serializers.Serializer):
+    """What was done last with a page."""
+
+    id = serializers.CharField()
+    title = serializers.CharField()
+    type = serializers.CharField()
+    who = serializers.CharField(allow_null=True)
+    did = serializers.ChoiceField(choices=DONE)
+    at = serializers.DateTimeField()
+
+
 class StartShape(serializers.Serializer):
     parts = serializers.ListField(child=serializers.CharField(), help_text="What is shown, in this order.")
     waits = StartPageShape(many=True, help_text="Pages handed in that one may publish.")
@@ -49,6 +68,7 @@ class StartShape(serializers.Serializer):
     drafts = StartPageShape(many=True)
     left_off = StartPageShape(many=True)
     ends_soon = EndsSoonShape(many=True)
+    of_late = OfLateShape(many=True, help_text="Done by others with pages of one's own, or beside one of these.")
     asked_of_me = RequestShape(many=True, help_text="Requests that wait, for whoever gives roles.")
     asked = RequestShape(many=True, help_text="What one asked for oneself, with what came of it.")
 
@@ -60,15 +80,19 @@ class StartView(GuardedView):
     def get(self, request: Request) -> Response:
         presence = self.presence
         held = presence.snapshot.engine.grants.of(presence.who, presence.at).sources
-        mine = _seen(presence, Node.objects.filter(author=presence.who, state=Node.State.DRAFT).order_by("-saved_at"))
-        saved = Node.objects.filter(saved_by=presence.who).exclude(state=Node.State.DRAFT, author=presence.who)
+        drafts = _seen(presence, Node.objects.filter(author=presence.who, state=Node.State.DRAFT).order_by("-saved_at"))
+        mine = _mine(presence)
         lists = {
             "waits": _seen(presence, Node.objects.filter(pk__in=waiting(presence)[:SHOWN]).order_by("saved_at", "pk")),
-            "came_back": [row for row in mine if row.note],
-            "drafts": [row for row in mine if not row.note],
-            "left_off": _seen(presence, saved.order_by("-saved_at")),
+            "came_back": [row for row in drafts if row.note],
+            "drafts": [row for row in drafts if not row.note],
+            "left_off": [row for row in mine if row.saved_by_id == presence.who and not _own_draft(row)][:LEFT_OFF],
         }
-        names = _names(presence, lists.values())
+        late = _of_late(presence, mine)
+        names = names_of(
+            {row.saved_by_id for rows in lists.values() for row in rows if row.saved_by_id}
+            | {who for _, entry in late if (who := _whose(entry))}
+        )
         requests = AccessRequest.objects.all()
         to_answer = requests.filter(state=AccessRequest.State.OPEN)[:SHOWN] if may(presence, "roles.assign") else ()
         return Response(
@@ -76,9 +100,10 @@ class StartView(GuardedView):
                 "parts": start_parts(source.role for source in held if source.role),
                 **{part: [_data(row, names) for row in rows] for part, rows in lists.items()},
                 "ends_soon": _ending(presence),
+                "of_late": [_late_data(presence, id, entry, names) for id, entry in late],
                 "asked_of_me": told_requests(list(to_answer), presence),
                 "asked": told_requests(
-                    list(requests.filter(account=presence.who, asked_at__gte=presence.at - SOON)[:SHOWN]), presence
+                    list(requests.filter(account=presence.who, asked_at__gte=presence.at - LATELY)[:SHOWN]), presence
                 ),
             }
         )
@@ -86,13 +111,22 @@ class StartView(GuardedView):
 
 def _seen(presence: Presence, rows: QuerySet[Node]) -> list[Node]:
     """The first few of them that are in sight."""
-    tree, seen = presence.nodes.tree, presence.in_sight.whole
-    return [row for row in rows[:LOOKED_AT] if row.id in tree and seen[tree.index[row.id]]][:SHOWN]
+    return [row for row in rows[:LOOKED_AT] if _in_sight(presence, row.id)][:SHOWN]
 
 
-def _names(presence: Presence, lists: Iterable[list[Node]]) -> dict[str, str]:
-    """Who saved the pages: on a page that one sees, its last editor is told."""
-    return names_of({row.saved_by_id for rows in lists for row in rows if row.saved_by_id is not None})
+def _mine(presence: Presence) -> list[Node]:
+    """What one wrote or saved last and sees, the latest first."""
+    rows = Node.objects.filter(Q(author=presence.who) | Q(saved_by=presence.who)).order_by("-saved_at")
+    return [row for row in rows[:AROUND] if _in_sight(presence, row.id)]
+
+
+def _in_sight(presence: Presence, id: str) -> bool:
+    tree = presence.nodes.tree
+    return id in tree and bool(presence.in_sight.whole[tree.index[id]])
+
+
+def _own_draft(row: Node) -> bool:
+    return row.state == Node.State.DRAFT and row.author_id == row.saved_by_id
 
 
 def _ending(presence: Presence) -> list[dict[str, Any]]:
@@ -113,6 +147,35 @@ def _ending(presence: Presence) -> list[dict[str, Any]]:
     tags = role_tags(given.role for given in ending)
     rows = [{"role": tags[given.role], "ends": given.period.ends} for given in ending]
     return sorted(rows, key=lambda row: row["ends"])
+
+
+def _of_late(presence: Presence, mine: Iterable[Node]) -> list[tuple[str, Entry]]:
+    """The last that others did with each page that is one's own or stands beside such a one. One query."""
+    tree = presence.nodes.tree
+    around = {tree.nodes[tree.index[row.id]].parent for row in mine}
+    done: dict[str, Entry] = {}
+    for entry in Entry.objects.filter(at__gte=presence.at - LATELY, kind__in=KINDS)[:AROUND]:
+        id = entry.about_id
+        if _in_sight(presence, id) and tree.nodes[tree.index[id]].parent in around:
+            done.setdefault(id, entry)
+    return [(id, entry) for id, entry in done.items() if _whose(entry) != presence.who][:LATE]
+
+
+def _whose(entry: Entry) -> str | None:
+    """Whose work it is; as with who saved a page, that somebody stood in for them is not told."""
+    return entry.standing_for or entry.actor
+
+
+def _late_data(presence: Presence, id: str, entry: Entry, names: dict[str, str]) -> dict[str, Any]:
+    tree = presence.nodes.tree
+    return {
+        "id": id,
+        "title": presence.nodes.titles[id],
+        "type": tree.nodes[tree.index[id]].type,
+        "who": names.get(_whose(entry) or ""),
+        "did": entry.kind.removeprefix("page."),
+        "at": entry.at,
+    }
 
 
 def _data(row: Node, names: dict[str, str]) -> dict[str, Any]:

@@ -10,7 +10,7 @@ from django.db import transaction
 from gonfalon.access.snapshot import current
 from gonfalon.clock import now
 from gonfalon.content import nodes
-from gonfalon.content.models import Node, Version
+from gonfalon.content.models import Node
 from gonfalon.content.nodes import content, engine_over, raise_version
 from gonfalon.core import Question
 from gonfalon.core.model.vocabulary import VERBS
@@ -23,7 +23,7 @@ OPENING = {"content": ("desk.open",), "media": ("desk.open", "media.open")}
 
 
 class Samples:
-    """Two pages of a kind, one published and one not, each with an earlier version."""
+    """Two pages of a kind, one published and one not, each with one earlier version."""
 
     def __init__(self, kind: str) -> None:
         self.kind = kind
@@ -34,8 +34,7 @@ class Samples:
         ][:2]
         for row, state in ((live, "published"), (draft, "draft")):
             Node.objects.filter(pk=row.pk).update(state=state, version=2)
-            data = {"title": row.title, "state": state, "values": row.values, "components": row.components}
-            Version.objects.get_or_create(node=row, number=1, defaults={"at": now(), "data": data})
+            row.versions.filter(number__gt=1).delete()
         self.live, self.draft = live.pk, draft.pk
         self.parent = nodes.ancestors(Node.objects.get(pk=live.pk))[-1].pk
         raise_version()

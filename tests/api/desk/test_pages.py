@@ -86,7 +86,7 @@ def test_a_hidden_field_is_not_in_the_answer_and_cannot_be_changed(odile, ines):
 
 @pytest.mark.parametrize(
     ("node", "reason"),
-    [("p5-chandlery", "out-of-extent"), ("n-outer-perch", "not-granted"), ("winter-rates", "out-of-extent")],
+    [("p5-chandlery", "out-of-extent"), ("n-outer-perch", "not-granted"), ("waiting-list", "out-of-extent")],
 )
 def test_anothers_page_cannot_be_edited(ines, node, reason):
     path = f"desk/pages/{node}"

@@ -1,5 +1,6 @@
 """The start of the desk tells each what is theirs to do, and nothing of what they may not know."""
 
+from gonfalon.ledger.models import By, record
 from tests.api.support import apply, ok, refused
 
 CINEMA = "desk/pages/quay-cinema"
@@ -41,7 +42,7 @@ def test_what_ends_soon_and_what_came_of_asking(odile, ask):
 
 
 def test_a_page_no_longer_in_sight_is_not_told(odile, ask):
-    assert "crab-race" in ids(ok(ask("aiko").get("start"))["drafts"])
+    assert "kite-day" in ids(ok(ask("aiko").get("start"))["drafts"])
     stop = {"kind": "set-limit", "node": "season-events", "to": {"kind": "account", "id": "aiko"}, "effect": "stop"}
     apply(odile, stop | {"applies": "branch", "actions": ["see"]})
     assert not ok(ask("aiko").get("start"))["drafts"]
@@ -53,7 +54,7 @@ def test_whoever_has_no_desk_has_no_start(ask):
 
 def test_a_role_says_what_its_holders_see_and_in_which_order(odile, ask):
     usual = ok(ask("aiko").get("start"))["parts"]
-    assert (usual[0], len(usual)) == ("waits", 7)
+    assert (usual[0], len(usual)) == ("waits", 8)
     seen = {"If-Match": odile.get("roles/season-intern")["ETag"]}
     ok(odile.patch("roles/season-intern", {"start": ["drafts", "came_back"]}, **seen))
     assert ok(ask("aiko").get("start"))["parts"] == ["drafts", "came_back"]
@@ -62,3 +63,25 @@ def test_a_role_says_what_its_holders_see_and_in_which_order(odile, ask):
     assert odile.patch("roles/season-intern", {"start": ["weather"]}, **seen).status_code == 422
     ok(odile.patch("roles/season-intern", {"start": None}, **seen))
     assert ok(ask("aiko").get("start"))["parts"] == usual
+
+
+def test_what_others_did_of_late_around_ones_pages(odile, ask):
+    late = ok(ask("aiko").get("start"))["of_late"]
+    assert [(one["id"], one["who"], one["did"]) for one in late] == [
+        ("swim", "Ciaran Ubukata", "saved"),
+        ("crab-race", "Signe Ashdown", "returned"),
+        ("shanty-choir", "Signe Ashdown", "published"),
+    ]
+    ok(odile.post("desk/pages/swim/move", {"before": "quay-cinema"}, **tag(odile, "desk/pages/swim")))
+    ok(ask("aiko").patch("desk/pages/kite-day", {"title": "Day of kites"}, **tag(ask("aiko"), "desk/pages/kite-day")))
+    [last, *_] = ok(ask("aiko").get("start"))["of_late"]
+    assert (last["id"], last["who"], last["did"]) == ("swim", "Odile Varga", "moved")
+
+
+def test_of_what_is_out_of_sight_or_was_done_in_anothers_name_it_tells_no_more_than_the_page(odile, ask):
+    record(By("odile", standing_for="ciaran"), "page.saved", "Saved", about=("node", "shanty-choir"))
+    [last, *_] = ok(ask("aiko").get("start"))["of_late"]
+    assert (last["id"], last["title"], last["who"]) == ("shanty-choir", "Shanty choir", "Ciaran Ubukata")
+    stop = {"kind": "set-limit", "node": "swim", "to": {"kind": "account", "id": "aiko"}, "effect": "stop"}
+    apply(odile, stop | {"applies": "node", "actions": ["see"]})
+    assert "swim" not in ids(ok(ask("aiko").get("start"))["of_late"])

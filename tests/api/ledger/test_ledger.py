@@ -27,18 +27,20 @@ def test_it_comes_in_pages_newest_first(odile):
     for n in range(60):
         record(By("odile"), "page.saved", f"Saved page {n}")
     first = ok(odile.get("ledger"))
-    second = ok(odile.get("ledger", before=first["before"]))
     assert first["entries"][0]["summary"] == "Saved page 59"
     assert len(first["entries"]) == 50
-    assert first["entries"][-1]["number"] > second["entries"][0]["number"]
-    assert second["before"] is None
+    read, before = first["entries"], first["before"]
+    while before is not None:
+        page = ok(odile.get("ledger", before=before))
+        read, before = [*read, *page["entries"]], page["before"]
+    assert [entry["number"] for entry in read] == list(Entry.objects.values_list("number", flat=True))
 
 
 def test_it_is_found_by_words_and_kind(odile):
-    record(By("odile"), "page.saved", "Saved Winter rates")
-    record(By("odile"), "role.made", "Made the role Winter guard")
-    assert len(ok(odile.get("ledger", search="winter"))["entries"]) == 2
-    assert [e["kind"] for e in ok(odile.get("ledger", search="winter", kind="role"))["entries"]] == ["role.made"]
+    record(By("odile"), "page.saved", "Saved Midsummer rates")
+    record(By("odile"), "role.made", "Made the role Midsummer guard")
+    assert len(ok(odile.get("ledger", search="midsummer"))["entries"]) == 2
+    assert [e["kind"] for e in ok(odile.get("ledger", search="midsummer", kind="role"))["entries"]] == ["role.made"]
 
 
 def test_it_tells_nothing_the_rules_keep_from_its_reader(ask, odile):
@@ -65,7 +67,7 @@ def test_what_lies_in_the_bin_is_told_as_far_as_if_it_stood_there(ask, odile):
         ok(odile.post(f"desk/pages/{page}/remove", **{"If-Match": '"1"'}), 204)
     read = ask("ludo").get("ledger")
     assert b"Secret" not in read.content
-    assert b"Minutes" not in read.content
+    assert b"Minutes of October" not in read.content
     assert b"9999" not in read.content
     assert [e["summary"] for e in read.data_read["entries"][:2]] == [
         "Removed Pier 3",
@@ -140,7 +142,7 @@ def test_an_entry_tells_only_what_was_what_it_was_and_is(odile):
 def test_a_page_costs_the_same_however_long(odile, django_assert_num_queries):
     for n in range(30):
         record(By("odile" if n % 2 else "ines"), "page.saved", f"Saved page {n}")
-    odile.get("session")
-    with django_assert_num_queries(5):
+    odile.get("ledger")
+    with django_assert_num_queries(6):
         odile.get("ledger")
     assert Entry.objects.count() > 30

@@ -3520,6 +3520,17 @@ export interface components {
         NoteInputRequest: {
             note: string;
         };
+        /** @description What was done last with a page. */
+        OfLateShape: {
+            id: string;
+            title: string;
+            type: string;
+            who: string | null;
+            /** @enum {string} */
+            did: "made" | "saved" | "handed-in" | "taken-back" | "returned" | "published" | "retired" | "to-draft" | "moved" | "brought-back";
+            /** Format: date-time */
+            at: string;
+        };
         OneOfManyShape: {
             id: string;
             /** @description Null for one that is not there, or out of sight. */
@@ -3698,7 +3709,7 @@ export interface components {
             /** @enum {string} */
             pattern?: "plain" | "halved" | "slant" | "band" | "chevron" | "disc" | "head" | "bars";
             /** @description The parts of the start page, in order; null says nothing. */
-            start?: ("waits" | "came_back" | "asked_of_me" | "asked" | "drafts" | "left_off" | "ends_soon")[] | null;
+            start?: ("waits" | "came_back" | "asked_of_me" | "asked" | "drafts" | "left_off" | "ends_soon" | "of_late")[] | null;
         };
         PatchedSiteChangeInputRequest: {
             name?: string;
@@ -4182,6 +4193,8 @@ export interface components {
             drafts: components["schemas"]["StartPageShape"][];
             left_off: components["schemas"]["StartPageShape"][];
             ends_soon: components["schemas"]["EndsSoonShape"][];
+            /** @description Done by others with pages of one's own, or beside one of these. */
+            of_late: components["schemas"]["OfLateShape"][];
             /** @description Requests that wait, for whoever gives roles. */
             asked_of_me: components["schemas"]["RequestShape"][];
             /** @description What one asked for oneself, with what came of it. */
@@ -4369,7 +4382,10 @@ export interface components {
             at: string;
             by: string | null;
             title: string;
-            state: string;
+            /** @description made, saved, handed-in, returned, taken-back, published, retired or to-draft. */
+            did: string;
+            /** @description What was said with it. */
+            note: string;
             /** @description Whether it is how the page is. */
             now: boolean;
         };

@@ -98,6 +98,7 @@ const PARTS: { key: Part; name: string }[] = [
   { key: "drafts", name: "Your drafts" },
   { key: "left_off", name: "Where you left off" },
   { key: "ends_soon", name: "Ends soon" },
+  { key: "of_late", name: "Of late, around your pages" },
 ];
 
 type StartProps = { start: Part[] | null; onChange: (start: Part[] | null) => void };

@@ -5,7 +5,7 @@ import { ProblemError } from "../api/client";
 import { HowFar } from "../shared/changes/HowFar";
 import { Dialog, DialogButtons } from "../shared/Dialog";
 import { useSession } from "../shared/session";
-import { count, day, since } from "../shared/time";
+import { count, day, when } from "../shared/time";
 import type { TreeName } from "../shared/tree/nodes";
 import { Button, Empty, ErrorNotice, Labelled, Loading } from "../shared/ui";
 import { useCatalogue } from "../shared/useRoles";
@@ -50,7 +50,7 @@ function Row({ row }: { row: BinRow }) {
           <p className="text-xs text-ink2">
             {kind}
             {row.beneath > 0 ? `, with ${count(row.beneath, "page")} beneath` : ""}; stood under{" "}
-            {row.stood_under}. Removed by {row.removed_by} {removedWhen(row.removed_at)}, kept until{" "}
+            {row.stood_under}. Removed by {row.removed_by} {when(row.removed_at)}, kept until{" "}
             {day(row.kept_until)} at least.
           </p>
         </div>
@@ -82,11 +82,6 @@ function Row({ row }: { row: BinRow }) {
       </Dialog>
     </li>
   );
-}
-
-function removedWhen(iso: string): string {
-  const ago = since(iso);
-  return ago === "today" ? "today" : `on ${day(iso)}`;
 }
 
 type ElsewhereProps = { row: BinRow; onClose: () => void; onBack: (id: string) => void };

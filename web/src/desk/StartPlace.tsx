@@ -4,7 +4,7 @@ import { Link, useNavigate } from "react-router";
 import type { Shapes } from "../api/client";
 import { RoleCloth } from "../cloth/RoleCloth";
 import { useSession } from "../shared/session";
-import { clock, count, day, since } from "../shared/time";
+import { count, day, when } from "../shared/time";
 import { Button, Empty, ErrorNotice, Loading } from "../shared/ui";
 import { useCatalogue } from "../shared/useRoles";
 import { useStart } from "./usePlaces";
@@ -69,6 +69,7 @@ function partOf(data: Start, part: string): ReactNode {
   if (part === "asked_of_me") return requests("Asked of you", data.asked_of_me, true);
   if (part === "asked") return requests("What you asked for", data.asked, false);
   if (part === "ends_soon") return ending(data.ends_soon);
+  if (part === "of_late") return late(data.of_late);
   return null;
 }
 
@@ -103,11 +104,11 @@ const LINE = "flex items-center gap-3 border-b border-line py-2.5";
 function PageLine({ row, button, note }: { row: Row; button: string; note: string }) {
   const navigate = useNavigate();
   const type = useCatalogue().data?.types.find(({ key }) => key === row.type);
-  const media = type?.tree === "media" ? "?tree=media" : "";
+  const to = usePageAddress(row);
   return (
     <li className={LINE}>
       <div className="min-w-0 flex-1">
-        <Link to={`/desk/${row.id}${media}`} className="block truncate font-semibold hover:underline">
+        <Link to={to} className="block truncate font-semibold hover:underline">
           {row.title}
         </Link>
         <p className="truncate text-xs text-ink2">
@@ -116,7 +117,7 @@ function PageLine({ row, button, note }: { row: Row; button: string; note: strin
         {row.note && <p className="mt-1.5 border-l-[3px] border-brass pl-2.5 text-sm">{row.note}</p>}
       </div>
       {button && (
-        <Button aria-label={`${button}: ${row.title}`} onClick={() => navigate(`/desk/${row.id}${media}`)}>
+        <Button aria-label={`${button}: ${row.title}`} onClick={() => navigate(to)}>
           {button}
         </Button>
       )}
@@ -173,6 +174,48 @@ function ending(rows: Start["ends_soon"]): ReactNode {
   );
 }
 
+function late(rows: Start["of_late"]): ReactNode {
+  if (rows.length === 0) return null;
+  return (
+    <Part title="Of late, around your pages">
+      {rows.map((row) => (
+        <Late key={row.id} row={row} />
+      ))}
+    </Part>
+  );
+}
+
+const DONE: Record<Start["of_late"][number]["did"], string> = {
+  made: "made",
+  saved: "changed",
+  "handed-in": "handed in",
+  "taken-back": "took back",
+  returned: "returned",
+  published: "published",
+  retired: "retired",
+  "to-draft": "made a draft again of",
+  moved: "moved",
+  "brought-back": "brought back",
+};
+
+function Late({ row }: { row: Start["of_late"][number] }) {
+  const to = usePageAddress(row);
+  return (
+    <li className="py-1 text-xs text-ink2">
+      {row.who ?? "Somebody"} {DONE[row.did]}{" "}
+      <Link to={to} className="text-ink underline decoration-line2 underline-offset-2">
+        {row.title}
+      </Link>
+      , {when(row.at)}
+    </li>
+  );
+}
+
+function usePageAddress({ id, type }: { id: string; type: string }): string {
+  const kind = useCatalogue().data?.types.find(({ key }) => key === type);
+  return `/desk/${id}${kind?.tree === "media" ? "?tree=media" : ""}`;
+}
+
 function greeting(hour: number): string {
   return hour < 5 ? "Good night" : hour < 12 ? "Good morning" : hour < 18 ? "Good day" : "Good evening";
 }
@@ -182,9 +225,4 @@ function summary({ waits, came_back }: Start): string {
   if (waits.length > 0) parts.push(`${count(waits.length, "page waits", "pages wait")} for you.`);
   if (came_back.length > 0) parts.push(`${count(came_back.length, "page")} of yours came back.`);
   return parts.join(" ");
-}
-
-/** "today at 08:10", or how long ago it was. */
-function when(iso: string): string {
-  return since(iso) === "today" ? `today at ${clock(iso)}` : `on ${day(iso)}`;
 }

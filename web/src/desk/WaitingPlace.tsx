@@ -2,7 +2,7 @@
 import { useState } from "react";
 import { Link } from "react-router";
 import { useSession } from "../shared/session";
-import { clock, day, since } from "../shared/time";
+import { when } from "../shared/time";
 import { Button, Empty, ErrorNotice, Loading } from "../shared/ui";
 import { useCatalogue } from "../shared/useRoles";
 import { Return } from "./Return";
@@ -38,7 +38,6 @@ function Row({ row }: { row: Waiting }) {
   const publish = useMovePageOn(row.id);
   const standing = Boolean(useSession().data?.standing_in);
   const type = useCatalogue().data?.types.find(({ key }) => key === row.type);
-  const ago = since(row.handed_in_at);
   return (
     <li className="border-b border-line py-3">
       <div className="flex items-start gap-3">
@@ -51,8 +50,7 @@ function Row({ row }: { row: Waiting }) {
             {row.title}
           </Link>
           <p className="text-xs text-ink2">
-            {type?.name ?? row.type}, handed in by {row.handed_in_by ?? "somebody"}{" "}
-            {ago === "today" ? `today at ${clock(row.handed_in_at)}` : `on ${day(row.handed_in_at)}`}
+            {type?.name ?? row.type}, handed in by {row.handed_in_by ?? "somebody"}, {when(row.handed_in_at)}
             {row.was_public ? "" : ", never public before"}
           </p>
           {row.note && <p className="mt-1.5 border-l-[3px] border-brass pl-2.5 text-sm">{row.note}</p>}

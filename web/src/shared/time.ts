@@ -24,6 +24,17 @@ export function since(iso: string | null): string {
   return `${Math.floor(days / 30)} mo`;
 }
 
+/** "today at 08:10", "yesterday at 17:30", or "on 3 Nov". */
+export function when(iso: string): string {
+  const days = Math.round((midnight(new Date()) - midnight(new Date(iso))) / DAY);
+  if (days === 0) return `today at ${clock(iso)}`;
+  return days === 1 ? `yesterday at ${clock(iso)}` : `on ${day(iso)}`;
+}
+
+function midnight(date: Date): number {
+  return new Date(date.getFullYear(), date.getMonth(), date.getDate()).getTime();
+}
+
 export function count(n: number, one: string, many = `${one}s`): string {
   return `${n} ${n === 1 ? one : many}`;
 }
