@@ -296,6 +296,14 @@ def component_name(key: str) -> str:
     return COMPONENTS[key].name if key in COMPONENTS else key
 
 
+def property_name(component: str, key: str) -> str:
+    """The name of a property with its component's: “Table: rows”; that alone where both are called the same."""
+    whole = component_name(component)
+    known = COMPONENTS[component].properties.get(key) if component in COMPONENTS else None
+    name = known.name if known else key
+    return whole if name == whole else f"{whole}: {name.lower()}"
+
+
 @dataclass(frozen=True, slots=True)
 class Catalogue:
     """What boards and screens show: what is installed and switched on, and what is made here."""

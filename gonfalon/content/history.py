@@ -16,6 +16,9 @@ from gonfalon.ledger.models import Change
 Data = dict[str, Any]
 May = Callable[[Part], bool]
 
+BECAME = ("made", "saved", "handed-in", "taken-back", "returned", "published", "retired", "to-draft")
+"""What one save can do, as the ledger's kinds of entries have it after `page.`."""
+
 
 def changes(type: str, was: Data, now: Data) -> Iterator[Change]:
     """What differs between two versions of a page of a type, its state too."""
@@ -24,6 +27,17 @@ def changes(type: str, was: Data, now: Data) -> Iterator[Change]:
     yield from changes_of(older, {"topics": []} | now)
     if was["state"] != now["state"]:
         yield Change(what="State", was=was["state"], now=now["state"])
+
+
+def became(was: tuple[str, str] | None, now: tuple[str, str]) -> str:
+    """What a save made of a page that had a state and a note (None where it made it): one of BECAME."""
+    if was is None:
+        return "made"
+    if was[0] == now[0]:
+        return "saved"
+    if was[0] == Node.State.REVIEW and now[0] == Node.State.DRAFT:
+        return "returned" if now[1] else "taken-back"
+    return {"draft": "to-draft", "review": "handed-in", "published": "published", "retired": "retired"}[now[0]]
 
 
 def restored(row: Node, old: Data, may: May) -> Data:

@@ -6,7 +6,7 @@ from typing import Any
 from django.db import transaction
 from django.utils.text import slugify
 
-from gonfalon.access.catalogue import component_name, type_named
+from gonfalon.access.catalogue import component_name, property_name, type_named
 from gonfalon.access.names import topics
 from gonfalon.clock import now
 from gonfalon.content.models import Node, Version
@@ -72,7 +72,7 @@ def keep_version(row: Node, by: By) -> None:
 
 def version_data(row: Node) -> Data:
     """What a version keeps of a page."""
-    return {key: getattr(row, key) for key in ("title", "state", "topics", "values", "components")}
+    return {key: getattr(row, key) for key in ("title", "state", "note", "topics", "values", "components")}
 
 
 def changes_of(row: Node, new: Data) -> Iterator[Change]:
@@ -117,7 +117,7 @@ def _whole(component: Data, told: Callable[[Data], tuple[Any, Any]]) -> Iterator
 
 
 def _property_change(kind: str, key: str, was: Any, now: Any) -> Change:
-    change = Change(what=f"{component_name(kind)}: {key}", was=was, now=now)
+    change = Change(what=property_name(kind, key), was=was, now=now)
     if capability := needs(kind, key):
         change["needs"] = capability
     return change

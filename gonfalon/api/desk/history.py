@@ -31,7 +31,10 @@ class VersionShape(serializers.Serializer):
     at = serializers.DateTimeField()
     by = serializers.CharField(allow_null=True)
     title = serializers.CharField()
-    state = serializers.CharField()
+    did = serializers.CharField(
+        help_text="made, saved, handed-in, returned, taken-back, published, retired or to-draft."
+    )
+    note = serializers.CharField(allow_blank=True, help_text="What was said with it.")
     now = serializers.BooleanField(help_text="Whether it is how the page is.")
 
 
@@ -59,8 +62,9 @@ class VersionsView(GuardedView):
     def get(self, request: Request, node: str) -> Response:
         """Every save of a page, the last first. Three queries."""
         row = row_of(node)
-        rows = list(row.versions.values("number", "at", "by", "data__title", "data__state"))
+        rows = list(row.versions.values("number", "at", "by", "data__title", "data__state", "data__note"))
         names = dict(Account.objects.filter(pk__in={v["by"] for v in rows}).values_list("id", "name"))
+        stood = [(v["data__state"], v["data__note"] or "") for v in rows]
         return paged(
             request,
             [
@@ -69,10 +73,11 @@ class VersionsView(GuardedView):
                     "at": v["at"],
                     "by": names.get(v["by"] or ""),
                     "title": v["data__title"],
-                    "state": v["data__state"],
+                    "did": (did := history.became(before, here)),
+                    "note": "" if did == "saved" else here[1],
                     "now": v["number"] == row.version,
                 }
-                for v in rows
+                for v, here, before in zip(rows, stood, [*stood[1:], None], strict=True)
             ],
         )
 
@@ -146,6 +151,9 @@ def _seen(changes: Any, access: PageAccess) -> list[Change]:
     ]
 
 
+CELLS = " · "
+
+
 def told_changes(changes: Any, row: Node, access: PageAccess) -> list[dict[str, Any]]:
     """Changes of a page as text, those that a reader may know of."""
     kinds = {field.key: field.kind for field in type_named(row.type).fields}
@@ -158,16 +166,17 @@ def told_changes(changes: Any, row: Node, access: PageAccess) -> list[dict[str, 
     ]
 
 
-def _text(value: Any, kind: str, access: PageAccess) -> str | None:
-    """A value as plain text; a page or a picture by name, if it may be seen."""
+def _text(value: Any, kind: str, access: PageAccess, *, beneath: bool = True) -> str | None:
+    """A value as plain text; a page or a picture by name, if it may be seen. Of a list, each is a line of its own
+    (`beneath`), and what is in it stands beside each other: so a table reads by its rows."""
     if value is None or value == "":
         return None
+    between = "\n" if beneath else CELLS
     if isinstance(value, dict):
-        return " · ".join(
-            filter(None, (_text(inner, "picture" if key in _PICTURES else "", access) for key, inner in value.items()))
-        )
+        told = [_text(v, "picture" if key in _PICTURES else "", access, beneath=beneath) for key, v in value.items()]
+        return between.join(filter(None, told))
     if isinstance(value, list):
-        return "\n".join(filter(None, (_text(inner, "", access) for inner in value)))
+        return between.join(filter(None, (_text(v, "", access, beneath=False) for v in value)))
     if kind in ("reference", "picture"):
         return access.presence.nodes.titles.get(value, value) if access.finds(kind, value) else HIDDEN_NODE
     text = str(value)

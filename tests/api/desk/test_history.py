@@ -99,3 +99,22 @@ def test_a_field_that_may_not_be_seen_is_in_no_version(odile, ines):
     told = ok(ines.get(f"{LOFT}/versions/1"))
     assert DUES not in str(told)
     assert "9999" not in str(told)
+
+
+def test_each_save_says_what_it_did(ask):
+    rows = ok(ask("tomasz").get("desk/pages/n-regatta-course/versions"))
+    assert [row["did"] for row in reversed(rows)] == [
+        "made", "handed-in", "returned", "saved", "handed-in", "published", "retired", "to-draft", "saved", "handed-in",
+    ]  # fmt: skip
+    assert rows[-3]["note"] == "Which perch? There are two."
+    assert rows[1]["note"] == ""
+    taken = "desk/pages/n-regatta-course/take-back"
+    ok(ask("tomasz").post(taken, **{"If-Match": f'"{rows[0]["number"]}"'}))
+    assert ok(ask("tomasz").get("desk/pages/n-regatta-course/versions"))[0]["did"] == "taken-back"
+
+
+def test_a_table_reads_by_its_rows(ask):
+    [text, table] = ok(ask("tomasz").get("desk/pages/n-regatta-course/versions/9"))["before"]
+    assert (text["what"], table["what"]) == ("Text", "Table: rows")
+    assert table["was"].splitlines()[1] == "One · 0.4 nm NE of the perch"
+    assert table["now"].splitlines()[1] == "One · 0.6 nm NE of the perch"

@@ -24,6 +24,18 @@ export function History(props: HistoryProps) {
   );
 }
 
+/** What a save did, as the ledger's kinds of entries. */
+const DID: Record<VersionRow["did"], string> = {
+  made: "made",
+  saved: "saved",
+  "handed-in": "handed in",
+  returned: "returned",
+  "taken-back": "taken back",
+  published: "published",
+  retired: "retired",
+  "to-draft": "made a draft again",
+};
+
 function Versions({ page, dirty, standing, onClose }: HistoryProps & { onClose: () => void }) {
   const versions = useVersions(page.id, true);
   const [chosen, choose] = useState<number | null>(null);
@@ -33,7 +45,7 @@ function Versions({ page, dirty, standing, onClose }: HistoryProps & { onClose: 
   return (
     <div className="grid h-[62vh] grid-cols-[250px_minmax(0,1fr)] gap-5 max-[760px]:grid-cols-1 max-[760px]:grid-rows-[30%_1fr]">
       <ul aria-label="Versions" className="overflow-y-auto border-r border-line pr-3">
-        {versions.data.map(({ number, at, by, state, now }) => (
+        {versions.data.map(({ number, at, by, did, note, now }) => (
           <li key={number}>
             <button
               type="button"
@@ -41,11 +53,15 @@ function Versions({ page, dirty, standing, onClose }: HistoryProps & { onClose: 
               onClick={() => choose(number)}
               className={`w-full rounded px-2 py-1.5 text-left text-read ${number === shown ? "bg-chosen" : "hover:bg-linen2"}`}
             >
-              <span className="flex justify-between gap-2 font-semibold">
-                {day(at)}, {clock(at)}
-                <span className="text-xs font-normal text-ink2">{now ? "as it is" : state}</span>
+              <span className="flex items-baseline gap-2">
+                <span className="w-5 shrink-0 font-semibold">{number}</span>
+                <span className="min-w-0 flex-1 truncate">{by ?? "nobody in particular"}</span>
+                {now && <span className="text-xs text-ink2">as it is</span>}
               </span>
-              <span className="block truncate text-xs text-ink2">{by ?? "nobody in particular"}</span>
+              <span className="block pl-7 text-xs break-words text-ink2">
+                {day(at)}, {clock(at)}, {DID[did]}
+                {note && `: ${note}`}
+              </span>
             </button>
           </li>
         ))}
