@@ -33,7 +33,7 @@ VIEWS = {
     "fields": (ODILE, "/limit?tab=fields", "Hazard level"),
     "all limits": (ODILE, "/limit?tab=all", "Shipyard museum"),
     "verify": (ODILE, "/verify", "Open day"),
-    "ledger": (ODILE, "/ledger", "was set up"),
+    "ledger": (ODILE, "/ledger", "Returned Open day"),
     "desk": (INES, "/desk/p3-sail-loft", "Page fields"),
     "start": ("tomasz@skerrow.example", "/desk", "Waits for you"),
     "waiting": ("tomasz@skerrow.example", "/desk/-/waiting", "who waits longest first"),

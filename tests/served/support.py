@@ -71,22 +71,28 @@ class Harbour(Database):
 
     def __init__(self, home: Path) -> None:
         super().__init__("served")
-        self.home, self._dump = home, home / "dump.sql"
+        self.home = home
         self.env |= {"GONFALON_MEDIA": str(home / "media")}
         self._versions = itertools.count(1_000, 1_000)
         self.manage("migrate", "-v0")
         self.manage("load_demo")
-        with self._dump.open("wb") as out:
-            subprocess.run(["mariadb-dump", *self._server, self.name], env=self._password, stdout=out, check=True)
+        rows_alone = ("--no-create-info", "--skip-add-locks", "--skip-disable-keys", "--single-transaction")
+        command = ["mariadb-dump", *self._server, *rows_alone, self.name]
+        kept = subprocess.run(command, env=self._password, stdout=subprocess.PIPE, check=True, text=True).stdout
+        emptied = "".join(f"DELETE FROM {table};" for [table] in self.sql("SHOW TABLES"))
+        self._back = f"SET FOREIGN_KEY_CHECKS=0; START TRANSACTION; {emptied} {kept}"
 
     def restore(self) -> None:
-        """Servers keep what they read by version, so each restored harbour has versions of its own."""
+        """In one transaction: what is on its way meanwhile reads all of it as it was, or all of it as it will be.
+
+        Servers keep what they read by version, so each restored harbour has versions of its own.
+        """
         version = next(self._versions)
         raised = (
             f"UPDATE access_policyversion SET number={version};"
             f"UPDATE content_contentversion SET number={version}, whole={version};"
         )
-        self._ask(self._dump.read_text() + raised, self.name)
+        self._ask(f"{self._back} {raised} COMMIT;", self.name)
 
 
 class Client:
