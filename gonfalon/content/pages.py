@@ -96,9 +96,26 @@ def changes_of(row: Node, new: Data) -> Iterator[Change]:
                     yield _property_change(component["kind"], key, was["props"].get(key), value)
     for gone in before.values():
         yield from _whole(gone, lambda props: (props, None))
-    order = [c["id"] for c in row.components]
-    if [c["id"] for c in new["components"] if c["id"] in order] != [id for id in order if id not in before]:
-        yield Change(what="Order of the components", was=None, now=None)
+    was, now = _orders(row.components, new["components"])
+    if was != now:
+        yield Change(what="Order of the components", was=was, now=now)
+
+
+def _orders(before: list[Data], after: list[Data]) -> tuple[str, str]:
+    """The parts that stayed, as they stood and as they stand; several of a kind with numbers, as they stood."""
+    kept = {c["id"] for c in before} & {c["id"] for c in after}
+    stood = [c for c in before if c["id"] in kept]
+    of_kind: dict[str, list[str]] = {}
+    for component in stood:
+        of_kind.setdefault(component["kind"], []).append(component["id"])
+
+    def name(component: Data) -> str:
+        ids = of_kind[component["kind"]]
+        called = component_name(component["kind"])
+        return f"{called} {ids.index(component['id']) + 1}" if len(ids) > 1 else called
+
+    names = {c["id"]: name(c) for c in stood}
+    return ", ".join(names.values()), ", ".join(names[c["id"]] for c in after if c["id"] in kept)
 
 
 def _topic_names(keys: list[str]) -> str:

@@ -2,6 +2,7 @@
 
 from gonfalon.access.models import Answer
 from gonfalon.access.snapshot import raise_version
+from gonfalon.content.history import changes
 from gonfalon.content.models import Node
 from tests.api.desk.test_pages import LOFT, parts, tag
 from tests.api.support import ok, refused
@@ -118,3 +119,13 @@ def test_a_table_reads_by_its_rows(ask):
     assert (text["what"], table["what"]) == ("Text", "Table: rows")
     assert table["was"].splitlines()[1] == "One · 0.4 nm NE of the perch"
     assert table["now"].splitlines()[1] == "One · 0.6 nm NE of the perch"
+
+
+def test_parts_of_one_kind_that_changed_places_are_told_apart():
+    kinds = {"one": "text", "two": "text", "rows": "table", "gone": "banner"}
+    one, two, rows, gone = ({"id": id, "kind": kind, "props": {}} for id, kind in kinds.items())
+    was = {"title": "Knots", "state": "draft", "values": {}}
+    before, after = was | {"components": [one, gone, two, rows]}, was | {"components": [two, rows, one]}
+    *_, order = changes("article", before, after)
+    assert (order["was"], order["now"]) == ("Text 1, Text 2, Table", "Text 2, Table, Text 1")
+    assert "Order of the components" not in [c["what"] for c in changes("article", before, before | {"components": []})]

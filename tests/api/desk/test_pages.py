@@ -158,7 +158,10 @@ class TestParts:
         saved = ok(self.change(ines, lambda c: c.insert(1, c.pop(2))))
         assert saved["version"] == 2
         entry = Entry.objects.first()
-        assert [change["what"] for change in entry.changes] == ["Order of the components"]
+        [change] = entry.changes
+        assert change["what"] == "Order of the components"
+        assert change["was"] == "Banner, Heading, Text, Picture, Table"
+        assert change["now"] == "Banner, Text, Heading, Picture, Table"
 
 
 def test_text_is_cleaned_to_prose(ines):
