@@ -39,6 +39,8 @@ class ContentType:
     """Types of parent it may be made under; none means under none."""
     components: tuple[str, ...] | None = None
     """The components its pages may be built of; None means any."""
+    retired: bool = False
+    """Nothing new is made of it; what there is stays."""
 
     def field_name(self, key: str) -> str:
         """The name of a field; of one that no installed module brings, its key."""

@@ -5,7 +5,8 @@
     change_field("berth-page", "annual-dues", {"retired": True}, by, expected=3)
 
 They are kept in the row of the vocabulary, so that a policy and its kinds are read together. What is new is given to
-nobody. A retired field is shown nowhere; its values stay until it is purged.
+nobody. A retired field is shown nowhere; its values stay until it is purged. Of a retired kind nothing new is made;
+what there is stays.
 """
 
 from collections.abc import Sequence
@@ -26,6 +27,8 @@ Data = dict[str, Any]
 
 OF_PROFILES = ("text", "long", "number", "yes", "date", "choice", "link")
 """A profile sits in no tree: its fields name no nodes and hold no markup."""
+NEEDED = frozenset({"home", "folder", PROFILE})
+"""Every site and every account needs one of these: they are not retired."""
 MOST_FIELDS = 100
 WORDS = {
     "name": "Name",
@@ -49,6 +52,10 @@ class ChangedSince(Exception):
 
 class NotHere(Exception):
     """There is no such kind or field, or it comes with an extension."""
+
+
+class Needed(Exception):
+    """A kind that sites or accounts cannot do without."""
 
 
 class TooMany(Exception):
@@ -76,7 +83,7 @@ class NewField:
 def kind_rows() -> dict[str, Data]:
     """Every kind as it is kept, by key, retired fields included; those of extensions left out. One query."""
     kept = Vocabulary.objects.filter(pk=ONLY_ROW).values_list("kinds", flat=True).first()
-    made = {row["key"]: row for row in kept or ()}
+    made = {row["key"]: {"retired": False, **row} for row in kept or ()}
     brought = {type.key for extension in EXTENSIONS.values() for type in extension.types}
     shipped = {key: _row(type) for key, type in TYPES.items() if key not in brought and key not in made}
     return {**shipped, **made}
@@ -96,11 +103,16 @@ def make_kind(new: NewKind, by: By) -> Data:
 
 @transaction.atomic
 def change_kind(key: str, new: Data, by: By, *, expected: int) -> Data:
-    """Change names, where it stands or what it is built of. Raises NameTaken, ChangedSince and NotHere."""
+    """Change names, where it stands, what it is built of; retire it or bring it back.
+
+    Raises NameTaken, ChangedSince, NotHere, and Needed where it cannot be retired.
+    """
     rows = _locked()
     row = _kind(rows, key, expected)
     if "name" in new:
         _free_kind(rows, new["name"], but=key)
+    if new.get("retired") and key in NEEDED:
+        raise Needed(key)
     changes = _changes(row, new)
     if changes:
         row = {**row, **new, "version": row["version"] + 1}
@@ -252,6 +264,7 @@ def _row(type: ContentType) -> Data:
         "under": list(type.under),
         "components": None if type.components is None else list(type.components),
         "fields": fields,
+        "retired": False,
         "version": 1,
     }
 

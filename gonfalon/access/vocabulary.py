@@ -174,7 +174,16 @@ def _made(kind: dict[str, Any]) -> ContentType:
         if not f["retired"]
     )
     built_of = None if kind["components"] is None else tuple(kind["components"])
-    return ContentType(kind["key"], kind["name"], kind["plural"], kind["tree"], fields, tuple(kind["under"]), built_of)
+    return ContentType(
+        key=kind["key"],
+        name=kind["name"],
+        plural=kind["plural"],
+        tree=kind["tree"],
+        fields=fields,
+        under=tuple(kind["under"]),
+        components=built_of,
+        retired=kind.get("retired", False),
+    )
 
 
 def _node_type(type: ContentType) -> NodeType:

@@ -43,7 +43,7 @@ def test_a_field_by_role_is_seen_by_those_only(open_as):
     dialog.get_by_role("button", name="+ role").click()
     page.get_by_role("option", name="Duty editor").click()
     dialog.get_by_role("button", name="Add it").click()
-    expect(page.get_by_role("row").filter(has_text="Insurance ends")).to_contain_text("by role")
+    expect(page.get_by_role("row").filter(has_text="Insurance ends")).to_contain_text("Duty editor sees")
     tenant = open_as(INES, "/desk/p3-sail-loft")
     expect(tenant.get_by_label("Telephone")).to_be_visible()
     expect(tenant.get_by_label("Insurance ends")).to_have_count(0)
@@ -73,3 +73,39 @@ def test_a_kind_is_made_and_a_page_of_it(open_as):
     expect(page.get_by_role("menuitem", name="Banner")).to_have_count(0)
     page.goto("/define/notice-writer?show=new")
     expect(page.get_by_text("Knot").first).to_be_visible()
+
+
+def test_fields_are_put_in_order_with_a_handle_and_ruled_where_they_stand(open_as):
+    page = open_as(ODILE, "/define/kinds/berth")
+    fields = page.get_by_role("rowheader")
+    expect(fields.first).to_contain_text("Berth number")
+    page.get_by_role("button", name="Move Berth number").focus()
+    for key, told in (
+        ("Space", "at the place of Berth"),
+        ("ArrowDown", "at the place of Telephone"),
+        ("Space", "Put down"),
+    ):
+        page.keyboard.press(key)
+        expect(page.get_by_text(told)).to_be_attached()
+    expect(fields.first).to_contain_text("Telephone")
+    expect(page.get_by_role("row").filter(has_text="Annual dues")).to_contain_text("Harbour lead")
+    page.get_by_role("button", name="Change who has Telephone").click()
+    page.get_by_label("The author alone").check()
+    page.get_by_role("button", name="Stage it").click()
+    expect(page.get_by_role("row").filter(has_text="Telephone")).to_contain_text("its author")
+    expect(page.get_by_role("region", name="Staged changes")).to_contain_text("1 change staged")
+
+
+def test_of_a_retired_kind_nothing_new_is_made(open_as):
+    page = open_as(ODILE, "/define/kinds/event")
+    page.get_by_role("button", name="Retire…").click()
+    expect(page.get_by_role("dialog")).to_contain_text("(23 pages)")
+    page.get_by_role("button", name="Retire it").click()
+    expect(page.get_by_role("link", name="Event yours")).to_contain_text("retired")
+    page.goto("/desk/events")
+    page.get_by_role("button", name="New", exact=True).click()
+    expect(page.get_by_role("dialog").get_by_role("button", name="Article")).to_be_visible()
+    expect(page.get_by_role("dialog").get_by_role("button", name="Event", exact=True)).to_have_count(0)
+    page.goto("/define/kinds/event")
+    page.get_by_role("button", name="Bring back", exact=True).click()
+    expect(page.get_by_role("button", name="Retire…")).to_be_visible()

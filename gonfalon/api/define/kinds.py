@@ -11,7 +11,17 @@ from rest_framework.response import Response
 
 from gonfalon.access import kinds
 from gonfalon.access.catalogue import COMPONENTS, FIELD_KINDS, TYPES
-from gonfalon.access.kinds import ChangedSince, NameTaken, NewField, NewKind, NotHere, TooMany, fits_profile, kind_rows
+from gonfalon.access.kinds import (
+    ChangedSince,
+    NameTaken,
+    Needed,
+    NewField,
+    NewKind,
+    NotHere,
+    TooMany,
+    fits_profile,
+    kind_rows,
+)
 from gonfalon.api.etag import ETAG, TAGGED, etag, expected_version
 from gonfalon.api.guard import GuardedView, May, require
 from gonfalon.api.people import NameField
@@ -45,6 +55,7 @@ class KindShape(WithFields):
     under = serializers.ListField(child=serializers.CharField())
     components = serializers.ListField(child=serializers.CharField(), allow_null=True, help_text="Null: of any.")
     fields_ = KindFieldShape(many=True, source="fields")
+    retired = serializers.BooleanField(help_text="Nothing new is made of it.")
     version = serializers.IntegerField()
     ships = serializers.BooleanField(help_text="Whether it came with the application.")
     pages = serializers.IntegerField(help_text="How many there are in sight.")
@@ -85,6 +96,7 @@ class KindChangeInput(serializers.Serializer):
     plural = NameField(max_length=80, required=False, error_messages=_NAMELESS)
     under = _Under(required=False)
     components = _BuiltOf(allow_null=True, required=False)
+    retired = serializers.BooleanField(required=False)
 
 
 class FieldRuleInput(serializers.Serializer):
@@ -141,6 +153,8 @@ class _KindView(GuardedView):
             exc = ChangedMeanwhile(told, _data(self.presence, kind_rows()[kind]))
         elif isinstance(exc, NotHere):
             exc = NotFound("kind" if exc.args[0] == kind else "field")
+        elif isinstance(exc, Needed):
+            exc = Invalid({"/retired": "No site can do without this kind."})
         elif isinstance(exc, TooMany):
             exc = Conflict(f"A kind has at most {kinds.MOST_FIELDS} fields.")
         return super().handle_exception(exc)
@@ -187,7 +201,7 @@ class KindView(_KindView):
 
     @extend_schema(request=KindChangeInput, responses=KindShape, operation_id="change_kind", parameters=TAGGED)
     def patch(self, request: Request, kind: str) -> Response:
-        """Change its names, where it stands and what its pages are built of."""
+        """Change its names, where it stands and what its pages are built of; retire it or bring it back."""
         given = KindChangeInput(data=request.data)
         given.is_valid(raise_exception=True)
         said = dict(given.validated_data)

@@ -95,6 +95,8 @@ class PagesView(GuardedView):
             raise Invalid({"/type": "This cannot stand here."})
         target = above.child(said["type"], frozenset(said.get("topics", ())))
         ask(self.presence, "create", target)
+        if known[said["type"]].retired:
+            raise Invalid({"/type": _nothing_new(known[said["type"]])})
         access = PageAccess(self.presence, target)
         values = _values(access, said)
         try:
@@ -135,7 +137,7 @@ class DuplicateView(GuardedView):
             raise Invalid({"": ROOT})
         seen = self.presence.in_sight.whole
         access = copying.Access(
-            lambda target: ask(self.presence, "create", target),
+            self._ask_create,
             lambda target, action, **part: PageAccess(self.presence, target).may(action, **part),
             lambda id: id in self.presence.nodes.tree and bool(seen[self.presence.nodes.tree.index[id]]),
         )
@@ -146,6 +148,11 @@ class DuplicateView(GuardedView):
         if copy is None:
             raise NotFound
         return answer(self.presence, copy, status=201)
+
+    def _ask_create(self, target: Target) -> None:
+        ask(self.presence, "create", target)
+        if type_named(target.type).retired:
+            raise Invalid({"": _nothing_new(type_named(target.type))})
 
 
 class HandOnView(GuardedView):
@@ -223,12 +230,17 @@ def fitting(presence: Presence, above: Target) -> list[ContentType]:
     return [kind for kind in types if kind.tree == above.tree and above.type in kind.under]
 
 
+def _nothing_new(kind: ContentType) -> str:
+    return f"Nothing new is made of {kind.plural}: the kind is retired."
+
+
 def _kinds(presence: Presence, above: Target) -> list[ContentType]:
     """Those of them that whoever asks may make there."""
     return [
         kind
         for kind in fitting(presence, above)
-        if decide(presence, Question(presence.who, "create", above.child(kind.key), presence.at), trail=False).allow
+        if not kind.retired
+        and decide(presence, Question(presence.who, "create", above.child(kind.key), presence.at), trail=False).allow
     ]
 
 

@@ -129,7 +129,7 @@ def _whom(request: Request, policy: Policy, sight: Sight) -> Who:
 
 def _creates(survey: Surveyor, who: Who, presence: Presence, here: Ints) -> Marks:
     """How far `create` reaches under each node, over all types that may be made there."""
-    types = [t for t in presence.snapshot.catalogue.types.values() if t.under]
+    types = [t for t in presence.snapshot.catalogue.types.values() if t.under and not t.retired]
     marks = survey.marks(who, [f"create:{t.key}" for t in types], presence.at, here)
     nodes = presence.nodes.tree.nodes
     fits = np.array([[nodes[i].type in t.under for t in types] for i in here], dtype=bool)

@@ -104,6 +104,29 @@ class TestKinds:
     def test_one_of_an_extension_is_not(self, odile):
         assert odile.patch("kinds/result", {"name": "X"}, **{"If-Match": '"1"'}).status_code == 404
 
+    def test_of_a_retired_one_nothing_new_is_made_and_what_there_is_stays(self, odile, ask):
+        told = ok(odile.patch("kinds/event", {"retired": True}, **tag(odile, "event")))
+        assert (told["retired"], told["pages"]) == (True, 23)
+        assert "event" not in {k["type"] for k in ok(odile.get("desk/pages/events/new"))}
+        make = {"parent": "events", "type": "event", "title": "Kite day"}
+        problem = refused(odile.post("desk/pages", make), "invalid", 422)
+        assert problem["errors"][0]["message"] == "Nothing new is made of events: the kind is retired."
+        refused(odile.post("desk/pages/open-day/duplicate"), "invalid", 422)
+        refused(odile.post("desk/pages/season-events/duplicate", {"beneath": True}), "invalid", 422)
+        assert not Node.objects.filter(title__startswith="Copy of").exists()
+        refused(ask("halla").post("desk/pages", make), "not-granted")
+        open_day = "desk/pages/open-day"
+        ok(odile.patch(open_day, {"title": "Open doors"}, **{"If-Match": odile.get(open_day)["ETag"]}))
+        ok(odile.post(f"{open_day}/move", {"to": "races"}, **{"If-Match": odile.get(open_day)["ETag"]}))
+        ok(odile.patch("kinds/event", {"retired": False}, **tag(odile, "event")))
+        ok(odile.post("desk/pages", make), 201)
+
+    @pytest.mark.parametrize("key", ["home", "folder", "account"])
+    def test_what_every_site_and_account_needs_is_not_retired(self, odile, key):
+        problem = refused(odile.patch(f"kinds/{key}", {"retired": True}, **tag(odile, key)), "invalid", 422)
+        assert problem["errors"][0]["pointer"] == "/retired"
+        assert not kind(odile, key)["retired"]
+
 
 class TestFields:
     @pytest.mark.parametrize(

@@ -1456,7 +1456,7 @@ export interface paths {
         delete?: never;
         options?: never;
         head?: never;
-        /** @description Change its names, where it stands and what its pages are built of. */
+        /** @description Change its names, where it stands and what its pages are built of; retire it or bring it back. */
         patch: operations["change_kind"];
         trace?: never;
     };
@@ -3267,6 +3267,8 @@ export interface components {
             under: string[];
             /** @description Null: of any. */
             components: string[] | null;
+            /** @description Nothing new is made of it. */
+            retired: boolean;
             version: number;
             /** @description Whether it came with the application. */
             ships: boolean;
@@ -3688,6 +3690,7 @@ export interface components {
             plural?: string;
             under?: string[];
             components?: string[] | null;
+            retired?: boolean;
         };
         PatchedPageInputRequest: {
             title?: string;

@@ -17,6 +17,7 @@ const NONE: Kind = {
   under: ["section"],
   components: null,
   fields: [],
+  retired: false,
   version: 0,
   ships: false,
   pages: 0,

@@ -1,8 +1,13 @@
 // The fields of a kind: in order, each with what it holds and who sees it; retired ones beneath.
+import { arrayMove } from "@dnd-kit/sortable";
 import { useState } from "react";
 import { Dialog, DialogButtons } from "../shared/Dialog";
-import { TextLink } from "../shared/TextLink";
+import { EditFieldRule, FieldRuleWords } from "../shared/FieldRule";
+import { Sortable, SortHandle, useSorted } from "../shared/Sortable";
+import { useDuty } from "../shared/session";
 import { Button, Empty, ErrorNotice } from "../shared/ui";
+import { type FieldRule, useFieldRules } from "../shared/useFieldRules";
+import { type Role, useRoles } from "../shared/useRoles";
 import { EditField } from "./EditField";
 import { type Kind, type KindField, SORTS, useChangeField, useOrderFields, usePurgeField } from "./useKinds";
 
@@ -14,15 +19,15 @@ const MODES: Record<string, string> = {
 
 export function KindFields({ kind, may }: { kind: Kind; may: boolean }) {
   const [editing, edit] = useState<KindField | "new" | null>(null);
+  const [ruling, rule] = useState<FieldRule | null>(null);
+  const mayRule = useDuty("limits.set");
+  const rules = useFieldRules(mayRule);
+  const roles = useRoles(mayRule).data ?? [];
   const order = useOrderFields(kind);
-  const fields = kind.fields.filter(({ retired }) => !retired);
-  const all = kind.fields.map(({ key }) => key);
-  function swap(field: KindField, step: -1 | 1) {
-    const at = fields.indexOf(field);
-    const other = fields[at + step];
-    if (!other) return;
-    order.mutate(all.map((key) => (key === field.key ? other.key : key === other.key ? field.key : key)));
-  }
+  const fields = inOrder(kind, order.isPending ? order.variables : []).filter(({ retired }) => !retired);
+  const shown = fields.map(({ key }) => key);
+  const retired = kind.fields.filter((field) => field.retired).map(({ key }) => key);
+  const names = new Map(fields.map(({ key, name }) => [key, name]));
   return (
     <>
       {fields.length === 0 && (
@@ -31,67 +36,43 @@ export function KindFields({ kind, may }: { kind: Kind; may: boolean }) {
         </Empty>
       )}
       {fields.length > 0 && (
-        <table className="mt-4 w-full text-sm">
-          <thead>
-            <tr className="border-b border-line text-left text-xs text-ink2">
-              <th scope="col" className="py-1.5 font-normal">
-                Field
-              </th>
-              <th scope="col" className="font-normal">
-                What it holds
-              </th>
-              <th scope="col" className="font-normal">
-                Who sees and changes it
-              </th>
-              <th scope="col">
-                <span className="sr-only">Order and change</span>
-              </th>
-            </tr>
-          </thead>
-          <tbody>
-            {fields.map((field, at) => (
-              <tr key={field.key} className="border-b border-linen2 align-top">
-                <th scope="row" className="py-2 pr-3 text-left font-semibold">
-                  {field.name}
-                  {field.help && <span className="block text-xs font-normal text-ink2">{field.help}</span>}
+        <Sortable
+          ids={shown}
+          what="the field"
+          nameOf={(key) => names.get(key) ?? key}
+          onMove={(from, to) => order.mutate([...arrayMove(shown, from, to), ...retired])}
+        >
+          <table className="mt-4 w-full text-sm">
+            <thead>
+              <tr className="border-b border-line text-left text-xs text-ink2">
+                <th scope="col" className="w-7">
+                  <span className="sr-only">Order</span>
                 </th>
-                <td className="py-2 pr-3 text-ink2">
-                  {SORTS[field.kind]}
-                  {field.choices.length > 0 ? `: ${field.choices.join(", ")}` : ""}
-                  {field.required ? ", required" : ""}
-                </td>
-                <td className="py-2 pr-3">
-                  <TextLink to={`/limit?tab=fields&kind=${kind.key}`}>{MODES[field.mode]}</TextLink>
-                </td>
-                <td className="py-1 text-right whitespace-nowrap">
-                  {may && (
-                    <>
-                      <Button
-                        look="quiet"
-                        aria-label={`${field.name} further up`}
-                        disabled={at === 0 || order.isPending}
-                        onClick={() => swap(field, -1)}
-                      >
-                        ↑
-                      </Button>
-                      <Button
-                        look="quiet"
-                        aria-label={`${field.name} further down`}
-                        disabled={at === fields.length - 1 || order.isPending}
-                        onClick={() => swap(field, 1)}
-                      >
-                        ↓
-                      </Button>
-                      <Button look="quiet" aria-label={`Change ${field.name}`} onClick={() => edit(field)}>
-                        Change
-                      </Button>
-                    </>
-                  )}
-                </td>
+                {["Field", "What it holds", "Who sees and changes it"].map((head) => (
+                  <th key={head} scope="col" className="py-1.5 font-normal">
+                    {head}
+                  </th>
+                ))}
+                <th scope="col">
+                  <span className="sr-only">Change</span>
+                </th>
               </tr>
-            ))}
-          </tbody>
-        </table>
+            </thead>
+            <tbody>
+              {fields.map((field) => (
+                <FieldRow
+                  key={field.key}
+                  field={field}
+                  may={may && !order.isPending}
+                  onEdit={edit}
+                  rule={rules.data?.find((one) => one.type === kind.key && one.field === field.key)}
+                  roles={roles}
+                  onRule={rule}
+                />
+              ))}
+            </tbody>
+          </table>
+        </Sortable>
       )}
       <ErrorNotice error={order.error} />
       {may && (
@@ -103,7 +84,66 @@ export function KindFields({ kind, may }: { kind: Kind; may: boolean }) {
       {editing && (
         <EditField kind={kind} field={editing === "new" ? null : editing} onClose={() => edit(null)} />
       )}
+      {ruling && <EditFieldRule rule={ruling} roles={roles} onClose={() => rule(null)} />}
     </>
+  );
+}
+
+/** The fields as they are about to be ordered, until they are. */
+function inOrder({ fields }: Kind, keys: string[]): KindField[] {
+  return [...fields].sort((a, b) => keys.indexOf(a.key) - keys.indexOf(b.key));
+}
+
+type RowProps = {
+  field: KindField;
+  may: boolean;
+  onEdit: (field: KindField) => void;
+  /** For whoever may set limits. */
+  rule: FieldRule | undefined;
+  roles: Role[];
+  onRule: (rule: FieldRule) => void;
+};
+
+function FieldRow({ field, may, onEdit, rule, roles, onRule }: RowProps) {
+  const { item, handle, dragged } = useSorted(field.key, !may);
+  return (
+    <tr
+      {...item}
+      className={`border-b border-linen2 align-top ${dragged ? "relative z-10 bg-paper shadow-lg" : ""}`}
+    >
+      <td className="pt-2">
+        {may && <SortHandle name={field.name} {...handle} className="text-ink3 hover:text-ink" />}
+      </td>
+      <th scope="row" className="py-2 pr-3 text-left font-semibold">
+        {field.name}
+        {field.help && <span className="block text-xs font-normal text-ink2">{field.help}</span>}
+      </th>
+      <td className="py-2 pr-3 text-ink2">
+        {SORTS[field.kind]}
+        {field.choices.length > 0 ? `: ${field.choices.join(", ")}` : ""}
+        {field.required ? ", required" : ""}
+      </td>
+      <td className="py-2 pr-3">
+        {rule?.mode === "table" ? (
+          <FieldRuleWords rule={rule} roles={roles} />
+        ) : (
+          MODES[rule?.mode ?? field.mode]
+        )}
+        {rule?.staged && <span className="ml-1.5 text-xs text-ink2">staged</span>}
+      </td>
+      <td className="py-1 text-right whitespace-nowrap">
+        {rule && (
+          <Button look="quiet" aria-label={`Change who has ${field.name}`} onClick={() => onRule(rule)}>
+            Who…
+          </Button>
+        )}
+        {may && (
+          <Button look="quiet" aria-label={`Change ${field.name}`} onClick={() => onEdit(field)}>
+            Change
+          </Button>
+        )}
+      </td>
+    </tr>
   );
 }
 

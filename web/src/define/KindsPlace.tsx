@@ -1,6 +1,7 @@
 // Kinds of content: what there is, and of the chosen one its names, its fields and what its pages are built of.
 import { useState } from "react";
 import { Link, useParams } from "react-router";
+import { Dialog, DialogButtons } from "../shared/Dialog";
 import { useDuty } from "../shared/session";
 import { TextLink } from "../shared/TextLink";
 import { count } from "../shared/time";
@@ -36,6 +37,7 @@ export function KindsPlace() {
             <span className={one.key === chosen ? "font-semibold" : ""}>{one.name}</span>
             <span className="block text-xs text-ink2">
               {one.ships ? "ships with the site" : "yours"}
+              {one.retired ? ", retired" : ""}
               {one.tree ? `, ${count(one.pages, one.tree === "media" ? "file" : "page")}` : ""}
             </span>
           </Link>
@@ -60,8 +62,10 @@ function OneKind({ kind, all, may }: { kind: Kind; all: Kind[]; may: boolean }) 
         <h1>{kind.name}</h1>
         <Tag>{kind.plural}</Tag>
         {kind.tree && <Tag>{kind.tree}</Tag>}
+        {kind.retired && <Tag>retired</Tag>}
         <span className="text-xs text-ink2">{under ? `stands under ${under}` : ""}</span>
         <span className="flex-1" />
+        {may && <RetireKind kind={kind} />}
         {may && <Button onClick={() => edit(true)}>Change</Button>}
       </header>
       {kind.tree && (
@@ -74,6 +78,48 @@ function OneKind({ kind, all, may }: { kind: Kind; all: Kind[]; may: boolean }) 
       {kind.tree === "content" && <BuiltOf kind={kind} may={may} />}
       {editing && <EditKind kind={kind} all={all} onClose={() => edit(false)} />}
     </section>
+  );
+}
+
+/** Kinds that every site or account needs. */
+const NEEDED = ["home", "folder", "account"];
+
+function RetireKind({ kind }: { kind: Kind }) {
+  const [asking, ask] = useState(false);
+  const change = useChangeKind(kind);
+  if (NEEDED.includes(kind.key)) return null;
+  if (kind.retired)
+    return (
+      <>
+        <Button disabled={change.isPending} onClick={() => change.mutate({ retired: false })}>
+          Bring back
+        </Button>
+        <ErrorNotice error={change.error} />
+      </>
+    );
+  return (
+    <>
+      <Button look="quiet" onClick={() => ask(true)}>
+        Retire…
+      </Button>
+      <Dialog open={asking} onClose={() => ask(false)} title={`Retire ${kind.plural}?`}>
+        <p>
+          Nothing new is made of them; what there is{kind.pages > 0 && ` (${count(kind.pages, "page")})`} is
+          edited and read as before. What roles say of them is kept, and the kind can be brought back.
+        </p>
+        <ErrorNotice error={change.error} />
+        <DialogButtons>
+          <Button onClick={() => ask(false)}>Keep it</Button>
+          <Button
+            look="main"
+            disabled={change.isPending}
+            onClick={() => change.mutate({ retired: true }, { onSuccess: () => ask(false) })}
+          >
+            Retire it
+          </Button>
+        </DialogButtons>
+      </Dialog>
+    </>
   );
 }
 

@@ -1,10 +1,9 @@
 // The roles in the administrator's order, each with its cloth and how many hold it.
 import { arrayMove } from "@dnd-kit/sortable";
-import { GripVertical } from "lucide-react";
 import { memo, useLayoutEffect, useMemo, useRef, useState } from "react";
 import { Link } from "react-router";
 import { RoleCloth } from "../cloth/RoleCloth";
-import { Sortable, useSorted } from "../shared/Sortable";
+import { Sortable, SortHandle, useSorted } from "../shared/Sortable";
 import { TextLink } from "../shared/TextLink";
 import { count, day } from "../shared/time";
 import { Button } from "../shared/ui";
@@ -91,14 +90,11 @@ function RoleLine({ role, chosen, names }: LineProps) {
           <span className="block truncate text-xs text-ink2">{note(role, names)}</span>
         </span>
       </Link>
-      <button
-        type="button"
+      <SortHandle
+        name={role.name}
         {...handle}
-        aria-label={`Move ${role.name}`}
-        className="absolute top-[13px] right-1 cursor-grab rounded p-0.5 text-transparent group-hover:text-ink2 focus-visible:text-ink2"
-      >
-        <GripVertical size={15} aria-hidden="true" />
-      </button>
+        className="absolute top-[13px] right-1 text-transparent group-hover:text-ink2 focus-visible:text-ink2"
+      />
     </li>
   );
 }

@@ -30,9 +30,11 @@ export function useKinds() {
 }
 
 async function kindsChanged() {
-  for (const queryKey of [keys.kinds, keys.catalogue, ["page"], ["new-kinds"]])
-    queryClient.invalidateQueries({ queryKey });
-  await accessChanged();
+  const told = [keys.kinds, keys.catalogue, keys.fields, ["page"], ["new-kinds"]];
+  await Promise.all([
+    ...told.map((queryKey) => queryClient.invalidateQueries({ queryKey })),
+    accessChanged(),
+  ]);
 }
 
 const tag = ({ version }: Kind) => ({ "If-Match": `"${version}"` });

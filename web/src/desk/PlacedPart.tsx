@@ -1,7 +1,6 @@
 // A part where it stands on the page: chosen, dragged by its handle, or moved by Alt and arrows.
-import { GripVertical } from "lucide-react";
 import type { ReactNode } from "react";
-import { useSorted } from "../shared/Sortable";
+import { SortHandle, useSorted } from "../shared/Sortable";
 import type { Catalogue } from "../shared/useRoles";
 import { DrawnPart } from "./DrawnPart";
 import type { Ghost, PageComponent } from "./useDesk";
@@ -56,15 +55,12 @@ export function PlacedPart({
         <DrawnPart component={component} known={known} />
       </button>
       {!fixed && (
-        <button
-          type="button"
+        <SortHandle
+          name={known?.name ?? component.kind}
           {...handle}
           tabIndex={chosen ? 0 : -1}
-          aria-label={`Move ${known?.name ?? component.kind}`}
-          className="absolute top-[12px] -left-[13px] cursor-grab rounded p-0.5 text-transparent group-hover/part:text-ink2 focus-visible:text-ink2"
-        >
-          <GripVertical size={14} aria-hidden="true" />
-        </button>
+          className="absolute top-[12px] -left-[13px] text-transparent group-hover/part:text-ink2 focus-visible:text-ink2"
+        />
       )}
     </li>
   );

@@ -1,4 +1,4 @@
-// What someone may do where; the limits at one place; all limits; the rules of fields.
+// What someone may do where; the limits at one place, and all of them.
 import { useQuery } from "@tanstack/react-query";
 import { answer, api, everyPage, type Shapes } from "../api/client";
 import { keys } from "../shared/keys";
@@ -8,7 +8,6 @@ import type { Source } from "../shared/tree/useTree";
 export type MarkedRow = Shapes["MarkedRowShape"];
 export type TreeMark = Shapes["TreeMarkShape"];
 export type LimitData = Shapes["LimitShape"];
-export type FieldRule = Shapes["FieldRuleShape"];
 export type Whom = { role?: string; account?: string };
 
 /** What somebody may do where, as its tree is opened. */
@@ -56,12 +55,5 @@ export function useLimits() {
   return useQuery({
     queryKey: keys.limits,
     queryFn: () => everyPage((offset) => api.GET("/api/limits", { params: { query: { offset } } })),
-  });
-}
-
-export function useFieldRules() {
-  return useQuery({
-    queryKey: keys.fields,
-    queryFn: () => everyPage((offset) => api.GET("/api/fields", { params: { query: { offset } } })),
   });
 }

@@ -14,7 +14,8 @@ import {
   useSortable,
   verticalListSortingStrategy,
 } from "@dnd-kit/sortable";
-import type { ReactNode } from "react";
+import { GripVertical } from "lucide-react";
+import type { ComponentProps, ReactNode } from "react";
 
 type SortableProps = {
   ids: string[];
@@ -77,4 +78,18 @@ export function useSorted(id: string, disabled = false) {
     },
     handle: { ...attributes, ...listeners },
   };
+}
+
+/** What one of the list is taken by, with `handle` of it. */
+export function SortHandle({ name, className, ...handle }: { name: string } & ComponentProps<"button">) {
+  return (
+    <button
+      type="button"
+      {...handle}
+      aria-label={`Move ${name}`}
+      className={`cursor-grab rounded p-0.5 ${className}`}
+    >
+      <GripVertical size={15} aria-hidden="true" />
+    </button>
+  );
 }

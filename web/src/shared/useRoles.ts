@@ -7,10 +7,11 @@ import { accessChanged, queryClient } from "./query";
 export type Role = Shapes["RoleShape"];
 export type Catalogue = Shapes["CatalogueShape"];
 
-export function useRoles() {
+export function useRoles(enabled = true) {
   return useQuery({
     queryKey: keys.roles,
     queryFn: () => everyPage((offset) => api.GET("/api/roles", { params: { query: { offset } } })),
+    enabled,
   });
 }
 
