@@ -1,7 +1,7 @@
 // The parts of Assign, each at its own address.
 import { NavLink } from "react-router";
 import { useDuty } from "../shared/session";
-import { useRequests } from "./useRequests";
+import { useMayDecide, useRequests } from "./useRequests";
 
 const LOOK = "text-sm whitespace-nowrap hover:text-ink";
 
@@ -21,12 +21,6 @@ export function Tabs({ accounts, groups }: { accounts?: number; groups?: number 
       {mayDefine && <Tab to="/assign/arrival" name="On arrival" />}
     </nav>
   );
-}
-
-/** Whether whoever looks can give what is asked for. */
-export function useMayDecide(): boolean {
-  const [assign, define, limit] = [useDuty("roles.assign"), useDuty("roles.define"), useDuty("limits.set")];
-  return assign || define || limit;
 }
 
 function Tab({ to, name, figure }: { to: string; name: string; figure?: number }) {

@@ -3,11 +3,17 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { answer, api, everyPage, type Shapes } from "../api/client";
 import { keys } from "../shared/keys";
 import { accessChanged } from "../shared/query";
-import { useMayDecide } from "./Tabs";
+import { useDuty } from "../shared/session";
 
 export type AccessRequest = Shapes["RequestShape"];
 export type Way = Shapes["WayShape"];
 export type Delegation = Shapes["DelegationShape"];
+
+/** Whether whoever looks can give what is asked for. */
+export function useMayDecide(): boolean {
+  const [assign, define, limit] = [useDuty("roles.assign"), useDuty("roles.define"), useDuty("limits.set")];
+  return assign || define || limit;
+}
 
 export function useRequests() {
   const enabled = useMayDecide();

@@ -1,5 +1,5 @@
 // The head of a page: title, kind, state, and the actions open to whoever looks at it.
-import { Redo2, Undo2 } from "lucide-react";
+import { type LucideIcon, Redo2, Undo2 } from "lucide-react";
 import { useState } from "react";
 import { Button, Tag } from "../shared/ui";
 import { useHotkey } from "../shared/useHotkey";
@@ -169,31 +169,30 @@ function Undoing({ dirty, steps, onRevert }: Pick<HeadProps, "dirty" | "steps" |
   if (!dirty && !mayRedo) return null;
   return (
     <span className="flex shrink-0 items-center gap-1">
-      <button
-        type="button"
-        aria-label="Undo"
-        title="Undo (Ctrl Z)"
-        disabled={!mayUndo}
-        onClick={undo}
-        className={SMALL}
-      >
-        <Undo2 size={15} aria-hidden="true" />
-      </button>
-      <button
-        type="button"
-        aria-label="Redo"
-        title="Redo (Ctrl Shift Z)"
-        disabled={!mayRedo}
-        onClick={redo}
-        className={SMALL}
-      >
-        <Redo2 size={15} aria-hidden="true" />
-      </button>
+      <StepButton name="Undo" keys="Ctrl Z" on={mayUndo} icon={Undo2} onStep={undo} />
+      <StepButton name="Redo" keys="Ctrl Shift Z" on={mayRedo} icon={Redo2} onStep={redo} />
       {dirty && (
         <button type="button" onClick={onRevert} className={`${SMALL} font-semibold`}>
           Revert
         </button>
       )}
     </span>
+  );
+}
+
+type StepButtonProps = { name: string; keys: string; on: boolean; icon: LucideIcon; onStep: () => void };
+
+function StepButton({ name, keys, on, icon: Icon, onStep }: StepButtonProps) {
+  return (
+    <button
+      type="button"
+      aria-label={name}
+      title={`${name} (${keys})`}
+      disabled={!on}
+      onClick={onStep}
+      className={SMALL}
+    >
+      <Icon size={15} aria-hidden="true" />
+    </button>
   );
 }

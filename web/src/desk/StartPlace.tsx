@@ -55,7 +55,7 @@ function partOf(data: Start, part: string): ReactNode {
       "Came back",
       data.came_back,
       "Go on",
-      ({ saved_by, saved_at }) => `returned by ${saved_by ?? "somebody"}, ${when(saved_at)}`,
+      ({ saved_by, saved_at }) => `returned by ${saved_by ?? "somebody"} ${when(saved_at)}`,
     );
   if (part === "drafts")
     return pages("Your drafts", data.drafts, "", ({ saved_at }) => `draft, saved ${when(saved_at)}`);
@@ -76,7 +76,7 @@ function partOf(data: Start, part: string): ReactNode {
 const STATES: Record<string, string> = { review: "in review" };
 
 function waits({ saved_by, saved_at }: Row): string {
-  return `handed in by ${saved_by ?? "somebody"}, ${when(saved_at)}`;
+  return `handed in by ${saved_by ?? "somebody"} ${when(saved_at)}`;
 }
 
 function pages(title: string, rows: Row[], button: string, note: (row: Row) => string): ReactNode {
@@ -205,8 +205,8 @@ function Late({ row }: { row: Start["of_late"][number] }) {
       {row.who ?? "Somebody"} {DONE[row.did]}{" "}
       <Link to={to} className="text-ink underline decoration-line2 underline-offset-2">
         {row.title}
-      </Link>
-      , {when(row.at)}
+      </Link>{" "}
+      {when(row.at)}
     </li>
   );
 }

@@ -98,7 +98,7 @@ function Entry({ entry, undoable }: { entry: Shapes["EntryShape"]; undoable: boo
           )}
         </span>
         <span className="font-medium">{entry.summary}</span>
-        <span className="text-right whitespace-nowrap">
+        <span className="-my-[7px] text-right whitespace-nowrap">
           {undoable && (
             <Button
               look="quiet"
