@@ -28,6 +28,11 @@ READS = {
     "the start of the desk": "start",
     "what waits": "desk/waiting?limit=50",
 }
+XRAY = {
+    "X-ray: what stands under a node": "xray/children/{node}",
+    "X-ray: the way to a node": "xray/way/{leaf}",
+    "X-ray: titles found by words": "xray/found?words=1234",
+}
 
 
 class Desk:
@@ -41,10 +46,10 @@ class Desk:
         assert answer.ok, answer.text()
         return answer
 
-    def post(self, path: str, data: Any = None, **headers: str) -> Any:
+    def post(self, path: str, data: Any = None, method: str = "POST", **headers: str) -> Any:
         token = next(cookie["value"] for cookie in self.page.context.cookies() if cookie["name"] == "csrftoken")
         sent = {"X-CSRFToken": token, **headers}
-        answer = self.page.request.post(f"/api/{path}", data=data or {}, headers=sent, timeout=FIRST)
+        answer = self.page.request.fetch(f"/api/{path}", method=method, data=data or {}, headers=sent, timeout=FIRST)
         assert answer.ok, answer.text()
         return answer.json() if answer.body() else None
 
@@ -72,11 +77,10 @@ def main(address: str) -> None:
         branches = sorted((row for one in top for row in under(desk, one)), key=lambda row: int(row["nodes"]))
         branch, to = branches[-1], branches[0]["id"]
         leaf = under(desk, branch)[-1]["id"]
-        for what, path in READS.items():
-            asked = path.format(node=branch["id"], leaf=leaf)
-            for _ in range(4):  # each server process reads what it keeps once
-                desk.get(asked)
-            show(what, [timed(lambda asked=asked: desk.get(asked)) for _ in range(TIMES)])
+        read(desk, READS, node=branch["id"], leaf=leaf)
+        desk.post("stand-in", {"account": desk.get("accounts").json()["rows"][-1]["id"]})
+        read(desk, XRAY, node=branch["id"], leaf=leaf)
+        desk.post("stand-in", method="DELETE")
         made = [desk.make(branch["id"]) for _ in range(TIMES)]
         show("a page is made", [took for _, took in made])
         show("it is moved", [desk.on(id, "move", {"to": to}) for id, _ in made])
@@ -87,6 +91,14 @@ def main(address: str) -> None:
             f"a branch of {branch['nodes']} is put before the others",
             [desk.on(branch["id"], "move", {"before": first})],
         )
+
+
+def read(desk: Desk, paths: dict[str, str], **where: str) -> None:
+    for what, path in paths.items():
+        asked = path.format(**where)
+        for _ in range(4):  # each server process reads what it keeps once
+            desk.get(asked)
+        show(what, [timed(lambda asked=asked: desk.get(asked)) for _ in range(TIMES)])
 
 
 def under(desk: Desk, row: Any) -> Any:

@@ -165,12 +165,18 @@ def prove_again(presence: Presence) -> None:
 
 
 def tree_asked(presence: Presence, request: Request) -> str:
-    """The tree that a request asks for, the content if it names none. Raises Refused where media are closed."""
+    """The tree that a request asks for. Raises Refused where media are closed to whoever asks."""
+    tree = tree_named(request)
+    if tree == "media":
+        require(presence, "media.open")
+    return tree
+
+
+def tree_named(request: Request) -> str:
+    """The tree that a request names, the content if it names none."""
     tree = request.query_params.get("tree") or "content"
     if tree not in TREES:
         raise Invalid({"/tree": f"Say one of: {', '.join(TREES)}."})
-    if tree == "media":
-        require(presence, "media.open")
     return tree
 
 

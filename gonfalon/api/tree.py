@@ -17,7 +17,8 @@ from rest_framework.response import Response
 from gonfalon.api.guard import GuardedView, tree_asked
 from gonfalon.api.paging import paged
 from gonfalon.api.problems import NotFound
-from gonfalon.verify.presence import Presence
+from gonfalon.content.nodes import InSight
+from gonfalon.core.model.tree import Tree
 
 MOST_FOUND = 200
 
@@ -38,18 +39,53 @@ class RowShape(serializers.Serializer):
 class Part(GuardedView):
     """Says how a row looks, and who may ask; the classes below say which rows there are."""
 
+    @property
+    def sight(self) -> InSight:
+        """What may be told of the tree."""
+        return self.presence.in_sight
+
+    def wanted(self, request: Request) -> str:
+        """The tree that is asked for."""
+        return tree_asked(self.presence, request)
+
     def rows(self, request: Request, positions: Sequence[int]) -> list[dict[str, Any]]:
         """A row for each of some nodes, by their positions in the tree."""
         raise NotImplementedError
 
     def part(self, request: Request, positions: Sequence[int], found: frozenset[int] = frozenset()) -> Response:
         def rows(some: Sequence[int]) -> list[dict[str, Any]]:
-            return [
-                _row(self.presence, i, i in found) | more
-                for i, more in zip(some, self.rows(request, some), strict=True)
-            ]
+            return [self._row(i, i in found) | more for i, more in zip(some, self.rows(request, some), strict=True)]
 
         return paged(request, positions, rows)
+
+    def children(self, position: int | None = None) -> Iterator[int]:
+        """The nodes in sight just beneath one, or at the top."""
+        tree, named = self.presence.nodes.tree, self.sight.named
+        at, end = (0, len(tree)) if position is None else (position + 1, int(tree.ends[position]))
+        while at < end:
+            if tree.nodes[at].id in named:
+                yield at
+            at = int(tree.ends[at])
+
+    def position(self, node: str) -> int:
+        """Where a node lies in the tree. Raises NotFound for one out of sight."""
+        if node not in self.sight.named:
+            raise NotFound
+        return self.presence.nodes.tree.index[node]
+
+    def _row(self, i: int, found: bool) -> dict[str, Any]:
+        nodes, whole = self.presence.nodes, bool(self.sight.whole[i])
+        node = nodes.tree.nodes[i]
+        return {
+            "id": node.id,
+            "parent": node.parent,
+            "title": nodes.titles[node.id],
+            "type": node.type if whole else None,
+            "state": node.state if whole else None,
+            "context": not whole,
+            "branch": any(True for _ in self.children(i)),
+            "found": found,
+        }
 
 
 class Children(Part):
@@ -57,19 +93,19 @@ class Children(Part):
 
     def get(self, request: Request, node: str | None = None) -> Response:
         if node is None:
-            wanted, tree = tree_asked(self.presence, request), self.presence.nodes.tree
-            return self.part(request, [i for i in _children(self.presence) if tree.nodes[i].tree == wanted])
-        return self.part(request, list(_children(self.presence, _position(self.presence, node))))
+            wanted, tree = self.wanted(request), self.presence.nodes.tree
+            return self.part(request, [i for i in self.children() if tree.nodes[i].tree == wanted])
+        return self.part(request, list(self.children(self.position(node))))
 
 
 class Way(Part):
     """All that is listed once everything above a node stands open."""
 
     def get(self, request: Request, node: str) -> Response:
-        tree, at = self.presence.nodes.tree, _position(self.presence, node)
-        listed = [i for i in _children(self.presence) if tree.nodes[i].tree == tree.nodes[at].tree]
+        tree, at = self.presence.nodes.tree, self.position(node)
+        listed = [i for i in self.children() if tree.nodes[i].tree == tree.nodes[at].tree]
         for above in tree.path(node)[:-1]:
-            listed.extend(_children(self.presence, tree.index[above]))
+            listed.extend(self.children(tree.index[above]))
         return self.part(request, sorted(listed))
 
 
@@ -78,11 +114,11 @@ class Found(Part):
 
     def found(self, request: Request) -> Iterator[int]:
         """Positions of what is asked for."""
-        nodes, sight, asked = self.presence.nodes, self.presence.in_sight, request.query_params
+        nodes, sight, asked = self.presence.nodes, self.sight, request.query_params
         if ids := asked.getlist("id"):
             yield from (nodes.tree.index[id] for id in ids if id in sight.named)
             return
-        wanted, tree = tree_asked(self.presence, request), nodes.tree
+        wanted, tree = self.wanted(request), nodes.tree
         words, type = asked.get("words", "").strip().lower(), asked.get("type")
         places: Iterable[int] = range(len(tree))
         low = nodes.low_titles
@@ -101,12 +137,12 @@ class Found(Part):
 
     def get(self, request: Request) -> Response:
         found = frozenset(self.found(request))
-        return self.part(request, with_above(self.presence, found), found)
+        return self.part(request, _with_above(self.presence.nodes.tree, found), found)
 
 
-def with_above(presence: Presence, positions: Iterable[int]) -> list[int]:
+def _with_above(tree: Tree, positions: Iterable[int]) -> list[int]:
     """Some nodes with all that is above them, in the order of the tree."""
-    tree, kept = presence.nodes.tree, set[int]()
+    kept = set[int]()
     for position in positions:
         step: int | None = position
         while step is not None and step not in kept:
@@ -114,34 +150,3 @@ def with_above(presence: Presence, positions: Iterable[int]) -> list[int]:
             parent = tree.nodes[step].parent
             step = tree.index[parent] if parent is not None else None
     return sorted(kept)
-
-
-def _children(presence: Presence, position: int | None = None) -> Iterator[int]:
-    """The nodes in sight just beneath one, or at the top."""
-    tree, named = presence.nodes.tree, presence.in_sight.named
-    at, end = (0, len(tree)) if position is None else (position + 1, int(tree.ends[position]))
-    while at < end:
-        if tree.nodes[at].id in named:
-            yield at
-        at = int(tree.ends[at])
-
-
-def _position(presence: Presence, node: str) -> int:
-    """Where a node lies in the tree. Raises NotFound for one out of sight."""
-    if node not in presence.in_sight.named:
-        raise NotFound
-    return presence.nodes.tree.index[node]
-
-
-def _row(presence: Presence, i: int, found: bool) -> dict[str, Any]:
-    node, whole = presence.nodes.tree.nodes[i], bool(presence.in_sight.whole[i])
-    return {
-        "id": node.id,
-        "parent": node.parent,
-        "title": presence.nodes.titles[node.id],
-        "type": node.type if whole else None,
-        "state": node.state if whole else None,
-        "context": not whole,
-        "branch": any(True for _ in _children(presence, i)),
-        "found": found,
-    }

@@ -108,9 +108,17 @@ class Presence:
     @cached_property
     def in_sight(self) -> InSight:
         """The nodes that whoever asks may be told of."""
+        return self._in_sight(self.who)
+
+    @cached_property
+    def in_sight_of_actor(self) -> InSight:
+        """The same for whoever signed in, whomever they stand in for."""
+        return self._in_sight(self.actor.id if self.actor else None)
+
+    def _in_sight(self, who: str | None) -> InSight:
         if self.snapshot is not self.in_force:
-            return in_sight(self.engine, self.who, self.at)
-        return cached_in_sight(self.engine, self.who, self.at)
+            return in_sight(self.engine, who, self.at)
+        return cached_in_sight(self.engine, who, self.at)
 
     def in_sight_of(self, who: str) -> Container[str]:
         """The nodes that somebody else may be told of by name."""
@@ -131,8 +139,7 @@ class Presence:
         """The same for whoever signed in, whomever they stand in for."""
         if not self.standing_in or self.actor is None:
             return self.sight
-        nodes = in_sight(self.engine, self.actor.id, self.at).named
-        return Sight(nodes, self._people(self.actor.id, self.actor.id, self.who))
+        return Sight(self.in_sight_of_actor.named, self._people(self.actor.id, self.actor.id, self.who))
 
     def _people(self, who: str | None, *known: str | None) -> Container[str]:
         """The accounts known to somebody: all to whoever sees the roster, else those known anyway."""

@@ -120,7 +120,10 @@ GETS: dict[str, list[dict[str, str]]] = {
         {"action": "roles.define", "account": "odile"},
     ],
     "xray/pages/{node}": [{}],
-    "xray/tree": [{}, {"tree": "media"}],
+    "xray/children": [{}, {"tree": "media"}],
+    "xray/children/{node}": [{}],
+    "xray/found": [{"words": "e"}, {"tree": "media"}],
+    "xray/way/{node}": [{}],
 }
 IDS = {
     "{account}": ACCOUNTS,

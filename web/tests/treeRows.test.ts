@@ -74,33 +74,9 @@ const LISTED = NODES.map(({ id, parent }) => ({ id, parent, title: id, branch: S
 test("what is needed of a lazy tree is the children of what stands open, as far as that is known", () => {
   const children = (parent: string) => LISTED.filter((node) => (node.parent ?? "") === parent);
   const open = (id: string) => ["home", "moorings"].includes(id);
-  const same = <T>(_: string | null, fetched: T) => fetched;
-  const none = walk(() => undefined, same, open);
+  const none = walk(() => undefined, open);
   expect([none.rows, none.parents]).toEqual([[], [""]]);
-  const part = walk((parent) => (parent === "moorings" ? undefined : children(parent)), same, open);
+  const part = walk((parent) => (parent === "moorings" ? undefined : children(parent)), open);
   expect(part.rows.map(({ node }) => node.id)).toEqual(["home", "moorings", "events"]);
   expect(part.parents).toEqual(["", "home", "moorings"]);
-});
-
-test("of what stands there without being fetched, such as a ghost, no children are asked for", () => {
-  const ghost = { id: "ghost", parent: "home", title: "Ghost", branch: true };
-  const arrange = (parent: string | null, fetched: typeof LISTED) =>
-    parent === "home"
-      ? [...fetched, ghost]
-      : parent === "ghost"
-        ? [{ ...ghost, id: "kept", branch: false }]
-        : fetched;
-  const all = walk(
-    (parent) => LISTED.filter((node) => (node.parent ?? "") === parent),
-    arrange,
-    (id) => ["home", "ghost"].includes(id),
-  );
-  expect(all.rows.map(({ node, depth }) => [node.id, depth])).toEqual([
-    ["home", 0],
-    ["moorings", 1],
-    ["events", 1],
-    ["ghost", 1],
-    ["kept", 2],
-  ]);
-  expect(all.parents).toEqual(["", "home"]);
 });

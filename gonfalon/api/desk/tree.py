@@ -30,12 +30,14 @@ class TreeRowShape(RowShape):
     nodes = serializers.IntegerField(help_text="How many nodes in sight are on its branch, itself included.")
 
 
-class _DeskRows(Part):
+class DeskRows(Part):
+    """Nodes with what whoever asks may do with them."""
+
     doors = {"get": May("desk.open", "roles.assign", "limits.set")}
 
     def rows(self, request: Request, positions: Sequence[int]) -> list[dict[str, Any]]:
         presence = self.presence
-        tree, whole = presence.nodes.tree, presence.in_sight.whole
+        tree, whole = presence.nodes.tree, self.sight.whole
         ids = [tree.nodes[i].id for i in positions]
         locked = {k.node for k in presence.snapshot.policy.locks.values() if k.field is None and k.component is None}
         edit = presence.survey.allowed([presence.who], ids, ["edit"], presence.at)[0, :, 0]
@@ -54,22 +56,22 @@ class _DeskRows(Part):
 @extend_schema_view(
     get=extend_schema(responses=TreeRowShape(many=True), operation_id="desk_top", parameters=[TREE, *PAGED])
 )
-class DeskTopView(_DeskRows, Children):
+class DeskTopView(DeskRows, Children):
     """What stands at the top of a tree."""
 
 
 @extend_schema_view(
     get=extend_schema(responses=TreeRowShape(many=True), operation_id="desk_children", parameters=PAGED)
 )
-class DeskChildrenView(_DeskRows, Children):
+class DeskChildrenView(DeskRows, Children):
     """What stands under a node."""
 
 
 @extend_schema_view(get=extend_schema(responses=TreeRowShape(many=True), operation_id="desk_way", parameters=PAGED))
-class DeskWayView(_DeskRows, Way):
+class DeskWayView(DeskRows, Way):
     """All that is listed once everything above a node stands open."""
 
 
 @extend_schema_view(get=extend_schema(responses=TreeRowShape(many=True), operation_id="desk_found", parameters=FIND))
-class DeskFoundView(_DeskRows, Found):
+class DeskFoundView(DeskRows, Found):
     """The first 200 nodes whose titles hold some words, or those of some ids, with what is above each."""

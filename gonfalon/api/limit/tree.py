@@ -10,7 +10,7 @@ from rest_framework import serializers
 from rest_framework.request import Request
 
 from gonfalon.access.sight import Sight
-from gonfalon.api.guard import May, tree_asked
+from gonfalon.api.guard import May
 from gonfalon.api.limit.limits import staged_surveyor
 from gonfalon.api.paging import PAGED
 from gonfalon.api.problems import NotFound
@@ -58,7 +58,7 @@ class _MarkedRows(Part):
         rows = []
         for row, position in enumerate(positions):
             told: list[dict[str, Any]] = []
-            if presence.in_sight.whole[position]:
+            if self.sight.whole[position]:
                 told = [_mark(marks, row, j) for j in range(len(MARKED))]
                 told.insert(1, _mark(creates, row, 0))
             limits = at_node[presence.nodes.tree.nodes[position].id]
@@ -102,9 +102,9 @@ class MarkedFoundView(_MarkedRows, Found):
         if request.query_params.get("limits") != "true":
             yield from super().found(request)
             return
-        wanted, tree = tree_asked(self.presence, request), self.presence.nodes.tree
+        wanted, tree = self.wanted(request), self.presence.nodes.tree
         proposed = staged_surveyor(self.presence)[1]
-        places = sorted(tree.index[node] for node in _limits_by_node(proposed) if node in self.presence.in_sight.named)
+        places = sorted(tree.index[node] for node in _limits_by_node(proposed) if node in self.sight.named)
         yield from (i for i in places if tree.nodes[i].tree == wanted)
 
 

@@ -2,12 +2,15 @@
 
 from django.urls import path
 
-from gonfalon.api.verify import expectations, stand_in, why
+from gonfalon.api.verify import expectations, stand_in, why, xray
 
 routes = [
     path("stand-in", stand_in.StandInView.as_view()),
-    path("xray/tree", stand_in.XrayTreeView.as_view()),
-    path("xray/pages/<slug:node>", stand_in.XrayPageView.as_view()),
+    path("xray/children", xray.XrayTopView.as_view()),
+    path("xray/children/<slug:node>", xray.XrayChildrenView.as_view()),
+    path("xray/way/<slug:node>", xray.XrayWayView.as_view()),
+    path("xray/found", xray.XrayFoundView.as_view()),
+    path("xray/pages/<slug:node>", xray.XrayPageView.as_view()),
     path("why", why.WhyView.as_view()),
     path("expectations", expectations.ExpectationsView.as_view()),
     path("expectations/<slug:expectation>", expectations.ExpectationView.as_view()),

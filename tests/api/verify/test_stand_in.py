@@ -5,13 +5,14 @@ from datetime import timedelta
 import pytest
 from django.utils.dateparse import parse_datetime
 
+from gonfalon.access.catalogue import TYPES
 from gonfalon.access.snapshot import current
 from gonfalon.accounts.models import Account
 from gonfalon.clock import now
 from gonfalon.content.models import Node
 from gonfalon.core import Question
 from gonfalon.ledger.models import Entry
-from tests.api.support import apply, ok, refused, stage
+from tests.api.support import apply, in_tree, ok, refused, stage
 
 LOFT = "desk/pages/p3-sail-loft"
 
@@ -141,10 +142,23 @@ def test_no_such_account(odile):
 
 class TestXray:
     def test_the_tree_tells_what_is_hidden_and_why(self, as_ines):
-        ghosts = {g["id"]: g for g in ok(as_ines.get("xray/tree"))}
-        assert (ghosts["min-2026-10"]["seen"], ghosts["min-2026-10"]["reason"]) == (False, "barred")
-        assert (ghosts["p5-chandlery"]["seen"], ghosts["p5-chandlery"]["reason"]) == (True, "out-of-extent")
-        assert "p3-sail-loft" not in ghosts
+        rows = in_tree(as_ines, of="xray")
+        assert rows["min-2026-10"]["closed"] == {"seen": False, "reason": "barred"}
+        assert rows["p5-chandlery"]["closed"] == {"seen": True, "reason": "out-of-extent"}
+        assert rows["p3-sail-loft"]["closed"] is None
+        assert rows.keys() == {n.id for n in Node.objects.all() if TYPES[n.type].tree == "content"}
+
+    def test_a_hidden_node_is_found_by_words_and_the_way_to_it_told(self, as_ines):
+        rows = {row["id"]: row for row in ok(as_ines.get("xray/found", words="minutes of october"))}
+        assert rows["min-2026-10"]["closed"]["reason"] == "barred"
+        way = {row["id"] for row in ok(as_ines.get("xray/way/min-2026-10"))}
+        assert {"min-2026-10", "min-2026-11", "harbour-office", "notices"} <= way
+        refused(as_ines.get("desk/way/min-2026-10"), "not-found", 404)
+
+    def test_media_too_where_they_have_none(self, odile):
+        ok(odile.post("stand-in", {"account": "aiko"}), 204)
+        assert ok(odile.get("xray/children", tree="media"))
+        refused(odile.get("desk/children", tree="media"), "not-granted")
 
     def test_a_page_tells_what_is_closed_on_it(self, as_ines):
         shown = ok(as_ines.get("xray/pages/p3-sail-loft"))
@@ -166,13 +180,15 @@ class TestXray:
     def test_it_shows_nothing_the_actor_may_not_see_either(self, ask):
         ludo = ask("ludo")
         ok(ludo.post("stand-in", {"account": "kwame"}), 204)
-        theirs = {g["id"] for g in ok(ludo.get("xray/tree"))}
-        assert "r-night" in theirs  # a draft that Ludo sees and Kwame does not
-        assert "min-2026-10" not in theirs  # closed to both
+        rows = in_tree(ludo, of="xray")
+        assert not rows["r-night"]["closed"]["seen"]  # a draft that Ludo sees and Kwame does not
+        assert "min-2026-10" not in rows  # closed to both
+        refused(ludo.get("xray/way/min-2026-10"), "not-found", 404)
         refused(ludo.get("xray/pages/min-2026-10"), "not-found", 404)
 
     def test_only_while_standing_in(self, odile):
-        refused(odile.get("xray/tree"), "not-standing-in", 409)
+        for path in ("children", "children/events", "way/events", "found"):
+            refused(odile.get(f"xray/{path}"), "not-standing-in", 409)
 
 
 class TestWhy:

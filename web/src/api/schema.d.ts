@@ -2521,6 +2521,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/xray/children": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What stands at the top of a tree, closed or not. */
+        get: operations["xray_top"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/xray/children/{node}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What stands under a node, closed or not. */
+        get: operations["xray_children"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/xray/found": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The first 200 nodes whose titles hold some words, or those of some ids, with what is above; closed or not. */
+        get: operations["xray_found"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/xray/pages/{node}": {
         parameters: {
             query?: never;
@@ -2538,15 +2589,15 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/xray/tree": {
+    "/api/xray/way/{node}": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** @description What is closed to whom one stands in for, as far as one may see it oneself. */
-        get: operations["xray_tree"];
+        /** @description All that is listed once everything above a node stands open, closed or not. */
+        get: operations["xray_way"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2781,6 +2832,11 @@ export interface components {
             what: string;
             was: unknown;
             now: unknown;
+        };
+        /** @description That they do not see a node, or see it but may not edit it, and why. */
+        ClosedShape: {
+            seen: boolean;
+            reason: string;
         };
         ClothShape: {
             colour: string;
@@ -3058,15 +3114,6 @@ export interface components {
             id: string;
             name: string;
             note: string;
-        };
-        /** @description A node the other person does not see, or sees but may not edit, and why. */
-        GhostRowShape: {
-            id: string;
-            parent: string | null;
-            title: string;
-            type: string;
-            seen: boolean;
-            reason: string;
         };
         GhostShape: {
             /** @enum {string} */
@@ -4448,6 +4495,26 @@ export interface components {
         XrayPageShape: {
             title: string;
             ghosts: components["schemas"]["GhostShape"][];
+        };
+        /** @description A node one may see, or (`context`) one above it, told by name alone. */
+        XrayRowShape: {
+            id: string;
+            parent: string | null;
+            title: string;
+            type: string | null;
+            state: string | null;
+            context: boolean;
+            /** @description Whether anything in sight stands under it. */
+            branch: boolean;
+            /** @description Whether it is what was asked for, not what is above that. */
+            found: boolean;
+            site: string | null;
+            may_edit: boolean;
+            /** @description Whether the whole node is locked. */
+            locked: boolean;
+            /** @description How many nodes in sight are on its branch, itself included. */
+            nodes: number;
+            closed: components["schemas"]["ClosedShape"] | null;
         };
         Problem: {
             status: number;
@@ -10422,6 +10489,107 @@ export interface operations {
             };
         };
     };
+    xray_top: {
+        parameters: {
+            query?: {
+                limit?: number;
+                offset?: number;
+                tree?: "content" | "media";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["XrayRowShape"][];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    xray_children: {
+        parameters: {
+            query?: {
+                limit?: number;
+                offset?: number;
+            };
+            header?: never;
+            path: {
+                node: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["XrayRowShape"][];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    xray_found: {
+        parameters: {
+            query?: {
+                id?: string[];
+                limit?: number;
+                offset?: number;
+                tree?: "content" | "media";
+                type?: string;
+                under?: string[];
+                words?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["XrayRowShape"][];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     xray_page: {
         parameters: {
             query?: never;
@@ -10452,15 +10620,16 @@ export interface operations {
             };
         };
     };
-    xray_tree: {
+    xray_way: {
         parameters: {
             query?: {
                 limit?: number;
                 offset?: number;
-                tree?: "content" | "media";
             };
             header?: never;
-            path?: never;
+            path: {
+                node: string;
+            };
             cookie?: never;
         };
         requestBody?: never;
@@ -10470,7 +10639,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["GhostRowShape"][];
+                    "application/json": components["schemas"]["XrayRowShape"][];
                 };
             };
             /** @description A refusal or an error */

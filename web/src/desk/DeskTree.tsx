@@ -1,30 +1,26 @@
 // The desk's tree: what may be seen, what is above it for context, and under the X-ray what is hidden.
-import { useMemo, useState } from "react";
+import { useState } from "react";
 import { Link, useLocation } from "react-router";
 import { useDuty, useSession } from "../shared/session";
-import { deskSource, type TreeName, type TreeNode } from "../shared/tree/nodes";
+import { deskSource, type TreeName } from "../shared/tree/nodes";
 import type { TreeRow } from "../shared/tree/treeRows";
-import { useTree } from "../shared/tree/useTree";
+import { type Source, useTree } from "../shared/tree/useTree";
 import { Button, Empty, ErrorNotice, INPUT, Loading } from "../shared/ui";
 import { useParam } from "../shared/useParam";
-import { useReasonWords } from "../shared/useWords";
 import { useXray } from "../shared/useXray";
-import { Ghosts } from "./deskRows";
+import { type DeskNode, xraySource } from "./deskRows";
 import { NewPage } from "./NewPage";
 import { PageTree } from "./PageTree";
 import { Several } from "./Several";
-import { useXrayTree } from "./useDesk";
 
 export function DeskTree({ chosen }: { chosen: string }) {
   const [name, setName] = useParam("tree");
   const tree: TreeName = name === "media" ? "media" : "content";
   const media = useDuty("media.open");
   const [xray] = useXray();
-  const closed = useXrayTree(tree, xray).data;
-  const reasons = useReasonWords();
-  const ghosts = useMemo(() => new Ghosts((xray && closed) || [], reasons), [xray, closed, reasons]);
   const [words, setWords] = useState("");
-  const nodes = useTree(deskSource(tree), { words, reveal: chosen, arrange: ghosts.arrange });
+  const source: Source<DeskNode> = xray ? xraySource(tree) : deskSource(tree);
+  const nodes = useTree(source, { words, reveal: chosen });
   const [making, setMaking] = useState(false);
   const [marked, mark] = useState<string[]>([]);
   const standing = Boolean(useSession().data?.standing_in);
@@ -79,7 +75,6 @@ export function DeskTree({ chosen }: { chosen: string }) {
         <PageTree
           key={tree}
           tree={nodes}
-          ghosts={ghosts}
           chosen={chosen}
           marked={marked}
           onMark={(id) => mark(marked.includes(id) ? marked.filter((one) => one !== id) : [...marked, id])}
@@ -120,7 +115,7 @@ function useMayTopics(): boolean {
 }
 
 /** Where a new page is to stand at first: under the page that is open, or else under the first one. */
-function newAt(rows: TreeRow<TreeNode>[], chosen: string): string {
+function newAt(rows: TreeRow<DeskNode>[], chosen: string): string {
   const seen = rows.filter(({ node }) => !node.context);
   return (seen.find(({ node }) => node.id === chosen) ?? seen[0])?.node.id ?? "";
 }

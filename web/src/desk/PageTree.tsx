@@ -2,30 +2,30 @@
 import { useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { useSession } from "../shared/session";
-import type { TreeNode } from "../shared/tree/nodes";
 import { Tree } from "../shared/tree/Tree";
 import type { LazyTree } from "../shared/tree/useTree";
 import { ErrorNotice } from "../shared/ui";
-import { beside, type Drop, dropOn, type Ghosts } from "./deskRows";
+import { useReasonWords } from "../shared/useWords";
+import { beside, type DeskNode, type Drop, dropOn, lookOf, noteOn } from "./deskRows";
 import { useMove } from "./usePlaces";
 
 type TreeProps = {
-  tree: LazyTree<TreeNode>;
-  ghosts: Ghosts;
+  tree: LazyTree<DeskNode>;
   chosen: string;
   marked: string[];
   onMark: (id: string) => void;
 };
 
-export function PageTree({ tree, ghosts, chosen, marked, onMark }: TreeProps) {
+export function PageTree({ tree, chosen, marked, onMark }: TreeProps) {
   const put = useMove();
   const dragged = useRef<string | null>(null);
   const [over, hover] = useState<Drop | null>(null);
   const navigate = useNavigate();
   const standing = Boolean(useSession().data?.standing_in);
-  const plain = (node: TreeNode) => ghosts.look(node) === "plain";
+  const reasons = useReasonWords();
+  const plain = (node: DeskNode) => lookOf(node) === "plain";
 
-  function moving(node: TreeNode) {
+  function moving(node: DeskNode) {
     return {
       draggable: !standing && plain(node) && node.parent !== null,
       onDragStart: () => {
@@ -50,9 +50,9 @@ export function PageTree({ tree, ghosts, chosen, marked, onMark }: TreeProps) {
     };
   }
 
-  function look(node: TreeNode): string {
+  function look(node: DeskNode): string {
     const dropped = over?.id === node.id ? (over.before ? "border-t-2 border-brass" : "bg-warm") : "";
-    const kind = { plain: "", ghost: "hatched text-ink2", context: "text-ink2 italic" }[ghosts.look(node)];
+    const kind = { plain: "", ghost: "hatched text-ink2", context: "text-ink2 italic" }[lookOf(node)];
     return `flex items-center gap-1 rounded-[4px] pr-2 text-read ${dropped} ${kind} ${node.id === chosen ? "bg-paper font-semibold" : "hover:bg-linen"}`;
   }
 
@@ -72,7 +72,7 @@ export function PageTree({ tree, ghosts, chosen, marked, onMark }: TreeProps) {
         onChoose={(node, event) => {
           const several = event.type === "click" && (event.ctrlKey || event.metaKey);
           if (several && plain(node) && !standing) onMark(node.id);
-          else if (ghosts.look(node) !== "context") navigate(`/desk/${node.id}${window.location.search}`);
+          else if (lookOf(node) !== "context") navigate(`/desk/${node.id}${window.location.search}`);
         }}
         onKey={(event, node) => {
           if (standing || !plain(node)) return false;
@@ -88,7 +88,7 @@ export function PageTree({ tree, ghosts, chosen, marked, onMark }: TreeProps) {
         more={(node) => ({
           "aria-selected": node.id === chosen,
           "aria-checked": marked.includes(node.id),
-          "data-look": ghosts.look(node),
+          "data-look": lookOf(node),
           className: look(node),
           ...moving(node),
         })}
@@ -101,8 +101,10 @@ export function PageTree({ tree, ghosts, chosen, marked, onMark }: TreeProps) {
               </span>,
             )}
             {marked.includes(node.id) && <span className="shrink-0 text-tiny font-semibold">chosen</span>}
-            {ghosts.note(node) && (
-              <span className="shrink-0 text-tiny font-normal text-ink2 not-italic">{ghosts.note(node)}</span>
+            {noteOn(node, reasons) && (
+              <span className="shrink-0 text-tiny font-normal text-ink2 not-italic">
+                {noteOn(node, reasons)}
+              </span>
             )}
           </>
         )}

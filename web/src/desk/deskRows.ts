@@ -1,53 +1,44 @@
 // The rows of the desk's tree: pages and under the X-ray ghosts, each with a look and a note; and where one is moved to.
 import type { DragEvent } from "react";
-import type { TreeNode } from "../shared/tree/nodes";
-import type { GhostRow } from "./useDesk";
+import { answer, api, everyPage, type Shapes } from "../api/client";
+import { keys } from "../shared/keys";
+import type { TreeName, TreeNode } from "../shared/tree/nodes";
+import type { Source } from "../shared/tree/useTree";
 import type { Place } from "./usePlaces";
 
 export type Look = "plain" | "context" | "ghost";
 
-/** What is closed to whom one stands in for: by node, and by what each stands under. */
-export class Ghosts {
-  private readonly of: Map<string, GhostRow>;
-  private readonly under: Map<string | null, GhostRow[]>;
+/** A node, and under the X-ray what of it is closed to whom one stands in for. */
+export type DeskNode = TreeNode & Partial<Pick<Shapes["XrayRowShape"], "closed">>;
 
-  constructor(
-    ghosts: GhostRow[],
-    private readonly words: (reason: string) => string,
-  ) {
-    this.of = new Map(ghosts.map((ghost) => [ghost.id, ghost]));
-    this.under = new Map();
-    for (const ghost of ghosts)
-      this.under.set(ghost.parent, [...(this.under.get(ghost.parent) ?? []), ghost]);
-  }
-
-  /** What stands under a node: what may be seen, and after it what may not. */
-  arrange = (parent: string | null, fetched: TreeNode[]): TreeNode[] => {
-    const there = new Set(fetched.map(({ id }) => id));
-    const hidden = (this.under.get(parent) ?? []).filter(({ id }) => !there.has(id));
-    return [...fetched, ...hidden.map(asNode)].map((node) =>
-      this.under.has(node.id) ? { ...node, branch: true } : node,
-    );
+export function xraySource(tree: TreeName): Source<DeskNode> {
+  return {
+    key: keys.xrayTree(tree),
+    top: () => everyPage((offset) => api.GET("/api/xray/children", { params: { query: { tree, offset } } })),
+    children: (node) =>
+      everyPage((offset) =>
+        api.GET("/api/xray/children/{node}", { params: { path: { node }, query: { offset } } }),
+      ),
+    way: (node) =>
+      everyPage((offset) =>
+        api.GET("/api/xray/way/{node}", { params: { path: { node }, query: { offset } } }),
+      ),
+    found: (words) => answer(api.GET("/api/xray/found", { params: { query: { tree, words } } })),
   };
-
-  look(node: TreeNode): Look {
-    if (!node.context) return "plain";
-    return this.of.has(node.id) ? "ghost" : "context";
-  }
-
-  note(node: TreeNode): string {
-    const ghost = this.of.get(node.id);
-    if (!ghost) return node.context ? "" : stateNote(node);
-    const reason = this.words(ghost.reason);
-    // That nobody gave it is the rule, not the exception: only what narrows a grant is worth a word.
-    if (ghost.seen) return ghost.reason === "not-granted" ? stateNote(node) : `edit: ${reason}`;
-    return reason;
-  }
 }
 
-function asNode({ id, parent, title }: GhostRow): TreeNode {
-  const nothing = { type: null, state: null, site: null, may_edit: false, locked: false, nodes: 0 };
-  return { id, parent, title, context: true, branch: false, found: false, ...nothing };
+export function lookOf({ context, closed }: DeskNode): Look {
+  if (closed && !closed.seen) return "ghost";
+  return context ? "context" : "plain";
+}
+
+/** A few words beside a title; `words` puts a reason into some. */
+export function noteOn(node: DeskNode, words: (reason: string) => string): string {
+  const { context, closed } = node;
+  if (closed && !closed.seen) return words(closed.reason);
+  // That nobody gave it is the rule, not the exception: only what narrows a grant is worth a word.
+  if (closed && closed.reason !== "not-granted") return `edit: ${words(closed.reason)}`;
+  return context ? "" : stateNote(node);
 }
 
 function stateNote({ state, locked }: TreeNode): string {

@@ -1,15 +1,13 @@
-// The desk's data: the tree, a page and saving it, and what the X-ray shows of both.
+// The desk's data: a page and saving it, and what the X-ray shows of it.
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { answer, api, everyPage, ProblemError, type Shapes } from "../api/client";
 import { keys } from "../shared/keys";
 import { queryClient } from "../shared/query";
-import type { TreeName } from "../shared/tree/nodes";
 
 export type Page = Shapes["PageShape"];
 export type PageComponent = Shapes["PageComponentShape"];
 export type PageField = Shapes["PageFieldShape"];
 export type Ghost = Shapes["GhostShape"];
-export type GhostRow = Shapes["GhostRowShape"];
 
 export function usePage(node: string) {
   return useQuery({
@@ -17,14 +15,6 @@ export function usePage(node: string) {
     queryFn: () => answer(api.GET("/api/desk/pages/{node}", { params: { path: { node } } })),
     enabled: node !== "",
     retry: false,
-  });
-}
-
-export function useXrayTree(tree: TreeName, on: boolean) {
-  return useQuery({
-    queryKey: keys.xrayTree(tree),
-    queryFn: () => everyPage((offset) => api.GET("/api/xray/tree", { params: { query: { tree, offset } } })),
-    enabled: on,
   });
 }
 

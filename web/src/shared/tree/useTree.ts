@@ -20,13 +20,11 @@ export type Source<T extends Listed> = {
   found: (words: string) => Promise<T[]>;
 };
 
-type Options<T extends Listed> = {
+type Options = {
   /** A node that is to be among the rows. */
   reveal?: string;
   /** Only what is found by them is shown. */
   words?: string;
-  /** What stands under a node, of what was fetched of it: more, or dressed differently. */
-  arrange?: (parent: string | null, fetched: T[]) => T[];
 };
 
 export type LazyTree<T> = {
@@ -43,14 +41,13 @@ const TOP = "";
 /** So many at the top stand open at first. */
 const MOST_OPEN = 4;
 
-export function useTree<T extends Listed>(source: Source<T>, options: Options<T> = {}): LazyTree<T> {
-  const { reveal = "", words = "", arrange = (_, fetched) => fetched } = options;
+export function useTree<T extends Listed>(source: Source<T>, options: Options = {}): LazyTree<T> {
+  const { reveal = "", words = "" } = options;
   const [turned, turn] = useState<Map<string, boolean>>(new Map());
   const found = useFoundRows(source, words, turned);
   const keyOf = (parent: string) => [...source.key, "children", parent];
   const walked = walk(
     (parent) => queryClient.getQueryData<T[]>(keyOf(parent)),
-    arrange,
     (id, depth, among) => turned.get(id) ?? (depth === 0 && among <= MOST_OPEN),
   );
   const { wanted, shut } = useRevealed(reveal, walked.rows);
@@ -159,23 +156,20 @@ function aboveOf<T extends Listed>(nodes: T[], id: string): string[] {
 /** The rows of all that stands open, as far as it is known, and the parents whose children are needed for them. */
 export function walk<T extends Listed>(
   known: (parent: string) => T[] | undefined,
-  arrange: (parent: string | null, fetched: T[]) => T[],
   /** `among` is how many it stands among. */
   isOpen: (id: string, depth: number, among: number) => boolean,
 ): { rows: TreeRow<T>[]; parents: string[] } {
   const rows: TreeRow<T>[] = [];
   const parents: string[] = [];
-  function visit(parent: string, depth: number, there: boolean) {
-    if (there) parents.push(parent);
-    const fetched = (there && known(parent)) || [];
-    const real = new Set(fetched.map(({ id }) => id));
-    const listed = arrange(parent || null, fetched);
+  function visit(parent: string, depth: number) {
+    parents.push(parent);
+    const listed = known(parent) ?? [];
     for (const node of listed) {
       const open = node.branch && isOpen(node.id, depth, listed.length);
       rows.push({ node, depth, branch: node.branch, open });
-      if (open) visit(node.id, depth + 1, real.has(node.id));
+      if (open) visit(node.id, depth + 1);
     }
   }
-  visit(TOP, 0, true);
+  visit(TOP, 0);
   return { rows, parents };
 }
