@@ -78,7 +78,7 @@ def main(address: str) -> None:
         branch, to = branches[-1], branches[0]["id"]
         leaf = under(desk, branch)[-1]["id"]
         read(desk, READS, node=branch["id"], leaf=leaf)
-        desk.post("stand-in", {"account": desk.get("accounts").json()["rows"][-1]["id"]})
+        desk.post("stand-in", {"account": desk.get("accounts").json()["results"][-1]["id"]})
         read(desk, XRAY, node=branch["id"], leaf=leaf)
         desk.post("stand-in", method="DELETE")
         made = [desk.make(branch["id"]) for _ in range(TIMES)]
