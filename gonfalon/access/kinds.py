@@ -250,6 +250,8 @@ def _changes(was: Data, new: Data) -> list[Change]:
 
 
 def _told(value: Any) -> Any:
+    if isinstance(value, bool):
+        return "yes" if value else "no"
     return ", ".join(value) if isinstance(value, list | tuple) else value
 
 
