@@ -5,7 +5,7 @@ import sys
 from collections.abc import Callable
 from pathlib import Path
 
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import BrowserContext, Page, sync_playwright
 
 from tools.console import ROOT
 from tools.install import BROWSER
@@ -34,6 +34,7 @@ def define(page: Page) -> None:
 
 
 def review(page: Page) -> None:
+    page.goto("/define/tenant-editor")
     page.get_by_role("button", name="Review and apply").click()
     page.get_by_role("button", name="Show who").click()
     page.get_by_text("may edit pages").first.wait_for()
@@ -179,17 +180,21 @@ def main(address: str, folder: Path, only: list[str]) -> None:
     folder.mkdir(parents=True, exist_ok=True)
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path=CHROMIUM_PATH, args=CHROMIUM)
+        of_each: dict[str, BrowserContext] = {}
         for name, (email, visit) in VIEWS.items():
             if only and name not in only:
                 continue
-            page = browser.new_context(base_url=address, viewport=SIZE, reduced_motion="reduce").new_page()  # type: ignore[arg-type]
-            page.set_default_timeout(10_000)
-            if email:
-                sign_in(page, email, os.environ["GONFALON_DEMO_PASSWORD"])
+            if email not in of_each:  # one signs in once: the ledger tells of each time
+                of_each[email] = browser.new_context(base_url=address, viewport=SIZE, reduced_motion="reduce")  # type: ignore[arg-type]
+                of_each[email].set_default_timeout(10_000)
+                if email:
+                    sign_in(of_each[email].new_page(), email, os.environ["GONFALON_DEMO_PASSWORD"])
+            page = of_each[email].new_page()
             visit(page)
             page.wait_for_load_state("networkidle")
             page.screenshot(path=str(folder / f"{name}.png"))
             print(f"{name}.png")
+            page.close()
 
 
 if __name__ == "__main__":

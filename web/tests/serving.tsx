@@ -78,3 +78,22 @@ export const session = (said: Record<string, unknown> = {}) => ({
   duties: [],
   ...said,
 });
+
+/** What a catalogue answers, with one kind and one component. */
+export const CATALOGUE = {
+  types: [{ key: "berth", name: "Berth page", plural: "berth pages", tree: "content", fields: [] }],
+  components: [
+    {
+      key: "heading",
+      name: "Heading",
+      facets: ["wording"],
+      properties: [{ key: "text", name: "Text", facet: "wording", kind: "text" }],
+    },
+  ],
+  verbs: [],
+  duties: [],
+  actions: [],
+  reasons: {},
+  sentences: {},
+  new: [],
+};

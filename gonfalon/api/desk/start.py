@@ -80,10 +80,10 @@ class StartView(GuardedView):
     def get(self, request: Request) -> Response:
         presence = self.presence
         held = presence.snapshot.engine.grants.of(presence.who, presence.at).sources
-        drafts = _seen(presence, Node.objects.filter(author=presence.who, state=Node.State.DRAFT).order_by("-saved_at"))
+        drafts = _seen(presence, _rows().filter(author=presence.who, state=Node.State.DRAFT).order_by("-saved_at"))
         mine = _mine(presence)
         lists = {
-            "waits": _seen(presence, Node.objects.filter(pk__in=waiting(presence)[:SHOWN]).order_by("saved_at", "pk")),
+            "waits": _seen(presence, _rows().filter(pk__in=waiting(presence)[:SHOWN]).order_by("saved_at", "pk")),
             "came_back": [row for row in drafts if row.note],
             "drafts": [row for row in drafts if not row.note],
             "left_off": [row for row in mine if row.saved_by_id == presence.who and not _own_draft(row)][:LEFT_OFF],
@@ -109,6 +109,11 @@ class StartView(GuardedView):
         )
 
 
+def _rows() -> QuerySet[Node]:
+    """Pages without what they say."""
+    return Node.objects.defer("values", "components", "listing", "topics")
+
+
 def _seen(presence: Presence, rows: QuerySet[Node]) -> list[Node]:
     """The first few of them that are in sight."""
     return [row for row in rows[:LOOKED_AT] if _in_sight(presence, row.id)][:SHOWN]
@@ -116,7 +121,7 @@ def _seen(presence: Presence, rows: QuerySet[Node]) -> list[Node]:
 
 def _mine(presence: Presence) -> list[Node]:
     """What one wrote or saved last and sees, the latest first."""
-    rows = Node.objects.filter(Q(author=presence.who) | Q(saved_by=presence.who)).order_by("-saved_at")
+    rows = _rows().filter(Q(author=presence.who) | Q(saved_by=presence.who)).order_by("-saved_at")
     return [row for row in rows[:AROUND] if _in_sight(presence, row.id)]
 
 

@@ -1,0 +1,113 @@
+// @vitest-environment jsdom
+// The page on the desk, drawn in a document without a browser: what no browser is needed for.
+import { act, screen, waitFor } from "@testing-library/react";
+import userEvent from "@testing-library/user-event";
+import { describe, expect, it, vi } from "vitest";
+import { CATALOGUE, sentTo, serve, session, show } from "./serving";
+
+const { ComponentForm } = await import("../src/desk/ComponentForm");
+const { PagePane } = await import("../src/desk/PagePane");
+const { keys } = await import("../src/shared/keys");
+
+const heading = (id: string, more = {}) => ({
+  id,
+  kind: "heading",
+  props: { text: id },
+  facets: { wording: true },
+  hidden: [],
+  off: false,
+  locked: false,
+  may_arrange: true,
+  ...more,
+});
+
+const page = (more = {}) => ({
+  id: "loft",
+  type: "berth",
+  tree: "content",
+  title: "Sail loft",
+  state: "draft",
+  site: "harbour",
+  address: "loft",
+  author: null,
+  note: "",
+  parent: "pier",
+  topics: [],
+  version: 1,
+  saved_at: "2026-11-29T00:00:00Z",
+  saved_by: null,
+  above: [],
+  locked: false,
+  may: ["see", "edit"],
+  fields: [],
+  components: [heading("a"), heading("b")],
+  insertable: [],
+  markup: [],
+  may_hand_on: false,
+  may_edit_listing: false,
+  may_edit_site_listing: false,
+  ...more,
+});
+
+const POSTS = { "GET /api/desk/pages/loft/posts": [], "GET /api/desk/pages/loft/listing": {} };
+
+describe("a page on the desk", () => {
+  it("is saved on top of the version its editor began from, though it is fetched again meanwhile", async () => {
+    serve({
+      "GET /api/session": session(),
+      "GET /api/catalogue": CATALOGUE,
+      "GET /api/desk/pages/loft": page(),
+      ...POSTS,
+    });
+    const { queryClient } = await show(<PagePane node="loft" />);
+    const title = await screen.findByRole("textbox", { name: /title/i });
+    await userEvent.type(title, "!");
+    serve({ "GET /api/desk/pages/loft": page({ version: 2, title: "Theirs" }) });
+    await act(() => queryClient.refetchQueries({ queryKey: keys.page("loft") }));
+    serve({ "PATCH /api/desk/pages/loft": page({ version: 3 }) });
+    await userEvent.click(screen.getByRole("button", { name: "Save" }));
+    await waitFor(() => expect(sentTo("PATCH", "/api/desk/pages/loft")).toHaveLength(1));
+    const [sent] = sentTo("PATCH", "/api/desk/pages/loft");
+    expect(sent?.headers.get("If-Match")).toBe('"1"');
+    expect(sent?.body).toEqual({ title: "Sail loft!" });
+  });
+
+  it("offers to move and to take out only what may be arranged", async () => {
+    serve({ "GET /api/session": session(), "GET /api/catalogue": CATALOGUE });
+    const onComponents = vi.fn();
+    const shown = page() as never as Parameters<typeof ComponentForm>[0]["page"];
+    const form = (more: object) => (
+      <ComponentForm
+        page={shown}
+        at={0}
+        component={heading("a", more) as never}
+        problem={null}
+        onComponents={onComponents}
+        onChoose={vi.fn()}
+      />
+    );
+    await show(form({}));
+    await userEvent.click(await screen.findByRole("button", { name: "Move down" }));
+    expect(onComponents.mock.lastCall?.[0].map(({ id }: { id: string }) => id)).toEqual(["b", "a"]);
+    expect(screen.getByRole("button", { name: "Move up" })).toHaveProperty("disabled", true);
+    await userEvent.click(screen.getByRole("button", { name: "Take out" }));
+    expect(onComponents.mock.lastCall?.[0].map(({ id }: { id: string }) => id)).toEqual(["b"]);
+  });
+
+  it("offers neither of what may not, though its words may be changed", async () => {
+    serve({ "GET /api/session": session(), "GET /api/catalogue": CATALOGUE });
+    await show(
+      <ComponentForm
+        page={page() as never}
+        at={0}
+        component={heading("a", { may_arrange: false }) as never}
+        problem={null}
+        onComponents={vi.fn()}
+        onChoose={vi.fn()}
+      />,
+    );
+    expect(await screen.findByLabelText("Text")).toBeTruthy();
+    expect(screen.queryByRole("button", { name: "Take out" })).toBeNull();
+    expect(screen.queryByRole("button", { name: "Move down" })).toBeNull();
+  });
+});
