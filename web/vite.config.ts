@@ -17,7 +17,7 @@ export default defineConfig({
     rolldownOptions: {
       output: {
         // A place is one file, what places share another: a page asks for few files, and signing in for no editor.
-        advancedChunks: {
+        codeSplitting: {
           groups: [
             { name: "vendor", test: LIBRARIES, priority: 2 },
             { name: "shared", test: /src[\\/](cloth|api|shared(?![\\/]Sortable))[\\/]/, priority: 1 },

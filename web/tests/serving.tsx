@@ -1,12 +1,16 @@
 // The server as the screens see it, and a screen in front of it.
 import { QueryClientProvider } from "@tanstack/react-query";
-import { cleanup, render } from "@testing-library/react";
+import { cleanup, configure, render } from "@testing-library/react";
 import { type ReactNode, StrictMode } from "react";
 import { createMemoryRouter, RouterProvider } from "react-router";
 import { afterEach, vi } from "vitest";
 
+// A busy machine is no failure.
+configure({ asyncUtilTimeout: 10_000 });
+vi.setConfig({ testTimeout: 30_000 });
+
 type Answer = { status?: number; body?: unknown };
-type Routes = Record<string, unknown | ((sent: unknown, request: Request) => Answer)>;
+type Routes = Record<string, unknown | ((sent: unknown, request: Request) => Answer | Promise<Answer>)>;
 export type Sent = { method: string; path: string; headers: Headers; body: unknown };
 
 let routes: Routes = {};
@@ -18,7 +22,7 @@ vi.stubGlobal("fetch", async (request: Request) => {
   sent.push({ method: request.method, path: pathname, headers: request.headers, body });
   const route = routes[`${request.method} ${pathname}`];
   if (route === undefined) return new Response(JSON.stringify({ reason: "not-served" }), { status: 404 });
-  const answer: Answer = typeof route === "function" ? route(body, request) : { body: route };
+  const answer: Answer = typeof route === "function" ? await route(body, request) : { body: route };
   return new Response(answer.body === undefined ? null : JSON.stringify(answer.body), {
     status: answer.status ?? 200,
     headers: { "Content-Type": "application/json" },

@@ -1,11 +1,12 @@
 // @vitest-environment jsdom
-// Standing in, limits at a place and expectations, drawn in a document without a browser.
+// Limits at a place, expectations and standing in, drawn in a document without a browser.
 import { act, screen, waitFor, within } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
-import { describe, expect, it, vi } from "vitest";
+import { describe, expect, it, test, vi } from "vitest";
 import { CATALOGUE, sentTo, serve, session, show } from "./serving";
 
 const { PlacePanel } = await import("../src/limit/PlacePanel");
+const { NotThere } = await import("../src/shell/NotThere");
 const { Strip } = await import("../src/shell/Strip");
 const { VerifyPlace } = await import("../src/verify/VerifyPlace");
 
@@ -144,4 +145,9 @@ describe("Verify", () => {
     expect(screen.getByText("What is expected is told to whoever keeps expectations.")).toBeTruthy();
     expect(sentTo("GET", "/api/expectations")).toHaveLength(0);
   });
+});
+
+test("an address that leads nowhere says so", async () => {
+  await show(<NotThere />, "/nowhere");
+  expect(screen.getByRole("heading", { name: "There is nothing at this address" })).toBeTruthy();
 });
