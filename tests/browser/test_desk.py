@@ -151,6 +151,7 @@ def test_what_is_held_under_a_page_is_approved(open_as):
 
 def test_the_tree_is_walked_by_keyboard(open_as):
     page = open_as(INES, "/desk")
+    expect(page.locator('[role=treeitem][data-node="sponsors"]')).to_be_visible()
     page.locator('[role=treeitem][data-node="home-harbour"]').focus()
     page.keyboard.press("End")
     page.keyboard.press("Home")

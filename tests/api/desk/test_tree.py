@@ -16,7 +16,7 @@ def ids(rows):
 def test_what_stands_under_a_node_comes_in_its_order(odile):
     top = ok(odile.get("desk/children"))
     assert ids(top) == ["home-harbour", "home-regatta"]
-    beneath = Node.objects.get(pk="home-harbour").get_children()
+    beneath = Node.objects.get_children(Node.objects.get(pk="home-harbour"))
     assert ids(ok(odile.get("desk/children/home-harbour"))) == [node.id for node in beneath]
     assert not ok(odile.get(f"desk/children/{LOFT}"))
 
@@ -48,7 +48,7 @@ def test_it_is_found_by_kind_beneath_a_node_and_by_ids(odile):
     assert {row["type"] for row in pictures if row["found"]} == {"picture"}
     beneath = ok(odile.get("desk/found", under="events"))
     assert {row["id"] for row in beneath if row["found"]} == {
-        n.id for n in Node.objects.get(pk="events").get_descendants()
+        n.id for n in Node.objects.get_descendants(Node.objects.get(pk="events"))
     }
     named = ok(odile.get("desk/found", id=[LOFT, "pic-sail-loft", "nothing"]))
     assert {row["id"] for row in named if row["found"]} == {LOFT, "pic-sail-loft"}
