@@ -61,11 +61,7 @@ class Part(GuardedView):
     def children(self, position: int | None = None) -> Iterator[int]:
         """The nodes in sight just beneath one, or at the top."""
         tree, named = self.presence.nodes.tree, self.sight.named
-        at, end = (0, len(tree)) if position is None else (position + 1, int(tree.ends[position]))
-        while at < end:
-            if tree.nodes[at].id in named:
-                yield at
-            at = int(tree.ends[at])
+        return (i for i in tree.children(position) if tree.nodes[i].id in named)
 
     def position(self, node: str) -> int:
         """Where a node lies in the tree. Raises NotFound for one out of sight."""

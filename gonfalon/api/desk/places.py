@@ -1,5 +1,6 @@
 """Where pages stand: a new one, a copy, elsewhere in the tree, into the bin."""
 
+from collections import Counter
 from typing import Any
 
 from django.db import transaction
@@ -74,9 +75,13 @@ class NewKindsView(GuardedView):
 
     @extend_schema(responses=NewKindShape(many=True), operation_id="new_kinds")
     def get(self, request: Request, node: str) -> Response:
-        """What may be made under a page, with the fields that may be filled in."""
-        target = target_of(node)
-        return Response([_kind_data(self.presence, target, kind) for kind in _kinds(self.presence, target)])
+        """What may be made under a page, with the fields that may be filled in; first what most stands there."""
+        target, presence = target_of(node), self.presence
+        tree, seen = presence.nodes.tree, presence.in_sight.whole
+        beneath = tree.children(tree.index[node]) if node in tree else ()
+        standing = Counter(tree.nodes[i].type for i in beneath if seen[i])
+        kinds = sorted(_kinds(presence, target), key=lambda kind: -standing[kind.key])
+        return Response([_kind_data(presence, target, kind) for kind in kinds])
 
 
 class PagesView(GuardedView):

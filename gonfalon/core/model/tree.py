@@ -5,7 +5,7 @@ tree.target("loft").path      # ("root", "pier-3", "loft")
 tree.ids[tree.branch("root")] # the root and everything beneath it
 """
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from copy import copy
 from dataclasses import dataclass, replace
 from functools import cached_property
@@ -159,6 +159,13 @@ class Tree:
         """Every node beneath `id`, itself left out."""
         i = self.index[id]
         return self.nodes[i + 1 : int(self.ends[i])]
+
+    def children(self, position: int | None = None) -> Iterator[int]:
+        """The positions of the nodes just beneath the one at a position, or at the top, in their order."""
+        at, end = (0, len(self)) if position is None else (position + 1, int(self.ends[position]))
+        while at < end:
+            yield at
+            at = int(self.ends[at])
 
     def path(self, id: str) -> tuple[str, ...]:
         """The ids from the root to a node, itself included. KeyError when there is no such node."""

@@ -42,6 +42,10 @@ class TestMaking:
         assert "budget" not in {field["key"] for field in offered["event"]["fields"]}
         assert ok(ask("aiko").get("desk/pages/events/new")) == []
 
+    @pytest.mark.parametrize(("under", "first"), [("events", "event"), ("moorings", "section"), ("races", "event")])
+    def test_what_most_stands_there_is_offered_first(self, odile, under, first):
+        assert ok(odile.get(f"desk/pages/{under}/new"))[0]["type"] == first
+
     def test_a_new_page_is_a_draft_of_ones_own_at_the_end(self, ask):
         page = ok(make(ask("aiko"), parent="season-events", values={"place": "The old quay"}), 201)
         assert (page["state"], page["author"], page["version"]) == ("draft", "Aiko Lindqvist", 1)

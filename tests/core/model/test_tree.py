@@ -27,7 +27,7 @@ def test_a_branch_is_the_node_and_all_beneath_it():
 
 
 def test_the_children_keep_their_order():
-    children = [n.id for n in TREE.nodes if n.parent == "moorings"]
+    children = [TREE.nodes[i].id for i in TREE.children(TREE.index["moorings"])]
     assert children == ["loft", "chandlery", "fees"]
 
 
@@ -123,6 +123,9 @@ def test_ends_close_every_branch(nodes):
     for node in tree.nodes:
         beneath = {n.id for n in tree.beneath(node.id)}
         assert beneath == {n.id for n in tree.nodes if node.id in tree.path(n.id)[:-1]}
+        children = [tree.nodes[i].id for i in tree.children(tree.index[node.id])]
+        assert children == [n.id for n in tree.nodes if n.parent == node.id]
+    assert [tree.nodes[i] for i in tree.children()] == [n for n in tree.nodes if n.parent is None]
 
 
 @given(st.lists(st.integers(0, 9), max_size=30))

@@ -933,7 +933,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description What may be made under a page, with the fields that may be filled in. */
+        /** @description What may be made under a page, with the fields that may be filled in; first what most stands there. */
         get: operations["new_kinds"];
         put?: never;
         post?: never;
