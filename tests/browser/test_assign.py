@@ -11,6 +11,7 @@ from tests.browser.picking import pick
 def apply(page: Page) -> None:
     page.get_by_role("button", name="Review and apply").click()
     review = page.get_by_role("dialog", name="Review and apply")
+    expect(review.get_by_text("Working out what and where")).to_have_count(0)  # its coming moves the buttons
     review.get_by_role("button", name="Apply").click()
     expect(review).to_have_count(0)
     expect(page.get_by_role("region", name="Staged changes")).to_have_count(0)

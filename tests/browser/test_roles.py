@@ -18,6 +18,7 @@ def menu(page: Page, button: str, item: str) -> None:
 
 def apply_all(page: Page) -> None:
     tray(page).get_by_role("button", name="Review and apply").click()
+    expect(page.get_by_role("dialog").get_by_text("Working out what and where")).to_have_count(0)
     page.get_by_role("dialog").get_by_role("button", name=re.compile("^Apply")).click()
     expect(page.get_by_role("region", name="Just applied")).to_be_visible()
 
