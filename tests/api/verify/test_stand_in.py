@@ -183,6 +183,8 @@ class TestXray:
         rows = in_tree(ludo, of="xray")
         assert not rows["r-night"]["closed"]["seen"]  # a draft that Ludo sees and Kwame does not
         assert "min-2026-10" not in rows  # closed to both
+        office = rows["harbour-office"]  # known to Ludo by name alone: what stands in it he may see
+        assert (office["context"], office["closed"], office["type"]) == (True, None, None)
         refused(ludo.get("xray/way/min-2026-10"), "not-found", 404)
         refused(ludo.get("xray/pages/min-2026-10"), "not-found", 404)
 
