@@ -13,19 +13,21 @@ from dataclasses import dataclass
 from itertools import groupby
 from typing import Any
 
-from django.db import transaction
 from django.db.models import QuerySet
+from rest_framework.serializers import ValidationError
 
 from gonfalon.access import describe, operations
 from gonfalon.access.models import ChangeSet, StagedOperation
-from gonfalon.access.operations.base import plain
+from gonfalon.access.names import titles
+from gonfalon.access.operations.base import OperationKind, plain
 from gonfalon.access.progress import counted
-from gonfalon.access.sight import UNBOUND, Sight
-from gonfalon.access.snapshot import current, lock_version, raise_version
+from gonfalon.access.sight import EVERYTHING, UNBOUND, Sight
+from gonfalon.access.snapshot import current, raise_version
 from gonfalon.clock import now
 from gonfalon.core.model.policy import Policy
 from gonfalon.core.operations import Run, apply
 from gonfalon.ledger.models import By, Change, Entry, record
+from gonfalon.work import POLICY, unit
 
 Data = dict[str, Any]
 _AT_ONCE = 2_000
@@ -109,14 +111,13 @@ def with_operations(every: list[Data], policy: Policy) -> Policy:
     return apply(policy, map(operations.operation, every))
 
 
-@transaction.atomic
+@unit(POLICY.shared)
 def stage(owner: str, asked: list[Data], policy: Policy, sight: Sight) -> None:
     """Add operations, each in place of an earlier one on the same part; what changes nothing is left out.
 
     All or none: raises ValidationError naming the field when one of them cannot be read, or names a node or an account
     that is not in sight. The number of queries does not grow with the number of answers said.
     """
-    lock_version()
     change_set = open_set(owner) or ChangeSet.objects.create(owner_id=owner)
     kept = {row.part: row for row in change_set.operations.all()}
     before = dict(kept)
@@ -182,10 +183,9 @@ def rebase(owner: str, position: int, policy: Policy) -> None:
         row.save(update_fields=["was"])
 
 
-@transaction.atomic
+@unit(POLICY.shared)
 def put_aside(owner: str, name: str) -> None:
     """Keep what is staged under a name, and begin with nothing staged. Raises NothingStaged."""
-    lock_version()
     change_set = open_set(owner)
     if change_set is None or not change_set.operations.exists():
         raise NothingStaged
@@ -193,10 +193,9 @@ def put_aside(owner: str, name: str) -> None:
     change_set.save()
 
 
-@transaction.atomic
+@unit(POLICY.shared)
 def take_up(owner: str, id: str) -> bool:
     """Go on with one of one's kept change sets; what is staged now is kept instead. False: there is none."""
-    lock_version()
     kept = ChangeSet.objects.filter(pk=id, owner_id=owner, state=ChangeSet.State.KEPT).first()
     if kept is None:
         return False
@@ -210,16 +209,15 @@ def take_up(owner: str, id: str) -> bool:
     return True
 
 
-@transaction.atomic
+@unit(POLICY)
 def apply_staged(owner: str, by: By) -> Entry:
     """Apply everything staged as one ledger entry. Raises NothingStaged or StaleOperations."""
-    lock_version()
     policy = current().policy
     change_set = open_set(owner)
     rows = list(change_set.operations.all()) if change_set else []
     if change_set is None or not rows:
         raise NothingStaged
-    _, stale = _sorted_out(rows, policy)
+    _, stale = _sorted_out(rows, policy, looked_at=_there_still(rows))
     if stale:
         raise StaleOperations(sorted(stale))
     entry = _write(rows, policy, by, "change-set.applied", change_set)
@@ -229,13 +227,12 @@ def apply_staged(owner: str, by: By) -> Entry:
     return entry
 
 
-@transaction.atomic
+@unit(POLICY)
 def apply_at_once(owner: str, asked: list[Data], by: By, sight: Sight) -> Entry:
     """Apply operations without staging them: one ledger entry, a change set of its own that can be undone.
 
     Raises ValidationError naming the field when one of them cannot be read.
     """
-    lock_version()
     policy = current().policy
     change_set = ChangeSet.objects.create(owner_id=owner, state=ChangeSet.State.APPLIED, ended_at=now())
     rows, run = [], Run(policy)
@@ -250,14 +247,13 @@ def apply_at_once(owner: str, asked: list[Data], by: By, sight: Sight) -> Entry:
     return _write(rows, policy, by, "change-set.applied", change_set)
 
 
-@transaction.atomic
+@unit(POLICY)
 def undo_applied(change_set: ChangeSet, owner: str, by: By, sight: Sight) -> Entry:
     """Take back an applied change set as one ledger entry, itself an applied change set that can be undone.
 
     Raises BuiltOn where a part does not stand any more as the change set left it, or cannot be put back; only
     nodes in sight are named in it.
     """
-    lock_version()
     policy = current().policy
     applied = list(change_set.operations.order_by("-position"))
     names = describe.Names([{"data": row.data, "was": row.was} for row in applied], sight)
@@ -329,12 +325,35 @@ def _standing(data: Data, policy: Policy) -> Any:
         return "gone"
 
 
-def _sorted_out(rows: list[StagedOperation], policy: Policy) -> tuple[Policy, set[int]]:
-    """The policy with all that still can be applied, and the positions of what cannot."""
+def _sorted_out(
+    rows: list[StagedOperation], policy: Policy, *, looked_at: Sight | None = None
+) -> tuple[Policy, set[int]]:
+    """The policy with all that still can be applied, and the positions of what cannot.
+
+    With `looked_at`, each is read again as if it were staged now, and may name only what is there.
+    """
     run, stale = Run(policy), set()
     for row in rows:
-        if _standing(row.data, policy) != row.was or operations.KINDS[row.data["kind"]].obstacle(row.data, run.policy):
+        kind = operations.KINDS[row.data["kind"]]
+        if (
+            _standing(row.data, policy) != row.was
+            or kind.obstacle(row.data, run.policy)
+            or (looked_at and not _reads(kind, row.data, run.policy, looked_at))
+        ):
             stale.add(row.position)
         else:
             run.apply(operations.operation(row.data))
     return run.end(), stale
+
+
+def _reads(kind: OperationKind, data: Data, policy: Policy, sight: Sight) -> bool:
+    try:
+        kind.read(data, policy, sight)
+    except ValidationError:
+        return False
+    return True
+
+
+def _there_still(rows: list[StagedOperation]) -> Sight:
+    """Everybody, and those nodes that are there of all that operations name. One query."""
+    return Sight(frozenset(titles(describe.strings_in([row.data for row in rows]))), EVERYTHING)

@@ -8,12 +8,13 @@ It binds whoever signs in, never those who look after accounts.
 from datetime import datetime
 
 from gonfalon.access.models import PolicyVersion
-from gonfalon.access.snapshot import VERSION_ROW, Demands, Snapshot, lock_version, raise_version
+from gonfalon.access.snapshot import VERSION_ROW, Demands, Snapshot, raise_version
 from gonfalon.accounts.models import Account
 from gonfalon.core import Question
 from gonfalon.core.model.tree import profile
 from gonfalon.core.model.vocabulary import Kind
 from gonfalon.ledger.models import By, Change, record
+from gonfalon.work import POLICY, unit
 
 FACTOR = "factor"
 
@@ -52,9 +53,9 @@ def may_change_own(snapshot: Snapshot, account: str, field: str, at: datetime) -
     return all(snapshot.engine.decide(question).allow for question in questions)
 
 
+@unit(POLICY)
 def set_demands(demands: Demands, by: By) -> None:
-    """Ask people for these and no others, from their next visit on. Belongs in a transaction."""
-    lock_version()
+    """Ask people for these and no others, from their next visit on."""
     row = PolicyVersion.objects.get(pk=VERSION_ROW)
     was, row.demands = Demands.read(row.demands).data(), demands.data()
     changes = [Change(what=key, was=was[key], now=now) for key, now in row.demands.items() if was[key] != now]

@@ -38,7 +38,7 @@ class Names:
         """
         self.sight = sight
         self._titles = titles
-        self._told = set(_strings(list(told)))
+        self._told = set(strings_in(list(told)))
 
     @cached_property
     def roles(self) -> Mapping[str, str]:
@@ -113,15 +113,15 @@ def capital(words: str) -> str:
     return words[:1].upper() + words[1:]
 
 
-def _strings(value: Any) -> Iterable[str]:
+def strings_in(value: Any) -> Iterable[str]:
     if isinstance(value, str):
         yield value
     elif isinstance(value, dict):
         for inner in value.values():
-            yield from _strings(inner)
+            yield from strings_in(inner)
     elif isinstance(value, list):
         for inner in value:
-            yield from _strings(inner)
+            yield from strings_in(inner)
 
 
 def capability_words(capability: str) -> str:

@@ -6,13 +6,13 @@ ending("night-crew", policy)        # operations to stage
 
 from typing import Any
 
-from django.db import transaction
-
-from gonfalon.access.roles import fold, key_for
-from gonfalon.access.snapshot import lock_version, raise_version
+from gonfalon.access.keys import key_for, spent
+from gonfalon.access.roles import fold
+from gonfalon.access.snapshot import raise_version
 from gonfalon.accounts.models import Group
 from gonfalon.core.model.policy import Policy, Subject
 from gonfalon.ledger.models import By, Change, record
+from gonfalon.work import POLICY, unit
 
 
 class GroupNameTaken(Exception):
@@ -29,13 +29,12 @@ def group_name_taken(name: str, but: str = "") -> bool:
     return Group.objects.filter(name__iexact=fold(name)).exclude(key=but).exists()
 
 
-@transaction.atomic
+@unit(POLICY)
 def make_group(name: str, by: By, *, parent: str | None = None) -> Group:
     """A new group that nobody is in and nothing is given to. Raises GroupNameTaken."""
-    lock_version()
     if group_name_taken(name):
         raise GroupNameTaken(name)
-    taken = set(Group.objects.values_list("key", flat=True))
+    taken = spent("group").union(Group.objects.values_list("key", flat=True))
     group = Group.objects.create(key=key_for(name, taken), name=name, parent_id=parent)
     raise_version()
     record(by, "group.made", f"Made the group {name}", about=("group", group.key))

@@ -13,15 +13,15 @@ from collections.abc import Sequence
 from dataclasses import asdict, dataclass
 from typing import Any
 
-from django.db import transaction
-
 from gonfalon.access.catalogue import EXTENSIONS, TYPES, ContentType
+from gonfalon.access.keys import key_for
 from gonfalon.access.models import FieldRule, Vocabulary
-from gonfalon.access.roles import fold, key_for
-from gonfalon.access.snapshot import lock_version, raise_version
+from gonfalon.access.roles import fold
+from gonfalon.access.snapshot import raise_version
 from gonfalon.access.vocabulary import ONLY_ROW, keep_kind, vocabulary
 from gonfalon.core.model.vocabulary import PROFILE
 from gonfalon.ledger.models import By, Change, record
+from gonfalon.work import POLICY, unit
 
 Data = dict[str, Any]
 
@@ -89,7 +89,7 @@ def kind_rows() -> dict[str, Data]:
     return {**shipped, **made}
 
 
-@transaction.atomic
+@unit(POLICY)
 def make_kind(new: NewKind, by: By) -> Data:
     """A new kind without fields, given to nobody. Raises NameTaken."""
     rows = _locked()
@@ -101,7 +101,7 @@ def make_kind(new: NewKind, by: By) -> Data:
     return row
 
 
-@transaction.atomic
+@unit(POLICY)
 def change_kind(key: str, new: Data, by: By, *, expected: int) -> Data:
     """Change names, where it stands, what it is built of; retire it or bring it back.
 
@@ -121,7 +121,7 @@ def change_kind(key: str, new: Data, by: By, *, expected: int) -> Data:
     return row
 
 
-@transaction.atomic
+@unit(POLICY)
 def add_field(key: str, new: NewField, by: By, *, expected: int, rule: Data | None = None) -> Data:
     """A new field at the end, open to all who see the page unless a rule says otherwise.
 
@@ -143,7 +143,7 @@ def add_field(key: str, new: NewField, by: By, *, expected: int, rule: Data | No
     return row
 
 
-@transaction.atomic
+@unit(POLICY)
 def change_field(key: str, field: str, new: Data, by: By, *, expected: int) -> Data:
     """Rename a field, change its help, whether it is required, its choices; retire it or bring it back.
 
@@ -163,7 +163,7 @@ def change_field(key: str, field: str, new: Data, by: By, *, expected: int) -> D
     return row
 
 
-@transaction.atomic
+@unit(POLICY)
 def order_fields(key: str, order: Sequence[str], by: By, *, expected: int) -> Data:
     """Put the fields in an order. ValueError unless each is named once; raises ChangedSince and NotHere."""
     rows = _locked()
@@ -179,7 +179,7 @@ def order_fields(key: str, order: Sequence[str], by: By, *, expected: int) -> Da
     return row
 
 
-@transaction.atomic
+@unit(POLICY)
 def drop_field(key: str, field: str, by: By, *, expected: int) -> Data:
     """Take a retired field away, with what is said of who sees it. Its values are for the caller to purge.
 
@@ -201,7 +201,6 @@ def drop_field(key: str, field: str, by: By, *, expected: int) -> Data:
 
 
 def _locked() -> dict[str, Data]:
-    lock_version()
     return kind_rows()
 
 

@@ -169,6 +169,16 @@ class KnownCapability(models.Model):
     key = IdField(primary_key=True)
 
 
+class SpentKey(models.Model):
+    """A key that something had which is gone; nothing gets it again."""
+
+    kind = models.CharField(max_length=20)
+    key = IdField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["kind", "key"], name="spent_once")]
+
+
 class MarkupSet(models.Model):
     """A named list of what rich text may hold: elements with their attributes, and schemes of links.
 
@@ -278,6 +288,7 @@ class ReviewItem(models.Model):
 class Use(models.Model):
     """What a role gave an account on a day: the capabilities of it that decided something."""
 
+    written_apart = True
     account = IdField()
     role = IdField()
     day = models.DateField(db_index=True)
@@ -290,6 +301,7 @@ class Use(models.Model):
 class Progress(models.Model):
     """How far something long has come that somebody waits for."""
 
+    written_apart = True
     owner = IdField(primary_key=True)
     done = models.PositiveIntegerField()
     total = models.PositiveIntegerField()

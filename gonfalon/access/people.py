@@ -5,15 +5,16 @@ invite(account, by, "Come aboard.")
 """
 
 from django.conf import settings
-from django.db import IntegrityError, transaction
+from django.db import IntegrityError
 from django_tasks import task
 
-from gonfalon.access.snapshot import lock_version, raise_version
+from gonfalon.access.snapshot import raise_version
 from gonfalon.accounts.models import Account, Ticket
 from gonfalon.accounts.sessions import end_sessions
 from gonfalon.accounts.tickets import LASTS, issue, void
 from gonfalon.ledger.models import By, Change, record
 from gonfalon.mail.outbox import post
+from gonfalon.work import POLICY, locked, unit
 
 LINK = "…"
 """Stands for the link while a letter is only looked at."""
@@ -23,10 +24,9 @@ class AddressTaken(Exception):
     """Another account has this address."""
 
 
-@transaction.atomic
+@unit(POLICY)
 def make_account(name: str, email: str, by: By, *, language: str = "en", password: str | None = None) -> Account:
     """A new account that holds nothing: active with a password, else invited. Raises AddressTaken."""
-    lock_version()
     if Account.objects.filter(email__iexact=email).exists():
         raise AddressTaken(email)
     state = Account.State.INVITED if password is None else Account.State.ACTIVE
@@ -41,7 +41,7 @@ def make_account(name: str, email: str, by: By, *, language: str = "en", passwor
     return account
 
 
-@transaction.atomic
+@unit(POLICY.shared)
 def invite(account: Account, by: By, message: str = "") -> None:
     """Send an invitation, which lasts for two weeks; links sent before are worth nothing any more."""
     secret = issue(account, Ticket.Purpose.INVITATION, made_by=by.actor)
@@ -62,7 +62,7 @@ def invitation(name: str, host: str, message: str, link: str = LINK) -> tuple[st
     return f"{host} invites you", text
 
 
-@transaction.atomic
+@unit(POLICY.shared)
 def send_reset(account: Account, by: By | None = None) -> None:
     """Send a link for a new password, asked for by the account itself or by somebody else."""
     secret = issue(account, Ticket.Purpose.PASSWORD, made_by=by.actor if by else None)
@@ -76,7 +76,7 @@ def send_reset(account: Account, by: By | None = None) -> None:
            about=("account", account.id))  # fmt: skip
 
 
-@transaction.atomic
+@unit(POLICY.shared)
 def send_confirmation(account: Account, email: str, by: By) -> None:
     """Ask at a new address whether it is to be the account's; until it is confirmed nothing changes."""
     secret = issue(account, Ticket.Purpose.EMAIL, email=email, made_by=by.actor)
@@ -115,12 +115,11 @@ def forgotten(email: str) -> None:
         send_reset(account)
 
 
-@transaction.atomic
+@unit(POLICY)
 def take_up(ticket: Ticket, password: str) -> Account:
     """Let whoever followed an invitation, or a link for a new password, choose it: all other sessions end."""
-    account = Account.objects.select_for_update().get(pk=ticket.account_id)
+    account = locked(Account.objects).get(pk=ticket.account_id)
     if account.state == Account.State.INVITED:
-        lock_version()
         account.state = Account.State.ACTIVE
         raise_version()
     account.set_password(password)
@@ -131,10 +130,10 @@ def take_up(ticket: Ticket, password: str) -> Account:
     return account
 
 
-@transaction.atomic
+@unit(POLICY)
 def confirm_address(ticket: Ticket) -> Account:
     """Make the address that a link was sent to the account's own. Raises AddressTaken."""
-    account = Account.objects.select_for_update().get(pk=ticket.account_id)
+    account = locked(Account.objects).get(pk=ticket.account_id)
     if Account.objects.filter(email__iexact=ticket.email).exclude(pk=account.pk).exists():
         raise AddressTaken(ticket.email)
     change = Change(what="address", was=account.email, now=ticket.email)

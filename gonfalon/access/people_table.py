@@ -16,17 +16,17 @@ from typing import Any
 
 from django.core.exceptions import ValidationError
 from django.core.validators import validate_email
-from django.db import transaction
 
 from gonfalon.access.change_sets import apply_at_once
 from gonfalon.access.models import Role
 from gonfalon.access.people import invite
 from gonfalon.access.roles import fold
 from gonfalon.access.sight import UNBOUND
-from gonfalon.access.snapshot import current, lock_version, raise_version
+from gonfalon.access.snapshot import current, raise_version
 from gonfalon.accounts.models import Account, Group
 from gonfalon.core.model.policy import Policy
 from gonfalon.ledger.models import By, record
+from gonfalon.work import POLICY, unit
 
 MOST_ROWS = 10_000
 COLUMNS = ("name", "email", "language", "groups", "roles")
@@ -166,10 +166,9 @@ def _words(cell: str) -> list[str]:
     return [word for part in cell.split(_BETWEEN) if (word := fold(part))]
 
 
-@transaction.atomic
+@unit(POLICY)
 def bring_in(plan: Plan, by: By, owner: str, *, invited: bool) -> int:
     """Do what a plan without faults says, as one: the number of new accounts. Roles hold everywhere."""
-    lock_version()
     new = []
     for row in plan.rows:
         if row.account is None:

@@ -1,4 +1,4 @@
-"""How far long work has come, told to whoever waits for it while the work's own transaction is still open.
+"""How far long work has come, told to whoever waits for it while the work's own unit is still open.
 
     with counted(owner, 2 * len(rows)) as count:
         for row in rows:
@@ -11,9 +11,6 @@ Short work is not told of, and costs nothing.
 
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
-from threading import Thread
-
-from django.db import connection
 
 from gonfalon.access.models import Progress
 
@@ -31,13 +28,13 @@ def counted(owner: str, total: int) -> Iterator[Callable[..., None]]:
         nonlocal done
         before, done = done, done + more
         if total >= LONG and before // STEP != done // STEP:
-            _apart(lambda: Progress.objects.update_or_create(owner=owner, defaults={"done": done, "total": total}))
+            _tell(owner, done, total)
 
     try:
         yield count
     finally:
         if done >= STEP and total >= LONG:
-            _apart(lambda: Progress.objects.filter(owner=owner).delete())
+            _tell(owner, None, total)
 
 
 def how_far(owner: str) -> tuple[int, int] | None:
@@ -45,15 +42,9 @@ def how_far(owner: str) -> tuple[int, int] | None:
     return Progress.objects.filter(owner=owner).values_list("done", "total").first()
 
 
-def _apart(write: Callable[[], object]) -> None:
-    """Write in a connection of its own, so that others see it before the work is over."""
-
-    def run() -> None:
-        try:
-            write()
-        finally:
-            connection.close()
-
-    thread = Thread(target=run)
-    thread.start()
-    thread.join()
+def _tell(owner: str, done: int | None, total: int) -> None:
+    """Say how far it is, None that it is over. Seen by others before the work is."""
+    if done is None:
+        Progress.objects.filter(owner=owner).delete()
+    else:
+        Progress.objects.update_or_create(owner=owner, defaults={"done": done, "total": total})

@@ -9,7 +9,6 @@ from collections.abc import Callable, Iterable
 from datetime import datetime
 from typing import Any
 
-from django.db import transaction
 from django_tasks import task
 
 from gonfalon.access.change_sets import apply_at_once
@@ -20,6 +19,7 @@ from gonfalon.clock import now
 from gonfalon.core.document.writer import write_scope
 from gonfalon.core.model.policy import Assignment, Policy, Scope, Subject
 from gonfalon.ledger.models import By, record
+from gonfalon.work import POLICY, locked, unit
 
 Covers = Callable[[Scope, str], bool]
 """Whether a scope covers anything on a branch."""
@@ -39,7 +39,7 @@ def assignments_about(about: dict[str, str], policy: Policy, covers: Covers) -> 
             yield a
 
 
-@transaction.atomic
+@unit(POLICY.shared)
 def begin(
     name: str,
     about: dict[str, str],
@@ -84,10 +84,10 @@ def hand_reviews(reviewer: str, to: str | None) -> None:
             review.save(update_fields=["reviewers"])
 
 
-@transaction.atomic
+@unit(POLICY)
 def decide(item: ReviewItem, decision: str, reason: str, by: By, owner: str) -> None:
     """Keep or end one assignment; what is ended ends at once. Raises Closed."""
-    row = ReviewItem.objects.select_for_update().select_related("review").get(pk=item.pk)
+    row = locked(ReviewItem.objects).select_related("review").get(pk=item.pk)
     if row.review.closed_at is not None or (row.decision == Review.Silent.END):
         raise Closed
     row.decision, row.reason, row.decided_by, row.decided_at = decision, reason, by.actor, now()
@@ -102,10 +102,10 @@ def decide(item: ReviewItem, decision: str, reason: str, by: By, owner: str) -> 
     )
 
 
-@transaction.atomic
+@unit(POLICY)
 def close(review: Review, by: By, owner: str) -> None:
     """End the review: whatever nobody decided is kept or ended, as it says. Raises Closed."""
-    row = Review.objects.select_for_update().get(pk=review.pk)
+    row = locked(Review.objects).get(pk=review.pk)
     if row.closed_at is not None:
         raise Closed
     undecided = list(row.items.filter(decision=""))

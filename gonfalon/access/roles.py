@@ -1,19 +1,19 @@
 """Making roles: a key from the name, a cloth of its own, an empty board."""
 
 from collections import Counter
-from collections.abc import Iterable, Sequence, Set
+from collections.abc import Iterable, Sequence
 from itertools import product
 from typing import Any
 from unicodedata import category, normalize
 
-from django.db import transaction
 from django.db.models import Max
-from django.utils.text import slugify
 
+from gonfalon.access.keys import key_for, spent
 from gonfalon.access.models import Answer, FieldRule, Limit, Role
-from gonfalon.access.snapshot import lock_version, raise_version
+from gonfalon.access.snapshot import raise_version
 from gonfalon.core.model.policy import Policy, Scope, Subject
 from gonfalon.ledger.models import By, record
+from gonfalon.work import POLICY, locked, unit
 
 ADDRESSES = frozenset({"compare", "capability", "catalogue", "order"})
 """Words of addresses beneath roles: no role has one for its key."""
@@ -30,24 +30,6 @@ def start_parts(roles: Iterable[str]) -> list[str]:
     said = Role.objects.filter(pk__in=set(roles)).exclude(start=None).values_list("start", flat=True)
     parts = list(dict.fromkeys(part for start in said for part in start or () if part in START_PARTS))
     return parts or list(START_PARTS)
-
-
-def key_for(name: str, taken: Set[str]) -> str:
-    """A key derived from a name: lower case, valid, and not yet taken.
-
-    >>> key_for("Gallery  tenant", set())
-    'gallery-tenant'
-    >>> key_for("Gallery tenant", {"gallery-tenant"})
-    'gallery-tenant-2'
-    >>> key_for("港", set())
-    'role'
-    """
-    base = slugify(normalize("NFKD", name))[:50] or "role"
-    key, n = base, 1
-    while key in taken:
-        n += 1
-        key = f"{base}-{n}"
-    return key
 
 
 def cloth_for(worn: Counter[tuple[str, str]]) -> tuple[str, str]:
@@ -81,7 +63,7 @@ def fold(name: str) -> str:
     return " ".join("".join(seen).split())
 
 
-@transaction.atomic
+@unit(POLICY)
 def make_role(
     name: str,
     by: By,
@@ -97,14 +79,13 @@ def make_role(
 
     Raises NameTaken when another role has the name, Role.DoesNotExist when the other is not there.
     """
-    lock_version()
     if name_taken(name):
         raise NameTaken(name)
     roles = list(Role.objects.values_list("key", "colour", "pattern"))
     colour, pattern = cloth_for(Counter((c, p) for _, c, p in roles))
     copied = Role.objects.get(pk=copy_of) if copy_of else None
     role = Role.objects.create(
-        key=key_for(name, ADDRESSES.union(key for key, _, _ in roles)),
+        key=key_for(name, ADDRESSES.union(spent("role"), (key for key, _, _ in roles))),
         name=name,
         description=description or (copied.description if copied else ""),
         builds_on_id=copied.builds_on_id if copied else builds_on,
@@ -142,11 +123,11 @@ def _copy_limits(copied: str, role: str, by: By) -> None:
     Limit.objects.bulk_create(Limit(**limit, subject_id=role, set_by=by.actor) for limit in said)
 
 
-@transaction.atomic
+@unit(POLICY.shared)
 def put_in_order(keys: Sequence[str], by: By) -> None:
     """Put the roles in this order; those not named keep theirs, after the others. It decides nothing."""
     rank = {key: i for i, key in enumerate(keys)}
-    roles = sorted(Role.objects.select_for_update(), key=lambda role: rank.get(role.key, len(rank)))
+    roles = sorted(locked(Role.objects), key=lambda role: rank.get(role.key, len(rank)))
     if [role.position for role in roles] == list(range(len(roles))):
         return
     for position, role in enumerate(roles):

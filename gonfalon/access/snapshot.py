@@ -4,7 +4,8 @@
 
 A request costs one primary-key read to learn the version; a new version costs a fixed number of
 queries to read, however many rows there are. Processes on one database agree at once, because the
-version is raised in the transaction of the change.
+version is raised in the unit of the change. What a unit reads that may still raise it belongs to that unit
+alone until it is kept: a version that is rolled back was never there.
 """
 
 from collections import defaultdict
@@ -14,7 +15,7 @@ from datetime import datetime
 from threading import Lock as Mutex
 from typing import Any, Literal
 
-from django.db import connection, models, transaction
+from django.db import connection, models
 
 from gonfalon.access import models as rows
 from gonfalon.access.catalogue import Catalogue
@@ -25,6 +26,7 @@ from gonfalon.core import Engine
 from gonfalon.core.model import policy as core
 from gonfalon.core.model.policy import Policy
 from gonfalon.core.model.vocabulary import Effect
+from gonfalon.work import POLICY, after_commit, own, raised, read_together, version_row
 
 VERSION_ROW = 1
 _LONGEST_LINE = 50
@@ -78,28 +80,49 @@ _building = Mutex()
 
 
 def current() -> Snapshot:
-    """The policy as it stands in the database now. One query unless it changed."""
+    """The policy as it stands in the database now, and within a unit as that has written it.
+
+    One query unless it changed, none where the unit holds the version.
+    """
     version = _version()
     database = str(connection.settings_dict["NAME"])
-    kept = _kept.get(database)
-    if kept is None or kept.version != version:
-        with _building:
-            kept = _kept.get(database)
-            if kept is None or kept.version != version:
-                kept = _kept[database] = _read(kept)
+    kept, alone = _kept.get(database), own(POLICY)
+    if kept is not None and kept.version == version:
+        return kept
+    if alone is not None:
+        return _current_alone(alone, version, database, kept)
+    with _building:
+        kept = _kept.get(database)
+        if kept is None or kept.version != version:
+            kept = _kept[database] = _read(kept)
     return kept
 
 
-@transaction.atomic
+def _current_alone(alone: dict[str, Any], version: int, database: str, kept: Snapshot | None) -> Snapshot:
+    """The policy for a unit that may have written some of it; everybody's once the unit is kept."""
+    mine: Snapshot | None = alone.get("policy")
+    if mine is None or mine.version != version:
+        mine = alone["policy"] = _read(kept)
+        after_commit(lambda: _share(alone, database))
+    return mine
+
+
+def _share(alone: dict[str, Any], database: str) -> None:
+    kept, mine = _kept.get(database), alone.pop("policy", None)
+    if mine is not None and (kept is None or kept.version < mine.version):
+        _kept[database] = mine
+
+
 def _read(before: Snapshot | None) -> Snapshot:
     """Version and rows from one view of the database, so that they belong together.
 
     What is compiled of the version read before is handed on, but not for ever: what nobody says any more goes with it.
     """
-    version, asked = rows.PolicyVersion.objects.values_list("number", "demands").get(pk=VERSION_ROW)
-    demands = Demands.read(asked)
-    words = vocabulary()
-    policy = read_policy(words)
+    with read_together():
+        version, asked = rows.PolicyVersion.objects.values_list("number", "demands").get(pk=VERSION_ROW)
+        demands = Demands.read(asked)
+        words = vocabulary()
+        policy = read_policy(words)
     if before is None or before.line == _LONGEST_LINE:
         return Snapshot(version, policy, Engine(policy), words, demands)
     policy = policy.like(before.policy)
@@ -108,16 +131,15 @@ def _read(before: Snapshot | None) -> Snapshot:
 
 
 def _version() -> int:
+    held: rows.PolicyVersion | None = version_row(POLICY)
+    if held is not None:
+        return held.number
     return rows.PolicyVersion.objects.values_list("number", flat=True).get(pk=VERSION_ROW)
 
 
-def lock_version() -> None:
-    """Hold the version row for the rest of the transaction: changes of access come one after another."""
-    rows.PolicyVersion.objects.select_for_update().get(pk=VERSION_ROW)
-
-
 def raise_version() -> None:
-    """Say that access has changed. Belongs in the transaction of the change."""
+    """Say that access has changed. Belongs in the unit of the change, which holds POLICY."""
+    raised(POLICY)
     rows.PolicyVersion.objects.filter(pk=VERSION_ROW).update(number=models.F("number") + 1)
 
 

@@ -7,13 +7,12 @@ keep_as_shipped()           # what every role says now is what it shipped with
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
-from django.db import transaction
-
 from gonfalon.access.catalogue import TYPES
 from gonfalon.access.models import Answer, Role
 from gonfalon.access.roles import make_role
-from gonfalon.access.snapshot import lock_version, raise_version
+from gonfalon.access.snapshot import raise_version
 from gonfalon.ledger.models import By
+from gonfalon.work import POLICY, unit
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,10 +53,9 @@ STARTERS = (
 )
 
 
-@transaction.atomic
+@unit(POLICY)
 def make_starters(by: By) -> list[str]:
     """Make the starter roles that are not there yet; nobody holds them. The names of those made."""
-    lock_version()
     made = []
     for starter in STARTERS:
         if Role.objects.filter(name__iexact=starter.name).exists():

@@ -12,13 +12,14 @@ import time
 from collections import defaultdict
 from collections.abc import Iterable
 from datetime import date, datetime, timedelta
+from functools import partial
 
-from django.db import transaction
 from django.db.models import Max
 
 from gonfalon.access.models import Use
 from gonfalon.core import Decision
 from gonfalon.core.model.vocabulary import Reason
+from gonfalon.work import apart, locked
 
 EVERY = 60.0
 """Seconds."""
@@ -61,14 +62,14 @@ def write() -> None:
         _written_at = time.monotonic()
     keys = sorted(taken)
     for first in range(0, len(keys), MOST_AT_ONCE):
-        _write({key: taken[key] for key in keys[first : first + MOST_AT_ONCE]})
+        some = {key: taken[key] for key in keys[first : first + MOST_AT_ONCE]}
+        apart(partial(_write, some))
 
 
-@transaction.atomic
 def _write(taken: dict[_Key, set[str]]) -> None:
     days = {day for _, _, day in taken}
     accounts = {account for account, _, _ in taken}
-    kept = Use.objects.select_for_update().filter(day__in=days, account__in=accounts)
+    kept = locked(Use.objects).filter(day__in=days, account__in=accounts)
     there = {(use.account, use.role, use.day): use.capabilities for use in kept}
     rows = [
         Use(account=account, role=role, day=day, capabilities=sorted(used.union(there.get((account, role, day), ()))))

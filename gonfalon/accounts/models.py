@@ -162,6 +162,7 @@ class KeptView(models.Model):
 class Guesses(models.Model):
     """Wrong passwords given lately for one address, by one client, or both, to slow down whoever goes on guessing."""
 
+    written_apart = True
     key = models.CharField(primary_key=True, max_length=64)
     count = models.PositiveIntegerField(default=0)
     last_at = models.DateTimeField(db_index=True)

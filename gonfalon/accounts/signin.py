@@ -13,11 +13,11 @@ from datetime import datetime, timedelta
 from hashlib import sha256
 
 from django.contrib.auth.hashers import check_password, is_password_usable, make_password
-from django.db import transaction
 from django.db.models import F
 
 from gonfalon.accounts.models import Account, Guesses, KnownClient, SignIn
 from gonfalon.clock import now
+from gonfalon.work import apart, locked
 
 FORGET_AFTER = timedelta(hours=1)
 """Without a further guess a count is forgotten."""
@@ -86,39 +86,48 @@ def _knows(account: Account, client: str) -> bool:
     return KnownClient.objects.filter(account=account, client=client, last_at__gt=now() - KNOWN_FOR).exists()
 
 
-@transaction.atomic
 def _count(counts: list[Count]) -> None:
-    """Count one more guess. Raises TooManyGuesses, and counts nothing, where one has to wait."""
-    at = now()
-    Guesses.objects.bulk_create([Guesses(key=count.key, last_at=at) for count in counts], ignore_conflicts=True)
-    rows = {row.key: row for row in Guesses.objects.select_for_update().filter(key__in=[c.key for c in counts])}
+    """Count one more guess, whatever comes of it. Raises TooManyGuesses, and counts nothing, where one has to wait."""
+    wait = apart(lambda: _counted(counts))
+    if wait > timedelta(0):
+        raise TooManyGuesses(int(wait.total_seconds()) + 1)
+
+
+def _counted(counts: list[Count]) -> timedelta:
+    """How long one has to wait; where that is nothing, the guess is counted."""
+    at, guesses = now(), Guesses.objects
+    guesses.bulk_create([Guesses(key=count.key, last_at=at) for count in counts], ignore_conflicts=True)
+    rows = {row.key: row for row in locked(guesses).filter(key__in=[c.key for c in counts])}
     wait = timedelta(0)
     for count in counts:
         row = rows[count.key]
         if at - row.last_at > FORGET_AFTER:
             row.count = 0
         wait = max(wait, row.last_at + count.wait_after(row.count) - at if row.count else timedelta(0))
-    if wait > timedelta(0):
-        raise TooManyGuesses(int(wait.total_seconds()) + 1)
-    for row in rows.values():
-        row.count, row.last_at = row.count + 1, at
-    Guesses.objects.bulk_update(rows.values(), ["count", "last_at"])
+    if wait <= timedelta(0):
+        for row in rows.values():
+            row.count, row.last_at = row.count + 1, at
+        guesses.bulk_update(rows.values(), ["count", "last_at"])
+    return max(wait, timedelta(0))
 
 
-@transaction.atomic
 def _succeeded(account: Account, client: str, counts: list[Count]) -> None:
     """It was no guess: take it back, know the client from now on, and let old rows go."""
     at = now()
-    both, *others = (count.key for count in counts)
-    Guesses.objects.filter(key=both).delete()
-    Guesses.objects.filter(key__in=others, count__gt=0).update(count=F("count") - 1)
+    apart(lambda: _taken_back(counts))
     KnownClient.objects.update_or_create(account=account, client=client, defaults={"last_at": at})
     forget(at)
 
 
+def _taken_back(counts: list[Count]) -> None:
+    guesses, (both, *others) = Guesses.objects, (count.key for count in counts)
+    guesses.filter(key=both).delete()
+    guesses.filter(key__in=others, count__gt=0).update(count=F("count") - 1)
+    guesses.filter(last_at__lt=now() - FORGET_AFTER).delete()
+
+
 def forget(at: datetime) -> None:
-    """Drop counts that are forgotten, clients that are not known any more, and sessions of long ago."""
-    Guesses.objects.filter(last_at__lt=at - FORGET_AFTER).delete()
+    """Drop clients that are not known any more, and sessions of long ago."""
     KnownClient.objects.filter(last_at__lt=at - KNOWN_FOR).delete()
     SignIn.objects.filter(used_at__lt=at - KNOWN_FOR).delete()
 
@@ -133,7 +142,8 @@ class Guess:
 
     def was_right(self) -> None:
         """Take it back: it was no guess."""
-        Guesses.objects.filter(key__in=[count.key for count in self._counts]).delete()
+        keys = [count.key for count in self._counts]
+        apart(lambda: Guesses.objects.filter(key__in=keys).delete())
 
 
 def count_forgotten(email: str, client: str) -> None:

@@ -13,6 +13,7 @@ from django.db.models import QuerySet
 
 from gonfalon.accounts.models import Account, Ticket
 from gonfalon.clock import now
+from gonfalon.work import locked
 
 LASTS = {
     Ticket.Purpose.INVITATION: timedelta(days=14),
@@ -49,7 +50,7 @@ def valid(secret: str) -> Ticket | None:
 
 def redeem(secret: str) -> Ticket | None:
     """Use a link up; None where somebody did, or it has ended. Belongs in the transaction of what it does."""
-    ticket = _open().select_for_update().filter(digest=_digest(secret)).first()
+    ticket = locked(_open()).filter(digest=_digest(secret)).first()
     if ticket is not None:
         ticket.used_at = now()
         ticket.save(update_fields=["used_at"])

@@ -12,19 +12,25 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any, ClassVar, NoReturn, Protocol
 
+from django.db import OperationalError
 from django.http import HttpRequest, HttpResponse
+from django.http.response import HttpResponseBase
 from django.views import View
 from rest_framework.request import Request
 from rest_framework.views import APIView
 
 from gonfalon.access.uses import note
 from gonfalon.access.words import refusal, trail_data
-from gonfalon.api.problems import Invalid, NotFound, NotSignedIn, Problem, Refused, json_problem
+from gonfalon.api.body import Body
+from gonfalon.api.parsing import LARGEST_REQUEST
+from gonfalon.api.problems import Invalid, NotFound, NotSignedIn, Problem, Refused, as_problem, json_problem
 from gonfalon.content.nodes import target
 from gonfalon.core import Decision, Question
 from gonfalon.core.model.tree import Target
 from gonfalon.core.model.vocabulary import OVER_ALL_NODES, TREES, WHOLE_BRANCH
 from gonfalon.verify.presence import Presence
+from gonfalon.viewpoint.cookie import Cookie
+from gonfalon.work import Locks, after_commit, run
 
 _ASKS_ALL_NODES = WHOLE_BRANCH | OVER_ALL_NODES
 SAFE = frozenset({"get", "head", "options"})
@@ -188,7 +194,7 @@ def may(presence: Presence, capability: str) -> bool:
 def _note(presence: Presence, who: str | None, answer: Decision) -> None:
     """Keep in mind what is used of what is given; trying out as somebody else is no use of it."""
     if who is not None and presence.standing_in is None:
-        note(who, answer, presence.at)
+        after_commit(lambda: note(who, answer, presence.at))
 
 
 def refuse(question: Question, answer: Decision) -> NoReturn:
@@ -214,13 +220,55 @@ class _Guarded:
 
 
 class GuardedView(_Guarded, APIView):
-    """An API view behind the door. `self.presence` tells who asks."""
+    """An API view behind the door. `self.presence` tells who asks.
+
+    What a method writes is one unit of work, door and all: it says which locks that takes, or is among those that only
+    read. A status of 400 or more keeps nothing of it.
+    """
 
     presence: Presence
+    locks: ClassVar[Mapping[str, Locks]] = {}
+    """What each writing method holds from before anything is read."""
+    reads: ClassVar[frozenset[str]] = frozenset()
+    """Methods that write nothing though they are sent with a body."""
+    largest_body: ClassVar[int] = LARGEST_REQUEST
+    """Bytes."""
+
+    def locks_for(self, method: str, sent: Any) -> Locks:
+        """What a method holds, where that depends on what is sent."""
+        return self.locks[method]
+
+    def dispatch(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponseBase:
+        method = (request.method or "get").lower()
+        if method not in self.locks:
+            return super().dispatch(request, *args, **kwargs)
+        self._body = Body(self, request, self.largest_body)
+        handle = super().dispatch
+
+        def attempt() -> HttpResponseBase:
+            request.presence = Presence(Cookie(request))  # type: ignore[attr-defined]
+            return handle(request, *args, **kwargs)
+
+        try:
+            locks = self.locks_for(method, self._body.sent)
+            return run(attempt, locks, keeps=_is_kept, arguments=kwargs)
+        except OperationalError as error:
+            problem = as_problem(error)
+            if problem is None:
+                raise
+            return json_problem(problem)
+
+    def initialize_request(self, request: HttpRequest, *args: Any, **kwargs: Any) -> Request:
+        body: Body | None = getattr(self, "_body", None)
+        return body.request_anew() if body else super().initialize_request(request, *args, **kwargs)
 
     def initial(self, request: Request, *args: Any, **kwargs: Any) -> None:
         super().initial(request, *args, **kwargs)
         self.presence = self.pass_doors(request._request, kwargs)
+
+
+def _is_kept(response: HttpResponseBase) -> bool:
+    return response.status_code < 400
 
 
 class GuardedPage(_Guarded, View):

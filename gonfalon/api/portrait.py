@@ -1,10 +1,10 @@
 """Portraits: a picture of one's own, cut to a square, seen by whoever sees the profile."""
 
+from functools import partial
 from io import BytesIO
 from typing import Any
 
 from django.core.files.base import ContentFile
-from django.db import transaction
 from django.http import FileResponse, HttpResponseBase
 from drf_spectacular.types import OpenApiTypes
 from drf_spectacular.utils import extend_schema
@@ -22,6 +22,7 @@ from gonfalon.clock import new_id
 from gonfalon.core.model.tree import profile
 from gonfalon.ledger.models import record
 from gonfalon.verify.presence import Presence
+from gonfalon.work import POLICY, RowLock, after_commit, after_rollback
 
 SIDE = 256
 """Pixels."""
@@ -48,7 +49,9 @@ class PortraitShape(serializers.Serializer):
 
 class PortraitView(GuardedView):
     doors = {"get": SignedIn(), "put": SignedIn(), "delete": SignedIn()}
+    locks = dict.fromkeys(("put", "delete"), (POLICY.shared, RowLock("accounts.Account", "account")))
     parser_classes = [MultiPartParser]
+    largest_body = LARGEST_FILE + ROOM
 
     @extend_schema(responses={(200, "image/webp"): OpenApiTypes.BINARY}, operation_id="portrait")
     def get(self, request: Request, account: str) -> HttpResponseBase:
@@ -69,8 +72,6 @@ class PortraitView(GuardedView):
     def put(self, request: Request, account: str) -> Response:
         """Take a picture as the portrait, cut as asked."""
         row = _editable(account, self.presence)
-        if int(request.META.get("CONTENT_LENGTH") or 0) > LARGEST_FILE + ROOM:
-            raise _too_large()
         given = PortraitInput(data=request.data)
         given.is_valid(raise_exception=True)
         kept = _cut(given.validated_data)
@@ -101,12 +102,12 @@ def _replace(row: Account, picture: bytes | None, presence: Presence) -> dict[st
         row.portrait = ""
     else:
         row.portrait.save(f"{new_id()}.webp", ContentFile(picture), save=False)
-    with transaction.atomic():
-        row.save(update_fields=["portrait"])
-        what = "Took the portrait of {} away" if picture is None else "A new portrait of {}"
-        record(presence.by, "account.portrait", what.format(row.name), about=("account", row.id))
+        after_rollback(partial(storage.delete, row.portrait.name))
+    row.save(update_fields=["portrait"])
+    what = "Took the portrait of {} away" if picture is None else "A new portrait of {}"
+    record(presence.by, "account.portrait", what.format(row.name), about=("account", row.id))
     if old:
-        storage.delete(old)
+        after_commit(lambda: storage.delete(old))
     return {"portrait": portrait_address(row)}
 
 

@@ -17,8 +17,10 @@ from django.shortcuts import render
 from rest_framework import exceptions
 from rest_framework.response import Response
 
-_LOCK_WAIT, _DEADLOCK, _PACKET_TOO_LARGE = 1205, 1213, 1153
-"""What MariaDB calls them."""
+from gonfalon.work.unit import IN_THE_WAY, may_be_tried_again
+
+_PACKET_TOO_LARGE = 1153
+"""What MariaDB calls it."""
 MEDIA_TYPE = "application/problem+json"
 
 
@@ -83,8 +85,11 @@ class TooMany(Problem):
 
 
 def handler(error: Exception, context: Mapping[str, Any]) -> Response | None:
-    """DRF's exception handler. None leaves an unexpected error to the server's log and a plain 500."""
-    problem = as_problem(error)
+    """DRF's exception handler.
+
+    None leaves an unexpected error to the server's log and a plain 500, and one that another try may mend to the unit.
+    """
+    problem = None if may_be_tried_again(error) else as_problem(error)
     if problem is None:
         return None
     response = Response(problem.body, status=problem.status, headers=problem.headers)
@@ -105,7 +110,7 @@ def as_problem(error: Exception) -> Problem | None:
         return TooLarge("This is more than a request may hold.")
     if isinstance(error, OperationalError) and error.args[:1] == (_PACKET_TOO_LARGE,):
         return TooLarge("This is more than the database takes at once.")
-    if isinstance(error, OperationalError) and error.args[:1] in ((_LOCK_WAIT,), (_DEADLOCK,)):
+    if isinstance(error, OperationalError) and error.args and error.args[0] in IN_THE_WAY:
         return Conflict("Somebody else was saving the same at that moment. Nothing was changed; try again.")
     if isinstance(error, exceptions.APIException):
         code = str(error.default_code).replace("_", "-")

@@ -6,15 +6,14 @@ hand_on_page(page, halla, by, still=unchanged)
 
 from collections.abc import Callable
 
-from django.db import transaction
-
 from gonfalon.accounts.models import Account
 from gonfalon.content.models import Node
-from gonfalon.content.nodes import lock_nodes, raise_version
+from gonfalon.content.nodes import raise_version
 from gonfalon.ledger.models import By, Change, record
+from gonfalon.work import NODES, locked, unit
 
 
-@transaction.atomic
+@unit(NODES)
 def hand_on(account: str, to: str, by: By) -> int:
     """Make somebody the author of all that another one wrote; how many nodes that are. Four queries."""
     handed = Node.objects.filter(author_id=account).update(author_id=to)
@@ -27,11 +26,10 @@ def hand_on(account: str, to: str, by: By) -> int:
     return handed
 
 
-@transaction.atomic
+@unit(NODES)
 def hand_on_page(node: Node, to: Account, by: By, *, still: Callable[[Node], bool]) -> Node | None:
     """Make somebody the author of one page. None where `still` says it is no longer what it was, or it is gone."""
-    lock_nodes()
-    row = Node.objects.select_for_update().filter(pk=node.pk).first()
+    row = locked(Node.objects).filter(pk=node.pk).first()
     if row is None or not still(row):
         return None
     was = row.author.name if row.author else None

@@ -15,7 +15,6 @@ from contextlib import contextmanager
 from functools import partial
 from typing import Any
 
-from django.db import transaction
 from django.db.models import F, Value
 from django.db.models.functions import Concat, Length, Substr
 from django.utils.http import base36_to_int, int_to_base36
@@ -23,9 +22,10 @@ from django.utils.http import base36_to_int, int_to_base36
 from gonfalon.access.progress import counted
 from gonfalon.clock import new_id, now
 from gonfalon.content.models import BIN, Node, Removed, on_branch
-from gonfalon.content.nodes import ancestors, lock_nodes, raise_places
+from gonfalon.content.nodes import ancestors, raise_places
 from gonfalon.content.pages import keep_version, slug_for
 from gonfalon.ledger.models import By, Change, record
+from gonfalon.work import NODES, after_commit, locked, unit
 
 Still = Callable[[Node], bool]
 
@@ -37,7 +37,7 @@ class TooDeep(Exception):
     """A tree would have more levels than it can hold."""
 
 
-@transaction.atomic
+@unit(NODES)
 def make(
     parent: Node,
     type: str,
@@ -50,7 +50,6 @@ def make(
     before: Node | None = None,
 ) -> Node | None:
     """A new draft under a parent, as its last child or before one of the others. Raises TooDeep."""
-    lock_nodes()
     above = Node.objects.filter(pk=parent.pk).first()
     if above is None:
         return None
@@ -79,11 +78,10 @@ def make(
     return row
 
 
-@transaction.atomic
+@unit(NODES)
 def move(node: Node, to: Node, by: By, *, before: Node | None = None, still: Still) -> Node | None:
     """Put a branch under another parent, or elsewhere among its siblings. Raises TooDeep."""
-    lock_nodes()
-    rows = {row.id: row for row in Node.objects.select_for_update().filter(pk__in=[node.pk, to.pk])}
+    rows = {row.id: row for row in locked(Node.objects).filter(pk__in=[node.pk, to.pk])}
     row, above = rows.get(node.pk), rows.get(to.pk)
     if row is None or above is None or not still(row) or above.path.startswith(row.path):
         return None
@@ -105,11 +103,10 @@ def move(node: Node, to: Node, by: By, *, before: Node | None = None, still: Sti
     return row
 
 
-@transaction.atomic
+@unit(NODES)
 def remove(node: Node, by: By, *, still: Still) -> Removed | None:
     """Put a branch into the bin."""
-    lock_nodes()
-    row = Node.objects.select_for_update().filter(pk=node.pk).first()
+    row = locked(Node.objects).filter(pk=node.pk).first()
     if row is None or not still(row):
         return None
     above = ancestors(row)
@@ -132,11 +129,10 @@ def remove(node: Node, by: By, *, still: Still) -> Removed | None:
     return entry
 
 
-@transaction.atomic
+@unit(NODES)
 def bring_back(entry: Removed, to: Node, by: By) -> Node | None:
     """Put a branch from the bin under a parent, where it stood among the others if they are there. Raises TooDeep."""
-    lock_nodes()
-    kept = Removed.objects.select_for_update().filter(pk=entry.pk).first()
+    kept = locked(Removed.objects).filter(pk=entry.pk).first()
     above = Node.objects.filter(pk=to.pk).first()
     if kept is None or above is None:
         return None
@@ -161,18 +157,17 @@ def bring_back(entry: Removed, to: Node, by: By) -> Node | None:
     return row
 
 
-@transaction.atomic
+@unit(NODES)
 def empty(entry: Removed, by: By) -> bool:
     """Take a branch out of the bin for good, with its versions and what was said under it."""
-    lock_nodes()
-    kept = Removed.objects.select_for_update().select_related("node").filter(pk=entry.pk).first()
+    kept = locked(Removed.objects).select_related("node").filter(pk=entry.pk).first()
     if kept is None:
         return False
     title, id, gone = kept.node.title, kept.pk, Node.everywhere.filter(removed_with=kept.pk)
     files = [(row.file.storage, str(row.file.name)) for row in gone if row.file]
     _, counts = gone.delete()
     for storage, name in files:
-        transaction.on_commit(partial(storage.delete, name))
+        after_commit(partial(storage.delete, name))
     beneath = counts["content.Node"] - 1
     changes = [Change(what="Went with it", was=None, now=beneath)] if beneath else []
     record(by, "page.emptied", f"Emptied {title} out of the bin", about=("node", id), changes=changes)

@@ -7,8 +7,6 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any, Protocol
 
-from django.db import transaction
-
 from gonfalon.access.catalogue import COMPONENTS, type_named
 from gonfalon.clock import new_id
 from gonfalon.content.branches import make
@@ -18,6 +16,7 @@ from gonfalon.content.nodes import ancestors, as_target
 from gonfalon.content.page_parts import needs
 from gonfalon.core.model.tree import Target
 from gonfalon.ledger.models import By
+from gonfalon.work import NODES, unit
 
 
 class May(Protocol):
@@ -35,7 +34,7 @@ class Access:
     """Whether a node that a page names, by its id, is seen."""
 
 
-@transaction.atomic
+@unit(NODES)
 def copy(row: Node, access: Access, by: By, *, beneath: bool = False) -> Node | None:
     """Copy a page to just behind it, and with `beneath` all under it that its maker may see. None: it is gone."""
     above = ancestors(row)

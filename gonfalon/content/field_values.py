@@ -1,6 +1,7 @@
 """Values of fields over all pages: how many are filled in, and taking those of a purged field away for good."""
 
 from gonfalon.content.models import Node, Version
+from gonfalon.work import locked
 
 _AT_ONCE = 500
 
@@ -10,7 +11,7 @@ def purge_values(type: str, field: str) -> int:
 
     Those in the bin too. Belongs in the transaction that purges the field.
     """
-    pages = list(Node.everywhere.select_for_update().filter(type=type, values__has_key=field))
+    pages = list(locked(Node.everywhere).filter(type=type, values__has_key=field))
     for page in pages:
         del page.values[field]
     Node.everywhere.bulk_update(pages, ["values"], batch_size=_AT_ONCE)

@@ -5,10 +5,9 @@ head = head_of(node, site)       # what the head of a public page says to search
 
 from typing import Any, TypedDict
 
-from django.db import transaction
-
 from gonfalon.content.models import Node, Site
 from gonfalon.ledger.models import By, Change, record
+from gonfalon.work import locked, unit
 
 NAMES = {"title": "Listing title", "description": "Listing description", "hidden": "Kept out of listings"}
 
@@ -36,10 +35,10 @@ def head_of(node: Node, site: Site) -> Listing:
     }
 
 
-@transaction.atomic
+@unit()
 def save_listing(thing: Node | Site, new: Listing, by: By, expected: int) -> bool:
     """Write the listing texts of a page or a site, and nothing else of it. False when they were changed meanwhile."""
-    row: Any = type(thing).objects.select_for_update().get(pk=thing.pk)
+    row: Any = locked(type(thing).objects).get(pk=thing.pk)
     if row.listing_version != expected:
         return False
     was = listing_of(row)

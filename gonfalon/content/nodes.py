@@ -21,45 +21,39 @@ from gonfalon.core.model import tree as core
 from gonfalon.core.model.bits import Bools
 from gonfalon.core.model.question import Who
 from gonfalon.core.model.tree import Target, Tree
+from gonfalon.work import NODES, POLICY, after_commit, own, raised, version_row
 
 VERSION_ROW = 1
 
 
-def lock_nodes() -> None:
-    """Hold the version row for the rest of the transaction: what changes the trees comes one after another.
-
-    Taken before any row of a node, so that two who change the same wait for each other and never both.
-    """
-    ContentVersion.objects.select_for_update().get(pk=VERSION_ROW)
-
-
 def raise_version() -> None:
-    """Say that more of some nodes changed than the functions below can say. Belongs in the transaction."""
+    """Say that more of some nodes changed than the functions below can say.
+
+    Belongs, as those do, in the unit of the change, which holds NODES.
+    """
+    raised(NODES)
     ContentVersion.objects.filter(pk=VERSION_ROW).update(whole=models.F("number") + 1, number=models.F("number") + 1)
 
 
 def raise_version_of(row: Node) -> None:
-    """Say that a node has another title or state, before it is saved. Belongs in the same transaction."""
+    """Say that a node has another title or state, before it is saved."""
+    raised(NODES)
     ContentVersion.objects.filter(pk=VERSION_ROW).update(number=models.F("number") + 1)
     row.changed_in = _number()
 
 
 def raise_places() -> int:
-    """Say that nodes came, went or are put elsewhere. Belongs in the same transaction.
+    """Say that nodes came, went or are put elsewhere.
 
     Gives the number that those of them keep as `changed_in` whose site or address changes with it.
     """
+    raised(NODES)
     ContentVersion.objects.filter(pk=VERSION_ROW).update(places=models.F("number") + 1, number=models.F("number") + 1)
     return _number()
 
 
 def _number() -> int:
     return ContentVersion.objects.values_list("number", flat=True).get(pk=VERSION_ROW)
-
-
-def titles(ids: set[str]) -> dict[str, str]:
-    """Titles of the nodes that exist among `ids`."""
-    return dict(Node.objects.filter(pk__in=ids).values_list("id", "title"))
 
 
 def ancestors(node: Node) -> list[Node]:
@@ -116,19 +110,42 @@ def content() -> Content:
     Where only titles and states of single nodes did, those are read; where some came, went or stand elsewhere, where
     all stand, and those; else all of all.
     """
-    version, whole, places = ContentVersion.objects.values_list("number", "whole", "places").get(pk=VERSION_ROW)
+    row = version_row(NODES) or ContentVersion.objects.get(pk=VERSION_ROW)
     database = str(connection.settings_dict["NAME"])
-    kept = _kept.get(database)
-    if kept is None or kept.version != version:
-        with _building:
-            kept = _kept.get(database)
-            if kept is not None and max(whole, places) <= kept.version < version:
-                kept = _kept[database] = _read_on(version, kept)
-            elif kept is not None and whole <= kept.version < version:
-                kept = _kept[database] = _read_places(version, kept)
-            elif kept is None or kept.version != version:
-                kept = _kept[database] = _read(version, kept)
+    kept, alone = _kept.get(database), own(NODES)
+    if kept is not None and kept.version == row.number:
+        return kept
+    if alone is not None:
+        return _content_alone(alone, row, database, kept)
+    with _building:
+        kept = _kept[database] = _read_since(row, _kept.get(database))
     return kept
+
+
+def _content_alone(alone: dict[str, Any], row: ContentVersion, database: str, kept: Content | None) -> Content:
+    """All nodes for a unit that may have written some of them; everybody's once the unit is kept."""
+    mine: Content | None = alone.get("nodes")
+    if mine is None or mine.version != row.number:
+        mine = alone["nodes"] = _read_since(row, kept)
+        after_commit(lambda: _share(alone, database))
+    return mine
+
+
+def _share(alone: dict[str, Any], database: str) -> None:
+    kept, mine = _kept.get(database), alone.pop("nodes", None)
+    if mine is not None and (kept is None or kept.version < mine.version):
+        _kept[database] = mine
+
+
+def _read_since(row: ContentVersion, kept: Content | None) -> Content:
+    """All nodes at a version, with what of an earlier one still holds."""
+    if kept is not None and kept.version == row.number:
+        return kept
+    if kept is not None and max(row.whole, row.places) <= kept.version < row.number:
+        return _read_on(row.number, kept)
+    if kept is not None and row.whole <= kept.version < row.number:
+        return _read_places(row.number, kept)
+    return _read(row.number, kept)
 
 
 def engine_over(nodes: Content, snapshot: Snapshot) -> Engine:
@@ -137,8 +154,11 @@ def engine_over(nodes: Content, snapshot: Snapshot) -> Engine:
     Under another version of the policy, and where only states of nodes are others, what is known is handed on, as a
     snapshot does.
     """
+    alone = own(NODES) if own(POLICY) is None else own(POLICY)
+    if alone is not None and not (alone.get("policy") is snapshot or alone.get("nodes") is nodes):
+        alone = None
     database = str(connection.settings_dict["NAME"])
-    kept = _engines.get(database)
+    kept = _engines.get(database) if alone is None else alone.get("engine", _engines.get(database))
     same_policy = kept is not None and kept.policy is snapshot.policy
     if kept is not None and same_policy and kept.tree is nodes.tree:
         return kept
@@ -147,8 +167,17 @@ def engine_over(nodes: Content, snapshot: Snapshot) -> Engine:
         engine = kept.changed(snapshot.policy, nodes.tree)
     else:
         engine = Engine(snapshot.policy, nodes.tree)
-    _engines[database] = engine
+    if alone is None:
+        _engines[database] = engine
+    else:
+        alone["engine"] = engine
+        after_commit(lambda: _share_engine(alone, engine, database))
     return engine
+
+
+def _share_engine(alone: dict[str, Any], engine: Engine, database: str) -> None:
+    if alone.get("engine") is engine:
+        _engines[database] = engine
 
 
 class InSight(NamedTuple):

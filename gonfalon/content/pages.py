@@ -3,26 +3,24 @@
 from collections.abc import Callable, Iterator
 from typing import Any
 
-from django.db import transaction
 from django.utils.text import slugify
 
 from gonfalon.access.catalogue import component_name, property_name, type_named
 from gonfalon.access.names import topics
 from gonfalon.clock import now
 from gonfalon.content.models import Node, Version
-from gonfalon.content.nodes import lock_nodes, raise_version, raise_version_of
+from gonfalon.content.nodes import raise_version, raise_version_of
 from gonfalon.content.page_parts import needs
 from gonfalon.ledger.models import By, Change, record
+from gonfalon.work import NODES, locked, unit
 
 Data = dict[str, Any]
 
 
-@transaction.atomic
+@unit(NODES.shared)
 def save(node: Node, new: Data, by: By, *, still: Callable[[Node], bool]) -> Node | None:
     """Write the change as a new version. None when `still` says the row is no longer what it was, or it is gone."""
-    if new["title"] != node.title or new.get("topics", node.topics) != node.topics:
-        lock_nodes()
-    row = Node.objects.select_for_update().filter(pk=node.pk).first()
+    row = locked(Node.objects).filter(pk=node.pk).first()
     if row is None or not still(row):
         return None
     new = {"topics": row.topics} | new
@@ -40,13 +38,12 @@ def save(node: Node, new: Data, by: By, *, still: Callable[[Node], bool]) -> Nod
     return row
 
 
-@transaction.atomic
+@unit(NODES)
 def set_state(
     node: Node, state: str, by: By, kind: str, summary: str, *, still: Callable[[Node], bool], note: str = ""
 ) -> Node | None:
     """Move a page on, or back with a note. None as `save`."""
-    lock_nodes()
-    row = Node.objects.select_for_update().filter(pk=node.pk).first()
+    row = locked(Node.objects).filter(pk=node.pk).first()
     if row is None or not still(row):
         return None
     changes = [Change(what="State", was=row.state, now=state)]

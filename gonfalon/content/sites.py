@@ -7,15 +7,16 @@ change_site(site, {"footer": "Made in the harbour office"}, by, still=unchanged)
 from collections.abc import Callable, Sequence
 from typing import Any
 
-from django.db import transaction
 from django.db.models import Max
 
-from gonfalon.access.roles import fold, key_for
+from gonfalon.access.keys import key_for
+from gonfalon.access.roles import fold
 from gonfalon.clock import new_id, now
 from gonfalon.content.models import Node, Site
-from gonfalon.content.nodes import lock_nodes, raise_version
+from gonfalon.content.nodes import raise_version
 from gonfalon.content.pages import keep_version
 from gonfalon.ledger.models import By, Change, record
+from gonfalon.work import NODES, locked, unit
 
 HOME, FOLDER = "home", "folder"
 NAMES = {
@@ -36,10 +37,9 @@ class HostTaken(Exception):
     """Another site answers to this host name."""
 
 
-@transaction.atomic
+@unit(NODES)
 def make_site(name: str, by: By, tagline: str = "") -> Site:
     """A new site with a published home page and an empty first folder. Raises NameTaken."""
-    lock_nodes()
     _free(name)
     last = Site.objects.aggregate(last=Max("position"))["last"]
     key = key_for(name, set(Site.objects.values_list("key", flat=True)))
@@ -62,10 +62,10 @@ def make_site(name: str, by: By, tagline: str = "") -> Site:
     return site
 
 
-@transaction.atomic
+@unit(NODES)
 def change_site(site: Site, new: dict[str, Any], by: By, *, still: Callable[[Site], bool]) -> Site | None:
     """Change settings of a site. None when it was changed meanwhile; raises NameTaken and HostTaken."""
-    row = Site.objects.select_for_update().get(pk=site.pk)
+    row = locked(Site.objects).get(pk=site.pk)
     if not still(row):
         return None
     if "name" in new:
@@ -87,10 +87,10 @@ def change_site(site: Site, new: dict[str, Any], by: By, *, still: Callable[[Sit
     return row
 
 
-@transaction.atomic
+@unit(NODES.shared)
 def put_in_order(keys: Sequence[str], by: By) -> None:
     """Put all sites in an order; only for the eye. ValueError unless each is named once."""
-    sites = {site.pk: site for site in Site.objects.select_for_update()}
+    sites = {site.pk: site for site in locked(Site.objects)}
     if sorted(keys) != sorted(sites):
         raise ValueError("each site once")
     was = [site.name for site in sites.values()]

@@ -10,16 +10,17 @@ A scope that names a topic is part of the policy, so both versions are raised.
 from collections.abc import Callable, Iterator
 from typing import Any, NamedTuple
 
-from django.db import models, transaction
+from django.db import models
 from django.db.models import F
 
+from gonfalon.access.keys import key_for, spend, spent
 from gonfalon.access.models import Assignment, Delegation, DirectGrant
-from gonfalon.access.roles import fold, key_for
-from gonfalon.access.snapshot import lock_version
+from gonfalon.access.roles import fold
 from gonfalon.access.snapshot import raise_version as raise_policy_version
 from gonfalon.content.models import Node, Topic
-from gonfalon.content.nodes import lock_nodes, raise_version
+from gonfalon.content.nodes import raise_version
 from gonfalon.ledger.models import By, Change, record
+from gonfalon.work import NODES, POLICY, locked, unit
 
 _SCOPED: tuple[type[models.Model], ...] = (Assignment, DirectGrant, Delegation)
 
@@ -41,20 +42,20 @@ def uses_of(topic: Topic) -> Uses:
     return Uses(pages, sum(1 for _ in _scoped(topic.pk)))
 
 
-@transaction.atomic
+@unit(POLICY)
 def add(name: str, by: By) -> Topic:
     """A new topic, which no page is about yet. Raises NameTaken."""
     _free(name)
-    taken = set(Topic.objects.values_list("key", flat=True))
+    taken = spent("topic").union(Topic.objects.values_list("key", flat=True))
     topic = Topic.objects.create(key=key_for(name, taken), name=name)
     record(by, "topic.added", f"Added the topic {name}", about=("topic", topic.key))
     return topic
 
 
-@transaction.atomic
+@unit(POLICY)
 def rename(topic: Topic, name: str, by: By, *, still: Callable[[Topic], bool]) -> Topic | None:
     """Another name for the same topic. None as it was changed meanwhile; raises NameTaken."""
-    row = Topic.objects.select_for_update().filter(pk=topic.pk).first()
+    row = locked(Topic.objects).filter(pk=topic.pk).first()
     if row is None or not still(row):
         return None
     _free(name, but=row.pk)
@@ -65,7 +66,7 @@ def rename(topic: Topic, name: str, by: By, *, still: Callable[[Topic], bool]) -
     return row
 
 
-@transaction.atomic
+@unit(POLICY, NODES)
 def merge(topic: Topic, into: Topic, by: By) -> None:
     """Let everything about one topic be about another, and remove the first."""
     _replace(topic.pk, into.pk)
@@ -73,7 +74,7 @@ def merge(topic: Topic, into: Topic, by: By) -> None:
     record(by, "topic.merged", summary, about=("topic", into.pk))
 
 
-@transaction.atomic
+@unit(POLICY, NODES)
 def remove(topic: Topic, by: By) -> None:
     """Take a topic off everything that names it, and away."""
     _replace(topic.pk, None)
@@ -81,8 +82,6 @@ def remove(topic: Topic, by: By) -> None:
 
 
 def _replace(key: str, instead: str | None) -> None:
-    lock_version()
-    lock_nodes()
     pages = list(_pages(key))
     for page in pages:
         page.topics = _without(page.topics, key, instead)
@@ -92,6 +91,7 @@ def _replace(key: str, instead: str | None) -> None:
         row.scope = {**row.scope, "topics": _without(row.scope["topics"], key, instead)}
         row.save(update_fields=["scope"])
     Topic.objects.filter(pk=key).delete()
+    spend("topic", key)
     if pages:
         raise_version()
     raise_policy_version()

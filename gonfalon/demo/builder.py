@@ -8,7 +8,6 @@ from pathlib import Path
 from typing import Any
 
 import yaml
-from django.db import transaction
 
 from gonfalon.access.catalogue import EXTENSIONS, TYPES, Catalogue
 from gonfalon.access.markup import duty_of
@@ -23,6 +22,7 @@ from gonfalon.demo.pages import Planter
 from gonfalon.demo.past import Past
 from gonfalon.demo.people import load_delegations, load_given, load_people, load_reviews, load_roles, load_uses
 from gonfalon.verify.models import AccessRequest, Expectation
+from gonfalon.work import NODES, POLICY, unit
 
 HARBOUR = Path(__file__).parent / "harbour"
 Data = dict[str, Any]
@@ -31,41 +31,41 @@ Data = dict[str, Any]
 FOOTER = "Skerrow Harbour. A made-up place, for trying things out."
 
 
+@unit(POLICY, NODES)
 def load(password: str, at: datetime) -> bool:
     """Fill an empty database. False when it is not empty; nothing is touched then."""
     if Account.objects.exists():
         return False
-    with transaction.atomic():
-        _load_kinds(_read("kinds"))
-        people = _read("people")
-        _load_markup(_read("markup"))
-        load_roles(_read("roles"))
-        load_people(people, password, at)
-        Site.objects.create(key="harbour", name="Skerrow Harbour", tagline="In the lee of the Skerrow", footer=FOOTER)
-        Site.objects.filter(key="harbour").update(
-            listing={"description": "Moorings, notices to mariners and events of a working harbour."}
-        )
-        Site.objects.create(
-            key="regatta", name="Skerrow Regatta", tagline="Second week of August", footer=FOOTER, position=1
-        )
-        for key, name in (("tides", "Tides"), ("safety", "Safety"), ("season", "Summer season")):
-            Topic.objects.create(key=key, name=name)
-        past = Past(_read("past"), at)
-        planter = Planter(_read("berths"), past)
-        planter.media(_read("media"))
-        planter.pages("harbour", _read("harbour"))
-        planter.pages("regatta", _read("regatta"))
-        _load_discussion(_read("discussion"), at)
-        load_given(people, at)
-        load_delegations(people, at)
-        load_reviews(people, at)
-        _load_requests(people["requests"], at)
-        _load_rules(_read("rules"))
-        load_uses(at)
-        keep_as_shipped()
-        raise_policy_version()
-        raise_content_version()
-        past.record("Skerrow Harbour was set up")
+    _load_kinds(_read("kinds"))
+    people = _read("people")
+    _load_markup(_read("markup"))
+    load_roles(_read("roles"))
+    load_people(people, password, at)
+    Site.objects.create(key="harbour", name="Skerrow Harbour", tagline="In the lee of the Skerrow", footer=FOOTER)
+    Site.objects.filter(key="harbour").update(
+        listing={"description": "Moorings, notices to mariners and events of a working harbour."}
+    )
+    Site.objects.create(
+        key="regatta", name="Skerrow Regatta", tagline="Second week of August", footer=FOOTER, position=1
+    )
+    for key, name in (("tides", "Tides"), ("safety", "Safety"), ("season", "Summer season")):
+        Topic.objects.create(key=key, name=name)
+    past = Past(_read("past"), at)
+    planter = Planter(_read("berths"), past)
+    planter.media(_read("media"))
+    planter.pages("harbour", _read("harbour"))
+    planter.pages("regatta", _read("regatta"))
+    _load_discussion(_read("discussion"), at)
+    load_given(people, at)
+    load_delegations(people, at)
+    load_reviews(people, at)
+    _load_requests(people["requests"], at)
+    _load_rules(_read("rules"))
+    load_uses(at)
+    keep_as_shipped()
+    raise_policy_version()
+    raise_content_version()
+    past.record("Skerrow Harbour was set up")
     return True
 
 

@@ -2,7 +2,7 @@
 
     record(By("ada"), "role.made", "Made the role Gallery tenant", about=("role", "gallery-tenant"))
 
-Written in the transaction of what it records, so that both are kept or neither.
+Written in the unit of what it records, so that both are kept or neither.
 """
 
 from collections.abc import Sequence
@@ -13,6 +13,7 @@ from django.db import models
 
 from gonfalon.clock import now
 from gonfalon.ids import IdField
+from gonfalon.work import written_as
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,7 +72,7 @@ def record(
     changes: Sequence[Change] = (),
 ) -> Entry:
     """Write an entry. `kind` is `thing.done`; `about` names what it concerns as (kind, id)."""
-    return Entry.objects.create(
+    entry = Entry.objects.create(
         at=now(),
         actor=by.actor,
         standing_for=by.standing_for,
@@ -81,3 +82,5 @@ def record(
         about_id=about[1],
         changes=list(changes),
     )
+    written_as(entry)
+    return entry

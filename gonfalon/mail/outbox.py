@@ -11,11 +11,11 @@ from smtplib import SMTPException
 
 from django.conf import settings
 from django.core.mail import EmailMessage, get_connection
-from django.db import transaction
 from django_tasks import task
 
 from gonfalon.clock import now
 from gonfalon.mail.models import Letter
+from gonfalon.work import locked, unit
 
 WAITS: Sequence[timedelta] = tuple(timedelta(minutes=m) for m in (1, 2, 5, 15, 30, 60, 120, 240, 480, 720))
 """How long a letter waits after each failed try; after the last one it is given up."""
@@ -50,10 +50,10 @@ def send(id: str) -> str:
     return letter.state
 
 
-@transaction.atomic
+@unit()
 def _taken(id: str) -> Letter | None:
     """The letter, ours alone from now on; None where there is nothing to send."""
-    letter = Letter.objects.select_for_update().filter(pk=id, state=Letter.State.WAITING).first()
+    letter = locked(Letter.objects).filter(pk=id, state=Letter.State.WAITING).first()
     if letter is not None:
         letter.state, letter.tries = Letter.State.SENDING, letter.tries + 1
         letter.save()
@@ -67,7 +67,7 @@ def _hand_over(letter: Letter) -> None:
     get_connection(fail_silently=False).send_messages([message])
 
 
-@transaction.atomic
+@unit()
 def _failed(letter: Letter, trouble: str) -> str:
     """Wait for another try, or give the letter up."""
     letter.trouble = trouble[:300]

@@ -8,6 +8,7 @@ from django.http import HttpRequest, HttpResponse
 from gonfalon.access.uses import write_now_and_then
 from gonfalon.content.sites import site_at
 from gonfalon.verify.presence import Presence
+from gonfalon.viewpoint.cookie import Cookie
 
 _EVERYWHERE = ("/static/", "/files/", "/site/")
 
@@ -59,7 +60,7 @@ def site_hosts(get_response: _Next) -> _Next:
 
 def presence(get_response: _Next) -> _Next:
     def respond(request: HttpRequest) -> HttpResponse:
-        request.presence = Presence(request)  # type: ignore[attr-defined]
+        request.presence = Presence(Cookie(request))  # type: ignore[attr-defined]
         response = get_response(request)
         write_now_and_then()
         return response

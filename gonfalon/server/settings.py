@@ -71,10 +71,18 @@ DATABASES = {
         "PASSWORD": _env("DB_PASSWORD", ""),
         "CONN_MAX_AGE": 60,
         "CONN_HEALTH_CHECKS": True,
-        "OPTIONS": {"charset": "utf8mb4", "isolation_level": "repeatable read"},
+        "OPTIONS": {
+            "charset": "utf8mb4",
+            "isolation_level": "repeatable read",
+            # Whoever locks a row that was changed since they read it is told so, and tried again.
+            "init_command": "SET SESSION innodb_snapshot_isolation = ON, innodb_lock_wait_timeout = 5",
+        },
         "TEST": {"CHARSET": "utf8mb4", "COLLATION": "utf8mb4_unicode_ci"},
     }
 }
+DATABASE_ROUTERS = ["gonfalon.work.apart.Router"]
+DATABASES["apart"] = DATABASES["default"] | {"TEST": {"MIRROR": "default"}}
+"""The same database once more, for what is written whatever becomes of a request: `gonfalon/work/apart.py`."""
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
 AUTH_USER_MODEL = "accounts.Account"

@@ -3,25 +3,23 @@
 begin("Slack Water Club", visitors=True, starters=True, by=by)
 """
 
-from django.db import transaction
-
 from gonfalon.access.catalogue import TYPES
 from gonfalon.access.models import Answer, Role
-from gonfalon.access.snapshot import lock_version, raise_version
+from gonfalon.access.snapshot import raise_version
 from gonfalon.access.starters import make_starters
 from gonfalon.content.models import Site
 from gonfalon.content.sites import make_site
 from gonfalon.ledger.models import By, record
+from gonfalon.work import NODES, POLICY, unit
 
 
 class HasBegun(Exception):
     """There is a site already."""
 
 
-@transaction.atomic
+@unit(POLICY, NODES)
 def begin(name: str, by: By, *, visitors: bool, starters: bool) -> Site:
     """Make the first site; published pages are seen by everyone, or by whoever is signed in. Raises HasBegun."""
-    lock_version()
     if has_begun():
         raise HasBegun
     site = make_site(name, by)

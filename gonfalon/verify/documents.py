@@ -11,8 +11,6 @@ from collections.abc import Iterable, Mapping
 from dataclasses import replace
 from typing import Any, TypeVar
 
-from django.db import transaction
-
 from gonfalon.access import models as access
 from gonfalon.access import snapshot
 from gonfalon.access.roles import cloth_for
@@ -31,6 +29,7 @@ from gonfalon.verify.document_changes import differences
 from gonfalon.verify.expectations import as_asked
 from gonfalon.verify.gone import without_gone
 from gonfalon.verify.models import Expectation
+from gonfalon.work import NODES, POLICY, read_together, unit
 
 T = TypeVar("T")
 
@@ -41,7 +40,7 @@ def whole_policy() -> Policy:
     Kinds and capabilities of extensions that are switched off are named, since pages may be of them; what is
     said about them is not, since it does not count.
     """
-    with transaction.atomic():
+    with read_together():
         words = vocabulary()
         policy = snapshot.read_policy(words)
         said = {capability for role in policy.roles.values() for capability in role.grants}
@@ -60,14 +59,13 @@ def whole_policy() -> Policy:
         return whole if not Removed.objects.exists() else without_gone(whole)
 
 
-@transaction.atomic
+@unit(POLICY, NODES)
 def install(policy: Policy, by: By) -> Entry | None:
     """Make the installation's policy what another says, all or nothing, as one ledger entry; None if nothing differs.
 
     Accounts are never deleted, pages only on the desk, and the last active keyholder stays one: raises PolicyError
     when the document leaves out any that there are, or says what cannot be kept.
     """
-    snapshot.lock_version()
     was = whole_policy()
     faults = [*_too_long(policy), *_left_out(was, policy), *check_nodes(was.tree, policy.tree, policy.sites)]
     if faults:

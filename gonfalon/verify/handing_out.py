@@ -6,13 +6,10 @@ hand_out(presence, Assignment(new_id(), "tenant-editor", Subject.account("noor")
 from dataclasses import replace
 from typing import Any
 
-from django.db import transaction
-
 from gonfalon.access import describe
 from gonfalon.access.change_sets import apply_at_once
 from gonfalon.access.describe import capability_words
 from gonfalon.access.sight import Sight
-from gonfalon.access.snapshot import lock_version
 from gonfalon.accounts.names import names_of
 from gonfalon.core import Engine
 from gonfalon.core.document.writer import write_scope
@@ -21,6 +18,7 @@ from gonfalon.core.model.vocabulary import Reason
 from gonfalon.ledger.models import Entry
 from gonfalon.verify.excess import beyond_words
 from gonfalon.verify.presence import Presence
+from gonfalon.work import NODES, POLICY, unit
 
 MOST_TOLD = 3
 
@@ -48,7 +46,7 @@ def receivers_of(delegations: list[Delegation], presence: Presence) -> set[str]:
     }
 
 
-@transaction.atomic
+@unit(POLICY, NODES.shared)
 def hand_out(presence: Presence, given: Assignment) -> Entry:
     """Give a role. Raises MayNotHandOut."""
     _hold(presence)
@@ -56,7 +54,7 @@ def hand_out(presence: Presence, given: Assignment) -> Entry:
     return _apply(presence, given, {"kind": "give-role", **_data(given)})
 
 
-@transaction.atomic
+@unit(POLICY, NODES.shared)
 def change_handed_out(presence: Presence, was: Assignment, now: Assignment) -> Entry:
     """Give what was given otherwise: one could give it anew, as it is and as it would be. Raises MayNotHandOut."""
     _hold(presence)
@@ -67,7 +65,7 @@ def change_handed_out(presence: Presence, was: Assignment, now: Assignment) -> E
     return _apply(presence, now, {"kind": "change-role", "assignment": was.id, **held})
 
 
-@transaction.atomic
+@unit(POLICY, NODES.shared)
 def take_back(presence: Presence, was: Assignment) -> Entry:
     """End what was given. Raises MayNotHandOut."""
     _hold(presence)
@@ -77,7 +75,6 @@ def take_back(presence: Presence, was: Assignment) -> Entry:
 
 def _hold(presence: Presence) -> None:
     """Let nobody change access until this is done, and decide under what holds now."""
-    lock_version()
     presence.afresh()
 
 

@@ -11,8 +11,6 @@ from datetime import datetime, timedelta
 from functools import cached_property
 from typing import Any
 
-from django.conf import settings
-from django.http import HttpRequest
 from django.utils.dateparse import parse_datetime
 
 from gonfalon.access.change_sets import staged_policy
@@ -27,6 +25,7 @@ from gonfalon.content.nodes import Content, InSight, cached_in_sight, content, e
 from gonfalon.core import Engine, Question
 from gonfalon.core.bulk.survey import Surveyor
 from gonfalon.ledger.models import By
+from gonfalon.viewpoint.cookie import Cookie
 
 SIGN_IN_KEY = "sign_in"
 PROOF_KEY = "password_proof"
@@ -67,8 +66,8 @@ class StandingIn:
 class Presence:
     """The people behind one request. The session is read at the first look, not before."""
 
-    def __init__(self, request: HttpRequest) -> None:
-        self._session = request.session
+    def __init__(self, cookie: Cookie) -> None:
+        self._session = cookie
         self.at = now()
 
     @cached_property
@@ -220,6 +219,10 @@ class Presence:
             self.__dict__.pop(kept, None)
         return self
 
+    def again(self) -> "Presence":
+        """Whoever is there now that they signed in or out."""
+        return Presence(self._session)
+
     def as_visitor(self) -> "Presence":
         """The same moment and policy, asked by somebody who is not signed in."""
         visitor = copy(self)
@@ -234,8 +237,7 @@ class Presence:
         return self._session.get(SIGN_IN_KEY)
 
     def sign_in(self, account: Account, client: str, agent: str) -> None:
-        self._session.flush()
-        self._session.set_expiry(settings.SESSION_COOKIE_AGE)
+        self._session.begin_anew()
         arrived = not missing(self.in_force, account, self.at)
         self._session[SIGN_IN_KEY] = begin_session(account, client, agent, arrived=arrived)
         self.prove(account)
@@ -251,7 +253,7 @@ class Presence:
 
     def ask_factor(self, account: Account) -> None:
         """The password was right: what is missing is the second factor."""
-        self._session.flush()
+        self._session.begin_anew()
         until = self.at + HALF_WAY_FOR
         self._session[HALF_WAY_KEY] = [account.id, account.get_session_auth_hash(), until.isoformat()]
 
@@ -270,16 +272,16 @@ class Presence:
 
     def kept(self, what: str) -> str | None:
         """What was kept, once."""
-        return self._session.pop(f"kept_{what}", None)
+        return self._session.pop(f"kept_{what}")
 
     def sign_out(self) -> None:
         if self.arriving and self.session_id:
             end_session(self.arriving.id, self.session_id)
-        self._session.flush()
+        self._session.begin_anew()
 
     def stand_in(self, stand_in: StandingIn | None) -> None:
         """Begin standing in, or with None step out."""
         if stand_in is None:
-            self._session.pop(STAND_IN_KEY, None)
+            self._session.pop(STAND_IN_KEY)
         else:
             self._session[STAND_IN_KEY] = stand_in.data()

@@ -12,7 +12,6 @@ from hashlib import sha256
 from typing import Any
 
 from django.conf import settings
-from django.db import IntegrityError, transaction
 
 from gonfalon.access.catalogue import component_name, type_named
 from gonfalon.access.change_sets import apply_at_once
@@ -30,6 +29,7 @@ from gonfalon.ledger.models import record
 from gonfalon.mail.outbox import post
 from gonfalon.verify.models import AccessRequest
 from gonfalon.verify.presence import Presence
+from gonfalon.work import POLICY, locked, unit
 
 Data = dict[str, Any]
 MOST_OPEN = 30
@@ -61,6 +61,7 @@ class WayTo:
         return all(data["kind"] == "give-role" and data.get("id") is None for data in self.operations)
 
 
+@unit(POLICY.shared)
 def ask_for(asked: Data, word: str, presence: Presence) -> AccessRequest:
     """Ask for something, once: asking again is the same request. Raises Unreadable, MayAlready, TooManyOpen."""
     who = presence.who or ""
@@ -70,16 +71,14 @@ def ask_for(asked: Data, word: str, presence: Presence) -> AccessRequest:
     if AccessRequest.objects.filter(account_id=who, state=AccessRequest.State.OPEN).count() >= MOST_OPEN:
         raise TooManyOpen
     key = sha256(json.dumps([who, asked], sort_keys=True).encode()).hexdigest()
-    try:
-        with transaction.atomic():
-            request = AccessRequest.objects.create(account_id=who, question=asked, open_key=key, word=word)
-            record(presence.by, "request.made", f"Asked to {words_for(asked, presence.sight, presence)}",
-                   about=("request", request.id))  # fmt: skip
-    except IntegrityError:
-        request = AccessRequest.objects.get(open_key=key)
-        if word and word != request.word:
-            request.word = word
-            request.save(update_fields=["word"])
+    request = locked(AccessRequest.objects).filter(open_key=key).first()
+    if request is None:
+        request = AccessRequest.objects.create(account_id=who, question=asked, open_key=key, word=word)
+        record(presence.by, "request.made", f"Asked to {words_for(asked, presence.sight, presence)}",
+               about=("request", request.id))  # fmt: skip
+    elif word and word != request.word:
+        request.word = word
+        request.save(update_fields=["word"])
     return request
 
 
@@ -99,7 +98,7 @@ def ways_to(request: AccessRequest, presence: Presence) -> list[WayTo]:
     return [way for way in ways if all(way.operations)]
 
 
-@transaction.atomic
+@unit(POLICY)
 def grant(request: AccessRequest, way: WayTo, until: datetime | None, presence: Presence) -> None:
     """Change what turns the answer, until a time if one is said, and tell whoever asked. Raises Decided."""
     row = _held(request)
@@ -108,7 +107,7 @@ def grant(request: AccessRequest, way: WayTo, until: datetime | None, presence: 
     _close(row, AccessRequest.State.GRANTED, "", presence, until if way.timed else None)
 
 
-@transaction.atomic
+@unit(POLICY.shared)
 def decline(request: AccessRequest, word: str, presence: Presence) -> None:
     """Say no, with a word, and tell whoever asked. Raises Decided."""
     _close(_held(request), AccessRequest.State.DECLINED, word, presence, None)
@@ -145,7 +144,7 @@ def words_for(asked: Data, sight: Sight, presence: Presence) -> str:
 
 
 def _held(request: AccessRequest) -> AccessRequest:
-    row = AccessRequest.objects.select_for_update().get(pk=request.pk)
+    row = locked(AccessRequest.objects).get(pk=request.pk)
     if row.state != AccessRequest.State.OPEN:
         raise Decided
     return row

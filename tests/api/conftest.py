@@ -34,6 +34,12 @@ def django_db_setup(django_db_setup, django_db_blocker, tmp_path_factory):
         load(PASSWORD, now())
 
 
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """Both connections are rolled back: what is written whatever becomes of a request, too."""
+    for item in items:
+        item.add_marker(pytest.mark.django_db(databases=["default", "apart"]))
+
+
 @pytest.fixture(autouse=True)
 def harbour(db) -> Iterator[None]:
     """A version number means something else after a rollback, so nothing kept by version outlives a test."""

@@ -65,6 +65,15 @@ def test_every_method_of_every_view_has_a_door(pattern):
     assert methods_of(view) == set(view.doors), "a method without a door, or a door without a method"
 
 
+@pytest.mark.parametrize("pattern", routes(), ids=lambda p: str(p.pattern))
+def test_every_method_that_writes_says_what_it_holds(pattern):
+    view = view_of(pattern)
+    writing = methods_of(view) - {"get"}
+    locks, reads = (set(getattr(view, name, ())) for name in ("locks", "reads"))
+    assert writing == locks | reads, "a method that is no unit of work, or a lock that nothing takes"
+    assert locks.isdisjoint(reads)
+
+
 def test_only_these_doors_stand_open_to_anyone():
     stand_open = {
         f"{method} /{pattern.pattern}"

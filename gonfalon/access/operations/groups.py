@@ -4,6 +4,7 @@ from typing import Any
 
 from rest_framework import serializers
 
+from gonfalon.access.keys import spend
 from gonfalon.access.operations.base import Data, OperationKind, Reader, known
 from gonfalon.access.sight import Sight
 from gonfalon.accounts.models import Group
@@ -95,6 +96,7 @@ class DropGroup(OperationKind):
 
     def write(self, data: Data, by: By) -> None:
         Group.objects.filter(pk=data["group"]).delete()
+        spend("group", data["group"])
 
     def reverse(self, data: Data, was: Any) -> Data:
         name = Group.objects.get(pk=data["group"]).name

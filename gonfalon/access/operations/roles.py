@@ -5,6 +5,7 @@ from typing import Any
 from rest_framework import serializers
 
 from gonfalon.access import models as rows
+from gonfalon.access.keys import spend
 from gonfalon.access.operations.base import Data, OperationKind, Reader, known
 from gonfalon.access.sight import Sight
 from gonfalon.access.vocabulary import kind_of, vocabulary
@@ -191,6 +192,7 @@ class DropRole(OperationKind):
 
     def write(self, data: Data, by: By) -> None:
         rows.Role.objects.get(pk=data["role"]).delete()
+        spend("role", data["role"])
 
     def reverse(self, data: Data, was: Any) -> Data:
         row = rows.Role.objects.get(pk=data["role"])

@@ -4,7 +4,6 @@ from collections.abc import Iterable
 from datetime import date
 from typing import Any
 
-from django.db import transaction
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
@@ -29,6 +28,7 @@ from gonfalon.core.decide.grants import SubjectGrantsCache
 from gonfalon.core.model.policy import Assignment, Policy, Subject
 from gonfalon.core.model.tree import profile
 from gonfalon.verify.presence import Presence
+from gonfalon.work import POLICY, RowLock, locked
 
 
 class MembershipShape(serializers.Serializer):
@@ -57,6 +57,7 @@ class AccountShape(serializers.Serializer):
 
 class AccountView(GuardedView):
     doors = {"get": May("roster.see"), "patch": SignedIn()}
+    locks = {"patch": (POLICY, RowLock("accounts.Account", "account"))}
 
     @extend_schema(responses=AccountShape, operation_id="account", parameters=[ETAG])
     def get(self, request: Request, account: str) -> Response:
@@ -65,13 +66,12 @@ class AccountView(GuardedView):
         return Response(account_data(row, self.presence), headers={"ETag": etag(row.version)})
 
     @extend_schema(request=AccountChangeInput, responses=AccountShape, operation_id="change_account", parameters=TAGGED)
-    @transaction.atomic
     def patch(self, request: Request, account: str) -> Response:
         """Name, language and profile at once; a new address once it is confirmed there."""
         ask(self.presence, "see", profile(account))
         ask(self.presence, "edit", profile(account))
         expected = expected_version(request)
-        row = Account.objects.select_for_update().filter(pk=account).first() or account_known(account, self.presence)
+        row = locked(Account.objects).filter(pk=account).first() or account_known(account, self.presence)
         if expected != etag(row.version):
             raise ChangedMeanwhile(f"{row.name} was changed while you were editing.", who_data(row, self.presence))
         given = AccountChangeInput(data=request.data)

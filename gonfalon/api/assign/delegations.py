@@ -30,6 +30,7 @@ from gonfalon.verify.handing_out import (
     take_back,
 )
 from gonfalon.verify.presence import Presence
+from gonfalon.work import NODES, POLICY
 
 MOST_PEOPLE = 500
 
@@ -103,6 +104,7 @@ class HandOutChangeInput(serializers.Serializer):
 
 class HandingOutView(GuardedView):
     doors = {"get": SignedIn(), "post": SignedIn()}
+    locks = {"post": (POLICY, NODES.shared)}
 
     @extend_schema(responses=HandingOutShape, operation_id="handing_out")
     def get(self, request: Request) -> Response:
@@ -127,6 +129,7 @@ class HandingOutView(GuardedView):
 
 class HandedOutView(GuardedView):
     doors = {"patch": SignedIn(), "delete": SignedIn()}
+    locks = {"patch": (POLICY, NODES.shared), "delete": (POLICY, NODES.shared)}
 
     @extend_schema(request=HandOutChangeInput, responses=HandingOutShape, operation_id="change_handed_out")
     def patch(self, request: Request, assignment: str) -> Response:

@@ -3,14 +3,13 @@
 from typing import Any
 from zlib import crc32
 
-from django.db import transaction
 from drf_spectacular.utils import OpenApiResponse, extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
 from gonfalon.access.demands import missing, risky_duties, set_demands
-from gonfalon.access.snapshot import Demands, lock_version
+from gonfalon.access.snapshot import Demands
 from gonfalon.accounts.models import Account
 from gonfalon.api.assign.making import account_known
 from gonfalon.api.etag import ETAG, TAGGED, etag, expected_version
@@ -21,6 +20,7 @@ from gonfalon.core.model.vocabulary import PROFILE
 from gonfalon.ledger.models import record
 from gonfalon.mail.outbox import post
 from gonfalon.verify.presence import Presence
+from gonfalon.work import POLICY, RowLock
 
 NAMED = 100
 """So many of those who lack something are named."""
@@ -55,17 +55,16 @@ class DemandsInput(serializers.Serializer):
 
 class DemandsView(GuardedView):
     doors = {"get": May("roles.define"), "put": May("roles.define")}
+    locks = {"put": (POLICY,)}
 
     @extend_schema(responses=DemandsShape, operation_id="demands", parameters=[ETAG])
     def get(self, request: Request) -> Response:
         return Response(_data(self.presence), headers={"ETag": etag(_tag(self.presence))})
 
     @extend_schema(request=DemandsInput, responses=DemandsShape, operation_id="set_demands", parameters=TAGGED)
-    @transaction.atomic
     def put(self, request: Request) -> Response:
         """Ask people for these, from their next visit on."""
         expected = expected_version(request)
-        lock_version()
         self.presence.afresh()
         if expected != etag(_tag(self.presence)):
             raise ChangedMeanwhile("Somebody else changed this meanwhile.", _data(self.presence))
@@ -87,9 +86,9 @@ class DemandsView(GuardedView):
 
 class FactorsOfView(GuardedView):
     doors = {"delete": May("accounts.invite")}
+    locks = {"delete": (POLICY.shared, RowLock("accounts.Account", "account"))}
 
     @extend_schema(responses={204: OpenApiResponse()}, operation_id="remove_factors_of")
-    @transaction.atomic
     def delete(self, request: Request, account: str) -> Response:
         """Take the second factors of somebody away who has lost them; they are told by mail."""
         row = account_known(account, self.presence)

@@ -3,7 +3,6 @@
 from collections import Counter, defaultdict
 from typing import Any
 
-from django.db import transaction
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
@@ -22,6 +21,7 @@ from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import ChangedMeanwhile, Invalid, NotFound
 from gonfalon.core.model.policy import Policy, Subject
 from gonfalon.verify.presence import Presence
+from gonfalon.work import POLICY, RowLock, locked
 
 
 class GroupShape(serializers.Serializer):
@@ -70,6 +70,7 @@ class GroupChangeInput(serializers.Serializer):
 
 class GroupsView(GuardedView):
     doors = {"get": May("roster.see", "limits.set", "roles.assign"), "post": May("roles.assign")}
+    locks = {"post": (POLICY,)}
 
     @extend_schema(responses=GroupShape(many=True), operation_id="groups", parameters=PAGED)
     def get(self, request: Request) -> Response:
@@ -91,6 +92,7 @@ class GroupsView(GuardedView):
 
 class GroupView(GuardedView):
     doors = {"get": May("roster.see"), "patch": May("roles.assign")}
+    locks = {"patch": (POLICY, RowLock("accounts.Group", "group"))}
 
     @extend_schema(responses=GroupPageShape, operation_id="group", parameters=[ETAG])
     def get(self, request: Request, group: str) -> Response:
@@ -113,11 +115,10 @@ class GroupView(GuardedView):
         return Response(data, headers={"ETag": etag(row.version)})
 
     @extend_schema(request=GroupChangeInput, responses=GroupShape, operation_id="rename_group", parameters=TAGGED)
-    @transaction.atomic
     def patch(self, request: Request, group: str) -> Response:
         """Another name. It decides nothing, so it is saved at once."""
         expected = expected_version(request)
-        row = Group.objects.select_for_update().filter(pk=group).first() or _known(group)
+        row = locked(Group.objects).filter(pk=group).first() or _known(group)
         if expected != etag(row.version):
             raise ChangedMeanwhile(f"{row.name} was changed while you were editing it.", {"name": row.name})
         given = GroupChangeInput(data=request.data)
@@ -131,6 +132,7 @@ class GroupView(GuardedView):
 
 class GroupEndingView(GuardedView):
     doors = {"post": May("roles.assign")}
+    locks = {"post": (POLICY.shared,)}
 
     @extend_schema(request=None, responses=ChangeSetShape, operation_id="stage_group_ending")
     def post(self, request: Request, group: str) -> Response:

@@ -3,7 +3,6 @@
 from typing import Any
 
 import numpy as np
-from django.db import transaction
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
@@ -25,6 +24,7 @@ from gonfalon.core.model.policy import Subject
 from gonfalon.verify.models import AccessRequest
 from gonfalon.verify.presence import Presence
 from gonfalon.verify.requests import withdraw_all
+from gonfalon.work import NODES, POLICY
 
 MOST_ASKED = 300
 """So many of what somebody wrote are asked about: whether anybody else may edit them."""
@@ -67,9 +67,9 @@ class LeavingView(GuardedView):
 
 class DisableView(GuardedView):
     doors = {"post": May("accounts.disable")}
+    locks = {"post": (POLICY, NODES)}
 
     @extend_schema(request=DisableInput, responses=AccountShape, operation_id="disable_account")
-    @transaction.atomic
     def post(self, request: Request, account: str) -> Response:
         """Disable an account at once, everywhere, and hand on what they wrote and what they held."""
         row = account_known(account, self.presence)
@@ -95,6 +95,7 @@ class DisableView(GuardedView):
 
 class EnableView(GuardedView):
     doors = {"post": May("accounts.disable")}
+    locks = {"post": (POLICY,)}
 
     @extend_schema(request=None, responses=AccountShape, operation_id="enable_account")
     def post(self, request: Request, account: str) -> Response:

@@ -1,6 +1,5 @@
 """The outbox: what was sent to whom, what waits and why. What is in a letter is nobody else's business."""
 
-from django.db import transaction
 from drf_spectacular.utils import OpenApiParameter, OpenApiResponse, extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
@@ -12,6 +11,7 @@ from gonfalon.api.problems import Conflict, Invalid, NotFound
 from gonfalon.ledger.models import record
 from gonfalon.mail.models import Letter
 from gonfalon.mail.outbox import send_again
+from gonfalon.work import POLICY, RowLock, locked
 
 COLUMNS = ("id", "to", "subject", "state", "tries", "trouble", "written_at", "next_at", "sent_at")
 MOST = 2_000
@@ -49,12 +49,12 @@ class LettersView(GuardedView):
 
 class LetterAgainView(GuardedView):
     doors = {"post": May("accounts.invite")}
+    locks = {"post": (POLICY.shared, RowLock("mail.Letter", "letter"))}
 
     @extend_schema(request=None, responses={204: OpenApiResponse()}, operation_id="send_again")
-    @transaction.atomic
     def post(self, request: Request, letter: str) -> Response:
         """Try a letter again that was given up, or one that waits for its next try, at once."""
-        row = Letter.objects.select_for_update().filter(pk=letter).first()
+        row = locked(Letter.objects).filter(pk=letter).first()
         if row is None:
             raise NotFound("letter")
         if row.state not in (Letter.State.FAILED, Letter.State.WAITING):

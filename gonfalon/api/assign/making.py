@@ -14,6 +14,7 @@ from gonfalon.api.guard import GuardedView, May
 from gonfalon.api.people import LANGUAGES, NameField
 from gonfalon.api.problems import Conflict, Invalid, NotFound
 from gonfalon.verify.presence import Presence
+from gonfalon.work import POLICY, RowLock
 
 
 class AccountInput(serializers.Serializer):
@@ -73,6 +74,7 @@ def make(request: Request, presence: Presence) -> dict[str, Any]:
 
 class LetterView(GuardedView):
     doors = {"post": May("accounts.invite")}
+    reads = frozenset({"post"})
 
     @extend_schema(request=AccountInput, responses=LetterShape, operation_id="invitation_letter")
     def post(self, request: Request) -> Response:
@@ -90,6 +92,7 @@ class AddressInput(serializers.Serializer):
 
 class AddressView(GuardedView):
     doors = {"post": May("accounts.invite")}
+    locks = {"post": (POLICY.shared,)}
 
     @extend_schema(request=AddressInput, responses=AddressShape, operation_id="address")
     def post(self, request: Request) -> Response:
@@ -103,6 +106,7 @@ class AddressView(GuardedView):
 
 class InvitationView(GuardedView):
     doors = {"post": May("accounts.invite")}
+    locks = {"post": (POLICY.shared, RowLock("accounts.Account", "account"))}
 
     @extend_schema(request=MessageInput, responses={204: OpenApiResponse()}, operation_id="invite_again")
     def post(self, request: Request, account: str) -> Response:
@@ -118,6 +122,7 @@ class InvitationView(GuardedView):
 
 class ResetView(GuardedView):
     doors = {"post": May("accounts.invite")}
+    locks = {"post": (POLICY.shared, RowLock("accounts.Account", "account"))}
 
     @extend_schema(request=None, responses={204: OpenApiResponse()}, operation_id="reset_password")
     def post(self, request: Request, account: str) -> Response:

@@ -23,6 +23,7 @@ from gonfalon.verify.expectation_cache import how_they_stand
 from gonfalon.verify.expectations import sentences
 from gonfalon.verify.presence import Presence
 from gonfalon.verify.preview import Preview, as_proposed
+from gonfalon.work import NODES, POLICY
 
 Operation = dict[str, Any]
 MOST_NAMED = 8
@@ -78,6 +79,7 @@ class ManyPreviewShape(serializers.Serializer):
 
 class ManyPreviewView(GuardedView):
     doors = {"post": May("roster.see")}
+    reads = frozenset({"post"})
 
     @extend_schema(request=ManyInput, responses=ManyPreviewShape, operation_id="preview_many")
     def post(self, request: Request) -> Response:
@@ -112,6 +114,7 @@ class ManyPreviewView(GuardedView):
 
 class ManyView(GuardedView):
     doors = {"post": May("roster.see")}
+    locks = {"post": (POLICY.shared, NODES.shared)}
 
     @extend_schema(request=ManyInput, responses=ChangeSetShape, operation_id="stage_many")
     def post(self, request: Request) -> Response:

@@ -33,6 +33,7 @@ from gonfalon.verify.requests import (
     ways_to,
     words_for,
 )
+from gonfalon.work import NODES, POLICY
 
 DECIDING = ("roles.assign", "roles.define", "limits.set")
 MOST_KEPT = 200
@@ -93,6 +94,7 @@ class DeclineInput(serializers.Serializer):
 
 class RequestsView(GuardedView):
     doors = {"get": May(*DECIDING), "post": SignedIn()}
+    locks = {"post": (POLICY.shared, NODES.shared)}
 
     @extend_schema(responses=RequestShape(many=True), operation_id="requests", parameters=PAGED)
     def get(self, request: Request) -> Response:
@@ -135,6 +137,7 @@ class RequestView(GuardedView):
 
 class GrantView(GuardedView):
     doors = {"post": May(*DECIDING)}
+    locks = {"post": (POLICY, NODES.shared)}
 
     @extend_schema(request=GrantInput, responses={204: OpenApiResponse()}, operation_id="grant")
     def post(self, request: Request, request_id: str) -> Response:
@@ -158,6 +161,7 @@ class GrantView(GuardedView):
 
 class DeclineView(GuardedView):
     doors = {"post": May(*DECIDING)}
+    locks = {"post": (POLICY.shared, NODES.shared)}
 
     @extend_schema(request=DeclineInput, responses={204: OpenApiResponse()}, operation_id="decline")
     def post(self, request: Request, request_id: str) -> Response:

@@ -23,6 +23,7 @@ from gonfalon.api.tables import csv_answer
 from gonfalon.core.bulk.scopes import covered
 from gonfalon.core.model.policy import Scope
 from gonfalon.verify.presence import Presence
+from gonfalon.work import NODES, POLICY
 
 
 class ReviewShape(serializers.Serializer):
@@ -81,6 +82,7 @@ class DecisionInput(serializers.Serializer):
 
 class ReviewsView(GuardedView):
     doors = {"get": SignedIn(), "post": May("roles.assign")}
+    locks = {"post": (POLICY.shared, NODES.shared)}
 
     @extend_schema(responses=ReviewShape(many=True), operation_id="reviews", parameters=PAGED)
     def get(self, request: Request) -> Response:
@@ -140,6 +142,7 @@ class ReviewReportView(GuardedView):
 
 class ReviewItemView(GuardedView):
     doors = {"post": SignedIn()}
+    locks = {"post": (POLICY, NODES.shared)}
 
     @extend_schema(request=DecisionInput, responses=ReviewPageShape, operation_id="decide_in_review")
     def post(self, request: Request, review: str, item: str) -> Response:
@@ -168,6 +171,7 @@ class ReviewItemView(GuardedView):
 
 class ReviewCloseView(GuardedView):
     doors = {"post": May("roles.assign")}
+    locks = {"post": (POLICY, NODES.shared)}
 
     @extend_schema(request=None, responses={204: OpenApiResponse()}, operation_id="close_review")
     def post(self, request: Request, review: str) -> Response:

@@ -19,6 +19,7 @@ from gonfalon.api.guard import GuardedView, May
 from gonfalon.api.paging import whole
 from gonfalon.api.problems import Invalid
 from gonfalon.verify.presence import Presence
+from gonfalon.work import POLICY
 
 PAGE = 200
 NEVER = datetime.min.replace(tzinfo=UTC)
@@ -161,6 +162,7 @@ def rows_data(rows: Iterable[Row], roster: Roster, groups: Mapping[str, str]) ->
 
 class RosterView(GuardedView):
     doors = {"get": May("roster.see"), "post": May("accounts.invite")}
+    locks = {"post": (POLICY,)}
 
     @extend_schema(responses=RosterShape, operation_id="roster", parameters=PARAMETERS)
     def get(self, request: Request) -> Response:

@@ -31,6 +31,7 @@ class ScopeCoversShape(serializers.Serializer):
 
 class ScopeView(GuardedView):
     doors = {"post": May("roles.assign", "limits.set")}
+    reads = frozenset({"post"})
 
     @extend_schema(request=ScopeQuestion, responses=ScopeCoversShape, operation_id="scope_covers")
     def post(self, request: Request) -> Response:

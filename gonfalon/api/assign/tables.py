@@ -17,6 +17,7 @@ from gonfalon.api.assign.roster import PARAMETERS, SHOWS, found_by, in_order, ro
 from gonfalon.api.guard import GuardedView, May, require
 from gonfalon.api.problems import Invalid
 from gonfalon.api.tables import csv_answer
+from gonfalon.work import POLICY
 
 MOST_TOLD = 500
 
@@ -88,6 +89,7 @@ class ImportShape(serializers.Serializer):
 
 class ImportView(GuardedView):
     doors = {"post": May("accounts.invite")}
+    locks = {"post": (POLICY,)}
 
     @extend_schema(request=ImportInput, responses=ImportShape, operation_id="import_accounts")
     def post(self, request: Request) -> Response:

@@ -1,6 +1,5 @@
 """Views of the roster that one keeps under a name."""
 
-from django.db import transaction
 from drf_spectacular.utils import OpenApiResponse, extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
@@ -9,6 +8,7 @@ from rest_framework.response import Response
 from gonfalon.accounts.models import KeptView
 from gonfalon.api.guard import GuardedView, May
 from gonfalon.api.problems import NotFound
+from gonfalon.work import POLICY
 
 
 class KeptViewShape(serializers.Serializer):
@@ -19,6 +19,7 @@ class KeptViewShape(serializers.Serializer):
 
 class KeptViewsView(GuardedView):
     doors = {"get": May("roster.see"), "post": May("roster.see")}
+    locks = {"post": (POLICY.shared,)}
 
     @extend_schema(responses=KeptViewShape(many=True), operation_id="kept_views")
     def get(self, request: Request) -> Response:
@@ -27,7 +28,6 @@ class KeptViewsView(GuardedView):
         return Response(KeptViewShape(rows, many=True).data)
 
     @extend_schema(request=KeptViewShape, responses={201: KeptViewShape}, operation_id="keep_view")
-    @transaction.atomic
     def post(self, request: Request) -> Response:
         """Keep filters, columns and order; a view of that name is replaced."""
         given = KeptViewShape(data=request.data)
@@ -42,6 +42,7 @@ class KeptViewsView(GuardedView):
 
 class KeptViewView(GuardedView):
     doors = {"delete": May("roster.see")}
+    locks = {"delete": (POLICY.shared,)}
 
     @extend_schema(responses={204: OpenApiResponse()}, operation_id="drop_view")
     def delete(self, request: Request, view: str) -> Response:

@@ -18,6 +18,7 @@ from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import Conflict, Invalid, NotFound
 from gonfalon.ledger.models import Entry
 from gonfalon.verify.presence import Presence
+from gonfalon.work import NODES, POLICY
 
 DUTIES = ("roles.define", "roles.assign", "limits.set", "accounts.disable")
 
@@ -108,6 +109,7 @@ def _applied(entry: Entry, presence: Presence) -> dict[str, Any]:
 
 class ChangeSetView(GuardedView):
     doors = {"get": May(*DUTIES), "delete": May(*DUTIES)}
+    locks = {"delete": (POLICY.shared, NODES.shared)}
 
     @extend_schema(responses=ChangeSetShape, operation_id="change_set")
     def get(self, request: Request) -> Response:
@@ -121,6 +123,7 @@ class ChangeSetView(GuardedView):
 
 class StageView(GuardedView):
     doors = {"post": May(*DUTIES)}
+    locks = {"post": (POLICY.shared, NODES.shared)}
 
     @extend_schema(request=StageInput, responses=ChangeSetShape, operation_id="stage")
     def post(self, request: Request) -> Response:
@@ -133,6 +136,7 @@ class StageView(GuardedView):
 
 class StagedOperationView(GuardedView):
     doors = {"delete": May(*DUTIES)}
+    locks = {"delete": (POLICY.shared, NODES.shared)}
 
     @extend_schema(responses={200: ChangeSetShape}, operation_id="unstage")
     def delete(self, request: Request, position: int) -> Response:
@@ -142,6 +146,7 @@ class StagedOperationView(GuardedView):
 
 class UndoView(GuardedView):
     doors = {"post": May(*DUTIES)}
+    locks = {"post": (POLICY.shared, NODES.shared)}
 
     @extend_schema(request=None, responses=ChangeSetShape, operation_id="undo_last")
     def post(self, request: Request) -> Response:
@@ -151,6 +156,7 @@ class UndoView(GuardedView):
 
 class RebaseView(GuardedView):
     doors = {"post": May(*DUTIES)}
+    locks = {"post": (POLICY.shared, NODES.shared)}
 
     @extend_schema(request=None, responses=ChangeSetShape, operation_id="rebase")
     def post(self, request: Request, position: int) -> Response:
@@ -161,6 +167,7 @@ class RebaseView(GuardedView):
 
 class KeepView(GuardedView):
     doors = {"post": May(*DUTIES)}
+    locks = {"post": (POLICY.shared, NODES.shared)}
 
     @extend_schema(request=NameInput, responses=ChangeSetShape, operation_id="put_aside")
     def post(self, request: Request) -> Response:
@@ -191,6 +198,7 @@ class AppliedSetsView(GuardedView):
 
 class TakeUpView(GuardedView):
     doors = {"post": May(*DUTIES)}
+    locks = {"post": (POLICY.shared, NODES.shared)}
 
     @extend_schema(request=None, responses=ChangeSetShape, operation_id="take_up")
     def post(self, request: Request, change_set: str) -> Response:
@@ -201,6 +209,7 @@ class TakeUpView(GuardedView):
 
 class UndoneView(GuardedView):
     doors = {"post": May(*DUTIES)}
+    locks = {"post": (POLICY, NODES.shared)}
 
     @extend_schema(request=None, responses=AppliedShape, operation_id="undo_applied")
     def post(self, request: Request, change_set: str) -> Response:
@@ -237,6 +246,7 @@ class ProgressView(GuardedView):
 
 class ApplyView(GuardedView):
     doors = {"post": May(*DUTIES)}
+    locks = {"post": (POLICY, NODES.shared)}
 
     @extend_schema(request=None, responses=AppliedShape, operation_id="apply")
     def post(self, request: Request) -> Response:

@@ -120,6 +120,7 @@ class TouchedView(GuardedView):
 
 class PreviewView(GuardedView):
     doors = {"post": DOOR}
+    reads = frozenset({"post"})
 
     @extend_schema(request=StageInput, responses=TurningShape, operation_id="preview")
     def post(self, request: Request) -> Response:
@@ -139,6 +140,8 @@ class PreviewTouchedView(PreviewView):
     def post(self, request: Request) -> Response:
         """For whom they would change anything by themselves, told sooner than what. Nothing is staged or written."""
         return Response(Telling(self.presence).touching(self._asked(request).touched))
+
+    reads = frozenset({"post"})
 
 
 class Telling:

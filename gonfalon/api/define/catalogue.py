@@ -12,6 +12,7 @@ from gonfalon.api.guard import GuardedView, May, SignedIn
 from gonfalon.api.problems import Invalid
 from gonfalon.api.shapes import WithFields
 from gonfalon.core.model.vocabulary import ACTIONS, Reason
+from gonfalon.work import POLICY
 
 
 class FieldShape(serializers.Serializer):
@@ -159,6 +160,7 @@ class CatalogueView(GuardedView):
 
 class LookedAtView(GuardedView):
     doors = {"post": May("roles.define")}
+    locks = {"post": (POLICY.shared,)}
 
     @extend_schema(request=LookedAtInput, responses={204: OpenApiResponse()}, operation_id="look_at")
     def post(self, request: Request) -> Response:

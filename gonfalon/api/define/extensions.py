@@ -5,7 +5,6 @@ from collections.abc import Iterable, Iterator
 from dataclasses import replace
 from typing import Any
 
-from django.db import transaction
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
@@ -13,7 +12,7 @@ from rest_framework.response import Response
 
 from gonfalon.access.catalogue import EXTENSIONS, Extension
 from gonfalon.access.models import Answer
-from gonfalon.access.snapshot import lock_version, raise_version, with_words
+from gonfalon.access.snapshot import raise_version, with_words
 from gonfalon.access.vocabulary import switch, vocabulary
 from gonfalon.api.changes.impact import Telling, TouchedShape
 from gonfalon.api.guard import GuardedView, May
@@ -23,6 +22,7 @@ from gonfalon.core import Engine
 from gonfalon.core.diff.affected_accounts import affected_accounts
 from gonfalon.ledger.models import Change, record
 from gonfalon.verify.presence import Presence
+from gonfalon.work import POLICY
 
 
 class ExtensionShape(serializers.Serializer):
@@ -55,9 +55,9 @@ class ExtensionsView(GuardedView):
 
 class ExtensionView(GuardedView):
     doors = {"put": May("site.settings")}
+    locks = {"put": (POLICY,)}
 
     @extend_schema(request=SwitchInput, responses=ExtensionShape, operation_id="switch_extension")
-    @transaction.atomic
     def put(self, request: Request, extension: str) -> Response:
         """Switch one on or off. What is said about what it brings is kept, and counts again once it is on again."""
         if extension not in EXTENSIONS:
@@ -65,7 +65,6 @@ class ExtensionView(GuardedView):
         given = SwitchInput(data=request.data)
         given.is_valid(raise_exception=True)
         on = given.validated_data["on"]
-        lock_version()
         if switch(extension, on=on):
             change = Change(what="Extension", was="off" if on else "on", now="on" if on else "off")
             raise_version()

@@ -3,7 +3,6 @@
 from collections import Counter
 from typing import Any
 
-from django.db import transaction
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
@@ -30,6 +29,7 @@ from gonfalon.api.shapes import WithFields
 from gonfalon.content.field_values import purge_values
 from gonfalon.core.model.vocabulary import FIELD_MARKS
 from gonfalon.verify.presence import Presence
+from gonfalon.work import NODES, POLICY
 
 KIND_TAKEN, FIELD_TAKEN = "Another kind has this name.", "Another field of this kind has this name."
 _NAMELESS = {"blank": "It needs a name."}
@@ -170,6 +170,7 @@ class _KindView(GuardedView):
 
 class KindsView(_KindView):
     doors = {"get": May("kinds.define", "roles.define"), "post": May("kinds.define")}
+    locks = {"post": (POLICY,)}
 
     @extend_schema(responses=KindShape(many=True), operation_id="kinds")
     def get(self, request: Request) -> Response:
@@ -198,6 +199,7 @@ class KindsView(_KindView):
 
 class KindView(_KindView):
     doors = {"patch": May("kinds.define")}
+    locks = {"patch": (POLICY,)}
 
     @extend_schema(request=KindChangeInput, responses=KindShape, operation_id="change_kind", parameters=TAGGED)
     def patch(self, request: Request, kind: str) -> Response:
@@ -213,6 +215,7 @@ class KindView(_KindView):
 
 class KindFieldsView(_KindView):
     doors = {"post": May("kinds.define"), "put": May("kinds.define")}
+    locks = {"post": (POLICY,), "put": (POLICY,)}
 
     @extend_schema(request=FieldInput, responses={201: KindShape}, operation_id="add_field", parameters=TAGGED)
     def post(self, request: Request, kind: str) -> Response:
@@ -247,6 +250,7 @@ class KindFieldsView(_KindView):
 
 class KindFieldView(_KindView):
     doors = {"patch": May("kinds.define"), "delete": May("kinds.define")}
+    locks = {"patch": (POLICY,), "delete": (POLICY, NODES)}
 
     @extend_schema(request=FieldChangeInput, responses=KindShape, operation_id="change_field", parameters=TAGGED)
     def patch(self, request: Request, kind: str, field: str) -> Response:
@@ -258,7 +262,6 @@ class KindFieldView(_KindView):
         return self._answer(row)
 
     @extend_schema(responses=KindShape, operation_id="purge_field", parameters=TAGGED)
-    @transaction.atomic
     def delete(self, request: Request, kind: str, field: str) -> Response:
         """Take a retired field away for good, with its values on all pages and in all versions."""
         row = kinds.drop_field(kind, field, self.presence.by, expected=self._expected(request))

@@ -2,21 +2,21 @@
 
 from typing import Any
 
-from django.db import transaction
 from drf_spectacular.utils import OpenApiResponse, extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
+from gonfalon.access.keys import key_for, spend, spent
 from gonfalon.access.markup import PREFIX, Markup, faults, risk_of
 from gonfalon.access.models import Answer, MarkupSet, Role
-from gonfalon.access.roles import key_for
-from gonfalon.access.snapshot import lock_version, raise_version
+from gonfalon.access.snapshot import raise_version
 from gonfalon.api.etag import ETAG, TAGGED, etag, expected_version
 from gonfalon.api.guard import GuardedView, May
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import ChangedMeanwhile, Conflict, Invalid, NotFound
 from gonfalon.ledger.models import Change, record
+from gonfalon.work import POLICY
 
 
 class MarkupSetShape(serializers.Serializer):
@@ -48,6 +48,7 @@ class MarkupInput(serializers.Serializer):
 
 class MarkupSetsView(GuardedView):
     doors = {"get": May("roles.define", "site.settings"), "post": May("site.settings")}
+    locks = {"post": (POLICY,)}
 
     @extend_schema(responses=MarkupSetShape(many=True), operation_id="markup_sets", parameters=PAGED)
     def get(self, request: Request) -> Response:
@@ -57,15 +58,12 @@ class MarkupSetsView(GuardedView):
         return paged(request, [_data(row, using.get(row.key, [])) for row in rows])
 
     @extend_schema(request=MarkupInput, responses={201: MarkupSetShape}, operation_id="make_markup_set")
-    @transaction.atomic
     def post(self, request: Request) -> Response:
         """Make a set. Its capability is given to nobody."""
         data = _read(request)
-        lock_version()
         _name_is_free(data["name"])
-        row = MarkupSet.objects.create(
-            key=key_for(data["name"], set(MarkupSet.objects.values_list("key", flat=True))), **data
-        )
+        taken = spent("markup").union(MarkupSet.objects.values_list("key", flat=True))
+        row = MarkupSet.objects.create(key=key_for(data["name"], taken), **data)
         raise_version()
         record(self.presence.by, "markup.made", f"Made the markup set {row.name}", about=("markup", row.key))
         return Response(_data(row, []), status=201)
@@ -73,6 +71,7 @@ class MarkupSetsView(GuardedView):
 
 class MarkupSetView(GuardedView):
     doors = {"get": May("roles.define", "site.settings"), "put": May("site.settings"), "delete": May("site.settings")}
+    locks = {"put": (POLICY,), "delete": (POLICY,)}
 
     @extend_schema(responses=MarkupSetShape, operation_id="markup_set", parameters=[ETAG])
     def get(self, request: Request, markup_set: str) -> Response:
@@ -80,12 +79,10 @@ class MarkupSetView(GuardedView):
         return Response(_data(row, _using().get(row.key, [])), headers={"ETag": etag(row.version)})
 
     @extend_schema(request=MarkupInput, responses=MarkupSetShape, operation_id="change_markup_set", parameters=TAGGED)
-    @transaction.atomic
     def put(self, request: Request, markup_set: str) -> Response:
         """Change a set for everyone who may use it. Texts that are saved already stay as they are."""
         expected = expected_version(request)
         data = _read(request)
-        lock_version()
         row = _row(markup_set)
         if expected != etag(row.version):
             raise ChangedMeanwhile(f"{row.name} was changed while you were editing it.", _data(row, []))
@@ -106,14 +103,13 @@ class MarkupSetView(GuardedView):
         return Response(_data(row, _using().get(row.key, [])), headers={"ETag": etag(row.version)})
 
     @extend_schema(responses={204: OpenApiResponse()}, operation_id="drop_markup_set")
-    @transaction.atomic
     def delete(self, request: Request, markup_set: str) -> Response:
-        lock_version()
         row = _row(markup_set)
         if using := _using().get(row.key):
             names = ", ".join(Role.objects.filter(pk__in=using).values_list("name", flat=True))
             raise Conflict(f"{row.name} is still spoken of by {names}. Clear what they say of it first.")
         row.delete()
+        spend("markup", markup_set)
         raise_version()
         record(self.presence.by, "markup.dropped", f"Dropped the markup set {row.name}", about=("markup", markup_set))
         return Response(status=204)
@@ -125,6 +121,7 @@ class MarkupRiskShape(serializers.Serializer):
 
 class MarkupRiskView(GuardedView):
     doors = {"post": May("site.settings")}
+    reads = frozenset({"post"})
 
     @extend_schema(request=MarkupInput, responses=MarkupRiskShape, operation_id="markup_risk")
     def post(self, request: Request) -> Response:

@@ -2,7 +2,6 @@
 
 from typing import Any
 
-from django.db import transaction
 from drf_spectacular.utils import OpenApiResponse, extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
@@ -23,7 +22,6 @@ from gonfalon.access.roles import (
     removal,
 )
 from gonfalon.access.sight import UNBOUND
-from gonfalon.access.snapshot import lock_version
 from gonfalon.access.words import subject_of
 from gonfalon.api.changes.change_set import ChangeSetShape, change_set_data, stage_all
 from gonfalon.api.define.board import Board, CellShape, ListShape, OutcomeShape, part_list
@@ -35,6 +33,7 @@ from gonfalon.api.shapes import RiskShape, RoleShape
 from gonfalon.core.decide.grants import RoleResolver
 from gonfalon.ledger.models import Change, record
 from gonfalon.verify.presence import Presence
+from gonfalon.work import NODES, POLICY, RowLock, locked
 
 
 class RoleInput(serializers.Serializer):
@@ -93,6 +92,7 @@ class RolesView(GuardedView):
         "get": May("roles.define", "roles.assign", "roster.see", "limits.set", "impersonate.start"),
         "post": May("roles.define"),
     }
+    locks = {"post": (POLICY,)}
 
     @extend_schema(responses=RoleShape(many=True), operation_id="roles", parameters=PAGED)
     def get(self, request: Request) -> Response:
@@ -117,6 +117,7 @@ class RolesView(GuardedView):
 
 class RoleOrderView(GuardedView):
     doors = {"post": May("roles.define")}
+    locks = {"post": (POLICY.shared,)}
 
     @extend_schema(request=RoleOrderInput, responses={204: OpenApiResponse()}, operation_id="order_roles")
     def post(self, request: Request) -> Response:
@@ -129,6 +130,7 @@ class RoleOrderView(GuardedView):
 
 class RoleRemovalView(GuardedView):
     doors = {"post": May("roles.define")}
+    locks = {"post": (POLICY.shared, NODES.shared)}
 
     @extend_schema(request=RemovalInput, responses=ChangeSetShape, operation_id="stage_removal")
     def post(self, request: Request, role: str) -> Response:
@@ -204,6 +206,7 @@ class BoardShape(serializers.Serializer):
 
 class RoleView(GuardedView):
     doors = {"get": May("roles.define"), "patch": May("roles.define")}
+    locks = {"patch": (POLICY, RowLock("access.Role", "role"))}
 
     @extend_schema(responses=BoardShape, operation_id="board", parameters=[ETAG])
     def get(self, request: Request, role: str) -> Response:
@@ -229,12 +232,10 @@ class RoleView(GuardedView):
         return Response(data, headers={"ETag": etag(row.version)})
 
     @extend_schema(request=RoleChangeInput, responses=RoleShape, operation_id="change_role", parameters=TAGGED)
-    @transaction.atomic
     def patch(self, request: Request, role: str) -> Response:
         """Name, description, cloth and start page. They decide nothing, so they are saved at once."""
         expected = expected_version(request)
-        lock_version()
-        row = models.Role.objects.select_for_update().filter(pk=role).first()
+        row = locked(models.Role.objects).filter(pk=role).first()
         if row is None:
             raise NotFound("role")
         if expected != etag(row.version):

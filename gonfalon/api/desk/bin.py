@@ -25,6 +25,7 @@ from gonfalon.content.removed import standing, standing_branches
 from gonfalon.core import Question
 from gonfalon.core.model.tree import Target
 from gonfalon.verify.presence import Presence
+from gonfalon.work import NODES, POLICY
 
 SHOWN = 8
 
@@ -61,6 +62,7 @@ class BringBackInput(serializers.Serializer):
 
 class RemoveView(GuardedView):
     doors = {"get": On("remove", desk=True), "post": On("remove", desk=True)}
+    locks = {"post": (POLICY.shared, NODES)}
 
     @extend_schema(responses=RemovalShape, operation_id="removal")
     def get(self, request: Request, node: str) -> Response:
@@ -99,6 +101,7 @@ class BinView(GuardedView):
 
 class BringBackView(GuardedView):
     doors = {"post": May("desk.open")}
+    locks = {"post": (POLICY.shared, NODES)}
 
     @extend_schema(request=BringBackInput, responses=PageShape, operation_id="bring_back", parameters=[ETAG])
     def post(self, request: Request, node: str) -> Response:
@@ -127,6 +130,7 @@ class BringBackView(GuardedView):
 
 class EmptyView(GuardedView):
     doors = {"delete": May("desk.open")}
+    locks = {"delete": (POLICY.shared, NODES)}
 
     @extend_schema(responses={204: None}, operation_id="empty_bin")
     def delete(self, request: Request, node: str) -> Response:

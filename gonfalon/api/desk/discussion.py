@@ -2,7 +2,6 @@
 
 from typing import Any
 
-from django.db import transaction
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
@@ -14,6 +13,7 @@ from gonfalon.api.problems import NotFound
 from gonfalon.content.models import Post
 from gonfalon.core import Question
 from gonfalon.ledger.models import Change, record
+from gonfalon.work import NODES, POLICY, RowLock, locked
 
 MODERATE = "discussion.moderate"
 
@@ -49,11 +49,11 @@ class PostsView(GuardedView):
 
 class PostView(GuardedView):
     doors = {"patch": On(MODERATE, desk=True)}
+    locks = {"patch": (POLICY.shared, NODES.shared, RowLock("content.Post", "post"))}
 
     @extend_schema(request=PostChangeInput, responses=PostShape, operation_id="moderate")
-    @transaction.atomic
     def patch(self, request: Request, node: str, post: str) -> Response:
-        row = Post.objects.select_for_update().select_related("author").filter(pk=post, node=node).first()
+        row = locked(Post.objects).select_related("author").filter(pk=post, node=node).first()
         if row is None:
             raise NotFound("post")
         given = PostChangeInput(data=request.data)

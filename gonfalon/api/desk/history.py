@@ -24,6 +24,7 @@ from gonfalon.content.models import Node, Version
 from gonfalon.content.nodes import ancestors, as_target
 from gonfalon.content.page_parts import Part
 from gonfalon.ledger.models import Change
+from gonfalon.work import NODES, POLICY
 
 
 class VersionShape(serializers.Serializer):
@@ -110,6 +111,7 @@ class VersionView(GuardedView):
 
 class RestoreView(GuardedView):
     doors = {"post": On("restore", desk=True)}
+    locks = {"post": (POLICY.shared, NODES)}
 
     @extend_schema(request=None, responses=PageShape, operation_id="restore_version", parameters=TAGGED)
     def post(self, request: Request, node: str, number: int) -> Response:

@@ -11,6 +11,7 @@ from gonfalon.api.guard import GuardedView, May, On
 from gonfalon.api.problems import ChangedMeanwhile
 from gonfalon.content.listing import listing_of, save_listing
 from gonfalon.content.models import Node, Site
+from gonfalon.work import NODES, POLICY, RowLock
 
 
 class ListingShape(serializers.Serializer):
@@ -39,6 +40,7 @@ class _ListingView(GuardedView):
 
 class PageListingView(_ListingView):
     doors = {"get": On("see", desk=True), "put": On("listing.edit", desk=True)}
+    locks = {"put": (POLICY.shared, NODES.shared, RowLock("content.Node", "node"))}
 
     @extend_schema(responses=ListingShape, operation_id="page_listing", parameters=[ETAG])
     def get(self, request: Request, node: str) -> Response:
@@ -53,6 +55,7 @@ class PageListingView(_ListingView):
 
 class SiteListingView(_ListingView):
     doors = {"get": May("listing.settings"), "put": May("listing.settings")}
+    locks = {"put": (POLICY.shared, RowLock("content.Site", "site"))}
 
     @extend_schema(responses=ListingShape, operation_id="site_listing", parameters=[ETAG])
     def get(self, request: Request, site: str) -> Response:

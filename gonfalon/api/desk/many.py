@@ -3,7 +3,6 @@
 from collections.abc import Callable
 from typing import Any
 
-from django.db import transaction
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
@@ -17,8 +16,9 @@ from gonfalon.api.guard import GuardedView, May, On
 from gonfalon.api.problems import Conflict, Invalid, Problem
 from gonfalon.content import branches, pages
 from gonfalon.content.models import Node
-from gonfalon.content.nodes import ancestors, lock_nodes
+from gonfalon.content.nodes import ancestors
 from gonfalon.verify.presence import Presence
+from gonfalon.work import NODES, POLICY, roll_back
 
 MOST = 200
 
@@ -49,6 +49,7 @@ class ManyPagesShape(serializers.Serializer):
 
 class ManyPagesView(GuardedView):
     doors = {"post": May("desk.open")}
+    locks = {"post": (POLICY.shared, NODES)}
 
     @extend_schema(request=ManyPagesInput, responses=ManyPagesShape, operation_id="many_pages")
     def post(self, request: Request) -> Response:
@@ -57,12 +58,10 @@ class ManyPagesView(GuardedView):
         given.is_valid(raise_exception=True)
         said = given.validated_data
         ids = list(dict.fromkeys(said["nodes"]))
-        with transaction.atomic():
-            lock_nodes()
-            told = [self._one(id, said) for id in ids]
-            undone = said["together"] and not all(one["done"] for one in told)
-            transaction.set_rollback(undone)
+        told = [self._one(id, said) for id in ids]
+        undone = said["together"] and not all(one["done"] for one in told)
         if undone:
+            roll_back()
             told = [one | {"done": False} for one in told]
         return Response({"done": sum(one["done"] for one in told), "pages": told})
 

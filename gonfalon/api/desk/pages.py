@@ -1,5 +1,7 @@
 """A page as one may edit it, and saving it."""
 
+from typing import Any
+
 from drf_spectacular.utils import extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -12,10 +14,17 @@ from gonfalon.api.problems import ChangedMeanwhile, NotFound
 from gonfalon.content import pages
 from gonfalon.content.models import Node
 from gonfalon.content.nodes import ancestors, as_target
+from gonfalon.work import NODES, POLICY, Locks, RowLock
 
 
 class PageView(GuardedView):
     doors = {"get": On("see", desk=True), "patch": On("edit", desk=True)}
+    locks = {"patch": (POLICY.shared, NODES.shared, RowLock("content.Node", "node"))}
+
+    def locks_for(self, method: str, sent: Any) -> Locks:
+        """Whoever saves no title and no topics changes nothing of where pages stand, and waits for nobody."""
+        stays = not isinstance(sent, dict) or sent.keys().isdisjoint(("title", "topics"))
+        return self.locks[method] if stays else (POLICY.shared, NODES)
 
     @extend_schema(responses=PageShape, operation_id="page", parameters=[ETAG])
     def get(self, request: Request, node: str) -> Response:

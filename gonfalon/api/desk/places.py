@@ -3,7 +3,6 @@
 from collections import Counter
 from typing import Any
 
-from django.db import transaction
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
@@ -22,11 +21,12 @@ from gonfalon.api.shapes import WithFields
 from gonfalon.content import branches, copying
 from gonfalon.content.authorship import hand_on_page
 from gonfalon.content.models import Node
-from gonfalon.content.nodes import ancestors, as_target, lock_nodes
+from gonfalon.content.nodes import ancestors, as_target
 from gonfalon.content.page_input import BadInput, Writer, read_changes
 from gonfalon.core import Question
 from gonfalon.core.model.tree import Target
 from gonfalon.verify.presence import Presence
+from gonfalon.work import NODES, POLICY
 
 ROOT = "A home page, or the first folder of a tree, stays where it is: it comes and goes with its site."
 TOO_DEEP = f"A tree has at most {branches.DEEPEST} levels."
@@ -86,6 +86,7 @@ class NewKindsView(GuardedView):
 
 class PagesView(GuardedView):
     doors = {"post": May("desk.open")}
+    locks = {"post": (POLICY.shared, NODES)}
 
     @extend_schema(request=MakeInput, responses={201: PageShape}, operation_id="make_page", parameters=[ETAG])
     def post(self, request: Request) -> Response:
@@ -117,6 +118,7 @@ class PagesView(GuardedView):
 
 class MoveView(GuardedView):
     doors = {"post": On("move", desk=True)}
+    locks = {"post": (POLICY.shared, NODES)}
 
     @extend_schema(request=MoveInput, responses=PageShape, operation_id="move_page", parameters=TAGGED)
     def post(self, request: Request, node: str) -> Response:
@@ -129,14 +131,13 @@ class MoveView(GuardedView):
 
 class DuplicateView(GuardedView):
     doors = {"post": On("see", desk=True)}
+    locks = {"post": (POLICY.shared, NODES)}
 
     @extend_schema(request=CopyInput, responses={201: PageShape}, operation_id="duplicate_page", parameters=[ETAG])
-    @transaction.atomic
     def post(self, request: Request, node: str) -> Response:
         """A copy beside a page, as drafts of one's own; what one may not see or fill in is left out."""
         given = CopyInput(data=request.data)
         given.is_valid(raise_exception=True)
-        lock_nodes()  # before anything is read, so that all of it is read as it is once nobody else changes the tree
         row = row_of(node)
         if row.is_root():
             raise Invalid({"": ROOT})
@@ -162,6 +163,7 @@ class DuplicateView(GuardedView):
 
 class HandOnView(GuardedView):
     doors = {"post": On("edit", desk=True)}
+    locks = {"post": (POLICY.shared, NODES)}
 
     @extend_schema(request=HandOnInput, responses=PageShape, operation_id="hand_on_page", parameters=TAGGED)
     def post(self, request: Request, node: str) -> Response:

@@ -16,6 +16,7 @@ from gonfalon.api.problems import ChangedMeanwhile, Conflict, Invalid, NotFound
 from gonfalon.content import sites
 from gonfalon.content.models import Node, Site
 from gonfalon.verify.beginning import HasBegun, begin, has_begun
+from gonfalon.work import NODES, POLICY
 
 TAKEN = "Another site has this name."
 _HOST = re.compile(r"(?=.{1,253}$)[a-z0-9]([a-z0-9-]{0,61}[a-z0-9])?(\.[a-z0-9]([a-z0-9-]{0,61}[a-z0-9])?)*")
@@ -78,6 +79,7 @@ class BeginInput(serializers.Serializer):
 
 class SitesView(GuardedView):
     doors = {"get": May("desk.open", "roster.see", "limits.set", "site.settings"), "post": May("site.settings")}
+    locks = {"post": (POLICY.shared, NODES)}
 
     @extend_schema(responses=SiteShape(many=True), operation_id="sites", parameters=PAGED)
     def get(self, request: Request) -> Response:
@@ -97,6 +99,7 @@ class SitesView(GuardedView):
 
 class SiteView(GuardedView):
     doors = {"get": May("site.settings"), "patch": May("site.settings")}
+    locks = {"patch": (POLICY.shared, NODES)}
 
     @extend_schema(responses=SiteSettingsShape, operation_id="site", parameters=[ETAG])
     def get(self, request: Request, site: str) -> Response:
@@ -124,6 +127,7 @@ class SiteView(GuardedView):
 
 class SiteOrderView(GuardedView):
     doors = {"put": May("site.settings")}
+    locks = {"put": (POLICY.shared, NODES.shared)}
 
     @extend_schema(request=OrderInput, responses={204: None}, operation_id="order_sites")
     def put(self, request: Request) -> Response:
@@ -139,6 +143,7 @@ class SiteOrderView(GuardedView):
 
 class BeginView(GuardedView):
     doors = {"get": May("site.settings"), "post": May("site.settings")}
+    locks = {"post": (POLICY, NODES)}
 
     @extend_schema(responses=BegunShape, operation_id="begun")
     def get(self, request: Request) -> Response:

@@ -1,6 +1,5 @@
 """Moving a page on from state to state: handed in, returned, published, retired."""
 
-from django.db import transaction
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
@@ -17,6 +16,7 @@ from gonfalon.content import pages
 from gonfalon.content.models import Node
 from gonfalon.content.nodes import ancestors, as_target
 from gonfalon.verify.presence import Presence
+from gonfalon.work import NODES, POLICY
 
 
 class WordInput(serializers.Serializer):
@@ -71,11 +71,11 @@ def ask_for_required(row: Node, above: list[Node], presence: Presence) -> None:
 
 class PublishView(_StateView):
     doors = {"post": On("publish", desk=True)}
+    locks = {"post": (POLICY.shared, NODES)}
     to, since = "published", ("draft", "review", "retired")
     kind, summary = "page.published", "Published"
 
     @extend_schema(request=None, responses=PageShape, operation_id="publish", parameters=TAGGED)
-    @transaction.atomic
     def post(self, request: Request, node: str) -> Response:
         """Publish a page; whoever wrote it is told by mail if it was handed in."""
         row = row_of(node)
@@ -89,11 +89,11 @@ class PublishView(_StateView):
 
 class HandInView(_StateView):
     doors = {"post": On("edit", desk=True)}
+    locks = {"post": (POLICY.shared, NODES)}
     to, since = "review", ("draft",)
     kind, summary = "page.handed-in", "Handed in"
 
     @extend_schema(request=WordInput, responses=PageShape, operation_id="hand_in", parameters=TAGGED)
-    @transaction.atomic
     def post(self, request: Request, node: str) -> Response:
         """Hand a page in for review, with a word if one likes; those who may publish it are told by mail."""
         given = WordInput(data=request.data)
@@ -107,11 +107,11 @@ class HandInView(_StateView):
 
 class RetireView(_StateView):
     doors = {"post": On("retire", desk=True)}
+    locks = {"post": (POLICY.shared, NODES)}
     to, since = "retired", ("draft", "review", "published")
     kind, summary = "page.retired", "Retired"
 
     @extend_schema(request=None, responses=PageShape, operation_id="retire", parameters=TAGGED)
-    @transaction.atomic
     def post(self, request: Request, node: str) -> Response:
         """Retire a page; whoever wrote it is told by mail if visitors could read it."""
         was_public = row_of(node).state == Node.State.PUBLISHED
@@ -123,6 +123,7 @@ class RetireView(_StateView):
 
 class TakeBackView(_StateView):
     doors = {"post": On("edit", desk=True)}
+    locks = {"post": (POLICY.shared, NODES)}
     to, since = "draft", ("review",)
     kind, summary = "page.taken-back", "Took back"
 
@@ -134,11 +135,11 @@ class TakeBackView(_StateView):
 
 class ReturnView(_StateView):
     doors = {"post": On("publish", desk=True)}
+    locks = {"post": (POLICY.shared, NODES)}
     to, since = "draft", ("review",)
     kind, summary = "page.returned", "Returned"
 
     @extend_schema(request=NoteInput, responses=PageShape, operation_id="return_page", parameters=TAGGED)
-    @transaction.atomic
     def post(self, request: Request, node: str) -> Response:
         """Give a page back that was handed in, with a note; whoever wrote it is told by mail."""
         given = NoteInput(data=request.data)
@@ -151,6 +152,7 @@ class ReturnView(_StateView):
 
 class ToDraftView(_StateView):
     doors = {"post": On("retire", desk=True)}
+    locks = {"post": (POLICY.shared, NODES)}
     to, since = "draft", ("retired",)
     kind, summary = "page.to-draft", "Made a draft again of"
 

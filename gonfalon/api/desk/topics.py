@@ -15,6 +15,7 @@ from gonfalon.api.problems import ChangedMeanwhile, Conflict, Invalid, NotFound
 from gonfalon.content import topics
 from gonfalon.content.models import Topic
 from gonfalon.verify.presence import Presence
+from gonfalon.work import NODES, POLICY
 
 TAKEN = "Another topic has this name."
 SHOWN = 8
@@ -47,6 +48,7 @@ class TopicUsesShape(serializers.Serializer):
 
 class TopicsView(GuardedView):
     doors = {"get": May("desk.open", "roster.see", "roles.assign", "limits.set"), "post": May("topics.add")}
+    locks = {"post": (POLICY,)}
 
     @extend_schema(responses=TopicShape(many=True), operation_id="topics", parameters=PAGED)
     def get(self, request: Request) -> Response:
@@ -77,6 +79,7 @@ class TopicView(_Ending):
         "patch": May("topics.rename"),
         "delete": May("topics.remove"),
     }
+    locks = {"patch": (POLICY,), "delete": (POLICY, NODES)}
 
     @extend_schema(responses=TopicUsesShape, operation_id="topic_uses", parameters=[ETAG])
     def get(self, request: Request, topic: str) -> Response:
@@ -110,6 +113,7 @@ class TopicView(_Ending):
 
 class MergeView(_Ending):
     doors = {"post": May("topics.remove")}
+    locks = {"post": (POLICY, NODES)}
 
     @extend_schema(request=MergeInput, responses=TopicShape, operation_id="merge_topic")
     def post(self, request: Request, topic: str) -> Response:

@@ -3,7 +3,6 @@
 import json
 from typing import Any
 
-from django.db import transaction
 from drf_spectacular.utils import OpenApiResponse, extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
@@ -19,6 +18,7 @@ from gonfalon.api.session.own import check_password, own
 from gonfalon.api.session.session import SessionShape, arrive, session_data
 from gonfalon.ledger.models import record
 from gonfalon.verify.presence import Presence
+from gonfalon.work import locked
 
 MOST = 10
 """So many factors one account may have."""
@@ -93,6 +93,7 @@ class SecondFactorView(GuardedView):
         "post": Anyone("Whoever gave their password here is not signed in yet."),
         "put": Anyone("Whoever gave their password here is not signed in yet."),
     }
+    locks = {"put": (), "post": ()}
 
     @extend_schema(request=None, responses=ChallengeShape, operation_id="passkey_challenge")
     def put(self, request: Request) -> Response:
@@ -111,6 +112,7 @@ class SecondFactorView(GuardedView):
 
 class ProveView(GuardedView):
     doors = {"get": Arrived(), "put": Arrived(), "post": Arrived()}
+    locks = {"put": (), "post": ()}
 
     @extend_schema(responses=ProofsShape, operation_id="proofs")
     def get(self, request: Request) -> Response:
@@ -139,20 +141,20 @@ class ProveView(GuardedView):
 
 class OwnFactorsView(GuardedView):
     doors = {"get": Arrived(), "post": Arrived()}
+    locks = {"post": ()}
 
     @extend_schema(responses=FactorsShape, operation_id="own_factors")
     def get(self, request: Request) -> Response:
         return Response(_factors_data(own(self.presence)))
 
     @extend_schema(request=FactorInput, responses=AddedShape, operation_id="add_factor")
-    @transaction.atomic
     def post(self, request: Request) -> Response:
         """Take up a second factor that was begun here."""
         me = own(self.presence)
         prove_again(self.presence)
         given = FactorInput(data=request.data)
         given.is_valid(raise_exception=True)
-        Account.objects.select_for_update().get(pk=me.pk)
+        locked(Account.objects).get(pk=me.pk)
         kept = me.factors.count()
         if kept >= MOST:
             raise Invalid({"/name": f"An account has {MOST} of them at most. Take one away first."})
@@ -165,6 +167,7 @@ class OwnFactorsView(GuardedView):
 
 class EnrolmentView(GuardedView):
     doors = {"post": Arrived(), "put": Arrived()}
+    locks = {"post": (), "put": ()}
 
     @extend_schema(request=None, responses=EnrolmentShape, operation_id="begin_codes")
     def post(self, request: Request) -> Response:
@@ -188,9 +191,9 @@ class EnrolmentView(GuardedView):
 
 class OwnFactorView(GuardedView):
     doors = {"delete": SignedIn()}
+    locks = {"delete": ()}
 
     @extend_schema(responses=FactorsShape, operation_id="remove_factor")
-    @transaction.atomic
     def delete(self, request: Request, factor: str) -> Response:
         """Take one's own second factor away."""
         me = own(self.presence)
@@ -206,9 +209,9 @@ class OwnFactorView(GuardedView):
 
 class RecoveryCodesView(GuardedView):
     doors = {"post": SignedIn()}
+    locks = {"post": ()}
 
     @extend_schema(request=None, responses=CodesShape, operation_id="new_recovery_codes")
-    @transaction.atomic
     def post(self, request: Request) -> Response:
         """New codes for when the second factor is lost; the old ones are worth nothing any more."""
         me = own(self.presence)

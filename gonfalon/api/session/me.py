@@ -2,7 +2,6 @@
 
 from typing import Any
 
-from django.db import transaction
 from drf_spectacular.utils import OpenApiResponse, extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
@@ -21,6 +20,7 @@ from gonfalon.core import Question
 from gonfalon.core.model.tree import profile
 from gonfalon.ledger.models import record
 from gonfalon.verify.presence import Presence
+from gonfalon.work import POLICY, locked
 
 
 class MeShape(WhoShape):
@@ -49,6 +49,7 @@ def _me_data(me: Account, presence: Presence) -> dict[str, Any]:
 
 class MeView(GuardedView):
     doors = {"get": Arrived(), "patch": Arrived()}
+    locks = {"patch": (POLICY.shared,)}
 
     @extend_schema(responses=MeShape, operation_id="me", parameters=[ETAG])
     def get(self, request: Request) -> Response:
@@ -56,7 +57,6 @@ class MeView(GuardedView):
         return Response(_me_data(me, self.presence), headers={"ETag": etag(me.version)})
 
     @extend_schema(request=AccountChangeInput, responses=MeShape, operation_id="change_me", parameters=TAGGED)
-    @transaction.atomic
     def patch(self, request: Request) -> Response:
         """Change who one is, as far as one may edit one's own profile; a new address once it is confirmed there."""
         me = own(self.presence)
@@ -65,7 +65,7 @@ class MeView(GuardedView):
         if not answer.allow:
             refuse(question, answer)
         expected = expected_version(request)
-        row = Account.objects.select_for_update().get(pk=me.id)
+        row = locked(Account.objects).get(pk=me.id)
         if expected != etag(row.version):
             raise ChangedMeanwhile("Your account was changed while you were editing.", who_data(row, self.presence))
         given = AccountChangeInput(data=request.data)
@@ -78,6 +78,7 @@ class MeView(GuardedView):
 
 class OwnPasswordView(GuardedView):
     doors = {"post": Arrived()}
+    locks = {"post": ()}
 
     @extend_schema(request=PasswordInput, responses={204: OpenApiResponse()}, operation_id="change_password")
     def post(self, request: Request) -> Response:
@@ -88,18 +89,18 @@ class OwnPasswordView(GuardedView):
         check_password(me, given.validated_data["current"], request, "/current")
         if reasons := trouble(given.validated_data["password"], me):
             raise Invalid({"/password": " ".join(reasons)})
-        with transaction.atomic():
-            me.set_password(given.validated_data["password"])
-            me.save(update_fields=["password"])
-            end_sessions(me.id, but=self.presence.session_id)
-            record(self.presence.by, "account.password-chosen", f"{me.name} chose a password",
-                   about=("account", me.id))  # fmt: skip
+        me.set_password(given.validated_data["password"])
+        me.save(update_fields=["password"])
+        end_sessions(me.id, but=self.presence.session_id)
+        record(self.presence.by, "account.password-chosen", f"{me.name} chose a password",
+               about=("account", me.id))  # fmt: skip
         self.presence.prove(me)
         return Response(status=204)
 
 
 class OwnSessionsView(GuardedView):
     doors = {"get": Arrived(), "delete": Arrived()}
+    locks = {"delete": ()}
 
     @extend_schema(responses=OwnSessionShape(many=True), operation_id="own_sessions")
     def get(self, request: Request) -> Response:
@@ -123,22 +124,21 @@ class OwnSessionsView(GuardedView):
     @extend_schema(responses={204: OpenApiResponse()}, operation_id="end_other_sessions")
     def delete(self, request: Request) -> Response:
         """Sign out everywhere but here."""
-        with transaction.atomic():
-            end_sessions(own(self.presence).id, but=self.presence.session_id)
-            _record_ended(self.presence)
+        end_sessions(own(self.presence).id, but=self.presence.session_id)
+        _record_ended(self.presence)
         return Response(status=204)
 
 
 class OwnSessionView(GuardedView):
     doors = {"delete": Arrived()}
+    locks = {"delete": ()}
 
     @extend_schema(responses={204: OpenApiResponse()}, operation_id="end_session")
     def delete(self, request: Request, session: str) -> Response:
         """Sign out in one place."""
-        with transaction.atomic():
-            if not end_session(own(self.presence).id, session):
-                raise NotFound("session")
-            _record_ended(self.presence)
+        if not end_session(own(self.presence).id, session):
+            raise NotFound("session")
+        _record_ended(self.presence)
         return Response(status=204)
 
 

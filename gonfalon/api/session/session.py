@@ -2,8 +2,7 @@
 
 from typing import Any
 
-from django.db import transaction
-from django.middleware.csrf import get_token, rotate_token
+from django.middleware.csrf import get_token
 from drf_spectacular.utils import OpenApiResponse, extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
@@ -83,6 +82,7 @@ class SessionView(GuardedView):
         "post": Anyone("Signing in comes before any account."),
         "delete": Arrived(while_looking=True),
     }
+    locks = {"post": (), "delete": ()}
 
     @extend_schema(responses=SessionShape, operation_id="session")
     def get(self, request: Request) -> Response:
@@ -113,14 +113,12 @@ class SessionView(GuardedView):
         return Response(status=204)
 
 
-@transaction.atomic
 def arrive(request: Request, account: Account) -> Presence:
     """Sign somebody in who has shown that it is them; the presence from now on."""
-    rotate_token(request._request)
     before: Presence = request._request.presence
     before.sign_in(account, client_of(request._request), request.headers.get("User-Agent", ""))
     record(By(account.id), "account.signed-in", f"{account.name} signed in", about=("account", account.id))
-    request._request.presence = Presence(request._request)
+    request._request.presence = before.again()
     return request._request.presence
 
 

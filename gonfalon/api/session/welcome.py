@@ -2,7 +2,6 @@
 
 from typing import Any
 
-from django.db import transaction
 from drf_spectacular.utils import OpenApiResponse, extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
@@ -18,6 +17,7 @@ from gonfalon.accounts.tickets import redeem, valid
 from gonfalon.api.guard import Anyone, GuardedView
 from gonfalon.api.problems import Invalid, Problem, TooMany
 from gonfalon.api.session.session import SessionShape, arrive, session_data
+from gonfalon.work import POLICY
 
 
 class SecretInput(serializers.Serializer):
@@ -55,6 +55,7 @@ class ForgottenInput(serializers.Serializer):
 
 class WelcomeView(GuardedView):
     doors = {"post": Anyone("Whoever has the link may read what it is for.", while_looking=True)}
+    reads = frozenset({"post"})
 
     @extend_schema(request=SecretInput, responses=WelcomeShape, operation_id="welcome")
     def post(self, request: Request) -> Response:
@@ -66,9 +67,9 @@ class WelcomeView(GuardedView):
 
 class WelcomeUseView(GuardedView):
     doors = {"post": Anyone("Whoever has the link may use it, once.")}
+    locks = {"post": (POLICY,)}
 
     @extend_schema(request=UseInput, responses=SessionShape, operation_id="use_welcome")
-    @transaction.atomic
     def post(self, request: Request) -> Response:
         """Use a link: with a password it is chosen and one is signed in, else the new address is confirmed."""
         given = UseInput(data=request.data)
@@ -92,6 +93,7 @@ class WelcomeUseView(GuardedView):
 
 class PasswordCheckView(GuardedView):
     doors = {"post": Anyone("It tells of a text alone.", while_looking=True)}
+    reads = frozenset({"post"})
 
     @extend_schema(request=PasswordQuestion, responses=PasswordShape, operation_id="check_password")
     def post(self, request: Request) -> Response:
@@ -105,6 +107,7 @@ class PasswordCheckView(GuardedView):
 
 class ForgottenView(GuardedView):
     doors = {"post": Anyone("Whoever forgot their password cannot sign in.")}
+    locks = {"post": ()}
 
     @extend_schema(request=ForgottenInput, responses={204: OpenApiResponse()}, operation_id="forgotten")
     def post(self, request: Request) -> Response:

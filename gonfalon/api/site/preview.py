@@ -25,6 +25,7 @@ class PreviewShape(serializers.Serializer):
 
 class PreviewView(GuardedView):
     doors = {"post": On("see", desk=True, while_looking=True)}
+    reads = frozenset({"post"})
 
     @extend_schema(request=PageInput, responses=PreviewShape, operation_id="preview_page")
     def post(self, request: Request, node: str) -> Response:

@@ -4,7 +4,6 @@ from collections.abc import Mapping
 from time import perf_counter
 from typing import Any
 
-from django.db import transaction
 from drf_spectacular.utils import OpenApiResponse, extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
@@ -26,6 +25,7 @@ from gonfalon.verify.expectation_cache import how_they_stand
 from gonfalon.verify.expectations import action_words, as_asked, names_in, subject_words
 from gonfalon.verify.models import Expectation
 from gonfalon.verify.presence import Presence
+from gonfalon.work import NODES, POLICY
 
 READING = May("expectations.keep")
 
@@ -96,6 +96,7 @@ class ExpectationsView(GuardedView):
         "get": READING,
         "post": May("expectations.keep", as_actor=True, while_looking=True),
     }
+    locks = {"post": (POLICY.shared, NODES.shared)}
 
     @extend_schema(responses=ExpectationShape(many=True), operation_id="expectations", parameters=PAGED)
     def get(self, request: Request) -> Response:
@@ -110,7 +111,6 @@ class ExpectationsView(GuardedView):
         return answer
 
     @extend_schema(request=ExpectationInput, responses={201: ExpectationShape}, operation_id="record_expectation")
-    @transaction.atomic
     def post(self, request: Request) -> Response:
         given = ExpectationInput(
             data=request.data,
@@ -138,9 +138,9 @@ class ExpectationsView(GuardedView):
 
 class ExpectationView(GuardedView):
     doors = {"delete": May("expectations.keep")}
+    locks = {"delete": (POLICY.shared, NODES.shared)}
 
     @extend_schema(responses={204: OpenApiResponse()}, operation_id="drop_expectation")
-    @transaction.atomic
     def delete(self, request: Request, expectation: str) -> Response:
         row = Expectation.objects.filter(pk=expectation).first()
         if row is None:

@@ -15,6 +15,7 @@ from gonfalon.core.model.vocabulary import STAND_IN, Reason
 from gonfalon.ledger.models import record
 from gonfalon.verify.excess import beyond_words
 from gonfalon.verify.presence import StandingIn
+from gonfalon.work import NODES, POLICY
 
 LASTS = timedelta(minutes=30)
 NOBODY = "There is no such account, or you may not stand in for it."
@@ -34,6 +35,7 @@ class StandInInput(serializers.Serializer):
 
 class StandInView(GuardedView):
     doors = {"post": May(STAND_IN, as_actor=True), "delete": AS_ACTOR}
+    locks = {"post": (POLICY.shared, NODES.shared), "delete": (POLICY.shared,)}
 
     @extend_schema(request=StandInInput, responses={204: OpenApiResponse()}, operation_id="stand_in")
     def post(self, request: Request) -> Response:

@@ -117,9 +117,9 @@ def test_a_whole_selection_costs_as_much_as_one_answer(odile, django_assert_num_
     verbs = ("see", "edit", "publish", "retire", "remove", "move", "history")
     many = [EDIT | {"role": "pilot", "capability": f"{t}.{v}"} for t in ("event", "berth", "article") for v in verbs]
     stage(odile, *many[:2])
-    with django_assert_num_queries(13):
+    with django_assert_num_queries(12):
         stage(odile, many[2])
-    with django_assert_num_queries(13):
+    with django_assert_num_queries(12):
         assert len(stage(odile, *many[3:])["operations"]) == 21
 
 

@@ -1,7 +1,5 @@
 """How far long work has come is seen while it is under way, and gone when it is over."""
 
-from concurrent.futures import ThreadPoolExecutor
-
 import pytest
 from django.db import connection
 
@@ -11,25 +9,16 @@ from gonfalon.content.models import Node
 from tests.api.support import ok
 
 
-def seen_elsewhere(owner):
-    """What another request is told, which knows nothing of the transaction of this one."""
-
-    def ask():
-        try:
-            return how_far(owner)
-        finally:
-            connection.close()
-
-    with ThreadPoolExecutor(1) as pool:
-        return pool.submit(ask).result()
-
-
 def test_it_is_told_while_the_work_has_not_been_written_yet():
+    """Over a connection of its own: what the work's has written is not seen yet, how far it has come is."""
     with counted("odile", 3_000) as count:
         count(1_500)
-        assert seen_elsewhere("odile") == (1_500, 3_000)
-        assert seen_elsewhere("tomasz") is None
-    assert seen_elsewhere("odile") is None
+        assert how_far("odile") == (1_500, 3_000)
+        assert how_far("tomasz") is None
+        with connection.cursor() as cursor:
+            cursor.execute("SELECT COUNT(*) FROM access_progress")
+            assert cursor.fetchone() == (0,), "it belongs to the other connection"
+    assert how_far("odile") is None
 
 
 def test_work_that_fails_leaves_nothing_behind():
@@ -40,7 +29,7 @@ def test_work_that_fails_leaves_nothing_behind():
 
     with pytest.raises(KeyError):
         fails()
-    assert seen_elsewhere("odile") is None
+    assert how_far("odile") is None
 
 
 def test_short_work_is_not_told_of(django_assert_num_queries):
@@ -54,11 +43,12 @@ def test_nothing_is_under_way_most_of_the_time(odile):
 
 
 def test_a_branch_that_is_moved_removed_and_brought_back_tells_each_stage(odile, monkeypatch):
-    """As if it were large, and written where this test can read it."""
+    """As if it were large."""
     told: list[tuple[int, int] | None] = []
     monkeypatch.setattr(progress, "LONG", 1)
     monkeypatch.setattr(progress, "STEP", 1)
-    monkeypatch.setattr(progress, "_apart", lambda write: (write(), told.append(how_far("odile"))))
+    tell = progress._tell
+    monkeypatch.setattr(progress, "_tell", lambda *stage: (tell(*stage), told.append(how_far("odile"))))
     page, season = "desk/pages/season-events", Node.objects.get(pk="season-events")
     size = Node.objects.get_descendants(season).count() + 1
     tag = {"If-Match": odile.get(page)["ETag"]}

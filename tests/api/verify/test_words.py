@@ -6,8 +6,9 @@ import pytest
 from rest_framework import serializers
 
 from gonfalon.access.describe import Names, capability_words, change
+from gonfalon.access.keys import key_for
 from gonfalon.access.models import FieldRule, Limit, Lock, Reach
-from gonfalon.access.roles import COLOURS, PATTERNS, cloth_for, key_for
+from gonfalon.access.roles import COLOURS, PATTERNS, cloth_for
 from gonfalon.access.sight import UNBOUND
 from gonfalon.access.snapshot import current, raise_version
 from gonfalon.accounts.models import Account

@@ -6,11 +6,11 @@ from typing import Any
 from django.contrib.auth.password_validation import validate_password
 from django.core.exceptions import ValidationError
 from django.core.management.base import BaseCommand, CommandError, CommandParser
-from django.db import transaction
 
 from gonfalon.access.snapshot import raise_version
 from gonfalon.accounts.models import Account
 from gonfalon.ledger.models import By, record
+from gonfalon.work import POLICY, unit
 
 
 class Command(BaseCommand):
@@ -20,7 +20,7 @@ class Command(BaseCommand):
         parser.add_argument("address")
         parser.add_argument("--name", default="Keyholder")
 
-    @transaction.atomic
+    @unit(POLICY)
     def handle(self, *args: Any, **options: Any) -> None:
         address = options["address"].strip().lower()
         account = Account.objects.filter(email__iexact=address).first()

@@ -5,7 +5,6 @@ from itertools import product
 from typing import Any
 
 from django.core.management.base import BaseCommand, CommandError
-from django.db import transaction
 
 from gonfalon.access.kinds import NewKind, make_kind
 from gonfalon.access.models import KnownCapability, Role
@@ -16,6 +15,7 @@ from gonfalon.core import load_policy
 from gonfalon.demo.large import large_document
 from gonfalon.ledger.models import By
 from gonfalon.verify.documents import install
+from gonfalon.work import NODES, POLICY, unit
 
 KEEPER = "keeper@skerrow.example"
 PLACES = ("Quay", "Pier", "Slip", "Lock", "Basin", "Mole", "Spit", "Ferry", "Watch", "Dock")
@@ -32,17 +32,20 @@ class Command(BaseCommand):
             raise CommandError("Set GONFALON_DEMO_PASSWORD, the password the keyholder will have.")
         if Account.objects.exists():
             return
-        with transaction.atomic():
-            install(load_policy(large_document()), By(None))
-            keeper = Account.objects.get(keyholder=True)
-            keeper.name, keeper.email = "Harbour Keeper", KEEPER
-            keeper.set_password(password)
-            keeper.save()
-            _name_roles()
-            _make_kind(By(keeper.id))
-            known = vocabulary().in_use.catalogue.capabilities()
-            KnownCapability.objects.bulk_create((KnownCapability(key=key) for key in known), ignore_conflicts=True)
+        self._build(password)
         self.stdout.write("The large harbour is built.")
+
+    @unit(POLICY, NODES)
+    def _build(self, password: str) -> None:
+        install(load_policy(large_document()), By(None))
+        keeper = Account.objects.get(keyholder=True)
+        keeper.name, keeper.email = "Harbour Keeper", KEEPER
+        keeper.set_password(password)
+        keeper.save()
+        _name_roles()
+        _make_kind(By(keeper.id))
+        known = vocabulary().in_use.catalogue.capabilities()
+        KnownCapability.objects.bulk_create((KnownCapability(key=key) for key in known), ignore_conflicts=True)
 
 
 def _name_roles() -> None:

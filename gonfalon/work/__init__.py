@@ -1,0 +1,45 @@
+"""The unit of work: what is written is written whole, decided under its locks, and tried again where it got in the way.
+
+    @unit(POLICY)
+    def rename(group, name): ...        # a transaction of its own, or part of the unit that is running
+
+`locks.py` says what is held and in which order, `unit.py` runs and tries again, `apart.py` writes what outlives a
+refusal.
+"""
+
+from gonfalon.work.apart import apart
+from gonfalon.work.locks import NODES, POLICY, Locks, RowLock, VersionLock, locked
+from gonfalon.work.unit import (
+    after_commit,
+    after_rollback,
+    own,
+    raised,
+    read_together,
+    roll_back,
+    run,
+    running,
+    unit,
+    version_row,
+    written_as,
+)
+
+__all__ = (
+    "NODES",
+    "POLICY",
+    "Locks",
+    "RowLock",
+    "VersionLock",
+    "after_commit",
+    "after_rollback",
+    "apart",
+    "locked",
+    "own",
+    "raised",
+    "read_together",
+    "roll_back",
+    "run",
+    "running",
+    "unit",
+    "version_row",
+    "written_as",
+)
