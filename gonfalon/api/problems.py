@@ -17,7 +17,7 @@ from django.shortcuts import render
 from rest_framework import exceptions
 from rest_framework.response import Response
 
-from gonfalon.work.unit import IN_THE_WAY, may_be_tried_again
+from gonfalon.work.units import IN_THE_WAY, may_be_tried_again
 
 _PACKET_TOO_LARGE = 1153
 """What MariaDB calls it."""

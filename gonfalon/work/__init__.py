@@ -3,13 +3,13 @@
     @unit(POLICY)
     def rename(group, name): ...        # a transaction of its own, or part of the unit that is running
 
-`locks.py` says what is held and in which order, `unit.py` runs and tries again, `apart.py` writes what outlives a
+`locks.py` says what is held and in which order, `units.py` runs and tries again, `apart.py` writes what outlives a
 refusal.
 """
 
 from gonfalon.work.apart import apart
 from gonfalon.work.locks import NODES, POLICY, Locks, RowLock, VersionLock, locked
-from gonfalon.work.unit import (
+from gonfalon.work.units import (
     after_commit,
     after_rollback,
     own,

@@ -11,7 +11,7 @@ from typing import Any, TypeVar
 
 from django.db import models, transaction
 
-from gonfalon.work.unit import running
+from gonfalon.work.units import running
 
 APART = "apart"
 """The connection, as settings name it."""
