@@ -220,15 +220,14 @@ class _Guarded:
 
 
 class GuardedView(_Guarded, APIView):
-    """An API view behind the door. `self.presence` tells who asks.
-
-    What a method writes is one unit of work, door and all: it says which locks that takes, or is among those that only
-    read. A status of 400 or more keeps nothing of it.
-    """
+    """An API view behind the door. `self.presence` tells who asks."""
 
     presence: Presence
     locks: ClassVar[Mapping[str, Locks]] = {}
-    """What each writing method holds from before anything is read."""
+    """What each writing method holds from before anything is read.
+
+    Such a method is one unit of work, door and all. A status of 400 or more keeps nothing of it.
+    """
     reads: ClassVar[frozenset[str]] = frozenset()
     """Methods that write nothing though they are sent with a body."""
     largest_body: ClassVar[int] = LARGEST_REQUEST

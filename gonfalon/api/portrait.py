@@ -102,7 +102,7 @@ def _replace(row: Account, picture: bytes | None, presence: Presence) -> dict[st
         row.portrait = ""
     else:
         row.portrait.save(f"{new_id()}.webp", ContentFile(picture), save=False)
-        after_rollback(partial(storage.delete, row.portrait.name))
+        after_rollback(partial(storage.delete, str(row.portrait.name)))
     row.save(update_fields=["portrait"])
     what = "Took the portrait of {} away" if picture is None else "A new portrait of {}"
     record(presence.by, "account.portrait", what.format(row.name), about=("account", row.id))

@@ -81,7 +81,7 @@ def make(
 @unit(NODES)
 def move(node: Node, to: Node, by: By, *, before: Node | None = None, still: Still) -> Node | None:
     """Put a branch under another parent, or elsewhere among its siblings. Raises TooDeep."""
-    rows = {row.id: row for row in locked(Node.objects).filter(pk__in=[node.pk, to.pk])}
+    rows: dict[str, Node] = {row.id: row for row in locked(Node.objects).filter(pk__in=[node.pk, to.pk])}
     row, above = rows.get(node.pk), rows.get(to.pk)
     if row is None or above is None or not still(row) or above.path.startswith(row.path):
         return None

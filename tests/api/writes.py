@@ -31,7 +31,10 @@ Before = Callable[[Asking], Any]
 
 @dataclass(frozen=True)
 class Write:
-    """`path` and `body` may hold what `before` gave, as {made}; `tag` names where the version is read for If-Match, if `version` does not say it."""
+    """`path` and `body` may hold what `before` gave, as {made}.
+
+    `tag` names where the version is read for If-Match, if `version` does not say it.
+    """
 
     name: str
     method: str
