@@ -15,7 +15,7 @@ from contextlib import contextmanager
 from functools import partial
 from typing import Any
 
-from django.db.models import F, Value
+from django.db.models import F, QuerySet, Value
 from django.db.models.functions import Concat, Length, Substr
 from django.utils.http import base36_to_int, int_to_base36
 
@@ -81,7 +81,8 @@ def make(
 @unit(NODES)
 def move(node: Node, to: Node, by: By, *, before: Node | None = None, still: Still) -> Node | None:
     """Put a branch under another parent, or elsewhere among its siblings. Raises TooDeep."""
-    rows: dict[str, Node] = {row.id: row for row in locked(Node.objects).filter(pk__in=[node.pk, to.pk])}
+    both: QuerySet[Node] = Node.objects.filter(pk__in=[node.pk, to.pk])
+    rows = {row.id: row for row in locked(both)}
     row, above = rows.get(node.pk), rows.get(to.pk)
     if row is None or above is None or not still(row) or above.path.startswith(row.path):
         return None
