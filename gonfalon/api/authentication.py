@@ -16,7 +16,7 @@ class _CsrfCheck(CsrfViewMiddleware):
         return reason
 
 
-class SessionPresence(BaseAuthentication):
+class SessionAccount(BaseAuthentication):
     """Tells DRF whose request it is, and checks the CSRF token of every writing one."""
 
     def authenticate(self, request: Request) -> tuple[Any, None] | None:
@@ -30,14 +30,14 @@ class SessionPresence(BaseAuthentication):
                 "This request did not come from the application",
                 "Reload the page and try again.",
             )
-        actor = request._request.presence.actor
+        actor = request._request.asked_by.actor
         return (actor, None) if actor else None
 
 
 class SessionScheme(OpenApiAuthenticationExtension):
     """How the OpenAPI schema tells of it."""
 
-    target_class = SessionPresence
+    target_class = SessionAccount
     name = "session"
 
     def get_security_definition(self, auto_schema: Any) -> dict[str, str]:

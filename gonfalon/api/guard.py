@@ -24,12 +24,13 @@ from gonfalon.access.words import refusal, trail_data
 from gonfalon.api.body import Body
 from gonfalon.api.parsing import LARGEST_REQUEST
 from gonfalon.api.problems import Invalid, NotFound, NotSignedIn, Problem, Refused, as_problem, json_problem
-from gonfalon.content.nodes import target
+from gonfalon.content.nodes import Place, place
 from gonfalon.core import Decision, Question
 from gonfalon.core.model.tree import Target
 from gonfalon.core.model.vocabulary import OVER_ALL_NODES, TREES, WHOLE_BRANCH
-from gonfalon.verify.presence import Presence
 from gonfalon.viewpoint.cookie import Cookie
+from gonfalon.viewpoint.session import Session
+from gonfalon.viewpoint.viewpoint import Viewpoint
 from gonfalon.work import Locks, after_commit, run
 
 _ASKS_ALL_NODES = WHOLE_BRANCH | OVER_ALL_NODES
@@ -43,8 +44,8 @@ class Door(Protocol):
     def while_looking(self) -> bool:
         """Whether a writing method may run while one only looks, standing in."""
 
-    def pass_through(self, presence: Presence, arguments: Mapping[str, Any]) -> None:
-        """Return when whoever asks may; raise Refused, NotSignedIn or NotFound when not."""
+    def pass_through(self, session: Session, arguments: Mapping[str, Any]) -> Place | None:
+        """The node that it read on the way, if any; raises Refused, NotSignedIn or NotFound unless whoever asks may."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,8 +55,9 @@ class Anyone:
     why: str
     while_looking: bool = False
 
-    def pass_through(self, presence: Presence, arguments: Mapping[str, Any]) -> None:
+    def pass_through(self, session: Session, arguments: Mapping[str, Any]) -> Place | None:
         """Everyone passes."""
+        return None
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,9 +66,10 @@ class SignedIn:
 
     while_looking: bool = False
 
-    def pass_through(self, presence: Presence, arguments: Mapping[str, Any]) -> None:
-        if presence.actor is None:
+    def pass_through(self, session: Session, arguments: Mapping[str, Any]) -> Place | None:
+        if session.actor is None:
             raise NotSignedIn
+        return None
 
 
 @dataclass(frozen=True, slots=True)
@@ -75,9 +78,10 @@ class Arrived:
 
     while_looking: bool = False
 
-    def pass_through(self, presence: Presence, arguments: Mapping[str, Any]) -> None:
-        if presence.arriving is None:
+    def pass_through(self, session: Session, arguments: Mapping[str, Any]) -> Place | None:
+        if session.arriving is None:
             raise NotSignedIn
+        return None
 
 
 @dataclass(frozen=True, slots=True)
@@ -97,16 +101,18 @@ class May:
         object.__setattr__(self, "as_actor", as_actor)
         object.__setattr__(self, "while_looking", while_looking)
 
-    def pass_through(self, presence: Presence, arguments: Mapping[str, Any]) -> None:
-        if presence.actor is None:
+    def pass_through(self, session: Session, arguments: Mapping[str, Any]) -> Place | None:
+        if session.actor is None:
             raise NotSignedIn
-        who = presence.actor.id if self.as_actor else presence.who
+        here = session.viewpoint
+        who = session.actor.id if self.as_actor else here.who
         site = arguments.get("site")
-        answers = [decide(presence, Question(who, c, at=presence.at, site=site)) for c in self.capabilities]
+        answers = [decide(here, Question(who, c, at=here.at, site=site)) for c in self.capabilities]
         for answer in answers:
-            _note(presence, who, answer)
+            _note(here, who, answer)
         if not any(answer.allow for answer in answers):
-            refuse(Question(who, self.capabilities[0], at=presence.at), answers[0])
+            refuse(Question(who, self.capabilities[0], at=here.at), answers[0])
+        return None
 
 
 @dataclass(frozen=True, slots=True)
@@ -118,36 +124,42 @@ class On:
     """Whether it is asked on the desk, whose sections must then be open (for media, that one too)."""
     while_looking: bool = False
 
-    def pass_through(self, presence: Presence, arguments: Mapping[str, Any]) -> None:
+    def pass_through(self, session: Session, arguments: Mapping[str, Any]) -> Place | None:
         if self.desk:
-            May("desk.open").pass_through(presence, arguments)
-        target = target_of(arguments["node"])
-        if self.desk and target.tree == "media":
-            May("media.open").pass_through(presence, arguments)
-        ask(presence, "see", target)
+            May("desk.open").pass_through(session, arguments)
+        place = place_of(arguments["node"])
+        if self.desk and place.target.tree == "media":
+            May("media.open").pass_through(session, arguments)
+        ask(session.viewpoint, "see", place.target)
         if self.action != "see":
-            ask(presence, self.action, target)
+            ask(session.viewpoint, self.action, place.target)
+        return place
 
 
-def target_of(node: str) -> Target:
-    """The node as a target. Raises NotFound."""
-    found = target(node)
+def place_of(node: str) -> Place:
+    """The node with its row and those above it. Raises NotFound."""
+    found = place(node)
     if found is None:
         raise NotFound
     return found
 
 
-def decide(presence: Presence, question: Question, *, trail: bool = True) -> Decision:
+def target_of(node: str) -> Target:
+    """The node as a target. Raises NotFound."""
+    return place_of(node).target
+
+
+def decide(here: Viewpoint, question: Question, *, trail: bool = True) -> Decision:
     """What the rules answer; what lies beneath a node is looked at only where the action asks about it."""
-    engine = presence.engine if question.action in _ASKS_ALL_NODES else presence.snapshot.engine
+    engine = here.engine if question.action in _ASKS_ALL_NODES else here.snapshot.engine
     return engine.decide(question, trail=trail)
 
 
-def ask(presence: Presence, action: str, target: Target, **more: Any) -> None:
-    """Ask for the subject of the request; raise NotFound when they may not even see, else Refused."""
-    question = Question(presence.who, action, target, presence.at, **more)
-    answer = decide(presence, question)
-    _note(presence, presence.who, answer)
+def ask(here: Viewpoint, action: str, target: Target, **more: Any) -> None:
+    """Ask for the subject; raise NotFound when they may not even see, else Refused."""
+    question = Question(here.who, action, target, here.at, **more)
+    answer = decide(here, question)
+    _note(here, here.who, answer)
     if answer.allow:
         return
     if action == "see":
@@ -155,26 +167,26 @@ def ask(presence: Presence, action: str, target: Target, **more: Any) -> None:
     refuse(question, answer)
 
 
-def require(presence: Presence, capability: str) -> None:
-    """Raise Refused unless whoever asks passes a sitewide capability."""
-    question = Question(presence.who, capability, at=presence.at)
-    answer = decide(presence, question)
-    _note(presence, presence.who, answer)
+def require(here: Viewpoint, capability: str) -> None:
+    """Raise Refused unless the subject passes a sitewide capability."""
+    question = Question(here.who, capability, at=here.at)
+    answer = decide(here, question)
+    _note(here, here.who, answer)
     if not answer.allow:
         refuse(question, answer)
 
 
-def prove_again(presence: Presence) -> None:
+def prove_again(session: Session) -> None:
     """Raise Refused unless whoever asks showed lately that it is them: before acts that open an account to others."""
-    if not presence.proved_lately:
+    if not session.proved_lately:
         raise Refused("prove-again", "You signed in a while ago. Show once more that it is you.")
 
 
-def tree_asked(presence: Presence, request: Request) -> str:
+def tree_asked(here: Viewpoint, request: Request) -> str:
     """The tree that a request asks for. Raises Refused where media are closed to whoever asks."""
     tree = tree_named(request)
     if tree == "media":
-        require(presence, "media.open")
+        require(here, "media.open")
     return tree
 
 
@@ -186,15 +198,15 @@ def tree_named(request: Request) -> str:
     return tree
 
 
-def may(presence: Presence, capability: str) -> bool:
-    """Whether whoever asks passes a sitewide or opening capability."""
-    return decide(presence, Question(presence.who, capability, at=presence.at), trail=False).allow
+def may(here: Viewpoint, capability: str) -> bool:
+    """Whether the subject passes a sitewide or opening capability."""
+    return decide(here, Question(here.who, capability, at=here.at), trail=False).allow
 
 
-def _note(presence: Presence, who: str | None, answer: Decision) -> None:
+def _note(here: Viewpoint, who: str | None, answer: Decision) -> None:
     """Keep in mind what is used of what is given; trying out as somebody else is no use of it."""
-    if who is not None and presence.standing_in is None:
-        after_commit(lambda: note(who, answer, presence.at))
+    if who is not None and here.at_work:
+        after_commit(lambda: note(who, answer, here.at))
 
 
 def refuse(question: Question, answer: Decision) -> NoReturn:
@@ -205,24 +217,35 @@ def refuse(question: Question, answer: Decision) -> NoReturn:
 class _Guarded:
     doors: ClassVar[Mapping[str, Door]]
 
-    def pass_doors(self, request: HttpRequest, arguments: Mapping[str, Any]) -> Presence:
+    session: Session
+    """Who asks."""
+    place: Place
+    """The node that the address names, where the door asked about one."""
+
+    @property
+    def viewpoint(self) -> Viewpoint:
+        """How whoever asks sees the site."""
+        return self.session.viewpoint
+
+    def pass_doors(self, request: HttpRequest, arguments: Mapping[str, Any]) -> None:
+        """Let whoever asks in. Raises as the door does."""
         method = (request.method or "get").lower()
-        presence: Presence = request.presence  # type: ignore[attr-defined]
+        self.session = session = request.asked_by  # type: ignore[attr-defined]
         door = self.doors.get("get" if method == "head" else method)
         if door is None:
-            return presence  # no such method here: the view answers 405, or describes itself
-        if method not in SAFE and not door.while_looking and presence.standing_in:
+            return  # no such method here: the view answers 405, or describes itself
+        if method not in SAFE and not door.while_looking and session.standing_in:
             raise Refused("look-only", "You are standing in to look only. Nothing can be changed until you step out.")
-        if method not in SAFE and not door.while_looking and presence.stand_in_over:
+        if method not in SAFE and not door.while_looking and session.stand_in_over:
             raise Refused("stand-in-over", "Standing in has ended. Nothing was changed; look again as yourself first.")
-        door.pass_through(presence, arguments)
-        return presence
+        place = door.pass_through(session, arguments)
+        if place is not None:
+            self.place = place
 
 
 class GuardedView(_Guarded, APIView):
     """An API view behind the door. `self.presence` tells who asks."""
 
-    presence: Presence
     locks: ClassVar[Mapping[str, Locks]] = {}
     """What each writing method holds from before anything is read.
 
@@ -245,7 +268,7 @@ class GuardedView(_Guarded, APIView):
         handle = super().dispatch
 
         def attempt() -> HttpResponseBase:
-            request.presence = Presence(Cookie(request))  # type: ignore[attr-defined]
+            request.asked_by = Session(Cookie(request))  # type: ignore[attr-defined]
             return handle(request, *args, **kwargs)
 
         try:
@@ -263,7 +286,7 @@ class GuardedView(_Guarded, APIView):
 
     def initial(self, request: Request, *args: Any, **kwargs: Any) -> None:
         super().initial(request, *args, **kwargs)
-        self.presence = self.pass_doors(request._request, kwargs)
+        self.pass_doors(request._request, kwargs)
 
 
 def _is_kept(response: HttpResponseBase) -> bool:
@@ -273,11 +296,9 @@ def _is_kept(response: HttpResponseBase) -> bool:
 class GuardedPage(_Guarded, View):
     """A page rendered by the server, behind the same door."""
 
-    presence: Presence
-
     def dispatch(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponse:
         try:
-            self.presence = self.pass_doors(request, kwargs)
+            self.pass_doors(request, kwargs)
             return super().dispatch(request, *args, **kwargs)  # type: ignore[return-value]
         except Problem as problem:
             return self.problem(request, problem)

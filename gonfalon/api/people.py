@@ -17,8 +17,8 @@ from gonfalon.content.page_input import Writer
 from gonfalon.core import Question
 from gonfalon.core.model.tree import profile
 from gonfalon.core.model.vocabulary import PROFILE
-from gonfalon.ledger.models import Change, record
-from gonfalon.verify.presence import Presence
+from gonfalon.ledger.models import By, Change, record
+from gonfalon.viewpoint.viewpoint import Viewpoint
 
 LANGUAGES = ("en", "cy", "da", "de", "es", "fi", "fr", "ga", "is", "it", "nb", "nl", "pl", "pt", "sv")
 _PLAIN = Writer({}, (), lambda kind, id: False)
@@ -63,23 +63,23 @@ class WhoShape(serializers.Serializer):
     profile = ProfileFieldShape(many=True)
 
 
-def change_account(row: Account, asked: Mapping[str, Any], presence: Presence) -> None:
+def change_account(row: Account, asked: Mapping[str, Any], viewpoint: Viewpoint, by: By) -> None:
     """Change who an account is. Raises Invalid, and Refused for a closed field and as `may_answer_for`."""
     asked = dict(asked)
     email = asked.pop("email", row.email)
     given = asked.pop("profile", {})
-    values = {**row.profile, **_values(row, given, presence)}
+    values = {**row.profile, **_values(row, given, viewpoint)}
     if email.lower() != row.email.lower():
-        may_answer_for(row, presence)
+        may_answer_for(row, viewpoint)
         if Account.objects.filter(email__iexact=email).exclude(pk=row.pk).exists():
             raise Invalid({"/email": "Another account has this address."})
-        send_confirmation(row, email, presence.by)
+        send_confirmation(row, email, by)
     changes = [
         Change(what=key, was=getattr(row, key), now=value) for key, value in asked.items() if getattr(row, key) != value
     ]
     changes += [
         Change(what=field.name, was=row.profile.get(field.key), now=values.get(field.key), field=field.key)
-        for field in _fields(presence)
+        for field in _fields(viewpoint)
         if row.profile.get(field.key) != values.get(field.key)
     ]
     if changes:
@@ -89,7 +89,7 @@ def change_account(row: Account, asked: Mapping[str, Any], presence: Presence) -
         row.version += 1
         row.save(update_fields=["version", "profile", *asked])
         record(
-            presence.by,
+            by,
             "account.changed",
             f"Changed {row.name}",
             about=("account", row.id),
@@ -97,29 +97,28 @@ def change_account(row: Account, asked: Mapping[str, Any], presence: Presence) -
         )
 
 
-def may_answer_for(row: Account, presence: Presence) -> None:
+def may_answer_for(row: Account, viewpoint: Viewpoint) -> None:
     """Raise Refused unless whoever asks could do all that an account may: whoever has its mail could sign in as it.
 
     One that is not active counts as what it could do once it is.
     """
-    actor = presence.subject or presence.arriving
-    if actor is not None and (actor.keyholder or actor.id == row.id):
+    if viewpoint.keyholder or viewpoint.who == row.id:
         return
-    policy = presence.snapshot.policy
+    policy = viewpoint.snapshot.policy
     awake = replace(policy.accounts[row.id], state="active")
-    engine = presence.engine.changed(replace(policy, accounts={**policy.accounts, row.id: awake}))
-    if row.keyholder or next(engine.excess(presence.who or "", row.id, presence.at), None) is not None:
+    engine = viewpoint.engine.changed(replace(policy, accounts={**policy.accounts, row.id: awake}))
+    if row.keyholder or next(engine.excess(viewpoint.who or "", row.id, viewpoint.at), None) is not None:
         raise Refused("beyond", f"{row.name} may do things that you may not, and could be signed in as.")
 
 
-def who_data(row: Account, presence: Presence) -> dict[str, Any]:
+def who_data(row: Account, viewpoint: Viewpoint) -> dict[str, Any]:
     """Who an account is, as `WhoShape` has it."""
     return {
         "name": row.name,
         "email": row.email,
         "language": row.language,
         "portrait": portrait_address(row),
-        "profile": list(_profile(row, presence)),
+        "profile": list(_profile(row, viewpoint)),
     }
 
 
@@ -128,26 +127,26 @@ def portrait_address(row: Account) -> str | None:
     return f"/api/accounts/{row.id}/portrait?{str(row.portrait).rpartition('/')[2]}" if row.portrait else None
 
 
-def _profile(row: Account, presence: Presence) -> Iterator[dict[str, Any]]:
-    demands = presence.in_force.demands.fields
-    for field in _fields(presence):
-        if _may(presence, "see-field", row, field.key):
+def _profile(row: Account, viewpoint: Viewpoint) -> Iterator[dict[str, Any]]:
+    demands = viewpoint.in_force.demands.fields
+    for field in _fields(viewpoint):
+        if _may(viewpoint, "see-field", row, field.key):
             yield {
                 "key": field.key,
                 "name": field.name,
                 "kind": field.kind,
                 "value": row.profile.get(field.key),
-                "may_change": _may(presence, "edit", row) and _may(presence, "change-field", row, field.key),
+                "may_change": _may(viewpoint, "edit", row) and _may(viewpoint, "change-field", row, field.key),
                 "asked": field.key in demands,
             }
 
 
-def _values(row: Account, given: Mapping[str, Any], presence: Presence) -> dict[str, Any]:
+def _values(row: Account, given: Mapping[str, Any], viewpoint: Viewpoint) -> dict[str, Any]:
     """What was sent for fields of a profile, checked. Raises Invalid, and Refused for a field that is closed."""
-    known = {field.key: field for field in _fields(presence)}
+    known = {field.key: field for field in _fields(viewpoint)}
     values, errors = {}, {}
     for key, value in given.items():
-        if key not in known or not _may(presence, "see-field", row, key):
+        if key not in known or not _may(viewpoint, "see-field", row, key):
             errors[f"/profile/{key}"] = "A profile has no such field."
             continue
         try:
@@ -160,16 +159,15 @@ def _values(row: Account, given: Mapping[str, Any], presence: Presence) -> dict[
     if errors:
         raise Invalid(errors)
     for key in values:
-        if not _may(presence, "change-field", row, key):
+        if not _may(viewpoint, "change-field", row, key):
             raise Refused("field", f"You may not change “{known[key].name}”.")
     return values
 
 
-def _fields(presence: Presence) -> tuple[Field, ...]:
-    return presence.snapshot.catalogue.types[PROFILE].fields
+def _fields(viewpoint: Viewpoint) -> tuple[Field, ...]:
+    return viewpoint.snapshot.catalogue.types[PROFILE].fields
 
 
-def _may(presence: Presence, action: str, row: Account, field: str | None = None) -> bool:
-    arriving = presence.arriving.id if presence.missing and presence.arriving else None
-    question = Question(presence.who or arriving, action, profile(row.id), presence.at, field=field)
-    return decide(presence, question, trail=False).allow
+def _may(viewpoint: Viewpoint, action: str, row: Account, field: str | None = None) -> bool:
+    question = Question(viewpoint.who, action, profile(row.id), viewpoint.at, field=field)
+    return decide(viewpoint, question, trail=False).allow

@@ -20,8 +20,8 @@ from gonfalon.api.people import portrait_address
 from gonfalon.api.problems import Invalid, NotFound, TooLarge
 from gonfalon.clock import new_id
 from gonfalon.core.model.tree import profile
-from gonfalon.ledger.models import record
-from gonfalon.verify.presence import Presence
+from gonfalon.ledger.models import By, record
+from gonfalon.viewpoint.viewpoint import Viewpoint
 from gonfalon.work import POLICY, RowLock, after_commit, after_rollback
 
 SIDE = 256
@@ -56,7 +56,7 @@ class PortraitView(GuardedView):
     @extend_schema(responses={(200, "image/webp"): OpenApiTypes.BINARY}, operation_id="portrait")
     def get(self, request: Request, account: str) -> HttpResponseBase:
         """The picture, 256 by 256 pixels."""
-        ask(self.presence, "see", profile(account))
+        ask(self.viewpoint, "see", profile(account))
         row = Account.objects.filter(pk=account).exclude(portrait="").first()
         if row is None:
             raise NotFound("portrait")
@@ -71,31 +71,31 @@ class PortraitView(GuardedView):
     @extend_schema(request={"multipart/form-data": PortraitInput}, responses=PortraitShape, operation_id="set_portrait")
     def put(self, request: Request, account: str) -> Response:
         """Take a picture as the portrait, cut as asked."""
-        row = _editable(account, self.presence)
+        row = _editable(account, self.viewpoint)
         given = PortraitInput(data=request.data)
         given.is_valid(raise_exception=True)
         kept = _cut(given.validated_data)
-        return Response(_replace(row, kept, self.presence))
+        return Response(_replace(row, kept, self.session.by))
 
     @extend_schema(responses=PortraitShape, operation_id="remove_portrait")
     def delete(self, request: Request, account: str) -> Response:
-        return Response(_replace(_editable(account, self.presence), None, self.presence))
+        return Response(_replace(_editable(account, self.viewpoint), None, self.session.by))
 
 
 def _too_large() -> TooLarge:
     return TooLarge(f"A picture has at most {LARGEST_FILE // 1024 // 1024} MB.")
 
 
-def _editable(account: str, presence: Presence) -> Account:
-    ask(presence, "see", profile(account))
-    ask(presence, "edit", profile(account))
+def _editable(account: str, viewpoint: Viewpoint) -> Account:
+    ask(viewpoint, "see", profile(account))
+    ask(viewpoint, "edit", profile(account))
     row = Account.objects.filter(pk=account).first()
     if row is None:
         raise NotFound("account")
     return row
 
 
-def _replace(row: Account, picture: bytes | None, presence: Presence) -> dict[str, Any]:
+def _replace(row: Account, picture: bytes | None, by: By) -> dict[str, Any]:
     """Keep another portrait, or none; the old file goes once that is sure."""
     old, storage = row.portrait.name, row.portrait.storage
     if picture is None:
@@ -105,7 +105,7 @@ def _replace(row: Account, picture: bytes | None, presence: Presence) -> dict[st
         after_rollback(partial(storage.delete, str(row.portrait.name)))
     row.save(update_fields=["portrait"])
     what = "Took the portrait of {} away" if picture is None else "A new portrait of {}"
-    record(presence.by, "account.portrait", what.format(row.name), about=("account", row.id))
+    record(by, "account.portrait", what.format(row.name), about=("account", row.id))
     if old:
         after_commit(lambda: storage.delete(old))
     return {"portrait": portrait_address(row)}

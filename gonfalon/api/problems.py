@@ -152,8 +152,8 @@ def not_found(request: HttpRequest, exception: Exception) -> HttpResponse:
     problem = NotFound("address")
     if request.path.startswith("/api/"):
         return json_problem(problem)
-    presence = getattr(request, "presence", None)
-    page = "index.html" if presence is not None and presence.actor is not None else "site/problem.html"
+    session = getattr(request, "asked_by", None)
+    page = "index.html" if session is not None and session.actor is not None else "site/problem.html"
     return render(request, page, {"problem": problem.body}, status=problem.status)
 
 

@@ -22,7 +22,7 @@ class Home(GuardedPage):
     doors = {"get": Anyone("It only sends on.")}
 
     def get(self, request: HttpRequest) -> HttpResponse:
-        return redirect("/define" if self.presence.actor else "/sign-in")
+        return redirect("/define" if self.session.actor else "/sign-in")
 
 
 class NoSuchAddress(GuardedView):

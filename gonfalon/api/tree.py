@@ -42,11 +42,11 @@ class Part(GuardedView):
     @property
     def sight(self) -> InSight:
         """What may be told of the tree."""
-        return self.presence.in_sight
+        return self.viewpoint.in_sight
 
     def wanted(self, request: Request) -> str:
         """The tree that is asked for."""
-        return tree_asked(self.presence, request)
+        return tree_asked(self.viewpoint, request)
 
     def rows(self, request: Request, positions: Sequence[int]) -> list[dict[str, Any]]:
         """A row for each of some nodes, by their positions in the tree."""
@@ -60,17 +60,17 @@ class Part(GuardedView):
 
     def children(self, position: int | None = None) -> Iterator[int]:
         """The nodes in sight just beneath one, or at the top."""
-        tree, named = self.presence.nodes.tree, self.sight.named
+        tree, named = self.viewpoint.nodes.tree, self.sight.named
         return (i for i in tree.children(position) if tree.nodes[i].id in named)
 
     def position(self, node: str) -> int:
         """Where a node lies in the tree. Raises NotFound for one out of sight."""
         if node not in self.sight.named:
             raise NotFound
-        return self.presence.nodes.tree.index[node]
+        return self.viewpoint.nodes.tree.index[node]
 
     def _row(self, i: int, found: bool) -> dict[str, Any]:
-        nodes, whole = self.presence.nodes, bool(self.sight.whole[i])
+        nodes, whole = self.viewpoint.nodes, bool(self.sight.whole[i])
         node = nodes.tree.nodes[i]
         return {
             "id": node.id,
@@ -89,7 +89,7 @@ class Children(Part):
 
     def get(self, request: Request, node: str | None = None) -> Response:
         if node is None:
-            wanted, tree = self.wanted(request), self.presence.nodes.tree
+            wanted, tree = self.wanted(request), self.viewpoint.nodes.tree
             return self.part(request, [i for i in self.children() if tree.nodes[i].tree == wanted])
         return self.part(request, list(self.children(self.position(node))))
 
@@ -98,7 +98,7 @@ class Way(Part):
     """All that is listed once everything above a node stands open."""
 
     def get(self, request: Request, node: str) -> Response:
-        tree, at = self.presence.nodes.tree, self.position(node)
+        tree, at = self.viewpoint.nodes.tree, self.position(node)
         listed = [i for i in self.children() if tree.nodes[i].tree == tree.nodes[at].tree]
         for above in tree.path(node)[:-1]:
             listed.extend(self.children(tree.index[above]))
@@ -110,7 +110,7 @@ class Found(Part):
 
     def found(self, request: Request) -> Iterator[int]:
         """Positions of what is asked for."""
-        nodes, sight, asked = self.presence.nodes, self.sight, request.query_params
+        nodes, sight, asked = self.viewpoint.nodes, self.sight, request.query_params
         if ids := asked.getlist("id"):
             yield from (nodes.tree.index[id] for id in ids if id in sight.named)
             return
@@ -133,7 +133,7 @@ class Found(Part):
 
     def get(self, request: Request) -> Response:
         found = frozenset(self.found(request))
-        return self.part(request, _with_above(self.presence.nodes.tree, found), found)
+        return self.part(request, _with_above(self.viewpoint.nodes.tree, found), found)
 
 
 def _with_above(tree: Tree, positions: Iterable[int]) -> list[int]:

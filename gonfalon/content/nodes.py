@@ -76,10 +76,28 @@ def as_target(node: Node, above: Iterable[Node]) -> Target:
     )
 
 
+@dataclass(frozen=True, slots=True)
+class Place:
+    """A node as it was read for a decision: its row, the rows above it, and both as the rules see them."""
+
+    row: Node
+    above: list[Node]
+    target: Target
+
+
+def place(id: str) -> Place | None:
+    """The node with this id, from its own row and those above it. Two queries."""
+    row = Node.objects.filter(pk=id).first()
+    if row is None:
+        return None
+    above = ancestors(row)
+    return Place(row, above, as_target(row, above))
+
+
 def target(id: str) -> Target | None:
-    """The node with this id as a target, from its own row and those above it. Two queries."""
-    node = Node.objects.filter(pk=id).first()
-    return as_target(node, ancestors(node)) if node else None
+    """The same as the rules see it."""
+    found = place(id)
+    return found.target if found else None
 
 
 @dataclass(frozen=True)

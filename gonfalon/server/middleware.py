@@ -7,8 +7,8 @@ from django.http import HttpRequest, HttpResponse
 
 from gonfalon.access.uses import write_now_and_then
 from gonfalon.content.sites import site_at
-from gonfalon.verify.presence import Presence
 from gonfalon.viewpoint.cookie import Cookie
+from gonfalon.viewpoint.session import Session
 
 _EVERYWHERE = ("/static/", "/files/", "/site/")
 
@@ -58,9 +58,9 @@ def site_hosts(get_response: _Next) -> _Next:
     return respond
 
 
-def presence(get_response: _Next) -> _Next:
+def session(get_response: _Next) -> _Next:
     def respond(request: HttpRequest) -> HttpResponse:
-        request.presence = Presence(Cookie(request))  # type: ignore[attr-defined]
+        request.asked_by = Session(Cookie(request))  # type: ignore[attr-defined]
         response = get_response(request)
         write_now_and_then()
         return response

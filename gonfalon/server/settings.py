@@ -49,7 +49,7 @@ MIDDLEWARE = [
     "django.middleware.common.CommonMiddleware",
     "django.middleware.csrf.CsrfViewMiddleware",
     "gonfalon.server.middleware.site_hosts",
-    "gonfalon.server.middleware.presence",
+    "gonfalon.server.middleware.session",
 ]
 ROOT_URLCONF = "gonfalon.server.urls"
 WSGI_APPLICATION = "gonfalon.server.wsgi.application"
@@ -131,7 +131,7 @@ MEDIA_ROOT = _env("MEDIA", str(ROOT / ".run" / "media"))
 DATA_UPLOAD_MAX_MEMORY_SIZE = 5 * 1024 * 1024
 
 REST_FRAMEWORK = {
-    "DEFAULT_AUTHENTICATION_CLASSES": ["gonfalon.api.authentication.SessionPresence"],
+    "DEFAULT_AUTHENTICATION_CLASSES": ["gonfalon.api.authentication.SessionAccount"],
     "DEFAULT_PERMISSION_CLASSES": [],
     "DEFAULT_RENDERER_CLASSES": ["rest_framework.renderers.JSONRenderer"],
     "DEFAULT_PARSER_CLASSES": ["gonfalon.api.parsing.Json"],

@@ -8,19 +8,19 @@ from gonfalon.access.describe import capability_words
 from gonfalon.access.sight import HIDDEN_NODE
 from gonfalon.core.bulk.impersonation import Excess
 from gonfalon.core.model.vocabulary import ACTIONS
-from gonfalon.verify.presence import Presence
+from gonfalon.viewpoint.viewpoint import Viewpoint
 
 MOST_TOLD = 3
 
 
-def beyond_words(excess: Iterable[Excess], presence: Presence, they: str = "They may") -> str:
+def beyond_words(excess: Iterable[Excess], viewpoint: Viewpoint, they: str = "They may") -> str:
     """Up to three things that the other person may do and whoever asks may not, naming only what is in sight.
 
     What is about one place is told together: "edit, publish and retire “Fees”".
     """
     told: dict[str, list[str]] = {}
-    for one in islice(_telling(excess, presence), MOST_TOLD):
-        what, where = _words(one, presence)
+    for one in islice(_telling(excess, viewpoint), MOST_TOLD):
+        what, where = _words(one, viewpoint)
         if what not in told.setdefault(where, []):
             told[where].append(what)
     return f"{they} {_listed(f'{_listed(what)} {where}'.strip() for where, what in told.items())}, and you may not."
@@ -31,25 +31,25 @@ def _listed(words: Iterable[str]) -> str:
     return f"{', '.join(most)} and {last}" if most else last
 
 
-def _telling(excess: Iterable[Excess], presence: Presence) -> Iterator[Excess]:
+def _telling(excess: Iterable[Excess], viewpoint: Viewpoint) -> Iterator[Excess]:
     """Those about something in sight before the others."""
     hidden = []
     for one in excess:
-        if one.positions is None or _place(one, presence) is not None:
+        if one.positions is None or _place(one, viewpoint) is not None:
             yield one
         else:
             hidden.append(one)
     yield from hidden
 
 
-def _place(one: Excess, presence: Presence) -> str | None:
+def _place(one: Excess, viewpoint: Viewpoint) -> str | None:
     """The first node in sight that it is about."""
-    nodes = presence.engine.tree.nodes
+    nodes = viewpoint.engine.tree.nodes
     positions = () if one.positions is None else one.positions.tolist()
-    return next((nodes[i].id for i in positions if nodes[i].id in presence.sight_of_actor.nodes), None)
+    return next((nodes[i].id for i in positions if nodes[i].id in viewpoint.sight.nodes), None)
 
 
-def _words(one: Excess, presence: Presence) -> tuple[str, str]:
+def _words(one: Excess, viewpoint: Viewpoint) -> tuple[str, str]:
     """What it is and where: ("edit", "“Fees”"), or a duty and nothing."""
     q = one.question
     if q.target is None:
@@ -57,8 +57,8 @@ def _words(one: Excess, presence: Presence) -> tuple[str, str]:
     if q.target.profile:
         what = "" if q.field is None else f" {type_named(q.target.type).field_name(q.field).lower()} of"
         return f"{_verb(q.action)}{what}", "somebody’s profile"
-    id = _place(one, presence)
-    where = HIDDEN_NODE if id is None else f"“{presence.nodes.titles[id]}”"
+    id = _place(one, viewpoint)
+    where = HIDDEN_NODE if id is None else f"“{viewpoint.nodes.titles[id]}”"
     type = type_named(q.target.type)
     if q.action in ("create", "fill-field"):
         filled = "make " if q.field is None else f"fill {type.field_name(q.field).lower()} of new "

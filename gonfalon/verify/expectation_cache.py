@@ -1,6 +1,6 @@
 """How all expectations stand, asked once for as long as nothing changes.
 
-    proved = how_they_stand(presence)
+    proved = how_they_stand(viewpoint)
     proved.results                        # one for each of proved.rows
 
 Asking thousands takes a second or two; the crossbar of every place tells how many hold. After a change of access, or of
@@ -18,7 +18,7 @@ from gonfalon.core.checks.expectations import prove, proved_again
 from gonfalon.core.checks.runner import Result
 from gonfalon.verify.expectations import as_asked
 from gonfalon.verify.models import Expectation
-from gonfalon.verify.presence import Presence
+from gonfalon.viewpoint.viewpoint import Viewpoint
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,29 +41,29 @@ _kept: dict[str, Proved] = {}
 """By database, how they stood last."""
 
 
-def how_they_stand(presence: Presence, *, anew: bool = False) -> Proved:
+def how_they_stand(viewpoint: Viewpoint, *, anew: bool = False) -> Proved:
     """Ask every expectation, or give what was answered before, while nothing given has begun or ended since.
 
     After a change of policy or of a page's state, or with staged changes tried out, those are asked that the difference
     can touch; `anew` all of them in any case. One query, two where expectations were recorded or dropped since.
     """
-    database, engine = str(connection.settings_dict["NAME"]), presence.engine
+    database, engine = str(connection.settings_dict["NAME"]), viewpoint.engine
     kept = _kept.get(database)
-    if anew or kept is None or not _still_stands(kept, presence):
+    if anew or kept is None or not _still_stands(kept, viewpoint):
         rows = list(Expectation.objects.all())
-        results = prove(engine, [as_asked(row) for row in rows], presence.at)
-        kept = Proved(rows, results, presence.at, engine)
+        results = prove(engine, [as_asked(row) for row in rows], viewpoint.at)
+        kept = Proved(rows, results, viewpoint.at, engine)
     elif kept.engine is not engine:
-        results = proved_again(kept.results, kept.engine, engine, presence.at)
-        kept = Proved(kept.rows, results, presence.at, engine)
-    if presence.snapshot is presence.in_force:
+        results = proved_again(kept.results, kept.engine, engine, viewpoint.at)
+        kept = Proved(kept.rows, results, viewpoint.at, engine)
+    if viewpoint.proposed is None:
         _kept[database] = kept
     return kept
 
 
-def _still_stands(kept: Proved, presence: Presence) -> bool:
+def _still_stands(kept: Proved, viewpoint: Viewpoint) -> bool:
     """Whether it is about the same places, nothing given has begun or ended, and it is all that is expected."""
     engine = kept.engine
-    if not engine.tree.same_places(presence.engine.tree) or not engine.policy.gives_the_same(kept.at, presence.at):
+    if not engine.tree.same_places(viewpoint.engine.tree) or not engine.policy.gives_the_same(kept.at, viewpoint.at):
         return False
     return kept.is_all_there_is()

@@ -9,7 +9,7 @@ from gonfalon.access.sight import Sight
 from gonfalon.core.model.policy import Expectation as Asked
 from gonfalon.core.model.vocabulary import Reason
 from gonfalon.verify.models import Expectation
-from gonfalon.verify.presence import Presence
+from gonfalon.viewpoint.viewpoint import Viewpoint
 
 
 def as_asked(row: Expectation) -> Asked:
@@ -53,12 +53,12 @@ def action_words(question: Mapping[str, Any], names: Names) -> tuple[str, str]:
     return verb, where
 
 
-def sentences(rows: Iterable[Expectation], presence: Presence) -> dict[str, str]:
+def sentences(rows: Iterable[Expectation], viewpoint: Viewpoint) -> dict[str, str]:
     """By id what is expected, as "Ines Marrow may not publish Winter rates"; nothing is named that is out of sight."""
     every = list(rows)
     if not every:
         return {}
-    names = names_in(every, presence.sight)
+    names = names_in(every, viewpoint.sight)
     return {row.id: _sentence(row, names) for row in every}
 
 

@@ -1,6 +1,6 @@
 """Handing out under a delegation: whether one may, what is missing where one may not, and doing it (§9).
 
-hand_out(presence, Assignment(new_id(), "tenant-editor", Subject.account("noor"), scope, period))
+hand_out(viewpoint, Assignment(new_id(), "tenant-editor", Subject.account("noor"), scope, period), by)
 """
 
 from dataclasses import replace
@@ -15,9 +15,9 @@ from gonfalon.core import Engine
 from gonfalon.core.document.writer import write_scope
 from gonfalon.core.model.policy import Assignment, Delegation
 from gonfalon.core.model.vocabulary import Reason
-from gonfalon.ledger.models import Entry
+from gonfalon.ledger.models import By, Entry
 from gonfalon.verify.excess import beyond_words
-from gonfalon.verify.presence import Presence
+from gonfalon.viewpoint.viewpoint import Viewpoint
 from gonfalon.work import NODES, POLICY, unit
 
 MOST_TOLD = 3
@@ -31,58 +31,50 @@ class MayNotHandOut(Exception):
         self.reason, self.why = reason, why
 
 
-def delegations_of(presence: Presence) -> list[Delegation]:
+def delegations_of(viewpoint: Viewpoint) -> list[Delegation]:
     """The delegations that whoever asks has now."""
-    return presence.engine.handing_out.delegated(presence.who, presence.at)
+    return viewpoint.engine.handing_out.delegated(viewpoint.who, viewpoint.at)
 
 
-def receivers_of(delegations: list[Delegation], presence: Presence) -> set[str]:
+def receivers_of(delegations: list[Delegation], viewpoint: Viewpoint) -> set[str]:
     """The accounts that something may be given to under some delegations; whoever asks is left out."""
-    handing_out, accounts = presence.engine.handing_out, presence.snapshot.policy.accounts.values()
+    handing_out, accounts = viewpoint.engine.handing_out, viewpoint.snapshot.policy.accounts.values()
     return {
         a.id
         for a in accounts
-        if a.id != presence.who and a.state != "disabled" and any(handing_out.receives(d, a.id) for d in delegations)
+        if a.id != viewpoint.who and a.state != "disabled" and any(handing_out.receives(d, a.id) for d in delegations)
     }
 
 
 @unit(POLICY, NODES.shared)
-def hand_out(presence: Presence, given: Assignment) -> Entry:
+def hand_out(viewpoint: Viewpoint, given: Assignment, by: By) -> Entry:
     """Give a role. Raises MayNotHandOut."""
-    _hold(presence)
-    _require(presence, presence.engine, given)
-    return _apply(presence, given, {"kind": "give-role", **_data(given)})
+    _require(viewpoint, viewpoint.engine, given)
+    return _apply(viewpoint, by, given, {"kind": "give-role", **_data(given)})
 
 
 @unit(POLICY, NODES.shared)
-def change_handed_out(presence: Presence, was: Assignment, now: Assignment) -> Entry:
+def change_handed_out(viewpoint: Viewpoint, was: Assignment, now: Assignment, by: By) -> Entry:
     """Give what was given otherwise: one could give it anew, as it is and as it would be. Raises MayNotHandOut."""
-    _hold(presence)
-    without = _without(presence, was)
-    _require(presence, without, was)
-    _require(presence, without, now)
+    without = _without(viewpoint, was)
+    _require(viewpoint, without, was)
+    _require(viewpoint, without, now)
     held = {key: value for key, value in _data(now).items() if key in ("scope", "starts", "ends")}
-    return _apply(presence, now, {"kind": "change-role", "assignment": was.id, **held})
+    return _apply(viewpoint, by, now, {"kind": "change-role", "assignment": was.id, **held})
 
 
 @unit(POLICY, NODES.shared)
-def take_back(presence: Presence, was: Assignment) -> Entry:
+def take_back(viewpoint: Viewpoint, was: Assignment, by: By) -> Entry:
     """End what was given. Raises MayNotHandOut."""
-    _hold(presence)
-    _require(presence, _without(presence, was), was)
-    return _apply(presence, was, {"kind": "take-role", "assignment": was.id})
+    _require(viewpoint, _without(viewpoint, was), was)
+    return _apply(viewpoint, by, was, {"kind": "take-role", "assignment": was.id})
 
 
-def _hold(presence: Presence) -> None:
-    """Let nobody change access until this is done, and decide under what holds now."""
-    presence.afresh()
-
-
-def _without(presence: Presence, given: Assignment) -> Engine:
+def _without(viewpoint: Viewpoint, given: Assignment) -> Engine:
     """An engine over all nodes, as if something had not been given."""
-    policy = presence.snapshot.policy
+    policy = viewpoint.snapshot.policy
     others = {id: a for id, a in policy.assignments.items() if id != given.id}
-    return presence.engine.changed(replace(policy, assignments=others))
+    return viewpoint.engine.changed(replace(policy, assignments=others))
 
 
 def _data(given: Assignment) -> dict[str, Any]:
@@ -95,28 +87,28 @@ def _data(given: Assignment) -> dict[str, Any]:
     }
 
 
-def _apply(presence: Presence, given: Assignment, operation: dict[str, Any]) -> Entry:
-    sight = Sight(presence.sight.nodes, {given.to.id})
-    return apply_at_once(presence.who or "", [operation], presence.by, sight)
+def _apply(viewpoint: Viewpoint, by: By, given: Assignment, operation: dict[str, Any]) -> Entry:
+    sight = Sight(viewpoint.sight.nodes, {given.to.id})
+    return apply_at_once(viewpoint.who or "", [operation], by, sight)
 
 
-def _require(presence: Presence, engine: Engine, given: Assignment) -> None:
-    answer = engine.may_hand_out(presence.who or "", given, presence.at)
+def _require(viewpoint: Viewpoint, engine: Engine, given: Assignment) -> None:
+    answer = engine.may_hand_out(viewpoint.who or "", given, viewpoint.at)
     if not answer.allow:
-        raise MayNotHandOut(answer.reason, _missing(answer.reason, presence, engine, given))
+        raise MayNotHandOut(answer.reason, _missing(answer.reason, viewpoint, engine, given))
 
 
-def _missing(reason: Reason, presence: Presence, engine: Engine, given: Assignment) -> str:
-    names = describe.Names([], presence.sight)
+def _missing(reason: Reason, viewpoint: Viewpoint, engine: Engine, given: Assignment) -> str:
+    names = describe.Names([], viewpoint.sight)
     role, who = names.roles.get(given.role, given.role), names_of([given.to.id]).get(given.to.id, "somebody")
     if reason is Reason.BEYOND:
-        return _too_much(presence, engine, given, role)
+        return _too_much(viewpoint, engine, given, role)
     if reason is not Reason.NOT_DELEGATED:
         return "Your account is not active."
-    if given.to.id == presence.who:
+    if given.to.id == viewpoint.who:
         return "Nobody gives a role to themselves."
     handing_out = engine.handing_out
-    fitting = [d for d in handing_out.delegated(presence.who, presence.at) if given.role in d.roles]
+    fitting = [d for d in handing_out.delegated(viewpoint.who, viewpoint.at) if given.role in d.roles]
     if not fitting:
         return f"No delegation lets you give {role}."
     receiving = [d for d in fitting if handing_out.receives(d, given.to.id)]
@@ -128,19 +120,19 @@ def _missing(reason: Reason, presence: Presence, engine: Engine, given: Assignme
     if not lasting:
         until = max(d.ends for d in receiving if d.ends)
         return f"You may give {role} until {until:%-d %B %Y} only; say an end that is no later."
-    places = "; or ".join(_where(d, presence) for d in lasting)
+    places = "; or ".join(_where(d, viewpoint) for d in lasting)
     return f"You may give {role} only {places}."
 
 
-def _where(delegation: Delegation, presence: Presence) -> str:
+def _where(delegation: Delegation, viewpoint: Viewpoint) -> str:
     scope = write_scope(delegation.scope)
-    return describe.where_words(scope, describe.Names([scope], presence.sight))
+    return describe.where_words(scope, describe.Names([scope], viewpoint.sight))
 
 
-def _too_much(presence: Presence, engine: Engine, given: Assignment, role: str) -> str:
-    mine = engine.grants.of(presence.who, presence.at)
+def _too_much(viewpoint: Viewpoint, engine: Engine, given: Assignment, role: str) -> str:
+    mine = engine.grants.of(viewpoint.who, viewpoint.at)
     missing = [capability_words(c) for c in engine.handing_out.missing(mine, given)][:MOST_TOLD]
     if missing:
         return f"{role} gives more than you have there: {', '.join(missing)}."
-    excess = engine.handing_out.excess(presence.who, given, presence.at)
-    return beyond_words(excess, presence, "With it they could")
+    excess = engine.handing_out.excess(viewpoint.who, given, viewpoint.at)
+    return beyond_words(excess, viewpoint, "With it they could")

@@ -1,6 +1,6 @@
 """What changes would do, staged or only proposed, worked out once for as long as nothing changes.
 
-preview = as_staged(presence)          # or as_proposed(presence, operations)
+preview = as_staged(viewpoint)          # or as_proposed(viewpoint, operations)
 preview.touched.gain                   # everyone who would gain something
 preview.changed.deltas["ada"]          # what changes for an account
 """
@@ -18,7 +18,7 @@ from gonfalon.access.change_sets import Data, read, staged_data, with_operations
 from gonfalon.core import Engine
 from gonfalon.core.diff.affected_accounts import AffectedAccounts, affected_accounts
 from gonfalon.core.diff.impact import Impact, impact
-from gonfalon.verify.presence import Presence
+from gonfalon.viewpoint.viewpoint import Viewpoint
 
 T = TypeVar("T")
 
@@ -72,28 +72,28 @@ class Key(NamedTuple):
 _kept: OrderedDict[Key, Preview] = OrderedDict()
 
 
-def as_staged(presence: Presence) -> Preview:
+def as_staged(viewpoint: Viewpoint) -> Preview:
     """The site with all of one's staged changes that still can be applied."""
-    return _with(presence, staged_data(presence.who or "", presence.snapshot.policy))
+    return _with(viewpoint, staged_data(viewpoint.who or "", viewpoint.snapshot.policy))
 
 
-def as_proposed(presence: Presence, proposed: list[Data]) -> Preview:
+def as_proposed(viewpoint: Viewpoint, proposed: list[Data]) -> Preview:
     """The site with operations that are not staged. Raises ValidationError when one of them cannot be read."""
-    return _with(presence, read(proposed, presence.snapshot.policy, presence.sight))
+    return _with(viewpoint, read(proposed, viewpoint.snapshot.policy, viewpoint.sight))
 
 
-def _with(presence: Presence, operations: list[Data]) -> Preview:
+def _with(viewpoint: Viewpoint, operations: list[Data]) -> Preview:
     """Kept by process: what was told of a proposal is known once it is staged.
 
     With staged changes tried out, nothing is kept: they have no version.
     """
-    versions = presence.snapshot.version, presence.nodes.version
+    versions = viewpoint.snapshot.version, viewpoint.nodes.version
     key = Key(str(connection.settings_dict["NAME"]), versions, json.dumps(operations, sort_keys=True))
-    in_force = presence.snapshot is presence.in_force
+    in_force = viewpoint.proposed is None
     kept = _kept.get(key) if in_force else None
-    if kept is None or not kept.stands_at(presence.at):
-        before, policy = presence.engine, with_operations(operations, presence.snapshot.policy)
-        kept = Preview(before, before.changed(policy) if operations else before, presence.at)
+    if kept is None or not kept.stands_at(viewpoint.at):
+        before, policy = viewpoint.engine, with_operations(operations, viewpoint.snapshot.policy)
+        kept = Preview(before, before.changed(policy) if operations else before, viewpoint.at)
     if in_force:
         _keep(key, kept)
     return kept

@@ -1,8 +1,8 @@
 """Asking for access where one was refused, and deciding about it (needs nobody to know how access is given).
 
-request = ask_for({"action": "edit", "node": "fees"}, "For the new rates.", presence)
-ways = ways_to(request, presence)          # the smallest changes that would turn the answer
-grant(request, ways[0], until, presence)
+request = ask_for({"action": "edit", "node": "fees"}, "For the new rates.", viewpoint)
+ways = ways_to(request, viewpoint)          # the smallest changes that would turn the answer
+grant(request, ways[0], until, viewpoint)
 """
 
 import json
@@ -25,10 +25,10 @@ from gonfalon.core.checks.suggestions import NEW, Advised, advise
 from gonfalon.core.document.errors import Unreadable
 from gonfalon.core.document.requests import read_question
 from gonfalon.core.document.writer import write_scope
-from gonfalon.ledger.models import record
+from gonfalon.ledger.models import By, record
 from gonfalon.mail.outbox import post
 from gonfalon.verify.models import AccessRequest
-from gonfalon.verify.presence import Presence
+from gonfalon.viewpoint.viewpoint import Viewpoint
 from gonfalon.work import POLICY, locked, unit
 
 Data = dict[str, Any]
@@ -62,11 +62,11 @@ class WayTo:
 
 
 @unit(POLICY.shared)
-def ask_for(asked: Data, word: str, presence: Presence) -> AccessRequest:
+def ask_for(asked: Data, word: str, viewpoint: Viewpoint, by: By) -> AccessRequest:
     """Ask for something, once: asking again is the same request. Raises Unreadable, MayAlready, TooManyOpen."""
-    who = presence.who or ""
-    question = question_of(asked, who, presence)
-    if presence.engine.decide(question).allow:
+    who = viewpoint.who or ""
+    question = question_of(asked, who, viewpoint)
+    if viewpoint.engine.decide(question).allow:
         raise MayAlready
     if AccessRequest.objects.filter(account_id=who, state=AccessRequest.State.OPEN).count() >= MOST_OPEN:
         raise TooManyOpen
@@ -74,7 +74,7 @@ def ask_for(asked: Data, word: str, presence: Presence) -> AccessRequest:
     request = locked(AccessRequest.objects).filter(open_key=key).first()
     if request is None:
         request = AccessRequest.objects.create(account_id=who, question=asked, open_key=key, word=word)
-        record(presence.by, "request.made", f"Asked to {words_for(asked, presence.sight, presence)}",
+        record(by, "request.made", f"Asked to {words_for(asked, viewpoint.sight, viewpoint)}",
                about=("request", request.id))  # fmt: skip
     elif word and word != request.word:
         request.word = word
@@ -82,38 +82,38 @@ def ask_for(asked: Data, word: str, presence: Presence) -> AccessRequest:
     return request
 
 
-def question_of(asked: Data, who: str, presence: Presence) -> Question:
+def question_of(asked: Data, who: str, viewpoint: Viewpoint) -> Question:
     """The question about an account that a request asks. Raises Unreadable."""
-    return read_question({"account": who, **asked}, presence.snapshot.policy, presence.nodes.tree)
+    return read_question({"account": who, **asked}, viewpoint.snapshot.policy, viewpoint.nodes.tree)
 
 
-def ways_to(request: AccessRequest, presence: Presence) -> list[WayTo]:
+def ways_to(request: AccessRequest, viewpoint: Viewpoint) -> list[WayTo]:
     """The smallest changes that would turn the answer, those that turn least for others first."""
     try:
-        question = question_of(request.question, request.account_id, presence)
+        question = question_of(request.question, request.account_id, viewpoint)
     except Unreadable:
         return []  # the page, the field or the account is gone by now
-    found = advise(presence.engine, question, presence.at)
+    found = advise(viewpoint.engine, question, viewpoint.at)
     ways = [WayTo(list(map(_as_data, advised.operations)), advised) for advised in found.changes]
     return [way for way in ways if all(way.operations)]
 
 
 @unit(POLICY)
-def grant(request: AccessRequest, way: WayTo, until: datetime | None, presence: Presence) -> None:
+def grant(request: AccessRequest, way: WayTo, until: datetime | None, viewpoint: Viewpoint, by: By) -> None:
     """Change what turns the answer, until a time if one is said, and tell whoever asked. Raises Decided."""
     row = _held(request)
     operations = [{**data, "ends": until} if until and way.timed else data for data in way.operations]
-    apply_at_once(presence.who or "", operations, presence.by, Sight(presence.sight.nodes, presence.sight.people))
-    _close(row, AccessRequest.State.GRANTED, "", presence, until if way.timed else None)
+    apply_at_once(viewpoint.who or "", operations, by, viewpoint.sight)
+    _close(row, AccessRequest.State.GRANTED, "", viewpoint, by, until if way.timed else None)
 
 
 @unit(POLICY.shared)
-def decline(request: AccessRequest, word: str, presence: Presence) -> None:
+def decline(request: AccessRequest, word: str, viewpoint: Viewpoint, by: By) -> None:
     """Say no, with a word, and tell whoever asked. Raises Decided."""
-    _close(_held(request), AccessRequest.State.DECLINED, word, presence, None)
+    _close(_held(request), AccessRequest.State.DECLINED, word, viewpoint, by, None)
 
 
-def withdraw_all(account: str, presence: Presence) -> None:
+def withdraw_all(account: str, viewpoint: Viewpoint) -> None:
     """Close what somebody asked for who will not come back."""
     open_ones = AccessRequest.objects.filter(account_id=account, state=AccessRequest.State.OPEN)
     open_ones.update(
@@ -121,14 +121,14 @@ def withdraw_all(account: str, presence: Presence) -> None:
         answer="The account was disabled.",
         open_key=None,
         decided_at=now(),
-        decided_by=presence.who,
+        decided_by=viewpoint.who,
     )
 
 
-def words_for(asked: Data, sight: Sight, presence: Presence) -> str:
+def words_for(asked: Data, sight: Sight, viewpoint: Viewpoint) -> str:
     """What is asked for, after "may": "edit “Fees”"; a page out of sight is not named."""
     action, node = asked["action"], asked.get("node") or ""
-    titles, tree = presence.nodes.titles, presence.nodes.tree
+    titles, tree = viewpoint.nodes.titles, viewpoint.nodes.tree
     where = f"“{titles[node]}”" if node in sight.nodes and node in titles else HIDDEN_NODE if node else ""
     if action == "create":
         return f"make {type_named(asked['type']).plural} beneath {where}"
@@ -150,20 +150,22 @@ def _held(request: AccessRequest) -> AccessRequest:
     return row
 
 
-def _close(row: AccessRequest, state: str, word: str, presence: Presence, until: datetime | None) -> None:
+def _close(
+    row: AccessRequest, state: str, word: str, viewpoint: Viewpoint, by: By, until: datetime | None
+) -> None:
     row.state, row.answer, row.until, row.open_key = state, word, until, None
-    row.decided_at, row.decided_by = now(), presence.who
+    row.decided_at, row.decided_by = now(), viewpoint.who
     row.save()
     account = Account.objects.get(pk=row.account_id)
-    own = Sight(presence.in_sight_of(account.id), frozenset({account.id}))
-    what = words_for(row.question, own, presence)
+    own = Sight(viewpoint.seen_by(account.id).in_sight.named, frozenset({account.id}))
+    what = words_for(row.question, own, viewpoint)
     answer = f"You may {what} now" if state == AccessRequest.State.GRANTED else f"You may not {what}"
     ends = f", until {until:%-d %B %Y, %H:%M} UTC" if until else ""
     more = f"\n\n{word}" if word else ""
     post(account.email, "Your request", f"Hello {account.name},\n\n{answer}{ends}.{more}\n\n{settings.ADDRESS}/desk\n")
     done = "Granted" if state == AccessRequest.State.GRANTED else "Declined"
-    summary = f"{done}: {account.name} asked to {words_for(row.question, presence.sight, presence)}"
-    record(presence.by, f"request.{state}", summary, about=("request", row.id))
+    summary = f"{done}: {account.name} asked to {words_for(row.question, viewpoint.sight, viewpoint)}"
+    record(by, f"request.{state}", summary, about=("request", row.id))
 
 
 def _as_data(operation: core.Operation) -> Data:

@@ -24,13 +24,13 @@ def test_it_answers_as_the_second_reading_does(odile, who):
     stop = {"kind": "set-limit", "effect": "stop", "applies": "branch", "actions": ["move", "remove", "edit"]}
     apply(odile, stop | {"node": "p3-sail-loft", "to": {"kind": "role", "id": "site-steward"}})
     snapshot, nodes = current(), content()
-    presence = SimpleNamespace(snapshot=snapshot, engine=engine_over(nodes, snapshot))
+    here = SimpleNamespace(snapshot=snapshot, engine=engine_over(nodes, snapshot))
     naive, at = Naive(snapshot.policy, nodes.tree), now()
     sample = Random(3).sample(list(nodes.tree.index), NODES)
     for id in {*sample, "p3-sail-loft", "pier-3-branch", "moorings", "minutes"}:
         row = target(id)
         for action in ON_NODES:
             question = Question(who, action, row, at)
-            assert str(decide(presence, question, trail=False).reason) == naive.answer(question), (who, action, id)
+            assert str(decide(here, question, trail=False).reason) == naive.answer(question), (who, action, id)
         new = Question(who, "create", row.child("event"), at)
-        assert str(decide(presence, new, trail=False).reason) == naive.answer(new), (who, id)
+        assert str(decide(here, new, trail=False).reason) == naive.answer(new), (who, id)

@@ -27,7 +27,7 @@ from gonfalon.clock import now
 from gonfalon.core.decide.grants import SubjectGrantsCache
 from gonfalon.core.model.policy import Assignment, Policy, Subject
 from gonfalon.core.model.tree import profile
-from gonfalon.verify.presence import Presence
+from gonfalon.viewpoint.viewpoint import Viewpoint
 from gonfalon.work import POLICY, RowLock, locked
 
 
@@ -62,49 +62,49 @@ class AccountView(GuardedView):
     @extend_schema(responses=AccountShape, operation_id="account", parameters=[ETAG])
     def get(self, request: Request, account: str) -> Response:
         """What an account is given and what it adds up to, what one has staged oneself included."""
-        row = account_known(account, self.presence)
-        return Response(account_data(row, self.presence), headers={"ETag": etag(row.version)})
+        row = account_known(account, self.viewpoint)
+        return Response(account_data(row, self.viewpoint), headers={"ETag": etag(row.version)})
 
     @extend_schema(request=AccountChangeInput, responses=AccountShape, operation_id="change_account", parameters=TAGGED)
     def patch(self, request: Request, account: str) -> Response:
         """Name, language and profile at once; a new address once it is confirmed there."""
-        ask(self.presence, "see", profile(account))
-        ask(self.presence, "edit", profile(account))
+        ask(self.viewpoint, "see", profile(account))
+        ask(self.viewpoint, "edit", profile(account))
         expected = expected_version(request)
-        row = locked(Account.objects).filter(pk=account).first() or account_known(account, self.presence)
+        row = locked(Account.objects).filter(pk=account).first() or account_known(account, self.viewpoint)
         if expected != etag(row.version):
-            raise ChangedMeanwhile(f"{row.name} was changed while you were editing.", who_data(row, self.presence))
+            raise ChangedMeanwhile(f"{row.name} was changed while you were editing.", who_data(row, self.viewpoint))
         given = AccountChangeInput(data=request.data)
         given.is_valid(raise_exception=True)
         if given.validated_data.get("email", row.email).lower() != row.email.lower():
-            prove_again(self.presence)
-        change_account(row, given.validated_data, self.presence)
-        return Response(account_data(row, self.presence), headers={"ETag": etag(row.version)})
+            prove_again(self.session)
+        change_account(row, given.validated_data, self.viewpoint, self.session.by)
+        return Response(account_data(row, self.viewpoint), headers={"ETag": etag(row.version)})
 
 
-def account_data(row: Account, presence: Presence) -> dict[str, Any]:
+def account_data(row: Account, viewpoint: Viewpoint) -> dict[str, Any]:
     """An account with all it is given, as `AccountShape` has it."""
-    policy, at, id = presence.snapshot.policy, presence.at, row.id
-    proposed = staged_policy(presence.who or "", policy)
-    roster = Roster(presence.snapshot, at)
+    policy, at, id = viewpoint.snapshot.policy, viewpoint.at, row.id
+    proposed = staged_policy(viewpoint.who or "", policy)
+    roster = Roster(viewpoint.snapshot, at)
     given = list(given_to(_subjects(id, policy) | _subjects(id, proposed), policy, proposed))
     reach = proposed.accounts[id].reach
-    telling = Telling(presence, given, (branch for tops in reach.values() for branch in tops))
+    telling = Telling(viewpoint, given, (branch for tops in reach.values() for branch in tops))
     sources = SubjectGrantsCache(proposed).of(id, at).sources
-    names = Names((), presence.sight, presence.nodes.titles)
+    names = Names((), viewpoint.sight, viewpoint.nodes.titles)
     notes = frozenset(roster.notes(id, row.state, row.last_seen))
     as_row = Row(id, row.name, row.email, row.state, row.keyholder, row.last_seen, row.created_at, notes)
     waiting = Ticket.objects.filter(account=row, purpose=Ticket.Purpose.EMAIL, used_at=None, ends_at__gt=now()).first()
     return {
         "account": rows_data([as_row], roster, names.groups)[0],
         "state": proposed.accounts[id].state,
-        "who": who_data(row, presence),
+        "who": who_data(row, viewpoint),
         "factors": kinds_of(row),
         "new_address": waiting.email if waiting else None,
         "memberships": list(_memberships(id, policy, proposed)),
         "given": [telling.data(one) for one in given],
         "used": _used(id, given),
-        "sum": None if row.keyholder else sum_of(id, sources, presence, names),
+        "sum": None if row.keyholder else sum_of(id, sources, viewpoint, names),
         "reach": {tree: telling.branches(tops) for tree, tops in reach.items()},
     }
 

@@ -29,7 +29,7 @@ from gonfalon.verify.handing_out import (
     receivers_of,
     take_back,
 )
-from gonfalon.verify.presence import Presence
+from gonfalon.viewpoint.viewpoint import Viewpoint
 from gonfalon.work import NODES, POLICY
 
 MOST_PEOPLE = 500
@@ -59,13 +59,13 @@ class DelegationsView(GuardedView):
     @extend_schema(responses=DelegationShape(many=True), operation_id="delegations", parameters=PAGED)
     def get(self, request: Request) -> Response:
         """All delegations, what one has staged oneself included. Five queries."""
-        was = self.presence.snapshot.policy.delegations
-        now = staged_policy(self.presence.who or "", self.presence.snapshot.policy).delegations
+        was = self.viewpoint.snapshot.policy.delegations
+        now = staged_policy(self.viewpoint.who or "", self.viewpoint.snapshot.policy).delegations
         every = [
             (d, "" if was.get(id) == now.get(id) else "new" if id not in was else "changed" if id in now else "ending")
             for id, d in {**was, **now}.items()
         ]
-        return paged(request, _told(every, self.presence))
+        return paged(request, _told(every, self.viewpoint))
 
 
 class HandedOutShape(serializers.Serializer):
@@ -109,22 +109,22 @@ class HandingOutView(GuardedView):
     @extend_schema(responses=HandingOutShape, operation_id="handing_out")
     def get(self, request: Request) -> Response:
         """What one may hand out, and to whom: their names are told to whoever has the delegation."""
-        return Response(_handing_out(self.presence))
+        return Response(_handing_out(self.viewpoint))
 
     @extend_schema(request=HandOutInput, responses=HandingOutShape, operation_id="hand_out")
     def post(self, request: Request) -> Response:
         """Give a role under a delegation, at once. A refusal says what is missing."""
-        given = HandOutInput(data=request.data, context=_context(self.presence))
+        given = HandOutInput(data=request.data, context=_context(self.viewpoint))
         given.is_valid(raise_exception=True)
-        data, policy = given.validated_data, self.presence.snapshot.policy
+        data, policy = given.validated_data, self.viewpoint.snapshot.policy
         if data["role"] not in policy.roles or data["role"] in policy.baseline:
             raise Invalid({"/role": "Choose a role that can be given."})
-        if data["account"] not in _people(self.presence):
+        if data["account"] not in _people(self.viewpoint):
             raise Invalid({"/account": "There is nobody like that whom you may give something to."})
         to, scope = Subject.account(data["account"]), read_scope(data.get("scope") or {})
         made = Assignment(new_id(), data["role"], to, scope, Period(None, data.get("ends")))
-        _do(hand_out, self.presence, made)
-        return Response(_handing_out(self.presence.afresh()))
+        _do(hand_out, self.viewpoint, made, self.session.by)
+        return Response(_handing_out(self.viewpoint.renewed()))
 
 
 class HandedOutView(GuardedView):
@@ -134,58 +134,59 @@ class HandedOutView(GuardedView):
     @extend_schema(request=HandOutChangeInput, responses=HandingOutShape, operation_id="change_handed_out")
     def patch(self, request: Request, assignment: str) -> Response:
         """Give it elsewhere, or for another time."""
-        was = _handed_out(assignment, self.presence)
-        given = HandOutChangeInput(data=request.data, context=_context(self.presence))
+        was = _handed_out(assignment, self.viewpoint)
+        given = HandOutChangeInput(data=request.data, context=_context(self.viewpoint))
         given.is_valid(raise_exception=True)
         data = given.validated_data
         scope = read_scope(data["scope"]) if "scope" in data else was.scope
         period = Period(was.period.starts, data["ends"]) if "ends" in data else was.period
-        _do(change_handed_out, self.presence, was, Assignment(was.id, was.role, was.to, scope, period))
-        return Response(_handing_out(self.presence.afresh()))
+        given_now = Assignment(was.id, was.role, was.to, scope, period)
+        _do(change_handed_out, self.viewpoint, was, given_now, self.session.by)
+        return Response(_handing_out(self.viewpoint.renewed()))
 
     @extend_schema(responses={204: OpenApiResponse()}, operation_id="take_back")
     def delete(self, request: Request, assignment: str) -> Response:
         """End it."""
-        _do(take_back, self.presence, _handed_out(assignment, self.presence))
+        _do(take_back, self.viewpoint, _handed_out(assignment, self.viewpoint), self.session.by)
         return Response(status=204)
 
 
-def _do(what: Any, presence: Presence, *given: Assignment) -> None:
+def _do(what: Any, viewpoint: Viewpoint, *given: Any) -> None:
     try:
-        what(presence, *given)
+        what(viewpoint, *given)
     except MayNotHandOut as no:
         raise Refused(str(no.reason), no.why) from None
 
 
-def _people(presence: Presence) -> set[str]:
-    return receivers_of(delegations_of(presence), presence)
+def _people(viewpoint: Viewpoint) -> set[str]:
+    return receivers_of(delegations_of(viewpoint), viewpoint)
 
 
-def _context(presence: Presence) -> dict[str, Any]:
-    return {"policy": presence.snapshot.policy, "sight": Sight(presence.sight.nodes, _people(presence))}
+def _context(viewpoint: Viewpoint) -> dict[str, Any]:
+    return {"policy": viewpoint.snapshot.policy, "sight": Sight(viewpoint.sight.nodes, _people(viewpoint))}
 
 
-def _handed_out(id: str, presence: Presence) -> Assignment:
+def _handed_out(id: str, viewpoint: Viewpoint) -> Assignment:
     """An assignment to one of those that whoever asks may give something to. Raises NotFound."""
-    found = presence.snapshot.policy.assignments.get(id)
-    if found is None or found.to.kind != "account" or found.to.id not in _people(presence):
+    found = viewpoint.snapshot.policy.assignments.get(id)
+    if found is None or found.to.kind != "account" or found.to.id not in _people(viewpoint):
         raise NotFound("assignment")
     return found
 
 
-def _handing_out(presence: Presence) -> dict[str, Any]:
-    delegations = delegations_of(presence)
+def _handing_out(viewpoint: Viewpoint) -> dict[str, Any]:
+    delegations = delegations_of(viewpoint)
     roles = {role for d in delegations for role in d.roles}
-    people = receivers_of(delegations, presence)
+    people = receivers_of(delegations, viewpoint)
     theirs: dict[str, list[Assignment]] = {}
-    for a in presence.snapshot.policy.assignments.values():
+    for a in viewpoint.snapshot.policy.assignments.values():
         if a.to.kind == "account" and a.to.id in people and a.role in roles:
             theirs.setdefault(a.to.id, []).append(a)
     branches = [branch for given in theirs.values() for a in given for branch in a.scope.branches or ()]
-    names = Names([{"branches": branches}], presence.sight)
+    names = Names([{"branches": branches}], viewpoint.sight)
     rows = Account.objects.filter(pk__in=people).values_list("id", "name", "email")[:MOST_PEOPLE]
     return {
-        "delegations": _told([(d, "") for d in delegations], presence),
+        "delegations": _told([(d, "") for d in delegations], viewpoint),
         "roles": list(role_tags(roles).values()),
         "people": [
             {"id": id, "name": name, "email": email, "given": [_handed(a, names) for a in theirs.get(id, ())]}
@@ -198,15 +199,15 @@ def _handed(a: Assignment, names: Names) -> dict[str, Any]:
     return {"id": a.id, "role": a.role, "where": where_words(write_scope(a.scope), names), "ends": a.period.ends}
 
 
-def _told(every: list[tuple[Delegation, str]], presence: Presence) -> list[dict[str, Any]]:
+def _told(every: list[tuple[Delegation, str]], viewpoint: Viewpoint) -> list[dict[str, Any]]:
     named = ({"to": d.to.id, "branches": list(d.scope.branches or ())} for d, _ in every)
-    names = Names(named, presence.sight)
-    telling = Telling(presence, (), (branch for d, _ in every for branch in d.scope.branches or ()))
+    names = Names(named, viewpoint.sight)
+    telling = Telling(viewpoint, (), (branch for d, _ in every for branch in d.scope.branches or ()))
     return [
         {
             "id": d.id,
             "subject_kind": d.to.kind,
-            "subject": d.to.id if d.to.kind != "account" or d.to.id in presence.sight.people else None,
+            "subject": d.to.id if d.to.kind != "account" or d.to.id in viewpoint.sight.people else None,
             "subject_name": names.subject(d.to._asdict()),
             "roles": sorted(d.roles),
             "scope": telling.scope(d.scope),

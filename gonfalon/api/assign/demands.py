@@ -19,7 +19,7 @@ from gonfalon.api.problems import ChangedMeanwhile, Invalid
 from gonfalon.core.model.vocabulary import PROFILE
 from gonfalon.ledger.models import record
 from gonfalon.mail.outbox import post
-from gonfalon.verify.presence import Presence
+from gonfalon.viewpoint.viewpoint import Viewpoint
 from gonfalon.work import POLICY, RowLock
 
 NAMED = 100
@@ -59,18 +59,18 @@ class DemandsView(GuardedView):
 
     @extend_schema(responses=DemandsShape, operation_id="demands", parameters=[ETAG])
     def get(self, request: Request) -> Response:
-        return Response(_data(self.presence), headers={"ETag": etag(_tag(self.presence))})
+        return Response(_data(self.viewpoint), headers={"ETag": etag(_tag(self.viewpoint))})
 
     @extend_schema(request=DemandsInput, responses=DemandsShape, operation_id="set_demands", parameters=TAGGED)
     def put(self, request: Request) -> Response:
         """Ask people for these, from their next visit on."""
         expected = expected_version(request)
-        self.presence.afresh()
-        if expected != etag(_tag(self.presence)):
-            raise ChangedMeanwhile("Somebody else changed this meanwhile.", _data(self.presence))
+        self.viewpoint.renewed()
+        if expected != etag(_tag(self.viewpoint)):
+            raise ChangedMeanwhile("Somebody else changed this meanwhile.", _data(self.viewpoint))
         given = DemandsInput(data=request.data)
         given.is_valid(raise_exception=True)
-        data, snapshot = given.validated_data, self.presence.in_force
+        data, snapshot = given.validated_data, self.viewpoint.in_force
         for i, role in enumerate(data["roles"]):
             if role not in snapshot.policy.roles:
                 raise Invalid({f"/roles/{i}": "There is no such role."})
@@ -79,9 +79,9 @@ class DemandsView(GuardedView):
             if field not in known:
                 raise Invalid({f"/fields_asked/{i}": "A profile has no such field."})
         asked = Demands(frozenset(data["roles"]), data["risky"], frozenset(data["fields_asked"]))
-        set_demands(asked, self.presence.by)
-        presence = self.presence.afresh()
-        return Response(_data(presence), headers={"ETag": etag(_tag(presence))})
+        set_demands(asked, self.session.by)
+        viewpoint = self.viewpoint.renewed()
+        return Response(_data(viewpoint), headers={"ETag": etag(_tag(viewpoint))})
 
 
 class FactorsOfView(GuardedView):
@@ -91,24 +91,24 @@ class FactorsOfView(GuardedView):
     @extend_schema(responses={204: OpenApiResponse()}, operation_id="remove_factors_of")
     def delete(self, request: Request, account: str) -> Response:
         """Take the second factors of somebody away who has lost them; they are told by mail."""
-        row = account_known(account, self.presence)
-        may_answer_for(row, self.presence)
-        prove_again(self.presence)
+        row = account_known(account, self.viewpoint)
+        may_answer_for(row, self.viewpoint)
+        prove_again(self.session)
         removed, _ = row.factors.all().delete()
         row.recovery_codes.all().delete()
         if removed:
             post(row.email, "Your second factor was taken away",
                  f"Hello {row.name},\n\nYou now sign in with your password alone. "
                  "If you did not ask for that, tell whoever runs the site.\n")  # fmt: skip
-            record(self.presence.by, "account.factors-removed", f"Took the second factor of {row.name} away",
+            record(self.session.by, "account.factors-removed", f"Took the second factor of {row.name} away",
                    about=("account", row.id))  # fmt: skip
         return Response(status=204)
 
 
-def _data(presence: Presence) -> dict[str, Any]:
-    snapshot, demands = presence.in_force, presence.in_force.demands
+def _data(viewpoint: Viewpoint) -> dict[str, Any]:
+    snapshot, demands = viewpoint.in_force, viewpoint.in_force.demands
     words = snapshot.catalogue
-    lacking = list(_lacking(presence)) if may(presence, "roster.see") else None
+    lacking = list(_lacking(viewpoint)) if may(viewpoint, "roster.see") else None
     return {
         "roles": sorted(demands.roles),
         "risky": demands.risky,
@@ -122,12 +122,12 @@ def _data(presence: Presence) -> dict[str, Any]:
     }
 
 
-def _lacking(presence: Presence) -> list[dict[str, Any]]:
+def _lacking(viewpoint: Viewpoint) -> list[dict[str, Any]]:
     """Active accounts that lack something. Two queries."""
     rows = Account.objects.filter(state=Account.State.ACTIVE).prefetch_related("factors")
-    found = ((row, missing(presence.in_force, row, presence.at)) for row in rows)
+    found = ((row, missing(viewpoint.in_force, row, viewpoint.at)) for row in rows)
     return [{"id": row.id, "name": row.name, "missing": sorted(lacks)} for row, lacks in found if lacks]
 
 
-def _tag(presence: Presence) -> int:
-    return crc32(repr(presence.in_force.demands.data()).encode())
+def _tag(viewpoint: Viewpoint) -> int:
+    return crc32(repr(viewpoint.in_force.demands.data()).encode())

@@ -11,7 +11,7 @@ from gonfalon.api.shapes import ScopeShape
 from gonfalon.core.bulk.scopes import covered
 from gonfalon.core.document.writer import write_scope
 from gonfalon.core.model.policy import Assignment, DirectGrant, Policy, Scope, Subject
-from gonfalon.verify.presence import Presence
+from gonfalon.viewpoint.viewpoint import Viewpoint
 
 Anything = Assignment | DirectGrant
 
@@ -71,10 +71,10 @@ def given_to(subjects: set[Subject], policy: Policy, proposed: Policy) -> Iterat
 class Telling:
     """Tells what is given, as far as whoever asks may know of the places. No query."""
 
-    def __init__(self, presence: Presence, given: Iterable[Given], more: Iterable[str] = ()) -> None:
-        self._presence = presence
+    def __init__(self, viewpoint: Viewpoint, given: Iterable[Given], more: Iterable[str] = ()) -> None:
+        self._presence = viewpoint
         every = {branch for g in given for branch in g.what.scope.branches or ()} | set(more)
-        self._titles = {id: presence.nodes.titles[id] for id in every if id in presence.sight.nodes}
+        self._titles = {id: viewpoint.nodes.titles[id] for id in every if id in viewpoint.sight.nodes}
         self._covers: dict[Scope, dict[str, int]] = {}
 
     def branches(self, ids: Iterable[str]) -> list[dict[str, str | None]]:
@@ -119,9 +119,9 @@ class Telling:
         }
 
 
-def covers(presence: Presence, scope: Scope) -> dict[str, int]:
+def covers(viewpoint: Viewpoint, scope: Scope) -> dict[str, int]:
     """How many nodes in sight a scope covers, in each tree."""
-    tree = presence.nodes.tree
-    here = covered(tree, scope) & presence.in_sight.whole
+    tree = viewpoint.nodes.tree
+    here = covered(tree, scope) & viewpoint.in_sight.whole
     media = tree.having("tree", frozenset({"media"}))
     return {"pages": int((here & ~media).sum()), "media": int((here & media).sum())}

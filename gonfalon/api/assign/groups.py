@@ -20,7 +20,7 @@ from gonfalon.api.guard import GuardedView, May, require
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import ChangedMeanwhile, Invalid, NotFound
 from gonfalon.core.model.policy import Policy, Subject
-from gonfalon.verify.presence import Presence
+from gonfalon.viewpoint.viewpoint import Viewpoint
 from gonfalon.work import POLICY, RowLock, locked
 
 
@@ -75,7 +75,7 @@ class GroupsView(GuardedView):
     @extend_schema(responses=GroupShape(many=True), operation_id="groups", parameters=PAGED)
     def get(self, request: Request) -> Response:
         """All groups by name. One query."""
-        return paged(request, groups_data(list(Group.objects.all()), self.presence))
+        return paged(request, groups_data(list(Group.objects.all()), self.viewpoint))
 
     @extend_schema(request=GroupInput, responses={201: GroupShape}, operation_id="make_group")
     def post(self, request: Request) -> Response:
@@ -84,10 +84,10 @@ class GroupsView(GuardedView):
         given.is_valid(raise_exception=True)
         name = given.validated_data["name"]
         try:
-            group = make_group(name, self.presence.by, parent=given.validated_data.get("parent"))
+            group = make_group(name, self.session.by, parent=given.validated_data.get("parent"))
         except GroupNameTaken:
             raise _taken(name) from None
-        return Response(groups_data([group], self.presence)[0], status=201)
+        return Response(groups_data([group], self.viewpoint)[0], status=201)
 
 
 class GroupView(GuardedView):
@@ -98,16 +98,16 @@ class GroupView(GuardedView):
     def get(self, request: Request, group: str) -> Response:
         """What a group is given, directly and by the groups above it; what one has staged oneself included."""
         row = _known(group)
-        policy = self.presence.snapshot.policy
-        proposed = staged_policy(self.presence.who or "", policy)
+        policy = self.viewpoint.snapshot.policy
+        proposed = staged_policy(self.viewpoint.who or "", policy)
         if group not in policy.groups:
             raise NotFound("group")
         subjects = {Subject.group(key) for p in (policy, proposed) if group in p.groups for key in p.group_chain(group)}
         given = list(given_to(subjects, policy, proposed))
-        telling = Telling(self.presence, given)
+        telling = Telling(self.viewpoint, given)
         standing: Policy = proposed if group in proposed.groups else policy
         data = {
-            "group": groups_data([row], self.presence)[0],
+            "group": groups_data([row], self.viewpoint)[0],
             "parent": standing.groups[group].parent,
             "above": list(standing.group_chain(group)[1:]),
             "given": [_directly(group, telling.data(one)) for one in given],
@@ -124,10 +124,10 @@ class GroupView(GuardedView):
         given = GroupChangeInput(data=request.data)
         given.is_valid(raise_exception=True)
         try:
-            rename_group(row, given.validated_data["name"], self.presence.by)
+            rename_group(row, given.validated_data["name"], self.session.by)
         except GroupNameTaken:
             raise _taken(given.validated_data["name"]) from None
-        return Response(groups_data([row], self.presence)[0], headers={"ETag": etag(row.version)})
+        return Response(groups_data([row], self.viewpoint)[0], headers={"ETag": etag(row.version)})
 
 
 class GroupEndingView(GuardedView):
@@ -137,18 +137,18 @@ class GroupEndingView(GuardedView):
     @extend_schema(request=None, responses=ChangeSetShape, operation_id="stage_group_ending")
     def post(self, request: Request, group: str) -> Response:
         """Stage all that ends a group."""
-        require(self.presence, "roster.see")  # what is staged names its members
-        policy = staged_policy(self.presence.who or "", self.presence.snapshot.policy)
+        require(self.viewpoint, "roster.see")  # what is staged names its members
+        policy = staged_policy(self.viewpoint.who or "", self.viewpoint.snapshot.policy)
         if group not in policy.groups:
             raise NotFound("group")
-        stage_all(self.presence, ending(group, policy), self.presence.sight)
-        return Response(change_set_data(self.presence))
+        stage_all(self.viewpoint, ending(group, policy), self.viewpoint.sight)
+        return Response(change_set_data(self.viewpoint))
 
 
-def groups_data(rows: list[Group], presence: Presence) -> list[dict[str, Any]]:
+def groups_data(rows: list[Group], viewpoint: Viewpoint) -> list[dict[str, Any]]:
     """Groups as they are told; who is in them, to whoever sees the roster. No query."""
-    people = presence.sight.roster
-    policy, holders = presence.snapshot.policy, presence.holders
+    people = viewpoint.sight.roster
+    policy, holders = viewpoint.snapshot.policy, viewpoint.holders
     given: dict[str, dict[str, None]] = defaultdict(dict)
     for a in policy.assignments.values():
         if a.to.kind == "group":

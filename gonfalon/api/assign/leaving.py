@@ -22,8 +22,8 @@ from gonfalon.core import Question
 from gonfalon.core.document.writer import write_scope
 from gonfalon.core.model.policy import Subject
 from gonfalon.verify.models import AccessRequest
-from gonfalon.verify.presence import Presence
 from gonfalon.verify.requests import withdraw_all
+from gonfalon.viewpoint.viewpoint import Viewpoint
 from gonfalon.work import NODES, POLICY
 
 MOST_ASKED = 300
@@ -61,8 +61,8 @@ class LeavingView(GuardedView):
     @extend_schema(responses=LeavingShape, operation_id="leaving")
     def get(self, request: Request, account: str) -> Response:
         """What to think of before an account is disabled."""
-        account_known(account, self.presence)
-        return Response(_left_behind(account, self.presence))
+        account_known(account, self.viewpoint)
+        return Response(_left_behind(account, self.viewpoint))
 
 
 class DisableView(GuardedView):
@@ -72,25 +72,25 @@ class DisableView(GuardedView):
     @extend_schema(request=DisableInput, responses=AccountShape, operation_id="disable_account")
     def post(self, request: Request, account: str) -> Response:
         """Disable an account at once, everywhere, and hand on what they wrote and what they held."""
-        row = account_known(account, self.presence)
+        row = account_known(account, self.viewpoint)
         given = DisableInput(data=request.data)
         given.is_valid(raise_exception=True)
-        data, policy = given.validated_data, self.presence.snapshot.policy
+        data, policy = given.validated_data, self.viewpoint.snapshot.policy
         pages_to, roles_to, reviews_to = (data.get(key) for key in ("pages_to", "roles_to", "reviews_to"))
         for key, to in data.items():
             if to is not None:
-                require(self.presence, "roles.assign")  # each gives somebody more
+                require(self.viewpoint, "roles.assign")  # each gives somebody more
                 if to == account or to not in policy.accounts or policy.accounts[to].state == "disabled":
                     raise Invalid({f"/{key}": "Choose somebody else who is not disabled."})
         operations: list[dict[str, Any]] = [{"kind": "set-state", "account": account, "state": "disabled"}]
         if roles_to is not None:
-            operations += _roles_for(roles_to, account, self.presence)
+            operations += _roles_for(roles_to, account, self.viewpoint)
         if pages_to is not None:
-            hand_on(account, pages_to, self.presence.by)
+            hand_on(account, pages_to, self.session.by)
         hand_reviews(account, reviews_to)
-        withdraw_all(account, self.presence)
-        apply_at_once(self.presence.who or "", operations, self.presence.by, self.presence.sight)
-        return Response(account_data(Account.objects.get(pk=row.pk), self.presence.afresh()))
+        withdraw_all(account, self.viewpoint)
+        apply_at_once(self.viewpoint.who or "", operations, self.session.by, self.viewpoint.sight)
+        return Response(account_data(Account.objects.get(pk=row.pk), self.viewpoint.renewed()))
 
 
 class EnableView(GuardedView):
@@ -100,13 +100,13 @@ class EnableView(GuardedView):
     @extend_schema(request=None, responses=AccountShape, operation_id="enable_account")
     def post(self, request: Request, account: str) -> Response:
         """Enable an account again. Where it was signed in before, it stays signed out."""
-        row = account_known(account, self.presence)
+        row = account_known(account, self.viewpoint)
         operations = [{"kind": "set-state", "account": account, "state": "active"}]
-        apply_at_once(self.presence.who or "", operations, self.presence.by, self.presence.sight)
-        return Response(account_data(Account.objects.get(pk=row.pk), self.presence.afresh()))
+        apply_at_once(self.viewpoint.who or "", operations, self.session.by, self.viewpoint.sight)
+        return Response(account_data(Account.objects.get(pk=row.pk), self.viewpoint.renewed()))
 
 
-def _roles_for(to: str, account: str, presence: Presence) -> list[dict[str, Any]]:
+def _roles_for(to: str, account: str, viewpoint: Viewpoint) -> list[dict[str, Any]]:
     """What gives somebody the roles of an account and lets them hand out what it did, where and for as long."""
     mine = Subject.account(account)
     receiver = {"kind": "account", "id": to}
@@ -119,8 +119,8 @@ def _roles_for(to: str, account: str, presence: Presence) -> list[dict[str, Any]
             "receivers": d.receivers,
             "ends": d.ends,
         }
-        for d in presence.snapshot.policy.delegations.values()
-        if d.to == mine and (d.ends is None or d.ends > presence.at)
+        for d in viewpoint.snapshot.policy.delegations.values()
+        if d.to == mine and (d.ends is None or d.ends > viewpoint.at)
     ]
     return delegated + [
         {
@@ -131,52 +131,52 @@ def _roles_for(to: str, account: str, presence: Presence) -> list[dict[str, Any]
             "starts": a.period.starts,
             "ends": a.period.ends,
         }
-        for a in presence.snapshot.policy.assignments.values()
-        if a.to == mine and (a.period.ends is None or a.period.ends > presence.at)
+        for a in viewpoint.snapshot.policy.assignments.values()
+        if a.to == mine and (a.period.ends is None or a.period.ends > viewpoint.at)
     ]
 
 
-def _left_behind(account: str, presence: Presence) -> dict[str, Any]:
-    nodes, sight = presence.nodes, presence.in_sight
+def _left_behind(account: str, viewpoint: Viewpoint) -> dict[str, Any]:
+    nodes, sight = viewpoint.nodes, viewpoint.in_sight
     wrote = [int(i) for i in nodes.tree.by_author(account) if sight.whole[i]]
     ids = [nodes.tree.nodes[i].id for i in wrote]
     mine = Subject.account(account)
     return {
         "wrote": len(ids),
         "named": [nodes.titles[id] for id in ids[:MOST_NAMED]],
-        "alone": [nodes.titles[id] for id in _alone_editing(account, ids[:MOST_ASKED], presence)][:MOST_NAMED],
-        "duties": [capital(capability_words(duty)) for duty in _alone_doing(account, presence)],
-        "roles": sum(a.to == mine for a in presence.snapshot.policy.assignments.values()),
-        "hands_out": sum(d.to == mine for d in presence.snapshot.policy.delegations.values()),
-        "reviews": [review.name for review in waiting_for(account)] if may(presence, "roles.assign") else [],
+        "alone": [nodes.titles[id] for id in _alone_editing(account, ids[:MOST_ASKED], viewpoint)][:MOST_NAMED],
+        "duties": [capital(capability_words(duty)) for duty in _alone_doing(account, viewpoint)],
+        "roles": sum(a.to == mine for a in viewpoint.snapshot.policy.assignments.values()),
+        "hands_out": sum(d.to == mine for d in viewpoint.snapshot.policy.delegations.values()),
+        "reviews": [review.name for review in waiting_for(account)] if may(viewpoint, "roles.assign") else [],
         "requests": AccessRequest.objects.filter(account_id=account, state=AccessRequest.State.OPEN).count(),
         "sessions": open_sessions(account).count(),
     }
 
 
-def _others(account: str, presence: Presence) -> list[str]:
+def _others(account: str, viewpoint: Viewpoint) -> list[str]:
     """All other active accounts but keyholders, who may do everything anyway."""
-    accounts = presence.snapshot.policy.accounts.values()
+    accounts = viewpoint.snapshot.policy.accounts.values()
     return [a.id for a in accounts if a.id != account and a.state == "active" and not a.keyholder]
 
 
-def _alone_editing(account: str, ids: list[str], presence: Presence) -> list[str]:
+def _alone_editing(account: str, ids: list[str], viewpoint: Viewpoint) -> list[str]:
     """Those nodes that an account may edit, and nobody else but keyholders."""
     if not ids:
         return []
-    mine = presence.survey.allowed([account], ids, ["edit"], presence.at)[0, :, 0]
-    others = presence.survey.allowed(_others(account, presence), ids, ["edit"], presence.at)[:, :, 0]
+    mine = viewpoint.survey.allowed([account], ids, ["edit"], viewpoint.at)[0, :, 0]
+    others = viewpoint.survey.allowed(_others(account, viewpoint), ids, ["edit"], viewpoint.at)[:, :, 0]
     alone = mine & ~np.any(others, axis=0)
     return [ids[i] for i in alone.nonzero()[0].tolist()]
 
 
-def _alone_doing(account: str, presence: Presence) -> list[str]:
+def _alone_doing(account: str, viewpoint: Viewpoint) -> list[str]:
     """The duties that an account passes, and nobody else but keyholders."""
-    engine, at = presence.snapshot.engine, presence.at
-    others = _others(account, presence)
+    engine, at = viewpoint.snapshot.engine, viewpoint.at
+    others = _others(account, viewpoint)
 
     def passes(who: str, duty: str) -> bool:
         return engine.decide(Question(who, duty, at=at)).allow
 
-    plain = presence.snapshot.policy.plain
+    plain = viewpoint.snapshot.policy.plain
     return [duty for duty in plain if passes(account, duty) and not any(passes(other, duty) for other in others)]

@@ -13,7 +13,8 @@ from gonfalon.accounts.passwords import made_up
 from gonfalon.api.guard import GuardedView, May
 from gonfalon.api.people import LANGUAGES, NameField
 from gonfalon.api.problems import Conflict, Invalid, NotFound
-from gonfalon.verify.presence import Presence
+from gonfalon.ledger.models import By
+from gonfalon.viewpoint.viewpoint import Viewpoint
 from gonfalon.work import POLICY, RowLock
 
 
@@ -57,18 +58,18 @@ class MessageInput(serializers.Serializer):
     message = serializers.CharField(max_length=2000, allow_blank=True, default="")
 
 
-def make(request: Request, presence: Presence) -> dict[str, Any]:
+def make(request: Request, by: By) -> dict[str, Any]:
     """Make the account that a request asks for. Raises Invalid."""
     given = AccountInput(data=request.data)
     given.is_valid(raise_exception=True)
     data = given.validated_data
     password = made_up() if data["how"] == "password" else None
     try:
-        account = make_account(data["name"], data["email"], presence.by, language=data["language"], password=password)
+        account = make_account(data["name"], data["email"], by, language=data["language"], password=password)
     except AddressTaken:
         raise Invalid({"/email": "Another account has this address."}) from None
     if password is None:
-        invite(account, presence.by, data["message"])
+        invite(account, by, data["message"])
     return {"id": account.id, "password": password}
 
 
@@ -81,7 +82,7 @@ class LetterView(GuardedView):
         """What the invitation would say. Nothing is made or sent."""
         given = AccountInput(data=request.data)
         given.is_valid(raise_exception=True)
-        host = self.presence.actor.name if self.presence.actor else ""
+        host = self.session.actor.name if self.session.actor else ""
         subject, text = invitation(given.validated_data["name"], host, given.validated_data["message"])
         return Response({"subject": subject, "text": text})
 
@@ -113,10 +114,10 @@ class InvitationView(GuardedView):
         """Send the invitation again; the link sent before is worth nothing any more."""
         given = MessageInput(data=request.data)
         given.is_valid(raise_exception=True)
-        row = account_known(account, self.presence)
+        row = account_known(account, self.viewpoint)
         if row.state != Account.State.INVITED:
             raise Conflict("Only whoever has not yet chosen a password can be invited.")
-        invite(row, self.presence.by, given.validated_data["message"])
+        invite(row, self.session.by, given.validated_data["message"])
         return Response(status=204)
 
 
@@ -127,16 +128,16 @@ class ResetView(GuardedView):
     @extend_schema(request=None, responses={204: OpenApiResponse()}, operation_id="reset_password")
     def post(self, request: Request, account: str) -> Response:
         """Send the account a link for a new password, to its own address."""
-        row = account_known(account, self.presence)
+        row = account_known(account, self.viewpoint)
         if row.state != Account.State.ACTIVE:
             raise Conflict("Only an active account can be sent a link for a new password.")
-        send_reset(row, self.presence.by)
+        send_reset(row, self.session.by)
         return Response(status=204)
 
 
-def account_known(id: str, presence: Presence) -> Account:
+def account_known(id: str, viewpoint: Viewpoint) -> Account:
     """An account that whoever asks may know of. Raises NotFound."""
-    row = Account.objects.filter(pk=id).first() if id in presence.sight.people else None
+    row = Account.objects.filter(pk=id).first() if id in viewpoint.sight.people else None
     if row is None:
         raise NotFound("account")
     return row

@@ -21,8 +21,8 @@ from gonfalon.core.checks.expectations import newly_broken
 from gonfalon.core.model.policy import Policy, Subject
 from gonfalon.verify.expectation_cache import how_they_stand
 from gonfalon.verify.expectations import sentences
-from gonfalon.verify.presence import Presence
 from gonfalon.verify.preview import Preview, as_proposed
+from gonfalon.viewpoint.viewpoint import Viewpoint
 from gonfalon.work import NODES, POLICY
 
 Operation = dict[str, Any]
@@ -85,12 +85,12 @@ class ManyPreviewView(GuardedView):
     def post(self, request: Request) -> Response:
         """What it would do by itself: who gains, who loses, what would break, and who stays as they are."""
         asked = _read(request)
-        chosen, proposed = _chosen(asked, self.presence), self.presence.snapshot.policy
+        chosen, proposed = _chosen(asked, self.viewpoint), self.viewpoint.snapshot.policy
         operations, keeps = operations_for(asked, chosen, proposed)
-        require_duties(self.presence, operations)
-        preview = as_proposed(self.presence, operations)
+        require_duties(self.viewpoint, operations)
+        preview = as_proposed(self.viewpoint, operations)
         touched = preview.touched
-        told = Telling(self.presence).touching(touched)
+        told = Telling(self.viewpoint).touching(touched)
         gain, lose = (sorted(id for id in side if isinstance(id, str)) for side in (touched.gain, touched.lose))
         names = names_of([*gain[:MOST_NAMED], *lose[:MOST_NAMED], *(id for id, _ in keeps[:MOST_NAMED])])
         return Response(
@@ -102,14 +102,14 @@ class ManyPreviewView(GuardedView):
                 "gaining": [names[id] for id in gain[:MOST_NAMED] if id in names],
                 "losing": [names[id] for id in lose[:MOST_NAMED] if id in names],
                 "keeps": [{"name": names[id], "why": why} for id, why in keeps[:MOST_NAMED] if id in names],
-                "breaks": self._breaks(preview) if may(self.presence, "expectations.keep") else None,
+                "breaks": self._breaks(preview) if may(self.viewpoint, "expectations.keep") else None,
             }
         )
 
     def _breaks(self, preview: Preview) -> list[str]:
-        stand = how_they_stand(self.presence)
+        stand = how_they_stand(self.viewpoint)
         broken = {e.id for e in newly_broken(stand.results, preview.touched)}
-        return list(sentences((row for row in stand.rows if row.id in broken), self.presence).values())
+        return list(sentences((row for row in stand.rows if row.id in broken), self.viewpoint).values())
 
 
 class ManyView(GuardedView):
@@ -120,12 +120,12 @@ class ManyView(GuardedView):
     def post(self, request: Request) -> Response:
         """Stage it for all of them at once; it is applied and undone as one."""
         asked = _read(request)
-        policy = staged_policy(self.presence.who or "", self.presence.snapshot.policy)
-        operations, _ = operations_for(asked, _chosen(asked, self.presence), policy)
+        policy = staged_policy(self.viewpoint.who or "", self.viewpoint.snapshot.policy)
+        operations, _ = operations_for(asked, _chosen(asked, self.viewpoint), policy)
         if not operations:
             raise Invalid({"/accounts": "Nothing would change for any of them."})
-        stage_all(self.presence, operations, self.presence.sight)
-        return Response(change_set_data(self.presence))
+        stage_all(self.viewpoint, operations, self.viewpoint.sight)
+        return Response(change_set_data(self.viewpoint))
 
 
 def _read(request: Request) -> dict[str, Any]:
@@ -135,16 +135,16 @@ def _read(request: Request) -> dict[str, Any]:
     return data
 
 
-def _chosen(asked: dict[str, Any], presence: Presence) -> list[str]:
+def _chosen(asked: dict[str, Any], viewpoint: Viewpoint) -> list[str]:
     """The accounts meant, each once. Raises Invalid for one that there is not."""
-    known = presence.snapshot.policy.accounts
+    known = viewpoint.snapshot.policy.accounts
     if "all_that_match" not in asked:
         chosen = list(dict.fromkeys(asked["accounts"]))
         if missing := next((id for id in chosen if id not in known), None):
             raise Invalid({"/accounts": f"There is no account “{missing}”."})
         return chosen
     filters = asked["all_that_match"]
-    rows = found_by(filters, presence, Roster(presence.snapshot, presence.at))
+    rows = found_by(filters, viewpoint, Roster(viewpoint.snapshot, viewpoint.at))
     show = filters["show"]
     return [row.id for row in rows if not show or SHOWS[show](row)]
 

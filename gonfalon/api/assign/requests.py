@@ -21,7 +21,6 @@ from gonfalon.api.problems import Conflict, Invalid, NotFound
 from gonfalon.core import Policy
 from gonfalon.core.document.errors import Unreadable
 from gonfalon.verify.models import AccessRequest
-from gonfalon.verify.presence import Presence
 from gonfalon.verify.requests import (
     Decided,
     MayAlready,
@@ -33,6 +32,7 @@ from gonfalon.verify.requests import (
     ways_to,
     words_for,
 )
+from gonfalon.viewpoint.viewpoint import Viewpoint
 from gonfalon.work import NODES, POLICY
 
 DECIDING = ("roles.assign", "roles.define", "limits.set")
@@ -100,7 +100,7 @@ class RequestsView(GuardedView):
     def get(self, request: Request) -> Response:
         """The requests, those that are open first. Two queries."""
         rows = sorted(AccessRequest.objects.all()[:MOST_KEPT], key=lambda row: row.state != "open")
-        return paged(request, told_requests(rows, self.presence))
+        return paged(request, told_requests(rows, self.viewpoint))
 
     @extend_schema(request=RequestInput, responses={201: RequestShape}, operation_id="ask_for_access")
     def post(self, request: Request) -> Response:
@@ -109,17 +109,17 @@ class RequestsView(GuardedView):
         given.is_valid(raise_exception=True)
         asked = dict(given.validated_data)
         word = asked.pop("word")
-        if "node" in asked and asked["node"] not in self.presence.sight.nodes:
+        if "node" in asked and asked["node"] not in self.viewpoint.sight.nodes:
             raise NotFound
         try:
-            row = ask_for(asked, word, self.presence)
+            row = ask_for(asked, word, self.viewpoint, self.session.by)
         except Unreadable as unreadable:
             raise Invalid({unreadable.fault.pointer: unreadable.fault.message}) from None
         except TooManyOpen:
             raise Conflict("You have many requests open already. Wait until some are decided.") from None
         except MayAlready:
             raise Conflict("You may do this already.") from None
-        return Response(told_requests([row], self.presence)[0], status=201)
+        return Response(told_requests([row], self.viewpoint)[0], status=201)
 
 
 class RequestView(GuardedView):
@@ -128,11 +128,11 @@ class RequestView(GuardedView):
     @extend_schema(responses=RequestPageShape, operation_id="request")
     def get(self, request: Request, request_id: str) -> Response:
         """A request with the smallest changes that would turn the answer, and what else each gives."""
-        row = _known(request_id, self.presence)
-        ways = ways_to(row, self.presence) if row.state == AccessRequest.State.OPEN else []
-        told = zip(ways, _words(ways, self.presence), strict=True)
-        ways_told = [_way(way, words, self.presence) for way, words in told if words]
-        return Response({"request": told_requests([row], self.presence)[0], "ways": ways_told})
+        row = _known(request_id, self.viewpoint)
+        ways = ways_to(row, self.viewpoint) if row.state == AccessRequest.State.OPEN else []
+        told = zip(ways, _words(ways, self.viewpoint), strict=True)
+        ways_told = [_way(way, words, self.viewpoint) for way, words in told if words]
+        return Response({"request": told_requests([row], self.viewpoint)[0], "ways": ways_told})
 
 
 class GrantView(GuardedView):
@@ -142,18 +142,18 @@ class GrantView(GuardedView):
     @extend_schema(request=GrantInput, responses={204: OpenApiResponse()}, operation_id="grant")
     def post(self, request: Request, request_id: str) -> Response:
         """Make one of the changes, for a time or for good. One that reads otherwise by now is not made."""
-        row = _known(request_id, self.presence)
+        row = _known(request_id, self.viewpoint)
         given = GrantInput(data=request.data)
         given.is_valid(raise_exception=True)
-        ways = ways_to(row, self.presence)
-        told = [(way, words) for way, words in zip(ways, _words(ways, self.presence), strict=True) if words]
+        ways = ways_to(row, self.viewpoint)
+        told = [(way, words) for way, words in zip(ways, _words(ways, self.viewpoint), strict=True) if words]
         chosen = given.validated_data["way"]
         if chosen >= len(told) or told[chosen][1] != given.validated_data["changes"]:
             raise Conflict("What would do has changed since you looked. Look again.")
         way = told[chosen][0]
-        require_duties(self.presence, way.operations)
+        require_duties(self.viewpoint, way.operations)
         try:
-            grant(row, way, given.validated_data.get("until"), self.presence)
+            grant(row, way, given.validated_data.get("until"), self.viewpoint, self.session.by)
         except Decided:
             raise Conflict("Somebody decided about it meanwhile.") from None
         return Response(status=204)
@@ -166,11 +166,11 @@ class DeclineView(GuardedView):
     @extend_schema(request=DeclineInput, responses={204: OpenApiResponse()}, operation_id="decline")
     def post(self, request: Request, request_id: str) -> Response:
         """Say no, with a word."""
-        row = _known(request_id, self.presence)
+        row = _known(request_id, self.viewpoint)
         given = DeclineInput(data=request.data)
         given.is_valid(raise_exception=True)
         try:
-            decline(row, given.validated_data["word"], self.presence)
+            decline(row, given.validated_data["word"], self.viewpoint, self.session.by)
         except Decided:
             raise Conflict("Somebody decided about it meanwhile.") from None
         return Response(status=204)
@@ -182,28 +182,28 @@ class OwnRequestsView(GuardedView):
     @extend_schema(responses=RequestShape(many=True), operation_id="own_requests")
     def get(self, request: Request) -> Response:
         """What one asked for oneself, and what came of it."""
-        rows = AccessRequest.objects.filter(account_id=self.presence.who or "")[:50]
-        return Response(told_requests(list(rows), self.presence))
+        rows = AccessRequest.objects.filter(account_id=self.viewpoint.who or "")[:50]
+        return Response(told_requests(list(rows), self.viewpoint))
 
 
-def _known(id: str, presence: Presence) -> AccessRequest:
+def _known(id: str, viewpoint: Viewpoint) -> AccessRequest:
     """A request by somebody that whoever asks may know of. Raises NotFound."""
     row = AccessRequest.objects.filter(pk=id).first()
-    if row is None or row.account_id not in presence.sight.people:
+    if row is None or row.account_id not in viewpoint.sight.people:
         raise NotFound("request")
     return row
 
 
-def told_requests(rows: list[AccessRequest], presence: Presence) -> list[dict[str, Any]]:
+def told_requests(rows: list[AccessRequest], viewpoint: Viewpoint) -> list[dict[str, Any]]:
     """Requests as `RequestShape` has them. One query."""
-    names = names_of(row.account_id for row in rows if row.account_id in presence.sight.people)
+    names = names_of(row.account_id for row in rows if row.account_id in viewpoint.sight.people)
     return [
         {
             "id": row.id,
             "account": row.account_id if row.account_id in names else None,
             "who": names.get(row.account_id, HIDDEN_PERSON),
-            "what": words_for(row.question, presence.sight, presence),
-            "node": node if (node := row.question.get("node")) in presence.sight.nodes else None,
+            "what": words_for(row.question, viewpoint.sight, viewpoint),
+            "node": node if (node := row.question.get("node")) in viewpoint.sight.nodes else None,
             "word": row.word if row.account_id in names else "",
             "state": row.state,
             "asked_at": row.asked_at,
@@ -215,15 +215,15 @@ def told_requests(rows: list[AccessRequest], presence: Presence) -> list[dict[st
     ]
 
 
-def _words(ways: list[WayTo], presence: Presence) -> list[list[str]]:
+def _words(ways: list[WayTo], viewpoint: Viewpoint) -> list[list[str]]:
     """The changes of each way, a sentence each; none for one that cannot be made. Four queries, however many ways."""
-    policy, complete = presence.snapshot.policy, []
+    policy, complete = viewpoint.snapshot.policy, []
     for way in ways:
         try:
-            complete.append(read(way.operations, policy, presence.sight))
+            complete.append(read(way.operations, policy, viewpoint.sight))
         except ValidationError:
             complete.append([])
-    names = Names([data for every in complete for data in every], presence.sight)
+    names = Names([data for every in complete for data in every], viewpoint.sight)
     return [[_sentence(data, policy, names) for data in every] for every in complete]
 
 
@@ -232,8 +232,8 @@ def _sentence(data: dict[str, Any], policy: Policy, names: Names) -> str:
     return f"{describe.capital(change['what'])}: {change['now']}"
 
 
-def _way(way: WayTo, words: list[str], presence: Presence) -> dict[str, Any]:
-    telling = Telling(presence)
+def _way(way: WayTo, words: list[str], viewpoint: Viewpoint) -> dict[str, Any]:
+    telling = Telling(viewpoint)
     turning = telling.turning(way.advised.impact)
     duties = {operations.kind_named(data).duty for data in way.operations}
     return {
@@ -242,5 +242,5 @@ def _way(way: WayTo, words: list[str], presence: Presence) -> dict[str, Any]:
         "lose": turning["lose"],
         "also": [turn["words"] for turn in turning["turns"]][:6],
         "timed": way.timed,
-        "allowed": all(may(presence, duty) for duty in duties),
+        "allowed": all(may(viewpoint, duty) for duty in duties),
     }

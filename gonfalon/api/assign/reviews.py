@@ -22,7 +22,7 @@ from gonfalon.api.shapes import RoleTagShape, role_tags
 from gonfalon.api.tables import csv_answer
 from gonfalon.core.bulk.scopes import covered
 from gonfalon.core.model.policy import Scope
-from gonfalon.verify.presence import Presence
+from gonfalon.viewpoint.viewpoint import Viewpoint
 from gonfalon.work import NODES, POLICY
 
 
@@ -87,33 +87,33 @@ class ReviewsView(GuardedView):
     @extend_schema(responses=ReviewShape(many=True), operation_id="reviews", parameters=PAGED)
     def get(self, request: Request) -> Response:
         """The reviews that one may decide in, the newest first. Six queries."""
-        rows = [row for row in _counted() if _reviews(row, self.presence)]
-        return paged(request, _told(rows, self.presence))
+        rows = [row for row in _counted() if _reviews(row, self.viewpoint)]
+        return paged(request, _told(rows, self.viewpoint))
 
     @extend_schema(request=ReviewInput, responses={201: ReviewShape}, operation_id="begin_review")
     def post(self, request: Request) -> Response:
         """Begin a review of what a group, a role or a branch has been given, or of everything."""
         given = ReviewInput(data=request.data)
         given.is_valid(raise_exception=True)
-        data, presence = given.validated_data, self.presence
-        policy = presence.snapshot.policy
-        known: dict[str, Any] = {"group": policy.groups, "role": policy.roles, "branch": presence.sight.nodes}
+        data, viewpoint = given.validated_data, self.viewpoint
+        policy = viewpoint.snapshot.policy
+        known: dict[str, Any] = {"group": policy.groups, "role": policy.roles, "branch": viewpoint.sight.nodes}
         about = {key: data[key] for key in known if data.get(key)}
         for key, value in about.items():
             if value not in known[key]:
                 raise Invalid({f"/{key}": f"There is no such {key}."})
         for i, reviewer in enumerate(data["reviewers"]):
-            if reviewer not in policy.accounts or reviewer not in presence.sight.people:
+            if reviewer not in policy.accounts or reviewer not in viewpoint.sight.people:
                 raise Invalid({f"/reviewers/{i}": "There is no such account."})
-        if data["due_at"] <= presence.at:
+        if data["due_at"] <= viewpoint.at:
             raise Invalid({"/due_at": "Choose a day to come."})
-        found = list(assignments_about(about, policy, lambda scope, branch: _covers(scope, branch, presence)))
+        found = list(assignments_about(about, policy, lambda scope, branch: _covers(scope, branch, viewpoint)))
         if not found:
             raise Invalid({"": "Nothing is given there that could be reviewed."})
         args = (data["name"], about, data["reviewers"], data["due_at"], data["silent"])
-        row = begin(*args, presence.by, found)
+        row = begin(*args, self.session.by, found)
         [counted] = [r for r in _counted() if r.pk == row.pk]
-        return Response(_told([counted], presence)[0], status=201)
+        return Response(_told([counted], viewpoint)[0], status=201)
 
 
 class ReviewView(GuardedView):
@@ -122,8 +122,8 @@ class ReviewView(GuardedView):
     @extend_schema(responses=ReviewPageShape, operation_id="review")
     def get(self, request: Request, review: str) -> Response:
         """A review with all that is gone through. Nine queries."""
-        row = _known(review, self.presence)
-        return Response(_page(row, self.presence))
+        row = _known(review, self.viewpoint)
+        return Response(_page(row, self.viewpoint))
 
 
 class ReviewReportView(GuardedView):
@@ -132,11 +132,11 @@ class ReviewReportView(GuardedView):
     @extend_schema(responses={(200, "text/csv"): str}, operation_id="review_report")
     def get(self, request: Request, review: str) -> HttpResponse:
         """The same as a table to keep."""
-        row = _known(review, self.presence)
+        row = _known(review, self.viewpoint)
         head = ("Who", "Role", "Where", "Until", "Last used", "Decision", "Reason", "Decided by")
         columns = ("who", "role", "where", "ends", "last_used", "decision", "reason", "decided_by")
         every = list(row.items.all())
-        items = _items(every, _names(row, every, self.presence), self.presence)
+        items = _items(every, _names(row, every, self.viewpoint), self.viewpoint)
         return csv_answer(row.id, head, ([_cell(item[c]) for c in columns] for item in items))
 
 
@@ -147,25 +147,25 @@ class ReviewItemView(GuardedView):
     @extend_schema(request=DecisionInput, responses=ReviewPageShape, operation_id="decide_in_review")
     def post(self, request: Request, review: str, item: str) -> Response:
         """Keep or end one assignment. What is ended ends at once; nobody decides about their own."""
-        row = _known(review, self.presence)
+        row = _known(review, self.viewpoint)
         given = DecisionInput(data=request.data)
         given.is_valid(raise_exception=True)
         found = ReviewItem.objects.filter(pk=item, review=row).first()
         if found is None:
             raise NotFound("assignment")
-        who = self.presence.who or ""
-        if found.to_id in {who, *self._groups(who)} and not may(self.presence, "roles.assign"):
+        who = self.viewpoint.who or ""
+        if found.to_id in {who, *self._groups(who)} and not may(self.viewpoint, "roles.assign"):
             raise Refused("own", "Somebody else decides about what is given to you.")
         try:
-            decide(found, **given.validated_data, by=self.presence.by, owner=who)
+            decide(found, **given.validated_data, by=self.session.by, owner=who)
         except Closed:
             raise Conflict("The review is over, or this has ended already.") from None
-        presence = self.presence.afresh()
-        row = _known(review, presence)
-        return Response(_page(row, presence))
+        viewpoint = self.viewpoint.renewed()
+        row = _known(review, viewpoint)
+        return Response(_page(row, viewpoint))
 
     def _groups(self, who: str) -> frozenset[str]:
-        policy = self.presence.snapshot.policy
+        policy = self.viewpoint.snapshot.policy
         return policy.all_groups(policy.accounts[who])
 
 
@@ -177,7 +177,7 @@ class ReviewCloseView(GuardedView):
     def post(self, request: Request, review: str) -> Response:
         """Close a review before its date: what nobody decided is kept or ended, as it says."""
         try:
-            close(_known(review, self.presence), self.presence.by, self.presence.who or "")
+            close(_known(review, self.viewpoint), self.session.by, self.viewpoint.who or "")
         except Closed:
             raise Conflict("The review is over already.") from None
         return Response(status=204)
@@ -187,36 +187,36 @@ def _counted() -> list[Review]:
     return list(Review.objects.annotate(total=Count("items"), done=Count("items", filter=~Q(items__decision=""))))
 
 
-def _reviews(row: Review, presence: Presence) -> bool:
-    return presence.who in row.reviewers or may(presence, "roles.assign")
+def _reviews(row: Review, viewpoint: Viewpoint) -> bool:
+    return viewpoint.who in row.reviewers or may(viewpoint, "roles.assign")
 
 
-def _known(id: str, presence: Presence) -> Review:
+def _known(id: str, viewpoint: Viewpoint) -> Review:
     """A review that whoever asks may decide in. Raises NotFound."""
-    row = next((row for row in _counted() if row.pk == id and _reviews(row, presence)), None)
+    row = next((row for row in _counted() if row.pk == id and _reviews(row, viewpoint)), None)
     if row is None:
         raise NotFound("review")
     return row
 
 
-def _covers(scope: Scope, branch: str, presence: Presence) -> bool:
-    tree = presence.nodes.tree
+def _covers(scope: Scope, branch: str, viewpoint: Viewpoint) -> bool:
+    tree = viewpoint.nodes.tree
     return bool(covered(tree, scope)[tree.branch(branch)].any())
 
 
-def _sight(rows: list[Review], items: list[ReviewItem], presence: Presence) -> Sight:
+def _sight(rows: list[Review], items: list[ReviewItem], viewpoint: Viewpoint) -> Sight:
     """What whoever reviews may be told: those whom it is about, and those who review it, too."""
-    mine = {row.pk: row for row in rows if presence.who in row.reviewers}
-    if presence.sight.roster or not mine:
-        return presence.sight
+    mine = {row.pk: row for row in rows if viewpoint.who in row.reviewers}
+    if viewpoint.sight.roster or not mine:
+        return viewpoint.sight
     about = {item.to_id for item in items if item.to_kind == "account" and item.review_id in mine}
     reviewers = {id for row in mine.values() for id in row.reviewers}
-    return Sight(presence.sight.nodes, about | reviewers)
+    return Sight(viewpoint.sight.nodes, about | reviewers)
 
 
-def _told(rows: list[Any], presence: Presence) -> list[dict[str, Any]]:
+def _told(rows: list[Any], viewpoint: Viewpoint) -> list[dict[str, Any]]:
     named = [{"ids": row.reviewers, "about": list(row.about.values())} for row in rows]
-    names = Names(named, _sight(rows, [], presence))
+    names = Names(named, _sight(rows, [], viewpoint))
     return [_review(row, names) for row in rows]
 
 
@@ -245,22 +245,22 @@ def _about(about: dict[str, str], names: Names) -> str:
     return ", ".join(parts) or "everything that is given"
 
 
-def _page(row: Review, presence: Presence) -> dict[str, Any]:
+def _page(row: Review, viewpoint: Viewpoint) -> dict[str, Any]:
     items = list(row.items.all())
-    names = _names(row, items, presence)
-    told = _items(items, names, presence)
+    names = _names(row, items, viewpoint)
+    told = _items(items, names, viewpoint)
     tags = role_tags(item["role"] for item in told)
     return {"review": _review(row, names), "roles": list(tags.values()), "items": told}
 
 
-def _names(row: Review, items: list[ReviewItem], presence: Presence) -> Names:
+def _names(row: Review, items: list[ReviewItem], viewpoint: Viewpoint) -> Names:
     told = [{"to": i.to_id, "by": i.decided_by, "branches": i.scope.get("branches") or []} for i in items]
-    return Names([*told, {"ids": row.reviewers, "about": list(row.about.values())}], _sight([row], items, presence))
+    return Names([*told, {"ids": row.reviewers, "about": list(row.about.values())}], _sight([row], items, viewpoint))
 
 
-def _items(items: list[ReviewItem], names: Names, presence: Presence) -> list[dict[str, Any]]:
-    there = presence.snapshot.policy.assignments
-    receiving = {i.id: _receiving(i, names.sight, presence) for i in items}
+def _items(items: list[ReviewItem], names: Names, viewpoint: Viewpoint) -> list[dict[str, Any]]:
+    there = viewpoint.snapshot.policy.assignments
+    receiving = {i.id: _receiving(i, names.sight, viewpoint) for i in items}
     used = last_used((account, i.role) for i in items for account in receiving[i.id])
     return [
         {
@@ -280,11 +280,11 @@ def _items(items: list[ReviewItem], names: Names, presence: Presence) -> list[di
     ]
 
 
-def _receiving(item: ReviewItem, sight: Sight, presence: Presence) -> list[str]:
+def _receiving(item: ReviewItem, sight: Sight, viewpoint: Viewpoint) -> list[str]:
     """The accounts that an assignment reaches, of those whom whoever asks may know."""
     if item.to_kind == "account":
         return [item.to_id] if item.to_id in sight.people else []
-    return presence.holders.members.get(item.to_id, [])
+    return viewpoint.holders.members.get(item.to_id, [])
 
 
 def _cell(value: Any) -> Any:

@@ -18,7 +18,7 @@ from gonfalon.api.assign.making import AccountInput, MadeShape, make
 from gonfalon.api.guard import GuardedView, May
 from gonfalon.api.paging import whole
 from gonfalon.api.problems import Invalid
-from gonfalon.verify.presence import Presence
+from gonfalon.viewpoint.viewpoint import Viewpoint
 from gonfalon.work import POLICY
 
 PAGE = 200
@@ -97,12 +97,12 @@ PARAMETERS = [
 ]
 
 
-def found_by(asked: Mapping[str, str], presence: Presence, roster: Roster) -> list[Row]:
+def found_by(asked: Mapping[str, str], viewpoint: Viewpoint, roster: Roster) -> list[Row]:
     """All accounts that filters find, by name, those of every sort: `show` is not asked here. One query."""
     found = Account.objects.all()
     for word in asked.get("search", "").split():
         found = found.filter(
-            Q(name__icontains=word) | Q(email__icontains=word) | Q(pk__in=_holding(word, presence, roster))
+            Q(name__icontains=word) | Q(email__icontains=word) | Q(pk__in=_holding(word, viewpoint, roster))
         )
     if role := asked.get("role"):
         found = found.filter(pk__in=roster.holders.accounts_of(role))
@@ -119,7 +119,7 @@ def found_by(asked: Mapping[str, str], presence: Presence, roster: Roster) -> li
     ]
 
 
-def _holding(word: str, presence: Presence, roster: Roster) -> list[str]:
+def _holding(word: str, viewpoint: Viewpoint, roster: Roster) -> list[str]:
     """Accounts found by the name of a group they are in."""
     groups = Group.objects.filter(name__icontains=word).values_list("key", flat=True)
     return [account for key in groups for account in roster.holders.members.get(key, [])]
@@ -168,13 +168,13 @@ class RosterView(GuardedView):
     def get(self, request: Request) -> Response:
         """A page of accounts, and how many there are of each sort. Five queries, a sixth where words are looked for."""
         asked = request.query_params
-        roster = Roster(self.presence.snapshot, self.presence.at)
+        roster = Roster(self.viewpoint.snapshot, self.viewpoint.at)
         show, sort = asked.get("show", ""), asked.get("sort") or "name"
         if show and show not in SHOWS:
             raise Invalid({"/show": f"Say one of: {', '.join(SHOWS)}."})
         if sort not in ("name", "seen", "ends", "state", "made"):
             raise Invalid({"/sort": "Say one of: name, seen, ends, state, made."})
-        rows = found_by(asked.dict(), self.presence, roster)
+        rows = found_by(asked.dict(), self.viewpoint, roster)
         counts = Counter(name for row in rows for name, fits in SHOWS.items() if fits(row))
         if show:
             rows = [row for row in rows if SHOWS[show](row)]
@@ -191,4 +191,4 @@ class RosterView(GuardedView):
     @extend_schema(request=AccountInput, responses={201: MadeShape}, operation_id="make_account")
     def post(self, request: Request) -> Response:
         """Make an account that holds nothing yet: invited by mail, or with a password that is shown once."""
-        return Response(make(request, self.presence), status=201)
+        return Response(make(request, self.session.by), status=201)

@@ -36,17 +36,18 @@ class ScopeView(GuardedView):
     @extend_schema(request=ScopeQuestion, responses=ScopeCoversShape, operation_id="scope_covers")
     def post(self, request: Request) -> Response:
         """How much a scope covers. Three queries."""
-        presence = self.presence
-        asked = ScopeQuestion(data=request.data, context={"policy": presence.snapshot.policy, "sight": presence.sight})
+        viewpoint = self.viewpoint
+        context = {"policy": viewpoint.snapshot.policy, "sight": viewpoint.sight}
+        asked = ScopeQuestion(data=request.data, context=context)
         asked.is_valid(raise_exception=True)
         data: dict[str, Any] = asked.validated_data["scope"]
         scope = read_scope(data)
-        nodes = presence.nodes
-        here = covered(nodes.tree, scope) & presence.in_sight.whole
+        nodes = viewpoint.nodes
+        here = covered(nodes.tree, scope) & viewpoint.in_sight.whole
         first = here.nonzero()[0][:MOST_NAMED].tolist()
         return Response(
             {
-                **covers(presence, scope),
+                **covers(viewpoint, scope),
                 "named": [nodes.titles[nodes.tree.nodes[i].id] for i in first],
                 "branches": {
                     id: int(here[nodes.tree.branch(id)].sum()) for id in data.get("branches", []) if id in nodes.tree

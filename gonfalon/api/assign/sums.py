@@ -12,7 +12,7 @@ from gonfalon.api.assign.narrowed import NarrowedShape, narrowed
 from gonfalon.core.decide.grants import GrantSource, allows_component, allows_facet, gives
 from gonfalon.core.model.policy import FieldRule, Policy
 from gonfalon.core.model.vocabulary import ACTIONS, PROFILE, Extent
-from gonfalon.verify.presence import Presence
+from gonfalon.viewpoint.viewpoint import Viewpoint
 
 Sources = tuple[GrantSource, ...]
 Data = dict[str, Any]
@@ -81,32 +81,32 @@ class SumShape(serializers.Serializer):
     narrowed = NarrowedShape(many=True)
 
 
-def sum_of(account: str, sources: Sources, presence: Presence, names: Names) -> Data:
+def sum_of(account: str, sources: Sources, viewpoint: Viewpoint, names: Names) -> Data:
     """What sources come to, as `SumShape` has it; examples are pages that whoever asks may see."""
-    catalogue, policy = presence.snapshot.catalogue, presence.snapshot.policy
+    catalogue, policy = viewpoint.snapshot.catalogue, viewpoint.snapshot.policy
     return {
-        "kinds": list(_kinds(account, sources, presence)),
+        "kinds": list(_kinds(account, sources, viewpoint)),
         "duties": list(_duties(sources, catalogue.duties.values())),
-        "fields_narrowed": list(_fields(account, sources, policy, presence)),
+        "fields_narrowed": list(_fields(account, sources, policy, viewpoint)),
         "components": list(_components(sources, policy, catalogue.components.values())),
         "narrowed": narrowed(account, sources, policy, names),
     }
 
 
-def _kinds(account: str, sources: Sources, presence: Presence) -> Iterator[Data]:
+def _kinds(account: str, sources: Sources, viewpoint: Viewpoint) -> Iterator[Data]:
     """For each type and action, the sources that give it, a longer one making shorter ones needless."""
-    for type in presence.snapshot.catalogue.types.values():
+    for type in viewpoint.snapshot.catalogue.types.values():
         marks = {action: list(_marks(sources, f"{type.key}.{action}")) for action in ACTIONS}
         if any(marks.values()):
-            yield {"type": type.key, "marks": marks, "example": _example(account, type.key, presence)}
+            yield {"type": type.key, "marks": marks, "example": _example(account, type.key, viewpoint)}
 
 
-def _example(account: str, type: str, presence: Presence) -> dict[str, str] | None:
+def _example(account: str, type: str, viewpoint: Viewpoint) -> dict[str, str] | None:
     """A page of a type that whoever asks may see, one that the account wrote if there is any; of profiles, its own."""
     if type == PROFILE:
         return {"id": account, "title": "their own profile"}
-    nodes, tree = presence.nodes, presence.nodes.tree
-    seen = tree.matching_type(frozenset({type}))[tree.kinds // 2] & presence.in_sight.whole
+    nodes, tree = viewpoint.nodes, viewpoint.nodes.tree
+    seen = tree.matching_type(frozenset({type}))[tree.kinds // 2] & viewpoint.in_sight.whole
     mine = [int(i) for i in tree.by_author(account) if seen[i]]
     found = mine or np.flatnonzero(seen)[:1].tolist()
     if not found:
@@ -147,8 +147,8 @@ def _marks(sources: Sources, capability: str) -> Iterator[Data]:
             }
 
 
-def _fields(account: str, sources: Sources, policy: Policy, presence: Presence) -> Iterator[Data]:
-    for type in presence.snapshot.catalogue.types.values():
+def _fields(account: str, sources: Sources, policy: Policy, viewpoint: Viewpoint) -> Iterator[Data]:
+    for type in viewpoint.snapshot.catalogue.types.values():
         for field in type.fields:
             rule = policy.fields.get((type.key, field.key))
             if rule is None or rule.mode == "open":
@@ -158,7 +158,7 @@ def _fields(account: str, sources: Sources, policy: Policy, presence: Presence) 
                 "type_name": type.name,
                 "key": field.key,
                 "name": field.name,
-                "example": _example(account, type.key, presence),
+                "example": _example(account, type.key, viewpoint),
                 "author": rule.mode == "author",
                 "see": _rows(sources, rule, "see-all", "see-own"),
                 "fill": _rows(sources, rule, "fill"),

@@ -29,8 +29,8 @@ class ExportView(GuardedView):
     def get(self, request: Request) -> HttpResponse:
         """Those whom the filters find, with their groups and roles. Seven queries."""
         asked = request.query_params.dict()
-        roster = Roster(self.presence.snapshot, self.presence.at)
-        rows = in_order(found_by(asked, self.presence, roster), roster, "name", down=False)
+        roster = Roster(self.viewpoint.snapshot, self.viewpoint.at)
+        rows = in_order(found_by(asked, self.viewpoint, roster), roster, "name", down=False)
         if (show := asked.get("show")) in SHOWS:
             rows = [row for row in rows if SHOWS[show](row)]
         names = dict(Role.objects.values_list("key", "name"))
@@ -97,7 +97,7 @@ class ImportView(GuardedView):
         given = ImportInput(data=request.data)
         given.is_valid(raise_exception=True)
         data = given.validated_data
-        require(self.presence, "roster.see")  # it tells who is here already
+        require(self.viewpoint, "roster.see")  # it tells who is here already
         plan = read_table(data["text"], data["role_map"])
         if data["apply"]:
             if plan.faults:
@@ -106,9 +106,9 @@ class ImportView(GuardedView):
             if plan.unmapped:
                 raise Invalid({"/role_map": f"Say which role “{next(iter(plan.unmapped))}” is, or that it is none."})
             if any(row.groups or row.roles for row in plan.rows):
-                require(self.presence, "roles.assign")
+                require(self.viewpoint, "roles.assign")
             if any(row.outcome != "same" for row in plan.rows):
-                bring_in(plan, self.presence.by, self.presence.who or "", invited=data["invite"])
+                bring_in(plan, self.session.by, self.viewpoint.who or "", invited=data["invite"])
         return Response(_told(plan, done=data["apply"]))
 
 

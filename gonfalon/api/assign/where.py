@@ -32,12 +32,12 @@ class WhereView(GuardedView):
     @extend_schema(responses=BranchSumShape(many=True), operation_id="where", parameters=PAGED)
     def get(self, request: Request, account: str) -> Response:
         """The branches just under the roots, those where the account can do more than see."""
-        survey, proposed = staged_surveyor(self.presence)
+        survey, proposed = staged_surveyor(self.viewpoint)
         if account not in proposed.accounts:
             raise NotFound("account")
-        nodes = self.presence.nodes
-        sight = self.presence.in_sight
-        may = survey.allowed([account], None, ON_PAGES, self.presence.at)[0] & sight.whole[:, None]
+        nodes = self.viewpoint.nodes
+        sight = self.viewpoint.in_sight
+        may = survey.allowed([account], None, ON_PAGES, self.viewpoint.at)[0] & sight.whole[:, None]
         roots = {n.id for n in nodes.tree.nodes if n.parent is None}
         branches = []
         for node in nodes.tree.nodes:

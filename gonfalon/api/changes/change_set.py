@@ -17,7 +17,7 @@ from gonfalon.api.guard import GuardedView, May, require
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import Conflict, Invalid, NotFound
 from gonfalon.ledger.models import Entry
-from gonfalon.verify.presence import Presence
+from gonfalon.viewpoint.viewpoint import Viewpoint
 from gonfalon.work import NODES, POLICY
 
 DUTIES = ("roles.define", "roles.assign", "limits.set", "accounts.disable")
@@ -65,9 +65,9 @@ class AppliedShape(serializers.Serializer):
     summary = serializers.CharField()
 
 
-def change_set_data(presence: Presence) -> dict[str, Any]:
-    owner = presence.who or ""
-    staged = change_sets.staged(owner, presence.snapshot.policy, presence.sight)
+def change_set_data(viewpoint: Viewpoint) -> dict[str, Any]:
+    owner = viewpoint.who or ""
+    staged = change_sets.staged(owner, viewpoint.snapshot.policy, viewpoint.sight)
     own = ChangeSet.objects.filter(owner_id=owner, state__in=[ChangeSet.State.OPEN, ChangeSet.State.KEPT])
     rows = list(own.annotate(count=Count("operations")).order_by("begun_at"))
     return {
@@ -82,7 +82,7 @@ def change_set_data(presence: Presence) -> dict[str, Any]:
                 "position": op.position,
                 "kind": op.data["kind"],
                 "stale": op.stale,
-                "data": in_sight(op.data, presence.sight),
+                "data": in_sight(op.data, viewpoint.sight),
                 **op.told,
             }
             for op in staged
@@ -90,20 +90,20 @@ def change_set_data(presence: Presence) -> dict[str, Any]:
     }
 
 
-def require_duties(presence: Presence, asked: list[dict[str, Any]]) -> None:
+def require_duties(viewpoint: Viewpoint, asked: list[dict[str, Any]]) -> None:
     """Raise Refused unless whoever asks has the duty of each operation."""
     for duty in {operations.kind_named(data).duty for data in asked}:
-        require(presence, duty)
+        require(viewpoint, duty)
 
 
-def stage_all(presence: Presence, asked: list[dict[str, Any]], sight: Sight) -> None:
+def stage_all(viewpoint: Viewpoint, asked: list[dict[str, Any]], sight: Sight) -> None:
     """Stage operations, each allowed only to whoever has its duty; they name only what is in sight."""
-    require_duties(presence, asked)
-    change_sets.stage(presence.who or "", asked, presence.snapshot.policy, sight)
+    require_duties(viewpoint, asked)
+    change_sets.stage(viewpoint.who or "", asked, viewpoint.snapshot.policy, sight)
 
 
-def _applied(entry: Entry, presence: Presence) -> dict[str, Any]:
-    summary = change_sets.told(entry, presence.sight)
+def _applied(entry: Entry, viewpoint: Viewpoint) -> dict[str, Any]:
+    summary = change_sets.told(entry, viewpoint.sight)
     return {"id": entry.about_id, "entry": entry.number, "summary": summary}
 
 
@@ -113,12 +113,12 @@ class ChangeSetView(GuardedView):
 
     @extend_schema(responses=ChangeSetShape, operation_id="change_set")
     def get(self, request: Request) -> Response:
-        return Response(change_set_data(self.presence))
+        return Response(change_set_data(self.viewpoint))
 
     @extend_schema(responses={200: ChangeSetShape}, operation_id="discard")
     def delete(self, request: Request) -> Response:
-        change_sets.discard(self.presence.who or "")
-        return Response(change_set_data(self.presence))
+        change_sets.discard(self.viewpoint.who or "")
+        return Response(change_set_data(self.viewpoint))
 
 
 class StageView(GuardedView):
@@ -130,8 +130,8 @@ class StageView(GuardedView):
         """Stage operations, each allowed only to whoever has its duty."""
         given = StageInput(data=request.data)
         given.is_valid(raise_exception=True)
-        stage_all(self.presence, given.validated_data["operations"], self.presence.sight)
-        return Response(change_set_data(self.presence))
+        stage_all(self.viewpoint, given.validated_data["operations"], self.viewpoint.sight)
+        return Response(change_set_data(self.viewpoint))
 
 
 class StagedOperationView(GuardedView):
@@ -140,8 +140,8 @@ class StagedOperationView(GuardedView):
 
     @extend_schema(responses={200: ChangeSetShape}, operation_id="unstage")
     def delete(self, request: Request, position: int) -> Response:
-        change_sets.unstage(self.presence.who or "", position)
-        return Response(change_set_data(self.presence))
+        change_sets.unstage(self.viewpoint.who or "", position)
+        return Response(change_set_data(self.viewpoint))
 
 
 class UndoView(GuardedView):
@@ -150,8 +150,8 @@ class UndoView(GuardedView):
 
     @extend_schema(request=None, responses=ChangeSetShape, operation_id="undo_last")
     def post(self, request: Request) -> Response:
-        change_sets.unstage(self.presence.who or "")
-        return Response(change_set_data(self.presence))
+        change_sets.unstage(self.viewpoint.who or "")
+        return Response(change_set_data(self.viewpoint))
 
 
 class RebaseView(GuardedView):
@@ -161,8 +161,8 @@ class RebaseView(GuardedView):
     @extend_schema(request=None, responses=ChangeSetShape, operation_id="rebase")
     def post(self, request: Request, position: int) -> Response:
         """Mean one's own word on top of what others applied meanwhile; what says nothing new is dropped."""
-        change_sets.rebase(self.presence.who or "", position, self.presence.snapshot.policy)
-        return Response(change_set_data(self.presence))
+        change_sets.rebase(self.viewpoint.who or "", position, self.viewpoint.snapshot.policy)
+        return Response(change_set_data(self.viewpoint))
 
 
 class KeepView(GuardedView):
@@ -175,10 +175,10 @@ class KeepView(GuardedView):
         given = NameInput(data=request.data)
         given.is_valid(raise_exception=True)
         try:
-            change_sets.put_aside(self.presence.who or "", given.validated_data["name"])
+            change_sets.put_aside(self.viewpoint.who or "", given.validated_data["name"])
         except change_sets.NothingStaged:
             raise Invalid({"": "Nothing is staged."}) from None
-        return Response(change_set_data(self.presence))
+        return Response(change_set_data(self.viewpoint))
 
 
 class AppliedSetShape(serializers.Serializer):
@@ -202,9 +202,9 @@ class TakeUpView(GuardedView):
 
     @extend_schema(request=None, responses=ChangeSetShape, operation_id="take_up")
     def post(self, request: Request, change_set: str) -> Response:
-        if not change_sets.take_up(self.presence.who or "", change_set):
+        if not change_sets.take_up(self.viewpoint.who or "", change_set):
             raise NotFound("change set")
-        return Response(change_set_data(self.presence))
+        return Response(change_set_data(self.viewpoint))
 
 
 class UndoneView(GuardedView):
@@ -218,13 +218,13 @@ class UndoneView(GuardedView):
         if row is None:
             raise NotFound("change set")
         for duty in {operations.KINDS[op.data["kind"]].duty for op in row.operations.all()}:
-            require(self.presence, duty)
+            require(self.viewpoint, duty)
         try:
-            presence = self.presence
-            entry = change_sets.undo_applied(row, presence.who or "", presence.by, presence.sight)
+            viewpoint = self.viewpoint
+            entry = change_sets.undo_applied(row, viewpoint.who or "", self.session.by, viewpoint.sight)
         except change_sets.BuiltOn as built_on:
             raise Conflict(str(built_on), built_on=built_on.told) from None
-        return Response(_applied(entry, self.presence))
+        return Response(_applied(entry, self.viewpoint))
 
 
 class ProgressShape(serializers.Serializer):
@@ -240,7 +240,7 @@ class ProgressView(GuardedView):
     @extend_schema(responses=ProgressShape, operation_id="progress")
     def get(self, request: Request) -> Response:
         """How far one's own staging, applying or undoing has come, or one's own work on a large branch of pages."""
-        done, total = how_far(self.presence.who or "") or (0, 0)
+        done, total = how_far(self.viewpoint.who or "") or (0, 0)
         return Response({"done": done, "total": total})
 
 
@@ -250,13 +250,13 @@ class ApplyView(GuardedView):
 
     @extend_schema(request=None, responses=AppliedShape, operation_id="apply")
     def post(self, request: Request) -> Response:
-        owner = self.presence.who or ""
+        owner = self.viewpoint.who or ""
         for duty in {operations.KINDS[row.data["kind"]].duty for row in change_sets.staged_rows(owner)}:
-            require(self.presence, duty)
+            require(self.viewpoint, duty)
         try:
-            entry = change_sets.apply_staged(owner, self.presence.by)
+            entry = change_sets.apply_staged(owner, self.session.by)
         except change_sets.NothingStaged:
             raise Invalid({"": "Nothing is staged."}) from None
         except change_sets.StaleOperations as stale:
             raise Conflict(str(stale), positions=stale.positions) from None
-        return Response(_applied(entry, self.presence))
+        return Response(_applied(entry, self.viewpoint))

@@ -21,8 +21,8 @@ from gonfalon.core.model.question import Who
 from gonfalon.verify.expectation_cache import how_they_stand
 from gonfalon.verify.expectations import sentences
 from gonfalon.verify.impact_text import has_pages, has_places, turn_words
-from gonfalon.verify.presence import Presence
 from gonfalon.verify.preview import Preview, as_proposed, as_staged
+from gonfalon.viewpoint.viewpoint import Viewpoint
 
 DOOR = May("roles.define", "roles.assign", "limits.set")
 VISITORS: frozenset[Who] = frozenset({None})
@@ -91,8 +91,8 @@ class ImpactView(GuardedView):
     @extend_schema(responses=ImpactShape, operation_id="impact")
     def get(self, request: Request) -> Response:
         """What the staged changes do, for whom, and how much of it."""
-        preview, told = as_staged(self.presence), Telling(self.presence)
-        roles = list(_by_role(preview, self.presence.holders)) if told.people else []
+        preview, told = as_staged(self.viewpoint), Telling(self.viewpoint)
+        roles = list(_by_role(preview, self.viewpoint.holders)) if told.people else []
         return Response({**told.turning(preview.changed), "roles": roles})
 
 
@@ -102,20 +102,20 @@ class TouchedView(GuardedView):
     @extend_schema(responses=StagedTouchShape, operation_id="touched")
     def get(self, request: Request) -> Response:
         """For whom the staged changes do anything, what they would break and at what risk: sooner than what they do."""
-        preview = as_staged(self.presence)
-        sides, catalogue = (preview.before.policy, preview.after.policy), self.presence.snapshot.catalogue
+        preview = as_staged(self.viewpoint)
+        sides, catalogue = (preview.before.policy, preview.after.policy), self.viewpoint.snapshot.catalogue
         return Response(
             {
-                **Telling(self.presence).touching(preview.touched),
-                "breaks": self._breaks(preview) if may(self.presence, "expectations.keep") else None,
+                **Telling(self.viewpoint).touching(preview.touched),
+                "breaks": self._breaks(preview) if may(self.viewpoint, "expectations.keep") else None,
                 "risks": [risk._asdict() for risk in newly_given(*sides, catalogue)],
             }
         )
 
     def _breaks(self, preview: Preview) -> list[str]:
-        stand = how_they_stand(self.presence)
+        stand = how_they_stand(self.viewpoint)
         broken = {e.id for e in newly_broken(stand.results, preview.touched)}
-        return list(sentences((row for row in stand.rows if row.id in broken), self.presence).values())
+        return list(sentences((row for row in stand.rows if row.id in broken), self.viewpoint).values())
 
 
 class PreviewView(GuardedView):
@@ -125,21 +125,21 @@ class PreviewView(GuardedView):
     @extend_schema(request=StageInput, responses=TurningShape, operation_id="preview")
     def post(self, request: Request) -> Response:
         """What operations would change by themselves, on the policy in force. Nothing is staged or written."""
-        return Response(Telling(self.presence).turning(self._asked(request).changed))
+        return Response(Telling(self.viewpoint).turning(self._asked(request).changed))
 
     def _asked(self, request: Request) -> Preview:
         given = StageInput(data=request.data)
         given.is_valid(raise_exception=True)
         asked = given.validated_data["operations"]
-        require_duties(self.presence, asked)
-        return as_proposed(self.presence, asked)
+        require_duties(self.viewpoint, asked)
+        return as_proposed(self.viewpoint, asked)
 
 
 class PreviewTouchedView(PreviewView):
     @extend_schema(request=StageInput, responses=TouchedShape, operation_id="preview_touched")
     def post(self, request: Request) -> Response:
         """For whom they would change anything by themselves, told sooner than what. Nothing is staged or written."""
-        return Response(Telling(self.presence).touching(self._asked(request).touched))
+        return Response(Telling(self.viewpoint).touching(self._asked(request).touched))
 
     reads = frozenset({"post"})
 
@@ -147,9 +147,9 @@ class PreviewTouchedView(PreviewView):
 class Telling:
     """Tells what changes as far as whoever asks may know: of people, and of places."""
 
-    def __init__(self, presence: Presence) -> None:
-        self.people = presence.sight.roster
-        self.places = self.people and presence.sees_all_nodes
+    def __init__(self, viewpoint: Viewpoint) -> None:
+        self.people = viewpoint.sight.roster
+        self.places = self.people and viewpoint.sees_all_nodes
 
     def turning(self, changed: Impact) -> dict[str, Any]:
         """What changes, and for whom."""

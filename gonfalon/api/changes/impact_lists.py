@@ -49,8 +49,8 @@ class ImpactAccountsView(GuardedView):
 
         Who is there, and what they may do, is told to whoever sees the roster.
         """
-        require(self.presence, "roster.see")
-        changed = as_staged(self.presence).changed
+        require(self.viewpoint, "roster.see")
+        changed = as_staged(self.viewpoint).changed
         turned, policy = changed.deltas, changed.after.policy
         ordered = sorted(turned, key=lambda who: (-_sum(turned[who].values()).lost, -_sum(turned[who].values()).gained))
         page = paged(request, ordered)
@@ -59,7 +59,7 @@ class ImpactAccountsView(GuardedView):
             {
                 "account": who,
                 "name": "Visitors" if who is None else names.get(who, who),
-                "turns": [_turn(key, turn, policy, self.presence.sees_all_nodes) for key, turn in turned[who].items()],
+                "turns": [_turn(key, turn, policy, self.viewpoint.sees_all_nodes) for key, turn in turned[who].items()],
             }
             for who in page.data
         ]
@@ -98,9 +98,9 @@ class ImpactNodesView(GuardedView):
 
         Those out of sight are one entry, however many they are.
         """
-        require(self.presence, "roster.see")
+        require(self.viewpoint, "roster.see")
         who = request.query_params.get("account") or None
-        changed = as_staged(self.presence).changed
+        changed = as_staged(self.viewpoint).changed
         key = request.query_params.get("key", "")
         if key not in changed.deltas.get(who, {}) or not has_places(key, changed.after.policy):
             raise NotFound("change")
@@ -108,7 +108,7 @@ class ImpactNodesView(GuardedView):
         return Response({"gained": self._titles(gained), "lost": self._titles(lost)})
 
     def _titles(self, ids: Sequence[str]) -> list[dict[str, str]]:
-        titles, sight = self.presence.nodes.titles, self.presence.sight
+        titles, sight = self.viewpoint.nodes.titles, self.viewpoint.sight
         told = [{"title": titles[id]} for id in ids if id in sight.nodes]
         return told + [{"title": HIDDEN_NODE}] * (len(told) < len(ids))
 
@@ -132,17 +132,17 @@ class ImpactPagesView(GuardedView):
 
         Of a change to one account they tell what that account may do where, so that this too asks `roster.see`.
         """
-        require(self.presence, "roster.see")
-        changed, key = as_staged(self.presence).changed, request.query_params.get("key", "")
+        require(self.viewpoint, "roster.see")
+        changed, key = as_staged(self.viewpoint).changed, request.query_params.get("key", "")
         if key not in changed.totals or not has_pages(key, changed.after.policy):
             raise NotFound("change")
         gained, lost = changed.at_nodes(key, changed.deltas.keys() - VISITORS)
         visitors_gain, visitors_lose = changed.at_nodes(key, VISITORS)
         touched = gained + lost + visitors_gain + visitors_lose
-        touched = np.where(self.presence.in_sight.whole, touched, 0)
+        touched = np.where(self.viewpoint.in_sight.whole, touched, 0)
         turning = np.argsort(-touched, kind="stable")[: np.count_nonzero(touched)]
         page = paged(request, turning.tolist())
-        nodes, titles = changed.after.tree.nodes, self.presence.nodes.titles
+        nodes, titles = changed.after.tree.nodes, self.viewpoint.nodes.titles
         page.data = [
             {
                 "title": titles[nodes[i].id],

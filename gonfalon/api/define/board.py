@@ -129,10 +129,10 @@ class CapabilityView(GuardedView):
     def get(self, request: Request) -> Response:
         """What every role says about one capability, with what one has staged. A fixed number of queries."""
         capability = request.query_params.get("capability", "")
-        policy = self.presence.snapshot.policy
+        policy = self.viewpoint.snapshot.policy
         if kind_of(capability, policy) is None:
             raise NotFound("capability")
-        proposed = staged_policy(self.presence.who or "", policy)
+        proposed = staged_policy(self.viewpoint.who or "", policy)
         says = RoleResolver(proposed)
         order = models.Role.objects.values_list("key", flat=True)
         return paged(request, [_role_cell(role, policy, says, capability) for role in order if role in proposed.roles])
@@ -175,23 +175,23 @@ class CellContextView(GuardedView):
         parameters=[OpenApiParameter("capability", str, required=True)],
     )
     def get(self, request: Request, role: str) -> Response:
-        policy = self.presence.snapshot.policy
+        policy = self.viewpoint.snapshot.policy
         capability = request.query_params.get("capability", "")
         if role not in policy.roles or kind_of(capability, policy) is None:
             raise NotFound("cell")
-        answers = self.presence.snapshot.engine.grants.statements
+        answers = self.viewpoint.snapshot.engine.grants.statements
         also = [
             {"role": key, "says": answers(key)[capability].says}
             for key in policy.roles
             if key != role and capability in answers(key) and gives(answers(key)[capability].says)
         ]
-        held = self.presence.holders.by_role[role] if self.presence.sight.roster else []
+        held = self.viewpoint.holders.by_role[role] if self.viewpoint.sight.roster else []
         shown = list({h.account: h for h in held}.values())[:SHOWN_HOLDERS]
         names = names_of(h.account for h in shown)
         return Response(
             {
                 "also": also,
-                "narrowed": _narrowed(policy, role, capability, self.presence.sight),
+                "narrowed": _narrowed(policy, role, capability, self.viewpoint.sight),
                 "holders": [{"id": h.account, "name": names[h.account], "group": h.group} for h in shown],
             }
         )

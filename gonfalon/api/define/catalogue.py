@@ -100,7 +100,7 @@ class CatalogueView(GuardedView):
     @extend_schema(responses=CatalogueShape, operation_id="catalogue")
     def get(self, request: Request) -> Response:
         """What there is to say something about. `new` names capabilities that nobody has looked at. Three queries."""
-        catalogue = self.presence.snapshot.catalogue
+        catalogue = self.viewpoint.snapshot.catalogue
         known = set(KnownCapability.objects.values_list("key", flat=True))
         return Response(
             {
@@ -167,7 +167,7 @@ class LookedAtView(GuardedView):
         """These capabilities have been looked at: they are not new any more."""
         given = LookedAtInput(data=request.data)
         given.is_valid(raise_exception=True)
-        there = set(self.presence.snapshot.catalogue.capabilities())
+        there = set(self.viewpoint.snapshot.catalogue.capabilities())
         for i, key in enumerate(given.validated_data["capabilities"]):
             if key not in there:
                 raise Invalid({f"/capabilities/{i}": f"There is no capability “{key}”."})

@@ -45,18 +45,18 @@ class RestingView(GuardedView):
 
         They are told to whoever may read expectations.
         """
-        READING.pass_through(self.presence, self.kwargs)
-        before, capability = self.presence.engine, request.query_params.get("capability", "")
+        READING.pass_through(self.session, self.kwargs)
+        before, capability = self.viewpoint.engine, request.query_params.get("capability", "")
         kind = kind_of(capability, before.policy)
         if role not in before.policy.roles or kind is None:
             raise NotFound("cell")
         said = before.grants.statements(role).get(capability)
         other = SAYS[kind][0] if said is not None and said.says == BARRED else BARRED
         after = before.changed(SetAnswer(role, capability, other).apply(before.policy))
-        stand = how_they_stand(self.presence)
-        resting = sorted(resting_on(stand.results, before, after, self.presence.at), key=lambda result: result.holds)
+        stand = how_they_stand(self.viewpoint)
+        resting = sorted(resting_on(stand.results, before, after, self.viewpoint.at), key=lambda result: result.holds)
         shown = {result.expectation.id: result.holds for result in resting[:MOST_SHOWN]}
-        told = sentences((row for row in stand.rows if row.id in shown), self.presence)
+        told = sentences((row for row in stand.rows if row.id in shown), self.viewpoint)
         holding = sum(result.holds for result in resting)
         return Response(
             {

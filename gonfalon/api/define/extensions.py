@@ -21,7 +21,7 @@ from gonfalon.api.problems import NotFound
 from gonfalon.core import Engine
 from gonfalon.core.diff.affected_accounts import affected_accounts
 from gonfalon.ledger.models import Change, record
-from gonfalon.verify.presence import Presence
+from gonfalon.viewpoint.viewpoint import Viewpoint
 from gonfalon.work import POLICY
 
 
@@ -50,7 +50,7 @@ class ExtensionsView(GuardedView):
     @extend_schema(responses=ExtensionShape(many=True), operation_id="extensions", parameters=PAGED)
     def get(self, request: Request) -> Response:
         """Every extension installed. One query."""
-        return paged(request, list(_data(EXTENSIONS.values(), self.presence.snapshot.words.off, self.presence)))
+        return paged(request, list(_data(EXTENSIONS.values(), self.viewpoint.snapshot.words.off, self.viewpoint)))
 
 
 class ExtensionView(GuardedView):
@@ -70,8 +70,8 @@ class ExtensionView(GuardedView):
             raise_version()
             name = EXTENSIONS[extension].name
             summary = f"Switched {name} {'on' if on else 'off'}"
-            record(self.presence.by, "extension.switched", summary, about=("extension", extension), changes=[change])
-        return Response(next(_data([EXTENSIONS[extension]], vocabulary().off, self.presence)))
+            record(self.session.by, "extension.switched", summary, about=("extension", extension), changes=[change])
+        return Response(next(_data([EXTENSIONS[extension]], vocabulary().off, self.viewpoint)))
 
 
 class SwitchedView(GuardedView):
@@ -82,16 +82,16 @@ class SwitchedView(GuardedView):
         """For whom anything would change if it were switched the other way. Nothing is written."""
         if extension not in EXTENSIONS:
             raise NotFound("extension")
-        presence, words = self.presence, self.presence.snapshot.words
+        viewpoint, words = self.viewpoint, self.viewpoint.snapshot.words
         switched = replace(words, off=words.off ^ {extension})
-        after = Engine(with_words(presence.snapshot.policy, switched), presence.nodes.tree)
-        return Response(Telling(presence).touching(affected_accounts(presence.engine, after, presence.at)))
+        after = Engine(with_words(viewpoint.snapshot.policy, switched), viewpoint.nodes.tree)
+        return Response(Telling(viewpoint).touching(affected_accounts(viewpoint.engine, after, viewpoint.at)))
 
 
-def _data(extensions: Iterable[Extension], off: frozenset[str], presence: Presence) -> Iterator[dict[str, Any]]:
+def _data(extensions: Iterable[Extension], off: frozenset[str], viewpoint: Viewpoint) -> Iterator[dict[str, Any]]:
     said = set(Answer.objects.values_list("role_id", "capability"))
-    seen = presence.in_sight.whole
-    pages = Counter(node.type for i, node in enumerate(presence.nodes.tree.nodes) if seen[i])
+    seen = viewpoint.in_sight.whole
+    pages = Counter(node.type for i, node in enumerate(viewpoint.nodes.tree.nodes) if seen[i])
     for e in extensions:
         brings = set(e.brings)
         yield {

@@ -28,7 +28,7 @@ from gonfalon.api.problems import ChangedMeanwhile, Conflict, Invalid, NotFound
 from gonfalon.api.shapes import WithFields
 from gonfalon.content.field_values import purge_values
 from gonfalon.core.model.vocabulary import FIELD_MARKS
-from gonfalon.verify.presence import Presence
+from gonfalon.viewpoint.viewpoint import Viewpoint
 from gonfalon.work import NODES, POLICY
 
 KIND_TAKEN, FIELD_TAKEN = "Another kind has this name.", "Another field of this kind has this name."
@@ -150,7 +150,7 @@ class _KindView(GuardedView):
             exc = Invalid({"/name": FIELD_TAKEN if "fields" in self.request.path else KIND_TAKEN})
         elif isinstance(exc, ChangedSince):
             told = f"Somebody changed {kind_rows()[kind]['name']} while you were editing it."
-            exc = ChangedMeanwhile(told, _data(self.presence, kind_rows()[kind]))
+            exc = ChangedMeanwhile(told, _data(self.viewpoint, kind_rows()[kind]))
         elif isinstance(exc, NotHere):
             exc = NotFound("kind" if exc.args[0] == kind else "field")
         elif isinstance(exc, Needed):
@@ -164,7 +164,7 @@ class _KindView(GuardedView):
         return int(tag) if tag.isascii() and tag.isdecimal() and len(tag) < 10 else -1
 
     def _answer(self, row: dict[str, Any], status: int = 200) -> Response:
-        data = _data(self.presence.afresh(), row)
+        data = _data(self.viewpoint.renewed(), row)
         return Response(data, status=status, headers={"ETag": etag(row["version"])})
 
 
@@ -175,9 +175,9 @@ class KindsView(_KindView):
     @extend_schema(responses=KindShape(many=True), operation_id="kinds")
     def get(self, request: Request) -> Response:
         """All kinds of content but those of extensions, with their fields, retired ones too. One query."""
-        counts, rows = _counts(self.presence), kind_rows()
-        order = [key for key in self.presence.snapshot.catalogue.types if key in rows]
-        return Response([_data(self.presence, rows[key], counts) for key in order])
+        counts, rows = _counts(self.viewpoint), kind_rows()
+        order = [key for key in self.viewpoint.snapshot.catalogue.types if key in rows]
+        return Response([_data(self.viewpoint, rows[key], counts) for key in order])
 
     @extend_schema(request=KindInput, responses={201: KindShape}, operation_id="make_kind", parameters=[ETAG])
     def post(self, request: Request) -> Response:
@@ -194,7 +194,7 @@ class KindsView(_KindView):
             tuple(said["under"]),
             None if built_of is None else tuple(built_of),
         )
-        return self._answer(kinds.make_kind(new, self.presence.by), 201)
+        return self._answer(kinds.make_kind(new, self.session.by), 201)
 
 
 class KindView(_KindView):
@@ -209,7 +209,7 @@ class KindView(_KindView):
         said = dict(given.validated_data)
         if kind in TYPES:
             _fit(said.get("under", ()), TYPES[kind].tree)
-        row = kinds.change_kind(kind, said, self.presence.by, expected=self._expected(request))
+        row = kinds.change_kind(kind, said, self.session.by, expected=self._expected(request))
         return self._answer(row)
 
 
@@ -225,14 +225,14 @@ class KindFieldsView(_KindView):
         said = dict(given.validated_data)
         rule = said.pop("rule", None)
         if rule is not None and rule["mode"] != "open":
-            require(self.presence, "limits.set")
-            if unknown := set(rule["table"]) - self.presence.snapshot.policy.roles.keys():
+            require(self.viewpoint, "limits.set")
+            if unknown := set(rule["table"]) - self.viewpoint.snapshot.policy.roles.keys():
                 raise Invalid({"/rule/table": f"There is no role “{min(unknown)}”."})
         if not fits_profile(said["kind"], kind):
             raise Invalid({"/kind": "A profile cannot hold this."})
         new = NewField(**said | {"choices": tuple(said["choices"])})
         closed = rule if rule is not None and rule["mode"] != "open" else None
-        row = kinds.add_field(kind, new, self.presence.by, expected=self._expected(request), rule=closed)
+        row = kinds.add_field(kind, new, self.session.by, expected=self._expected(request), rule=closed)
         return self._answer(row, 201)
 
     @extend_schema(request=FieldOrderInput, responses=KindShape, operation_id="order_fields", parameters=TAGGED)
@@ -242,7 +242,7 @@ class KindFieldsView(_KindView):
         given.is_valid(raise_exception=True)
         expected = self._expected(request)
         try:
-            row = kinds.order_fields(kind, given.validated_data["order"], self.presence.by, expected=expected)
+            row = kinds.order_fields(kind, given.validated_data["order"], self.session.by, expected=expected)
         except ValueError:
             raise Invalid({"/order": "Name each field once."}) from None
         return self._answer(row)
@@ -258,13 +258,13 @@ class KindFieldView(_KindView):
         given = FieldChangeInput(data=request.data)
         given.is_valid(raise_exception=True)
         said = dict(given.validated_data)
-        row = kinds.change_field(kind, field, said, self.presence.by, expected=self._expected(request))
+        row = kinds.change_field(kind, field, said, self.session.by, expected=self._expected(request))
         return self._answer(row)
 
     @extend_schema(responses=KindShape, operation_id="purge_field", parameters=TAGGED)
     def delete(self, request: Request, kind: str, field: str) -> Response:
         """Take a retired field away for good, with its values on all pages and in all versions."""
-        row = kinds.drop_field(kind, field, self.presence.by, expected=self._expected(request))
+        row = kinds.drop_field(kind, field, self.session.by, expected=self._expected(request))
         purge_values(kind, field)
         return self._answer(row)
 
@@ -274,16 +274,16 @@ def _fit(under: Any, tree: str | None) -> None:
         raise Invalid({"/under": "It stands under kinds of its own tree."})
 
 
-def _counts(presence: Presence) -> Counter[str]:
-    seen = presence.in_sight.whole.tolist()
-    return Counter(node.type for node, here in zip(presence.nodes.tree.nodes, seen, strict=True) if here)
+def _counts(viewpoint: Viewpoint) -> Counter[str]:
+    seen = viewpoint.in_sight.whole.tolist()
+    return Counter(node.type for node, here in zip(viewpoint.nodes.tree.nodes, seen, strict=True) if here)
 
 
-def _data(presence: Presence, row: dict[str, Any], counts: Counter[str] | None = None) -> dict[str, Any]:
-    rules = presence.snapshot.policy.fields
+def _data(viewpoint: Viewpoint, row: dict[str, Any], counts: Counter[str] | None = None) -> dict[str, Any]:
+    rules = viewpoint.snapshot.policy.fields
     fields = [
         f | {"mode": rules[row["key"], f["key"]].mode if (row["key"], f["key"]) in rules else "open"}
         for f in row["fields"]
     ]
-    pages = (counts or _counts(presence))[row["key"]]
+    pages = (counts or _counts(viewpoint))[row["key"]]
     return {**row, "fields": fields, "ships": row["key"] in SHIPPED, "pages": pages}

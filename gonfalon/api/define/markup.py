@@ -65,7 +65,7 @@ class MarkupSetsView(GuardedView):
         taken = spent("markup").union(MarkupSet.objects.values_list("key", flat=True))
         row = MarkupSet.objects.create(key=key_for(data["name"], taken), **data)
         raise_version()
-        record(self.presence.by, "markup.made", f"Made the markup set {row.name}", about=("markup", row.key))
+        record(self.session.by, "markup.made", f"Made the markup set {row.name}", about=("markup", row.key))
         return Response(_data(row, []), status=201)
 
 
@@ -99,7 +99,7 @@ class MarkupSetView(GuardedView):
             row.save()
             raise_version()
             summary = f"Changed the markup set {row.name}"
-            record(self.presence.by, "markup.changed", summary, about=("markup", row.key), changes=changes)
+            record(self.session.by, "markup.changed", summary, about=("markup", row.key), changes=changes)
         return Response(_data(row, _using().get(row.key, [])), headers={"ETag": etag(row.version)})
 
     @extend_schema(responses={204: OpenApiResponse()}, operation_id="drop_markup_set")
@@ -111,7 +111,7 @@ class MarkupSetView(GuardedView):
         row.delete()
         spend("markup", markup_set)
         raise_version()
-        record(self.presence.by, "markup.dropped", f"Dropped the markup set {row.name}", about=("markup", markup_set))
+        record(self.session.by, "markup.dropped", f"Dropped the markup set {row.name}", about=("markup", markup_set))
         return Response(status=204)
 
 

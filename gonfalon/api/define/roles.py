@@ -32,7 +32,7 @@ from gonfalon.api.problems import ChangedMeanwhile, Conflict, Invalid, NotFound
 from gonfalon.api.shapes import RiskShape, RoleShape
 from gonfalon.core.decide.grants import RoleResolver
 from gonfalon.ledger.models import Change, record
-from gonfalon.verify.presence import Presence
+from gonfalon.viewpoint.viewpoint import Viewpoint
 from gonfalon.work import NODES, POLICY, RowLock, locked
 
 
@@ -97,7 +97,7 @@ class RolesView(GuardedView):
     @extend_schema(responses=RoleShape(many=True), operation_id="roles", parameters=PAGED)
     def get(self, request: Request) -> Response:
         """All roles in their order. Two queries."""
-        return paged(request, [role_data(role, self.presence) for role in models.Role.objects.all()])
+        return paged(request, [role_data(role, self.viewpoint) for role in models.Role.objects.all()])
 
     @extend_schema(request=RoleInput, responses={201: RoleShape}, operation_id="make_role")
     def post(self, request: Request) -> Response:
@@ -106,13 +106,13 @@ class RolesView(GuardedView):
         name = given.validated_data["name"]
         beginning = {key: given.validated_data.get(key) for key in ("copy_of", "builds_on")}
         if given.validated_data["with_limits"]:
-            require(self.presence, "limits.set")
+            require(self.viewpoint, "limits.set")
             beginning["with_limits"] = True
         try:
-            role = make_role(name, self.presence.by, **beginning)
+            role = make_role(name, self.session.by, **beginning)
         except NameTaken:
             raise _taken(name) from None
-        return Response(role_data(role, self.presence), status=201)
+        return Response(role_data(role, self.viewpoint), status=201)
 
 
 class RoleOrderView(GuardedView):
@@ -124,7 +124,7 @@ class RoleOrderView(GuardedView):
         """Put the roles in an order of one's own. It is only for the eye, so it is saved at once."""
         given = RoleOrderInput(data=request.data)
         given.is_valid(raise_exception=True)
-        put_in_order(given.validated_data["roles"], self.presence.by)
+        put_in_order(given.validated_data["roles"], self.session.by)
         return Response(status=204)
 
 
@@ -135,7 +135,7 @@ class RoleRemovalView(GuardedView):
     @extend_schema(request=RemovalInput, responses=ChangeSetShape, operation_id="stage_removal")
     def post(self, request: Request, role: str) -> Response:
         """Stage all that taking a role away needs, holders handed to another role if one is named."""
-        policy = staged_policy(self.presence.who or "", self.presence.snapshot.policy)
+        policy = staged_policy(self.viewpoint.who or "", self.viewpoint.snapshot.policy)
         given = RemovalInput(data=request.data)
         given.is_valid(raise_exception=True)
         hand_to = given.validated_data.get("hand_to")
@@ -144,9 +144,9 @@ class RoleRemovalView(GuardedView):
         if hand_to is not None and (hand_to not in policy.roles or hand_to == role or hand_to in policy.baseline):
             raise Invalid({"/hand_to": "Choose another role that can be given."})
         if any(a.role == role and a.to.kind == "account" for a in policy.assignments.values()):
-            require(self.presence, "roster.see")  # what is staged names its holders
-        stage_all(self.presence, removal(role, hand_to, policy), UNBOUND)
-        return Response(change_set_data(self.presence))
+            require(self.viewpoint, "roster.see")  # what is staged names its holders
+        stage_all(self.viewpoint, removal(role, hand_to, policy), UNBOUND)
+        return Response(change_set_data(self.viewpoint))
 
 
 def _folded(name: str) -> str:
@@ -160,7 +160,7 @@ def _taken(name: str) -> Invalid:
     return Invalid({"/name": f"Another role is called {name} already."})
 
 
-def role_data(role: models.Role, presence: Presence) -> dict[str, Any]:
+def role_data(role: models.Role, viewpoint: Viewpoint) -> dict[str, Any]:
     """A role; who holds it is counted for whoever sees the roster."""
     return {
         "key": role.key,
@@ -172,18 +172,18 @@ def role_data(role: models.Role, presence: Presence) -> dict[str, Any]:
         "subject": subject_of(role.name, role.baseline),
         "start": role.start,
         "version": role.version,
-        **(_held(role, presence) if presence.sight.roster else {"holders": None, "groups": None, "ends": None}),
+        **(_held(role, viewpoint) if viewpoint.sight.roster else {"holders": None, "groups": None, "ends": None}),
     }
 
 
-def _held(role: models.Role, presence: Presence) -> dict[str, Any]:
-    holders = presence.holders
+def _held(role: models.Role, viewpoint: Viewpoint) -> dict[str, Any]:
+    holders = viewpoint.holders
     held = holders.by_role[role.key]
     ends = [h.assignment.period.ends for h in held]
     if role.baseline == models.Role.Baseline.NONE:
         count = len(holders.accounts_of(role.key))
     else:
-        count = sum(a.state == "active" for a in presence.snapshot.policy.accounts.values())
+        count = sum(a.state == "active" for a in viewpoint.snapshot.policy.accounts.values())
     return {
         "holders": count,
         "groups": len({h.group for h in held if h.group}),
@@ -214,14 +214,14 @@ class RoleView(GuardedView):
         row = models.Role.objects.filter(pk=role).first()
         if row is None:
             raise NotFound("role")
-        policy, catalogue = self.presence.snapshot.policy, self.presence.snapshot.catalogue
-        proposed = staged_policy(self.presence.who or "", policy)
+        policy, catalogue = self.viewpoint.snapshot.policy, self.viewpoint.snapshot.catalogue
+        proposed = staged_policy(self.viewpoint.who or "", policy)
         if role not in proposed.roles:
             raise Conflict(f"{row.name} is about to be removed: that is staged. Drop it from the tray to go on.")
         says = RoleResolver(proposed)
         board = Board(role, policy, says)
         data = {
-            "role": role_data(row, self.presence),
+            "role": role_data(row, self.viewpoint),
             "cells": [board.cell(capability) for capability in catalogue.capabilities()],
             "outcomes": board.outcomes,
             "risks": [risk._asdict() for risk in risks_of(role, says, catalogue)],
@@ -239,7 +239,7 @@ class RoleView(GuardedView):
         if row is None:
             raise NotFound("role")
         if expected != etag(row.version):
-            raise ChangedMeanwhile(f"{row.name} was changed while you were editing it.", role_data(row, self.presence))
+            raise ChangedMeanwhile(f"{row.name} was changed while you were editing it.", role_data(row, self.viewpoint))
         given = RoleChangeInput(data=request.data)
         given.is_valid(raise_exception=True)
         if "name" in given.validated_data:
@@ -257,10 +257,10 @@ class RoleView(GuardedView):
             row.version += 1
             row.save()
             record(
-                self.presence.by,
+                self.session.by,
                 "role.changed",
                 f"Changed the role {row.name}",
                 about=("role", role),
                 changes=changes,
             )
-        return Response(role_data(row, self.presence), headers={"ETag": etag(row.version)})
+        return Response(role_data(row, self.viewpoint), headers={"ETag": etag(row.version)})

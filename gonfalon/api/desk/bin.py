@@ -24,7 +24,7 @@ from gonfalon.content.nodes import ancestors, as_target
 from gonfalon.content.removed import standing, standing_branches
 from gonfalon.core import Question
 from gonfalon.core.model.tree import Target
-from gonfalon.verify.presence import Presence
+from gonfalon.viewpoint.viewpoint import Viewpoint
 from gonfalon.work import NODES, POLICY
 
 SHOWN = 8
@@ -67,10 +67,10 @@ class RemoveView(GuardedView):
     @extend_schema(responses=RemovalShape, operation_id="removal")
     def get(self, request: Request, node: str) -> Response:
         """What goes with a page, and what leads to it."""
-        row, presence = row_of(node), self.presence
-        branch, seen = presence.nodes.tree.branch(node), presence.in_sight.whole
-        leading = [id for id in linking.leading_to(row) if id in presence.nodes.tree]
-        shown = [presence.nodes.titles[id] for id in leading if seen[presence.nodes.tree.index[id]]]
+        row, viewpoint = row_of(node), self.viewpoint
+        branch, seen = viewpoint.nodes.tree.branch(node), viewpoint.in_sight.whole
+        leading = [id for id in linking.leading_to(row) if id in viewpoint.nodes.tree]
+        shown = [viewpoint.nodes.titles[id] for id in leading if seen[viewpoint.nodes.tree.index[id]]]
         return Response(
             {
                 "beneath": int(seen[branch].sum()) - 1,
@@ -85,8 +85,8 @@ class RemoveView(GuardedView):
         row, expected = row_of(node), expected_version(request)
         if row.is_root():
             raise Invalid({"": ROOT})
-        if branches.remove(row, self.presence.by, still=lambda now: etag(now.version) == expected) is None:
-            raise changed_meanwhile(self.presence, row)
+        if branches.remove(row, self.session.by, still=lambda now: etag(now.version) == expected) is None:
+            raise changed_meanwhile(self.viewpoint, row)
         return Response(status=204)
 
 
@@ -96,7 +96,7 @@ class BinView(GuardedView):
     @extend_schema(responses=BinRowShape(many=True), operation_id="bin", parameters=PAGED)
     def get(self, request: Request) -> Response:
         """What one may bring back or empty, the last removed first. Five queries, however much there is."""
-        return paged(request, _rows(self.presence))
+        return paged(request, _rows(self.viewpoint))
 
 
 class BringBackView(GuardedView):
@@ -108,24 +108,24 @@ class BringBackView(GuardedView):
         """Bring a branch back: to where it stood, or to another parent."""
         given = BringBackInput(data=request.data)
         given.is_valid(raise_exception=True)
-        presence, entry = self.presence, _seen_entry(self.presence, node)
+        viewpoint, entry = self.viewpoint, _seen_entry(self.viewpoint, node)
         stood = standing(entry)
-        ask(presence, "restore", stood)
+        ask(viewpoint, "restore", stood)
         where = given.validated_data.get("to")
         if where is None and not Node.objects.filter(pk=entry.above[-1]).exists():
             raise Invalid({"/to": "Where it stood is gone. Say where it is to stand."})
-        parent = seen_node(presence, where or entry.above[-1], "/to")
+        parent = seen_node(viewpoint, where or entry.above[-1], "/to")
         place = as_target(parent, ancestors(parent))
-        if entry.node.type not in {kind.key for kind in fitting(presence, place)}:
+        if entry.node.type not in {kind.key for kind in fitting(viewpoint, place)}:
             raise Invalid({"/to": f"{type_named(entry.node.type).plural.capitalize()} cannot stand there."})
-        ask(presence, "create", place.child(entry.node.type, stood.topics))
+        ask(viewpoint, "create", place.child(entry.node.type, stood.topics))
         try:
-            row = branches.bring_back(entry, parent, presence.by)
+            row = branches.bring_back(entry, parent, self.session.by)
         except branches.TooDeep:
             raise Invalid({"/to": TOO_DEEP}) from None
         if row is None:
             raise NotFound
-        return answer(presence, row)
+        return answer(viewpoint, row)
 
 
 class EmptyView(GuardedView):
@@ -135,27 +135,27 @@ class EmptyView(GuardedView):
     @extend_schema(responses={204: None}, operation_id="empty_bin")
     def delete(self, request: Request, node: str) -> Response:
         """Empty a branch out of the bin for good, once it was kept for as long as its site says."""
-        presence, entry = self.presence, _seen_entry(self.presence, node)
-        question = Question(presence.who, "bin.empty", at=presence.at, site=entry.node.site_id)
-        answered = decide(presence, question)
+        viewpoint, entry = self.viewpoint, _seen_entry(self.viewpoint, node)
+        question = Question(viewpoint.who, "bin.empty", at=viewpoint.at, site=entry.node.site_id)
+        answered = decide(viewpoint, question)
         if not answered.allow:
             refuse(question, answered)
-        if presence.at < _kept_until(entry, dict(Site.objects.values_list("pk", "bin_days"))):
+        if viewpoint.at < _kept_until(entry, dict(Site.objects.values_list("pk", "bin_days"))):
             raise Refused("kept", f"{entry.node.title} is kept for a while yet, so that it can be brought back.")
-        if not branches.empty(entry, presence.by):
+        if not branches.empty(entry, self.session.by):
             raise NotFound
         return Response(status=204)
 
 
-def _seen_entry(presence: Presence, node: str) -> Removed:
+def _seen_entry(viewpoint: Viewpoint, node: str) -> Removed:
     """A branch in the bin that whoever asks would see where it stood. Raises NotFound, and Refused for closed media."""
     entry = Removed.objects.select_related("node").filter(pk=node).first()
     if entry is None:
         raise NotFound
     stood = standing(entry)
     if stood.tree == "media":
-        require(presence, "media.open")
-    ask(presence, "see", stood)
+        require(viewpoint, "media.open")
+    ask(viewpoint, "see", stood)
     return entry
 
 
@@ -163,13 +163,13 @@ def _kept_until(entry: Removed, days: dict[str, int]) -> Any:
     return entry.at + timedelta(days=days[entry.node.site_id])
 
 
-def _rows(presence: Presence) -> list[dict[str, Any]]:
+def _rows(viewpoint: Viewpoint) -> list[dict[str, Any]]:
     entries = list(Removed.objects.select_related("node"))
     days = dict(Site.objects.values_list("pk", "bin_days"))
-    asked = {entry: _asked(presence, entry) for entry in entries}
+    asked = {entry: _asked(viewpoint, entry) for entry in entries}
     shown = [entry for entry in entries if any(asked[entry])]
-    beneath = _beneath(presence, shown)
-    people = names_of({entry.by for entry in shown if entry.by is not None and entry.by in presence.sight.people})
+    beneath = _beneath(viewpoint, shown)
+    people = names_of({entry.by for entry in shown if entry.by is not None and entry.by in viewpoint.sight.people})
     return [
         {
             "id": entry.pk,
@@ -178,37 +178,37 @@ def _rows(presence: Presence) -> list[dict[str, Any]]:
             "tree": type_named(entry.node.type).tree,
             "site": entry.node.site_id,
             "beneath": beneath[entry.pk],
-            "stood_under": presence.nodes.titles.get(entry.above[-1], HIDDEN_NODE)
-            if entry.above[-1] in presence.sight.nodes
+            "stood_under": viewpoint.nodes.titles.get(entry.above[-1], HIDDEN_NODE)
+            if entry.above[-1] in viewpoint.sight.nodes
             else HIDDEN_NODE,
-            "parent": entry.above[-1] if entry.above[-1] in presence.sight.nodes else None,
+            "parent": entry.above[-1] if entry.above[-1] in viewpoint.sight.nodes else None,
             "removed_by": people.get(entry.by or "", HIDDEN_PERSON),
             "removed_at": entry.at,
             "kept_until": _kept_until(entry, days),
             "may_restore": asked[entry][0],
-            "may_empty": asked[entry][1] and presence.at >= _kept_until(entry, days),
+            "may_empty": asked[entry][1] and viewpoint.at >= _kept_until(entry, days),
         }
         for entry in shown
     ]
 
 
-def _asked(presence: Presence, entry: Removed) -> tuple[bool, bool]:
+def _asked(viewpoint: Viewpoint, entry: Removed) -> tuple[bool, bool]:
     """Whether a branch may be brought back, and whether it may be emptied for good."""
     stood = standing(entry)
 
     def may(action: str, target: Target | None = None, site: str | None = None) -> bool:
-        return decide(presence, Question(presence.who, action, target, presence.at, site=site), trail=False).allow
+        return decide(viewpoint, Question(viewpoint.who, action, target, viewpoint.at, site=site), trail=False).allow
 
     if not may("see", stood) or (stood.tree == "media" and not may("media.open")):
         return False, False
     return may("restore", stood), may("bin.empty", site=stood.site)
 
 
-def _beneath(presence: Presence, entries: list[Removed]) -> dict[str, int]:
+def _beneath(viewpoint: Viewpoint, entries: list[Removed]) -> dict[str, int]:
     """How many of the nodes that went with each are in sight, as if they stood where they stood. One query."""
     count = dict.fromkeys((entry.pk for entry in entries), 0)
     for node, target in standing_branches(entries):
         if node.id != node.removed_with:
-            question = Question(presence.who, "see", target, presence.at)
-            count[node.removed_with or ""] += decide(presence, question, trail=False).allow
+            question = Question(viewpoint.who, "see", target, viewpoint.at)
+            count[node.removed_with or ""] += decide(viewpoint, question, trail=False).allow
     return count

@@ -39,8 +39,8 @@ class PostsView(GuardedView):
     @extend_schema(responses=PostShape(many=True), operation_id="posts", parameters=PAGED)
     def get(self, request: Request, node: str) -> Response:
         """What has been said; what is held or was rejected only for those who moderate here."""
-        question = Question(self.presence.who, MODERATE, target_of(node), self.presence.at)
-        moderates = decide(self.presence, question, trail=False).allow
+        question = Question(self.viewpoint.who, MODERATE, target_of(node), self.viewpoint.at)
+        moderates = decide(self.viewpoint, question, trail=False).allow
         posts = Post.objects.filter(node=node).select_related("author")
         if not moderates:
             posts = posts.filter(state=Post.State.APPROVED)
@@ -62,7 +62,7 @@ class PostView(GuardedView):
         row.state = given.validated_data["state"]
         row.save(update_fields=["state"])
         summary = f"{row.state.capitalize()} what {row.author.name} said under a page"
-        record(self.presence.by, "post.moderated", summary, about=("node", node), changes=[change])
+        record(self.session.by, "post.moderated", summary, about=("node", node), changes=[change])
         return Response(post_data(row, True))
 
 

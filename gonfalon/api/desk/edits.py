@@ -15,7 +15,7 @@ from gonfalon.content.models import Node, Topic
 from gonfalon.content.page_input import BadInput, Writer, read_changes
 from gonfalon.core import Question
 from gonfalon.core.model.tree import Target
-from gonfalon.verify.presence import Presence
+from gonfalon.viewpoint.viewpoint import Viewpoint
 
 
 class ComponentInput(serializers.Serializer):
@@ -54,7 +54,7 @@ class Edits:
     taken_off: list[str]
 
 
-def read_edits(presence: Presence, row: Node, target: Target, sent: Any) -> Edits:
+def read_edits(viewpoint: Viewpoint, row: Node, target: Target, sent: Any) -> Edits:
     """What is sent of a page, with every part that would change asked of the rules (§5).
 
     Raises Invalid for what cannot be read, Refused for a part that whoever asks may not change.
@@ -62,26 +62,26 @@ def read_edits(presence: Presence, row: Node, target: Target, sent: Any) -> Edit
     given = PageInput(data=sent)
     given.is_valid(raise_exception=True)
     data = given.validated_data
-    access = PageAccess(presence, target)
+    access = PageAccess(viewpoint, target)
     usable = [Markup.of(markup) for markup in usable_sets(access)]
-    writer = Writer(presence.snapshot.catalogue.components, usable, access.finds)
+    writer = Writer(viewpoint.snapshot.catalogue.components, usable, access.finds)
     try:
         new = read_changes(row, data, writer)
     except BadInput as bad:
         raise Invalid(bad.errors) from None
     if (about := data.get("topics", row.topics)) != row.topics:
-        ask(presence, "edit", target, topics=frozenset(about))
+        ask(viewpoint, "edit", target, topics=frozenset(about))
         new["topics"] = about
     hidden = [key for key in data.get("values", ()) if not access.may("see-field", field=key)]
     for part in (*page_parts.named(data, hidden), *page_parts.touched(row, new, access.may_arrange)):
-        _ask_for_part(presence, part, target)
+        _ask_for_part(viewpoint, part, target)
     return Edits(new, sorted(writer.taken_off))
 
 
-def _ask_for_part(presence: Presence, part: page_parts.Part, target: Target) -> None:
+def _ask_for_part(viewpoint: Viewpoint, part: page_parts.Part, target: Target) -> None:
     """Raise Refused, naming the part in its own words, unless whoever asks may change it."""
-    question = Question(presence.who, target=target, at=presence.at, **asdict(part))
-    answer = decide(presence, question)
+    question = Question(viewpoint.who, target=target, at=viewpoint.at, **asdict(part))
+    answer = decide(viewpoint, question)
     if not answer.allow:
         why = f"You may not {part.words(target.type)}. {REASON_WORDS[answer.reason]}"
         raise Refused(str(answer.reason), why, trail_data(answer))

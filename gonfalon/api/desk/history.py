@@ -93,7 +93,7 @@ class VersionView(GuardedView):
         version, other = _version(row, number), _version(row, whole(request, "with", number))
         earlier, later = sorted((version, other), key=lambda one: one.number)
         before = row.versions.filter(number__lt=number).first()
-        access = PageAccess(self.presence, as_target(row, ancestors(row)))
+        access = PageAccess(self.viewpoint, as_target(row, ancestors(row)))
         here = pages.version_data(row)
         new = history.restored(row, version.data, lambda part: _may(access, part))
         wanted = {**version.data, "state": row.state}
@@ -120,15 +120,15 @@ class RestoreView(GuardedView):
         above = ancestors(row)
         expected = expected_version(request)
         version = _version(row, number)
-        access = PageAccess(self.presence, as_target(row, above))
+        access = PageAccess(self.viewpoint, as_target(row, above))
         new = history.restored(row, version.data, lambda part: _may(access, part))
         saved = None
         if expected == etag(row.version):
-            saved = pages.save(row, new, self.presence.by, still=lambda now: etag(now.version) == expected)
+            saved = pages.save(row, new, self.session.by, still=lambda now: etag(now.version) == expected)
         if saved is None:
             row = row_of(node)
-            raise ChangedMeanwhile(f"{row.title} was changed meanwhile.", page_data(self.presence, row, above))
-        return Response(page_data(self.presence, saved, above), headers={"ETag": etag(saved.version)})
+            raise ChangedMeanwhile(f"{row.title} was changed meanwhile.", page_data(self.viewpoint, row, above))
+        return Response(page_data(self.viewpoint, saved, above), headers={"ETag": etag(saved.version)})
 
 
 def _version(row: Node, number: int) -> Version:
@@ -180,7 +180,7 @@ def _text(value: Any, kind: str, access: PageAccess, *, beneath: bool = True) ->
     if isinstance(value, list):
         return between.join(filter(None, (_text(v, "", access, beneath=False) for v in value)))
     if kind in ("reference", "picture"):
-        return access.presence.nodes.titles.get(value, value) if access.finds(kind, value) else HIDDEN_NODE
+        return access.viewpoint.nodes.titles.get(value, value) if access.finds(kind, value) else HIDDEN_NODE
     text = str(value)
     return unescape(nh3.clean(text, tags=set())) if "<" in text else text
 

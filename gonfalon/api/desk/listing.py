@@ -31,7 +31,7 @@ class _ListingView(GuardedView):
         given = ListingShape(data=request.data)
         given.is_valid(raise_exception=True)
         version, new = thing.listing_version, given.validated_data
-        if expected != etag(version) or not save_listing(thing, new, self.presence.by, version):
+        if expected != etag(version) or not save_listing(thing, new, self.session.by, version):
             thing.refresh_from_db()
             told = f"Somebody changed how {name} is listed while you were editing it."
             raise ChangedMeanwhile(told, listing_of(thing))

@@ -17,7 +17,7 @@ from gonfalon.api.problems import Conflict, Invalid, Problem
 from gonfalon.content import branches, pages
 from gonfalon.content.models import Node
 from gonfalon.content.nodes import ancestors
-from gonfalon.verify.presence import Presence
+from gonfalon.viewpoint.session import Session
 from gonfalon.work import NODES, POLICY, roll_back
 
 MOST = 200
@@ -68,43 +68,43 @@ class ManyPagesView(GuardedView):
     def _one(self, id: str, said: dict[str, Any]) -> dict[str, Any]:
         title = None
         try:
-            On(said["action"], desk=True).pass_through(self.presence, {"node": id})
+            On(said["action"], desk=True).pass_through(self.session, {"node": id})
             row = row_of(id)
             title = row.title
-            _DOING[said["action"]](self.presence, row, said)
+            _DOING[said["action"]](self.session, row, said)
         except Problem as problem:
             title = title or self._title(id)
             return {"id": id, "title": title, "done": False, "why": str(problem.body["detail"])}
         return {"id": id, "title": title, "done": True, "why": ""}
 
     def _title(self, id: str) -> str | None:
-        nodes = self.presence.nodes
-        seen = id in nodes.tree and self.presence.in_sight.whole[nodes.tree.index[id]]
+        nodes = self.viewpoint.nodes
+        seen = id in nodes.tree and self.viewpoint.in_sight.whole[nodes.tree.index[id]]
         return nodes.titles[id] if seen else None
 
 
-def _step(view: type[PublishView] | type[RetireView]) -> Callable[[Presence, Node, dict[str, Any]], None]:
-    def do(presence: Presence, row: Node, said: dict[str, Any]) -> None:
+def _step(view: type[PublishView] | type[RetireView]) -> Callable[[Session, Node, dict[str, Any]], None]:
+    def do(session: Session, row: Node, said: dict[str, Any]) -> None:
         if row.state not in view.since:
             raise Invalid({"/state": f"This page is {row.state}."})
         if view is PublishView:
-            ask_for_required(row, ancestors(row), presence)
-        pages.set_state(row, view.to, presence.by, view.kind, view.summary, still=lambda now: True)
+            ask_for_required(row, ancestors(row), session.viewpoint)
+        pages.set_state(row, view.to, session.by, view.kind, view.summary, still=lambda now: True)
 
     return do
 
 
-def _remove(presence: Presence, row: Node, said: dict[str, Any]) -> None:
+def _remove(session: Session, row: Node, said: dict[str, Any]) -> None:
     if row.is_root():
         raise Conflict(ROOT)
-    branches.remove(row, presence.by, still=lambda now: True)
+    branches.remove(row, session.by, still=lambda now: True)
 
 
-def _move(presence: Presence, row: Node, said: dict[str, Any]) -> None:
-    moved(presence, row, {"to": said["to"]}, etag(row.version))
+def _move(session: Session, row: Node, said: dict[str, Any]) -> None:
+    moved(session.viewpoint, session.by, row, {"to": said["to"]}, etag(row.version))
 
 
-_DOING: dict[str, Callable[[Presence, Node, dict[str, Any]], None]] = {
+_DOING: dict[str, Callable[[Session, Node, dict[str, Any]], None]] = {
     "publish": _step(PublishView),
     "retire": _step(RetireView),
     "remove": _remove,

@@ -17,7 +17,7 @@ from gonfalon.content.nodes import as_target
 from gonfalon.core import Question
 from gonfalon.core.model.tree import Target
 from gonfalon.core.model.vocabulary import ACTIONS
-from gonfalon.verify.presence import Presence
+from gonfalon.viewpoint.viewpoint import Viewpoint
 
 
 class PageFieldShape(serializers.Serializer):
@@ -81,12 +81,12 @@ class PageShape(WithFields):
 class PageAccess:
     """Asks about one page for whoever looks at it. In memory: no query."""
 
-    def __init__(self, presence: Presence, target: Target) -> None:
-        self.presence, self.target = presence, target
+    def __init__(self, viewpoint: Viewpoint, target: Target) -> None:
+        self.viewpoint, self.target = viewpoint, target
 
     def may(self, action: str, **part: Any) -> bool:
-        question = Question(self.presence.who, action, self.target, self.presence.at, **part)
-        return decide(self.presence, question, trail=False).allow
+        question = Question(self.viewpoint.who, action, self.target, self.viewpoint.at, **part)
+        return decide(self.viewpoint, question, trail=False).allow
 
     def may_arrange(self, component: dict[str, Any]) -> bool:
         """Whether a component that is there may be taken out or put elsewhere."""
@@ -99,22 +99,22 @@ class PageAccess:
 
     def finds(self, kind: str, id: str) -> bool:
         """Whether a field of a kind, picture or reference, may name a node: it is there, and seen."""
-        tree = self.presence.nodes.tree
+        tree = self.viewpoint.nodes.tree
         if id not in tree:
             return False
         target = tree.target(id)
         fits = target.tree == "content" if kind == "reference" else target.type == kind
-        question = Question(self.presence.who, "see", target, self.presence.at)
-        return fits and decide(self.presence, question, trail=False).allow
+        question = Question(self.viewpoint.who, "see", target, self.viewpoint.at)
+        return fits and decide(self.viewpoint, question, trail=False).allow
 
 
-def page_data(presence: Presence, node: Node, above: list[Node]) -> dict[str, Any]:
+def page_data(viewpoint: Viewpoint, node: Node, above: list[Node]) -> dict[str, Any]:
     """A page with only what its reader may see of it, and what they may do to it."""
     target = as_target(node, above)
-    access = PageAccess(presence, target)
-    locks = [k for k in presence.snapshot.policy.locks.values() if k.node == node.id]
+    access = PageAccess(viewpoint, target)
+    locks = [k for k in viewpoint.snapshot.policy.locks.values() if k.node == node.id]
     fields = [f for f in type_named(node.type).fields if access.may("see-field", field=f.key)]
-    named = _named_nodes(presence, node, fields)
+    named = _named_nodes(viewpoint, node, fields)
     names = dict(Account.objects.filter(pk__in=[node.author_id, node.saved_by_id]).values_list("id", "name"))
     may_edit = access.may("edit")
     return {
@@ -153,32 +153,32 @@ def page_data(presence: Presence, node: Node, above: list[Node]) -> dict[str, An
         ],
         "insertable": [
             {"kind": key, "facets": access.facets(component)}
-            for key, component in presence.snapshot.catalogue.components.items()
+            for key, component in viewpoint.snapshot.catalogue.components.items()
             if may_edit and takes(node.type, key) and access.may("insert-component", component=key)
         ],
         "markup": [row.name for row in usable_sets(access)] if may_edit else [],
         "may_hand_on": may_edit
-        and presence.sight.roster
-        and (node.author_id == presence.who or may(presence, "accounts.disable")),
+        and viewpoint.sight.roster
+        and (node.author_id == viewpoint.who or may(viewpoint, "accounts.disable")),
         "may_edit_listing": access.may("listing.edit"),
-        "may_edit_site_listing": not above and _may_on_site(presence, "listing.settings", node.site_id),
+        "may_edit_site_listing": not above and _may_on_site(viewpoint, "listing.settings", node.site_id),
     }
 
 
-def _may_on_site(presence: Presence, capability: str, site: str) -> bool:
-    return decide(presence, Question(presence.who, capability, at=presence.at, site=site), trail=False).allow
+def _may_on_site(viewpoint: Viewpoint, capability: str, site: str) -> bool:
+    return decide(viewpoint, Question(viewpoint.who, capability, at=viewpoint.at, site=site), trail=False).allow
 
 
 def usable_sets(access: PageAccess) -> list[MarkupSet]:
     """The markup sets that whoever asks may use on a page. No query."""
-    return [row for row in access.presence.snapshot.words.sets if access.may(PREFIX + row.key)]
+    return [row for row in access.viewpoint.snapshot.words.sets if access.may(PREFIX + row.key)]
 
 
 def _component(
     access: PageAccess, component: dict[str, Any], may_edit: bool, named: dict[str, str], locked: bool
 ) -> dict[str, Any]:
     """A component without what its reader may not see; one whose extension is off comes without anything."""
-    kind = access.presence.snapshot.catalogue.components.get(component["kind"])
+    kind = access.viewpoint.snapshot.catalogue.components.get(component["kind"])
     properties = kind.properties if kind else {}
     hidden = [key for key, p in properties.items() if p.needs and not access.may(p.needs)]
     facets: dict[str, bool] = {}
@@ -204,9 +204,9 @@ def _shown(value: Any, kind: str, named: dict[str, str]) -> dict[str, Any]:
     return {"value": value, "shown": named[value]} if value in named else {"value": None, "shown": HIDDEN_NODE}
 
 
-def _named_nodes(presence: Presence, node: Node, fields: list[Field]) -> dict[str, str]:
+def _named_nodes(viewpoint: Viewpoint, node: Node, fields: list[Field]) -> dict[str, str]:
     """Titles of what the page names, in its fields and components, of what may be seen."""
-    catalogue = presence.snapshot.catalogue.components
+    catalogue = viewpoint.snapshot.catalogue.components
     pictures = [
         (c["kind"], key, value) for c in node.components for key, value in c["props"].items() if isinstance(value, str)
     ]
@@ -216,8 +216,8 @@ def _named_nodes(presence: Presence, node: Node, fields: list[Field]) -> dict[st
         for kind, key, value in pictures
         if kind in catalogue and key in catalogue[kind].properties and catalogue[kind].properties[key].kind == "picture"
     }
-    known = sorted(id for id in named - {None} if id in presence.nodes.tree) if named - {None} else []
+    known = sorted(id for id in named - {None} if id in viewpoint.nodes.tree) if named - {None} else []
     if not known:
         return {}
-    see = presence.survey.allowed([presence.who], known, ["see"], presence.at)[0, :, 0]
-    return {id: presence.nodes.titles[id] for id, seen in zip(known, see, strict=True) if seen}
+    see = viewpoint.survey.allowed([viewpoint.who], known, ["see"], viewpoint.at)[0, :, 0]
+    return {id: viewpoint.nodes.titles[id] for id, seen in zip(known, see, strict=True) if seen}

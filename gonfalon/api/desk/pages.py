@@ -29,7 +29,7 @@ class PageView(GuardedView):
     @extend_schema(responses=PageShape, operation_id="page", parameters=[ETAG])
     def get(self, request: Request, node: str) -> Response:
         row = row_of(node)
-        return Response(page_data(self.presence, row, ancestors(row)), headers={"ETag": etag(row.version)})
+        return Response(page_data(self.viewpoint, row, ancestors(row)), headers={"ETag": etag(row.version)})
 
     @extend_schema(request=PageInput, responses=PageShape, operation_id="save_page", parameters=TAGGED)
     def patch(self, request: Request, node: str) -> Response:
@@ -39,15 +39,15 @@ class PageView(GuardedView):
         expected = expected_version(request)
         if expected != etag(row.version):
             raise self._changed_meanwhile(row)
-        edits = read_edits(self.presence, row, as_target(row, above), request.data)
-        saved = pages.save(row, edits.new, self.presence.by, still=lambda now: etag(now.version) == expected)
+        edits = read_edits(self.viewpoint, row, as_target(row, above), request.data)
+        saved = pages.save(row, edits.new, self.session.by, still=lambda now: etag(now.version) == expected)
         if saved is None:
             raise self._changed_meanwhile(row_of(node))
-        data = page_data(self.presence, saved, above) | {"taken_off": edits.taken_off}
+        data = page_data(self.viewpoint, saved, above) | {"taken_off": edits.taken_off}
         return Response(data, headers={"ETag": etag(saved.version)})
 
     def _changed_meanwhile(self, row: Node) -> ChangedMeanwhile:
-        theirs = page_data(self.presence, row, ancestors(row))
+        theirs = page_data(self.viewpoint, row, ancestors(row))
         return ChangedMeanwhile(
             f"{theirs['saved_by'] or 'Someone'} saved {row.title} while you were editing it.", theirs
         )

@@ -25,7 +25,8 @@ from gonfalon.content.nodes import ancestors, as_target
 from gonfalon.content.page_input import BadInput, Writer, read_changes
 from gonfalon.core import Question
 from gonfalon.core.model.tree import Target
-from gonfalon.verify.presence import Presence
+from gonfalon.ledger.models import By
+from gonfalon.viewpoint.viewpoint import Viewpoint
 from gonfalon.work import NODES, POLICY
 
 ROOT = "A home page, or the first folder of a tree, stays where it is: it comes and goes with its site."
@@ -76,12 +77,12 @@ class NewKindsView(GuardedView):
     @extend_schema(responses=NewKindShape(many=True), operation_id="new_kinds")
     def get(self, request: Request, node: str) -> Response:
         """What may be made under a page, with the fields that may be filled in; first what most stands there."""
-        target, presence = target_of(node), self.presence
-        tree, seen = presence.nodes.tree, presence.in_sight.whole
+        target, viewpoint = target_of(node), self.viewpoint
+        tree, seen = viewpoint.nodes.tree, viewpoint.in_sight.whole
         beneath = tree.children(tree.index[node]) if node in tree else ()
         standing = Counter(tree.nodes[i].type for i in beneath if seen[i])
-        kinds = sorted(_kinds(presence, target), key=lambda kind: -standing[kind.key])
-        return Response([_kind_data(presence, target, kind) for kind in kinds])
+        kinds = sorted(_kinds(viewpoint, target), key=lambda kind: -standing[kind.key])
+        return Response([_kind_data(viewpoint, target, kind) for kind in kinds])
 
 
 class PagesView(GuardedView):
@@ -94,26 +95,26 @@ class PagesView(GuardedView):
         given = MakeInput(data=request.data)
         given.is_valid(raise_exception=True)
         said = given.validated_data
-        parent = seen_node(self.presence, said["parent"], "/parent")
+        parent = seen_node(self.viewpoint, said["parent"], "/parent")
         above = as_target(parent, ancestors(parent))
-        known = {kind.key: kind for kind in fitting(self.presence, above)}
+        known = {kind.key: kind for kind in fitting(self.viewpoint, above)}
         if said["type"] not in known:
             raise Invalid({"/type": "This cannot stand here."})
         target = above.child(said["type"], frozenset(said.get("topics", ())))
-        ask(self.presence, "create", target)
+        ask(self.viewpoint, "create", target)
         if known[said["type"]].retired:
             raise Invalid({"/type": _nothing_new(known[said["type"]])})
-        access = PageAccess(self.presence, target)
+        access = PageAccess(self.viewpoint, target)
         values = _values(access, said)
         try:
             row = branches.make(
-                parent, said["type"], said["title"].strip(), self.presence.by, topics=target.topics, values=values
+                parent, said["type"], said["title"].strip(), self.session.by, topics=target.topics, values=values
             )
         except branches.TooDeep:
             raise Invalid({"/parent": TOO_DEEP}) from None
         if row is None:
             raise NotFound
-        return answer(self.presence, row, status=201)
+        return answer(self.viewpoint, row, status=201)
 
 
 class MoveView(GuardedView):
@@ -126,7 +127,7 @@ class MoveView(GuardedView):
         given = MoveInput(data=request.data)
         given.is_valid(raise_exception=True)
         row, expected = row_of(node), expected_version(request)
-        return answer(self.presence, moved(self.presence, row, given.validated_data, expected))
+        return answer(self.viewpoint, moved(self.viewpoint, self.session.by, row, given.validated_data, expected))
 
 
 class DuplicateView(GuardedView):
@@ -141,22 +142,22 @@ class DuplicateView(GuardedView):
         row = row_of(node)
         if row.is_root():
             raise Invalid({"": ROOT})
-        seen = self.presence.in_sight.whole
+        seen = self.viewpoint.in_sight.whole
         access = copying.Access(
             self._ask_create,
-            lambda target, action, **part: PageAccess(self.presence, target).may(action, **part),
-            lambda id: id in self.presence.nodes.tree and bool(seen[self.presence.nodes.tree.index[id]]),
+            lambda target, action, **part: PageAccess(self.viewpoint, target).may(action, **part),
+            lambda id: id in self.viewpoint.nodes.tree and bool(seen[self.viewpoint.nodes.tree.index[id]]),
         )
         try:
-            copy = copying.copy(row, access, self.presence.by, beneath=given.validated_data["beneath"])
+            copy = copying.copy(row, access, self.session.by, beneath=given.validated_data["beneath"])
         except branches.TooDeep:
             raise Invalid({"": TOO_DEEP}) from None
         if copy is None:
             raise NotFound
-        return answer(self.presence, copy, status=201)
+        return answer(self.viewpoint, copy, status=201)
 
     def _ask_create(self, target: Target) -> None:
-        ask(self.presence, "create", target)
+        ask(self.viewpoint, "create", target)
         if type_named(target.type).retired:
             raise Invalid({"": _nothing_new(type_named(target.type))})
 
@@ -168,72 +169,72 @@ class HandOnView(GuardedView):
     @extend_schema(request=HandOnInput, responses=PageShape, operation_id="hand_on_page", parameters=TAGGED)
     def post(self, request: Request, node: str) -> Response:
         """Make somebody else the author of a page: one's own, or anybody's for whoever hands leavers' work over."""
-        row, expected, presence = row_of(node), expected_version(request), self.presence
+        row, expected, viewpoint = row_of(node), expected_version(request), self.viewpoint
         given = HandOnInput(data=request.data)
         given.is_valid(raise_exception=True)
-        if row.author_id != presence.who:
-            require(presence, "accounts.disable")
-        known = given.validated_data["account"] in presence.sight.people
+        if row.author_id != viewpoint.who:
+            require(viewpoint, "accounts.disable")
+        known = given.validated_data["account"] in viewpoint.sight.people
         to = Account.objects.filter(pk=given.validated_data["account"], state=Account.State.ACTIVE).first()
         if to is None or not known:
             raise Invalid({"/account": "There is no such active account."})
-        saved = hand_on_page(row, to, presence.by, still=lambda now: etag(now.version) == expected)
+        saved = hand_on_page(row, to, self.session.by, still=lambda now: etag(now.version) == expected)
         if saved is None:
-            raise changed_meanwhile(presence, row)
-        return answer(presence, saved)
+            raise changed_meanwhile(viewpoint, row)
+        return answer(viewpoint, saved)
 
 
-def moved(presence: Presence, row: Node, said: dict[str, Any], expected: str) -> Node:
+def moved(viewpoint: Viewpoint, by: By, row: Node, said: dict[str, Any], expected: str) -> Node:
     """Move a page as asked. Raises what there is to refuse."""
     if row.is_root():
         raise Invalid({"": ROOT})
     above = ancestors(row)
-    parent = seen_node(presence, said["to"], "/to") if "to" in said else above[-1]
+    parent = seen_node(viewpoint, said["to"], "/to") if "to" in said else above[-1]
     if parent.pk != above[-1].pk:
         place = as_target(parent, ancestors(parent))
         if row.id in place.path:
             raise Invalid({"/to": "A page cannot stand beneath itself."})
-        if row.type not in {kind.key for kind in fitting(presence, place)}:
+        if row.type not in {kind.key for kind in fitting(viewpoint, place)}:
             raise Invalid({"/to": f"{type_named(row.type).plural.capitalize()} cannot stand there."})
-        ask(presence, "move", as_target(row, above), to=place)
-    before = seen_node(presence, said["before"], "/before") if said.get("before") else None
+        ask(viewpoint, "move", as_target(row, above), to=place)
+    before = seen_node(viewpoint, said["before"], "/before") if said.get("before") else None
     if before is not None and (before.pk == row.pk or not before.is_child_of(parent)):
         raise Invalid({"/before": "This page does not stand there."})
     try:
-        saved = branches.move(row, parent, presence.by, before=before, still=lambda now: etag(now.version) == expected)
+        saved = branches.move(row, parent, by, before=before, still=lambda now: etag(now.version) == expected)
     except branches.TooDeep:
         raise Invalid({"/to": TOO_DEEP}) from None
     if saved is None:
-        raise changed_meanwhile(presence, row)
+        raise changed_meanwhile(viewpoint, row)
     return saved
 
 
-def changed_meanwhile(presence: Presence, row: Node) -> ChangedMeanwhile:
+def changed_meanwhile(viewpoint: Viewpoint, row: Node) -> ChangedMeanwhile:
     """That a page is not any more as it was seen. Raises NotFound where it is gone."""
     row = row_of(row.id)
-    return ChangedMeanwhile(f"{row.title} was changed meanwhile.", page_data(presence.afresh(), row, ancestors(row)))
+    return ChangedMeanwhile(f"{row.title} was changed meanwhile.", page_data(viewpoint.renewed(), row, ancestors(row)))
 
 
-def answer(presence: Presence, row: Node, status: int = 200) -> Response:
+def answer(viewpoint: Viewpoint, row: Node, status: int = 200) -> Response:
     """A page as it is now, with its version."""
-    data = page_data(presence.afresh(), row, ancestors(row))
+    data = page_data(viewpoint.renewed(), row, ancestors(row))
     return Response(data, status=status, headers={"ETag": etag(row.version)})
 
 
-def seen_node(presence: Presence, id: str, pointer: str) -> Node:
+def seen_node(viewpoint: Viewpoint, id: str, pointer: str) -> Node:
     """A node that a request names and whoever asks may see. Raises Invalid where it is not there, or out of sight."""
     row = Node.objects.filter(pk=id).first()
     if row is not None:
-        question = Question(presence.who, "see", as_target(row, ancestors(row)), presence.at)
-        media = type_named(row.type).tree != "media" or may(presence, "media.open")
-        if media and decide(presence, question, trail=False).allow:
+        question = Question(viewpoint.who, "see", as_target(row, ancestors(row)), viewpoint.at)
+        media = type_named(row.type).tree != "media" or may(viewpoint, "media.open")
+        if media and decide(viewpoint, question, trail=False).allow:
             return row
     raise Invalid({pointer: "There is no such page."})
 
 
-def fitting(presence: Presence, above: Target) -> list[ContentType]:
+def fitting(viewpoint: Viewpoint, above: Target) -> list[ContentType]:
     """The kinds of content that can stand under a node, whoever makes them."""
-    types = presence.snapshot.catalogue.types.values()
+    types = viewpoint.snapshot.catalogue.types.values()
     return [kind for kind in types if kind.tree == above.tree and above.type in kind.under]
 
 
@@ -241,18 +242,18 @@ def _nothing_new(kind: ContentType) -> str:
     return f"Nothing new is made of {kind.plural}: the kind is retired."
 
 
-def _kinds(presence: Presence, above: Target) -> list[ContentType]:
+def _kinds(viewpoint: Viewpoint, above: Target) -> list[ContentType]:
     """Those of them that whoever asks may make there."""
     return [
         kind
-        for kind in fitting(presence, above)
+        for kind in fitting(viewpoint, above)
         if not kind.retired
-        and decide(presence, Question(presence.who, "create", above.child(kind.key), presence.at), trail=False).allow
+        and decide(viewpoint, Question(viewpoint.who, "create", above.child(kind.key), viewpoint.at), trail=False).allow
     ]
 
 
-def _kind_data(presence: Presence, above: Target, kind: ContentType) -> dict[str, Any]:
-    access = PageAccess(presence, above.child(kind.key))
+def _kind_data(viewpoint: Viewpoint, above: Target, kind: ContentType) -> dict[str, Any]:
+    access = PageAccess(viewpoint, above.child(kind.key))
     return {
         "type": kind.key,
         "name": kind.name,
@@ -267,12 +268,12 @@ def _kind_data(presence: Presence, above: Target, kind: ContentType) -> dict[str
 def _values(access: PageAccess, said: dict[str, Any]) -> dict[str, Any]:
     """The values of fields sent for a new page, checked and asked of the rules."""
     usable = [Markup.of(markup) for markup in usable_sets(access)]
-    writer = Writer(access.presence.snapshot.catalogue.components, usable, access.finds)
+    writer = Writer(access.viewpoint.snapshot.catalogue.components, usable, access.finds)
     blank = Node(type=said["type"], title=said["title"])
     try:
         values: dict[str, Any] = read_changes(blank, {"values": said.get("values", {})}, writer)["values"]
     except BadInput as bad:
         raise Invalid(bad.errors) from None
     for key in said.get("values", {}):
-        ask(access.presence, "fill-field", access.target, field=key)
+        ask(access.viewpoint, "fill-field", access.target, field=key)
     return {key: value for key, value in values.items() if value is not None}

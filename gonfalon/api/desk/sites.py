@@ -91,7 +91,7 @@ class SitesView(GuardedView):
         given = SiteInput(data=request.data)
         given.is_valid(raise_exception=True)
         try:
-            site = sites.make_site(by=self.presence.by, **given.validated_data)
+            site = sites.make_site(by=self.session.by, **given.validated_data)
         except sites.NameTaken:
             raise Invalid({"/name": TAKEN}) from None
         return _answer(site, status=201)
@@ -115,7 +115,7 @@ class SiteView(GuardedView):
         if "hosts" in new:
             new["hosts"] = sorted(set(new["hosts"]))
         try:
-            saved = sites.change_site(row, new, self.presence.by, still=lambda now: etag(now.version) == expected)
+            saved = sites.change_site(row, new, self.session.by, still=lambda now: etag(now.version) == expected)
         except sites.NameTaken:
             raise Invalid({"/name": TAKEN}) from None
         except sites.HostTaken as taken:
@@ -135,7 +135,7 @@ class SiteOrderView(GuardedView):
         given = OrderInput(data=request.data)
         given.is_valid(raise_exception=True)
         try:
-            sites.put_in_order(given.validated_data["keys"], self.presence.by)
+            sites.put_in_order(given.validated_data["keys"], self.session.by)
         except ValueError:
             raise Invalid({"/keys": "Name each site once."}) from None
         return Response(status=204)
@@ -153,13 +153,12 @@ class BeginView(GuardedView):
     @extend_schema(request=BeginInput, responses={201: SiteSettingsShape}, operation_id="begin", parameters=[ETAG])
     def post(self, request: Request) -> Response:
         """Make the first site. Starter roles and what visitors see are said of roles, so only a keyholder begins."""
-        actor = self.presence.subject
-        if actor is None or not actor.keyholder:
+        if not self.viewpoint.keyholder:
             raise Conflict("A keyholder makes the first site.")
         given = BeginInput(data=request.data)
         given.is_valid(raise_exception=True)
         try:
-            site = begin(by=self.presence.by, **given.validated_data)
+            site = begin(by=self.session.by, **given.validated_data)
         except HasBegun:
             raise Conflict("There is a site already.") from None
         return _answer(site, status=201)

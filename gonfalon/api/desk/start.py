@@ -22,7 +22,7 @@ from gonfalon.content.models import Node
 from gonfalon.core.model.policy import Assignment, Subject
 from gonfalon.ledger.models import Entry
 from gonfalon.verify.models import AccessRequest
-from gonfalon.verify.presence import Presence
+from gonfalon.viewpoint.viewpoint import Viewpoint
 
 SHOWN = 12
 LEFT_OFF = 6
@@ -78,32 +78,32 @@ class StartView(GuardedView):
 
     @extend_schema(responses=StartShape, operation_id="start")
     def get(self, request: Request) -> Response:
-        presence = self.presence
-        held = presence.snapshot.engine.grants.of(presence.who, presence.at).sources
-        drafts = _seen(presence, _rows().filter(author=presence.who, state=Node.State.DRAFT).order_by("-saved_at"))
-        mine = _mine(presence)
+        viewpoint = self.viewpoint
+        held = viewpoint.snapshot.engine.grants.of(viewpoint.who, viewpoint.at).sources
+        drafts = _seen(viewpoint, _rows().filter(author=viewpoint.who, state=Node.State.DRAFT).order_by("-saved_at"))
+        mine = _mine(viewpoint)
         lists = {
-            "waits": _seen(presence, _rows().filter(pk__in=waiting(presence)[:SHOWN]).order_by("saved_at", "pk")),
+            "waits": _seen(viewpoint, _rows().filter(pk__in=waiting(viewpoint)[:SHOWN]).order_by("saved_at", "pk")),
             "came_back": [row for row in drafts if row.note],
             "drafts": [row for row in drafts if not row.note],
-            "left_off": [row for row in mine if row.saved_by_id == presence.who and not _own_draft(row)][:LEFT_OFF],
+            "left_off": [row for row in mine if row.saved_by_id == viewpoint.who and not _own_draft(row)][:LEFT_OFF],
         }
-        late = _of_late(presence, mine)
+        late = _of_late(viewpoint, mine)
         names = names_of(
             {row.saved_by_id for rows in lists.values() for row in rows if row.saved_by_id}
             | {who for _, entry in late if (who := _whose(entry))}
         )
         requests = AccessRequest.objects.all()
-        to_answer = requests.filter(state=AccessRequest.State.OPEN)[:SHOWN] if may(presence, "roles.assign") else ()
+        to_answer = requests.filter(state=AccessRequest.State.OPEN)[:SHOWN] if may(viewpoint, "roles.assign") else ()
         return Response(
             {
                 "parts": start_parts(source.role for source in held if source.role),
                 **{part: [_data(row, names) for row in rows] for part, rows in lists.items()},
-                "ends_soon": _ending(presence),
-                "of_late": [_late_data(presence, id, entry, names) for id, entry in late],
-                "asked_of_me": told_requests(list(to_answer), presence),
+                "ends_soon": _ending(viewpoint),
+                "of_late": [_late_data(viewpoint, id, entry, names) for id, entry in late],
+                "asked_of_me": told_requests(list(to_answer), viewpoint),
                 "asked": told_requests(
-                    list(requests.filter(account=presence.who, asked_at__gte=presence.at - LATELY)[:SHOWN]), presence
+                    list(requests.filter(account=viewpoint.who, asked_at__gte=viewpoint.at - LATELY)[:SHOWN]), viewpoint
                 ),
             }
         )
@@ -114,56 +114,56 @@ def _rows() -> QuerySet[Node]:
     return Node.objects.defer("values", "components", "listing", "topics")
 
 
-def _seen(presence: Presence, rows: QuerySet[Node]) -> list[Node]:
+def _seen(viewpoint: Viewpoint, rows: QuerySet[Node]) -> list[Node]:
     """The first few of them that are in sight."""
-    return [row for row in rows[:LOOKED_AT] if _in_sight(presence, row.id)][:SHOWN]
+    return [row for row in rows[:LOOKED_AT] if _in_sight(viewpoint, row.id)][:SHOWN]
 
 
-def _mine(presence: Presence) -> list[Node]:
+def _mine(viewpoint: Viewpoint) -> list[Node]:
     """What one wrote or saved last and sees, the latest first."""
-    rows = _rows().filter(Q(author=presence.who) | Q(saved_by=presence.who)).order_by("-saved_at")
-    return [row for row in rows[:AROUND] if _in_sight(presence, row.id)]
+    rows = _rows().filter(Q(author=viewpoint.who) | Q(saved_by=viewpoint.who)).order_by("-saved_at")
+    return [row for row in rows[:AROUND] if _in_sight(viewpoint, row.id)]
 
 
-def _in_sight(presence: Presence, id: str) -> bool:
-    tree = presence.nodes.tree
-    return id in tree and bool(presence.in_sight.whole[tree.index[id]])
+def _in_sight(viewpoint: Viewpoint, id: str) -> bool:
+    tree = viewpoint.nodes.tree
+    return id in tree and bool(viewpoint.in_sight.whole[tree.index[id]])
 
 
 def _own_draft(row: Node) -> bool:
     return row.state == Node.State.DRAFT and row.author_id == row.saved_by_id
 
 
-def _ending(presence: Presence) -> list[dict[str, Any]]:
+def _ending(viewpoint: Viewpoint) -> list[dict[str, Any]]:
     """What is given to whoever asks, and ends soon."""
-    if presence.subject is None or presence.who is None:
+    if viewpoint.who is None:
         return []
-    policy = presence.snapshot.policy
-    groups = policy.all_groups(policy.accounts[presence.who])
-    mine = {Subject.account(presence.who), *(Subject.group(group) for group in groups)}
+    policy = viewpoint.snapshot.policy
+    groups = policy.all_groups(policy.accounts[viewpoint.who])
+    mine = {Subject.account(viewpoint.who), *(Subject.group(group) for group in groups)}
     ending: list[Assignment] = [
         given
         for given in policy.assignments.values()
         if given.to in mine
         and given.period.ends is not None
-        and given.period.active(presence.at)
-        and given.period.ends - presence.at <= SOON
+        and given.period.active(viewpoint.at)
+        and given.period.ends - viewpoint.at <= SOON
     ]
     tags = role_tags(given.role for given in ending)
     rows = [{"role": tags[given.role], "ends": given.period.ends} for given in ending]
     return sorted(rows, key=lambda row: row["ends"])
 
 
-def _of_late(presence: Presence, mine: Iterable[Node]) -> list[tuple[str, Entry]]:
+def _of_late(viewpoint: Viewpoint, mine: Iterable[Node]) -> list[tuple[str, Entry]]:
     """The last that others did with each page that is one's own or stands beside such a one. One query."""
-    tree = presence.nodes.tree
+    tree = viewpoint.nodes.tree
     around = {tree.nodes[tree.index[row.id]].parent for row in mine}
     done: dict[str, Entry] = {}
-    for entry in Entry.objects.filter(at__gte=presence.at - LATELY, kind__in=KINDS)[:AROUND]:
+    for entry in Entry.objects.filter(at__gte=viewpoint.at - LATELY, kind__in=KINDS)[:AROUND]:
         id = entry.about_id
-        if _in_sight(presence, id) and tree.nodes[tree.index[id]].parent in around:
+        if _in_sight(viewpoint, id) and tree.nodes[tree.index[id]].parent in around:
             done.setdefault(id, entry)
-    return [(id, entry) for id, entry in done.items() if _whose(entry) != presence.who][:LATE]
+    return [(id, entry) for id, entry in done.items() if _whose(entry) != viewpoint.who][:LATE]
 
 
 def _whose(entry: Entry) -> str | None:
@@ -171,11 +171,11 @@ def _whose(entry: Entry) -> str | None:
     return entry.standing_for or entry.actor
 
 
-def _late_data(presence: Presence, id: str, entry: Entry, names: dict[str, str]) -> dict[str, Any]:
-    tree = presence.nodes.tree
+def _late_data(viewpoint: Viewpoint, id: str, entry: Entry, names: dict[str, str]) -> dict[str, Any]:
+    tree = viewpoint.nodes.tree
     return {
         "id": id,
-        "title": presence.nodes.titles[id],
+        "title": viewpoint.nodes.titles[id],
         "type": tree.nodes[tree.index[id]].type,
         "who": names.get(_whose(entry) or ""),
         "did": entry.kind.removeprefix("page."),

@@ -15,7 +15,7 @@ from gonfalon.api.problems import ChangedMeanwhile, Invalid
 from gonfalon.content import pages
 from gonfalon.content.models import Node
 from gonfalon.content.nodes import ancestors, as_target
-from gonfalon.verify.presence import Presence
+from gonfalon.viewpoint.viewpoint import Viewpoint
 from gonfalon.work import NODES, POLICY
 
 
@@ -45,7 +45,7 @@ class _StateView(GuardedView):
         saved = pages.set_state(
             row,
             self.to,
-            self.presence.by,
+            self.session.by,
             self.kind,
             self.summary,
             still=lambda now: etag(now.version) == expected,
@@ -53,13 +53,13 @@ class _StateView(GuardedView):
         )
         if saved is None:
             row = row_of(node)
-            raise ChangedMeanwhile(f"{row.title} was changed meanwhile.", page_data(self.presence, row, above))
-        return Response(page_data(self.presence, saved, above), headers={"ETag": etag(saved.version)})
+            raise ChangedMeanwhile(f"{row.title} was changed meanwhile.", page_data(self.viewpoint, row, above))
+        return Response(page_data(self.viewpoint, saved, above), headers={"ETag": etag(saved.version)})
 
 
-def ask_for_required(row: Node, above: list[Node], presence: Presence) -> None:
+def ask_for_required(row: Node, above: list[Node], viewpoint: Viewpoint) -> None:
     """Raise Invalid where a required field that whoever asks may change is not filled in."""
-    access = PageAccess(presence, as_target(row, above))
+    access = PageAccess(viewpoint, as_target(row, above))
     empty = [
         field
         for field in type_named(row.type).fields
@@ -79,11 +79,11 @@ class PublishView(_StateView):
     def post(self, request: Request, node: str) -> Response:
         """Publish a page; whoever wrote it is told by mail if it was handed in."""
         row = row_of(node)
-        ask_for_required(row, ancestors(row), self.presence)
+        ask_for_required(row, ancestors(row), self.viewpoint)
         waited = row.state == Node.State.REVIEW
         response = self._move_on(request, node)
         if waited:
-            tell_author(row_of(node), "published", self.presence)
+            tell_author(row_of(node), "published", self.session)
         return response
 
 
@@ -99,9 +99,9 @@ class HandInView(_StateView):
         given = WordInput(data=request.data)
         given.is_valid(raise_exception=True)
         word, row = given.validated_data["note"].strip(), row_of(node)
-        ask_for_required(row, ancestors(row), self.presence)
+        ask_for_required(row, ancestors(row), self.viewpoint)
         response = self._move_on(request, node, word)
-        tell_reviewers(row_of(node), self.presence, word)
+        tell_reviewers(row_of(node), self.session, word)
         return response
 
 
@@ -117,7 +117,7 @@ class RetireView(_StateView):
         was_public = row_of(node).state == Node.State.PUBLISHED
         response = self._move_on(request, node)
         if was_public:
-            tell_author(row_of(node), "retired", self.presence)
+            tell_author(row_of(node), "retired", self.session)
         return response
 
 
@@ -146,7 +146,7 @@ class ReturnView(_StateView):
         given.is_valid(raise_exception=True)
         note = given.validated_data["note"]
         response = self._move_on(request, node, note)
-        tell_author(row_of(node), "returned", self.presence, note)
+        tell_author(row_of(node), "returned", self.session, note)
         return response
 
 

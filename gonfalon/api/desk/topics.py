@@ -14,7 +14,7 @@ from gonfalon.api.people import NameField
 from gonfalon.api.problems import ChangedMeanwhile, Conflict, Invalid, NotFound
 from gonfalon.content import topics
 from gonfalon.content.models import Topic
-from gonfalon.verify.presence import Presence
+from gonfalon.viewpoint.viewpoint import Viewpoint
 from gonfalon.work import NODES, POLICY
 
 TAKEN = "Another topic has this name."
@@ -53,14 +53,14 @@ class TopicsView(GuardedView):
     @extend_schema(responses=TopicShape(many=True), operation_id="topics", parameters=PAGED)
     def get(self, request: Request) -> Response:
         """All topics by name. One query."""
-        counts = _counts(self.presence)
+        counts = _counts(self.viewpoint)
         return paged(request, [_data(topic, counts) for topic in Topic.objects.all()])
 
     @extend_schema(request=TopicNameInput, responses={201: TopicShape}, operation_id="add_topic", parameters=[ETAG])
     def post(self, request: Request) -> Response:
         """A new topic."""
         try:
-            topic = topics.add(_name(request), self.presence.by)
+            topic = topics.add(_name(request), self.session.by)
         except topics.NameTaken:
             raise Invalid({"/name": TAKEN}) from None
         return Response(_data(topic, {}), status=201, headers={"ETag": etag(topic.version)})
@@ -70,7 +70,7 @@ class _Ending(GuardedView):
     def _ask_where_given(self, topic: Topic) -> None:
         """Where something is given only about a topic, ending it changes what people may: that is giving roles."""
         if topics.uses_of(topic).given:
-            require(self.presence, "roles.assign")
+            require(self.viewpoint, "roles.assign")
 
 
 class TopicView(_Ending):
@@ -84,10 +84,10 @@ class TopicView(_Ending):
     @extend_schema(responses=TopicUsesShape, operation_id="topic_uses", parameters=[ETAG])
     def get(self, request: Request, topic: str) -> Response:
         """What names a topic: what removing it would change."""
-        row, presence = _topic(topic), self.presence
+        row, viewpoint = _topic(topic), self.viewpoint
         used = topics.uses_of(row)
-        shown = [presence.nodes.titles[id] for id in used.pages if id in presence.nodes.tree and _seen(presence, id)]
-        told = {"pages": len(shown), "titles": shown[:SHOWN], "given": used.given if presence.sight.roster else None}
+        shown = [viewpoint.nodes.titles[id] for id in used.pages if id in viewpoint.nodes.tree and _seen(viewpoint, id)]
+        told = {"pages": len(shown), "titles": shown[:SHOWN], "given": used.given if viewpoint.sight.roster else None}
         return Response(told, headers={"ETag": etag(row.version)})
 
     @extend_schema(request=TopicNameInput, responses=TopicShape, operation_id="rename_topic", parameters=TAGGED)
@@ -95,19 +95,19 @@ class TopicView(_Ending):
         """Another name for the same topic."""
         row, expected, name = _topic(topic), expected_version(request), _name(request)
         try:
-            saved = topics.rename(row, name, self.presence.by, still=lambda now: etag(now.version) == expected)
+            saved = topics.rename(row, name, self.session.by, still=lambda now: etag(now.version) == expected)
         except topics.NameTaken:
             raise Invalid({"/name": TAKEN}) from None
         if saved is None:
             raise ChangedMeanwhile("Somebody changed this topic meanwhile.", _data(_topic(topic), {}))
-        return Response(_data(saved, _counts(self.presence)), headers={"ETag": etag(saved.version)})
+        return Response(_data(saved, _counts(self.viewpoint)), headers={"ETag": etag(saved.version)})
 
     @extend_schema(responses={204: None}, operation_id="remove_topic")
     def delete(self, request: Request, topic: str) -> Response:
         """Take a topic off all pages and scopes that name it, and away."""
         row = _topic(topic)
         self._ask_where_given(row)
-        topics.remove(row, self.presence.by)
+        topics.remove(row, self.session.by)
         return Response(status=204)
 
 
@@ -126,8 +126,8 @@ class MergeView(_Ending):
         if into.pk == row.pk:
             raise Conflict("A topic cannot be merged into itself.")
         self._ask_where_given(row)
-        topics.merge(row, into, self.presence.by)
-        return Response(_data(into, _counts(self.presence.afresh())))
+        topics.merge(row, into, self.session.by)
+        return Response(_data(into, _counts(self.viewpoint.renewed())))
 
 
 def _topic(key: str) -> Topic:
@@ -144,14 +144,14 @@ def _name(request: Request) -> str:
     return name
 
 
-def _seen(presence: Presence, id: str) -> bool:
-    return bool(presence.in_sight.whole[presence.nodes.tree.index[id]])
+def _seen(viewpoint: Viewpoint, id: str) -> bool:
+    return bool(viewpoint.in_sight.whole[viewpoint.nodes.tree.index[id]])
 
 
-def _counts(presence: Presence) -> dict[str, int]:
+def _counts(viewpoint: Viewpoint) -> dict[str, int]:
     """How many pages in sight are about each topic."""
     counts: dict[str, int] = {}
-    for node, seen in zip(presence.nodes.tree.nodes, presence.in_sight.whole.tolist(), strict=True):
+    for node, seen in zip(viewpoint.nodes.tree.nodes, viewpoint.in_sight.whole.tolist(), strict=True):
         if seen:
             for key in node.topics:
                 counts[key] = counts.get(key, 0) + 1

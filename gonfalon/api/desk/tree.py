@@ -36,11 +36,11 @@ class DeskRows(Part):
     doors = {"get": May("desk.open", "roles.assign", "limits.set")}
 
     def rows(self, request: Request, positions: Sequence[int]) -> list[dict[str, Any]]:
-        presence = self.presence
-        tree, whole = presence.nodes.tree, self.sight.whole
+        viewpoint = self.viewpoint
+        tree, whole = viewpoint.nodes.tree, self.sight.whole
         ids = [tree.nodes[i].id for i in positions]
-        locked = {k.node for k in presence.snapshot.policy.locks.values() if k.field is None and k.component is None}
-        edit = presence.survey.allowed([presence.who], ids, ["edit"], presence.at)[0, :, 0]
+        locked = {k.node for k in viewpoint.snapshot.policy.locks.values() if k.field is None and k.component is None}
+        edit = viewpoint.survey.allowed([viewpoint.who], ids, ["edit"], viewpoint.at)[0, :, 0]
         seen = np.concatenate([[0], np.cumsum(whole)])
         return [
             {

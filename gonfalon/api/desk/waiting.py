@@ -19,7 +19,7 @@ from gonfalon.content import history
 from gonfalon.content.models import Node, Version
 from gonfalon.content.nodes import ancestors, as_target
 from gonfalon.content.pages import version_data
-from gonfalon.verify.presence import Presence
+from gonfalon.viewpoint.viewpoint import Viewpoint
 
 
 class WaitingShape(serializers.Serializer):
@@ -45,7 +45,7 @@ class WaitingView(GuardedView):
     @extend_schema(responses=WaitingShape(many=True), operation_id="waiting", parameters=PAGED)
     def get(self, request: Request) -> Response:
         """The pages handed in that one may publish, who waits longest first. Four queries."""
-        return paged(request, waiting(self.presence), self._rows)
+        return paged(request, waiting(self.viewpoint), self._rows)
 
     def _rows(self, ids: Sequence[str]) -> list[dict[str, Any]]:
         found = Node.objects.in_bulk(ids)
@@ -54,7 +54,7 @@ class WaitingView(GuardedView):
         public = set(
             Version.objects.filter(node__in=ids, data__state=Node.State.PUBLISHED).values_list("node", flat=True)
         )
-        return [_row(self.presence, row, names, row.id in public) for row in rows]
+        return [_row(self.viewpoint, row, names, row.id in public) for row in rows]
 
 
 class SincePublicView(GuardedView):
@@ -64,7 +64,7 @@ class SincePublicView(GuardedView):
     def get(self, request: Request, node: str) -> Response:
         """What differs from the page as it was last public, as far as whoever may publish it sees it."""
         row = row_of(node)
-        access = PageAccess(self.presence, as_target(row, ancestors(row)))
+        access = PageAccess(self.viewpoint, as_target(row, ancestors(row)))
         public = row.versions.filter(data__state=Node.State.PUBLISHED).first()
         was = public.data if public else {"state": row.state, "title": "", "values": {}, "components": []}
         now = {**version_data(row), "state": was["state"]}
@@ -76,19 +76,19 @@ class SincePublicView(GuardedView):
         )
 
 
-def waiting(presence: Presence) -> list[str]:
+def waiting(viewpoint: Viewpoint) -> list[str]:
     """The pages in review that whoever asks sees and may publish, those handed in first before the others."""
-    tree, seen = presence.nodes.tree, presence.in_sight.whole
+    tree, seen = viewpoint.nodes.tree, viewpoint.in_sight.whole
     in_review = Node.objects.filter(state=Node.State.REVIEW).order_by("saved_at", "pk").values_list("pk", flat=True)
     handed_in = [id for id in in_review if id in tree and seen[tree.index[id]]]
     if not handed_in:
         return []
-    allowed = presence.survey.allowed([presence.who], handed_in, ["publish"], presence.at)[0, :, 0]
+    allowed = viewpoint.survey.allowed([viewpoint.who], handed_in, ["publish"], viewpoint.at)[0, :, 0]
     return [id for id, yes in zip(handed_in, allowed, strict=True) if yes]
 
 
-def _row(presence: Presence, row: Node, names: dict[str, str], was_public: bool) -> dict[str, Any]:
-    nodes = presence.nodes
+def _row(viewpoint: Viewpoint, row: Node, names: dict[str, str], was_public: bool) -> dict[str, Any]:
+    nodes = viewpoint.nodes
     return {
         "id": row.id,
         "title": row.title,

@@ -17,7 +17,7 @@ from gonfalon.content.removed import standing_of
 from gonfalon.core import Question
 from gonfalon.core.model.tree import Target
 from gonfalon.ledger.models import Change, Entry
-from gonfalon.verify.presence import Presence
+from gonfalon.viewpoint.viewpoint import Viewpoint
 
 PAGE = 50
 OUT_OF_SIGHT = "Something out of your sight was changed"
@@ -70,7 +70,7 @@ class LedgerView(GuardedView):
             entries = entries.filter(summary__icontains=search)
         if kind := request.query_params.get("kind"):
             entries = entries.filter(kind__startswith=kind)
-        page = list(islice(_found(entries, search, self.presence), PAGE + 1))
+        page = list(islice(_found(entries, search, self.viewpoint), PAGE + 1))
         names = names_of({id for e, _ in page for id in (e.actor, e.standing_for) if id})
         return Response(
             {
@@ -80,7 +80,7 @@ class LedgerView(GuardedView):
         )
 
 
-def _found(entries: QuerySet[Entry], search: str | None, presence: Presence) -> Iterator[tuple[Entry, "_Seen"]]:
+def _found(entries: QuerySet[Entry], search: str | None, viewpoint: Viewpoint) -> Iterator[tuple[Entry, "_Seen"]]:
     """Entries in their order, as far as they are seen.
 
     What is out of sight is not found by its words: a hit, or a further page, would tell.
@@ -88,9 +88,9 @@ def _found(entries: QuerySet[Entry], search: str | None, presence: Presence) -> 
     more = True
     while more:
         batch = list(entries[: PAGE + 1])
-        targets = _targets(batch, presence)
+        targets = _targets(batch, viewpoint)
         for entry in batch:
-            seen = _as_far_as_seen(entry, targets.get(entry.about_id), presence)
+            seen = _as_far_as_seen(entry, targets.get(entry.about_id), viewpoint)
             if not search or seen.summary == entry.summary:
                 yield entry, seen
         if more := len(batch) > PAGE:
@@ -119,7 +119,7 @@ class _Seen(NamedTuple):
     changes: Sequence[Change]
 
 
-def _targets(entries: Iterable[Entry], presence: Presence) -> dict[str, Target]:
+def _targets(entries: Iterable[Entry], viewpoint: Viewpoint) -> dict[str, Target]:
     """The nodes that entries are about, where they stand or, from the bin, as if they stood where they stood.
 
     Those that are emptied for good are not among them. No query unless some do not stand in a tree.
@@ -127,27 +127,26 @@ def _targets(entries: Iterable[Entry], presence: Presence) -> dict[str, Target]:
     about = {entry.about_id for entry in entries if entry.about_kind == "node"}
     if not about:
         return {}
-    tree = presence.nodes.tree
+    tree = viewpoint.nodes.tree
     gone = [id for id in about if id not in tree]
     return {id: tree.target(id) for id in about if id in tree} | (standing_of(gone) if gone else {})
 
 
-def _as_far_as_seen(entry: Entry, target: Target | None, presence: Presence) -> _Seen:
+def _as_far_as_seen(entry: Entry, target: Target | None, viewpoint: Viewpoint) -> _Seen:
     """Nothing of a node out of sight, no value of a field closed to the reader or gone, no node that it names."""
-    told = [c for c in entry.changes if all(id in presence.sight.nodes for id in c.get("nodes", ()))]
+    told = [c for c in entry.changes if all(id in viewpoint.sight.nodes for id in c.get("nodes", ()))]
     if entry.about_kind != "node":
         whole = len(told) == len(entry.changes)
         return _Seen(entry.summary if whole else OUT_OF_SIGHT, entry.about_id, told)
     if target is None:  # what is emptied for good stands nowhere: nobody but a keyholder could be asked about it
-        keyholder = presence.subject is not None and presence.subject.keyholder
-        return _Seen(entry.summary, "", entry.changes) if keyholder else _Seen(OUT_OF_SIGHT, "", [])
+        return _Seen(entry.summary, "", entry.changes) if viewpoint.keyholder else _Seen(OUT_OF_SIGHT, "", [])
 
     def may(action: str, field: str | None = None) -> bool:
-        return decide(presence, Question(presence.who, action, target, presence.at, field=field), trail=False).allow
+        return decide(viewpoint, Question(viewpoint.who, action, target, viewpoint.at, field=field), trail=False).allow
 
     if not may("see"):
         return _Seen(OUT_OF_SIGHT, "", [])
-    kind = presence.snapshot.policy.types.get(target.type)
+    kind = viewpoint.snapshot.policy.types.get(target.type)
     fields = kind.fields if kind else ()  # what was said of who sees a retired field does not count any more
     told = [c for c in told if "field" not in c or (c["field"] in fields and may("see-field", c["field"]))]
     return _Seen(entry.summary, entry.about_id, [c for c in told if "needs" not in c or may(c["needs"])])

@@ -19,16 +19,16 @@ from gonfalon.core import Policy
 from gonfalon.core.bulk.survey import Surveyor
 from gonfalon.core.model.policy import OPEN_FIELD, Limit
 from gonfalon.core.model.vocabulary import ACTIONS, Effect
-from gonfalon.verify.presence import Presence
+from gonfalon.viewpoint.viewpoint import Viewpoint
 
 
-def staged_surveyor(presence: Presence) -> tuple[Surveyor, Policy]:
+def staged_surveyor(viewpoint: Viewpoint) -> tuple[Surveyor, Policy]:
     """Answers for whole trees with what one has staged oneself, and the policy that makes."""
-    policy = presence.snapshot.policy
-    proposed = staged_policy(presence.who or "", policy)
+    policy = viewpoint.snapshot.policy
+    proposed = staged_policy(viewpoint.who or "", policy)
     if proposed is policy:
-        return presence.survey, policy
-    return presence.engine.changed(proposed).surveyor, proposed
+        return viewpoint.survey, policy
+    return viewpoint.engine.changed(proposed).surveyor, proposed
 
 
 class LimitShape(serializers.Serializer):
@@ -71,20 +71,20 @@ class PlaceShape(serializers.Serializer):
     keyholders = serializers.IntegerField(allow_null=True)
 
 
-def limits_data(limits: Iterable[Limit], presence: Presence, proposed: Policy) -> list[dict[str, Any]]:
+def limits_data(limits: Iterable[Limit], viewpoint: Viewpoint, proposed: Policy) -> list[dict[str, Any]]:
     """Limits with names and who set them. A fixed number of queries."""
     limits = list(limits)
     rows = {r.id: r for r in models.Limit.objects.filter(pk__in=[k.id for k in limits])}
     told = [{"node": k.node, "to": {"kind": k.to.kind, "id": k.to.id}} for k in limits]
-    names = Names([*told, {"set_by": [r.set_by for r in rows.values()]}], presence.sight)
-    applied = presence.snapshot.policy.limits
+    names = Names([*told, {"set_by": [r.set_by for r in rows.values()]}], viewpoint.sight)
+    applied = viewpoint.snapshot.policy.limits
     return [
         {
             "id": k.id,
             "node": k.node,
             "title": names.node(k.node),
             "subject_kind": k.to.kind,
-            "subject": k.to.id if k.to.kind != "account" or k.to.id in presence.sight.people else None,
+            "subject": k.to.id if k.to.kind != "account" or k.to.id in viewpoint.sight.people else None,
             "subject_name": names.subject({"kind": k.to.kind, "id": k.to.id}),
             "effect": k.effect,
             "applies": k.applies,
@@ -104,18 +104,18 @@ class PlaceView(GuardedView):
 
     @extend_schema(responses=PlaceShape, operation_id="place")
     def get(self, request: Request, node: str) -> Response:
-        nodes, sight, people = self.presence.nodes, self.presence.in_sight, self.presence.sight.roster
+        nodes, sight, people = self.viewpoint.nodes, self.viewpoint.in_sight, self.viewpoint.sight.roster
         if node not in sight.named:
             raise NotFound
-        survey, proposed = staged_surveyor(self.presence)
-        every = {**self.presence.snapshot.policy.limits, **proposed.limits}
+        survey, proposed = staged_surveyor(self.viewpoint)
+        every = {**self.viewpoint.snapshot.policy.limits, **proposed.limits}
         path = nodes.tree.path(node)
         beneath = [n for n in nodes.tree.beneath(node) if sight.whole[nodes.tree.index[n.id]]]
         beneath_ids = {n.id for n in nodes.tree.beneath(node)} & sight.named
         here = [k for k in every.values() if k.node == node]
         above = [k for k in every.values() if k.node in path[:-1] and k.applies != "node"]
         lifted = [k for k in every.values() if k.node in beneath_ids and k.effect is Effect.LIFT]
-        told = limits_data([*here, *above, *lifted], self.presence, proposed)
+        told = limits_data([*here, *above, *lifted], self.viewpoint, proposed)
         editors = self._editors(survey, proposed, node) if people else None
         return Response(
             {
@@ -137,9 +137,9 @@ class PlaceView(GuardedView):
     def _editors(self, survey: Surveyor, proposed: Policy, node: str) -> list[dict[str, Any]]:
         """How many accounts can edit the node, by each role whose grant lets them; None is a single capability."""
         accounts = [a.id for a in proposed.accounts.values() if a.state == "active" and not a.keyholder]
-        may = survey.allowed(accounts, [node], ["edit"], self.presence.at)[:, 0, 0]
+        may = survey.allowed(accounts, [node], ["edit"], self.viewpoint.at)[:, 0, 0]
         editing = [account for account, allowed in zip(accounts, may.tolist(), strict=True) if allowed]
-        giving = Counter(role for roles in survey.giving(editing, node, "edit", self.presence.at) for role in roles)
+        giving = Counter(role for roles in survey.giving(editing, node, "edit", self.viewpoint.at) for role in roles)
         return [{"role": role, "accounts": n} for role, n in giving.most_common()]
 
 
@@ -149,10 +149,10 @@ class LimitsView(GuardedView):
     @extend_schema(responses=LimitShape(many=True), operation_id="limits", parameters=PAGED)
     def get(self, request: Request) -> Response:
         """All limits on nodes within one's sight, one's own staged changes among them."""
-        _, proposed = staged_surveyor(self.presence)
-        every = {**self.presence.snapshot.policy.limits, **proposed.limits}
-        mine = [limit for limit in every.values() if limit.node in self.presence.sight.nodes]
-        return paged(request, limits_data(mine, self.presence, proposed))
+        _, proposed = staged_surveyor(self.viewpoint)
+        every = {**self.viewpoint.snapshot.policy.limits, **proposed.limits}
+        mine = [limit for limit in every.values() if limit.node in self.viewpoint.sight.nodes]
+        return paged(request, limits_data(mine, self.viewpoint, proposed))
 
 
 class FieldRuleShape(serializers.Serializer):
@@ -171,10 +171,10 @@ class FieldRulesView(GuardedView):
     @extend_schema(responses=FieldRuleShape(many=True), operation_id="field_rules", parameters=PAGED)
     def get(self, request: Request) -> Response:
         """Every field of every type with its rule, one's own staged changes included."""
-        policy = self.presence.snapshot.policy
-        proposed = staged_policy(self.presence.who or "", policy)
+        policy = self.viewpoint.snapshot.policy
+        proposed = staged_policy(self.viewpoint.who or "", policy)
         rules = []
-        for type in self.presence.snapshot.catalogue.types.values():
+        for type in self.viewpoint.snapshot.catalogue.types.values():
             for field in type.fields:
                 key = (type.key, field.key)
                 rule = proposed.fields.get(key, OPEN_FIELD)

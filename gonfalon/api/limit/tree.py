@@ -21,7 +21,7 @@ from gonfalon.core.model.bits import Ints
 from gonfalon.core.model.policy import Limit
 from gonfalon.core.model.question import Who
 from gonfalon.core.model.vocabulary import ACTIONS, Effect
-from gonfalon.verify.presence import Presence
+from gonfalon.viewpoint.viewpoint import Viewpoint
 
 TREE = OpenApiParameter("tree", str, enum=["content", "media"])
 WHOM = [OpenApiParameter("role", str), OpenApiParameter("account", str), *PAGED]
@@ -50,10 +50,10 @@ class _MarkedRows(Part):
     doors = {"get": May("limits.set")}
 
     def rows(self, request: Request, positions: Sequence[int]) -> list[dict[str, Any]]:
-        presence, (survey, proposed) = self.presence, staged_surveyor(self.presence)
-        who, here = _whom(request, proposed, presence.sight), np.array(positions, dtype=np.intp)
-        marks = survey.marks(who, MARKED, presence.at, here)
-        creates = _creates(survey, who, presence, here)
+        viewpoint, (survey, proposed) = self.viewpoint, staged_surveyor(self.viewpoint)
+        who, here = _whom(request, proposed, viewpoint.sight), np.array(positions, dtype=np.intp)
+        marks = survey.marks(who, MARKED, viewpoint.at, here)
+        creates = _creates(survey, who, viewpoint, here)
         at_node = _limits_by_node(proposed)
         rows = []
         for row, position in enumerate(positions):
@@ -61,12 +61,12 @@ class _MarkedRows(Part):
             if self.sight.whole[position]:
                 told = [_mark(marks, row, j) for j in range(len(MARKED))]
                 told.insert(1, _mark(creates, row, 0))
-            limits = at_node[presence.nodes.tree.nodes[position].id]
+            limits = at_node[viewpoint.nodes.tree.nodes[position].id]
             rows.append(
                 {
                     "limits": sum(k.effect is not Effect.LIFT for k in limits),
                     "lifts": sum(k.effect is Effect.LIFT for k in limits),
-                    "staged": any(k.id not in presence.snapshot.policy.limits for k in limits),
+                    "staged": any(k.id not in viewpoint.snapshot.policy.limits for k in limits),
                     "marks": told,
                 }
             )
@@ -102,8 +102,8 @@ class MarkedFoundView(_MarkedRows, Found):
         if request.query_params.get("limits") != "true":
             yield from super().found(request)
             return
-        wanted, tree = self.wanted(request), self.presence.nodes.tree
-        proposed = staged_surveyor(self.presence)[1]
+        wanted, tree = self.wanted(request), self.viewpoint.nodes.tree
+        proposed = staged_surveyor(self.viewpoint)[1]
         places = sorted(tree.index[node] for node in _limits_by_node(proposed) if node in self.sight.named)
         yield from (i for i in places if tree.nodes[i].tree == wanted)
 
@@ -127,11 +127,11 @@ def _whom(request: Request, policy: Policy, sight: Sight) -> Who:
     return account
 
 
-def _creates(survey: Surveyor, who: Who, presence: Presence, here: Ints) -> Marks:
+def _creates(survey: Surveyor, who: Who, viewpoint: Viewpoint, here: Ints) -> Marks:
     """How far `create` reaches under each node, over all types that may be made there."""
-    types = [t for t in presence.snapshot.catalogue.types.values() if t.under and not t.retired]
-    marks = survey.marks(who, [f"create:{t.key}" for t in types], presence.at, here)
-    nodes = presence.nodes.tree.nodes
+    types = [t for t in viewpoint.snapshot.catalogue.types.values() if t.under and not t.retired]
+    marks = survey.marks(who, [f"create:{t.key}" for t in types], viewpoint.at, here)
+    nodes = viewpoint.nodes.tree.nodes
     fits = np.array([[nodes[i].type in t.under for t in types] for i in here], dtype=bool)
     fits = fits.reshape(len(here), len(types))
     return Marks(

@@ -26,16 +26,16 @@ class CrossbarView(GuardedView):
 
     @extend_schema(responses=CrossbarShape, operation_id="crossbar")
     def get(self, request: Request) -> Response:
-        presence = self.presence
-        keeps = may(presence, "expectations.keep")
-        results = how_they_stand(presence).results if keeps else []
-        limits = presence.snapshot.policy.limits.values()
+        viewpoint = self.viewpoint
+        keeps = may(viewpoint, "expectations.keep")
+        results = how_they_stand(viewpoint).results if keeps else []
+        limits = viewpoint.snapshot.policy.limits.values()
         return Response(
             {
-                "roles": Role.objects.count() if may(presence, "roles.define") else None,
-                "accounts": Account.objects.count() if presence.sight.roster else None,
-                "limits": sum(limit.node in presence.sight.nodes for limit in limits)
-                if may(presence, "limits.set")
+                "roles": Role.objects.count() if may(viewpoint, "roles.define") else None,
+                "accounts": Account.objects.count() if viewpoint.sight.roster else None,
+                "limits": sum(limit.node in viewpoint.sight.nodes for limit in limits)
+                if may(viewpoint, "limits.set")
                 else None,
                 "holding": sum(r.holds for r in results) if keeps else None,
                 "expectations": len(results) if keeps else None,

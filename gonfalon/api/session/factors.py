@@ -17,7 +17,7 @@ from gonfalon.api.problems import Invalid, NotFound, Problem, TooMany
 from gonfalon.api.session.own import check_password, own
 from gonfalon.api.session.session import SessionShape, arrive, session_data
 from gonfalon.ledger.models import record
-from gonfalon.verify.presence import Presence
+from gonfalon.viewpoint.session import Session
 from gonfalon.work import locked
 
 MOST = 10
@@ -98,15 +98,15 @@ class SecondFactorView(GuardedView):
     @extend_schema(request=None, responses=ChallengeShape, operation_id="passkey_challenge")
     def put(self, request: Request) -> Response:
         """Ask for a passkey of whoever gave their password here."""
-        return Response(_ask_passkey(_half_way(self.presence), self.presence))
+        return Response(_ask_passkey(_half_way(self.session), self.session))
 
     @extend_schema(request=ProofInput, responses=SessionShape, operation_id="give_factor")
     def post(self, request: Request) -> Response:
         """Give the second factor, and be signed in."""
-        account = _half_way(self.presence)
+        account = _half_way(self.session)
         given = ProofInput(data=request.data)
         given.is_valid(raise_exception=True)
-        _prove(account, given.validated_data, self.presence, request)
+        _prove(account, given.validated_data, self.session, request)
         return Response(session_data(arrive(request, account)))
 
 
@@ -117,25 +117,25 @@ class ProveView(GuardedView):
     @extend_schema(responses=ProofsShape, operation_id="proofs")
     def get(self, request: Request) -> Response:
         """What one can show that it is oneself by: the second factor where there is one, else the password."""
-        return Response({"kinds": factors.kinds_of(own(self.presence)) or ["password"]})
+        return Response({"kinds": factors.kinds_of(own(self.session)) or ["password"]})
 
     @extend_schema(request=None, responses=ChallengeShape, operation_id="passkey_challenge_again")
     def put(self, request: Request) -> Response:
         """Ask for one of one's own passkeys."""
-        return Response(_ask_passkey(own(self.presence), self.presence))
+        return Response(_ask_passkey(own(self.session), self.session))
 
     @extend_schema(request=ProveInput, responses={204: OpenApiResponse()}, operation_id="prove")
     def post(self, request: Request) -> Response:
         """Show once more that it is oneself."""
-        me = own(self.presence)
+        me = own(self.session)
         given = ProveInput(data=request.data)
         given.is_valid(raise_exception=True)
         data = given.validated_data
         if factors.kinds_of(me):
-            _prove(me, data, self.presence, request)
+            _prove(me, data, self.session, request)
         else:
             check_password(me, data.get("password", ""), request, "/password")
-        self.presence.prove_again()
+        self.session.prove_again()
         return Response(status=204)
 
 
@@ -145,21 +145,21 @@ class OwnFactorsView(GuardedView):
 
     @extend_schema(responses=FactorsShape, operation_id="own_factors")
     def get(self, request: Request) -> Response:
-        return Response(_factors_data(own(self.presence)))
+        return Response(_factors_data(own(self.session)))
 
     @extend_schema(request=FactorInput, responses=AddedShape, operation_id="add_factor")
     def post(self, request: Request) -> Response:
         """Take up a second factor that was begun here."""
-        me = own(self.presence)
-        prove_again(self.presence)
+        me = own(self.session)
+        prove_again(self.session)
         given = FactorInput(data=request.data)
         given.is_valid(raise_exception=True)
         locked(Account.objects).get(pk=me.pk)
         kept = me.factors.count()
         if kept >= MOST:
             raise Invalid({"/name": f"An account has {MOST} of them at most. Take one away first."})
-        factor = _add(me, given.validated_data, self.presence)
-        record(self.presence.by, "account.factor-added", f"{me.name} signs in with “{factor.name}” too",
+        factor = _add(me, given.validated_data, self.session)
+        record(self.session.by, "account.factor-added", f"{me.name} signs in with “{factor.name}” too",
                about=("account", me.id))  # fmt: skip
         codes = factors.new_recovery_codes(me) if not kept else []
         return Response({**_factors_data(me), "codes": codes})
@@ -172,20 +172,20 @@ class EnrolmentView(GuardedView):
     @extend_schema(request=None, responses=EnrolmentShape, operation_id="begin_codes")
     def post(self, request: Request) -> Response:
         """Begin with codes: a secret for an app, which counts once its first code is given."""
-        me = own(self.presence)
-        prove_again(self.presence)
+        me = own(self.session)
+        prove_again(self.session)
         secret = factors.new_secret()
-        self.presence.keep("secret", secret)
+        self.session.keep("secret", secret)
         address, picture = factors.enrolment(me, secret)
         return Response({"secret": secret, "address": address, "picture": picture})
 
     @extend_schema(request=None, responses=ChallengeShape, operation_id="begin_passkey")
     def put(self, request: Request) -> Response:
         """Begin with a passkey: what the browser needs to make one."""
-        me = own(self.presence)
-        prove_again(self.presence)
+        me = own(self.session)
+        prove_again(self.session)
         options, challenge = factors.registration(me)
-        self.presence.keep("challenge", challenge)
+        self.session.keep("challenge", challenge)
         return Response({"options": json.loads(options)})
 
 
@@ -196,13 +196,13 @@ class OwnFactorView(GuardedView):
     @extend_schema(responses=FactorsShape, operation_id="remove_factor")
     def delete(self, request: Request, factor: str) -> Response:
         """Take one's own second factor away."""
-        me = own(self.presence)
-        prove_again(self.presence)
+        me = own(self.session)
+        prove_again(self.session)
         row = me.factors.filter(pk=factor).first()
         if row is None:
             raise NotFound("factor")
         factors.remove_factor(row)
-        record(self.presence.by, "account.factor-removed", f"{me.name} signs in without “{row.name}”",
+        record(self.session.by, "account.factor-removed", f"{me.name} signs in without “{row.name}”",
                about=("account", me.id))  # fmt: skip
         return Response(_factors_data(me))
 
@@ -214,35 +214,35 @@ class RecoveryCodesView(GuardedView):
     @extend_schema(request=None, responses=CodesShape, operation_id="new_recovery_codes")
     def post(self, request: Request) -> Response:
         """New codes for when the second factor is lost; the old ones are worth nothing any more."""
-        me = own(self.presence)
-        prove_again(self.presence)
+        me = own(self.session)
+        prove_again(self.session)
         if not me.factors.exists():
             raise Invalid({"": "There is no second factor yet that could be lost."})
-        record(self.presence.by, "account.codes-made", f"{me.name} has new recovery codes", about=("account", me.id))
+        record(self.session.by, "account.codes-made", f"{me.name} has new recovery codes", about=("account", me.id))
         return Response({"codes": factors.new_recovery_codes(me)})
 
 
-def _half_way(presence: Presence) -> Account:
-    account = presence.half_way
+def _half_way(session: Session) -> Account:
+    account = session.half_way
     if account is None:
         raise Problem(410, "sign-in-over", "Sign in again", "That took a while. Give your password once more.")
     return account
 
 
-def _ask_passkey(account: Account, presence: Presence) -> dict[str, Any]:
+def _ask_passkey(account: Account, session: Session) -> dict[str, Any]:
     options, challenge = factors.challenge(account)
-    presence.keep("challenge", challenge)
+    session.keep("challenge", challenge)
     return {"options": json.loads(options)}
 
 
-def _prove(account: Account, data: dict[str, Any], presence: Presence, request: Request) -> None:
+def _prove(account: Account, data: dict[str, Any], session: Session, request: Request) -> None:
     """Raise Invalid unless one of what is given proves that it is whoever has the account; TooMany after many tries."""
     try:
         guess = Guess(account, client_of(request._request))
     except TooManyGuesses as wait:
         raise TooMany(wait.seconds) from None
     if "passkey" in data:
-        right = factors.passes_passkey(account, presence.kept("challenge") or "", data["passkey"])
+        right = factors.passes_passkey(account, session.kept("challenge") or "", data["passkey"])
         wrong = {"/passkey": "This passkey is not one of this account."}
     elif "recovery" in data:
         right = factors.passes_recovery(account, data["recovery"])
@@ -255,17 +255,17 @@ def _prove(account: Account, data: dict[str, Any], presence: Presence, request: 
     guess.was_right()
 
 
-def _add(me: Account, data: dict[str, Any], presence: Presence) -> Factor:
+def _add(me: Account, data: dict[str, Any], session: Session) -> Factor:
     try:
         if "passkey" in data:
-            return factors.add_passkey(me, data["name"], presence.kept("challenge") or "", data["passkey"])
-        secret = presence.kept("secret") or ""
+            return factors.add_passkey(me, data["name"], session.kept("challenge") or "", data["passkey"])
+        secret = session.kept("secret") or ""
         if not secret:
             raise Invalid({"/code": "Begin anew: that took a while."})
         try:
             return factors.add_code(me, data["name"], secret, data.get("code", ""))
         except factors.WrongFactor:
-            presence.keep("secret", secret)  # so that it can be typed again
+            session.keep("secret", secret)  # so that it can be typed again
             raise
     except factors.WrongFactor:
         pointer = "/passkey" if "passkey" in data else "/code"

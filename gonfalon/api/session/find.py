@@ -36,9 +36,9 @@ class FindView(GuardedView):
         if not words:
             return Response([])
         found: list[dict[str, Any]] = []
-        if may(self.presence, "roles.define"):
+        if may(self.viewpoint, "roles.define"):
             found += _named(Role.objects.values_list("key", "name", "description"), words, "role")
-        if self.presence.sight.roster:
+        if self.viewpoint.sight.roster:
             groups = Group.objects.values_list("key", "name", "parent__name")
             named = ((key, name, f"in {above}" if above else "") for key, name, above in groups)
             found += _named(named, words, "group")
@@ -47,13 +47,13 @@ class FindView(GuardedView):
                 accounts = accounts.filter(name__icontains=word) | accounts.filter(email__icontains=word)
             rows = accounts.order_by("name").values_list("id", "name", "email")[:MOST]
             found += [{"kind": "account", "id": id, "name": name, "note": email} for id, name, email in rows]
-        if may(self.presence, "desk.open"):
+        if may(self.viewpoint, "desk.open"):
             found += self._pages(words)
         return Response(found)
 
     def _pages(self, words: list[str]) -> list[dict[str, Any]]:
         """Pages in sight; of one known by name alone, not even its kind is told."""
-        nodes, sight = self.presence.nodes, self.presence.in_sight
+        nodes, sight = self.viewpoint.nodes, self.viewpoint.in_sight
         pages = (
             (n.id, nodes.titles[n.id], n.type if sight.whole[i] else "")
             for i, n in enumerate(nodes.tree.nodes)

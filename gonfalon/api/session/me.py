@@ -19,7 +19,7 @@ from gonfalon.api.session.own import check_password, own
 from gonfalon.core import Question
 from gonfalon.core.model.tree import profile
 from gonfalon.ledger.models import record
-from gonfalon.verify.presence import Presence
+from gonfalon.viewpoint.session import Session
 from gonfalon.work import POLICY, locked
 
 
@@ -43,8 +43,8 @@ class PasswordInput(serializers.Serializer):
     password = serializers.CharField(trim_whitespace=False, max_length=1000)
 
 
-def _me_data(me: Account, presence: Presence) -> dict[str, Any]:
-    return {"id": me.id, **who_data(me, presence)}
+def _me_data(me: Account, session: Session) -> dict[str, Any]:
+    return {"id": me.id, **who_data(me, session.arriving_viewpoint)}
 
 
 class MeView(GuardedView):
@@ -53,27 +53,28 @@ class MeView(GuardedView):
 
     @extend_schema(responses=MeShape, operation_id="me", parameters=[ETAG])
     def get(self, request: Request) -> Response:
-        me = own(self.presence)
-        return Response(_me_data(me, self.presence), headers={"ETag": etag(me.version)})
+        me = own(self.session)
+        return Response(_me_data(me, self.session), headers={"ETag": etag(me.version)})
 
     @extend_schema(request=AccountChangeInput, responses=MeShape, operation_id="change_me", parameters=TAGGED)
     def patch(self, request: Request) -> Response:
         """Change who one is, as far as one may edit one's own profile; a new address once it is confirmed there."""
-        me = own(self.presence)
-        question = Question(me.id, "edit", profile(me.id), self.presence.at)
-        answer = decide(self.presence, question)
+        me = own(self.session)
+        question = Question(me.id, "edit", profile(me.id), self.session.at)
+        answer = decide(self.session.viewpoint, question)
         if not answer.allow:
             refuse(question, answer)
         expected = expected_version(request)
         row = locked(Account.objects).get(pk=me.id)
         if expected != etag(row.version):
-            raise ChangedMeanwhile("Your account was changed while you were editing.", who_data(row, self.presence))
+            theirs = who_data(row, self.session.arriving_viewpoint)
+            raise ChangedMeanwhile("Your account was changed while you were editing.", theirs)
         given = AccountChangeInput(data=request.data)
         given.is_valid(raise_exception=True)
         if given.validated_data.get("email", row.email).lower() != row.email.lower():
-            prove_again(self.presence)
-        change_account(row, given.validated_data, self.presence)
-        return Response(_me_data(row, self.presence), headers={"ETag": etag(row.version)})
+            prove_again(self.session)
+        change_account(row, given.validated_data, self.session.arriving_viewpoint, self.session.by)
+        return Response(_me_data(row, self.session), headers={"ETag": etag(row.version)})
 
 
 class OwnPasswordView(GuardedView):
@@ -83,7 +84,7 @@ class OwnPasswordView(GuardedView):
     @extend_schema(request=PasswordInput, responses={204: OpenApiResponse()}, operation_id="change_password")
     def post(self, request: Request) -> Response:
         """Choose another password; everywhere else one is signed out."""
-        me = own(self.presence)
+        me = own(self.session)
         given = PasswordInput(data=request.data)
         given.is_valid(raise_exception=True)
         check_password(me, given.validated_data["current"], request, "/current")
@@ -91,10 +92,10 @@ class OwnPasswordView(GuardedView):
             raise Invalid({"/password": " ".join(reasons)})
         me.set_password(given.validated_data["password"])
         me.save(update_fields=["password"])
-        end_sessions(me.id, but=self.presence.session_id)
-        record(self.presence.by, "account.password-chosen", f"{me.name} chose a password",
+        end_sessions(me.id, but=self.session.session_id)
+        record(self.session.by, "account.password-chosen", f"{me.name} chose a password",
                about=("account", me.id))  # fmt: skip
-        self.presence.prove(me)
+        self.session.prove(me)
         return Response(status=204)
 
 
@@ -105,7 +106,7 @@ class OwnSessionsView(GuardedView):
     @extend_schema(responses=OwnSessionShape(many=True), operation_id="own_sessions")
     def get(self, request: Request) -> Response:
         """Where one is signed in, the place used last first."""
-        me, here = own(self.presence), self.presence.session_id
+        me, here = own(self.session), self.session.session_id
         rows = open_sessions(me.id)[:100]
         return Response(
             [
@@ -124,8 +125,8 @@ class OwnSessionsView(GuardedView):
     @extend_schema(responses={204: OpenApiResponse()}, operation_id="end_other_sessions")
     def delete(self, request: Request) -> Response:
         """Sign out everywhere but here."""
-        end_sessions(own(self.presence).id, but=self.presence.session_id)
-        _record_ended(self.presence)
+        end_sessions(own(self.session).id, but=self.session.session_id)
+        _record_ended(self.session)
         return Response(status=204)
 
 
@@ -136,15 +137,15 @@ class OwnSessionView(GuardedView):
     @extend_schema(responses={204: OpenApiResponse()}, operation_id="end_session")
     def delete(self, request: Request, session: str) -> Response:
         """Sign out in one place."""
-        if not end_session(own(self.presence).id, session):
+        if not end_session(own(self.session).id, session):
             raise NotFound("session")
-        _record_ended(self.presence)
+        _record_ended(self.session)
         return Response(status=204)
 
 
-def _record_ended(presence: Presence) -> None:
-    me = own(presence)
-    record(presence.by, "account.signed-out", f"{me.name} signed out elsewhere", about=("account", me.id))
+def _record_ended(session: Session) -> None:
+    me = own(session)
+    record(session.by, "account.signed-out", f"{me.name} signed out elsewhere", about=("account", me.id))
 
 
 def _device(agent: str) -> str:

@@ -6,16 +6,16 @@ from gonfalon.accounts.client import client_of
 from gonfalon.accounts.models import Account
 from gonfalon.accounts.signin import TooManyGuesses, account_for
 from gonfalon.api.problems import Invalid, NotSignedIn, Refused, TooMany
-from gonfalon.verify.presence import Presence
+from gonfalon.viewpoint.session import Session
 
 
-def own(presence: Presence) -> Account:
+def own(session: Session) -> Account:
     """Whoever signed in, arriving or arrived, as long as they stand in for nobody. Raises Refused."""
-    if presence.standing_in is not None:
+    if session.standing_in is not None:
         raise Refused("look-only", "Step out first: this is about your own account.")
-    if presence.arriving is None:
+    if session.arriving is None:
         raise NotSignedIn
-    return presence.arriving
+    return session.arriving
 
 
 def check_password(me: Account, password: str, request: Request, pointer: str) -> None:

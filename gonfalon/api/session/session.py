@@ -21,7 +21,7 @@ from gonfalon.api.shapes import RoleTagShape, role_tags
 from gonfalon.core import Question
 from gonfalon.core.model.vocabulary import Kind
 from gonfalon.ledger.models import By, record
-from gonfalon.verify.presence import Presence
+from gonfalon.viewpoint.session import Session
 
 PLACES = {
     "define": ("roles.define",),
@@ -87,9 +87,9 @@ class SessionView(GuardedView):
     @extend_schema(responses=SessionShape, operation_id="session")
     def get(self, request: Request) -> Response:
         get_token(request._request)
-        if self.presence.stand_in_over:
-            self.presence.stand_in(None)  # whoever reads this knows that it has ended
-        return Response(session_data(self.presence))
+        if self.session.stand_in_over:
+            self.session.stand_in(None)  # whoever reads this knows that it has ended
+        return Response(session_data(self.session))
 
     @extend_schema(request=SignInInput, responses=SessionShape, operation_id="sign_in")
     def post(self, request: Request) -> Response:
@@ -103,80 +103,79 @@ class SessionView(GuardedView):
         if account is None:
             raise Problem(403, "sign-in-failed", "Not signed in", "This address and password do not belong together.")
         if kinds_of(account):
-            self.presence.ask_factor(account)
-            return Response(session_data(self.presence))
+            self.session.ask_factor(account)
+            return Response(session_data(self.session))
         return Response(session_data(arrive(request, account)))
 
     @extend_schema(responses={204: OpenApiResponse()}, operation_id="sign_out")
     def delete(self, request: Request) -> Response:
-        self.presence.sign_out()
+        self.session.sign_out()
         return Response(status=204)
 
 
-def arrive(request: Request, account: Account) -> Presence:
-    """Sign somebody in who has shown that it is them; the presence from now on."""
-    before: Presence = request._request.presence
+def arrive(request: Request, account: Account) -> Session:
+    """Sign somebody in who has shown that it is them; the session from now on."""
+    before: Session = request._request.asked_by
     before.sign_in(account, client_of(request._request), request.headers.get("User-Agent", ""))
     record(By(account.id), "account.signed-in", f"{account.name} signed in", about=("account", account.id))
-    request._request.presence = before.again()
-    return request._request.presence
+    request._request.asked_by = before.again()
+    return request._request.asked_by
 
 
-def session_data(presence: Presence) -> dict[str, Any]:
+def session_data(session: Session) -> dict[str, Any]:
     """The session as the front end reads it. At most one query more than whoever asks costs anyway."""
-    standing_in = presence.standing_in
-    duties = {
-        duty.key for duty in presence.snapshot.catalogue.duties.values() if presence.actor and _open(presence, duty)
-    }
-    people = [p for p in (presence.actor, presence.subject) if p]
-    held = {p.id: _roles(presence, p) for p in people}
+    standing_in = session.standing_in
+    every = session.viewpoint.snapshot.catalogue.duties.values()
+    duties = {duty.key for duty in every if session.actor and _open(session, duty)}
+    people = [p for p in (session.actor, session.subject) if p]
+    held = {p.id: _roles(session, p) for p in people}
     tags = role_tags({key for keys in held.values() for key in keys})
-    half_way = presence.half_way
+    half_way = session.half_way
     return {
         "factors": kinds_of(half_way) if half_way else [],
-        "arriving": _arriving(presence),
-        "actor": _person(presence.actor, held, tags),
-        "subject": _person(presence.subject, held, tags),
+        "arriving": _arriving(session),
+        "actor": _person(session.actor, held, tags),
+        "subject": _person(session.subject, held, tags),
         "standing_in": standing_in
         and {"until": standing_in.until, "came_from": standing_in.came_from, "staged": standing_in.staged},
         "places": [
             *(place for place, any_of in PLACES.items() if not duties.isdisjoint(any_of)),
-            *(["hand-out"] if _hands_out(presence) else []),
-            *(["reviews"] if "roster.see" not in duties and _reviews(presence) else []),
+            *(["hand-out"] if _hands_out(session) else []),
+            *(["reviews"] if "roster.see" not in duties and _reviews(session) else []),
         ],
         "duties": sorted(duties),
     }
 
 
-def _arriving(presence: Presence) -> dict[str, Any] | None:
-    if presence.arriving is None or not presence.missing:
+def _arriving(session: Session) -> dict[str, Any] | None:
+    if session.arriving is None or not session.missing:
         return None
-    fields = sorted(presence.missing - {FACTOR})
-    return {"name": presence.arriving.name, "factor": FACTOR in presence.missing, "fields_missing": fields}
+    fields = sorted(session.missing - {FACTOR})
+    return {"name": session.arriving.name, "factor": FACTOR in session.missing, "fields_missing": fields}
 
 
-def _hands_out(presence: Presence) -> bool:
+def _hands_out(session: Session) -> bool:
     """Whether any delegation lets whoever asks give something to others."""
-    if not presence.actor or not presence.snapshot.policy.delegations:
+    if not session.actor or not session.viewpoint.snapshot.policy.delegations:
         return False
-    return bool(presence.snapshot.engine.handing_out.delegated(presence.who, presence.at))
+    return bool(session.viewpoint.snapshot.engine.handing_out.delegated(session.viewpoint.who, session.at))
 
 
-def _reviews(presence: Presence) -> bool:
+def _reviews(session: Session) -> bool:
     """Whether a review that is under way waits for whoever asks."""
-    if presence.who is None:
+    if session.viewpoint.who is None:
         return False
-    return Review.objects.filter(closed_at=None, reviewers__contains=presence.who).exists()
+    return Review.objects.filter(closed_at=None, reviewers__contains=session.viewpoint.who).exists()
 
 
-def _open(presence: Presence, duty: Duty) -> bool:
+def _open(session: Session, duty: Duty) -> bool:
     if duty.kind not in (Kind.OPENING, Kind.SITEWIDE):
         return False
-    return decide(presence, Question(presence.who, duty.key, at=presence.at), trail=False).allow
+    return decide(session.viewpoint, Question(session.viewpoint.who, duty.key, at=session.at), trail=False).allow
 
 
-def _roles(presence: Presence, account: Account) -> list[str]:
-    holding = presence.snapshot.engine.grants.of(account.id, presence.at)
+def _roles(session: Session, account: Account) -> list[str]:
+    holding = session.viewpoint.snapshot.engine.grants.of(account.id, session.at)
     return list(dict.fromkeys(s.role for s in holding.sources if s.kind == "assignment" and s.role))
 
 

@@ -80,14 +80,14 @@ class WelcomeUseView(GuardedView):
                 confirm_address(ticket)
             except AddressTaken:
                 raise Invalid({"/secret": "Another account has this address by now."}) from None
-            return Response(session_data(self.presence))
+            return Response(session_data(self.session))
         password = given.validated_data.get("password") or ""
         if reasons := trouble(password, ticket.account):
             raise Invalid({"/password": " ".join(reasons)})
         account = take_up(ticket, password)
         if kinds_of(account):
-            self.presence.ask_factor(account)
-            return Response(session_data(self.presence))
+            self.session.ask_factor(account)
+            return Response(session_data(self.session))
         return Response(session_data(arrive(request, account)))
 
 
@@ -101,7 +101,7 @@ class PasswordCheckView(GuardedView):
         given = PasswordQuestion(data=request.data)
         given.is_valid(raise_exception=True)
         ticket = valid(given.validated_data.get("secret") or "")
-        about = ticket.account if ticket else self.presence.actor
+        about = ticket.account if ticket else self.session.actor
         return Response({"reasons": trouble(given.validated_data["password"], about)})
 
 

@@ -3,10 +3,10 @@
 from typing import Any
 
 from gonfalon.content.models import Node, Post, Site
-from gonfalon.verify.presence import Presence
+from gonfalon.viewpoint.viewpoint import Viewpoint
 
 
-def page_context(reader: Presence, row: Node, above: list[Node], page: dict[str, Any]) -> dict[str, Any]:
+def page_context(reader: Viewpoint, row: Node, above: list[Node], page: dict[str, Any]) -> dict[str, Any]:
     """Everything but the head. `page` is `page_data` of it, for that reader."""
     known = reader.snapshot.catalogue.components
     return {
@@ -24,7 +24,7 @@ def page_context(reader: Presence, row: Node, above: list[Node], page: dict[str,
     }
 
 
-def _around(reader: Presence, row: Node) -> dict[str, Any]:
+def _around(reader: Viewpoint, row: Node) -> dict[str, Any]:
     """The sections of the site and the pages just beneath, those that may be seen."""
     nodes = reader.nodes
     see = reader.survey.allowed([reader.who], None, ["see"], reader.at)

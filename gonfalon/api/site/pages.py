@@ -42,8 +42,8 @@ class SitePage(_OnSite):
         if row is None or not address.isprintable():  # the database would pass over what cannot be printed
             raise NotFound
         above = ancestors(row)
-        ask(self.presence, "see", as_target(row, above))
-        drawn = page_context(self.presence, row, above, page_data(self.presence, row, above))
+        ask(self.viewpoint, "see", as_target(row, above))
+        drawn = page_context(self.viewpoint, row, above, page_data(self.viewpoint, row, above))
         head = head_of(row, drawn["site"])
         return render(request, "site/page.html", drawn | {"head": head})
 

@@ -34,16 +34,16 @@ class PreviewView(GuardedView):
         above = ancestors(row)
         target = as_target(row, above)
         if request.data:
-            ask(self.presence, "edit", target)
-            new = read_edits(self.presence, row, target, request.data).new
+            ask(self.viewpoint, "edit", target)
+            new = read_edits(self.viewpoint, row, target, request.data).new
             for key, value in new.items():
                 setattr(row, key, value)
-        public, visitor = copy(row), self.presence.as_visitor()
+        public, visitor = copy(row), self.viewpoint.seen_by(None)
         public.state = Node.State.PUBLISHED
-        page = _seen_by_both(page_data(visitor, public, above), page_data(self.presence, row, above))
+        page = _seen_by_both(page_data(visitor, public, above), page_data(self.viewpoint, row, above))
         drawn = page_context(visitor, public, above, page)
         for key in ("sections", "beneath"):
-            drawn[key] = [n for n in drawn[key] if n["id"] in self.presence.in_sight.named]
+            drawn[key] = [n for n in drawn[key] if n["id"] in self.viewpoint.in_sight.named]
         html = render_to_string("site/page.html", drawn | {"head": {"title": row.title}, "preview": True})
         return Response({"html": html, "seen": PageAccess(visitor, as_target(public, above)).may("see")})
 

@@ -24,7 +24,7 @@ from gonfalon.ledger.models import Change, record
 from gonfalon.verify.expectation_cache import how_they_stand
 from gonfalon.verify.expectations import action_words, as_asked, names_in, subject_words
 from gonfalon.verify.models import Expectation
-from gonfalon.verify.presence import Presence
+from gonfalon.viewpoint.viewpoint import Viewpoint
 from gonfalon.work import NODES, POLICY
 
 READING = May("expectations.keep")
@@ -70,8 +70,8 @@ class ExpectationInput(serializers.Serializer):
 
     def validate(self, data: dict[str, Any]) -> dict[str, Any]:
         """What the rules can ask of what is in sight (§8); anything else is as good as not there."""
-        presence: Presence = self.context["presence"]
-        sight, policy = presence.sight_of_actor, presence.snapshot.policy
+        viewpoint: Viewpoint = self.context["viewpoint"]
+        sight, policy = viewpoint.sight, viewpoint.snapshot.policy
         question = {key: value for key, value in data.items() if key not in ("expect", "note")}
         if len([key for key in ("account", *RANGES) if key in question]) != 1:
             raise serializers.ValidationError({"account": "Say whom it is about: one account, role or group."})
@@ -85,7 +85,7 @@ class ExpectationInput(serializers.Serializer):
         for key in ("node", "branch"):
             if key in question and question[key] not in sight.nodes:
                 raise serializers.ValidationError({key: "There is no such page."})
-        faults = faults_in(question, policy, presence.nodes.tree)
+        faults = faults_in(question, policy, viewpoint.nodes.tree)
         if faults:
             raise serializers.ValidationError({fault.pointer.strip("/") or "action": fault.message for fault in faults})
         return data
@@ -102,11 +102,11 @@ class ExpectationsView(GuardedView):
     def get(self, request: Request) -> Response:
         """Ask every expectation; `Server-Timing` says what asking took. A fixed number of queries."""
         began = perf_counter()
-        proved = how_they_stand(self.presence, anew=True)
+        proved = how_they_stand(self.viewpoint, anew=True)
         took = (perf_counter() - began) * 1000
         answer = paged(request, list(zip(proved.rows, proved.results, strict=True)))
         rows, results = [list(each) for each in zip(*answer.data, strict=True)] if answer.data else ([], [])
-        answer.data = expectations_data(rows, results, self.presence.sight)
+        answer.data = expectations_data(rows, results, self.viewpoint.sight)
         answer.headers["Server-Timing"] = f"ask;dur={took:.1f}"
         return answer
 
@@ -114,20 +114,20 @@ class ExpectationsView(GuardedView):
     def post(self, request: Request) -> Response:
         given = ExpectationInput(
             data=request.data,
-            context={"presence": self.presence},
+            context={"viewpoint": self.session.actors_viewpoint},
         )
         given.is_valid(raise_exception=True)
         data = dict(given.validated_data)
         expect, note = data.pop("expect"), data.pop("note")
-        actor = self.presence.actor
+        actor = self.session.actor
         row = Expectation.objects.create(
             question=data, expect=expect, note=note, recorded_by=actor.id if actor else None
         )
-        results = prove(self.presence.engine, [as_asked(row)], self.presence.at)
-        [told] = expectations_data([row], results, self.presence.sight_of_actor)
+        results = prove(self.viewpoint.engine, [as_asked(row)], self.viewpoint.at)
+        [told] = expectations_data([row], results, self.session.actors_viewpoint.sight)
         words = f"{told['who']} {'may' if expect == 'allow' else 'may not'} {told['verb']} {told['object']}".strip()
         record(
-            self.presence.by,
+            self.session.by,
             "expectation.recorded",
             f"Expect: {words}",
             about=("expectation", row.id),
@@ -145,11 +145,11 @@ class ExpectationView(GuardedView):
         row = Expectation.objects.filter(pk=expectation).first()
         if row is None:
             raise NotFound("expectation")
-        names = names_in([row], self.presence.sight)
+        names = names_in([row], self.viewpoint.sight)
         verb, thing = action_words(row.question, names)
         words = f"{subject_words(row.question, names)}, {verb} {thing}".strip()
         record(
-            self.presence.by,
+            self.session.by,
             "expectation.dropped",
             f"No longer expected: {words}",
             about=("expectation", row.id),

@@ -14,7 +14,7 @@ from gonfalon.api.problems import Invalid, Refused
 from gonfalon.core.model.vocabulary import STAND_IN, Reason
 from gonfalon.ledger.models import record
 from gonfalon.verify.excess import beyond_words
-from gonfalon.verify.presence import StandingIn
+from gonfalon.viewpoint.session import StandingIn
 from gonfalon.work import NODES, POLICY
 
 LASTS = timedelta(minutes=30)
@@ -46,24 +46,24 @@ class StandInView(GuardedView):
         """
         given = StandInInput(data=request.data)
         given.is_valid(raise_exception=True)
-        presence, actor = self.presence, self.presence.actor
+        viewpoint, actor = self.viewpoint, self.session.actor
         staged = given.validated_data["staged"]
         if staged and not (actor and actor.keyholder):
             raise Refused("beyond", "Only keyholders may stand in under changes that are not applied yet.")
         subject = Account.objects.filter(pk=given.validated_data["account"]).first()
         if subject is None or actor is None:
             raise Invalid({"/account": NOBODY})
-        answer = presence.engine.may_stand_in(actor.id, subject.id, presence.at)
-        if not answer.allow and subject.id not in presence.sight_of_actor.people:
+        answer = viewpoint.engine.may_stand_in(actor.id, subject.id, viewpoint.at)
+        if not answer.allow and subject.id not in viewpoint.sight.people:
             raise Invalid({"/account": NOBODY})
         if not answer.allow:
             why = REASON_WORDS[answer.reason]
             if answer.reason is Reason.BEYOND and actor.id != subject.id and not subject.keyholder:
-                why = beyond_words(presence.engine.excess(actor.id, subject.id, presence.at), presence)
+                why = beyond_words(viewpoint.engine.excess(actor.id, subject.id, viewpoint.at), viewpoint)
             raise Refused(str(answer.reason), f"You may not stand in for {subject.name}. {why}")
-        presence.stand_in(StandingIn(subject.id, presence.at + LASTS, given.validated_data["came_from"], staged))
+        self.session.stand_in(StandingIn(subject.id, viewpoint.at + LASTS, given.validated_data["came_from"], staged))
         record(
-            presence.by,
+            self.session.by,
             "stand-in.begun",
             f"Stood in for {subject.name}, to look only{', with what was staged' if staged else ''}",
             about=("account", subject.id),
@@ -72,12 +72,12 @@ class StandInView(GuardedView):
 
     @extend_schema(responses={204: OpenApiResponse()}, operation_id="step_out")
     def delete(self, request: Request) -> Response:
-        if self.presence.standing_in:
+        if self.session.standing_in:
             record(
-                self.presence.by,
+                self.session.by,
                 "stand-in.ended",
                 "Stepped out",
-                about=("account", self.presence.standing_in.account),
+                about=("account", self.session.standing_in.account),
             )
-        self.presence.stand_in(None)
+        self.session.stand_in(None)
         return Response(status=204)

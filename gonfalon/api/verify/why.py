@@ -53,7 +53,7 @@ class WhyView(GuardedView):
     def get(self, request: Request) -> Response:
         """The answer for whom one stands in for, or for the account or role named; about a node that one may see
         oneself, or about the profile of an account that one knows of."""
-        presence = self.presence
+        viewpoint = self.viewpoint
         asked = request.query_params
         who = self._whom(asked)
         action = asked.get("action", "")
@@ -62,9 +62,9 @@ class WhyView(GuardedView):
         if target is not None and action in NEW:
             target = target.child(asked["type"])
         part = {key: asked[key] for key in ("field", "component", "facet", "component_id") if key in asked}
-        question = Question(who, action, target, presence.at, **part)
-        answer = decide(presence, question)
-        words = TrailSentences(presence.snapshot.policy, who, target, answer, presence.sight_of_actor)
+        question = Question(who, action, target, viewpoint.at, **part)
+        answer = decide(viewpoint, question)
+        words = TrailSentences(viewpoint.snapshot.policy, who, target, answer, self.session.actors_viewpoint.sight)
         steps = words.steps()
         tags = role_tags(step.role for step in steps if step.role)
         return Response(
@@ -77,42 +77,42 @@ class WhyView(GuardedView):
         )
 
     def _whom(self, asked: Any) -> Who:
-        presence = self.presence
-        if presence.standing_in:
-            return presence.who
-        policy = presence.snapshot.policy
+        viewpoint = self.viewpoint
+        if self.session.standing_in:
+            return viewpoint.who
+        policy = viewpoint.snapshot.policy
         if role := asked.get("role"):
             if role not in policy.roles:
                 raise Invalid({"/role": "There is no such role."})
             return HypotheticalSubject((role,))
-        account = asked.get("account") or presence.who
-        if account not in policy.accounts or account not in presence.sight.people:
+        account = asked.get("account") or viewpoint.who
+        if account not in policy.accounts or account not in viewpoint.sight.people:
             raise Invalid({"/account": "There is no such account."})
         return account
 
     def _target(self, asked: Any) -> Target | None:
-        presence = self.presence
+        viewpoint = self.viewpoint
         if asked.get("profile"):
-            if asked["profile"] not in presence.sight_of_actor.people:
+            if asked["profile"] not in self.session.actors_viewpoint.sight.people:
                 raise NotFound
             return profile(asked["profile"])
         if not asked.get("node"):
             return None
-        known = asked["node"] in presence.sight_of_actor.nodes
-        target = presence.nodes.tree.target(asked["node"]) if known else None
-        actor = presence.actor.id if presence.actor else None
-        if target is None or not decide(presence, Question(actor, "see", target, presence.at), trail=False).allow:
+        known = asked["node"] in self.session.actors_viewpoint.sight.nodes
+        target = viewpoint.nodes.tree.target(asked["node"]) if known else None
+        actor = self.session.actors_viewpoint.who
+        if target is None or not decide(viewpoint, Question(actor, "see", target, viewpoint.at), trail=False).allow:
             raise NotFound
         return target
 
     def _readable(self, action: str, on_node: bool, asked: Any) -> None:
-        kind = kind_of(action, self.presence.snapshot.policy)
+        kind = kind_of(action, self.viewpoint.snapshot.policy)
         if action in ACTIONS or action in PART_ACTIONS or kind is Kind.PLACED:
             if not on_node:
                 raise Invalid({"/node": "Say which page, or whose profile."})
         elif kind not in (Kind.OPENING, Kind.SITEWIDE):
             raise Invalid({"/action": "There is no such action."})
-        if action in NEW and asked.get("type") not in self.presence.snapshot.policy.node_types:
+        if action in NEW and asked.get("type") not in self.viewpoint.snapshot.policy.node_types:
             raise Invalid({"/type": "Say what kind of page would be made."})
 
 

@@ -22,7 +22,8 @@ from gonfalon.core import Question
 from gonfalon.core.bulk.survey import CODE, REASONS
 from gonfalon.core.model.tree import Target
 from gonfalon.core.model.vocabulary import ACTIONS, Reason
-from gonfalon.verify.presence import Presence
+from gonfalon.viewpoint.session import Session
+from gonfalon.viewpoint.viewpoint import Viewpoint
 
 
 class ClosedShape(serializers.Serializer):
@@ -43,7 +44,7 @@ class _XrayRows(DeskRows):
 
     @cached_property
     def sight(self) -> InSight:
-        theirs, mine = _standing(self.presence).in_sight, self.presence.in_sight_of_actor
+        theirs, mine = _standing(self.session).in_sight, self.session.actors_viewpoint.in_sight
         return InSight(theirs.whole | mine.whole, theirs.named | mine.named)
 
     def wanted(self, request: Request) -> str:
@@ -51,8 +52,8 @@ class _XrayRows(DeskRows):
         return tree_named(request)
 
     def rows(self, request: Request, positions: Sequence[int]) -> list[dict[str, Any]]:
-        presence, mine = self.presence, self.presence.in_sight_of_actor.whole
-        reasons = presence.survey.reasons(presence.who, ["see", "edit"], presence.at)
+        viewpoint, mine = self.viewpoint, self.session.actors_viewpoint.in_sight.whole
+        reasons = viewpoint.survey.reasons(viewpoint.who, ["see", "edit"], viewpoint.at)
         return [
             row | {"closed": _closed(*reasons[i].tolist()) if mine[i] else None}
             for i, row in zip(positions, super().rows(request, positions), strict=True)
@@ -108,20 +109,19 @@ class XrayPageView(GuardedView):
     @extend_schema(responses=XrayPageShape, operation_id="xray_page")
     def get(self, request: Request, node: str) -> Response:
         """What is closed on one page: actions, fields, components, facets. Names and reasons, no values."""
-        presence = _standing(self.presence)
+        viewpoint, mine = _standing(self.session), self.session.actors_viewpoint
         row = Node.objects.filter(pk=node).first()
         target = as_target(row, ancestors(row)) if row else None
-        actor = presence.actor.id if presence.actor else None
-        if row is None or target is None or node not in presence.sight_of_actor.nodes:
+        if row is None or target is None or node not in mine.sight.nodes:
             raise NotFound
-        if not _may(presence, actor, "see", target):
+        if not _may(viewpoint, mine.who, "see", target):
             raise NotFound
-        return Response({"title": row.title, "ghosts": list(_ghosts(presence, row, target))})
+        return Response({"title": row.title, "ghosts": list(_ghosts(viewpoint, row, target))})
 
 
-def _ghosts(presence: Presence, row: Node, target: Target) -> Any:
+def _ghosts(viewpoint: Viewpoint, row: Node, target: Target) -> Any:
     def closed(action: str, **part: Any) -> str | None:
-        answer = decide(presence, Question(presence.who, action, target, presence.at, **part), trail=False)
+        answer = decide(viewpoint, Question(viewpoint.who, action, target, viewpoint.at, **part), trail=False)
         return None if answer.allow else str(answer.reason)
 
     for action in ACTIONS:
@@ -131,20 +131,20 @@ def _ghosts(presence: Presence, row: Node, target: Target) -> Any:
         if reason := closed("see-field", field=field.key):
             yield {"kind": "field", "key": field.key, "name": field.name, "reason": reason}
     for component in row.components:
-        for facet in presence.snapshot.policy.components.get(component["kind"], ()):
+        for facet in viewpoint.snapshot.policy.components.get(component["kind"], ()):
             part = {"component": component["kind"], "facet": facet, "component_id": component["id"]}
             if reason := closed("change-facet", **part):
                 yield {"kind": "facet", "key": f"{component['id']}.{facet}", "name": facet, "reason": reason}
-    for kind, component in presence.snapshot.catalogue.components.items():
+    for kind, component in viewpoint.snapshot.catalogue.components.items():
         if reason := closed("insert-component", component=kind):
             yield {"kind": "component", "key": kind, "name": component.name, "reason": reason}
 
 
-def _may(presence: Presence, who: str | None, action: str, target: Target) -> bool:
-    return decide(presence, Question(who, action, target, presence.at), trail=False).allow
+def _may(viewpoint: Viewpoint, who: str | None, action: str, target: Target) -> bool:
+    return decide(viewpoint, Question(who, action, target, viewpoint.at), trail=False).allow
 
 
-def _standing(presence: Presence) -> Presence:
-    if presence.standing_in is None:
+def _standing(session: Session) -> Viewpoint:
+    if session.standing_in is None:
         raise Problem(409, "not-standing-in", "Nobody is stood in for", "Stand in for someone first.")
-    return presence
+    return session.viewpoint

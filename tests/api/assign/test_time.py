@@ -6,7 +6,7 @@ import pytest
 
 from gonfalon.access.models import Assignment
 from gonfalon.access.snapshot import raise_version
-from gonfalon.verify import presence
+from gonfalon.viewpoint import session
 from tests.api.support import Asking, apply, ok
 
 NOON = datetime(2031, 6, 1, 12, tzinfo=UTC)
@@ -18,7 +18,7 @@ def clock(monkeypatch):
     """Sets the time by which requests are answered."""
 
     def at(time: datetime) -> None:
-        monkeypatch.setattr(presence, "now", lambda: time)
+        monkeypatch.setattr(session, "now", lambda: time)
 
     return at
 

@@ -7,8 +7,9 @@ import pytest
 
 from gonfalon.content.nodes import content
 from gonfalon.ledger.models import By
-from gonfalon.verify import expectation_cache, presence, preview
+from gonfalon.verify import expectation_cache, preview
 from gonfalon.verify.documents import install, whole_policy
+from gonfalon.viewpoint import session
 from tests.api.changes.test_change_sets import EDIT, GIVE, STOP
 from tests.api.desk.test_pages import LOFT, tag
 from tests.api.support import apply, ok, stage
@@ -44,22 +45,22 @@ MOMENT = timedelta(microseconds=1)
 
 def test_they_stand_until_something_given_begins_or_ends(odile, monkeypatch):
     apply(odile, GIVE)
-    monkeypatch.setattr(presence, "now", lambda: ENDS - 2 * MOMENT)
+    monkeypatch.setattr(session, "now", lambda: ENDS - 2 * MOMENT)
     ok(odile.get("crossbar"))
     first = last()
     for at, stands in ((ENDS - MOMENT, True), (ENDS, False)):
-        monkeypatch.setattr(presence, "now", lambda at=at: at)
+        monkeypatch.setattr(session, "now", lambda at=at: at)
         ok(odile.get("crossbar"))
         assert (last() is first) == stands
 
 
 def test_so_does_what_is_staged(odile, monkeypatch):
-    monkeypatch.setattr(presence, "now", lambda: ENDS - 2 * MOMENT)
+    monkeypatch.setattr(session, "now", lambda: ENDS - 2 * MOMENT)
     stage(odile, GIVE)
     assert ok(odile.get("change-set/touched"))["gain"] == 1
     [kept] = preview._kept.values()
     for at, gain in ((ENDS - MOMENT, 1), (ENDS, 0)):
-        monkeypatch.setattr(presence, "now", lambda at=at: at)
+        monkeypatch.setattr(session, "now", lambda at=at: at)
         assert ok(odile.get("change-set/touched"))["gain"] == gain
         assert (kept in preview._kept.values()) == (gain == 1)
 
