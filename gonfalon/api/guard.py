@@ -124,7 +124,7 @@ class On:
     """Whether it is asked on the desk, whose sections must then be open (for media, that one too)."""
     while_looking: bool = False
 
-    def pass_through(self, session: Session, arguments: Mapping[str, Any]) -> Place | None:
+    def pass_through(self, session: Session, arguments: Mapping[str, Any]) -> Place:
         if self.desk:
             May("desk.open").pass_through(session, arguments)
         place = place_of(arguments["node"])

@@ -1,16 +1,14 @@
 """Handing on what somebody wrote.
 
 hand_on("renzo", "halla", by)              # how many pages and media are Halla's now
-hand_on_page(page, halla, by, still=unchanged)
+hand_on_page(page, halla, by)
 """
-
-from collections.abc import Callable
 
 from gonfalon.accounts.models import Account
 from gonfalon.content.models import Node
 from gonfalon.content.nodes import raise_version
 from gonfalon.ledger.models import By, Change, record
-from gonfalon.work import NODES, locked, unit
+from gonfalon.work import NODES, unit
 
 
 @unit(NODES)
@@ -27,15 +25,11 @@ def hand_on(account: str, to: str, by: By) -> int:
 
 
 @unit(NODES)
-def hand_on_page(node: Node, to: Account, by: By, *, still: Callable[[Node], bool]) -> Node | None:
-    """Make somebody the author of one page. None where `still` says it is no longer what it was, or it is gone."""
-    row = locked(Node.objects).filter(pk=node.pk).first()
-    if row is None or not still(row):
-        return None
+def hand_on_page(row: Node, to: Account, by: By) -> None:
+    """Make somebody the author of one page."""
     was = row.author.name if row.author else None
     row.author, row.version = to, row.version + 1
     row.save(update_fields=["author", "version"])
     raise_version()
     changes = [Change(what="Author", was=was, now=to.name)]
     record(by, "page.handed-on", f"Handed {row.title} on to {to.name}", about=("node", row.id), changes=changes)
-    return row

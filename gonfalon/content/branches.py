@@ -1,13 +1,12 @@
 """Where nodes stand: made, moved, put into the bin, brought back, emptied out of it for good.
 
     page = make(parent, "page", "Slack water", by=by)
-    move(page, section, by, still=unchanged)
-    remove(page, by, still=unchanged)            # into the bin, with all that is beneath it
+    move(page, section, by)
+    remove(page, by)            # into the bin, with all that is beneath it
     bring_back(entry, section, by)
 
-Each holds the content version row, so the trees change one step at a time and are never torn: in a transaction around
-them nothing may be read before that row is held, or they would see the trees as they were. None where `still` says
-that a row is no longer what it was, or it is gone. Whether somebody may is asked before.
+Each is part of a unit that holds NODES, so the trees change one step at a time and are never torn; the rows they are
+given were read in it. Whether somebody may is asked before.
 """
 
 from collections.abc import Callable, Iterable, Iterator
@@ -15,7 +14,7 @@ from contextlib import contextmanager
 from functools import partial
 from typing import Any
 
-from django.db.models import F, QuerySet, Value
+from django.db.models import F, Value
 from django.db.models.functions import Concat, Length, Substr
 from django.utils.http import base36_to_int, int_to_base36
 
@@ -26,8 +25,6 @@ from gonfalon.content.nodes import ancestors, raise_places
 from gonfalon.content.pages import keep_version, slug_for
 from gonfalon.ledger.models import By, Change, record
 from gonfalon.work import NODES, after_commit, locked, unit
-
-Still = Callable[[Node], bool]
 
 DEEPEST = 60
 """Levels of a tree; a path has room for a few more."""
@@ -79,24 +76,19 @@ def make(
 
 
 @unit(NODES)
-def move(node: Node, to: Node, by: By, *, before: Node | None = None, still: Still) -> Node | None:
+def move(row: Node, above: Node, by: By, *, before: Node | None = None) -> Node:
     """Put a branch under another parent, or elsewhere among its siblings. Raises TooDeep."""
-    both: QuerySet[Node] = Node.objects.filter(pk__in=[node.pk, to.pk])
-    rows = {row.id: row for row in locked(both)}
-    row, above = rows.get(node.pk), rows.get(to.pk)
-    if row is None or above is None or not still(row) or above.path.startswith(row.path):
-        return None
     was, changed_in = ancestors(row)[-1], raise_places()
     with _stages(by, row.path, 3) as stage_done:
         if was.pk != above.pk:
             _has_room(row.path, above)
             Node.objects.move(row, above, "last-child")
             stage_done()
-            row = Node.objects.get(pk=node.pk)
+            row = Node.objects.get(pk=row.pk)
             _re_address(row, above, changed_in)
             stage_done()
         _put_before(row, before)
-    row = Node.objects.get(pk=node.pk)
+    row = Node.objects.get(pk=row.pk)
     row.version += 1
     row.save(update_fields=["version", "slug"])
     stands = _stands((was.title, was.id), above.title, above.id)
@@ -105,11 +97,8 @@ def move(node: Node, to: Node, by: By, *, before: Node | None = None, still: Sti
 
 
 @unit(NODES)
-def remove(node: Node, by: By, *, still: Still) -> Removed | None:
+def remove(row: Node, by: By) -> Removed:
     """Put a branch into the bin."""
-    row = locked(Node.objects).filter(pk=node.pk).first()
-    if row is None or not still(row):
-        return None
     above = ancestors(row)
     siblings = Node.objects.filter(on_branch(above[-1].path), depth=row.depth)
     follows = siblings.filter(path__gt=row.path).order_by("path").values_list("pk", flat=True).first()

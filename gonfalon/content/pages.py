@@ -12,21 +12,18 @@ from gonfalon.content.models import Node, Version
 from gonfalon.content.nodes import raise_version, raise_version_of
 from gonfalon.content.page_parts import needs
 from gonfalon.ledger.models import By, Change, record
-from gonfalon.work import NODES, locked, unit
+from gonfalon.work import NODES, unit
 
 Data = dict[str, Any]
 
 
 @unit(NODES.shared)
-def save(node: Node, new: Data, by: By, *, still: Callable[[Node], bool]) -> Node | None:
-    """Write the change as a new version. None when `still` says the row is no longer what it was, or it is gone."""
-    row = locked(Node.objects).filter(pk=node.pk).first()
-    if row is None or not still(row):
-        return None
+def save(row: Node, new: Data, by: By) -> None:
+    """Write the change as a new version. The row was read once it was held; another title or topics raise NODES."""
     new = {"topics": row.topics} | new
     changes = list(changes_of(row, new))
     if not changes:
-        return row
+        return
     if row.topics != new["topics"]:
         raise_version()
     elif row.title != new["title"]:
@@ -35,17 +32,11 @@ def save(node: Node, new: Data, by: By, *, still: Callable[[Node], bool]) -> Nod
     row.values, row.components = new["values"], new["components"]
     _keep(row, by)
     record(by, "page.saved", f"Saved {row.title}", about=("node", row.id), changes=changes)
-    return row
 
 
 @unit(NODES)
-def set_state(
-    node: Node, state: str, by: By, kind: str, summary: str, *, still: Callable[[Node], bool], note: str = ""
-) -> Node | None:
-    """Move a page on, or back with a note. None as `save`."""
-    row = locked(Node.objects).filter(pk=node.pk).first()
-    if row is None or not still(row):
-        return None
+def set_state(row: Node, state: str, by: By, kind: str, summary: str, *, note: str = "") -> None:
+    """Move a page on, or back with a note."""
     changes = [Change(what="State", was=row.state, now=state)]
     if note:
         changes.append(Change(what="Note", was=None, now=note))
@@ -53,7 +44,6 @@ def set_state(
     raise_version_of(row)
     _keep(row, by)
     record(by, kind, f"{summary} {row.title}", about=("node", row.id), changes=changes)
-    return row
 
 
 def _keep(row: Node, by: By) -> None:

@@ -1,10 +1,10 @@
 """Sites: each has a home page, from which all its pages hang, and a first folder for its media.
 
 make_site("Skerrow Harbour", by)
-change_site(site, {"footer": "Made in the harbour office"}, by, still=unchanged)
+change_site(site, {"footer": "Made in the harbour office"}, by)
 """
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from typing import Any
 
 from django.db.models import Max
@@ -63,11 +63,8 @@ def make_site(name: str, by: By, tagline: str = "") -> Site:
 
 
 @unit(NODES)
-def change_site(site: Site, new: dict[str, Any], by: By, *, still: Callable[[Site], bool]) -> Site | None:
-    """Change settings of a site. None when it was changed meanwhile; raises NameTaken and HostTaken."""
-    row = locked(Site.objects).get(pk=site.pk)
-    if not still(row):
-        return None
+def change_site(row: Site, new: dict[str, Any], by: By) -> Site:
+    """Change settings of a site. Raises NameTaken and HostTaken."""
     if "name" in new:
         _free(new["name"], but=row.pk)
     for other in Site.objects.exclude(pk=row.pk) if new.get("hosts") else ():

@@ -7,7 +7,7 @@
 A scope that names a topic is part of the policy, so both versions are raised.
 """
 
-from collections.abc import Callable, Iterator
+from collections.abc import Iterator
 from typing import Any, NamedTuple
 
 from django.db import models
@@ -20,7 +20,7 @@ from gonfalon.access.snapshot import raise_version as raise_policy_version
 from gonfalon.content.models import Node, Topic
 from gonfalon.content.nodes import raise_version
 from gonfalon.ledger.models import By, Change, record
-from gonfalon.work import NODES, POLICY, locked, unit
+from gonfalon.work import NODES, POLICY, unit
 
 _SCOPED: tuple[type[models.Model], ...] = (Assignment, DirectGrant, Delegation)
 
@@ -53,17 +53,13 @@ def add(name: str, by: By) -> Topic:
 
 
 @unit(POLICY)
-def rename(topic: Topic, name: str, by: By, *, still: Callable[[Topic], bool]) -> Topic | None:
-    """Another name for the same topic. None as it was changed meanwhile; raises NameTaken."""
-    row = locked(Topic.objects).filter(pk=topic.pk).first()
-    if row is None or not still(row):
-        return None
+def rename(row: Topic, name: str, by: By) -> None:
+    """Another name for the same topic. Raises NameTaken."""
     _free(name, but=row.pk)
     was, row.name, row.version = row.name, name, row.version + 1
     row.save()
     changes = [Change(what="Name", was=was, now=name)]
     record(by, "topic.renamed", f"Renamed the topic {was} to {name}", about=("topic", row.pk), changes=changes)
-    return row
 
 
 @unit(POLICY, NODES)

@@ -150,9 +150,7 @@ def _held(request: AccessRequest) -> AccessRequest:
     return row
 
 
-def _close(
-    row: AccessRequest, state: str, word: str, viewpoint: Viewpoint, by: By, until: datetime | None
-) -> None:
+def _close(row: AccessRequest, state: str, word: str, viewpoint: Viewpoint, by: By, until: datetime | None) -> None:
     row.state, row.answer, row.until, row.open_key = state, word, until, None
     row.decided_at, row.decided_by = now(), viewpoint.who
     row.save()

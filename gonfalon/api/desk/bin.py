@@ -12,7 +12,6 @@ from gonfalon.access.catalogue import type_named
 from gonfalon.access.sight import HIDDEN_NODE, HIDDEN_PERSON
 from gonfalon.accounts.names import names_of
 from gonfalon.api.desk.page_data import PageShape
-from gonfalon.api.desk.pages import row_of
 from gonfalon.api.desk.places import ROOT, TOO_DEEP, answer, changed_meanwhile, fitting, seen_node
 from gonfalon.api.etag import ETAG, IF_MATCH, etag, expected_version
 from gonfalon.api.guard import GuardedView, May, On, ask, decide, refuse, require
@@ -67,7 +66,7 @@ class RemoveView(GuardedView):
     @extend_schema(responses=RemovalShape, operation_id="removal")
     def get(self, request: Request, node: str) -> Response:
         """What goes with a page, and what leads to it."""
-        row, viewpoint = row_of(node), self.viewpoint
+        row, viewpoint = self.place.row, self.viewpoint
         branch, seen = viewpoint.nodes.tree.branch(node), viewpoint.in_sight.whole
         leading = [id for id in linking.leading_to(row) if id in viewpoint.nodes.tree]
         shown = [viewpoint.nodes.titles[id] for id in leading if seen[viewpoint.nodes.tree.index[id]]]
@@ -82,11 +81,12 @@ class RemoveView(GuardedView):
     @extend_schema(request=None, responses={204: None}, operation_id="remove_page", parameters=[IF_MATCH])
     def post(self, request: Request, node: str) -> Response:
         """Put a page into the bin, with all that is beneath it."""
-        row, expected = row_of(node), expected_version(request)
+        row, expected = self.place.row, expected_version(request)
         if row.is_root():
             raise Invalid({"": ROOT})
-        if branches.remove(row, self.session.by, still=lambda now: etag(now.version) == expected) is None:
-            raise changed_meanwhile(self.viewpoint, row)
+        if expected != etag(row.version):
+            raise changed_meanwhile(self.viewpoint, self.place)
+        branches.remove(row, self.session.by)
         return Response(status=204)
 
 

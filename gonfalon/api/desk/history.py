@@ -14,14 +14,12 @@ from gonfalon.access.catalogue import COMPONENTS, type_named
 from gonfalon.access.sight import HIDDEN_NODE
 from gonfalon.accounts.models import Account
 from gonfalon.api.desk.page_data import PageAccess, PageShape, page_data
-from gonfalon.api.desk.pages import row_of
 from gonfalon.api.etag import TAGGED, etag, expected_version
 from gonfalon.api.guard import GuardedView, On
 from gonfalon.api.paging import PAGED, paged, whole
 from gonfalon.api.problems import ChangedMeanwhile, NotFound
 from gonfalon.content import history, pages
 from gonfalon.content.models import Node, Version
-from gonfalon.content.nodes import ancestors, as_target
 from gonfalon.content.page_parts import Part
 from gonfalon.ledger.models import Change
 from gonfalon.work import NODES, POLICY
@@ -62,7 +60,7 @@ class VersionsView(GuardedView):
     @extend_schema(responses=VersionShape(many=True), operation_id="versions", parameters=PAGED)
     def get(self, request: Request, node: str) -> Response:
         """Every save of a page, the last first. Three queries."""
-        row = row_of(node)
+        row = self.place.row
         rows = list(row.versions.values("number", "at", "by", "data__title", "data__state", "data__note"))
         names = dict(Account.objects.filter(pk__in={v["by"] for v in rows}).values_list("id", "name"))
         stood = [(v["data__state"], v["data__note"] or "") for v in rows]
@@ -89,11 +87,11 @@ class VersionView(GuardedView):
     @extend_schema(responses=VersionPageShape, operation_id="version", parameters=[OpenApiParameter("with", int)])
     def get(self, request: Request, node: str, number: int) -> Response:
         """One version beside the one before it, and beside any other: what the reader may see of it."""
-        row = row_of(node)
+        row = self.place.row
         version, other = _version(row, number), _version(row, whole(request, "with", number))
         earlier, later = sorted((version, other), key=lambda one: one.number)
         before = row.versions.filter(number__lt=number).first()
-        access = PageAccess(self.viewpoint, as_target(row, ancestors(row)))
+        access = PageAccess(self.viewpoint, self.place.target)
         here = pages.version_data(row)
         new = history.restored(row, version.data, lambda part: _may(access, part))
         wanted = {**version.data, "state": row.state}
@@ -116,19 +114,14 @@ class RestoreView(GuardedView):
     @extend_schema(request=None, responses=PageShape, operation_id="restore_version", parameters=TAGGED)
     def post(self, request: Request, node: str, number: int) -> Response:
         """Bring an earlier version back, as a new one; what is closed to whoever asks keeps what it has."""
-        row = row_of(node)
-        above = ancestors(row)
-        expected = expected_version(request)
-        version = _version(row, number)
-        access = PageAccess(self.viewpoint, as_target(row, above))
-        new = history.restored(row, version.data, lambda part: _may(access, part))
-        saved = None
-        if expected == etag(row.version):
-            saved = pages.save(row, new, self.session.by, still=lambda now: etag(now.version) == expected)
-        if saved is None:
-            row = row_of(node)
+        row, above = self.place.row, self.place.above
+        expected, version = expected_version(request), _version(row, number)
+        if expected != etag(row.version):
             raise ChangedMeanwhile(f"{row.title} was changed meanwhile.", page_data(self.viewpoint, row, above))
-        return Response(page_data(self.viewpoint, saved, above), headers={"ETag": etag(saved.version)})
+        access = PageAccess(self.viewpoint, self.place.target)
+        new = history.restored(row, version.data, lambda part: _may(access, part))
+        pages.save(row, new, self.session.by)
+        return Response(page_data(self.viewpoint, row, above), headers={"ETag": etag(row.version)})
 
 
 def _version(row: Node, number: int) -> Version:

@@ -8,15 +8,13 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from gonfalon.api.desk.pages import row_of
 from gonfalon.api.desk.places import ROOT, moved
 from gonfalon.api.desk.states import PublishView, RetireView, ask_for_required
 from gonfalon.api.etag import etag
 from gonfalon.api.guard import GuardedView, May, On
 from gonfalon.api.problems import Conflict, Invalid, Problem
 from gonfalon.content import branches, pages
-from gonfalon.content.models import Node
-from gonfalon.content.nodes import ancestors
+from gonfalon.content.nodes import Place
 from gonfalon.viewpoint.session import Session
 from gonfalon.work import NODES, POLICY, roll_back
 
@@ -68,10 +66,9 @@ class ManyPagesView(GuardedView):
     def _one(self, id: str, said: dict[str, Any]) -> dict[str, Any]:
         title = None
         try:
-            On(said["action"], desk=True).pass_through(self.session, {"node": id})
-            row = row_of(id)
-            title = row.title
-            _DOING[said["action"]](self.session, row, said)
+            place = On(said["action"], desk=True).pass_through(self.session, {"node": id})
+            title = place.row.title
+            _DOING[said["action"]](self.session, place, said)
         except Problem as problem:
             title = title or self._title(id)
             return {"id": id, "title": title, "done": False, "why": str(problem.body["detail"])}
@@ -83,28 +80,29 @@ class ManyPagesView(GuardedView):
         return nodes.titles[id] if seen else None
 
 
-def _step(view: type[PublishView] | type[RetireView]) -> Callable[[Session, Node, dict[str, Any]], None]:
-    def do(session: Session, row: Node, said: dict[str, Any]) -> None:
+def _step(view: type[PublishView] | type[RetireView]) -> Callable[[Session, Place, dict[str, Any]], None]:
+    def do(session: Session, place: Place, said: dict[str, Any]) -> None:
+        row = place.row
         if row.state not in view.since:
             raise Invalid({"/state": f"This page is {row.state}."})
         if view is PublishView:
-            ask_for_required(row, ancestors(row), session.viewpoint)
-        pages.set_state(row, view.to, session.by, view.kind, view.summary, still=lambda now: True)
+            ask_for_required(row, place.above, session.viewpoint)
+        pages.set_state(row, view.to, session.by, view.kind, view.summary)
 
     return do
 
 
-def _remove(session: Session, row: Node, said: dict[str, Any]) -> None:
-    if row.is_root():
+def _remove(session: Session, place: Place, said: dict[str, Any]) -> None:
+    if place.row.is_root():
         raise Conflict(ROOT)
-    branches.remove(row, session.by, still=lambda now: True)
+    branches.remove(place.row, session.by)
 
 
-def _move(session: Session, row: Node, said: dict[str, Any]) -> None:
-    moved(session.viewpoint, session.by, row, {"to": said["to"]}, etag(row.version))
+def _move(session: Session, place: Place, said: dict[str, Any]) -> None:
+    moved(session.viewpoint, session.by, place, {"to": said["to"]}, etag(place.row.version))
 
 
-_DOING: dict[str, Callable[[Session, Node, dict[str, Any]], None]] = {
+_DOING: dict[str, Callable[[Session, Place, dict[str, Any]], None]] = {
     "publish": _step(PublishView),
     "retire": _step(RetireView),
     "remove": _remove,

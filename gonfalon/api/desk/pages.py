@@ -13,7 +13,6 @@ from gonfalon.api.guard import GuardedView, On
 from gonfalon.api.problems import ChangedMeanwhile, NotFound
 from gonfalon.content import pages
 from gonfalon.content.models import Node
-from gonfalon.content.nodes import ancestors, as_target
 from gonfalon.work import NODES, POLICY, Locks, RowLock
 
 
@@ -28,29 +27,21 @@ class PageView(GuardedView):
 
     @extend_schema(responses=PageShape, operation_id="page", parameters=[ETAG])
     def get(self, request: Request, node: str) -> Response:
-        row = row_of(node)
-        return Response(page_data(self.viewpoint, row, ancestors(row)), headers={"ETag": etag(row.version)})
+        row, above = self.place.row, self.place.above
+        return Response(page_data(self.viewpoint, row, above), headers={"ETag": etag(row.version)})
 
     @extend_schema(request=PageInput, responses=PageShape, operation_id="save_page", parameters=TAGGED)
     def patch(self, request: Request, node: str) -> Response:
         """Save title, fields and components; every part that changes is asked of the rules first."""
-        row = row_of(node)
-        above = ancestors(row)
-        expected = expected_version(request)
-        if expected != etag(row.version):
-            raise self._changed_meanwhile(row)
-        edits = read_edits(self.viewpoint, row, as_target(row, above), request.data)
-        saved = pages.save(row, edits.new, self.session.by, still=lambda now: etag(now.version) == expected)
-        if saved is None:
-            raise self._changed_meanwhile(row_of(node))
-        data = page_data(self.viewpoint, saved, above) | {"taken_off": edits.taken_off}
-        return Response(data, headers={"ETag": etag(saved.version)})
-
-    def _changed_meanwhile(self, row: Node) -> ChangedMeanwhile:
-        theirs = page_data(self.viewpoint, row, ancestors(row))
-        return ChangedMeanwhile(
-            f"{theirs['saved_by'] or 'Someone'} saved {row.title} while you were editing it.", theirs
-        )
+        row, above = self.place.row, self.place.above
+        if expected_version(request) != etag(row.version):
+            theirs = page_data(self.viewpoint, row, above)
+            who = theirs["saved_by"] or "Someone"
+            raise ChangedMeanwhile(f"{who} saved {row.title} while you were editing it.", theirs)
+        edits = read_edits(self.viewpoint, row, self.place.target, request.data)
+        pages.save(row, edits.new, self.session.by)
+        data = page_data(self.viewpoint, row, above) | {"taken_off": edits.taken_off}
+        return Response(data, headers={"ETag": etag(row.version)})
 
 
 def row_of(node: str) -> Node:

@@ -13,15 +13,14 @@ from gonfalon.access.markup import Markup
 from gonfalon.accounts.models import Account
 from gonfalon.api.desk.edits import TopicsField
 from gonfalon.api.desk.page_data import PageAccess, PageShape, page_data, usable_sets
-from gonfalon.api.desk.pages import row_of
 from gonfalon.api.etag import ETAG, TAGGED, etag, expected_version
-from gonfalon.api.guard import GuardedView, May, On, ask, decide, may, require, target_of
+from gonfalon.api.guard import GuardedView, May, On, ask, decide, may, require
 from gonfalon.api.problems import ChangedMeanwhile, Invalid, NotFound
 from gonfalon.api.shapes import WithFields
 from gonfalon.content import branches, copying
 from gonfalon.content.authorship import hand_on_page
 from gonfalon.content.models import Node
-from gonfalon.content.nodes import ancestors, as_target
+from gonfalon.content.nodes import Place, ancestors, as_target
 from gonfalon.content.page_input import BadInput, Writer, read_changes
 from gonfalon.core import Question
 from gonfalon.core.model.tree import Target
@@ -77,7 +76,7 @@ class NewKindsView(GuardedView):
     @extend_schema(responses=NewKindShape(many=True), operation_id="new_kinds")
     def get(self, request: Request, node: str) -> Response:
         """What may be made under a page, with the fields that may be filled in; first what most stands there."""
-        target, viewpoint = target_of(node), self.viewpoint
+        target, viewpoint = self.place.target, self.viewpoint
         tree, seen = viewpoint.nodes.tree, viewpoint.in_sight.whole
         beneath = tree.children(tree.index[node]) if node in tree else ()
         standing = Counter(tree.nodes[i].type for i in beneath if seen[i])
@@ -126,8 +125,9 @@ class MoveView(GuardedView):
         """Put a page, with all beneath it, under another one, or elsewhere among its siblings."""
         given = MoveInput(data=request.data)
         given.is_valid(raise_exception=True)
-        row, expected = row_of(node), expected_version(request)
-        return answer(self.viewpoint, moved(self.viewpoint, self.session.by, row, given.validated_data, expected))
+        expected = expected_version(request)
+        row = moved(self.viewpoint, self.session.by, self.place, given.validated_data, expected)
+        return answer(self.viewpoint, row)
 
 
 class DuplicateView(GuardedView):
@@ -139,7 +139,7 @@ class DuplicateView(GuardedView):
         """A copy beside a page, as drafts of one's own; what one may not see or fill in is left out."""
         given = CopyInput(data=request.data)
         given.is_valid(raise_exception=True)
-        row = row_of(node)
+        row = self.place.row
         if row.is_root():
             raise Invalid({"": ROOT})
         seen = self.viewpoint.in_sight.whole
@@ -169,7 +169,7 @@ class HandOnView(GuardedView):
     @extend_schema(request=HandOnInput, responses=PageShape, operation_id="hand_on_page", parameters=TAGGED)
     def post(self, request: Request, node: str) -> Response:
         """Make somebody else the author of a page: one's own, or anybody's for whoever hands leavers' work over."""
-        row, expected, viewpoint = row_of(node), expected_version(request), self.viewpoint
+        row, expected, viewpoint = self.place.row, expected_version(request), self.viewpoint
         given = HandOnInput(data=request.data)
         given.is_valid(raise_exception=True)
         if row.author_id != viewpoint.who:
@@ -178,17 +178,17 @@ class HandOnView(GuardedView):
         to = Account.objects.filter(pk=given.validated_data["account"], state=Account.State.ACTIVE).first()
         if to is None or not known:
             raise Invalid({"/account": "There is no such active account."})
-        saved = hand_on_page(row, to, self.session.by, still=lambda now: etag(now.version) == expected)
-        if saved is None:
-            raise changed_meanwhile(viewpoint, row)
-        return answer(viewpoint, saved)
+        if expected != etag(row.version):
+            raise changed_meanwhile(viewpoint, self.place)
+        hand_on_page(row, to, self.session.by)
+        return answer(viewpoint, row)
 
 
-def moved(viewpoint: Viewpoint, by: By, row: Node, said: dict[str, Any], expected: str) -> Node:
+def moved(viewpoint: Viewpoint, by: By, stands: Place, said: dict[str, Any], expected: str) -> Node:
     """Move a page as asked. Raises what there is to refuse."""
+    row, above = stands.row, stands.above
     if row.is_root():
         raise Invalid({"": ROOT})
-    above = ancestors(row)
     parent = seen_node(viewpoint, said["to"], "/to") if "to" in said else above[-1]
     if parent.pk != above[-1].pk:
         place = as_target(parent, ancestors(parent))
@@ -196,23 +196,21 @@ def moved(viewpoint: Viewpoint, by: By, row: Node, said: dict[str, Any], expecte
             raise Invalid({"/to": "A page cannot stand beneath itself."})
         if row.type not in {kind.key for kind in fitting(viewpoint, place)}:
             raise Invalid({"/to": f"{type_named(row.type).plural.capitalize()} cannot stand there."})
-        ask(viewpoint, "move", as_target(row, above), to=place)
+        ask(viewpoint, "move", stands.target, to=place)
     before = seen_node(viewpoint, said["before"], "/before") if said.get("before") else None
     if before is not None and (before.pk == row.pk or not before.is_child_of(parent)):
         raise Invalid({"/before": "This page does not stand there."})
+    if expected != etag(row.version):
+        raise changed_meanwhile(viewpoint, stands)
     try:
-        saved = branches.move(row, parent, by, before=before, still=lambda now: etag(now.version) == expected)
+        return branches.move(row, parent, by, before=before)
     except branches.TooDeep:
         raise Invalid({"/to": TOO_DEEP}) from None
-    if saved is None:
-        raise changed_meanwhile(viewpoint, row)
-    return saved
 
 
-def changed_meanwhile(viewpoint: Viewpoint, row: Node) -> ChangedMeanwhile:
-    """That a page is not any more as it was seen. Raises NotFound where it is gone."""
-    row = row_of(row.id)
-    return ChangedMeanwhile(f"{row.title} was changed meanwhile.", page_data(viewpoint.renewed(), row, ancestors(row)))
+def changed_meanwhile(viewpoint: Viewpoint, place: Place) -> ChangedMeanwhile:
+    """That a page is not any more as it was seen."""
+    return ChangedMeanwhile(f"{place.row.title} was changed meanwhile.", page_data(viewpoint, place.row, place.above))
 
 
 def answer(viewpoint: Viewpoint, row: Node, status: int = 200) -> Response:

@@ -114,14 +114,14 @@ class SiteView(GuardedView):
         new = dict(given.validated_data)
         if "hosts" in new:
             new["hosts"] = sorted(set(new["hosts"]))
+        if expected != etag(row.version):
+            raise ChangedMeanwhile(f"Somebody changed {row.name} while you were editing it.", _data(row))
         try:
-            saved = sites.change_site(row, new, self.session.by, still=lambda now: etag(now.version) == expected)
+            saved = sites.change_site(row, new, self.session.by)
         except sites.NameTaken:
             raise Invalid({"/name": TAKEN}) from None
         except sites.HostTaken as taken:
             raise Invalid({"/hosts": f"Another site answers to {taken}."}) from None
-        if saved is None:
-            raise ChangedMeanwhile(f"Somebody changed {row.name} while you were editing it.", _data(site_named(site)))
         return _answer(saved)
 
 

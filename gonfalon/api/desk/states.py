@@ -7,14 +7,13 @@ from rest_framework.response import Response
 
 from gonfalon.access.catalogue import type_named
 from gonfalon.api.desk.page_data import PageAccess, PageShape, page_data
-from gonfalon.api.desk.pages import row_of
 from gonfalon.api.desk.telling import tell_author, tell_reviewers
 from gonfalon.api.etag import TAGGED, etag, expected_version
 from gonfalon.api.guard import GuardedView, On
 from gonfalon.api.problems import ChangedMeanwhile, Invalid
 from gonfalon.content import pages
 from gonfalon.content.models import Node
-from gonfalon.content.nodes import ancestors, as_target
+from gonfalon.content.nodes import as_target
 from gonfalon.viewpoint.viewpoint import Viewpoint
 from gonfalon.work import NODES, POLICY
 
@@ -36,25 +35,15 @@ class _StateView(GuardedView):
     kind: str
     summary: str
 
-    def _move_on(self, request: Request, node: str, note: str = "") -> Response:
-        row = row_of(node)
-        above = ancestors(row)
+    def _move_on(self, request: Request, note: str = "") -> Response:
+        row, above = self.place.row, self.place.above
         expected = expected_version(request)
         if row.state not in self.since:
             raise Invalid({"/state": f"This page is {row.state}; it would have to be {' or '.join(self.since)}."})
-        saved = pages.set_state(
-            row,
-            self.to,
-            self.session.by,
-            self.kind,
-            self.summary,
-            still=lambda now: etag(now.version) == expected,
-            note=note,
-        )
-        if saved is None:
-            row = row_of(node)
+        if expected != etag(row.version):
             raise ChangedMeanwhile(f"{row.title} was changed meanwhile.", page_data(self.viewpoint, row, above))
-        return Response(page_data(self.viewpoint, saved, above), headers={"ETag": etag(saved.version)})
+        pages.set_state(row, self.to, self.session.by, self.kind, self.summary, note=note)
+        return Response(page_data(self.viewpoint, row, above), headers={"ETag": etag(row.version)})
 
 
 def ask_for_required(row: Node, above: list[Node], viewpoint: Viewpoint) -> None:
@@ -78,12 +67,12 @@ class PublishView(_StateView):
     @extend_schema(request=None, responses=PageShape, operation_id="publish", parameters=TAGGED)
     def post(self, request: Request, node: str) -> Response:
         """Publish a page; whoever wrote it is told by mail if it was handed in."""
-        row = row_of(node)
-        ask_for_required(row, ancestors(row), self.viewpoint)
+        row = self.place.row
+        ask_for_required(row, self.place.above, self.viewpoint)
         waited = row.state == Node.State.REVIEW
-        response = self._move_on(request, node)
+        response = self._move_on(request)
         if waited:
-            tell_author(row_of(node), "published", self.session)
+            tell_author(self.place.row, "published", self.session)
         return response
 
 
@@ -98,10 +87,10 @@ class HandInView(_StateView):
         """Hand a page in for review, with a word if one likes; those who may publish it are told by mail."""
         given = WordInput(data=request.data)
         given.is_valid(raise_exception=True)
-        word, row = given.validated_data["note"].strip(), row_of(node)
-        ask_for_required(row, ancestors(row), self.viewpoint)
-        response = self._move_on(request, node, word)
-        tell_reviewers(row_of(node), self.session, word)
+        word, row = given.validated_data["note"].strip(), self.place.row
+        ask_for_required(row, self.place.above, self.viewpoint)
+        response = self._move_on(request, word)
+        tell_reviewers(self.place.row, self.session, word)
         return response
 
 
@@ -114,10 +103,10 @@ class RetireView(_StateView):
     @extend_schema(request=None, responses=PageShape, operation_id="retire", parameters=TAGGED)
     def post(self, request: Request, node: str) -> Response:
         """Retire a page; whoever wrote it is told by mail if visitors could read it."""
-        was_public = row_of(node).state == Node.State.PUBLISHED
-        response = self._move_on(request, node)
+        was_public = self.place.row.state == Node.State.PUBLISHED
+        response = self._move_on(request)
         if was_public:
-            tell_author(row_of(node), "retired", self.session)
+            tell_author(self.place.row, "retired", self.session)
         return response
 
 
@@ -130,7 +119,7 @@ class TakeBackView(_StateView):
     @extend_schema(request=None, responses=PageShape, operation_id="take_back", parameters=TAGGED)
     def post(self, request: Request, node: str) -> Response:
         """Take a page back that was handed in."""
-        return self._move_on(request, node)
+        return self._move_on(request)
 
 
 class ReturnView(_StateView):
@@ -145,8 +134,8 @@ class ReturnView(_StateView):
         given = NoteInput(data=request.data)
         given.is_valid(raise_exception=True)
         note = given.validated_data["note"]
-        response = self._move_on(request, node, note)
-        tell_author(row_of(node), "returned", self.session, note)
+        response = self._move_on(request, note)
+        tell_author(self.place.row, "returned", self.session, note)
         return response
 
 
@@ -159,4 +148,4 @@ class ToDraftView(_StateView):
     @extend_schema(request=None, responses=PageShape, operation_id="to_draft", parameters=TAGGED)
     def post(self, request: Request, node: str) -> Response:
         """Make a draft again of a page that was retired."""
-        return self._move_on(request, node)
+        return self._move_on(request)

@@ -94,13 +94,13 @@ class TopicView(_Ending):
     def patch(self, request: Request, topic: str) -> Response:
         """Another name for the same topic."""
         row, expected, name = _topic(topic), expected_version(request), _name(request)
+        if expected != etag(row.version):
+            raise ChangedMeanwhile("Somebody changed this topic meanwhile.", _data(row, {}))
         try:
-            saved = topics.rename(row, name, self.session.by, still=lambda now: etag(now.version) == expected)
+            topics.rename(row, name, self.session.by)
         except topics.NameTaken:
             raise Invalid({"/name": TAKEN}) from None
-        if saved is None:
-            raise ChangedMeanwhile("Somebody changed this topic meanwhile.", _data(_topic(topic), {}))
-        return Response(_data(saved, _counts(self.viewpoint)), headers={"ETag": etag(saved.version)})
+        return Response(_data(row, _counts(self.viewpoint)), headers={"ETag": etag(row.version)})
 
     @extend_schema(responses={204: None}, operation_id="remove_topic")
     def delete(self, request: Request, topic: str) -> Response:

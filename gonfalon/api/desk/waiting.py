@@ -12,12 +12,10 @@ from gonfalon.access.sight import HIDDEN_PERSON
 from gonfalon.accounts.names import names_of
 from gonfalon.api.desk.history import VersionChangeShape, told_changes
 from gonfalon.api.desk.page_data import PageAccess
-from gonfalon.api.desk.pages import row_of
 from gonfalon.api.guard import GuardedView, May, On
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.content import history
 from gonfalon.content.models import Node, Version
-from gonfalon.content.nodes import ancestors, as_target
 from gonfalon.content.pages import version_data
 from gonfalon.viewpoint.viewpoint import Viewpoint
 
@@ -63,8 +61,8 @@ class SincePublicView(GuardedView):
     @extend_schema(responses=SincePublicShape, operation_id="since_public")
     def get(self, request: Request, node: str) -> Response:
         """What differs from the page as it was last public, as far as whoever may publish it sees it."""
-        row = row_of(node)
-        access = PageAccess(self.viewpoint, as_target(row, ancestors(row)))
+        row = self.place.row
+        access = PageAccess(self.viewpoint, self.place.target)
         public = row.versions.filter(data__state=Node.State.PUBLISHED).first()
         was = public.data if public else {"state": row.state, "title": "", "values": {}, "components": []}
         now = {**version_data(row), "state": was["state"]}

@@ -11,11 +11,10 @@ from rest_framework.response import Response
 
 from gonfalon.api.desk.edits import PageInput, read_edits
 from gonfalon.api.desk.page_data import PageAccess, page_data
-from gonfalon.api.desk.pages import row_of
 from gonfalon.api.guard import GuardedView, On, ask
 from gonfalon.api.site.drawing import page_context
 from gonfalon.content.models import Node
-from gonfalon.content.nodes import ancestors, as_target
+from gonfalon.content.nodes import as_target
 
 
 class PreviewShape(serializers.Serializer):
@@ -30,9 +29,7 @@ class PreviewView(GuardedView):
     @extend_schema(request=PageInput, responses=PreviewShape, operation_id="preview_page")
     def post(self, request: Request, node: str) -> Response:
         """Draw a page as if what is sent were saved, and it published. Nothing is written."""
-        row = row_of(node)
-        above = ancestors(row)
-        target = as_target(row, above)
+        row, above, target = self.place.row, self.place.above, self.place.target
         if request.data:
             ask(self.viewpoint, "edit", target)
             new = read_edits(self.viewpoint, row, target, request.data).new
