@@ -9,6 +9,7 @@ Applying holds the version row, so change sets are applied one after another; an
 has changed since it was staged refuses the whole set, and nothing is written.
 """
 
+from collections.abc import Set
 from dataclasses import dataclass
 from itertools import groupby
 from typing import Any
@@ -77,7 +78,7 @@ def staged(owner: str, policy: Policy, sight: Sight) -> list[Staged]:
     rows = staged_rows(owner)
     if not rows:
         return []
-    names = describe.Names([{"data": row.data, "was": row.was} for row in rows], sight)
+    names = describe.Names([{"data": row.data, "was": row.was} for row in rows], sight, current().catalogue)
     _, stale = _sorted_out(rows, policy)
     return [
         Staged(row.position, row.data, describe.change(row.data, row.was, names), row.position in stale) for row in rows
@@ -256,7 +257,7 @@ def undo_applied(change_set: ChangeSet, owner: str, by: By, sight: Sight) -> Ent
     """
     policy = current().policy
     applied = list(change_set.operations.order_by("-position"))
-    names = describe.Names([{"data": row.data, "was": row.was} for row in applied], sight)
+    names = describe.Names([{"data": row.data, "was": row.was} for row in applied], sight, current().catalogue)
     run, obstacles = Run(policy), list[str]()
     back = ChangeSet(owner_id=owner, name=change_set.name, state=ChangeSet.State.APPLIED, ended_at=now())
     rows = []
@@ -281,7 +282,7 @@ def undo_applied(change_set: ChangeSet, owner: str, by: By, sight: Sight) -> Ent
 
 def _write(rows: list[StagedOperation], policy: Policy, by: By, kind: str, change_set: ChangeSet) -> Entry:
     """Write operations to rows, keep how they left their parts and what takes them back, and tell the ledger."""
-    names = describe.Names([{"data": row.data, "was": row.was} for row in rows], UNBOUND)
+    names = describe.Names([{"data": row.data, "was": row.was} for row in rows], UNBOUND, current().catalogue)
     told = [describe.recorded(row.data, row.was, names) for row in rows]
     run = Run(policy)
     with counted(change_set.owner_id, 2 * len(rows)) as count:
@@ -307,7 +308,7 @@ def told(entry: Entry, sight: Sight) -> str:
     """The summary of applying or undoing a change set, for somebody who may know as much as is in sight."""
     change_set = ChangeSet.objects.get(pk=entry.about_id)
     rows = list(change_set.operations.all())
-    names = describe.Names([{"data": row.data, "was": row.was} for row in rows], sight)
+    names = describe.Names([{"data": row.data, "was": row.was} for row in rows], sight, current().catalogue)
     return _summary([describe.change(row.data, row.was, names) for row in rows], change_set, entry.kind)
 
 
@@ -354,6 +355,17 @@ def _reads(kind: OperationKind, data: Data, policy: Policy, sight: Sight) -> boo
     return True
 
 
+class _AllBut:
+    """Everything but some ids."""
+
+    def __init__(self, gone: Set[str]) -> None:
+        self._gone = gone
+
+    def __contains__(self, id: object) -> bool:
+        return id not in self._gone
+
+
 def _there_still(rows: list[StagedOperation]) -> Sight:
-    """Everybody, and those nodes that are there of all that operations name. One query."""
-    return Sight(frozenset(titles(describe.strings_in([row.data for row in rows]))), EVERYTHING)
+    """Everybody, and all nodes but those that operations name and that are not there. One query."""
+    named = set(describe.strings_in([row.data for row in rows]))
+    return Sight(_AllBut(named - titles(named).keys()), EVERYTHING)

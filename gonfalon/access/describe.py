@@ -6,9 +6,8 @@ from functools import cached_property
 from typing import Any
 
 from gonfalon.access import models as rows
-from gonfalon.access.catalogue import DUTIES, TYPES, VERB_WORDS, component_name, type_named
+from gonfalon.access.catalogue import Catalogue
 from gonfalon.access.groups import group_names
-from gonfalon.access.markup import PREFIX
 from gonfalon.access.names import sites, titles, topics
 from gonfalon.access.sight import HIDDEN_NODE, HIDDEN_PERSON, Sight
 from gonfalon.accounts.models import Account
@@ -31,12 +30,15 @@ APPLIES = {"node": "here only", "beneath": "beneath only", "branch": "here and b
 class Names:
     """Names of all roles and groups, and of the accounts and nodes that operations mention. A query for each sort."""
 
-    def __init__(self, told: Iterable[Data], sight: Sight, titles: Mapping[str, str] | None = None) -> None:
+    def __init__(
+        self, told: Iterable[Data], sight: Sight, catalogue: Catalogue, titles: Mapping[str, str] | None = None
+    ) -> None:
         """Only what is in sight is named; anything else is a page out of sight, or somebody.
 
         `titles` of nodes are looked up unless they are given.
         """
         self.sight = sight
+        self.catalogue = catalogue
         self._titles = titles
         self._told = set(strings_in(list(told)))
 
@@ -124,16 +126,6 @@ def strings_in(value: Any) -> Iterable[str]:
             yield from strings_in(inner)
 
 
-def capability_words(capability: str) -> str:
-    """A capability after "may": "edit events", "open the desk"."""
-    if capability in DUTIES:
-        return DUTIES[capability].phrase
-    if capability.startswith(PREFIX):
-        return f"use the markup set “{capability.removeprefix(PREFIX)}”"
-    type, _, verb = capability.partition(".")
-    return f"{VERB_WORDS[verb][1]} {TYPES[type].plural}" if type in TYPES else capability
-
-
 def change(data: Data, was: Any, names: Names) -> Change:
     """One operation as what it changes, what that was and what it becomes."""
     return _TELL[data["kind"]](data, was, names)
@@ -153,7 +145,7 @@ def recorded(data: Data, was: Any, names: Names) -> Change:
 
 
 def _answer(data: Data, was: Any, names: Names) -> Change:
-    what = f"{names.roles.get(data['role'], data['role'])}: {capability_words(data['capability'])}"
+    what = f"{names.roles.get(data['role'], data['role'])}: {names.catalogue.phrase(data['capability'])}"
     return Change(what=what, was=SAID[was], now=SAID[data["says"]])
 
 
@@ -167,19 +159,19 @@ def _builds_on(data: Data, was: Any, names: Names) -> Change:
 
 def _components(data: Data, was: Any, names: Names) -> Change:
     what = f"{names.roles.get(data['role'], data['role'])}: insert components"
-    return Change(what=what, was=_listed(was, "any"), now=_listed(data["components"], "any"))
+    return Change(what=what, was=_listed(was, "any", names), now=_listed(data["components"], "any", names))
 
 
 def _facets(data: Data, was: Any, names: Names) -> Change:
-    what = f"{names.roles.get(data['role'], data['role'])}: change {component_name(data['component']).lower()}"
-    return Change(what=what, was=_listed(was, "everything"), now=_listed(data["facets"], "everything"))
+    component = names.catalogue.component_name(data["component"]).lower()
+    what = f"{names.roles.get(data['role'], data['role'])}: change {component}"
+    return Change(what=what, was=_listed(was, "everything", names), now=_listed(data["facets"], "everything", names))
 
 
-def _listed(listed: list[str] | None, unsaid: str) -> str:
+def _listed(listed: list[str] | None, unsaid: str, names: Names) -> str:
     if listed is None:
         return f"nothing said, so {unsaid}"
-    names = [component_name(key).lower() for key in listed]
-    return ", ".join(names) or "nothing"
+    return ", ".join(names.catalogue.component_name(key).lower() for key in listed) or "nothing"
 
 
 def _drop_role(data: Data, was: Any, names: Names) -> Change:
@@ -210,7 +202,7 @@ def _take(data: Data, was: Any, names: Names) -> Change:
 def _one_capability(given: Data, names: Names) -> str:
     barred = "barred: " if given["says"] == "barred" else ""
     extent = f" ({SAID[given['says']]})" if given["says"] in ("own", "team") else ""
-    return f"{names.subject(given['to'])}: {barred}{capability_words(given['capability'])}{extent}"
+    return f"{names.subject(given['to'])}: {barred}{names.catalogue.phrase(given['capability'])}{extent}"
 
 
 def _give_capability(data: Data, was: Any, names: Names) -> Change:
@@ -293,7 +285,7 @@ def limit_words(limit: Data, names: Names) -> str:
 
 
 def _field(data: Data, was: Any, names: Names) -> Change:
-    type = type_named(data["type"])
+    type = names.catalogue.type(data["type"])
     what = f"{type.name}: {type.field_name(data['field'])}"
     return Change(what=what, was=_rule(was or {"mode": "open"}, names), now=_rule(data, names))
 
@@ -312,7 +304,7 @@ def where_words(scope: Data, names: Names) -> str:
     if scope.get("sites") is not None:
         parts.append("on the site " + ", ".join(names.sites.get(key, key) for key in scope["sites"]))
     if scope.get("types") is not None:
-        parts.append("for " + ", ".join(TYPES[t].plural if t in TYPES else t for t in scope["types"]))
+        parts.append("for " + ", ".join(names.catalogue.type(t).plural for t in scope["types"]))
     if scope.get("topics") is not None:
         parts.append("about " + ", ".join(names.topics.get(key, key) for key in scope["topics"]))
     return " ".join(parts) or "everywhere"

@@ -13,12 +13,12 @@ from collections.abc import Sequence
 from dataclasses import asdict, dataclass
 from typing import Any
 
-from gonfalon.access.catalogue import EXTENSIONS, TYPES, ContentType
+from gonfalon.access.catalogue import ContentType, installed
 from gonfalon.access.keys import key_for
 from gonfalon.access.models import FieldRule, Vocabulary
 from gonfalon.access.roles import fold
 from gonfalon.access.snapshot import raise_version
-from gonfalon.access.vocabulary import ONLY_ROW, keep_kind, vocabulary
+from gonfalon.access.vocabulary import ONLY_ROW, keep_kind
 from gonfalon.core.model.vocabulary import PROFILE
 from gonfalon.ledger.models import By, Change, record
 from gonfalon.work import POLICY, unit
@@ -84,8 +84,8 @@ def kind_rows() -> dict[str, Data]:
     """Every kind as it is kept, by key, retired fields included; those of extensions left out. One query."""
     kept = Vocabulary.objects.filter(pk=ONLY_ROW).values_list("kinds", flat=True).first()
     made = {row["key"]: {"retired": False, **row} for row in kept or ()}
-    brought = {type.key for extension in EXTENSIONS.values() for type in extension.types}
-    shipped = {key: _row(type) for key, type in TYPES.items() if key not in brought and key not in made}
+    there = installed()
+    shipped = {key: _row(t) for key, t in there.types.items() if key not in there.brought_types and key not in made}
     return {**shipped, **made}
 
 
@@ -94,7 +94,7 @@ def make_kind(new: NewKind, by: By) -> Data:
     """A new kind without fields, given to nobody. Raises NameTaken."""
     rows = _locked()
     _free_kind(rows, new.name)
-    taken = {*rows, *(key for extension in EXTENSIONS.values() for key in extension.brings)}
+    taken = {*rows, *installed().brought}
     row = {"key": key_for(new.name, taken), **asdict(new), "fields": [], "version": 1}
     _keep(row)
     record(by, "kind.made", f"Made the kind {new.name}", about=("kind", row["key"]))
@@ -207,7 +207,6 @@ def _locked() -> dict[str, Data]:
 def _keep(row: Data) -> None:
     keep_kind(row)
     raise_version()
-    vocabulary()
 
 
 def _kind(rows: dict[str, Data], key: str, expected: int) -> Data:

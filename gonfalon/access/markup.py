@@ -15,11 +15,10 @@ from urllib.parse import urlsplit
 import nh3
 from lxml.html import fragments_fromstring
 
-from gonfalon.access.catalogue import Duty
+from gonfalon.access.catalogue import MARKUP_PREFIX, Duty
 from gonfalon.access.models import MarkupSet
 from gonfalon.core.model.vocabulary import Kind
 
-PREFIX = "markup."
 _NAME = re.compile(r"[a-z][a-z0-9-]*")
 SAFE_SCHEMES = ("http", "https", "mailto", "tel")
 _FRAMES = {"iframe", "frame", "frameset", "object", "embed", "applet", "portal"}
@@ -149,7 +148,7 @@ def risk_of(markup: Markup) -> str:
 def duty_of(row: MarkupSet) -> Duty:
     """The capability to use a set, with its risk as it stands."""
     risk = risk_of(Markup.of(row))
-    return Duty(PREFIX + row.key, Kind.PLACED, row.name, f"use the markup set {row.name}", "Markup sets", risk)
+    return Duty(MARKUP_PREFIX + row.key, Kind.PLACED, row.name, f"use the markup set {row.name}", "Markup sets", risk)
 
 
 def _names(html: str) -> set[str]:

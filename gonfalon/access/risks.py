@@ -7,9 +7,7 @@ given = newly_given(before, after, catalogue)           # what a change of polic
 from collections.abc import Iterator
 from typing import NamedTuple
 
-from gonfalon.access.catalogue import Catalogue, type_named
-from gonfalon.access.describe import capability_words
-from gonfalon.access.markup import PREFIX
+from gonfalon.access.catalogue import MARKUP_PREFIX, Catalogue
 from gonfalon.core.decide.grants import RoleResolver, allows_component, allows_facet, gives
 from gonfalon.core.model.policy import Policy
 
@@ -36,14 +34,14 @@ def risks_of(role: str, says: RoleResolver, catalogue: Catalogue) -> Iterator[Ri
             yield Risk(role, duty.phrase, duty.risk)
     for together, why in TOGETHER:
         if given.issuperset(together):
-            yield Risk(role, _words(together), why)
-    sets = sorted(capability for capability in given if capability.startswith(PREFIX))
+            yield Risk(role, _words(together, catalogue), why)
+    sets = sorted(capability for capability in given if capability.startswith(MARKUP_PREFIX))
     if sets and "site.settings" in given:
         why = "Holders can widen the markup set that they may use themselves."
-        yield Risk(role, _words(("site.settings", *sets)), why)
+        yield Risk(role, _words(("site.settings", *sets), catalogue), why)
     chain = policy.role_chain(role)
     yield from _code(role, chain, given, policy, catalogue)
-    yield from _hidden_fields(role, chain, policy)
+    yield from _hidden_fields(role, chain, policy, catalogue)
 
 
 def newly_given(before: Policy, after: Policy, catalogue: Catalogue) -> list[Risk]:
@@ -66,14 +64,14 @@ def _code(role: str, chain: tuple[str, ...], given: set[str], policy: Policy, ca
             yield Risk(role, f"change the code of {component.name.lower()}", why)
 
 
-def _hidden_fields(role: str, chain: tuple[str, ...], policy: Policy) -> Iterator[Risk]:
+def _hidden_fields(role: str, chain: tuple[str, ...], policy: Policy, catalogue: Catalogue) -> Iterator[Risk]:
     """Fields that a table shows to this role and not to everybody."""
     for (type, field), rule in policy.fields.items():
         if rule.mode != "table" or type not in policy.types:
             continue
         shown = any("see-all" in rule.table.get(key, ()) for key in chain)
         if shown and not any("see-all" in rule.table.get(key, ()) for key in policy.baseline):
-            kind = type_named(type)
+            kind = catalogue.type(type)
             name = next((f.name for f in kind.fields if f.key == field), field)
             yield Risk(
                 role,
@@ -82,8 +80,8 @@ def _hidden_fields(role: str, chain: tuple[str, ...], policy: Policy) -> Iterato
             )
 
 
-def _words(capabilities: tuple[str, ...]) -> str:
-    return " and ".join(capability_words(capability) for capability in capabilities)
+def _words(capabilities: tuple[str, ...], catalogue: Catalogue) -> str:
+    return " and ".join(catalogue.phrase(capability) for capability in capabilities)
 
 
 def _chain_changed(role: str, before: Policy, after: Policy) -> bool:

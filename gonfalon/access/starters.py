@@ -7,10 +7,10 @@ keep_as_shipped()           # what every role says now is what it shipped with
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
-from gonfalon.access.catalogue import TYPES
+from gonfalon.access.catalogue import installed
 from gonfalon.access.models import Answer, Role
 from gonfalon.access.roles import make_role
-from gonfalon.access.snapshot import raise_version
+from gonfalon.access.snapshot import current, raise_version
 from gonfalon.ledger.models import By
 from gonfalon.work import POLICY, unit
 
@@ -83,7 +83,7 @@ def keep_as_shipped() -> None:
 
 
 def _answers(starter: Starter) -> Iterator[tuple[str, str]]:
-    for type in TYPES.values():
+    for type in {**installed().types, **current().words.made}.values():
         for verb, says in {"content": starter.pages, "media": starter.media}.get(type.tree or "", {}).items():
             yield f"{type.key}.{verb}", says
     yield from ((duty, "yes") for duty in starter.duties)

@@ -4,26 +4,12 @@ They are what is installed and switched on, with a capability for each markup se
 brought. What is said about an extension that is switched off stays in its rows, and is left out of what is read.
 """
 
-from collections.abc import Iterable
-from dataclasses import dataclass, replace
+from collections.abc import Mapping, Set
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any
 
-from gonfalon.access.catalogue import (
-    COMPONENTS,
-    DUTIES,
-    EXTENSIONS,
-    TYPES,
-    VERB_WORDS,
-    Catalogue,
-    Component,
-    ContentType,
-    Duty,
-    Field,
-    Property,
-    in_board_order,
-    use_made,
-)
+from gonfalon.access.catalogue import VERB_WORDS, Catalogue, Component, ContentType, Duty, Field, Property, installed
 from gonfalon.access.markup import duty_of
 from gonfalon.access.models import MarkupSet, Vocabulary
 from gonfalon.core.model.policy import NodeType, Policy
@@ -43,17 +29,18 @@ class Words:
     off: frozenset[str] = frozenset()
     retired: frozenset[tuple[str, str]] = frozenset()
     """Fields that are kept and not in use, each with its type."""
+    made: dict[str, ContentType] = field(default_factory=dict)
+    """Kinds of content made here, and those that ship as they were changed."""
 
     @cached_property
     def in_use(self) -> "Words":
         """With every duty that the application itself asks, and without what extensions bring that are switched off."""
-        off = [extension for key, extension in EXTENSIONS.items() if key in self.off]
+        off = [extension for key, extension in installed().extensions.items() if key in self.off]
         gone = {key for extension in off for key in extension.brings}
+        asked = {duty.key: duty.kind for duty in installed().duties.values()}
         return replace(
             self,
-            capabilities={
-                key: kind for key, kind in {**_installed().capabilities, **self.capabilities}.items() if key not in gone
-            },
+            capabilities={key: kind for key, kind in {**asked, **self.capabilities}.items() if key not in gone},
             types={key: type for key, type in self.types.items() if key not in gone},
             components={key: facets for key, facets in self.components.items() if key not in gone},
             off=frozenset(),
@@ -66,33 +53,43 @@ class Words:
 
     @cached_property
     def catalogue(self) -> Catalogue:
-        """The same in words, in the order they were installed; what only a document names has its key for a name."""
-        types = {key: TYPES.get(key) or ContentType(key, key, key, type.tree) for key, type in self.types.items()}
+        """The same in words, in the order of boards; what only a document names has its key for a name."""
+        there = installed()
+        every_type = {**there.types, **self.made}
+        sets = {duty.key: duty for duty in map(duty_of, self.sets)}
+        types = {key: every_type.get(key) or ContentType(key, key, key, type.tree) for key, type in self.types.items()}
         components = {
-            key: COMPONENTS.get(key) or Component(key, key, {facet: Property(facet, facet) for facet in facets})
+            key: there.components.get(key) or Component(key, key, {facet: Property(facet, facet) for facet in facets})
             for key, facets in self.components.items()
         }
-        sets = {duty.key: duty for duty in map(duty_of, self.sets)}
         duties = {
-            key: DUTIES.get(key) or sets.get(key) or Duty(key, kind, key, f"do “{key}”", "Other")
+            key: there.duties.get(key) or sets.get(key) or Duty(key, kind, key, f"do “{key}”", "Other")
             for key, kind in self.capabilities.items()
         }
-        return Catalogue(in_board_order(types), _in_order(components, COMPONENTS), _in_order(duties, DUTIES))
+        return Catalogue(
+            in_board_order(types, every_type, there.brought_types),
+            _in_order(components, there.components),
+            _in_order(duties, there.duties),
+            every_type,
+            there.components,
+            there.duties,
+            there.extensions,
+        )
 
 
 def vocabulary() -> Words:
     """What there is to say something about, switched on or off. Two queries."""
     columns = Vocabulary.objects.filter(pk=ONLY_ROW).values_list("data", "extensions", "kinds")
     data, on, kinds = columns.first() or (None, [], [])
-    use_made({kind["key"]: _made(kind) for kind in kinds})
-    words = _installed() if data is None else _read(data, kinds)
+    made = {kind["key"]: _made(kind) for kind in kinds}
+    words = _installed(made) if data is None else _read(data, made)
     sets = tuple(MarkupSet.objects.all())
-    made = {duty_of(markup).key: Kind.PLACED for markup in sets}
+    usable = {duty_of(markup).key: Kind.PLACED for markup in sets}
     return replace(
         words,
-        capabilities={**words.capabilities, **made},
+        capabilities={**words.capabilities, **usable},
         sets=sets,
-        off=frozenset(EXTENSIONS.keys() - set(on)),
+        off=frozenset(installed().extensions.keys() - set(on)),
         retired=frozenset((kind["key"], f["key"]) for kind in kinds for f in kind["fields"] if f["retired"]),
     )
 
@@ -106,11 +103,11 @@ def keep_vocabulary(policy: Policy) -> None:
     MarkupSet.objects.filter(pk__in=[m.pk for m in sets if duty_of(m).key not in policy.capabilities]).delete()
     made = {duty_of(markup).key for markup in sets}
     listed = {key: kind for key, kind in policy.capabilities.items() if key not in made}
-    words = Words(listed, dict(policy.types), dict(policy.components))
     row, _ = Vocabulary.objects.get_or_create(pk=ONLY_ROW)
     row.kinds = [kind for kind in row.kinds if kind["key"] in policy.types]
-    use_made({kind["key"]: _made(kind) for kind in row.kinds})
-    row.data = None if words == _installed() else _data(words)
+    kept = {kind["key"]: _made(kind) for kind in row.kinds}
+    words = Words(listed, dict(policy.types), dict(policy.components), made=kept)
+    row.data = None if words == _installed(kept) else _data(words)
     row.save(update_fields=["kinds", "data"])
 
 
@@ -142,16 +139,31 @@ def kind_of(capability: str, policy: Policy) -> Kind | None:
     return policy.kind(capability) if policy.knows(capability) else None
 
 
-def _installed() -> Words:
+def in_board_order(
+    types: Mapping[str, ContentType], every: Mapping[str, ContentType], brought: Set[str]
+) -> dict[str, ContentType]:
+    """Kinds as boards list them: those of pages, of media, profiles, then those of extensions, then what is unknown."""
+    place = {"content": 0, "media": 1, None: 2}
+    order = {key: n for n, key in enumerate(every)}
+
+    def rank(key: str) -> tuple[bool, bool, int, int]:
+        return key not in every, key in brought, place[types[key].tree], order.get(key, 0)
+
+    return {key: types[key] for key in sorted(types, key=rank)}
+
+
+def _installed(made: dict[str, ContentType]) -> Words:
+    there = installed()
     return Words(
-        {duty.key: duty.kind for duty in DUTIES.values()},
-        {type.key: _node_type(type) for type in TYPES.values()},
-        {c.key: tuple(facet for facet in FACETS if facet in c.facets) for c in COMPONENTS.values()},
+        {duty.key: duty.kind for duty in there.duties.values()},
+        {type.key: _node_type(type) for type in {**there.types, **made}.values()},
+        {c.key: tuple(facet for facet in FACETS if facet in c.facets) for c in there.components.values()},
+        made=made,
     )
 
 
-def _in_order(things: dict[str, Any], installed: dict[str, Any]) -> dict[str, Any]:
-    return {**{key: things[key] for key in installed if key in things}, **things}
+def _in_order(things: dict[str, Any], known: Mapping[str, Any]) -> dict[str, Any]:
+    return {**{key: things[key] for key in known if key in things}, **things}
 
 
 def _data(words: Words) -> dict[str, Any]:
@@ -190,12 +202,13 @@ def _node_type(type: ContentType) -> NodeType:
     return NodeType(type.key, type.tree, tuple(field.key for field in type.fields))  # type: ignore[arg-type]
 
 
-def _read(data: dict[str, Any], kinds: Iterable[dict[str, Any]] = ()) -> Words:
+def _read(data: dict[str, Any], made: dict[str, ContentType]) -> Words:
     types = {key: NodeType(key, type["tree"], tuple(type["fields"])) for key, type in data["types"].items()}
-    types = {**{kind["key"]: _node_type(TYPES[kind["key"]]) for kind in kinds}, **types}
+    types = {**{key: _node_type(kind) for key, kind in made.items()}, **types}
     types.setdefault(PROFILE, NodeType(PROFILE, None))
     return Words(
         {key: Kind(kind) for key, kind in data["capabilities"].items()},
         types,
         {key: tuple(facets) for key, facets in data["components"].items()},
+        made=made,
     )

@@ -2,9 +2,9 @@
 
 from typing import Any
 
-from gonfalon.access.catalogue import DUTIES, VERB_WORDS
+from gonfalon.access.catalogue import Catalogue
 from gonfalon.core import Decision, Question
-from gonfalon.core.model.vocabulary import ACTIONS, Reason
+from gonfalon.core.model.vocabulary import Reason
 
 REASON_WORDS = {
     Reason.ALLOWED: "This is allowed.",
@@ -42,23 +42,6 @@ REASON_SHORT = {
     Reason.NOT_DELEGATED: "not delegated",
 }
 
-ACTION_WORDS = (
-    {action: f"{VERB_WORDS[action][1]} this" for action in ACTIONS}
-    | {
-        "create": "make this here",
-        "see-field": "see this field",
-        "change-field": "change this field",
-        "fill-field": "fill this field",
-        "insert-component": "insert this component",
-        "arrange-component": "take out or move this component",
-        "change-facet": "change this side of the component",
-        "stand-in": "stand in for this account",
-        "hand-out": "give this role",
-    }
-    | {duty.key: duty.phrase for duty in DUTIES.values()}
-)
-"""Every action as it reads after "may"."""
-
 SENTENCES = {
     "nothing": ("{who} may ", "not", " {what} by this role."),
     "withheld": ("{who} are ", "not given", " “{what}” by this role."),
@@ -81,9 +64,9 @@ def subject_of(name: str, baseline: str) -> str:
     return everyone.get(baseline, f"Holders of {name}")
 
 
-def refusal(question: Question, answer: Decision) -> str:
+def refusal(question: Question, answer: Decision, catalogue: Catalogue) -> str:
     """What was refused and why, in two plain sentences, telling nothing of the policy behind it."""
-    return f"You may not {ACTION_WORDS.get(question.action, question.action)}. {REASON_WORDS[answer.reason]}"
+    return f"You may not {catalogue.action(question.action)}. {REASON_WORDS[answer.reason]}"
 
 
 def trail_data(answer: Decision) -> list[dict[str, Any]]:

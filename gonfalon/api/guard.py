@@ -111,7 +111,7 @@ class May:
         for answer in answers:
             _note(here, who, answer)
         if not any(answer.allow for answer in answers):
-            refuse(Question(who, self.capabilities[0], at=here.at), answers[0])
+            refuse(here, Question(who, self.capabilities[0], at=here.at), answers[0])
         return None
 
 
@@ -164,7 +164,7 @@ def ask(here: Viewpoint, action: str, target: Target, **more: Any) -> None:
         return
     if action == "see":
         raise NotFound
-    refuse(question, answer)
+    refuse(here, question, answer)
 
 
 def require(here: Viewpoint, capability: str) -> None:
@@ -173,7 +173,7 @@ def require(here: Viewpoint, capability: str) -> None:
     answer = decide(here, question)
     _note(here, here.who, answer)
     if not answer.allow:
-        refuse(question, answer)
+        refuse(here, question, answer)
 
 
 def prove_again(session: Session) -> None:
@@ -209,9 +209,9 @@ def _note(here: Viewpoint, who: str | None, answer: Decision) -> None:
         after_commit(lambda: note(who, answer, here.at))
 
 
-def refuse(question: Question, answer: Decision) -> NoReturn:
+def refuse(here: Viewpoint, question: Question, answer: Decision) -> NoReturn:
     """Raise the refusal, its reason and trail included."""
-    raise Refused(str(answer.reason), refusal(question, answer), trail_data(answer))
+    raise Refused(str(answer.reason), refusal(question, answer, here.catalogue), trail_data(answer))
 
 
 class _Guarded:

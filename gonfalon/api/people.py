@@ -6,7 +6,7 @@ from typing import Any
 
 from rest_framework import serializers
 
-from gonfalon.access.catalogue import Field
+from gonfalon.access.catalogue import Catalogue, Field
 from gonfalon.access.people import send_confirmation
 from gonfalon.access.roles import fold
 from gonfalon.accounts.models import Account
@@ -21,7 +21,7 @@ from gonfalon.ledger.models import By, Change, record
 from gonfalon.viewpoint.viewpoint import Viewpoint
 
 LANGUAGES = ("en", "cy", "da", "de", "es", "fi", "fr", "ga", "is", "it", "nb", "nl", "pl", "pt", "sv")
-_PLAIN = Writer({}, (), lambda kind, id: False)
+_PLAIN = Writer(Catalogue({}, {}, {}), (), lambda kind, id: False)
 """Fields of a profile hold no markup and name no nodes."""
 
 

@@ -7,13 +7,12 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any, Protocol
 
-from gonfalon.access.catalogue import COMPONENTS, type_named
+from gonfalon.access.catalogue import Catalogue
 from gonfalon.clock import new_id
 from gonfalon.content.branches import make
 from gonfalon.content.field_kinds import NAMING
 from gonfalon.content.models import Node, on_branch
 from gonfalon.content.nodes import ancestors, as_target
-from gonfalon.content.page_parts import needs
 from gonfalon.core.model.tree import Target
 from gonfalon.ledger.models import By
 from gonfalon.work import NODES, unit
@@ -32,6 +31,7 @@ class Access:
     may: May
     sees: Callable[[str], bool]
     """Whether a node that a page names, by its id, is seen."""
+    catalogue: Catalogue
 
 
 @unit(NODES)
@@ -51,7 +51,7 @@ def _copy(
     access.ask_create(place)
     values = {
         field.key: row.values[field.key]
-        for field in type_named(row.type).fields
+        for field in access.catalogue.type(row.type).fields
         if row.values.get(field.key) is not None
         and (field.kind not in NAMING or access.sees(row.values[field.key]))
         and access.may(source, "see-field", field=field.key)
@@ -72,8 +72,8 @@ def _copy(
 
 def _shown(access: Access, source: Target, kind: str, key: str, value: Any) -> bool:
     """Whether whoever copies a page sees a property of one of its components."""
-    capability = needs(kind, key)
+    capability = access.catalogue.needs(kind, key)
     if capability is not None and not access.may(source, capability):
         return False
-    property = COMPONENTS[kind].properties.get(key) if kind in COMPONENTS else None
+    property = access.catalogue.properties(kind).get(key)
     return property is None or property.kind != "picture" or not value or access.sees(value)

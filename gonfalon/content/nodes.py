@@ -1,7 +1,7 @@
 """Nodes as the rules see them: one by its own row, all by arrays kept per content version."""
 
 from collections import OrderedDict
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from functools import cached_property
@@ -11,14 +11,14 @@ from weakref import WeakKeyDictionary
 
 from django.db import connection, models
 
-from gonfalon.access.catalogue import TYPES
-from gonfalon.access.snapshot import Snapshot
-from gonfalon.access.vocabulary import vocabulary
+from gonfalon.access.catalogue import installed
+from gonfalon.access.snapshot import Snapshot, current
 from gonfalon.content.models import BIN, ContentVersion, Node
 from gonfalon.core import Engine, Question
 from gonfalon.core.decide.grants import SubjectGrants
 from gonfalon.core.model import tree as core
 from gonfalon.core.model.bits import Bools
+from gonfalon.core.model.policy import NodeType
 from gonfalon.core.model.question import Who
 from gonfalon.core.model.tree import Target, Tree
 from gonfalon.work import NODES, POLICY, after_commit, own, raised, version_row
@@ -63,12 +63,13 @@ def ancestors(node: Node) -> list[Node]:
 
 
 def as_target(node: Node, above: Iterable[Node]) -> Target:
-    """A row as a question's target."""
+    """A row as a question's target; it sits in the tree whose root it comes from."""
+    above = list(above)
     return Target(
         id=node.id,
         path=(*(n.id for n in above), node.id),
         type=node.type,
-        tree=_tree(node.type),
+        tree=tree_of((*above, node)[0].type),
         site=node.site_id,
         author=node.author_id,
         state=node.state,
@@ -237,12 +238,10 @@ def cached_in_sight(engine: Engine, who: Who, at: datetime) -> InSight:
     return found[1]
 
 
-def _tree(type: str, kept: dict[str, str | None] | None = None) -> str | None:
-    """The tree of a type; one that no module brings is looked up, and kept where there is a place for it."""
-    kept = {} if kept is None else kept
-    if type not in kept:
-        kept[type] = TYPES[type].tree if type in TYPES else vocabulary().types[type].tree
-    return kept[type]
+def tree_of(type: str) -> str | None:
+    """The tree of a kind of content. No query for those that ship, as all roots are that were made here."""
+    known = installed().types.get(type)
+    return known.tree if known else current().words.types[type].tree
 
 
 def _read_on(version: int, before: Content) -> Content:
@@ -269,13 +268,13 @@ def _read_places(version: int, before: Content) -> Content:
     nodes: list[core.Node] = []
     names: dict[str, str] = {}
     addresses: dict[str, str] = {}
-    trees: dict[str, str | None] = {}
+    types = current().words.types
     for path, id in places:
         parent = by_path.get(path[: -Node.steplen])
         if parent is None and len(path) > Node.steplen:
             continue
         if id in rows:
-            nodes.append(_node(rows[id], parent, trees))
+            nodes.append(_node(rows[id], parent, types))
             names[id], addresses[id] = rows[id][-2:]
         elif id in index:
             node = before.tree.nodes[index[id]]
@@ -290,9 +289,9 @@ def _read_places(version: int, before: Content) -> Content:
 _COLUMNS = ("path", "id", "type", "site_id", "author_id", "state", "topics", "title", "address")
 
 
-def _node(row: Sequence[Any], parent: str | None, trees: dict[str, str | None]) -> core.Node:
+def _node(row: Sequence[Any], parent: str | None, types: Mapping[str, NodeType]) -> core.Node:
     _, id, type, site, author, state, topics, *_ = row
-    return core.Node(id, parent, _tree(type, trees) or "", site, type, author, state, frozenset(topics))
+    return core.Node(id, parent, types[type].tree or "", site, type, author, state, frozenset(topics))
 
 
 def _read(version: int, before: Content | None) -> Content:
@@ -300,11 +299,11 @@ def _read(version: int, before: Content | None) -> Content:
     nodes: list[core.Node] = []
     names: dict[str, str] = {}
     addresses: dict[str, str] = {}
-    trees: dict[str, str | None] = {}
+    types = current().words.types
     for row in Node.objects.order_by("path").values_list(*_COLUMNS):
         path, id = row[:2]
         by_path[path] = id
-        nodes.append(_node(row, by_path.get(path[: -Node.steplen]), trees))
+        nodes.append(_node(row, by_path.get(path[: -Node.steplen]), types))
         names[id], addresses[id] = row[-2:]
     whole = Tree.build(nodes)
     if before is not None and before.tree.nodes == whole.nodes:

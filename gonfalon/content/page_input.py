@@ -4,10 +4,10 @@ new = read_changes(node, {"title": "Winter rates"}, writer)      # title, values
 """
 
 import json
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from typing import Any
 
-from gonfalon.access.catalogue import Component, Property, takes, type_named
+from gonfalon.access.catalogue import Catalogue, Property
 from gonfalon.access.markup import Markup, best, is_link, lost
 from gonfalon.clock import new_id
 from gonfalon.content.field_kinds import LONGEST_TEXT, read_value
@@ -30,16 +30,14 @@ class BadInput(Exception):
 
 
 class Writer:
-    """What whoever writes has at hand: the components in use, the markup they may use, and the nodes they see.
+    """What whoever writes has at hand: what is in use, the markup they may use, and the nodes they see.
 
     `taken_off` gathers the elements and attributes that cleaning took off their texts, by name.
     """
 
-    def __init__(
-        self, components: Mapping[str, Component], usable: Sequence[Markup], finds: Callable[[str, str], bool]
-    ) -> None:
+    def __init__(self, catalogue: Catalogue, usable: Sequence[Markup], finds: Callable[[str, str], bool]) -> None:
         """`finds(kind, id)` tells whether they see a node that a field of a kind may name: a picture, or a page."""
-        self.components, self.usable, self.finds = components, usable, finds
+        self.catalogue, self.usable, self.finds = catalogue, usable, finds
         self.taken_off: set[str] = set()
         self._left = MOST_TO_CLEAN
 
@@ -64,10 +62,10 @@ def read_changes(node: Node, data: Data, writer: Writer) -> Data:
     elif len(title) > 200:
         errors["/title"] = "A title has at most 200 characters."
     values = dict(node.values)
-    known = {field.key: field for field in type_named(node.type).fields}
+    known = {field.key: field for field in writer.catalogue.type(node.type).fields}
     for key, value in (data.get("values") or {}).items():
         if key not in known:
-            errors[f"/values/{key}"] = f"{type_named(node.type).name} has no field “{key}”."
+            errors[f"/values/{key}"] = f"{writer.catalogue.type(node.type).name} has no field “{key}”."
             continue
         try:
             if value != node.values.get(key):
@@ -96,21 +94,22 @@ def _components(node: Node, given: Any, writer: Writer, errors: dict[str, str]) 
             errors[at + place] = "This is no component: it has a kind, properties, and an id if it is there already."
             continue
         existing = known.get(component.get("id", ""))
-        if existing and existing["kind"] not in writer.components and existing["id"] not in seen:
+        if existing and existing["kind"] not in writer.catalogue.components and existing["id"] not in seen:
             seen.add(existing["id"])
             yield existing
             continue
-        if existing is None and not takes(node.type, component["kind"]):
-            errors[f"{at}/kind"] = f"{type_named(node.type).plural.capitalize()} are not built of this."
+        if existing is None and not writer.catalogue.takes(node.type, component["kind"]):
+            errors[f"{at}/kind"] = f"{writer.catalogue.type(node.type).plural.capitalize()} are not built of this."
             continue
-        if component["kind"] not in writer.components:
+        if component["kind"] not in writer.catalogue.components:
             errors[f"{at}/kind"] = "There is no such component."
             continue
         if existing and (existing["kind"] != component["kind"] or existing["id"] in seen):
             errors[f"{at}/id"] = "Another component has this id."
             continue
         seen.add(component.get("id", ""))
-        properties, was = writer.components[component["kind"]].properties, existing["props"] if existing else {}
+        properties = writer.catalogue.components[component["kind"]].properties
+        was = existing["props"] if existing else {}
         merged = dict(was)
         for key, value in (component.get("props") or {}).items():
             if key not in properties:
@@ -137,9 +136,14 @@ def _misshapen(component: Any) -> str | None:
 def _property(known: Property, value: Any, writer: Writer) -> Any:
     if known.kind == "rows":
         return _rows(value)
-    if known.kind == "plain":
-        if not isinstance(value, str | int | bool) or len(str(value)) > 200:
-            raise ValueError("This cannot be read.")
+    if known.kind == "choice":
+        if isinstance(value, bool) or value not in [choice.value for choice in known.choices]:
+            raise ValueError(f"Choose one of: {', '.join(choice.name for choice in known.choices)}.")
+        return value
+    if known.kind in ("yes", "number"):
+        kinds = bool if known.kind == "yes" else int | float
+        if not isinstance(value, kinds) or isinstance(value, bool) != (known.kind == "yes"):
+            raise ValueError("This is yes or no." if known.kind == "yes" else "This is a number.")
         return value
     if not isinstance(value, str) or len(value) > LONGEST_TEXT:
         raise ValueError(f"This is text, of at most {LONGEST_TEXT:,} characters.")

@@ -8,8 +8,7 @@ from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 from typing import Any
 
-from gonfalon.access.catalogue import COMPONENTS, component_name, type_named
-from gonfalon.access.describe import capability_words
+from gonfalon.access.catalogue import Catalogue
 from gonfalon.content.models import Node
 
 Data = dict[str, Any]
@@ -25,35 +24,35 @@ class Part:
     facet: str | None = None
     component_id: str | None = None
 
-    def words(self, type: str) -> str:
+    def words(self, type: str, catalogue: Catalogue) -> str:
         """What is asked, as it reads after "may not"."""
         if self.field is not None:
-            return f"change “{type_named(type).field_name(self.field)}”"
+            return f"change “{catalogue.type(type).field_name(self.field)}”"
         if self.component is None:
-            return f"{capability_words(self.action)} here"
-        name = component_name(self.component).lower()
+            return f"{catalogue.phrase(self.action)} here"
+        name = catalogue.component_name(self.component).lower()
         if self.facet is not None:
             return f"change the {self.facet} of the {name}"
         return f"put in a {name}" if self.action == "insert-component" else f"take out or move the {name}"
 
 
-def named(data: Data, hidden: Iterable[str]) -> Iterator[Part]:
+def named(data: Data, hidden: Iterable[str], catalogue: Catalogue) -> Iterator[Part]:
     """What must be asked of whatever is sent, even where it says what stands there: else one could guess at it.
 
     `hidden` are the fields sent that whoever sends them may not see.
     """
     yield from (Part("change-field", field=key) for key in hidden)
     for component in data.get("components", ()):
-        needed = [needs(component["kind"], key) for key in component.get("props") or ()]
+        needed = [catalogue.needs(component["kind"], key) for key in component.get("props") or ()]
         yield from (Part(capability) for capability in needed if capability is not None)
 
 
-def touched(node: Node, new: Data, may_arrange: Callable[[Data], bool]) -> Iterator[Part]:
+def touched(node: Node, new: Data, may_arrange: Callable[[Data], bool], catalogue: Catalogue) -> Iterator[Part]:
     """Every part that `new` would change, as a question for the engine, beyond `edit` itself.
 
     `may_arrange` tells of a component whether it may be put elsewhere: those that may have moved around the others.
     """
-    for field in type_named(node.type).fields:
+    for field in catalogue.type(node.type).fields:
         if new["values"].get(field.key) != node.values.get(field.key):
             yield Part("change-field", field=field.key)
     before = {c["id"]: c for c in node.components}
@@ -66,7 +65,7 @@ def touched(node: Node, new: Data, may_arrange: Callable[[Data], bool]) -> Itera
         else:
             was = before[id]["props"]
             changed = [key for key, value in component["props"].items() if was.get(key) != value]
-        for facet in sorted({COMPONENTS[kind].properties[key].facet for key in changed}):
+        for facet in sorted({catalogue.properties(kind)[key].facet for key in changed}):
             yield Part("change-facet", component=kind, facet=facet, component_id=id if id in before else None)
     yield from (_arranging(component) for id, component in before.items() if id not in after)
     fixed = [id for id, component in before.items() if id in after and not may_arrange(component)]
@@ -76,9 +75,3 @@ def touched(node: Node, new: Data, may_arrange: Callable[[Data], bool]) -> Itera
 
 def _arranging(component: Data) -> Part:
     return Part("arrange-component", component=component["kind"], component_id=component["id"])
-
-
-def needs(kind: str, key: str) -> str | None:
-    """The capability without which a property of a component is not shown; None where it is shown to all."""
-    properties = COMPONENTS[kind].properties if kind in COMPONENTS else {}
-    return properties[key].needs if key in properties else None

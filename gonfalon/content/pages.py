@@ -5,12 +5,12 @@ from typing import Any
 
 from django.utils.text import slugify
 
-from gonfalon.access.catalogue import component_name, property_name, type_named
+from gonfalon.access.catalogue import Catalogue
 from gonfalon.access.names import topics
+from gonfalon.access.snapshot import current
 from gonfalon.clock import now
 from gonfalon.content.models import Node, Version
 from gonfalon.content.nodes import raise_version, raise_version_of
-from gonfalon.content.page_parts import needs
 from gonfalon.ledger.models import By, Change, record
 from gonfalon.work import NODES, unit
 
@@ -21,7 +21,7 @@ Data = dict[str, Any]
 def save(row: Node, new: Data, by: By) -> None:
     """Write the change as a new version. The row was read once it was held; another title or topics raise NODES."""
     new = {"topics": row.topics} | new
-    changes = list(changes_of(row, new))
+    changes = list(changes_of(row, new, current().catalogue))
     if not changes:
         return
     if row.topics != new["topics"]:
@@ -62,13 +62,13 @@ def version_data(row: Node) -> Data:
     return {key: getattr(row, key) for key in ("title", "state", "note", "topics", "values", "components")}
 
 
-def changes_of(row: Node, new: Data) -> Iterator[Change]:
+def changes_of(row: Node, new: Data, catalogue: Catalogue) -> Iterator[Change]:
     """What a save changes, one by one."""
     if new["title"] != row.title:
         yield Change(what="Title", was=row.title, now=new["title"])
     if new["topics"] != row.topics:
         yield Change(what="Topics", was=_topic_names(row.topics), now=_topic_names(new["topics"]))
-    for field in type_named(row.type).fields:
+    for field in catalogue.type(row.type).fields:
         was, value = row.values.get(field.key), new["values"].get(field.key)
         if was != value:
             yield Change(what=field.name, was=was, now=value, field=field.key)
@@ -76,19 +76,19 @@ def changes_of(row: Node, new: Data) -> Iterator[Change]:
     for component in new["components"]:
         was = before.pop(component["id"], None)
         if was is None:
-            yield from _whole(component, lambda props: (None, props))
+            yield from _whole(component, catalogue, lambda props: (None, props))
         else:
             for key, value in component["props"].items():
                 if was["props"].get(key) != value:
-                    yield _property_change(component["kind"], key, was["props"].get(key), value)
+                    yield _property_change(catalogue, component["kind"], key, was["props"].get(key), value)
     for gone in before.values():
-        yield from _whole(gone, lambda props: (props, None))
-    was, now = _orders(row.components, new["components"])
+        yield from _whole(gone, catalogue, lambda props: (props, None))
+    was, now = _orders(row.components, new["components"], catalogue)
     if was != now:
         yield Change(what="Order of the components", was=was, now=now)
 
 
-def _orders(before: list[Data], after: list[Data]) -> tuple[str, str]:
+def _orders(before: list[Data], after: list[Data], catalogue: Catalogue) -> tuple[str, str]:
     """The parts that stayed, as they stood and as they stand; several of a kind with numbers, as they stood."""
     kept = {c["id"] for c in before} & {c["id"] for c in after}
     stood = [c for c in before if c["id"] in kept]
@@ -98,7 +98,7 @@ def _orders(before: list[Data], after: list[Data]) -> tuple[str, str]:
 
     def name(component: Data) -> str:
         ids = of_kind[component["kind"]]
-        called = component_name(component["kind"])
+        called = catalogue.component_name(component["kind"])
         return f"{called} {ids.index(component['id']) + 1}" if len(ids) > 1 else called
 
     names = {c["id"]: name(c) for c in stood}
@@ -110,19 +110,19 @@ def _topic_names(keys: list[str]) -> str:
     return ", ".join(named.get(key, key) for key in keys)
 
 
-def _whole(component: Data, told: Callable[[Data], tuple[Any, Any]]) -> Iterator[Change]:
+def _whole(component: Data, catalogue: Catalogue, told: Callable[[Data], tuple[Any, Any]]) -> Iterator[Change]:
     """A component that came or went: what anyone may know of it as one change, each of the rest by itself."""
     kind = component["kind"]
-    closed = {key: value for key, value in component["props"].items() if needs(kind, key)}
+    closed = {key: value for key, value in component["props"].items() if catalogue.needs(kind, key)}
     was, now = told({key: value for key, value in component["props"].items() if key not in closed})
-    yield Change(what=component_name(kind), was=was, now=now)
+    yield Change(what=catalogue.component_name(kind), was=was, now=now)
     for key, value in closed.items():
-        yield _property_change(kind, key, *told(value))
+        yield _property_change(catalogue, kind, key, *told(value))
 
 
-def _property_change(kind: str, key: str, was: Any, now: Any) -> Change:
-    change = Change(what=property_name(kind, key), was=was, now=now)
-    if capability := needs(kind, key):
+def _property_change(catalogue: Catalogue, kind: str, key: str, was: Any, now: Any) -> Change:
+    change = Change(what=catalogue.property_name(kind, key), was=was, now=now)
+    if capability := catalogue.needs(kind, key):
         change["needs"] = capability
     return change
 

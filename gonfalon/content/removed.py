@@ -6,8 +6,8 @@ standing_branches([entry, ...])       # it, and every node that went with it
 
 from collections.abc import Iterable, Iterator
 
-from gonfalon.access.catalogue import type_named
 from gonfalon.content.models import Node, Removed
+from gonfalon.content.nodes import tree_of
 from gonfalon.core.model.tree import Target
 
 
@@ -35,5 +35,5 @@ def standing_of(ids: Iterable[str]) -> dict[str, Target]:
 
 
 def _target(node: Node, path: tuple[str, ...]) -> Target:
-    tree = type_named(node.type).tree
+    tree = tree_of(node.type)
     return Target(node.id, path, node.type, tree, node.site_id, node.author_id, node.state, frozenset(node.topics))

@@ -9,7 +9,7 @@ from typing import Any
 
 import yaml
 
-from gonfalon.access.catalogue import EXTENSIONS, TYPES, Catalogue
+from gonfalon.access.catalogue import Catalogue, installed
 from gonfalon.access.markup import duty_of
 from gonfalon.access.models import FieldRule, KnownCapability, Limit, Lock, MarkupSet, Vocabulary
 from gonfalon.access.snapshot import raise_version as raise_policy_version
@@ -89,8 +89,8 @@ def _load_kinds(kinds: list[Data]) -> None:
         for kind in kinds
     ]
     Vocabulary.objects.update_or_create(pk=ONLY_ROW, defaults={"kinds": rows})
-    vocabulary()  # from here on they are among the kinds of content
-    made = {kind["key"]: TYPES[kind["key"]] for kind in kinds}
+    known = vocabulary().made
+    made = {kind["key"]: known[kind["key"]] for kind in kinds}
     looked_at = Catalogue(made, {}, {}).capabilities()
     KnownCapability.objects.bulk_create((KnownCapability(key=key) for key in looked_at), ignore_conflicts=True)
 
@@ -100,7 +100,7 @@ def _load_markup(data: Data) -> None:
     for key in data["switched_on"]:
         switch(key, on=True)
     looked_at = [duty_of(MarkupSet(**markup)).key for markup in data["sets"]]
-    for extension in (EXTENSIONS[key] for key in data["looked_at"]):
+    for extension in (installed().extensions[key] for key in data["looked_at"]):
         types, duties = {t.key: t for t in extension.types}, {d.key: d for d in extension.duties}
         looked_at += Catalogue(types, {}, duties).capabilities()
     KnownCapability.objects.bulk_create((KnownCapability(key=key) for key in looked_at), ignore_conflicts=True)

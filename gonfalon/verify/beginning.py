@@ -3,9 +3,9 @@
 begin("Slack Water Club", visitors=True, starters=True, by=by)
 """
 
-from gonfalon.access.catalogue import TYPES
+from gonfalon.access.catalogue import installed
 from gonfalon.access.models import Answer, Role
-from gonfalon.access.snapshot import raise_version
+from gonfalon.access.snapshot import current, raise_version
 from gonfalon.access.starters import make_starters
 from gonfalon.content.models import Site
 from gonfalon.content.sites import make_site
@@ -24,7 +24,8 @@ def begin(name: str, by: By, *, visitors: bool, starters: bool) -> Site:
         raise HasBegun
     site = make_site(name, by)
     baseline = Role.objects.get(baseline="everyone" if visitors else "signed-in")
-    rows = [Answer(role=baseline, capability=f"{type.key}.see", says="all") for type in TYPES.values() if type.tree]
+    kinds = {**installed().types, **current().words.made}.values()
+    rows = [Answer(role=baseline, capability=f"{type.key}.see", says="all") for type in kinds if type.tree]
     Answer.objects.bulk_create(rows, ignore_conflicts=True)
     raise_version()
     who = "everyone" if visitors else "whoever is signed in"

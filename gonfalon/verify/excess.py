@@ -3,8 +3,7 @@
 from collections.abc import Iterable, Iterator
 from itertools import islice
 
-from gonfalon.access.catalogue import VERB_WORDS, component_name, type_named
-from gonfalon.access.describe import capability_words
+from gonfalon.access.catalogue import VERB_WORDS
 from gonfalon.access.sight import HIDDEN_NODE
 from gonfalon.core.bulk.impersonation import Excess
 from gonfalon.core.model.vocabulary import ACTIONS
@@ -53,25 +52,25 @@ def _words(one: Excess, viewpoint: Viewpoint) -> tuple[str, str]:
     """What it is and where: ("edit", "“Fees”"), or a duty and nothing."""
     q = one.question
     if q.target is None:
-        return capability_words(q.action), ""
+        return viewpoint.catalogue.phrase(q.action), ""
     if q.target.profile:
-        what = "" if q.field is None else f" {type_named(q.target.type).field_name(q.field).lower()} of"
-        return f"{_verb(q.action)}{what}", "somebody’s profile"
+        what = "" if q.field is None else f" {viewpoint.catalogue.type(q.target.type).field_name(q.field).lower()} of"
+        return f"{_verb(q.action, viewpoint)}{what}", "somebody’s profile"
     id = _place(one, viewpoint)
     where = HIDDEN_NODE if id is None else f"“{viewpoint.nodes.titles[id]}”"
-    type = type_named(q.target.type)
+    type = viewpoint.catalogue.type(q.target.type)
     if q.action in ("create", "fill-field"):
         filled = "make " if q.field is None else f"fill {type.field_name(q.field).lower()} of new "
         return f"{filled}{type.plural}", f"beneath {where}"
     if q.field is not None:
-        return f"{_verb(q.action)} {type.field_name(q.field).lower()}", f"of {where}"
+        return f"{_verb(q.action, viewpoint)} {type.field_name(q.field).lower()}", f"of {where}"
     if q.component is not None:
-        part = component_name(q.component).lower()
+        part = viewpoint.catalogue.component_name(q.component).lower()
         return f"insert a {part}" if q.facet is None else f"change the {q.facet} of a {part}", f"on {where}"
-    return _verb(q.action), where
+    return _verb(q.action, viewpoint), where
 
 
-def _verb(action: str) -> str:
+def _verb(action: str, viewpoint: Viewpoint) -> str:
     if action in ACTIONS:
         return VERB_WORDS[action][1]
-    return {"see-field": "see", "change-field": "change"}.get(action) or f"{capability_words(action)} on"
+    return {"see-field": "see", "change-field": "change"}.get(action) or f"{viewpoint.catalogue.phrase(action)} on"

@@ -3,7 +3,7 @@
 from collections.abc import Iterable, Mapping
 from typing import Any
 
-from gonfalon.access.catalogue import DUTIES, TYPES, VERB_WORDS
+from gonfalon.access.catalogue import VERB_WORDS, Catalogue
 from gonfalon.access.describe import Names, capital
 from gonfalon.access.sight import Sight
 from gonfalon.core.model.policy import Expectation as Asked
@@ -17,9 +17,9 @@ def as_asked(row: Expectation) -> Asked:
     return Asked(row.id, row.question, row.expect, Reason(row.reason) if row.reason else None, row.note)  # type: ignore[arg-type]
 
 
-def names_in(rows: Iterable[Expectation], sight: Sight, more: Iterable[str] = ()) -> Names:
+def names_in(rows: Iterable[Expectation], sight: Sight, catalogue: Catalogue, more: Iterable[str] = ()) -> Names:
     """Every name within sight that the sentences of these expectations need, in a fixed number of queries."""
-    return Names([{"questions": [row.question for row in rows], "more": list(more)}], sight)
+    return Names([{"questions": [row.question for row in rows], "more": list(more)}], sight, catalogue)
 
 
 def subject_words(question: Mapping[str, Any], names: Names) -> str:
@@ -38,17 +38,17 @@ def subject_words(question: Mapping[str, Any], names: Names) -> str:
 def action_words(question: Mapping[str, Any], names: Names) -> tuple[str, str]:
     """The verb and its object: ("edit", "Winter rates")."""
     action = question["action"]
-    duty = DUTIES.get(action)
+    duty = names.catalogue.every_duty.get(action)
     verb = f"{duty.phrase} on" if duty else VERB_WORDS[action][1] if action in VERB_WORDS else action
     if duty and not question.get("node") and not question.get("branch"):
         return duty.phrase, ""
     verb = {"see-field": "see", "change-field": "change", "fill-field": "fill"}.get(verb, verb)
     where = names.node(question["node"]) if question.get("node") else ""
     if branch := question.get("branch"):
-        kinds = [TYPES[t].plural for t in question.get("types") or () if t in TYPES]
+        kinds = [names.catalogue.type(t).plural for t in question.get("types") or ()]
         where = f"{', '.join(kinds) if kinds else 'anything'} in {names.node(branch)}"
     if field := question.get("field"):
-        known = {f.key: f.name.lower() for t in TYPES.values() for f in t.fields}
+        known = {f.key: f.name.lower() for t in names.catalogue.every_type.values() for f in t.fields}
         return verb, f"{known.get(field, field)} on {where}"
     return verb, where
 
@@ -58,7 +58,7 @@ def sentences(rows: Iterable[Expectation], viewpoint: Viewpoint) -> dict[str, st
     every = list(rows)
     if not every:
         return {}
-    names = names_in(every, viewpoint.sight)
+    names = names_in(every, viewpoint.sight, viewpoint.catalogue)
     return {row.id: _sentence(row, names) for row in every}
 
 

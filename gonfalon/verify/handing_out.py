@@ -8,7 +8,6 @@ from typing import Any
 
 from gonfalon.access import describe
 from gonfalon.access.change_sets import apply_at_once
-from gonfalon.access.describe import capability_words
 from gonfalon.access.sight import Sight
 from gonfalon.accounts.names import names_of
 from gonfalon.core import Engine
@@ -99,7 +98,7 @@ def _require(viewpoint: Viewpoint, engine: Engine, given: Assignment) -> None:
 
 
 def _missing(reason: Reason, viewpoint: Viewpoint, engine: Engine, given: Assignment) -> str:
-    names = describe.Names([], viewpoint.sight)
+    names = describe.Names([], viewpoint.sight, viewpoint.catalogue)
     role, who = names.roles.get(given.role, given.role), names_of([given.to.id]).get(given.to.id, "somebody")
     if reason is Reason.BEYOND:
         return _too_much(viewpoint, engine, given, role)
@@ -126,12 +125,12 @@ def _missing(reason: Reason, viewpoint: Viewpoint, engine: Engine, given: Assign
 
 def _where(delegation: Delegation, viewpoint: Viewpoint) -> str:
     scope = write_scope(delegation.scope)
-    return describe.where_words(scope, describe.Names([scope], viewpoint.sight))
+    return describe.where_words(scope, describe.Names([scope], viewpoint.sight, viewpoint.catalogue))
 
 
 def _too_much(viewpoint: Viewpoint, engine: Engine, given: Assignment, role: str) -> str:
     mine = engine.grants.of(viewpoint.who, viewpoint.at)
-    missing = [capability_words(c) for c in engine.handing_out.missing(mine, given)][:MOST_TOLD]
+    missing = [viewpoint.catalogue.phrase(c) for c in engine.handing_out.missing(mine, given)][:MOST_TOLD]
     if missing:
         return f"{role} gives more than you have there: {', '.join(missing)}."
     excess = engine.handing_out.excess(viewpoint.who, given, viewpoint.at)

@@ -13,10 +13,8 @@ from typing import Any
 
 from django.conf import settings
 
-from gonfalon.access.catalogue import component_name, type_named
 from gonfalon.access.change_sets import apply_at_once
 from gonfalon.access.sight import HIDDEN_NODE, Sight
-from gonfalon.access.words import ACTION_WORDS
 from gonfalon.accounts.models import Account
 from gonfalon.clock import now
 from gonfalon.core import Question
@@ -131,14 +129,14 @@ def words_for(asked: Data, sight: Sight, viewpoint: Viewpoint) -> str:
     titles, tree = viewpoint.nodes.titles, viewpoint.nodes.tree
     where = f"“{titles[node]}”" if node in sight.nodes and node in titles else HIDDEN_NODE if node else ""
     if action == "create":
-        return f"make {type_named(asked['type']).plural} beneath {where}"
-    words: str = ACTION_WORDS.get(action) or action
+        return f"make {viewpoint.catalogue.type(asked['type']).plural} beneath {where}"
+    words = viewpoint.catalogue.action(action)
     if "field" in asked:
         type = tree.target(node).type if node in tree else ""
-        field = type_named(asked.get("type", type)).field_name(asked["field"]).lower()
+        field = viewpoint.catalogue.type(asked.get("type", type)).field_name(asked["field"]).lower()
         return f"{words.replace('this field', field)} of {where}"
     if "component" in asked:
-        component = f"a {component_name(asked['component']).lower()}"
+        component = f"a {viewpoint.catalogue.component_name(asked['component']).lower()}"
         return f"{words.replace('this component', component)} on {where}"
     return words.replace("this", where) if "this" in words else f"{words} {where}".strip()
 

@@ -1,6 +1,6 @@
 """A trail in words, with the roles whose cloths belong beside them.
 
-    TrailSentences(policy, who, target, decision, sight).steps()
+    TrailSentences(policy, who, target, decision, sight, catalogue).steps()
 
 Each step is a sentence and, where a role spoke, its key. The trail itself is data of the core (§6). What decides
 may lie on a page that the reader may not see, above the one asked about or beneath it, or be somebody's whom they may
@@ -11,8 +11,8 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from typing import Any
 
-from gonfalon.access.catalogue import component_name, type_named
-from gonfalon.access.describe import Names, capability_words, capital, where_words
+from gonfalon.access.catalogue import Catalogue
+from gonfalon.access.describe import Names, capital, where_words
 from gonfalon.access.models import Lock
 from gonfalon.access.sight import HIDDEN_PERSON, Sight
 from gonfalon.access.words import REASON_WORDS
@@ -36,7 +36,10 @@ class Sentence:
 class TrailSentences:
     """Puts one decision into words. A fixed number of queries for all names in it."""
 
-    def __init__(self, policy: Policy, who: Who, target: Target | None, decision: Decision, sight: Sight) -> None:
+    def __init__(
+        self, policy: Policy, who: Who, target: Target | None, decision: Decision, sight: Sight, catalogue: Catalogue
+    ) -> None:
+        self.catalogue = catalogue
         self.policy, self.target, self.decision = policy, target, decision
         findings = [f for step in decision.trail for f in step.findings]
         limits = [policy.limits[id] for f in findings for id in f.limits if id in policy.limits]
@@ -59,6 +62,7 @@ class TrailSentences:
                 }
             ],
             sight,
+            catalogue,
         )
         self.account = account
         self.who = self._named(who)
@@ -115,7 +119,7 @@ class TrailSentences:
         return Sentence(f.role, f"A limit on {on} bars it for {whom}.", False)
 
     def _climb(self, f: Finding, capability: str) -> Sentence:
-        name, words = self._name(f), capability_words(capability)
+        name, words = self._name(f), self.catalogue.phrase(capability)
         through = f" through {self.names.groups.get(f.group, f.group)}" if f.group else ""
         given = self._given(f)
         scope = where_words(write_scope(given.scope), self.names) if given else "everywhere"
@@ -153,7 +157,7 @@ class TrailSentences:
     def _field(self, f: Finding) -> Sentence:
         type, _, field = f.id.partition(".")
         rule = self.policy.fields[(type, field)]
-        name = type_named(type).field_name(field)
+        name = self.catalogue.type(type).field_name(field)
         if rule.mode == "author":
             return Sentence(None, f"{name} is for its author alone.", False)
         named = ", ".join(self.names.roles.get(role, role) for role in sorted(rule.table)) or "no role"
@@ -161,7 +165,7 @@ class TrailSentences:
 
     def _closed(self, step: TrailStep, f: Finding) -> Sentence:
         component, _, facet = f.id.partition(".")
-        part = component_name(component).lower()
+        part = self.catalogue.component_name(component).lower()
         what = f"the {facet} of a {part}" if facet else f"a {part}"
         return Sentence(f.role, f"{self._name(f)} keeps {what} closed.", False)
 

@@ -15,6 +15,7 @@ from dataclasses import dataclass, field, replace
 from datetime import datetime
 from functools import cached_property
 
+from gonfalon.access.catalogue import Catalogue
 from gonfalon.access.change_sets import staged_policy
 from gonfalon.access.holders import Holders
 from gonfalon.access.sight import EVERYTHING, Sight
@@ -56,6 +57,11 @@ class Viewpoint:
         if isinstance(self.subject, HypotheticalSubject):
             raise TypeError("Somebody made up has no account.")
         return self.subject
+
+    @property
+    def catalogue(self) -> Catalogue:
+        """What there is to say something about, by the policy that decides."""
+        return self.snapshot.catalogue
 
     @property
     def holders(self) -> Holders:

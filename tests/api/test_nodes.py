@@ -5,6 +5,7 @@ from dataclasses import replace
 from django.db import connection
 from django.test.utils import CaptureQueriesContext
 
+from gonfalon.access.names import titles
 from gonfalon.access.snapshot import current
 from gonfalon.clock import now
 from gonfalon.content import nodes
@@ -17,7 +18,6 @@ from gonfalon.content.nodes import (
     in_sight,
     raise_version,
     target,
-    titles,
 )
 from gonfalon.core import Engine, Question
 from gonfalon.core.bulk.survey import REASONS

@@ -7,17 +7,18 @@ SCHEMES = ["http", "https", "mailto", "tel"]
 
 
 def begin(apps, schema_editor):
-    from gonfalon.access.catalogue import EXTENSIONS, TYPES, DUTIES, Catalogue
+    from gonfalon.access.catalogue import Catalogue, installed
 
+    there_is = installed()
     said = apps.get_model("access", "Answer").objects
     used = {capability.partition(".")[0] for capability in said.values_list("capability", flat=True)}
-    on = {key for key, e in EXTENSIONS.items() if any(type.key in used for type in e.types)}
+    on = {key for key, e in there_is.extensions.items() if any(type.key in used for type in e.types)}
     apps.get_model("access", "Vocabulary").objects.update_or_create(pk=1, defaults={"extensions": sorted(on)})
-    new = {thing for key, e in EXTENSIONS.items() if key not in on for thing in e.brings}
+    new = {thing for key, e in there_is.extensions.items() if key not in on for thing in e.brings}
     there = Catalogue(
-        {key: type for key, type in TYPES.items() if key not in new},
+        {key: type for key, type in there_is.types.items() if key not in new},
         {},
-        {key: duty for key, duty in DUTIES.items() if key not in new},
+        {key: duty for key, duty in there_is.duties.items() if key not in new},
     )
     known = apps.get_model("access", "KnownCapability")
     known.objects.bulk_create(known(key=key) for key in (*there.capabilities(), "markup.prose"))

@@ -91,7 +91,7 @@ def account_data(row: Account, viewpoint: Viewpoint) -> dict[str, Any]:
     reach = proposed.accounts[id].reach
     telling = Telling(viewpoint, given, (branch for tops in reach.values() for branch in tops))
     sources = SubjectGrantsCache(proposed).of(id, at).sources
-    names = Names((), viewpoint.sight, viewpoint.nodes.titles)
+    names = Names((), viewpoint.sight, viewpoint.catalogue, viewpoint.nodes.titles)
     notes = frozenset(roster.notes(id, row.state, row.last_seen))
     as_row = Row(id, row.name, row.email, row.state, row.keyholder, row.last_seen, row.created_at, notes)
     waiting = Ticket.objects.filter(account=row, purpose=Ticket.Purpose.EMAIL, used_at=None, ends_at__gt=now()).first()

@@ -183,7 +183,7 @@ def _handing_out(viewpoint: Viewpoint) -> dict[str, Any]:
         if a.to.kind == "account" and a.to.id in people and a.role in roles:
             theirs.setdefault(a.to.id, []).append(a)
     branches = [branch for given in theirs.values() for a in given for branch in a.scope.branches or ()]
-    names = Names([{"branches": branches}], viewpoint.sight)
+    names = Names([{"branches": branches}], viewpoint.sight, viewpoint.catalogue)
     rows = Account.objects.filter(pk__in=people).values_list("id", "name", "email")[:MOST_PEOPLE]
     return {
         "delegations": _told([(d, "") for d in delegations], viewpoint),
@@ -201,7 +201,7 @@ def _handed(a: Assignment, names: Names) -> dict[str, Any]:
 
 def _told(every: list[tuple[Delegation, str]], viewpoint: Viewpoint) -> list[dict[str, Any]]:
     named = ({"to": d.to.id, "branches": list(d.scope.branches or ())} for d, _ in every)
-    names = Names(named, viewpoint.sight)
+    names = Names(named, viewpoint.sight, viewpoint.catalogue)
     telling = Telling(viewpoint, (), (branch for d, _ in every for branch in d.scope.branches or ()))
     return [
         {

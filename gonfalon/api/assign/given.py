@@ -5,7 +5,6 @@ from typing import Any, NamedTuple
 
 from rest_framework import serializers
 
-from gonfalon.access.describe import capability_words
 from gonfalon.access.sight import HIDDEN_NODE
 from gonfalon.api.shapes import ScopeShape
 from gonfalon.core.bulk.scopes import covered
@@ -72,7 +71,7 @@ class Telling:
     """Tells what is given, as far as whoever asks may know of the places. No query."""
 
     def __init__(self, viewpoint: Viewpoint, given: Iterable[Given], more: Iterable[str] = ()) -> None:
-        self._presence = viewpoint
+        self._viewpoint = viewpoint
         every = {branch for g in given for branch in g.what.scope.branches or ()} | set(more)
         self._titles = {id: viewpoint.nodes.titles[id] for id in every if id in viewpoint.sight.nodes}
         self._covers: dict[Scope, dict[str, int]] = {}
@@ -95,7 +94,7 @@ class Telling:
     def covers(self, scope: Scope) -> dict[str, int]:
         """How many nodes in sight a scope covers, in each tree."""
         if scope not in self._covers:
-            self._covers[scope] = covers(self._presence, scope)
+            self._covers[scope] = covers(self._viewpoint, scope)
         return self._covers[scope]
 
     def data(self, given: Given) -> dict[str, Any]:
@@ -106,7 +105,7 @@ class Telling:
             "id": what.id,
             "role": what.role if isinstance(what, Assignment) else None,
             "capability": direct and direct.capability,
-            "words": direct and capability_words(direct.capability),
+            "words": direct and self._viewpoint.catalogue.phrase(direct.capability),
             "says": direct and direct.says,
             "group": what.to.id if what.to.kind == "group" else None,
             "scope": self.scope(what.scope),
@@ -114,7 +113,7 @@ class Telling:
             "covers": self.covers(what.scope),
             "starts": what.period.starts,
             "ends": what.period.ends,
-            "active": what.period.active(self._presence.at),
+            "active": what.period.active(self._viewpoint.at),
             "staged": given.staged,
         }
 

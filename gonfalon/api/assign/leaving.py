@@ -9,7 +9,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from gonfalon.access.change_sets import apply_at_once
-from gonfalon.access.describe import capability_words, capital
+from gonfalon.access.describe import capital
 from gonfalon.access.reviews import hand_reviews, waiting_for
 from gonfalon.accounts.models import Account
 from gonfalon.accounts.sessions import open_sessions
@@ -145,7 +145,7 @@ def _left_behind(account: str, viewpoint: Viewpoint) -> dict[str, Any]:
         "wrote": len(ids),
         "named": [nodes.titles[id] for id in ids[:MOST_NAMED]],
         "alone": [nodes.titles[id] for id in _alone_editing(account, ids[:MOST_ASKED], viewpoint)][:MOST_NAMED],
-        "duties": [capital(capability_words(duty)) for duty in _alone_doing(account, viewpoint)],
+        "duties": [capital(viewpoint.catalogue.phrase(duty)) for duty in _alone_doing(account, viewpoint)],
         "roles": sum(a.to == mine for a in viewpoint.snapshot.policy.assignments.values()),
         "hands_out": sum(d.to == mine for d in viewpoint.snapshot.policy.delegations.values()),
         "reviews": [review.name for review in waiting_for(account)] if may(viewpoint, "roles.assign") else [],

@@ -6,8 +6,7 @@ from typing import Any
 
 from rest_framework import serializers
 
-from gonfalon.access.describe import Names, capability_words, capital, where_words
-from gonfalon.access.words import ACTION_WORDS
+from gonfalon.access.describe import Names, capital, where_words
 from gonfalon.core.decide.grants import GrantSource, gives
 from gonfalon.core.document.writer import write_scope
 from gonfalon.core.model.policy import Limit, Policy, Subject
@@ -33,12 +32,12 @@ def narrowed(account: str, sources: Iterable[GrantSource], policy: Policy, names
 
 def _sources(sources: Iterable[GrantSource], names: Names) -> Iterator[dict[str, Any]]:
     for source in sources:
-        name = names.roles.get(source.role or "") or f"A single capability, {_words(source.statements)}"
+        name = names.roles.get(source.role or "") or f"A single capability, {_words(source.statements, names)}"
         where = where_words(write_scope(source.scope), names)
         bars = [key for key, statement in source.statements.items() if statement.says == "barred"]
         if bars:
             by = f"{name} bars" if source.role else "barred on its own"
-            yield _note(source.role, f"{by} {where}: {_words(bars)}.")
+            yield _note(source.role, f"{by} {where}: {_words(bars, names)}.")
         if not source.scope.unrestricted and any(gives(s.says) for s in source.statements.values()):
             yield _note(source.role, f"{name}: only {where}.")
 
@@ -58,7 +57,7 @@ def _limit_notes(limits: list[Limit], names: Names) -> Iterator[dict[str, Any]]:
         return limit.to, limit.effect, limit.applies, tuple(sorted(limit.actions or ()))
 
     for (to, effect, applies, actions), same in groupby(sorted(limits, key=alike), alike):
-        what = ", ".join(ACTION_WORDS.get(action, action).removesuffix(" this") for action in actions)
+        what = ", ".join(names.catalogue.action(action).removesuffix(" this") for action in actions)
         place = f"{WHERE[applies]} {names.nodes(limit.node for limit in same)}"
         whom = "this account" if to.kind == "account" else names.subject({"kind": to.kind, "id": to.id})
         role = to.id if to.kind == "role" else None
@@ -66,11 +65,11 @@ def _limit_notes(limits: list[Limit], names: Names) -> Iterator[dict[str, Any]]:
         yield _note(role, f"A limit {place} {verb} {whom} from this: {what or 'everything'}.")
 
 
-def _words(capabilities: Iterable[str]) -> str:
+def _words(capabilities: Iterable[str], names: Names) -> str:
     """The first few, and how many more there are."""
     keys = list(capabilities)
     more = f" and {len(keys) - FEW} more" if len(keys) > FEW else ""
-    return ", ".join(capability_words(key) for key in keys[:FEW]) + more
+    return ", ".join(names.catalogue.phrase(key) for key in keys[:FEW]) + more
 
 
 def _note(role: str | None, text: str) -> dict[str, Any]:

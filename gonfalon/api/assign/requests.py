@@ -223,7 +223,7 @@ def _words(ways: list[WayTo], viewpoint: Viewpoint) -> list[list[str]]:
             complete.append(read(way.operations, policy, viewpoint.sight))
         except ValidationError:
             complete.append([])
-    names = Names([data for every in complete for data in every], viewpoint.sight)
+    names = Names([data for every in complete for data in every], viewpoint.sight, viewpoint.catalogue)
     return [[_sentence(data, policy, names) for data in every] for every in complete]
 
 

@@ -216,7 +216,7 @@ def _sight(rows: list[Review], items: list[ReviewItem], viewpoint: Viewpoint) ->
 
 def _told(rows: list[Any], viewpoint: Viewpoint) -> list[dict[str, Any]]:
     named = [{"ids": row.reviewers, "about": list(row.about.values())} for row in rows]
-    names = Names(named, _sight(rows, [], viewpoint))
+    names = Names(named, _sight(rows, [], viewpoint), viewpoint.catalogue)
     return [_review(row, names) for row in rows]
 
 
@@ -255,7 +255,8 @@ def _page(row: Review, viewpoint: Viewpoint) -> dict[str, Any]:
 
 def _names(row: Review, items: list[ReviewItem], viewpoint: Viewpoint) -> Names:
     told = [{"to": i.to_id, "by": i.decided_by, "branches": i.scope.get("branches") or []} for i in items]
-    return Names([*told, {"ids": row.reviewers, "about": list(row.about.values())}], _sight([row], items, viewpoint))
+    sight = _sight([row], items, viewpoint)
+    return Names([*told, {"ids": row.reviewers, "about": list(row.about.values())}], sight, viewpoint.catalogue)
 
 
 def _items(items: list[ReviewItem], names: Names, viewpoint: Viewpoint) -> list[dict[str, Any]]:

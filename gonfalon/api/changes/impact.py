@@ -148,6 +148,7 @@ class Telling:
     """Tells what changes as far as whoever asks may know: of people, and of places."""
 
     def __init__(self, viewpoint: Viewpoint) -> None:
+        self.catalogue = viewpoint.catalogue
         self.people = viewpoint.sight.roster
         self.places = self.people and viewpoint.sees_all_nodes
 
@@ -155,13 +156,14 @@ class Telling:
         """What changes, and for whom."""
         policy = changed.after.policy
         totals = changed.totals.items()
-        turns = sorted(totals, key=lambda of: (" " in of[0], -of[1].lose, -of[1].gain, turn_words(of[0], policy)))
+        words = {key: turn_words(key, policy, self.catalogue) for key in changed.totals}
+        turns = sorted(totals, key=lambda of: (" " in of[0], -of[1].lose, -of[1].gain, words[of[0]]))
         return {
             **self.touching(changed),
             "turns": [
                 {
                     "key": key,
-                    "words": turn_words(key, policy),
+                    "words": words[key],
                     "places": has_places(key, policy),
                     "pages": has_pages(key, policy),
                     "gain": total.gain if self.people else None,

@@ -19,6 +19,7 @@ from gonfalon.core import Policy
 from gonfalon.core.diff.counts import Delta
 from gonfalon.verify.impact_text import has_pages, has_places, turn_words
 from gonfalon.verify.preview import as_staged
+from gonfalon.viewpoint.viewpoint import Viewpoint
 
 
 class TurnShape(serializers.Serializer):
@@ -59,7 +60,7 @@ class ImpactAccountsView(GuardedView):
             {
                 "account": who,
                 "name": "Visitors" if who is None else names.get(who, who),
-                "turns": [_turn(key, turn, policy, self.viewpoint.sees_all_nodes) for key, turn in turned[who].items()],
+                "turns": [_turn(key, turn, policy, self.viewpoint) for key, turn in turned[who].items()],
             }
             for who in page.data
         ]
@@ -70,9 +71,9 @@ def _sum(turns: Any) -> Delta:
     return sum(turns, Delta(0, 0))
 
 
-def _turn(key: str, turn: Delta, policy: Policy, counted: bool) -> dict[str, Any]:
-    words, places = turn_words(key, policy), has_places(key, policy)
-    gained, lost = turn if counted or not places else (None, None)
+def _turn(key: str, turn: Delta, policy: Policy, viewpoint: Viewpoint) -> dict[str, Any]:
+    words, places = turn_words(key, policy, viewpoint.catalogue), has_places(key, policy)
+    gained, lost = turn if viewpoint.sees_all_nodes or not places else (None, None)
     return {"key": key, "words": words, "gained": gained, "lost": lost, "places": places}
 
 

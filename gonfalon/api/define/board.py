@@ -10,7 +10,6 @@ from rest_framework.response import Response
 from gonfalon.access import models
 from gonfalon.access.change_sets import staged_policy
 from gonfalon.access.describe import Names, capital, limit_words
-from gonfalon.access.sight import Sight
 from gonfalon.access.vocabulary import kind_of
 from gonfalon.accounts.names import names_of
 from gonfalon.api.guard import GuardedView, May
@@ -19,6 +18,7 @@ from gonfalon.api.problems import NotFound
 from gonfalon.core.decide.grants import RoleResolver, gives
 from gonfalon.core.decide.outcome import Outcome, Outcomes
 from gonfalon.core.model.policy import Policy
+from gonfalon.viewpoint.viewpoint import Viewpoint
 
 SHOWN_HOLDERS = 8
 
@@ -191,13 +191,13 @@ class CellContextView(GuardedView):
         return Response(
             {
                 "also": also,
-                "narrowed": _narrowed(policy, role, capability, self.viewpoint.sight),
+                "narrowed": _narrowed(policy, role, capability, self.viewpoint),
                 "holders": [{"id": h.account, "name": names[h.account], "group": h.group} for h in shown],
             }
         )
 
 
-def _narrowed(policy: Policy, role: str, capability: str, sight: Sight) -> list[str]:
+def _narrowed(policy: Policy, role: str, capability: str, viewpoint: Viewpoint) -> list[str]:
     verb = capability.split(".")[1] if capability.split(".")[0] in policy.types else capability
     action = {"see-draft": "see", "edit-live": "edit"}.get(verb, verb)
     chain = policy.role_chain(role)
@@ -213,5 +213,5 @@ def _narrowed(policy: Policy, role: str, capability: str, sight: Sight) -> list[
         }
         for r in rows
     ]
-    names = Names(told, sight)
+    names = Names(told, viewpoint.sight, viewpoint.catalogue)
     return list(dict.fromkeys(f"{capital(names.node(limit['node']))}: {limit_words(limit, names)}" for limit in told))

@@ -10,7 +10,7 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from gonfalon.access.catalogue import EXTENSIONS, Extension
+from gonfalon.access.catalogue import Extension, installed
 from gonfalon.access.models import Answer
 from gonfalon.access.snapshot import raise_version, with_words
 from gonfalon.access.vocabulary import switch, vocabulary
@@ -50,7 +50,8 @@ class ExtensionsView(GuardedView):
     @extend_schema(responses=ExtensionShape(many=True), operation_id="extensions", parameters=PAGED)
     def get(self, request: Request) -> Response:
         """Every extension installed. One query."""
-        return paged(request, list(_data(EXTENSIONS.values(), self.viewpoint.snapshot.words.off, self.viewpoint)))
+        there, off = installed().extensions.values(), self.viewpoint.snapshot.words.off
+        return paged(request, list(_data(there, off, self.viewpoint)))
 
 
 class ExtensionView(GuardedView):
@@ -60,7 +61,7 @@ class ExtensionView(GuardedView):
     @extend_schema(request=SwitchInput, responses=ExtensionShape, operation_id="switch_extension")
     def put(self, request: Request, extension: str) -> Response:
         """Switch one on or off. What is said about what it brings is kept, and counts again once it is on again."""
-        if extension not in EXTENSIONS:
+        if extension not in installed().extensions:
             raise NotFound("extension")
         given = SwitchInput(data=request.data)
         given.is_valid(raise_exception=True)
@@ -68,10 +69,10 @@ class ExtensionView(GuardedView):
         if switch(extension, on=on):
             change = Change(what="Extension", was="off" if on else "on", now="on" if on else "off")
             raise_version()
-            name = EXTENSIONS[extension].name
+            name = installed().extensions[extension].name
             summary = f"Switched {name} {'on' if on else 'off'}"
             record(self.session.by, "extension.switched", summary, about=("extension", extension), changes=[change])
-        return Response(next(_data([EXTENSIONS[extension]], vocabulary().off, self.viewpoint)))
+        return Response(next(_data([installed().extensions[extension]], vocabulary().off, self.viewpoint)))
 
 
 class SwitchedView(GuardedView):
@@ -80,7 +81,7 @@ class SwitchedView(GuardedView):
     @extend_schema(responses=TouchedShape, operation_id="extension_switched")
     def get(self, request: Request, extension: str) -> Response:
         """For whom anything would change if it were switched the other way. Nothing is written."""
-        if extension not in EXTENSIONS:
+        if extension not in installed().extensions:
             raise NotFound("extension")
         viewpoint, words = self.viewpoint, self.viewpoint.snapshot.words
         switched = replace(words, off=words.off ^ {extension})

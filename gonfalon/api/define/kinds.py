@@ -9,7 +9,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from gonfalon.access import kinds
-from gonfalon.access.catalogue import COMPONENTS, FIELD_KINDS, TYPES
+from gonfalon.access.catalogue import FIELD_KINDS
 from gonfalon.access.kinds import (
     ChangedSince,
     NameTaken,
@@ -67,7 +67,8 @@ class _Under(serializers.ListField):
     child = serializers.CharField()
 
     def to_internal_value(self, data: Any) -> list[str]:
-        if not isinstance(data, list) or not all(isinstance(key, str) and key in TYPES for key in data):
+        known = self.context["catalogue"].every_type
+        if not isinstance(data, list) or not all(isinstance(key, str) and key in known for key in data):
             raise serializers.ValidationError("Name kinds of content that there are.")
         return list(dict.fromkeys(data))
 
@@ -78,9 +79,10 @@ class _BuiltOf(serializers.ListField):
     child = serializers.CharField()
 
     def to_internal_value(self, data: Any) -> list[str]:
-        if not isinstance(data, list) or not all(isinstance(key, str) and key in COMPONENTS for key in data):
+        known = self.context["catalogue"].every_component
+        if not isinstance(data, list) or not all(isinstance(key, str) and key in known for key in data):
             raise serializers.ValidationError("Name components that there are.")
-        return [key for key in COMPONENTS if key in data]
+        return [key for key in known if key in data]
 
 
 class KindInput(serializers.Serializer):
@@ -182,10 +184,10 @@ class KindsView(_KindView):
     @extend_schema(request=KindInput, responses={201: KindShape}, operation_id="make_kind", parameters=[ETAG])
     def post(self, request: Request) -> Response:
         """A new kind without fields; what can be done with it is given to nobody yet."""
-        given = KindInput(data=request.data)
+        given = KindInput(data=request.data, context={"catalogue": self.viewpoint.catalogue})
         given.is_valid(raise_exception=True)
         said = given.validated_data
-        _fit(said["under"], said["tree"])
+        _fit(said["under"], said["tree"], self.viewpoint)
         built_of = said["components"]
         new = NewKind(
             said["name"],
@@ -204,11 +206,12 @@ class KindView(_KindView):
     @extend_schema(request=KindChangeInput, responses=KindShape, operation_id="change_kind", parameters=TAGGED)
     def patch(self, request: Request, kind: str) -> Response:
         """Change its names, where it stands and what its pages are built of; retire it or bring it back."""
-        given = KindChangeInput(data=request.data)
+        given = KindChangeInput(data=request.data, context={"catalogue": self.viewpoint.catalogue})
         given.is_valid(raise_exception=True)
         said = dict(given.validated_data)
-        if kind in TYPES:
-            _fit(said.get("under", ()), TYPES[kind].tree)
+        every = self.viewpoint.catalogue.every_type
+        if kind in every:
+            _fit(said.get("under", ()), every[kind].tree, self.viewpoint)
         row = kinds.change_kind(kind, said, self.session.by, expected=self._expected(request))
         return self._answer(row)
 
@@ -269,8 +272,8 @@ class KindFieldView(_KindView):
         return self._answer(row)
 
 
-def _fit(under: Any, tree: str | None) -> None:
-    if any(TYPES[key].tree != tree for key in under):
+def _fit(under: Any, tree: str | None, viewpoint: Viewpoint) -> None:
+    if any(viewpoint.catalogue.type(key).tree != tree for key in under):
         raise Invalid({"/under": "It stands under kinds of its own tree."})
 
 

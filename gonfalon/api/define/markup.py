@@ -7,8 +7,9 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
+from gonfalon.access.catalogue import MARKUP_PREFIX
 from gonfalon.access.keys import key_for, spend, spent
-from gonfalon.access.markup import PREFIX, Markup, faults, risk_of
+from gonfalon.access.markup import Markup, faults, risk_of
 from gonfalon.access.models import Answer, MarkupSet, Role
 from gonfalon.access.snapshot import raise_version
 from gonfalon.api.etag import ETAG, TAGGED, etag, expected_version
@@ -151,9 +152,9 @@ def _row(key: str) -> MarkupSet:
 def _using() -> dict[str, list[str]]:
     """For each set the roles that say something of it."""
     using: dict[str, list[str]] = {}
-    said = Answer.objects.filter(capability__startswith=PREFIX).order_by("role__position", "role_id")
+    said = Answer.objects.filter(capability__startswith=MARKUP_PREFIX).order_by("role__position", "role_id")
     for role, capability in said.values_list("role_id", "capability"):
-        using.setdefault(capability.removeprefix(PREFIX), []).append(role)
+        using.setdefault(capability.removeprefix(MARKUP_PREFIX), []).append(role)
     return using
 
 

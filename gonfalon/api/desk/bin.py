@@ -8,7 +8,6 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from gonfalon.access.catalogue import type_named
 from gonfalon.access.sight import HIDDEN_NODE, HIDDEN_PERSON
 from gonfalon.accounts.names import names_of
 from gonfalon.api.desk.page_data import PageShape
@@ -117,7 +116,8 @@ class BringBackView(GuardedView):
         parent = seen_node(viewpoint, where or entry.above[-1], "/to")
         place = as_target(parent, ancestors(parent))
         if entry.node.type not in {kind.key for kind in fitting(viewpoint, place)}:
-            raise Invalid({"/to": f"{type_named(entry.node.type).plural.capitalize()} cannot stand there."})
+            plural = viewpoint.catalogue.type(entry.node.type).plural.capitalize()
+            raise Invalid({"/to": f"{plural} cannot stand there."})
         ask(viewpoint, "create", place.child(entry.node.type, stood.topics))
         try:
             row = branches.bring_back(entry, parent, self.session.by)
@@ -139,7 +139,7 @@ class EmptyView(GuardedView):
         question = Question(viewpoint.who, "bin.empty", at=viewpoint.at, site=entry.node.site_id)
         answered = decide(viewpoint, question)
         if not answered.allow:
-            refuse(question, answered)
+            refuse(self.viewpoint, question, answered)
         if viewpoint.at < _kept_until(entry, dict(Site.objects.values_list("pk", "bin_days"))):
             raise Refused("kept", f"{entry.node.title} is kept for a while yet, so that it can be brought back.")
         if not branches.empty(entry, self.session.by):
@@ -175,7 +175,7 @@ def _rows(viewpoint: Viewpoint) -> list[dict[str, Any]]:
             "id": entry.pk,
             "title": entry.node.title,
             "type": entry.node.type,
-            "tree": type_named(entry.node.type).tree,
+            "tree": viewpoint.catalogue.type(entry.node.type).tree,
             "site": entry.node.site_id,
             "beneath": beneath[entry.pk],
             "stood_under": viewpoint.nodes.titles.get(entry.above[-1], HIDDEN_NODE)

@@ -64,7 +64,7 @@ def read_edits(viewpoint: Viewpoint, row: Node, target: Target, sent: Any) -> Ed
     data = given.validated_data
     access = PageAccess(viewpoint, target)
     usable = [Markup.of(markup) for markup in usable_sets(access)]
-    writer = Writer(viewpoint.snapshot.catalogue.components, usable, access.finds)
+    writer = Writer(viewpoint.catalogue, usable, access.finds)
     try:
         new = read_changes(row, data, writer)
     except BadInput as bad:
@@ -73,7 +73,9 @@ def read_edits(viewpoint: Viewpoint, row: Node, target: Target, sent: Any) -> Ed
         ask(viewpoint, "edit", target, topics=frozenset(about))
         new["topics"] = about
     hidden = [key for key in data.get("values", ()) if not access.may("see-field", field=key)]
-    for part in (*page_parts.named(data, hidden), *page_parts.touched(row, new, access.may_arrange)):
+    catalogue = viewpoint.catalogue
+    changed = page_parts.touched(row, new, access.may_arrange, catalogue)
+    for part in (*page_parts.named(data, hidden, catalogue), *changed):
         _ask_for_part(viewpoint, part, target)
     return Edits(new, sorted(writer.taken_off))
 
@@ -83,5 +85,5 @@ def _ask_for_part(viewpoint: Viewpoint, part: page_parts.Part, target: Target) -
     question = Question(viewpoint.who, target=target, at=viewpoint.at, **asdict(part))
     answer = decide(viewpoint, question)
     if not answer.allow:
-        why = f"You may not {part.words(target.type)}. {REASON_WORDS[answer.reason]}"
+        why = f"You may not {part.words(target.type, viewpoint.catalogue)}. {REASON_WORDS[answer.reason]}"
         raise Refused(str(answer.reason), why, trail_data(answer))

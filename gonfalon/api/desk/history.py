@@ -10,7 +10,7 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from gonfalon.access.catalogue import COMPONENTS, type_named
+from gonfalon.access.catalogue import Catalogue
 from gonfalon.access.sight import HIDDEN_NODE
 from gonfalon.accounts.models import Account
 from gonfalon.api.desk.page_data import PageAccess, PageShape, page_data
@@ -93,15 +93,16 @@ class VersionView(GuardedView):
         before = row.versions.filter(number__lt=number).first()
         access = PageAccess(self.viewpoint, self.place.target)
         here = pages.version_data(row)
-        new = history.restored(row, version.data, lambda part: _may(access, part))
+        new = history.restored(row, version.data, lambda part: _may(access, part), self.viewpoint.catalogue)
         wanted = {**version.data, "state": row.state}
-        left = history.changes(row.type, {**here, **new}, wanted)
-        saved = history.changes(row.type, before.data, version.data) if before else ()
+        left = history.changes(row.type, {**here, **new}, wanted, self.viewpoint.catalogue)
+        saved = history.changes(row.type, before.data, version.data, self.viewpoint.catalogue) if before else ()
+        between = history.changes(row.type, earlier.data, later.data, self.viewpoint.catalogue)
         return Response(
             {
                 "number": number,
                 "before": told_changes(saved, row, access),
-                "between": told_changes(history.changes(row.type, earlier.data, later.data), row, access),
+                "between": told_changes(between, row, access),
                 "kept": list(dict.fromkeys(change["what"] for change in _seen(left, access))),
             }
         )
@@ -119,7 +120,7 @@ class RestoreView(GuardedView):
         if expected != etag(row.version):
             raise ChangedMeanwhile(f"{row.title} was changed meanwhile.", page_data(self.viewpoint, row, above))
         access = PageAccess(self.viewpoint, self.place.target)
-        new = history.restored(row, version.data, lambda part: _may(access, part))
+        new = history.restored(row, version.data, lambda part: _may(access, part), self.viewpoint.catalogue)
         pages.save(row, new, self.session.by)
         return Response(page_data(self.viewpoint, row, above), headers={"ETag": etag(row.version)})
 
@@ -151,7 +152,7 @@ CELLS = " · "
 
 def told_changes(changes: Any, row: Node, access: PageAccess) -> list[dict[str, Any]]:
     """Changes of a page as text, those that a reader may know of."""
-    kinds = {field.key: field.kind for field in type_named(row.type).fields}
+    kinds = {field.key: field.kind for field in access.viewpoint.catalogue.type(row.type).fields}
     return [
         {
             "what": change["what"],
@@ -168,7 +169,8 @@ def _text(value: Any, kind: str, access: PageAccess, *, beneath: bool = True) ->
         return None
     between = "\n" if beneath else CELLS
     if isinstance(value, dict):
-        told = [_text(v, "picture" if key in _PICTURES else "", access, beneath=beneath) for key, v in value.items()]
+        pictures = _pictures(access.viewpoint.catalogue)
+        told = [_text(v, "picture" if key in pictures else "", access, beneath=beneath) for key, v in value.items()]
         return between.join(filter(None, told))
     if isinstance(value, list):
         return between.join(filter(None, (_text(v, "", access, beneath=False) for v in value)))
@@ -178,5 +180,7 @@ def _text(value: Any, kind: str, access: PageAccess, *, beneath: bool = True) ->
     return unescape(nh3.clean(text, tags=set())) if "<" in text else text
 
 
-_PICTURES = {key for c in COMPONENTS.values() for key, known in c.properties.items() if known.kind == "picture"}
-"""The properties of components that name a picture."""
+def _pictures(catalogue: Catalogue) -> set[str]:
+    """The properties of components that name a picture."""
+    every = catalogue.every_component.values()
+    return {key for c in every for key, known in c.properties.items() if known.kind == "picture"}

@@ -4,8 +4,7 @@ from typing import Any
 
 from rest_framework import serializers
 
-from gonfalon.access.catalogue import Component, Field, takes, type_named
-from gonfalon.access.markup import PREFIX
+from gonfalon.access.catalogue import MARKUP_PREFIX, Component, Field
 from gonfalon.access.models import MarkupSet
 from gonfalon.access.sight import HIDDEN_NODE
 from gonfalon.accounts.models import Account
@@ -113,14 +112,14 @@ def page_data(viewpoint: Viewpoint, node: Node, above: list[Node]) -> dict[str, 
     target = as_target(node, above)
     access = PageAccess(viewpoint, target)
     locks = [k for k in viewpoint.snapshot.policy.locks.values() if k.node == node.id]
-    fields = [f for f in type_named(node.type).fields if access.may("see-field", field=f.key)]
+    fields = [f for f in viewpoint.catalogue.type(node.type).fields if access.may("see-field", field=f.key)]
     named = _named_nodes(viewpoint, node, fields)
     names = dict(Account.objects.filter(pk__in=[node.author_id, node.saved_by_id]).values_list("id", "name"))
     may_edit = access.may("edit")
     return {
         "id": node.id,
         "type": node.type,
-        "tree": type_named(node.type).tree,
+        "tree": viewpoint.catalogue.type(node.type).tree,
         "title": node.title,
         "state": node.state,
         "note": node.note,
@@ -153,8 +152,8 @@ def page_data(viewpoint: Viewpoint, node: Node, above: list[Node]) -> dict[str, 
         ],
         "insertable": [
             {"kind": key, "facets": access.facets(component)}
-            for key, component in viewpoint.snapshot.catalogue.components.items()
-            if may_edit and takes(node.type, key) and access.may("insert-component", component=key)
+            for key, component in viewpoint.catalogue.components.items()
+            if may_edit and viewpoint.catalogue.takes(node.type, key) and access.may("insert-component", component=key)
         ],
         "markup": [row.name for row in usable_sets(access)] if may_edit else [],
         "may_hand_on": may_edit
@@ -171,14 +170,14 @@ def _may_on_site(viewpoint: Viewpoint, capability: str, site: str) -> bool:
 
 def usable_sets(access: PageAccess) -> list[MarkupSet]:
     """The markup sets that whoever asks may use on a page. No query."""
-    return [row for row in access.viewpoint.snapshot.words.sets if access.may(PREFIX + row.key)]
+    return [row for row in access.viewpoint.snapshot.words.sets if access.may(MARKUP_PREFIX + row.key)]
 
 
 def _component(
     access: PageAccess, component: dict[str, Any], may_edit: bool, named: dict[str, str], locked: bool
 ) -> dict[str, Any]:
     """A component without what its reader may not see; one whose extension is off comes without anything."""
-    kind = access.viewpoint.snapshot.catalogue.components.get(component["kind"])
+    kind = access.viewpoint.catalogue.components.get(component["kind"])
     properties = kind.properties if kind else {}
     hidden = [key for key, p in properties.items() if p.needs and not access.may(p.needs)]
     facets: dict[str, bool] = {}
@@ -206,7 +205,7 @@ def _shown(value: Any, kind: str, named: dict[str, str]) -> dict[str, Any]:
 
 def _named_nodes(viewpoint: Viewpoint, node: Node, fields: list[Field]) -> dict[str, str]:
     """Titles of what the page names, in its fields and components, of what may be seen."""
-    catalogue = viewpoint.snapshot.catalogue.components
+    catalogue = viewpoint.catalogue.components
     pictures = [
         (c["kind"], key, value) for c in node.components for key, value in c["props"].items() if isinstance(value, str)
     ]

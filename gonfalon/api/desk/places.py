@@ -8,7 +8,7 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from gonfalon.access.catalogue import ContentType, type_named
+from gonfalon.access.catalogue import ContentType
 from gonfalon.access.markup import Markup
 from gonfalon.accounts.models import Account
 from gonfalon.api.desk.edits import TopicsField
@@ -147,6 +147,7 @@ class DuplicateView(GuardedView):
             self._ask_create,
             lambda target, action, **part: PageAccess(self.viewpoint, target).may(action, **part),
             lambda id: id in self.viewpoint.nodes.tree and bool(seen[self.viewpoint.nodes.tree.index[id]]),
+            self.viewpoint.catalogue,
         )
         try:
             copy = copying.copy(row, access, self.session.by, beneath=given.validated_data["beneath"])
@@ -158,8 +159,9 @@ class DuplicateView(GuardedView):
 
     def _ask_create(self, target: Target) -> None:
         ask(self.viewpoint, "create", target)
-        if type_named(target.type).retired:
-            raise Invalid({"": _nothing_new(type_named(target.type))})
+        kind = self.viewpoint.catalogue.type(target.type)
+        if kind.retired:
+            raise Invalid({"": _nothing_new(kind)})
 
 
 class HandOnView(GuardedView):
@@ -195,7 +197,7 @@ def moved(viewpoint: Viewpoint, by: By, stands: Place, said: dict[str, Any], exp
         if row.id in place.path:
             raise Invalid({"/to": "A page cannot stand beneath itself."})
         if row.type not in {kind.key for kind in fitting(viewpoint, place)}:
-            raise Invalid({"/to": f"{type_named(row.type).plural.capitalize()} cannot stand there."})
+            raise Invalid({"/to": f"{viewpoint.catalogue.type(row.type).plural.capitalize()} cannot stand there."})
         ask(viewpoint, "move", stands.target, to=place)
     before = seen_node(viewpoint, said["before"], "/before") if said.get("before") else None
     if before is not None and (before.pk == row.pk or not before.is_child_of(parent)):
@@ -224,7 +226,7 @@ def seen_node(viewpoint: Viewpoint, id: str, pointer: str) -> Node:
     row = Node.objects.filter(pk=id).first()
     if row is not None:
         question = Question(viewpoint.who, "see", as_target(row, ancestors(row)), viewpoint.at)
-        media = type_named(row.type).tree != "media" or may(viewpoint, "media.open")
+        media = viewpoint.catalogue.type(row.type).tree != "media" or may(viewpoint, "media.open")
         if media and decide(viewpoint, question, trail=False).allow:
             return row
     raise Invalid({pointer: "There is no such page."})
@@ -232,7 +234,7 @@ def seen_node(viewpoint: Viewpoint, id: str, pointer: str) -> Node:
 
 def fitting(viewpoint: Viewpoint, above: Target) -> list[ContentType]:
     """The kinds of content that can stand under a node, whoever makes them."""
-    types = viewpoint.snapshot.catalogue.types.values()
+    types = viewpoint.catalogue.types.values()
     return [kind for kind in types if kind.tree == above.tree and above.type in kind.under]
 
 
@@ -266,7 +268,7 @@ def _kind_data(viewpoint: Viewpoint, above: Target, kind: ContentType) -> dict[s
 def _values(access: PageAccess, said: dict[str, Any]) -> dict[str, Any]:
     """The values of fields sent for a new page, checked and asked of the rules."""
     usable = [Markup.of(markup) for markup in usable_sets(access)]
-    writer = Writer(access.viewpoint.snapshot.catalogue.components, usable, access.finds)
+    writer = Writer(access.viewpoint.catalogue, usable, access.finds)
     blank = Node(type=said["type"], title=said["title"])
     try:
         values: dict[str, Any] = read_changes(blank, {"values": said.get("values", {})}, writer)["values"]

@@ -5,7 +5,6 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from gonfalon.access.catalogue import type_named
 from gonfalon.api.desk.page_data import PageAccess, PageShape, page_data
 from gonfalon.api.desk.telling import tell_author, tell_reviewers
 from gonfalon.api.etag import TAGGED, etag, expected_version
@@ -51,7 +50,7 @@ def ask_for_required(row: Node, above: list[Node], viewpoint: Viewpoint) -> None
     access = PageAccess(viewpoint, as_target(row, above))
     empty = [
         field
-        for field in type_named(row.type).fields
+        for field in viewpoint.catalogue.type(row.type).fields
         if field.required and row.values.get(field.key) in (None, "") and access.may("change-field", field=field.key)
     ]
     if empty:

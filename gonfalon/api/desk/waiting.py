@@ -69,7 +69,7 @@ class SincePublicView(GuardedView):
         return Response(
             {
                 "last_public": public.at if public else None,
-                "changes": told_changes(history.changes(row.type, was, now), row, access),
+                "changes": told_changes(history.changes(row.type, was, now, self.viewpoint.catalogue), row, access),
             }
         )
 

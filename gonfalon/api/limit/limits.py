@@ -76,7 +76,7 @@ def limits_data(limits: Iterable[Limit], viewpoint: Viewpoint, proposed: Policy)
     limits = list(limits)
     rows = {r.id: r for r in models.Limit.objects.filter(pk__in=[k.id for k in limits])}
     told = [{"node": k.node, "to": {"kind": k.to.kind, "id": k.to.id}} for k in limits]
-    names = Names([*told, {"set_by": [r.set_by for r in rows.values()]}], viewpoint.sight)
+    names = Names([*told, {"set_by": [r.set_by for r in rows.values()]}], viewpoint.sight, viewpoint.catalogue)
     applied = viewpoint.snapshot.policy.limits
     return [
         {
@@ -174,7 +174,7 @@ class FieldRulesView(GuardedView):
         policy = self.viewpoint.snapshot.policy
         proposed = staged_policy(self.viewpoint.who or "", policy)
         rules = []
-        for type in self.viewpoint.snapshot.catalogue.types.values():
+        for type in self.viewpoint.catalogue.types.values():
             for field in type.fields:
                 key = (type.key, field.key)
                 rule = proposed.fields.get(key, OPEN_FIELD)

@@ -63,7 +63,7 @@ class MeView(GuardedView):
         question = Question(me.id, "edit", profile(me.id), self.session.at)
         answer = decide(self.session.viewpoint, question)
         if not answer.allow:
-            refuse(question, answer)
+            refuse(self.viewpoint, question, answer)
         expected = expected_version(request)
         row = locked(Account.objects).get(pk=me.id)
         if expected != etag(row.version):

@@ -3,7 +3,6 @@
 from django.http import FileResponse, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 
-from gonfalon.access.catalogue import TYPES
 from gonfalon.api.desk.page_data import page_data
 from gonfalon.api.guard import Anyone, GuardedPage, On, ask
 from gonfalon.api.problems import NotFound, Problem
@@ -11,6 +10,7 @@ from gonfalon.api.site.drawing import page_context
 from gonfalon.content.listing import head_of
 from gonfalon.content.models import Node, Site
 from gonfalon.content.nodes import ancestors, as_target
+from gonfalon.viewpoint.viewpoint import Viewpoint
 
 
 class _OnSite(GuardedPage):
@@ -38,7 +38,7 @@ class SitePage(_OnSite):
     doors = {"get": Anyone("The page itself is asked for once its address is known.")}
 
     def get(self, request: HttpRequest, site: str, address: str = "") -> HttpResponse:
-        row = Node.objects.filter(site=site, address=address.strip("/"), type__in=_page_types()).first()
+        row = Node.objects.filter(site=site, address=address.strip("/"), type__in=_page_types(self.viewpoint)).first()
         if row is None or not address.isprintable():  # the database would pass over what cannot be printed
             raise NotFound
         above = ancestors(row)
@@ -60,5 +60,5 @@ class FileView(GuardedPage):
         return FileResponse(row.file.open("rb"), headers={"Cache-Control": "private, max-age=60"})
 
 
-def _page_types() -> list[str]:
-    return [t.key for t in TYPES.values() if t.tree == "content"]
+def _page_types(viewpoint: Viewpoint) -> list[str]:
+    return [t.key for t in viewpoint.catalogue.every_type.values() if t.tree == "content"]

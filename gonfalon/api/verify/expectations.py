@@ -106,7 +106,7 @@ class ExpectationsView(GuardedView):
         took = (perf_counter() - began) * 1000
         answer = paged(request, list(zip(proved.rows, proved.results, strict=True)))
         rows, results = [list(each) for each in zip(*answer.data, strict=True)] if answer.data else ([], [])
-        answer.data = expectations_data(rows, results, self.viewpoint.sight)
+        answer.data = expectations_data(rows, results, self.viewpoint)
         answer.headers["Server-Timing"] = f"ask;dur={took:.1f}"
         return answer
 
@@ -124,7 +124,7 @@ class ExpectationsView(GuardedView):
             question=data, expect=expect, note=note, recorded_by=actor.id if actor else None
         )
         results = prove(self.viewpoint.engine, [as_asked(row)], self.viewpoint.at)
-        [told] = expectations_data([row], results, self.session.actors_viewpoint.sight)
+        [told] = expectations_data([row], results, self.session.actors_viewpoint)
         words = f"{told['who']} {'may' if expect == 'allow' else 'may not'} {told['verb']} {told['object']}".strip()
         record(
             self.session.by,
@@ -145,7 +145,7 @@ class ExpectationView(GuardedView):
         row = Expectation.objects.filter(pk=expectation).first()
         if row is None:
             raise NotFound("expectation")
-        names = names_in([row], self.viewpoint.sight)
+        names = names_in([row], self.viewpoint.sight, self.viewpoint.catalogue)
         verb, thing = action_words(row.question, names)
         words = f"{subject_words(row.question, names)}, {verb} {thing}".strip()
         record(
@@ -164,10 +164,11 @@ def _change(row: Expectation, words: str, was: str | None, now: str) -> Change:
     return Change(what=words, was=was, now=now, nodes=places)
 
 
-def expectations_data(rows: list[Expectation], results: list[Result], sight: Sight) -> list[dict[str, Any]]:
+def expectations_data(rows: list[Expectation], results: list[Result], viewpoint: Viewpoint) -> list[dict[str, Any]]:
     """Expectations in words, and how they stand; without the ids of what is out of sight."""
     found = [r.against for r in results if r.against]
-    names = names_in(rows, sight, [str(x) for a in found for x in (a.who, a.node) if x])
+    sight = viewpoint.sight
+    names = names_in(rows, sight, viewpoint.catalogue, [str(x) for a in found for x in (a.who, a.node) if x])
     people = names_of(row.recorded_by for row in rows if row.recorded_by)
     told = []
     for row, result in zip(rows, results, strict=True):

@@ -7,9 +7,8 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from gonfalon.access.catalogue import TYPES, component_name, type_named
+from gonfalon.access.catalogue import Catalogue
 from gonfalon.access.vocabulary import kind_of
-from gonfalon.access.words import ACTION_WORDS
 from gonfalon.api.guard import GuardedView, May, decide
 from gonfalon.api.problems import Invalid, NotFound
 from gonfalon.api.shapes import RoleTagShape, role_tags
@@ -64,14 +63,15 @@ class WhyView(GuardedView):
         part = {key: asked[key] for key in ("field", "component", "facet", "component_id") if key in asked}
         question = Question(who, action, target, viewpoint.at, **part)
         answer = decide(viewpoint, question)
-        words = TrailSentences(viewpoint.snapshot.policy, who, target, answer, self.session.actors_viewpoint.sight)
+        sight, catalogue = self.session.actors_viewpoint.sight, viewpoint.catalogue
+        words = TrailSentences(viewpoint.snapshot.policy, who, target, answer, sight, catalogue)
         steps = words.steps()
         tags = role_tags(step.role for step in steps if step.role)
         return Response(
             {
                 "allow": answer.allow,
                 "reason": str(answer.reason),
-                "title": _title(words.short, answer.allow, action, asked),
+                "title": _title(words.short, answer.allow, action, asked, catalogue),
                 "steps": [{"role": tags.get(s.role or ""), "text": s.text, "good": s.good} for s in steps],
             }
         )
@@ -116,15 +116,15 @@ class WhyView(GuardedView):
             raise Invalid({"/type": "Say what kind of page would be made."})
 
 
-def _title(who: str, allow: bool, action: str, asked: Any) -> str:
-    verb = ACTION_WORDS.get(action, action)
+def _title(who: str, allow: bool, action: str, asked: Any, catalogue: Catalogue) -> str:
+    verb = catalogue.action(action)
     if "field" in asked:
-        names = {f.key: f.name for t in TYPES.values() for f in t.fields}
+        names = {f.key: f.name for t in catalogue.every_type.values() for f in t.fields}
         verb = verb.replace("this field", names.get(asked["field"], asked["field"]).lower())
     elif action == "change-facet":
-        component = component_name(asked.get("component", "component")).lower()
+        component = catalogue.component_name(asked.get("component", "component")).lower()
         verb = f"change the {asked.get('facet', '')} of this {component}"
     elif action == "create":
-        verb = f"make {type_named(asked['type']).plural} here"
+        verb = f"make {catalogue.type(asked['type']).plural} here"
     verb = f"{verb} page" if verb.endswith("this") else verb
     return f"Why {'can' if allow else 'can’t'} {who} {verb}?"

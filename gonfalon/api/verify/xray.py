@@ -9,7 +9,6 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from gonfalon.access.catalogue import type_named
 from gonfalon.api.desk.tree import FIND, TREE, DeskRows, TreeRowShape
 from gonfalon.api.guard import GuardedView, decide, tree_named
 from gonfalon.api.paging import PAGED
@@ -127,7 +126,7 @@ def _ghosts(viewpoint: Viewpoint, row: Node, target: Target) -> Any:
     for action in ACTIONS:
         if action != "create" and (reason := closed(action)):
             yield {"kind": "action", "key": action, "name": action, "reason": reason}
-    for field in type_named(row.type).fields:
+    for field in viewpoint.catalogue.type(row.type).fields:
         if reason := closed("see-field", field=field.key):
             yield {"kind": "field", "key": field.key, "name": field.name, "reason": reason}
     for component in row.components:
@@ -135,7 +134,7 @@ def _ghosts(viewpoint: Viewpoint, row: Node, target: Target) -> Any:
             part = {"component": component["kind"], "facet": facet, "component_id": component["id"]}
             if reason := closed("change-facet", **part):
                 yield {"kind": "facet", "key": f"{component['id']}.{facet}", "name": facet, "reason": reason}
-    for kind, component in viewpoint.snapshot.catalogue.components.items():
+    for kind, component in viewpoint.catalogue.components.items():
         if reason := closed("insert-component", component=kind):
             yield {"kind": "component", "key": kind, "name": component.name, "reason": reason}
 

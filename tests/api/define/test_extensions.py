@@ -1,13 +1,9 @@
 """Extensions: read from manifests, switched on and off, and nothing said about them is lost."""
 
-from collections import ChainMap
-
 import pytest
 from django.core.exceptions import ImproperlyConfigured
 
-from gonfalon.access import catalogue
-from gonfalon.access.catalogue import EXTENSIONS
-from gonfalon.access.extensions import install
+from gonfalon.access.catalogue import install, installed
 from gonfalon.access.models import Answer, KnownCapability, Role
 from gonfalon.access.snapshot import current
 from gonfalon.content.models import Node
@@ -194,9 +190,6 @@ class TestProperties:
 class TestManifests:
     @pytest.fixture
     def package(self, tmp_path, monkeypatch):
-        for name in ("_INSTALLED", "COMPONENTS", "DUTIES", "EXTENSIONS"):
-            monkeypatch.setattr(catalogue, name, dict(getattr(catalogue, name)))
-        monkeypatch.setattr(catalogue, "TYPES", ChainMap({}, catalogue._INSTALLED))
         monkeypatch.syspath_prepend(tmp_path)
 
         def write(name: str, manifest: str) -> str:
@@ -212,10 +205,10 @@ class TestManifests:
     TYPE = '[[type]]\nkey = "{key}"\nname = "Lamp"\nplural = "lamps"\ntree = "{tree}"\nunder = ["section"]\n'
 
     def test_one_is_read(self, package):
-        install(package("lamps_one", self.HEAD + self.TYPE.format(key="lamp", tree="content")))
-        assert catalogue.TYPES["lamp"].plural == "lamps"
-        assert catalogue.EXTENSIONS["lamps"].brings == ("lamp",)
-        assert "lamps" not in EXTENSIONS
+        there = install([package("lamps_one", self.HEAD + self.TYPE.format(key="lamp", tree="content"))])
+        assert there.types["lamp"].plural == "lamps"
+        assert there.extensions["lamps"].brings == ("lamp",)
+        assert "lamps" not in installed().extensions
 
     @pytest.mark.parametrize(
         ("name", "manifest", "told"),
@@ -228,12 +221,12 @@ class TestManifests:
     )
     def test_what_is_wrong_is_told_with_its_file(self, package, name, manifest, told):
         with pytest.raises(ImproperlyConfigured, match=told) as wrong:
-            install(package(name, manifest))
+            install([package(name, manifest)])
         assert name in str(wrong.value)
 
     def test_one_that_is_not_installed(self):
         with pytest.raises(ImproperlyConfigured, match="is the package installed"):
-            install("no_such_extension")
+            install(["no_such_extension"])
 
 
 def test_a_preview_counts_what_would_turn_and_writes_nothing(odile, ask):

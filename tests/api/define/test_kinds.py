@@ -2,8 +2,8 @@
 
 import pytest
 
-from gonfalon.access.catalogue import TYPES
 from gonfalon.access.models import KnownCapability
+from gonfalon.access.snapshot import current
 from gonfalon.content.models import Node, Version
 from tests.api.support import apply, ok, refused
 
@@ -236,4 +236,4 @@ class TestFields:
 def test_what_one_process_made_is_gone_with_its_transaction(odile):
     """The test before this one made a kind; after its rollback no request knows of it."""
     ok(odile.get("catalogue"))
-    assert "knot" not in TYPES
+    assert "knot" not in current().catalogue.every_type

@@ -1,7 +1,7 @@
 """History of a page, and bringing an earlier version back: what is closed to whoever asks keeps what it has."""
 
 from gonfalon.access.models import Answer
-from gonfalon.access.snapshot import raise_version
+from gonfalon.access.snapshot import current, raise_version
 from gonfalon.content.history import changes
 from gonfalon.content.models import Node
 from tests.api.desk.test_pages import LOFT, parts, tag
@@ -126,6 +126,7 @@ def test_parts_of_one_kind_that_changed_places_are_told_apart():
     one, two, rows, gone = ({"id": id, "kind": kind, "props": {}} for id, kind in kinds.items())
     was = {"title": "Knots", "state": "draft", "values": {}}
     before, after = was | {"components": [one, gone, two, rows]}, was | {"components": [two, rows, one]}
-    *_, order = changes("article", before, after)
+    *_, order = changes("article", before, after, current().catalogue)
     assert (order["was"], order["now"]) == ("Text 1, Text 2, Table", "Text 2, Table, Text 1")
-    assert "Order of the components" not in [c["what"] for c in changes("article", before, before | {"components": []})]
+    emptied = changes("article", before, before | {"components": []}, current().catalogue)
+    assert "Order of the components" not in [c["what"] for c in emptied]

@@ -4,8 +4,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from gonfalon.access.catalogue import COMPONENTS
 from gonfalon.access.markup import PROSE
+from gonfalon.access.snapshot import current
 from gonfalon.content.models import Node
 from gonfalon.content.page_input import MOST_TO_CLEAN, BadInput, Writer, read_changes
 from gonfalon.content.page_parts import Part, touched
@@ -19,7 +19,7 @@ def loft():
 
 
 def read(node, **data):
-    return read_changes(node, data, Writer(COMPONENTS, (PROSE,), lambda kind, id: id == "quay-at-dawn"))
+    return read_changes(node, data, Writer(current().catalogue, (PROSE,), lambda kind, id: id == "quay-at-dawn"))
 
 
 class TestReading:
@@ -146,7 +146,8 @@ class TestReading:
 
 class TestParts:
     def touched(self, node, *, fixed=(), **data):
-        return list(touched(node, read(node, **data), lambda component: component["id"] not in fixed))
+        may_arrange = lambda component: component["id"] not in fixed  # noqa: E731
+        return list(touched(node, read(node, **data), may_arrange, current().catalogue))
 
     def test_nothing(self, loft):
         assert self.touched(loft) == []
@@ -193,7 +194,7 @@ class TestParts:
             Part("change-facet", component="button", facet="links"),
             Part("listing.edit"),
         ]
-        assert [part.words("berth") for part in parts] == [
+        assert [part.words("berth", current().catalogue) for part in parts] == [
             "change “Annual dues”",
             "put in a table",
             "take out or move the picture",

@@ -5,7 +5,6 @@ from datetime import timedelta
 import pytest
 from django.utils.dateparse import parse_datetime
 
-from gonfalon.access.catalogue import TYPES
 from gonfalon.access.snapshot import current
 from gonfalon.accounts.models import Account
 from gonfalon.clock import now
@@ -146,7 +145,7 @@ class TestXray:
         assert rows["min-2026-10"]["closed"] == {"seen": False, "reason": "barred"}
         assert rows["p5-chandlery"]["closed"] == {"seen": True, "reason": "out-of-extent"}
         assert rows["p3-sail-loft"]["closed"] is None
-        assert rows.keys() == {n.id for n in Node.objects.all() if TYPES[n.type].tree == "content"}
+        assert rows.keys() == {n.id for n in Node.objects.all() if current().catalogue.type(n.type).tree == "content"}
 
     def test_a_hidden_node_is_found_by_words_and_the_way_to_it_told(self, as_ines):
         rows = {row["id"]: row for row in ok(as_ines.get("xray/found", words="minutes of october"))}

@@ -5,7 +5,7 @@ from datetime import timedelta
 import pytest
 from rest_framework import serializers
 
-from gonfalon.access.describe import Names, capability_words, change
+from gonfalon.access.describe import Names, change
 from gonfalon.access.keys import key_for
 from gonfalon.access.models import FieldRule, Limit, Lock, Reach
 from gonfalon.access.roles import COLOURS, PATTERNS, cloth_for
@@ -19,7 +19,7 @@ from tests.api.support import apply, ok
 
 
 def told(data, was=None):
-    return change(data, was, Names([data, {"was": was}], UNBOUND))
+    return change(data, was, Names([data, {"was": was}], UNBOUND, current().catalogue))
 
 
 class TestOperations:
@@ -73,8 +73,8 @@ class TestOperations:
         assert told({"kind": "take-role", "assignment": "gone"})["what"] == "Assignment gone"
 
     def test_capabilities(self):
-        assert capability_words("desk.open") == "open the desk"
-        assert capability_words("event.history") == "see the history of events"
+        assert current().catalogue.phrase("desk.open") == "open the desk"
+        assert current().catalogue.phrase("event.history") == "see the history of events"
 
 
 class TestWhy:

@@ -1,6 +1,6 @@
 """Extensions: packages with a `manifest.toml` that says what they bring to the catalogue.
 
-    install("gonfalon_extensions.tide_table")      # once, when the site starts; whether it is on is said in the desk
+    read_manifest("gonfalon_extensions.tide_table")
 
 docs/extensions.md shows a manifest. What is wrong with one is told with its file and the place in it.
 """
@@ -12,28 +12,28 @@ from typing import Any
 
 from django.core.exceptions import ImproperlyConfigured
 
-from gonfalon.access.catalogue import (
+from gonfalon.access.catalogue.things import (
     FIELD_KINDS,
+    PROPERTY_KINDS,
+    Choice,
     Component,
     ContentType,
     Duty,
     Extension,
     Field,
     Property,
-    register_extension,
 )
 from gonfalon.core.model.vocabulary import FACETS, Kind
 
 Table = Mapping[str, Any]
 _KINDS = {"placed": Kind.PLACED, "opening": Kind.OPENING, "sitewide": Kind.SITEWIDE}
-_PROPERTY_KINDS = ("text", "rich", "rows", "link", "picture", "plain")
 
 
-def install(package: str) -> None:
-    """Read the manifest of a package and add what it brings. Raises ImproperlyConfigured, saying what is wrong."""
+def read_manifest(package: str) -> Extension:
+    """What a package brings. Raises ImproperlyConfigured, saying what is wrong with its manifest."""
     try:
         with (files(package) / "manifest.toml").open("rb") as file:
-            register_extension(_extension(tomllib.load(file)))
+            return _extension(tomllib.load(file))
     except ModuleNotFoundError:
         raise ImproperlyConfigured(f"There is no extension {package}: is the package installed?") from None
     except KeyError as missing:
@@ -68,8 +68,9 @@ def _component(said: Table) -> Component:
         p["key"]: Property(
             p["name"],
             _one_of(FACETS, p["facet"]),
-            _one_of(_PROPERTY_KINDS, p.get("kind", "text")),
+            _one_of(PROPERTY_KINDS, p.get("kind", "text")),
             p.get("needs"),
+            tuple(Choice(c["value"], c["name"]) for c in p.get("choices", ())),
         )
         for p in said["properties"]
     }
