@@ -5,7 +5,7 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from gonfalon.access.catalogue import VERB_WORDS, VERBS_IN_WORDS
+from gonfalon.access.catalogue import PROPERTY_KINDS, VERB_WORDS, VERBS_IN_WORDS
 from gonfalon.access.models import KnownCapability
 from gonfalon.access.words import REASON_SHORT, REASON_WORDS, SENTENCES
 from gonfalon.api.guard import GuardedView, May, SignedIn
@@ -47,11 +47,19 @@ class DutyShape(serializers.Serializer):
     risk = serializers.CharField()
 
 
+class ChoiceShape(serializers.Serializer):
+    """What a property may be: a text or a number, and how it reads."""
+
+    value = serializers.JSONField()
+    name = serializers.CharField()
+
+
 class PropertyShape(serializers.Serializer):
     key = serializers.CharField()
     name = serializers.CharField()
     facet = serializers.CharField()
-    kind = serializers.CharField()
+    kind = serializers.ChoiceField(choices=PROPERTY_KINDS)
+    choices = ChoiceShape(many=True)
 
 
 class ComponentShape(serializers.Serializer):
@@ -141,7 +149,13 @@ class CatalogueView(GuardedView):
                         "key": c.key,
                         "name": c.name,
                         "properties": [
-                            {"key": key, "name": p.name, "facet": p.facet, "kind": p.kind}
+                            {
+                                "key": key,
+                                "name": p.name,
+                                "facet": p.facet,
+                                "kind": p.kind,
+                                "choices": [{"value": c.value, "name": c.name} for c in p.choices],
+                            }
                             for key, p in c.properties.items()
                         ],
                         "facets": c.facets,

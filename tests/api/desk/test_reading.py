@@ -144,6 +144,22 @@ class TestReading:
         assert new["id"] != "chosen-by-me"
 
 
+@pytest.mark.parametrize(
+    ("part", "props", "told"),
+    [
+        ("heading", {"level": 4}, "Choose one of: Level 2, Level 3."),
+        ("heading", {"level": True}, "Choose one of: Level 2, Level 3."),
+        ("picture", {"width": "huge"}, "Choose one of: Wide, Narrow."),
+        ("button", {"tone": ["plain"]}, "Choose one of: Plain, Strong."),
+        ("table", {"head": 1}, "This is yes or no."),
+    ],
+)
+def test_a_property_is_what_its_component_says(loft, part, props, told):
+    with pytest.raises(BadInput) as bad:
+        read(loft, components=[{"kind": part, "props": props}])
+    assert list(bad.value.errors.values()) == [told]
+
+
 class TestParts:
     def touched(self, node, *, fixed=(), **data):
         may_arrange = lambda component: component["id"] not in fixed  # noqa: E731

@@ -2833,6 +2833,11 @@ export interface components {
             was: unknown;
             now: unknown;
         };
+        /** @description What a property may be: a text or a number, and how it reads. */
+        ChoiceShape: {
+            value: unknown;
+            name: string;
+        };
         /** @description That they do not see a node, or see it but may not edit it, and why. */
         ClosedShape: {
             seen: boolean;
@@ -3873,7 +3878,9 @@ export interface components {
             key: string;
             name: string;
             facet: string;
-            kind: string;
+            /** @enum {string} */
+            kind: "text" | "rich" | "rows" | "link" | "picture" | "number" | "yes" | "choice";
+            choices: components["schemas"]["ChoiceShape"][];
         };
         /** @description One of these. */
         ProveInputRequest: {

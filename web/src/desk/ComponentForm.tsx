@@ -149,7 +149,7 @@ function PropertyInput({ property, value, readOnly, error, onChange }: InputProp
   const id = `property-${property.key}`;
   return (
     <div className="mb-1.5">
-      {property.key !== "head" && (
+      {property.kind !== "yes" && (
         <label id={`${id}-label`} htmlFor={id} className="text-xs text-ink2">
           {property.name}
         </label>
@@ -164,38 +164,22 @@ function PropertyInput({ property, value, readOnly, error, onChange }: InputProp
   );
 }
 
-const CHOICES: Record<string, [string | number, string][]> = {
-  level: [
-    [2, "Level 2"],
-    [3, "Level 3"],
-  ],
-  width: [
-    ["wide", "Wide"],
-    ["narrow", "Narrow"],
-  ],
-  tone: [
-    ["plain", "Plain"],
-    ["strong", "Strong"],
-  ],
-};
-
 type ControlProps = Omit<InputProps, "error"> & { id: string };
 
 function Control({ id, property, value, readOnly, onChange }: ControlProps) {
-  const { key, name: label, kind } = property;
-  const choices = CHOICES[key];
-  if (choices) {
+  const { name: label, kind, choices } = property;
+  if (kind === "choice") {
     return (
       <select
         id={id}
         disabled={readOnly}
-        value={String(value ?? choices[0]?.[0])}
-        onChange={(event) => onChange(choices.find(([v]) => String(v) === event.target.value)?.[0])}
+        value={String(value ?? choices[0]?.value)}
+        onChange={(event) => onChange(choices.find((one) => String(one.value) === event.target.value)?.value)}
         className={INPUT}
       >
-        {choices.map(([v, text]) => (
-          <option key={v} value={String(v)}>
-            {text}
+        {choices.map((one) => (
+          <option key={String(one.value)} value={String(one.value)}>
+            {one.name}
           </option>
         ))}
       </select>
@@ -207,7 +191,7 @@ function Control({ id, property, value, readOnly, onChange }: ControlProps) {
     );
   if (kind === "picture")
     return <PicturePicker id={id} value={String(value ?? "")} readOnly={readOnly} onChange={onChange} />;
-  if (key === "head") {
+  if (kind === "yes") {
     return (
       <label className="flex items-center gap-2 text-sm">
         <input
@@ -237,9 +221,10 @@ function Control({ id, property, value, readOnly, onChange }: ControlProps) {
   return (
     <input
       id={id}
+      type={kind === "number" ? "number" : "text"}
       readOnly={readOnly}
       value={String(value ?? "")}
-      onChange={(e) => onChange(e.target.value)}
+      onChange={(e) => onChange(kind === "number" ? Number(e.target.value) : e.target.value)}
       className={INPUT}
     />
   );
