@@ -9,7 +9,7 @@ Applying holds the version row, so change sets are applied one after another; an
 has changed since it was staged refuses the whole set, and nothing is written.
 """
 
-from collections.abc import Set
+from collections.abc import Iterable, Set
 from dataclasses import dataclass
 from itertools import groupby
 from typing import Any
@@ -18,6 +18,7 @@ from django.db.models import QuerySet
 from rest_framework.serializers import ValidationError
 
 from gonfalon.access import describe, operations
+from gonfalon.access.catalogue import Catalogue
 from gonfalon.access.models import ChangeSet, StagedOperation
 from gonfalon.access.names import titles
 from gonfalon.access.operations.base import OperationKind, plain
@@ -301,7 +302,8 @@ def _write(rows: list[StagedOperation], policy: Policy, by: By, kind: str, chang
         rows, update_conflicts=True, update_fields=["reverse", "left"], batch_size=1_000
     )
     raise_version()
-    return record(by, kind, _summary(told, change_set, kind), about=("change-set", change_set.id), changes=told)
+    about, data = ("change-set", change_set.id), {"change_set": change_set.id}
+    return record(by, kind, _summary(told, change_set, kind), about=about, data=data)
 
 
 def told(entry: Entry, sight: Sight) -> str:
@@ -310,6 +312,16 @@ def told(entry: Entry, sight: Sight) -> str:
     rows = list(change_set.operations.all())
     names = describe.Names([{"data": row.data, "was": row.was} for row in rows], sight, current().catalogue)
     return _summary([describe.change(row.data, row.was, names) for row in rows], change_set, entry.kind)
+
+
+def changes_told(change_sets: Iterable[str], catalogue: Catalogue) -> dict[str, list[Change]]:
+    """What applied change sets changed, in words, by their ids. Two queries, and one for each sort of names."""
+    rows = list(StagedOperation.objects.filter(change_set__in=set(change_sets)))
+    names = describe.Names([{"data": row.data, "was": row.was} for row in rows], UNBOUND, catalogue)
+    told: dict[str, list[Change]] = {}
+    for row in rows:
+        told.setdefault(row.change_set_id, []).append(describe.recorded(row.data, row.was, names))
+    return told
 
 
 def _summary(changes: list[Change], change_set: ChangeSet, kind: str) -> str:

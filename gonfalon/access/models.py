@@ -17,6 +17,23 @@ class PolicyVersion(models.Model):
     demands = models.JSONField(default=dict)
     """What people must have when they come: a second factor of holders of `roles`, or of anything `risky`; `fields`."""
 
+    def when_held(self) -> None:
+        """Whoever may raise it keeps what they change."""
+        from gonfalon.access.policy_changes import watch
+
+        watch()
+
+
+class PolicyChange(models.Model):
+    """What one version of the policy changed: [kind, key, was, now] for each entry, as policy documents write it (§8).
+
+    None where that is not kept.
+    """
+
+    version = models.PositiveBigIntegerField(primary_key=True)
+    at = models.DateTimeField(db_index=True)
+    changes = models.JSONField(null=True)
+
 
 class Role(models.Model):
     """A named bundle of answers, with the cloth that marks it everywhere."""

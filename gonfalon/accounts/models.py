@@ -177,3 +177,14 @@ class KnownClient(models.Model):
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["account", "client"], name="once_a_client")]
+
+
+class ProfileVersion(models.Model):
+    """What an account's profile said as of one version of the account, for the ledger to tell from."""
+
+    account = models.ForeignKey(Account, on_delete=models.CASCADE, related_name="+")
+    number = models.PositiveIntegerField()
+    data = models.JSONField(default=dict)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["account", "number"], name="one_profile_a_version")]

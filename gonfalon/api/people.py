@@ -9,7 +9,7 @@ from rest_framework import serializers
 from gonfalon.access.catalogue import Catalogue, Field
 from gonfalon.access.people import send_confirmation
 from gonfalon.access.roles import fold
-from gonfalon.accounts.models import Account
+from gonfalon.accounts.models import Account, ProfileVersion
 from gonfalon.api.guard import decide
 from gonfalon.api.problems import Invalid, Refused
 from gonfalon.content.field_kinds import read_value
@@ -74,27 +74,24 @@ def change_account(row: Account, asked: Mapping[str, Any], viewpoint: Viewpoint,
         if Account.objects.filter(email__iexact=email).exclude(pk=row.pk).exists():
             raise Invalid({"/email": "Another account has this address."})
         send_confirmation(row, email, by)
+    was = ProfileVersion(account=row, number=row.version, data=row.profile)
     changes = [
         Change(what=key, was=getattr(row, key), now=value) for key, value in asked.items() if getattr(row, key) != value
     ]
-    changes += [
-        Change(what=field.name, was=row.profile.get(field.key), now=values.get(field.key), field=field.key)
-        for field in _fields(viewpoint)
-        if row.profile.get(field.key) != values.get(field.key)
-    ]
-    if changes:
+    profile_changed = values != row.profile
+    if changes or profile_changed:
         for key, value in asked.items():
             setattr(row, key, value)
         row.profile = values
         row.version += 1
         row.save(update_fields=["version", "profile", *asked])
-        record(
-            by,
-            "account.changed",
-            f"Changed {row.name}",
-            about=("account", row.id),
-            changes=changes,
-        )
+        data = None
+        if profile_changed:
+            now = ProfileVersion(account=row, number=row.version, data=values)
+            ProfileVersion.objects.bulk_create([was, now], ignore_conflicts=True)
+            data = {"profile": row.id, "versions": [was.number, now.number]}
+        about = ("account", row.id)
+        record(by, "account.changed", f"Changed {row.name}", about=about, changes=changes, data=data)
 
 
 def may_answer_for(row: Account, viewpoint: Viewpoint) -> None:

@@ -1,6 +1,8 @@
 """Values of fields over all pages: how many are filled in, and taking those of a purged field away for good."""
 
+from gonfalon.accounts.models import Account, ProfileVersion
 from gonfalon.content.models import Node, Version
+from gonfalon.core.model.vocabulary import PROFILE
 from gonfalon.work import locked
 
 _AT_ONCE = 500
@@ -11,6 +13,8 @@ def purge_values(type: str, field: str) -> int:
 
     Those in the bin too. Belongs in the transaction that purges the field.
     """
+    if type == PROFILE:
+        return _purge_profiles(field)
     pages = list(locked(Node.everywhere).filter(type=type, values__has_key=field))
     for page in pages:
         del page.values[field]
@@ -22,3 +26,15 @@ def purge_values(type: str, field: str) -> int:
         changed.append(version)
     Version.objects.bulk_update(changed, ["data"], batch_size=_AT_ONCE)
     return len(pages)
+
+
+def _purge_profiles(field: str) -> int:
+    people = list(locked(Account.objects).filter(profile__has_key=field))
+    for account in people:
+        del account.profile[field]
+    Account.objects.bulk_update(people, ["profile"], batch_size=_AT_ONCE)
+    versions = list(ProfileVersion.objects.filter(data__has_key=field))
+    for version in versions:
+        del version.data[field]
+    ProfileVersion.objects.bulk_update(versions, ["data"], batch_size=_AT_ONCE)
+    return len(people)

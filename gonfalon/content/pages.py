@@ -21,8 +21,7 @@ Data = dict[str, Any]
 def save(row: Node, new: Data, by: By) -> None:
     """Write the change as a new version. The row was read once it was held; another title or topics raise NODES."""
     new = {"topics": row.topics} | new
-    changes = list(changes_of(row, new, current().catalogue))
-    if not changes:
+    if not any(changes_of(row, new, current().catalogue)):
         return
     if row.topics != new["topics"]:
         raise_version()
@@ -30,8 +29,10 @@ def save(row: Node, new: Data, by: By) -> None:
         raise_version_of(row)  # of the rest nothing is kept by version
     row.title, row.topics = new["title"], new["topics"]
     row.values, row.components = new["values"], new["components"]
+    was = row.version
     _keep(row, by)
-    record(by, "page.saved", f"Saved {row.title}", about=("node", row.id), changes=changes)
+    about, versions = ("node", row.id), {"page": row.id, "versions": [was, row.version]}
+    record(by, "page.saved", f"Saved {row.title}", about=about, data=versions)
 
 
 @unit(NODES)

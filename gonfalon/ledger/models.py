@@ -5,7 +5,7 @@
 Written in the unit of what it records, so that both are kept or neither.
 """
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any, NotRequired, TypedDict
 
@@ -49,6 +49,10 @@ class Entry(models.Model):
     about_kind = models.CharField(max_length=20, blank=True)
     about_id = IdField(blank=True)
     changes = models.JSONField(default=list)
+    """In words, where `data` does not say from what they are told."""
+    data = models.JSONField(null=True)
+    """What it was and what it is, by reference: {"change_set": id}, {"page": id, "versions": [older, newer]} or
+    {"profile": id, "versions": [older, newer]}. The sentences are made when it is read."""
 
     class Meta:
         ordering = ["-number"]
@@ -70,8 +74,9 @@ def record(
     *,
     about: tuple[str, str] = ("", ""),
     changes: Sequence[Change] = (),
+    data: Mapping[str, Any] | None = None,
 ) -> Entry:
-    """Write an entry. `kind` is `thing.done`; `about` names what it concerns as (kind, id)."""
+    """Write an entry. `kind` is `thing.done`; `about` names what it concerns as (kind, id); `data` is as in `Entry`."""
     entry = Entry.objects.create(
         at=now(),
         actor=by.actor,
@@ -81,6 +86,7 @@ def record(
         about_kind=about[0],
         about_id=about[1],
         changes=list(changes),
+        data=data,
     )
     written_as(entry)
     return entry

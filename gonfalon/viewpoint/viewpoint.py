@@ -18,6 +18,7 @@ from functools import cached_property
 from gonfalon.access.catalogue import Catalogue
 from gonfalon.access.change_sets import staged_policy
 from gonfalon.access.holders import Holders
+from gonfalon.access.policy_changes import as_of
 from gonfalon.access.sight import EVERYTHING, Sight
 from gonfalon.access.snapshot import Snapshot, current
 from gonfalon.content.nodes import Content, InSight, cached_in_sight, content, engine_over, in_sight
@@ -123,12 +124,16 @@ class Viewpoint:
         return replace(self, subject=who, knows=knows, at_work=False)
 
     def at_moment(self, at: datetime) -> "Viewpoint":
-        """The same at another time, under what is in force now."""
+        """The same at another time, under the same policy."""
         return replace(self, at=at)
 
     def under(self, policy: Policy) -> "Viewpoint":
         """The same as it would be under another policy."""
         return replace(self, proposed=proposal(policy, self.in_force), at_work=False, _engine=[])
+
+    def as_of(self, moment: datetime) -> "Viewpoint":
+        """How it was at a moment, over the nodes as they are now. Raises NotKnown."""
+        return self.under(as_of(moment)).at_moment(moment)
 
     def renewed(self) -> "Viewpoint":
         """The same under the policy and over the nodes as they are now that something was written."""

@@ -12,6 +12,7 @@ from gonfalon.work.locks import NODES, POLICY, Locks, RowLock, VersionLock, lock
 from gonfalon.work.units import (
     after_commit,
     after_rollback,
+    before_commit,
     own,
     raised,
     read_together,
@@ -32,6 +33,7 @@ __all__ = (
     "after_commit",
     "after_rollback",
     "apart",
+    "before_commit",
     "locked",
     "own",
     "raised",

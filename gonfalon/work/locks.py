@@ -21,7 +21,7 @@ M = TypeVar("M", bound=models.Model)
 
 @dataclass(frozen=True, slots=True)
 class VersionLock:
-    """The version row of a model that has only that one.
+    """The version row of a model that has only that one. Its `when_held()`, if any, is called by whoever may raise it.
 
     >>> POLICY.order < NODES.order, POLICY.shared.exclusive
     (True, False)

@@ -43,6 +43,7 @@ class Unit:
         """The version rows it holds, as they stood; of one that it has raised nothing is known any more."""
         self.own: dict[str, Any] = {}
         """What was read under a version that is this unit's alone until it is kept, by the name of its lock."""
+        self.before: list[Callable[[], object]] = []
         self.after: list[Callable[[], object]] = []
         self.undoing: list[Callable[[], object]] = []
         self.entries: list[tuple[type[models.Model], Any]] = []
@@ -68,6 +69,9 @@ class Unit:
             self.held[lock.name] = lock
         for row in rows:
             row.take(arguments)
+        for lock in versions:
+            if lock.exclusive and hasattr(self.rows[lock.name], "when_held"):
+                self.rows[lock.name].when_held()
 
     def require(self, *locks: VersionLock) -> None:
         """Raise RuntimeError unless all of these are held, as firmly as asked."""
@@ -128,7 +132,9 @@ def _try(
             unit.hold(locks, arguments)
             with clock.standing_still(ids):
                 result = work()
-            kept = keeps(result) and not unit.undone
+                kept = keeps(result) and not unit.undone
+                for step in unit.before if kept else ():
+                    step()
             if kept:
                 unit.commits()
             else:
@@ -174,6 +180,14 @@ def unit(*locks: VersionLock) -> Callable[[Callable[P, R]], Callable[P, R]]:
         return whole
 
     return wrap
+
+
+def before_commit(step: Callable[[], object]) -> None:
+    """Do something as the last of the running unit, if it is to be kept."""
+    unit = running()
+    if unit is None:
+        raise RuntimeError("There is no unit that could end.")
+    unit.before.append(step)
 
 
 def after_commit(step: Callable[[], object]) -> None:

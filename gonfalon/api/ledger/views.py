@@ -17,6 +17,7 @@ from gonfalon.content.removed import standing_of
 from gonfalon.core import Question
 from gonfalon.core.model.tree import Target
 from gonfalon.ledger.models import Change, Entry
+from gonfalon.verify.ledger_words import changes_of_entries
 from gonfalon.viewpoint.viewpoint import Viewpoint
 
 PAGE = 50
@@ -61,8 +62,8 @@ class LedgerView(GuardedView):
         ],
     )
     def get(self, request: Request) -> Response:
-        """Two queries a page: the entries, and the names of the people in them; more where a search finds much
-        that is out of sight."""
+        """A fixed number of queries a page, however much its entries changed; more where a search finds much that is
+        out of sight."""
         entries = Entry.objects.all()
         if before := whole(request, "before", 0):
             entries = entries.filter(number__lt=before)
@@ -88,9 +89,9 @@ def _found(entries: QuerySet[Entry], search: str | None, viewpoint: Viewpoint) -
     more = True
     while more:
         batch = list(entries[: PAGE + 1])
-        targets = _targets(batch, viewpoint)
+        targets, changes = _targets(batch, viewpoint), changes_of_entries(batch, viewpoint.catalogue)
         for entry in batch:
-            seen = _as_far_as_seen(entry, targets.get(entry.about_id), viewpoint)
+            seen = _as_far_as_seen(entry, changes[entry.number], targets.get(entry.about_id), viewpoint)
             if not search or seen.summary == entry.summary:
                 yield entry, seen
         if more := len(batch) > PAGE:
@@ -132,14 +133,14 @@ def _targets(entries: Iterable[Entry], viewpoint: Viewpoint) -> dict[str, Target
     return {id: tree.target(id) for id in about if id in tree} | (standing_of(gone) if gone else {})
 
 
-def _as_far_as_seen(entry: Entry, target: Target | None, viewpoint: Viewpoint) -> _Seen:
+def _as_far_as_seen(entry: Entry, changes: Sequence[Change], target: Target | None, viewpoint: Viewpoint) -> _Seen:
     """Nothing of a node out of sight, no value of a field closed to the reader or gone, no node that it names."""
-    told = [c for c in entry.changes if all(id in viewpoint.sight.nodes for id in c.get("nodes", ()))]
+    told = [c for c in changes if all(id in viewpoint.sight.nodes for id in c.get("nodes", ()))]
     if entry.about_kind != "node":
-        whole = len(told) == len(entry.changes)
+        whole = len(told) == len(changes)
         return _Seen(entry.summary if whole else OUT_OF_SIGHT, entry.about_id, told)
     if target is None:  # what is emptied for good stands nowhere: nobody but a keyholder could be asked about it
-        return _Seen(entry.summary, "", entry.changes) if viewpoint.keyholder else _Seen(OUT_OF_SIGHT, "", [])
+        return _Seen(entry.summary, "", changes) if viewpoint.keyholder else _Seen(OUT_OF_SIGHT, "", [])
 
     def may(action: str, field: str | None = None) -> bool:
         return decide(viewpoint, Question(viewpoint.who, action, target, viewpoint.at, field=field), trail=False).allow

@@ -28,7 +28,7 @@ Json = dict[str, Any]
 
 def write_policy(policy: Policy) -> Json:
     """The document that says this policy. What would say nothing is left out."""
-    types = {key: _type(type) for key, type in sorted(policy.types.items())}
+    types = {key: write_type(type) for key, type in sorted(policy.types.items())}
     return {
         "gonfalon": VERSION,
         "capabilities": {key: str(kind) for key, kind in sorted(policy.capabilities.items())},
@@ -38,16 +38,16 @@ def write_policy(policy: Policy) -> Json:
         "topics": sorted(policy.topics),
         "nodes": [_node(node) for node in policy.tree.nodes],
         "groups": {key: {"parent": group.parent} for key, group in sorted(policy.groups.items())},
-        "accounts": {key: _account(account) for key, account in sorted(policy.accounts.items())},
-        "roles": {key: _role(role) for key, role in sorted(policy.roles.items())},
+        "accounts": {key: write_account(account) for key, account in sorted(policy.accounts.items())},
+        "roles": {key: write_role(role) for key, role in sorted(policy.roles.items())},
         "baseline": _said({"everyone": policy.everyone, "signed_in": policy.signed_in}),
-        "assignments": [_assignment(a) for _, a in sorted(policy.assignments.items())],
-        "direct_grants": [_direct(d) for _, d in sorted(policy.direct_grants.items())],
-        "delegations": [_delegation(h) for _, h in sorted(policy.delegations.items())],
-        "limits": [_limit(k) for _, k in sorted(policy.limits.items())],
-        "fields": {f"{type}.{field}": _rule(rule) for (type, field), rule in sorted(policy.fields.items())},
+        "assignments": [write_assignment(a) for _, a in sorted(policy.assignments.items())],
+        "direct_grants": [write_direct_grant(d) for _, d in sorted(policy.direct_grants.items())],
+        "delegations": [write_delegation(h) for _, h in sorted(policy.delegations.items())],
+        "limits": [write_limit(k) for _, k in sorted(policy.limits.items())],
+        "fields": {f"{type}.{field}": write_field_rule(rule) for (type, field), rule in sorted(policy.fields.items())},
         "expectations": [_expectation(e) for _, e in sorted(policy.expectations.items())],
-        "locks": [_lock(k) for _, k in sorted(policy.locks.items())],
+        "locks": [write_lock(k) for _, k in sorted(policy.locks.items())],
     }
 
 
@@ -67,7 +67,8 @@ def _said(entry: Json) -> Json:
     return {key: value for key, value in entry.items() if value is not None}
 
 
-def _type(type: NodeType) -> Json:
+def write_type(type: NodeType) -> Json:
+    """As a document has it (§8)."""
     return _said({"tree": type.tree, "fields": list(type.fields)})
 
 
@@ -75,7 +76,8 @@ def _node(node: Node) -> Json:
     return {**node._asdict(), "topics": sorted(node.topics)}
 
 
-def _account(account: Account) -> Json:
+def write_account(account: Account) -> Json:
+    """As a document has it (§8)."""
     reach = {tree: sorted(branches) for tree, branches in sorted(account.reach.items())}
     return {
         "state": account.state,
@@ -85,7 +87,8 @@ def _account(account: Account) -> Json:
     }
 
 
-def _role(role: Role) -> Json:
+def write_role(role: Role) -> Json:
+    """As a document has it (§8)."""
     components = None if role.components is None else sorted(role.components)
     facets = {component: sorted(facets) for component, facets in sorted(role.facets.items())}
     return _said(
@@ -110,15 +113,18 @@ def _given(given: Assignment | DirectGrant) -> Json:
     )
 
 
-def _assignment(a: Assignment) -> Json:
+def write_assignment(a: Assignment) -> Json:
+    """As a document has it (§8)."""
     return {"id": a.id, "role": a.role, **_given(a)}
 
 
-def _direct(d: DirectGrant) -> Json:
+def write_direct_grant(d: DirectGrant) -> Json:
+    """As a document has it (§8)."""
     return {"id": d.id, "capability": d.capability, "says": d.says, **_given(d)}
 
 
-def _delegation(h: Delegation) -> Json:
+def write_delegation(h: Delegation) -> Json:
+    """As a document has it (§8)."""
     return _said(
         {
             "id": h.id,
@@ -131,7 +137,8 @@ def _delegation(h: Delegation) -> Json:
     )
 
 
-def _limit(limit: Limit) -> Json:
+def write_limit(limit: Limit) -> Json:
+    """As a document has it (§8)."""
     return {
         "id": limit.id,
         "node": limit.node,
@@ -142,7 +149,8 @@ def _limit(limit: Limit) -> Json:
     }
 
 
-def _rule(rule: FieldRule) -> Json:
+def write_field_rule(rule: FieldRule) -> Json:
+    """As a document has it (§8)."""
     table = {role: sorted(marks) for role, marks in sorted(rule.table.items())}
     return {"mode": rule.mode, **({"table": table} if table else {})}
 
@@ -154,7 +162,8 @@ def _expectation(e: Expectation) -> Json:
     )
 
 
-def _lock(lock: Lock) -> Json:
+def write_lock(lock: Lock) -> Json:
+    """As a document has it (§8)."""
     part = {"field": lock.field} if lock.field is not None else {"component": lock.component}
     whole = lock.field is None and lock.component is None
     return {"id": lock.id, "node": lock.node, **({} if whole else {"part": part})}

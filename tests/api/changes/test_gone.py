@@ -2,7 +2,7 @@
 
 import pytest
 
-from gonfalon.access.models import Answer
+from gonfalon.access.models import Answer, Limit
 from gonfalon.content.models import Node, Topic
 from tests.api.support import apply, ok, refused, stage
 
@@ -31,9 +31,7 @@ def test_a_page_that_is_in_the_bin_by_then(odile, operation):
 
 def test_a_limit_on_a_page_that_is_gone_can_still_be_dropped(odile):
     apply(odile, LIMIT)
-    [limit] = [
-        row["id"] for row in ok(odile.get("limits")) if row["node"] == "winter-rates" and row["subject_id"] == "noor"
-    ]
+    [limit] = Limit.objects.filter(node="winter-rates", subject_id="noor").values_list("pk", flat=True)
     stage(odile, {"kind": "drop-limit", "limit": limit})
     remove(odile, "winter-rates")
     ok(odile.post("change-set/apply"))

@@ -104,7 +104,7 @@ class TestReading:
             ("heading", {"colour": "red"}, "colour", "This component has no such property."),
             ("heading", {"text": 5}, "text", "This is text, of at most 20,000 characters."),
             ("heading", {"text": "x" * 20_001}, "text", "This is text, of at most 20,000 characters."),
-            ("heading", {"level": [2]}, "level", "This cannot be read."),
+            ("heading", {"level": [2]}, "level", "Choose one of: Level 2, Level 3."),
             ("table", {"rows": [["a", 1]]}, "rows", "A table is rows of text."),
             ("table", {"rows": "a"}, "rows", "A table is rows of text."),
         ],
@@ -179,7 +179,7 @@ class TestParts:
         assert {p.component_id for p in parts} == {"p3-sail-loft-heading"}
 
     def test_a_new_component_touches_what_is_filled_in_it(self, loft):
-        button = {"kind": "button", "props": {"label": "Write", "link": "mailto:loft@sailloft.example", "tone": ""}}
+        button = {"kind": "button", "props": {"label": "Write", "link": "mailto:loft@sailloft.example"}}
         parts = self.touched(loft, components=[*loft.components, button])
         assert [(p.action, p.facet) for p in parts] == [
             ("insert-component", None),

@@ -221,6 +221,7 @@ def test_a_disabled_account_is_on_the_roster_still(odile):
 
 def test_kinds_and_fields_that_no_module_brings_go_by_their_keys():
     policy = current().policy
-    assert turn_words("see-field page1.price", policy) == "see price of page1"
-    assert turn_words("create:page1", policy) == "create page1"
-    assert turn_words("see-field berth.dues", policy) == "see Annual dues of berth pages"
+    catalogue = current().catalogue
+    assert turn_words("see-field page1.price", policy, catalogue) == "see price of page1"
+    assert turn_words("create:page1", policy, catalogue) == "create page1"
+    assert turn_words("see-field berth.dues", policy, catalogue) == "see Annual dues of berth pages"
