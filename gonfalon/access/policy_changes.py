@@ -58,7 +58,7 @@ def as_of(moment: datetime) -> Policy:
 
 def known_since() -> datetime | None:
     """From when on the policy is known; None where it always is. One query."""
-    return PolicyChange.objects.filter(changes=None).order_by("-version").values_list("at", flat=True).first()
+    return PolicyChange.objects.filter(changes__isnull=True).order_by("-version").values_list("at", flat=True).first()
 
 
 def _backwards(rows: list[PolicyChange]) -> Iterator[EntryChange]:

@@ -123,11 +123,12 @@ _MOST_KNOWN = 32
 _building = Mutex()
 
 
-def content() -> Content:
+def content(snapshot: Snapshot | None = None) -> Content:
     """All nodes as they stand. One query unless something changed, then one or two more.
 
     Where only titles and states of single nodes did, those are read; where some came, went or stand elsewhere, where
-    all stand, and those; else all of all.
+    all stand, and those; else all of all. The policy tells
+    in which tree each kind is; it is looked up unless it is given.
     """
     row = version_row(NODES) or ContentVersion.objects.get(pk=VERSION_ROW)
     database = str(connection.settings_dict["NAME"])
@@ -135,17 +136,19 @@ def content() -> Content:
     if kept is not None and kept.version == row.number:
         return kept
     if alone is not None:
-        return _content_alone(alone, row, database, kept)
+        return _content_alone(alone, row, database, kept, snapshot)
     with _building:
-        kept = _kept[database] = _read_since(row, _kept.get(database))
+        kept = _kept[database] = _read_since(row, _kept.get(database), snapshot)
     return kept
 
 
-def _content_alone(alone: dict[str, Any], row: ContentVersion, database: str, kept: Content | None) -> Content:
+def _content_alone(
+    alone: dict[str, Any], row: ContentVersion, database: str, kept: Content | None, snapshot: Snapshot | None
+) -> Content:
     """All nodes for a unit that may have written some of them; everybody's once the unit is kept."""
     mine: Content | None = alone.get("nodes")
     if mine is None or mine.version != row.number:
-        mine = alone["nodes"] = _read_since(row, kept)
+        mine = alone["nodes"] = _read_since(row, kept, snapshot)
         after_commit(lambda: _share(alone, database))
     return mine
 
@@ -156,15 +159,15 @@ def _share(alone: dict[str, Any], database: str) -> None:
         _kept[database] = mine
 
 
-def _read_since(row: ContentVersion, kept: Content | None) -> Content:
+def _read_since(row: ContentVersion, kept: Content | None, snapshot: Snapshot | None) -> Content:
     """All nodes at a version, with what of an earlier one still holds."""
     if kept is not None and kept.version == row.number:
         return kept
     if kept is not None and max(row.whole, row.places) <= kept.version < row.number:
         return _read_on(row.number, kept)
     if kept is not None and row.whole <= kept.version < row.number:
-        return _read_places(row.number, kept)
-    return _read(row.number, kept)
+        return _read_places(row.number, kept, (snapshot or current()).words.types)
+    return _read(row.number, kept, (snapshot or current()).words.types)
 
 
 def engine_over(nodes: Content, snapshot: Snapshot) -> Engine:
@@ -256,7 +259,7 @@ def _read_on(version: int, before: Content) -> Content:
     return Content(version, tree.with_states(states) if states else tree, names, before.addresses)
 
 
-def _read_places(version: int, before: Content) -> Content:
+def _read_places(version: int, before: Content, types: Mapping[str, NodeType]) -> Content:
     """Where all nodes stand now, with what was read before of all that did not change since."""
     # Asked by paths alone, which an index holds: the rows themselves need not be looked at.
     places = list(Node.everywhere.exclude(path__startswith=BIN).order_by("path").values_list("path", "id"))
@@ -268,7 +271,6 @@ def _read_places(version: int, before: Content) -> Content:
     nodes: list[core.Node] = []
     names: dict[str, str] = {}
     addresses: dict[str, str] = {}
-    types = current().words.types
     for path, id in places:
         parent = by_path.get(path[: -Node.steplen])
         if parent is None and len(path) > Node.steplen:
@@ -294,12 +296,11 @@ def _node(row: Sequence[Any], parent: str | None, types: Mapping[str, NodeType])
     return core.Node(id, parent, types[type].tree or "", site, type, author, state, frozenset(topics))
 
 
-def _read(version: int, before: Content | None) -> Content:
+def _read(version: int, before: Content | None, types: Mapping[str, NodeType]) -> Content:
     by_path: dict[str, str] = {}
     nodes: list[core.Node] = []
     names: dict[str, str] = {}
     addresses: dict[str, str] = {}
-    types = current().words.types
     for row in Node.objects.order_by("path").values_list(*_COLUMNS):
         path, id = row[:2]
         by_path[path] = id

@@ -138,7 +138,7 @@ class Session:
         stand_in = StandingIn.read(self._cookie.get(STAND_IN_KEY)) if self.actor else None
         if stand_in is None or self.actor is None or stand_in.until <= self.at:
             return None
-        may = engine_over(content(), self.in_force).may_stand_in(self.actor.id, stand_in.account, self.at)
+        may = engine_over(content(self.in_force), self.in_force).may_stand_in(self.actor.id, stand_in.account, self.at)
         return stand_in if may.allow and (self.actor.keyholder or not stand_in.staged) else None
 
     @cached_property

@@ -72,7 +72,7 @@ class Viewpoint:
     @property
     def nodes(self) -> Content:
         if not self._nodes:
-            self._nodes.append(content())
+            self._nodes.append(content(self.in_force))
         return self._nodes[0]
 
     @property

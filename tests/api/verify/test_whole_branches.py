@@ -3,6 +3,7 @@
 import pytest
 
 from gonfalon.access.models import Lock
+from gonfalon.access.snapshot import raise_version
 from tests.api.support import apply, ok
 
 BRANCH, BENEATH = "pier-3-branch", "p3-sail-loft"
@@ -91,6 +92,7 @@ def test_a_page_beneath_is_named_only_to_who_may_see_it(odile, ask, half_blind):
 
 def test_a_lock_beneath_is_told_of_the_page_that_it_is_on(odile, ask, half_blind):
     Lock.objects.create(node=BENEATH, why="The survey is under way", locked_by="odile")
+    raise_version()
     assert "Pier 3, Sail loft is locked by Odile Varga: The survey is under way." in told_why(odile, half_blind)
     told = told_why(ask(half_blind), half_blind)
     assert "A page out of sight is locked." in told
