@@ -13,6 +13,7 @@ from gonfalon.access.describe import in_sight
 from gonfalon.access.models import ChangeSet
 from gonfalon.access.progress import how_far
 from gonfalon.access.sight import Sight
+from gonfalon.api.changes.operation_shapes import OperationField, OperationsField
 from gonfalon.api.guard import GuardedView, May, require
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import Conflict, Invalid, NotFound
@@ -30,7 +31,7 @@ class OperationShape(serializers.Serializer):
     was = serializers.CharField(allow_null=True)
     now = serializers.CharField()
     stale = serializers.BooleanField()
-    data = serializers.JSONField()
+    data = OperationField()
 
 
 class KeptShape(serializers.Serializer):
@@ -56,7 +57,7 @@ class NameInput(serializers.Serializer):
 
 
 class StageInput(serializers.Serializer):
-    operations = serializers.ListField(child=serializers.DictField(), allow_empty=False, max_length=2000)
+    operations = OperationsField()
 
 
 class AppliedShape(serializers.Serializer):

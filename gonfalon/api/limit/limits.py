@@ -18,7 +18,7 @@ from gonfalon.api.problems import NotFound
 from gonfalon.core import Policy
 from gonfalon.core.bulk.survey import Surveyor
 from gonfalon.core.model.policy import OPEN_FIELD, Limit
-from gonfalon.core.model.vocabulary import ACTIONS, Effect
+from gonfalon.core.model.vocabulary import ACTIONS, FIELD_MARKS, Effect
 from gonfalon.viewpoint.viewpoint import Viewpoint
 
 
@@ -160,8 +160,8 @@ class FieldRuleShape(serializers.Serializer):
     type_name = serializers.CharField()
     field = serializers.CharField()
     name = serializers.CharField()
-    mode = serializers.CharField()
-    table = serializers.DictField(child=serializers.ListField(child=serializers.CharField()))
+    mode = serializers.ChoiceField(choices=["open", "author", "table"])
+    table = serializers.DictField(child=serializers.ListField(child=serializers.ChoiceField(choices=FIELD_MARKS)))
     staged = serializers.BooleanField()
 
 

@@ -1504,8 +1504,8 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * @description Two queries a page: the entries, and the names of the people in them; more where a search finds much
-         *     that is out of sight.
+         * @description A fixed number of queries a page, however much its entries changed; more where a search finds much that is
+         *     out of sight.
          */
         get: operations["ledger"];
         put?: never;
@@ -2823,6 +2823,62 @@ export interface components {
                 [key: string]: unknown;
             };
         };
+        /** @description Staged as `change-capability`. */
+        ChangeCapability: {
+            grant: string;
+            scope?: components["schemas"]["Scope"];
+            /** Format: date-time */
+            starts?: string | null;
+            /** Format: date-time */
+            ends?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "change-capability";
+        };
+        /** @description Staged as `change-capability`. */
+        ChangeCapabilityRequest: {
+            grant: string;
+            scope?: components["schemas"]["ScopeRequest"];
+            /** Format: date-time */
+            starts?: string | null;
+            /** Format: date-time */
+            ends?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "change-capability";
+        };
+        /** @description Staged as `change-role`. */
+        ChangeRole: {
+            assignment: string;
+            scope?: components["schemas"]["Scope"];
+            /** Format: date-time */
+            starts?: string | null;
+            /** Format: date-time */
+            ends?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "change-role";
+        };
+        /** @description Staged as `change-role`. */
+        ChangeRoleRequest: {
+            assignment: string;
+            scope?: components["schemas"]["ScopeRequest"];
+            /** Format: date-time */
+            starts?: string | null;
+            /** Format: date-time */
+            ends?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "change-role";
+        };
         ChangeSetShape: {
             name: string;
             operations: components["schemas"]["OperationShape"][];
@@ -2943,6 +2999,78 @@ export interface components {
             roles_to?: string | null;
             /** @description Who reviews in their place. */
             reviews_to?: string | null;
+        };
+        /** @description Staged as `drop-delegation`. */
+        DropDelegation: {
+            delegation: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "drop-delegation";
+        };
+        /** @description Staged as `drop-delegation`. */
+        DropDelegationRequest: {
+            delegation: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "drop-delegation";
+        };
+        /** @description Staged as `drop-group`. */
+        DropGroup: {
+            group: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "drop-group";
+        };
+        /** @description Staged as `drop-group`. */
+        DropGroupRequest: {
+            group: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "drop-group";
+        };
+        /** @description Staged as `drop-limit`. */
+        DropLimit: {
+            limit: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "drop-limit";
+        };
+        /** @description Staged as `drop-limit`. */
+        DropLimitRequest: {
+            limit: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "drop-limit";
+        };
+        /** @description Staged as `drop-role`. */
+        DropRole: {
+            role: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "drop-role";
+        };
+        /** @description Staged as `drop-role`. */
+        DropRoleRequest: {
+            role: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "drop-role";
         };
         DutyShape: {
             key: string;
@@ -3080,9 +3208,10 @@ export interface components {
             type_name: string;
             field: string;
             name: string;
-            mode: string;
+            /** @enum {string} */
+            mode: "open" | "author" | "table";
             table: {
-                [key: string]: string[];
+                [key: string]: ("see-own" | "see-all" | "change-own" | "change-all" | "fill")[];
             };
             staged: boolean;
         };
@@ -3126,6 +3255,68 @@ export interface components {
             key: string;
             name: string;
             reason: string;
+        };
+        /** @description Staged as `give-capability`. */
+        GiveCapability: {
+            scope?: components["schemas"]["Scope"];
+            /** Format: date-time */
+            starts?: string | null;
+            /** Format: date-time */
+            ends?: string | null;
+            to: components["schemas"]["Subject"];
+            capability: string;
+            says: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "give-capability";
+        };
+        /** @description Staged as `give-capability`. */
+        GiveCapabilityRequest: {
+            scope?: components["schemas"]["ScopeRequest"];
+            /** Format: date-time */
+            starts?: string | null;
+            /** Format: date-time */
+            ends?: string | null;
+            to: components["schemas"]["SubjectRequest"];
+            capability: string;
+            says: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "give-capability";
+        };
+        /** @description Staged as `give-role`. */
+        GiveRole: {
+            scope?: components["schemas"]["Scope"];
+            /** Format: date-time */
+            starts?: string | null;
+            /** Format: date-time */
+            ends?: string | null;
+            to: components["schemas"]["Subject"];
+            role: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "give-role";
+        };
+        /** @description Staged as `give-role`. */
+        GiveRoleRequest: {
+            scope?: components["schemas"]["ScopeRequest"];
+            /** Format: date-time */
+            starts?: string | null;
+            /** Format: date-time */
+            ends?: string | null;
+            to: components["schemas"]["SubjectRequest"];
+            role: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "give-role";
         };
         /** @description A role or one capability given, directly or through a group; with what is staged about it. */
         GivenShape: {
@@ -3541,6 +3732,26 @@ export interface components {
             /** @default  */
             message: string;
         };
+        /** @description Staged as `move-group`. */
+        MoveGroup: {
+            group: string;
+            parent: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "move-group";
+        };
+        /** @description Staged as `move-group`. */
+        MoveGroupRequest: {
+            group: string;
+            parent: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "move-group";
+        };
         MoveInputRequest: {
             /** @description The new parent; without it, it stays under the one it has. */
             to?: string;
@@ -3593,6 +3804,8 @@ export interface components {
             /** @description Why it was not done, as one reads it. */
             why: string;
         };
+        Operation: components["schemas"]["SetAnswer"] | components["schemas"]["SetBuildsOn"] | components["schemas"]["SetComponents"] | components["schemas"]["SetFacets"] | components["schemas"]["DropRole"] | components["schemas"]["GiveRole"] | components["schemas"]["ChangeRole"] | components["schemas"]["TakeRole"] | components["schemas"]["GiveCapability"] | components["schemas"]["ChangeCapability"] | components["schemas"]["TakeCapability"] | components["schemas"]["PutDelegation"] | components["schemas"]["DropDelegation"] | components["schemas"]["SetReach"] | components["schemas"]["SetMember"] | components["schemas"]["SetState"] | components["schemas"]["MoveGroup"] | components["schemas"]["DropGroup"] | components["schemas"]["SetLimit"] | components["schemas"]["DropLimit"] | components["schemas"]["SetFieldRule"];
+        OperationRequest: components["schemas"]["SetAnswerRequest"] | components["schemas"]["SetBuildsOnRequest"] | components["schemas"]["SetComponentsRequest"] | components["schemas"]["SetFacetsRequest"] | components["schemas"]["DropRoleRequest"] | components["schemas"]["GiveRoleRequest"] | components["schemas"]["ChangeRoleRequest"] | components["schemas"]["TakeRoleRequest"] | components["schemas"]["GiveCapabilityRequest"] | components["schemas"]["ChangeCapabilityRequest"] | components["schemas"]["TakeCapabilityRequest"] | components["schemas"]["PutDelegationRequest"] | components["schemas"]["DropDelegationRequest"] | components["schemas"]["SetReachRequest"] | components["schemas"]["SetMemberRequest"] | components["schemas"]["SetStateRequest"] | components["schemas"]["MoveGroupRequest"] | components["schemas"]["DropGroupRequest"] | components["schemas"]["SetLimitRequest"] | components["schemas"]["DropLimitRequest"] | components["schemas"]["SetFieldRuleRequest"];
         OperationShape: {
             position: number;
             kind: string;
@@ -3600,7 +3813,7 @@ export interface components {
             was: string | null;
             now: string;
             stale: boolean;
-            data: unknown;
+            data: components["schemas"]["Operation"];
         };
         OrderInputRequest: {
             keys: string[];
@@ -3892,6 +4105,38 @@ export interface components {
             };
             password?: string;
         };
+        /** @description Staged as `put-delegation`. */
+        PutDelegation: {
+            /** @description The one that is to say something else. */
+            delegation?: string;
+            to: components["schemas"]["Subject"];
+            roles: string[];
+            scope?: components["schemas"]["Scope"];
+            receivers?: string | null;
+            /** Format: date-time */
+            ends?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "put-delegation";
+        };
+        /** @description Staged as `put-delegation`. */
+        PutDelegationRequest: {
+            /** @description The one that is to say something else. */
+            delegation?: string;
+            to: components["schemas"]["SubjectRequest"];
+            roles: string[];
+            scope?: components["schemas"]["ScopeRequest"];
+            receivers?: string | null;
+            /** Format: date-time */
+            ends?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "put-delegation";
+        };
         /** @description Why an answer is what it is: a few words for a list, and a sentence. */
         ReasonShape: {
             short: string;
@@ -4117,6 +4362,13 @@ export interface components {
             counts: components["schemas"]["RosterCountsShape"];
             results: components["schemas"]["RosterRowShape"][];
         };
+        /** @description Where something holds: lists of things that there are, and of nodes in sight. */
+        Scope: {
+            sites?: string[];
+            branches?: string[];
+            types?: string[];
+            topics?: string[];
+        };
         /** @description How many pages and media a scope covers, of those in sight, with the names of some. */
         ScopeCoversShape: {
             pages: number;
@@ -4163,6 +4415,218 @@ export interface components {
             places: string[];
             duties: string[];
         };
+        /** @description Staged as `set-answer`. */
+        SetAnswer: {
+            role: string;
+            capability: string;
+            says: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set-answer";
+        };
+        /** @description Staged as `set-answer`. */
+        SetAnswerRequest: {
+            role: string;
+            capability: string;
+            says: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set-answer";
+        };
+        /** @description Staged as `set-builds-on`. */
+        SetBuildsOn: {
+            role: string;
+            builds_on: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set-builds-on";
+        };
+        /** @description Staged as `set-builds-on`. */
+        SetBuildsOnRequest: {
+            role: string;
+            builds_on: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set-builds-on";
+        };
+        /** @description Staged as `set-components`. */
+        SetComponents: {
+            role: string;
+            components: string[] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set-components";
+        };
+        /** @description Staged as `set-components`. */
+        SetComponentsRequest: {
+            role: string;
+            components: string[] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set-components";
+        };
+        /** @description Staged as `set-facets`. */
+        SetFacets: {
+            role: string;
+            component: string;
+            facets: string[] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set-facets";
+        };
+        /** @description Staged as `set-facets`. */
+        SetFacetsRequest: {
+            role: string;
+            component: string;
+            facets: string[] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set-facets";
+        };
+        /** @description Staged as `set-field-rule`. */
+        SetFieldRule: {
+            type: string;
+            field: string;
+            /** @enum {string} */
+            mode: "open" | "author" | "table";
+            table?: {
+                [key: string]: ("see-own" | "see-all" | "change-own" | "change-all" | "fill")[];
+            };
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set-field-rule";
+        };
+        /** @description Staged as `set-field-rule`. */
+        SetFieldRuleRequest: {
+            type: string;
+            field: string;
+            /** @enum {string} */
+            mode: "open" | "author" | "table";
+            table?: {
+                [key: string]: ("see-own" | "see-all" | "change-own" | "change-all" | "fill")[];
+            };
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set-field-rule";
+        };
+        /** @description Staged as `set-limit`. */
+        SetLimit: {
+            node: string;
+            to: components["schemas"]["Subject"];
+            /** @enum {string} */
+            effect: "stop" | "bar" | "lift";
+            /** @enum {string} */
+            applies: "node" | "beneath" | "branch";
+            actions: string[] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set-limit";
+        };
+        /** @description Staged as `set-limit`. */
+        SetLimitRequest: {
+            node: string;
+            to: components["schemas"]["SubjectRequest"];
+            /** @enum {string} */
+            effect: "stop" | "bar" | "lift";
+            /** @enum {string} */
+            applies: "node" | "beneath" | "branch";
+            actions: string[] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set-limit";
+        };
+        /** @description Staged as `set-member`. */
+        SetMember: {
+            account: string;
+            group: string;
+            member: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set-member";
+        };
+        /** @description Staged as `set-member`. */
+        SetMemberRequest: {
+            account: string;
+            group: string;
+            member: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set-member";
+        };
+        /** @description Staged as `set-reach`. */
+        SetReach: {
+            account: string;
+            /** @enum {string} */
+            tree: "content" | "media";
+            branches: string[] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set-reach";
+        };
+        /** @description Staged as `set-reach`. */
+        SetReachRequest: {
+            account: string;
+            /** @enum {string} */
+            tree: "content" | "media";
+            branches: string[] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set-reach";
+        };
+        /** @description Staged as `set-state`. */
+        SetState: {
+            account: string;
+            /** @enum {string} */
+            state: "active" | "disabled";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set-state";
+        };
+        /** @description Staged as `set-state`. */
+        SetStateRequest: {
+            account: string;
+            /** @enum {string} */
+            state: "active" | "disabled";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set-state";
+        };
         ShownShape: {
             id: string;
             sentence: string;
@@ -4201,9 +4665,7 @@ export interface components {
             name: string;
         };
         StageInputRequest: {
-            operations: {
-                [key: string]: unknown;
-            }[];
+            operations: components["schemas"]["OperationRequest"][];
         };
         /**
          * @description The same of what is staged, with the expectations that would break, and the risks newly given.
@@ -4257,6 +4719,16 @@ export interface components {
             /** @description What one asked for oneself, with what came of it. */
             asked: components["schemas"]["RequestShape"][];
         };
+        Subject: {
+            /** @enum {string} */
+            kind: "account" | "group" | "role";
+            id: string;
+        };
+        SubjectRequest: {
+            /** @enum {string} */
+            kind: "account" | "group" | "role";
+            id: string;
+        };
         /** @description A component, with the sources that let the account insert it, and the facets that none lets it change. */
         SumComponentShape: {
             key: string;
@@ -4308,6 +4780,42 @@ export interface components {
         };
         SwitchInputRequest: {
             on: boolean;
+        };
+        /** @description Staged as `take-capability`. */
+        TakeCapability: {
+            grant: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "take-capability";
+        };
+        /** @description Staged as `take-capability`. */
+        TakeCapabilityRequest: {
+            grant: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "take-capability";
+        };
+        /** @description Staged as `take-role`. */
+        TakeRole: {
+            assignment: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "take-role";
+        };
+        /** @description Staged as `take-role`. */
+        TakeRoleRequest: {
+            assignment: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "take-role";
         };
         TopicNameInputRequest: {
             name: string;

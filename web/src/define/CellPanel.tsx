@@ -189,10 +189,9 @@ function Origin({ role, cell, roles }: { role: Role; cell: Cell; roles: Map<stri
 
 function StagedChange({ role, cell }: { role: Role; cell: Cell }) {
   const operations = useChangeSet().data?.operations ?? [];
-  const op = operations.find((one) => {
-    const data = one.data as Record<string, unknown>;
-    return one.kind === "set-answer" && data.role === role.key && data.capability === cell.capability;
-  });
+  const op = operations.find(
+    ({ data }) => data.kind === "set-answer" && data.role === role.key && data.capability === cell.capability,
+  );
   return op ? (
     <Part title="Staged change">
       <p>

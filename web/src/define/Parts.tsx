@@ -23,9 +23,9 @@ export function Parts({ role, roles, board, catalogue }: PartsProps) {
     stage.mutate([{ kind: "set-components", role: role.key, components }]);
   }
 
-  function change(listed: Listed, all: string[], facet: string) {
+  function change(component: string, listed: Listed, all: string[], facet: string) {
     const facets = toggled(allowed(listed, all), facet);
-    stage.mutate([{ kind: "set-facets", role: role.key, component: listed.component, facets }]);
+    stage.mutate([{ kind: "set-facets", role: role.key, component, facets }]);
   }
 
   return (
@@ -89,7 +89,7 @@ export function Parts({ role, roles, board, catalogue }: PartsProps) {
                         on={allowed(listed, facets).includes(facet)}
                         listed={listed}
                         label={`${may} change ${facet}: ${name}`}
-                        onToggle={() => change(listed, facets, facet)}
+                        onToggle={() => change(key, listed, facets, facet)}
                       />
                     )}
                   </td>

@@ -1,7 +1,7 @@
 // The board of one role: its cells, choosing among them, and staging what is said.
 import { useMutation, useQueries, useQuery } from "@tanstack/react-query";
 import { answer, api, everyPage, type Shapes } from "../api/client";
-import { useStage } from "../shared/changes/changeSet";
+import { type Operation, useStage } from "../shared/changes/changeSet";
 import { touchesNobody } from "../shared/changes/impactText";
 import { keys } from "../shared/keys";
 import { queryClient } from "../shared/query";
@@ -121,12 +121,9 @@ export function useLookAt() {
 export function usePreview(role: string, answers: Answers) {
   const now = JSON.stringify([...answers]);
   const asked = useSettled(now);
-  const operations = (JSON.parse(asked) as [string, string | null][]).map(([capability, says]) => ({
-    kind: "set-answer",
-    role,
-    capability,
-    says,
-  }));
+  const operations = (JSON.parse(asked) as [string, string | null][]).map(
+    ([capability, says]): Operation => ({ kind: "set-answer", role, capability, says }),
+  );
   const body = { operations };
   const touched = useQuery({
     queryKey: keys.previewTouched(role, asked),

@@ -2,7 +2,7 @@
 
 import { useState } from "react";
 import { ProblemError } from "../api/client";
-import { useStage } from "../shared/changes/changeSet";
+import { type Operation, useStage } from "../shared/changes/changeSet";
 import { Dialog, DialogButtons } from "../shared/Dialog";
 import { WhomPicker } from "../shared/pickers";
 import { Button, Chip, INPUT, Labelled } from "../shared/ui";
@@ -22,6 +22,7 @@ const HOW_FAR = [
   ["beneath", "Beneath only"],
 ] as const;
 
+type Limit = Extract<Operation, { kind: "set-limit" }>;
 type SetProps = { open: boolean; onClose: () => void; node: string; title: string; whom: Whom };
 
 export function SetLimit({ open, onClose, node, title, whom }: SetProps) {
@@ -34,22 +35,22 @@ export function SetLimit({ open, onClose, node, title, whom }: SetProps) {
 
 function Form({ node, whom, onClose }: { node: string; whom: Whom; onClose: () => void }) {
   const account = useAccount(whom.account ?? "").data?.account;
-  const [effect, setEffect] = useState<string>("stop");
-  const [applies, setApplies] = useState<string>("branch");
+  const [effect, setEffect] = useState<Limit["effect"]>("stop");
+  const [applies, setApplies] = useState<Limit["applies"]>("branch");
   const every = useActions();
   const [actions, setActions] = useState<string[]>(["edit"]);
   const [to, setTo] = useState(whom.account ? `account ${whom.account}` : `role ${whom.role}`);
   const stage = useStage();
   const problem = stage.error instanceof ProblemError ? stage.error : null;
-  const [kind, id] = to.split(" ") as [string, string];
+  const [kind, id] = to.split(" ") as [Limit["to"]["kind"], string];
 
   return (
     <form
       onSubmit={(event) => {
         event.preventDefault();
-        const limit = { kind: "set-limit", node, to: { kind, id }, effect, applies };
         const chosen = actions.length === every.length ? null : actions;
-        stage.mutate([{ ...limit, actions: chosen }], { onSuccess: onClose });
+        const limit: Limit = { kind: "set-limit", node, to: { kind, id }, effect, applies, actions: chosen };
+        stage.mutate([limit], { onSuccess: onClose });
       }}
     >
       <fieldset className="mb-3">
@@ -103,7 +104,7 @@ function Form({ node, whom, onClose }: { node: string; whom: Whom; onClose: () =
           <select
             id={inputId}
             value={applies}
-            onChange={(event) => setApplies(event.target.value)}
+            onChange={(event) => setApplies(event.target.value as Limit["applies"])}
             className={INPUT}
           >
             {HOW_FAR.map(([value, name]) => (

@@ -7,7 +7,11 @@ import { Button, ErrorNotice } from "./ui";
 import type { FieldRule } from "./useFieldRules";
 import type { Role } from "./useRoles";
 
-const MODES: Record<string, string> = {
+type Mode = FieldRule["mode"];
+type Marks = NonNullable<FieldRule["table"][string]>;
+type Mark = Marks[number];
+
+const MODES: Record<Mode, string> = {
   open: "Open to whoever may see the page",
   author: "The author alone",
   table: "Only these roles",
@@ -29,13 +33,13 @@ export function FieldRuleWords({ rule, roles }: { rule: FieldRule; roles: Role[]
   );
 }
 
-function words(marks: string[]): string {
+function words(marks: Marks): string {
   const see = marks.includes("see-all") ? "sees" : marks.includes("see-own") ? "sees own" : "";
   const change = marks.includes("change-all") ? "changes" : marks.includes("change-own") ? "changes own" : "";
   return [see, change, marks.includes("fill") ? "fills" : ""].filter(Boolean).join(", ");
 }
 
-const DEGREES: [string, string[]][] = [
+const DEGREES: ["see" | "change", (Mark | "")[]][] = [
   ["see", ["", "see-own", "see-all"]],
   ["change", ["", "change-own", "change-all"]],
 ];
@@ -52,10 +56,10 @@ export function EditFieldRule({ rule, roles, onClose }: EditProps) {
 
 function RuleForm({ rule, roles, onClose }: EditProps) {
   const [mode, setMode] = useState(rule.mode);
-  const [table, setTable] = useState<Record<string, string[]>>(rule.table);
+  const [table, setTable] = useState(rule.table);
   const stage = useStage();
 
-  function put(role: string, verb: string, mark: string) {
+  function put(role: string, verb: string, mark: Mark | "") {
     const others = (table[role] ?? []).filter((m) => !m.startsWith(verb));
     const marks = mark ? [...others, mark] : others;
     const { [role]: _, ...rest } = table;
@@ -74,7 +78,7 @@ function RuleForm({ rule, roles, onClose }: EditProps) {
     >
       <fieldset className="mb-3 flex gap-5">
         <legend className="sr-only">Who has this field</legend>
-        {Object.entries(MODES).map(([value, name]) => (
+        {(Object.entries(MODES) as [Mode, string][]).map(([value, name]) => (
           <label key={value} className="flex items-center gap-1.5 text-sm">
             <input
               type="radio"
@@ -111,7 +115,7 @@ function RuleForm({ rule, roles, onClose }: EditProps) {
                       <select
                         aria-label={`${role.name}: ${verb}`}
                         value={marks.find((m) => m.startsWith(verb)) ?? ""}
-                        onChange={(event) => put(role.key, verb, event.target.value)}
+                        onChange={(event) => put(role.key, verb, event.target.value as Mark | "")}
                         className="rounded border border-line bg-white px-1 py-[1px]"
                       >
                         {degrees.map((degree) => (

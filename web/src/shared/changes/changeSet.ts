@@ -5,7 +5,8 @@ import { keys } from "../keys";
 import { accessChanged, queryClient, stagingChanged } from "../query";
 import { useSession } from "../session";
 
-export type Operation = { kind: string } & Record<string, unknown>;
+/** One change of access, as it is staged: told apart by its `kind`. */
+export type Operation = Shapes["OperationRequest"];
 export type ChangeSet = Shapes["ChangeSetShape"];
 
 const STAGING = ["staging"];
