@@ -139,7 +139,9 @@ def _version() -> int:
 
 def raise_version() -> None:
     """Say that access has changed. Belongs in the unit of the change, which holds POLICY."""
-    raised(POLICY)
+    held = raised(POLICY)
+    if held is not None:
+        held.number += 1
     rows.PolicyVersion.objects.filter(pk=VERSION_ROW).update(number=models.F("number") + 1)
 
 

@@ -21,7 +21,7 @@ from gonfalon.core.model.bits import Bools
 from gonfalon.core.model.policy import NodeType
 from gonfalon.core.model.question import Who
 from gonfalon.core.model.tree import Target, Tree
-from gonfalon.work import NODES, POLICY, after_commit, own, raised, version_row
+from gonfalon.work import NODES, POLICY, after_commit, held_row, own, raised, version_row
 
 VERSION_ROW = 1
 
@@ -31,15 +31,12 @@ def raise_version() -> None:
 
     Belongs, as those do, in the unit of the change, which holds NODES.
     """
-    raised(NODES)
-    ContentVersion.objects.filter(pk=VERSION_ROW).update(whole=models.F("number") + 1, number=models.F("number") + 1)
+    _raise("whole")
 
 
 def raise_version_of(row: Node) -> None:
     """Say that a node has another title or state, before it is saved."""
-    raised(NODES)
-    ContentVersion.objects.filter(pk=VERSION_ROW).update(number=models.F("number") + 1)
-    row.changed_in = _number()
+    row.changed_in = _raise()
 
 
 def raise_places() -> int:
@@ -47,13 +44,18 @@ def raise_places() -> int:
 
     Gives the number that those of them keep as `changed_in` whose site or address changes with it.
     """
-    raised(NODES)
-    ContentVersion.objects.filter(pk=VERSION_ROW).update(places=models.F("number") + 1, number=models.F("number") + 1)
-    return _number()
+    return _raise("places")
 
 
-def _number() -> int:
-    return ContentVersion.objects.values_list("number", flat=True).get(pk=VERSION_ROW)
+def _raise(*marks: str) -> int:
+    """Raise the number, and let marks be it; the number. One query where the unit holds the row."""
+    held: ContentVersion | None = raised(NODES)
+    row = held or ContentVersion.objects.get(pk=VERSION_ROW)
+    row.number += 1
+    for mark in marks:
+        setattr(row, mark, row.number)
+    ContentVersion.objects.filter(pk=VERSION_ROW).update(number=row.number, **dict.fromkeys(marks, row.number))
+    return row.number
 
 
 def ancestors(node: Node) -> list[Node]:
@@ -87,9 +89,9 @@ class Place:
 
 
 def place(id: str) -> Place | None:
-    """The node with this id, from its own row and those above it. Two queries."""
-    row = Node.objects.filter(pk=id).first()
-    if row is None:
+    """The node with this id, from its own row and those above it. Two queries, one where the unit holds the row."""
+    row: Node | None = held_row(Node, id) or Node.objects.select_related("author").filter(pk=id).first()
+    if row is None or row.removed_with is not None:
         return None
     above = ancestors(row)
     return Place(row, above, as_target(row, above))

@@ -107,6 +107,11 @@ class Viewpoint:
         """Whether nodes may be counted: all of them are in sight."""
         return bool(self.in_sight.whole.all())
 
+    @property
+    def sees_roster(self) -> bool:
+        """Whether everybody may be named to the subject."""
+        return self._people is EVERYTHING
+
     @cached_property
     def sight(self) -> Sight:
         """The nodes and people whose names the subject may read."""

@@ -58,10 +58,10 @@ class RowLock:
     model: str
     argument: str
 
-    def take(self, arguments: Mapping[str, Any]) -> None:
-        """Wait for the row and hold it. No other row is locked, and none can come in its place."""
+    def take(self, arguments: Mapping[str, Any]) -> Any:
+        """Wait for the row and hold it; the row, or None where there is none."""
         model: Any = apps.get_model(self.model)
-        locked(model._base_manager.filter(pk=arguments[self.argument])).values_list("pk").first()
+        return locked(model._base_manager.filter(pk=arguments[self.argument])).first()
 
 
 Locks: TypeAlias = Sequence[VersionLock | RowLock]

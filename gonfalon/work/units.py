@@ -39,8 +39,8 @@ class Unit:
 
     def __init__(self, apart: list[Any]) -> None:
         self.held: dict[str, VersionLock] = {}
-        self.rows: dict[str, Any] = {}
-        """The version rows it holds, as they stood; of one that it has raised nothing is known any more."""
+        self.rows: dict[Any, Any] = {}
+        """The version rows it holds, as it has left them; and single rows, by model and key."""
         self.own: dict[str, Any] = {}
         """What was read under a version that is this unit's alone until it is kept, by the name of its lock."""
         self.before: list[Callable[[], object]] = []
@@ -68,7 +68,7 @@ class Unit:
             self.rows[lock.name] = lock.take()
             self.held[lock.name] = lock
         for row in rows:
-            row.take(arguments)
+            self.rows[row.model, arguments[row.argument]] = row.take(arguments)
         for lock in versions:
             if lock.exclusive and hasattr(self.rows[lock.name], "when_held"):
                 self.rows[lock.name].when_held()
@@ -227,13 +227,23 @@ def version_row(lock: VersionLock) -> Any:
     return unit.rows.get(lock.name) if unit else None
 
 
-def raised(lock: VersionLock) -> None:
-    """Note that a version is raised. RuntimeError where the running unit does not hold it exclusively."""
+def held_row(model: type[models.Model], key: str) -> Any:
+    """A single row that the running unit has held from its beginning, without a query; None where it has to be read."""
     unit = running()
-    if unit is not None:
-        unit.require(lock)
-        unit.rows.pop(lock.name, None)
-        unit.own.clear()
+    return unit.rows.get((model._meta.label, key)) if unit else None
+
+
+def raised(lock: VersionLock) -> Any:
+    """Note that a version is raised; its row, for saying so there too. None where no unit is running.
+
+    RuntimeError where the running unit does not hold it exclusively.
+    """
+    unit = running()
+    if unit is None:
+        return None
+    unit.require(lock)
+    unit.own.clear()
+    return unit.rows[lock.name]
 
 
 def own(lock: VersionLock) -> dict[str, Any] | None:

@@ -11,7 +11,9 @@ from gonfalon.access import snapshot, uses
 from gonfalon.accounts.models import Account
 from gonfalon.accounts.sessions import begin_session
 from gonfalon.content import nodes
+from gonfalon.ledger.models import Entry
 from gonfalon.verify import expectation_cache, preview
+from gonfalon.verify.ledger_words import changes_of_entries
 
 PASSWORD = "slack water at noon"
 
@@ -68,6 +70,11 @@ def refused(response: Any, reason: str, status: int = 403) -> dict[str, Any]:
     assert response["Content-Type"] == "application/problem+json"
     assert response.data_read["reason"] == reason
     return response.data_read
+
+
+def told(entry: Entry) -> list[Any]:
+    """What an entry changed, as it is told when it is read."""
+    return list(changes_of_entries([entry], snapshot.current().catalogue)[entry.number])
 
 
 def in_tree(asking: Asking, tree: str = "content", of: str = "desk", **query: str) -> dict[str, Any]:

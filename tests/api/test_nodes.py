@@ -167,7 +167,7 @@ def test_what_is_read_on_is_what_would_be_read_anew(odile):
     for step in steps:
         for do in step:
             do()
-        read_on, anew = content(), nodes._read(0, None)
+        read_on, anew = content(), nodes._read(0, None, current().words.types)
         assert read_on.tree.nodes == anew.tree.nodes
         assert (read_on.titles, read_on.addresses) == (anew.titles, anew.addresses)
     assert ContentVersion.objects.get().whole == whole

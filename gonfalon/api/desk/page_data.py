@@ -157,7 +157,7 @@ def page_data(viewpoint: Viewpoint, node: Node, above: list[Node]) -> dict[str, 
         ],
         "markup": [row.name for row in usable_sets(access)] if may_edit else [],
         "may_hand_on": may_edit
-        and viewpoint.sight.roster
+        and viewpoint.sees_roster
         and (node.author_id == viewpoint.who or may(viewpoint, "accounts.disable")),
         "may_edit_listing": access.may("listing.edit"),
         "may_edit_site_listing": not above and _may_on_site(viewpoint, "listing.settings", node.site_id),

@@ -6,8 +6,7 @@ from gonfalon.access.change_sets import staged_policy
 from gonfalon.access.models import Answer, Assignment, PolicyVersion
 from gonfalon.access.snapshot import current
 from gonfalon.ledger.models import Entry
-from gonfalon.verify.ledger_words import changes_of_entries
-from tests.api.support import apply, ok, refused, stage
+from tests.api.support import apply, ok, refused, stage, told
 
 EDIT = {"kind": "set-answer", "role": "tenant-editor", "capability": "event.edit", "says": "team"}
 GIVE = {
@@ -98,7 +97,7 @@ def test_rows_come_to_the_policy_the_core_foresaw(odile, operations):
 def test_applying_is_one_entry_that_names_all(odile):
     applied = apply(odile, EDIT, STOP)
     entry = Entry.objects.get(pk=applied["entry"])
-    changes = changes_of_entries([entry], current().catalogue)[entry.number]
+    changes = told(entry)
     assert (entry.actor, len(changes)) == ("odile", 2)
     assert changes[0] == {"what": "Tenant editor: edit events", "was": "own", "now": "team"}
     assert (entry.changes, list(entry.data)) == ([], ["change_set"]), "it keeps data, and no sentence"

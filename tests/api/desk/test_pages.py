@@ -6,7 +6,7 @@ from django.core import mail
 from gonfalon.access.models import Lock
 from gonfalon.content.models import Node
 from gonfalon.ledger.models import Entry
-from tests.api.support import apply, in_tree, ok, refused
+from tests.api.support import apply, in_tree, ok, refused, told
 from tests.api.worker import work
 
 LOFT = "desk/pages/p3-sail-loft"
@@ -71,7 +71,7 @@ def test_saving_wording_and_a_field(ines):
     assert row.components[1]["props"]["text"] == "Sails mended by Friday"
     entry = Entry.objects.first()
     assert (entry.kind, entry.actor) == ("page.saved", "ines")
-    assert {"what": "Telephone", "was": "0550 014 320", "now": "0550 014 999", "field": "telephone"} in entry.changes
+    assert {"what": "Telephone", "was": "0550 014 320", "now": "0550 014 999", "field": "telephone"} in told(entry)
     assert row.versions.first().data["values"]["telephone"] == "0550 014 999"
 
 
@@ -158,7 +158,7 @@ class TestParts:
         saved = ok(self.change(ines, lambda c: c.insert(1, c.pop(2))))
         assert saved["version"] == 2
         entry = Entry.objects.first()
-        [change] = entry.changes
+        [change] = told(entry)
         assert change["what"] == "Order of the components"
         assert change["was"] == "Banner, Heading, Text, Picture, Table"
         assert change["now"] == "Banner, Text, Heading, Picture, Table"
@@ -266,7 +266,7 @@ def test_topics_are_chosen_by_whoever_may_edit_the_page_as_it_is_and_as_it_would
     refused(arvo.patch(LOFT, {"topics": ["lamps"]}, **tag(arvo)), "out-of-scope")
     assert ok(arvo.patch(LOFT, {"topics": ["currents", "lamps"]}, **tag(arvo)))["topics"] == ["currents", "lamps"]
     assert arvo.patch(LOFT, {"topics": ["none"]}, **tag(arvo)).status_code == 422
-    changes = Entry.objects.filter(kind="page.saved").first().changes
+    changes = told(Entry.objects.filter(kind="page.saved").first())
     assert changes == [{"what": "Topics", "was": "Currents", "now": "Currents, Lamps"}]
 
 
