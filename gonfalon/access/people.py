@@ -105,6 +105,7 @@ def shares_mailbox(email: str, but: str | None = None) -> Account | None:
 
 
 @task
+@unit(POLICY.shared)
 def forgotten(email: str) -> None:
     """Send a link for a new password to whoever asked for one, if there is such an account.
 

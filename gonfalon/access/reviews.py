@@ -118,6 +118,7 @@ def close(review: Review, by: By, owner: str) -> None:
 
 
 @task
+@unit(POLICY)
 def close_when_due(id: str) -> None:
     """Close a review whose date has come, for whoever began it."""
     review = Review.objects.filter(pk=id, closed_at=None, due_at__lte=now()).first()

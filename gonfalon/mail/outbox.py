@@ -45,6 +45,12 @@ def send(id: str) -> str:
         _hand_over(letter)
     except (SMTPException, OSError) as error:
         return _failed(letter, str(error) or type(error).__name__)
+    return _sent(letter)
+
+
+@unit()
+def _sent(letter: Letter) -> str:
+    """Keep that it is sent, and nothing of what it said."""
     letter.state, letter.sent_at, letter.text, letter.trouble = Letter.State.SENT, now(), "", ""
     letter.save()
     return letter.state

@@ -38,8 +38,13 @@ class Naive:
         return self.policy.accounts[who] if isinstance(who, str) else None
 
     def member_of(self, who):
+        return {g for own in self.direct_groups(who) for g in self.groups_up(own)}
+
+    def direct_groups(self, who):
+        if isinstance(who, HypotheticalSubject):
+            return set(who.groups)
         account = self.account(who)
-        return {g for own in account.groups for g in self.groups_up(own)} if account else set()
+        return set(account.groups) if account else set()
 
     # -- §3 ------------------------------------------------------------------------------------
 
@@ -69,7 +74,8 @@ class Naive:
         if who is not None:
             found.append(("signed-in", self.policy.signed_in, None, None, None))
         if isinstance(who, HypotheticalSubject):
-            return found + [(role, role, None, None, None) for role in who.roles]
+            found += [(role, role, None, None, None) for role in who.roles]
+            found += [(role, role, None, scope, None) for role, scope in who.scoped]
         for given in [*self.policy.assignments.values(), *self.policy.direct_grants.values()]:
             starts, ends = given.period.starts, given.period.ends
             if (starts and at < starts) or (ends and at >= ends):
@@ -121,8 +127,8 @@ class Naive:
     def extent_covers(self, who, said, target, action):
         if action == "create" or EXTENTS[said] == 3 or self.is_author(who, target):
             return True
-        mine, author = self.account(who), self.policy.accounts.get(target.author or "")
-        return said == "team" and mine is not None and author is not None and bool(mine.groups & author.groups)
+        author = self.policy.accounts.get(target.author or "")
+        return said == "team" and author is not None and bool(self.direct_groups(who) & author.groups)
 
     def steps_3_to_5(self, who, capability, action, target, at, live=False):
         sources = self.sources(who, at)
@@ -295,7 +301,7 @@ class Naive:
 
     def stand_in(self, actor, subject, at):
         if isinstance(actor, HypotheticalSubject):
-            actor = HypotheticalSubject(actor.roles)  # "not for create, fill-field and stand-in"
+            actor = replace(actor, as_author=False)  # "not for create, fill-field and stand-in"
         reason = self.plain(actor, "impersonate.start", None, at)
         if reason != "allowed":
             return reason
@@ -371,7 +377,7 @@ class Naive:
         after = Naive(replace(self.policy, assignments={**self.policy.assignments, given.id: begun}), self.tree)
         turned = after.yeses(receiver, at) - self.yeses(receiver, at)
         if isinstance(actor, HypotheticalSubject):
-            actor = HypotheticalSubject(actor.roles)
+            actor = replace(actor, as_author=False)
         return "beyond" if turned - self.yeses(actor, at) else "allowed"
 
     def delegates(self, d, actor, given, at):

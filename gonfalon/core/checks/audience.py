@@ -10,6 +10,7 @@ from operator import is_
 from typing import Any
 
 from gonfalon.core.document.requests import RANGES
+from gonfalon.core.document.scopes import plain_scope
 from gonfalon.core.model.policy import Assignment, Policy
 from gonfalon.core.model.question import HypotheticalSubject, Who
 
@@ -24,7 +25,13 @@ def range_of(question: Request) -> str | None:
 def named_in(question: Request) -> Who:
     """The account that a question names, or the made-up holder of roles."""
     if question.get("roles") is not None:
-        return HypotheticalSubject(tuple(question["roles"]), bool(question.get("own")))
+        roles = question["roles"]
+        return HypotheticalSubject(
+            tuple(role for role in roles if isinstance(role, str)),
+            bool(question.get("own")),
+            tuple((said["role"], plain_scope(said.get("scope") or {})) for said in roles if not isinstance(said, str)),
+            tuple(sorted(set(question.get("groups") or ()))),
+        )
     account: str | None = question.get("account")
     return account
 

@@ -191,7 +191,7 @@ def _impact_words(changed: Impact) -> Iterator[str]:
 
 def _name(who: Who) -> str:
     if isinstance(who, HypotheticalSubject):
-        return f"a holder of {', '.join(who.roles)}"
+        return f"a holder of {', '.join((*who.roles, *(role for role, _ in who.scoped)))}"
     return "a visitor" if who is None else who
 
 

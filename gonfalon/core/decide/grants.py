@@ -4,7 +4,7 @@ A *source* is the everyone role, the signed-in role, an active assignment or an 
 """
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 from operator import is_not
 from typing import Literal, NamedTuple
@@ -104,7 +104,7 @@ class SubjectGrants:
 
     @property
     def id(self) -> str | None:
-        """The account's id; None for a visitor and a hypothetical subject."""
+        """The account's id; None for a visitor and a hypothetical subject in no group."""
         return self.account.id if self.account else None
 
     def holds_at(self, at: datetime) -> bool:
@@ -191,7 +191,8 @@ class SubjectGrantsCache(RoleResolver):
             return self.visitor
         kept = self._kept.get(who)
         if kept is None or not kept.holds_at(at):
-            kept = self._kept[who] = self._made_up(who) if isinstance(who, HypotheticalSubject) else self._of(who, at)
+            made_up = isinstance(who, HypotheticalSubject)
+            kept = self._kept[who] = self._made_up(who, at) if made_up else self._of(who, at)  # type: ignore[arg-type]
         return kept
 
     def _given_to(self, to: Subject) -> list[tuple[GrantSource, Period | None]]:
@@ -214,9 +215,15 @@ class SubjectGrantsCache(RoleResolver):
             self._direct[key] = ResolvedGrants.of({given.capability: Statement(given.says, None)})
         return GrantSource(given.id, "direct", self._direct[key], given.scope, groups)
 
-    def _made_up(self, who: HypotheticalSubject) -> SubjectGrants:
-        sources = tuple(GrantSource(key, "made-up", self.resolved(key)) for key in who.roles)
-        return SubjectGrants(None, self._baseline_sources + sources, as_author=who.as_author)
+    def _made_up(self, who: HypotheticalSubject, at: datetime) -> SubjectGrants:
+        """With groups it has an account of its own, which nobody else has and nothing names."""
+        sources = [GrantSource(key, "made-up", self.resolved(key)) for key in who.roles]
+        sources += [GrantSource(key, "made-up", self.resolved(key), scope) for key, scope in who.scoped]
+        if not who.groups:
+            return SubjectGrants(None, (*self._baseline_sources, *sources), as_author=who.as_author)
+        account = Account("\0".join(("", *who.groups)), groups=frozenset(who.groups))
+        held = self._compiled(account, at)
+        return replace(held, sources=(*held.sources, *sources), as_author=who.as_author)
 
     def _of(self, id: str, at: datetime) -> SubjectGrants:
         account = self.policy.accounts[id]

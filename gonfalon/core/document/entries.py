@@ -13,6 +13,7 @@ from datetime import datetime
 from typing import Any, NamedTuple
 
 from gonfalon.core.document import writer
+from gonfalon.core.document.scopes import plain_scope
 from gonfalon.core.model.policy import (
     Account,
     Assignment,
@@ -68,7 +69,7 @@ def _subject(to: Json) -> Subject:
 
 
 def _scope(said: Json) -> Scope:
-    return Scope(**{name: frozenset(ids) for name, ids in (said.get("scope") or {}).items()})
+    return plain_scope(said.get("scope") or {})
 
 
 def _period(said: Json) -> Period:

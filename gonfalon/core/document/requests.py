@@ -12,7 +12,7 @@ from typing import Any
 
 from gonfalon.core.document.errors import Fault, Path, Unreadable, Validator
 from gonfalon.core.document.scopes import read_scope
-from gonfalon.core.model.policy import ANYWHERE, Assignment, Period, Policy, Subject
+from gonfalon.core.model.policy import ANYWHERE, Assignment, Period, Policy, Scope, Subject
 from gonfalon.core.model.question import HypotheticalSubject, Question, Who
 from gonfalon.core.model.tree import Target, Tree, profile
 from gonfalon.core.model.vocabulary import (
@@ -27,7 +27,8 @@ from gonfalon.core.model.vocabulary import (
 RANGES = ("holders_of", "members_of", "except_holders_of", "except_members_of")
 """What an expectation may say in place of one account (§8)."""
 
-_WHO = ("account", "roles", "own")
+_MADE_UP = ("roles", "own", "groups")
+_WHO = ("account", *_MADE_UP)
 _ALWAYS = {*_WHO, "action", "at"}
 _BY_ACTION = {
     "create": {"node", "type", "topics"},
@@ -151,21 +152,48 @@ class RequestReader:
         if "roles" in asked:
             if "account" in asked:
                 check.fault((*path, "account"), "there are roles already; a question asks one or the other")
-            return HypotheticalSubject(
-                self._roles(asked["roles"], (*path, "roles")), check.truth(asked.get("own"), (*path, "own"))
-            )
-        if "own" in asked:
-            check.fault((*path, "own"), "this goes with roles only")
+            return self._made_up(asked, path)
+        for key in _MADE_UP[1:]:
+            if key in asked:
+                check.fault((*path, key), "this goes with roles only")
         if isinstance(request, dict) and "account" not in request:
             check.fault((*path, "account"), "this is missing; null asks for a visitor")
         if asked.get("account") is None:
             return None
         return check.known(asked["account"], (*path, "account"), self.policy.accounts, "account")
 
-    def _roles(self, value: object, path: Path) -> tuple[str, ...]:
-        named = self.checker.listing(value, path)
-        found = [self.checker.known(r, (*path, i), self.policy.roles, "role") for i, r in enumerate(named)]
-        return tuple(dict.fromkeys(role for role in found if role is not None))
+    def _made_up(self, asked: Mapping[str, Any], path: Path) -> HypotheticalSubject:
+        check, plain, scoped = self.checker, list[str](), list[tuple[str, Scope]]()
+        for i, role in enumerate(check.listing(asked["roles"], (*path, "roles"))):
+            at = (*path, "roles", i)
+            if not isinstance(role, dict):
+                plain += [key for key in (check.known(role, at, self.policy.roles, "role"),) if key is not None]
+                continue
+            said = check.mapping(role, at, {"role", "scope"}, ("role",))
+            named = said is not None and "role" in said
+            key = check.known(said["role"], (*at, "role"), self.policy.roles, "role") if said and named else None
+            if said and key is not None:
+                scope = self._scope(said, at)
+                scoped += [(key, scope)]
+        groups = check.listing(asked.get("groups") or [], (*path, "groups"))
+        known = (check.known(g, (*path, "groups", i), self.policy.groups, "group") for i, g in enumerate(groups))
+        return HypotheticalSubject(
+            tuple(dict.fromkeys(plain)),
+            check.truth(asked.get("own"), (*path, "own")),
+            tuple(dict.fromkeys(scoped)),
+            tuple(sorted({group for group in known if group is not None})),
+        )
+
+    def _scope(self, said: Mapping[str, Any], path: Path) -> Scope:
+        if "scope" not in said:
+            return ANYWHERE
+        known: dict[str, Container[str]] = {
+            "sites": self.policy.sites,
+            "branches": self.tree,
+            "types": self.policy.types,
+            "topics": self.policy.topics,
+        }
+        return read_scope(self.checker, said["scope"], (*path, "scope"), known)
 
     def _question(self, asked: Mapping[str, Any], path: Path, who: Who, at: datetime | None) -> Question | None:
         check, action = self.checker, asked["action"]
@@ -213,7 +241,7 @@ class RequestReader:
     def _subject(self, value: object, path: Path) -> Who:
         """Whom a stand-in would be for: an account, or a made-up holder of roles (§7)."""
         check = self.checker
-        named = check.mapping(value, path, {"account", "roles", "own"})
+        named = check.mapping(value, path, {*_WHO})
         if named is None or not isinstance(value, dict):
             return None
         if ("account" in value) is ("roles" in named):
@@ -231,13 +259,7 @@ class RequestReader:
         account = ""
         if "account" in to:
             account = check.known(to["account"], (*path, "to", "account"), self.policy.accounts, "account") or ""
-        known: dict[str, Container[str]] = {
-            "sites": self.policy.sites,
-            "branches": self.tree,
-            "types": self.policy.types,
-            "topics": self.policy.topics,
-        }
-        scope = read_scope(check, asked["scope"], (*path, "scope"), known) if "scope" in asked else ANYWHERE
+        scope = self._scope(asked, path)
         ends = check.time(asked.get("until"), (*path, "until"))
         return Assignment("", role, Subject.account(account), scope, Period(None, ends))
 

@@ -9,20 +9,23 @@ from dataclasses import dataclass, field
 from datetime import datetime
 from typing import Literal
 
-from gonfalon.core.model.policy import Assignment
+from gonfalon.core.model.policy import Assignment, Scope
 from gonfalon.core.model.tree import Target
 from gonfalon.core.model.vocabulary import Reason
 
 
 @dataclass(frozen=True, slots=True)
 class HypotheticalSubject:
-    """A made-up active account in no group that holds `roles` without scope.
+    """A made-up active account that holds `roles` without scope, and those of `scoped` each within its own.
 
-    With `as_author` it counts as the author of every target but one about to be made (§8).
+    It is a direct member of `groups`. With `as_author` it counts as the author of every target but one about to be
+    made (§8).
     """
 
     roles: tuple[str, ...]
     as_author: bool = False
+    scoped: tuple[tuple[str, Scope], ...] = ()
+    groups: tuple[str, ...] = ()
 
 
 Who = str | None | HypotheticalSubject

@@ -6,7 +6,7 @@ from dataclasses import replace
 from hypothesis import HealthCheck, given, settings
 
 from gonfalon.core import Engine, HypotheticalSubject
-from gonfalon.core.model.policy import Account, Assignment, DirectGrant, FieldRule, Limit, Role, Subject
+from gonfalon.core.model.policy import Account, Assignment, DirectGrant, FieldRule, Limit, Role, Scope, Subject
 from gonfalon.core.model.tree import EMPTY_TREE
 from gonfalon.core.model.vocabulary import Effect
 from tests.core.harbour import BEN, NOW, engine, give, harbour, only
@@ -137,7 +137,17 @@ def test_what_was_answered_holds_until_something_given_begins_or_ends():
     assert answers == ["allowed", "beyond", "allowed"]
 
 
-OTHERS = ("ada", "ben", "gone", "key", None, HypotheticalSubject(("writer",), True), HypotheticalSubject(("lead",)))
+MADE_UP = HypotheticalSubject((), scoped=(("lead", Scope(branches=frozenset({"moorings"}))),), groups=("pier-3",))
+OTHERS = (
+    "ada",
+    "ben",
+    "gone",
+    "key",
+    None,
+    HypotheticalSubject(("writer",), True),
+    HypotheticalSubject(("lead",)),
+    MADE_UP,
+)
 
 
 def test_both_readings_let_the_same_people_stand_in():
@@ -155,7 +165,7 @@ def test_both_readings_let_the_same_people_stand_in():
             sites=frozenset({"quay", "regatta"}),
         )
         asked, naive = Engine(policy, TREE), Naive(policy, TREE)
-        for actor in ("cy", "ada", "key", HypotheticalSubject(("lead",), True)):
+        for actor in ("cy", "ada", "key", HypotheticalSubject(("lead",), True), MADE_UP):
             for subject in OTHERS:
                 answer = str(asked.may_stand_in(actor, subject, NOW).reason)
                 assert answer == naive.stand_in(actor, subject, NOW), (actor, subject)

@@ -33,6 +33,8 @@ def test_survey_equals_decide(asked):
         "key",
         HypotheticalSubject(("lead",)),
         HypotheticalSubject(("writer",), as_author=True),
+        HypotheticalSubject((), scoped=(("lead", Scope(branches=frozenset({"moorings"}))),), groups=("pier-3",)),
+        HypotheticalSubject(("writer",), groups=("pier-5",), as_author=True),
     ):
         reasons = survey.reasons(who, ACTIONS, NOW)
         for i, node in enumerate(asked.tree.nodes):
@@ -64,6 +66,8 @@ def test_many_people_on_some_nodes_are_answered_as_one_by_one(asked, nodes):
         "key",
         HypotheticalSubject(("lead",)),
         HypotheticalSubject(("writer",), as_author=True),
+        HypotheticalSubject((), scoped=(("lead", Scope(branches=frozenset({"moorings"}))),), groups=("pier-3",)),
+        HypotheticalSubject(("writer",), groups=("pier-5",), as_author=True),
     ]
     answers = asked.survey(people, nodes, ACTIONS, NOW)
     for who, of_one in zip(people, answers, strict=True):

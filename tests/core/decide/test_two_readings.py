@@ -8,6 +8,8 @@ from hypothesis import HealthCheck, given, seed, settings
 from hypothesis import strategies as st
 
 from gonfalon.core import Engine, HypotheticalSubject, Question
+from gonfalon.core.document.writer import write_scope
+from gonfalon.core.model.policy import Scope
 from gonfalon.core.model.question import NotInTree
 from gonfalon.core.model.tree import EMPTY_TREE, profile
 from gonfalon.core.model.vocabulary import WHOLE_BRANCH, Reason
@@ -30,6 +32,8 @@ def questions():
         "key",
         HypotheticalSubject(("lead",)),
         HypotheticalSubject(("writer",), as_author=True),
+        HypotheticalSubject((), scoped=(("lead", Scope(branches=frozenset({"moorings"}))),), groups=("pier-3",)),
+        HypotheticalSubject(("writer",), groups=("pier-5",), as_author=True),
     ):
         for capability in ("desk.open", "roles.define"):
             for site in (None, "quay", "regatta"):
@@ -58,14 +62,15 @@ def questions():
             yield Question(who, "fill-field", target.child("notice"), NOW, field="hazard")
 
 
+def made_up(who):
+    scoped = [{"role": role, "scope": write_scope(scope)} for role, scope in who.scoped]
+    return {"roles": [*who.roles, *scoped], "own": who.as_author, "groups": list(who.groups)}
+
+
 def request(q):
     """The question as §8 writes it."""
     asked = {"action": q.action, "at": "2026-11-03T09:00:00Z"}
-    asked |= (
-        {"roles": list(q.who.roles), "own": q.who.as_author}
-        if isinstance(q.who, HypotheticalSubject)
-        else {"account": q.who}
-    )
+    asked |= made_up(q.who) if isinstance(q.who, HypotheticalSubject) else {"account": q.who}
     if q.target is not None and q.target.profile:
         asked["node"] = {"type": "account", "author": q.target.author}
     elif q.target is not None:

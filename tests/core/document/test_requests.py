@@ -108,6 +108,21 @@ def test_a_change_of_topics_is_decided_as_it_is_and_as_it_would_be():
     assert engine.decide({**asked, "topics": []}).reason == "out-of-scope"
 
 
+def test_a_made_up_holder_holds_within_scopes_and_is_in_groups():
+    within = {"role": "writer", "scope": {"branches": ["n2"]}}
+    asked = {"roles": [within], "own": True, "action": "edit", "node": "n2"}
+    assert ENGINE.decide(asked).reason == "allowed"
+    assert ENGINE.decide({**asked, "node": "n1"}).reason == "out-of-scope"
+    crew = {"roles": [], "groups": ["crew"], "action": "edit", "node": "n1"}
+    assert ENGINE.decide({**crew, "groups": []}).reason == "not-granted"
+    assert ENGINE.decide(crew).reason != "not-granted", "what the group is given counts"
+    for key, wrong in (("roles", [{"scope": {}}]), ("roles", [{"role": "nobody"}]), ("groups", ["nobody"])):
+        with pytest.raises(Unreadable):
+            ENGINE.decide({**asked, key: wrong})
+    with pytest.raises(Unreadable):
+        ENGINE.decide({"account": "Ada", "groups": ["crew"], "action": "edit", "node": "n1"})
+
+
 def test_a_made_up_holder_is_asked_for_by_roles():
     asked = {"roles": ["writer"], "action": "see", "node": "n2"}
     assert ENGINE.decide(asked).reason == "out-of-extent"
