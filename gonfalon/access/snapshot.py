@@ -19,19 +19,17 @@ from django.db import connection, models
 
 from gonfalon.access import models as rows
 from gonfalon.access.catalogue import Catalogue
+from gonfalon.access.entries import ASSIGNMENTS, DELEGATIONS, DIRECT_GRANTS, FIELD_RULES, LIMITS, LOCKS
 from gonfalon.access.holders import Holders
 from gonfalon.access.vocabulary import Words, vocabulary
 from gonfalon.accounts.models import Account, Group, Membership
 from gonfalon.core import Engine
 from gonfalon.core.model import policy as core
 from gonfalon.core.model.policy import Policy
-from gonfalon.core.model.vocabulary import Effect
 from gonfalon.work import POLICY, after_commit, own, raised, read_together, version_row
 
 VERSION_ROW = 1
 _LONGEST_LINE = 50
-_GIVEN = ("id", "account_id", "group_id", "scope", "starts", "ends")
-_ASSIGNED, _DIRECT = ("role_id", *_GIVEN), ("capability", "says", *_GIVEN)
 
 
 @dataclass(frozen=True, slots=True)
@@ -162,19 +160,12 @@ def read_policy(words: Words | None = None) -> Policy:
         signed_in=baseline.get("signed-in"),
         groups={g.key: core.Group(g.key, g.parent_id) for g in Group.objects.all()},
         accounts=_accounts(),
-        assignments={
-            id: core.Assignment(id, role, _receiver(*to), scope(where), core.Period(starts, ends))
-            for role, id, *to, where, starts, ends in rows.Assignment.objects.values_list(*_ASSIGNED)
-        },
+        assignments=ASSIGNMENTS.read(),
         direct_grants=_direct_grants(words),
-        delegations={row.id: delegation(row) for row in rows.Delegation.objects.all()},
-        limits={row.id: limit(row) for row in rows.Limit.objects.all()},
-        fields={
-            (r.type, r.field): field_rule(r.mode, r.table)
-            for r in rows.FieldRule.objects.all()
-            if (r.type, r.field) not in words.retired
-        },
-        locks={k.id: core.Lock(k.id, k.node, k.field, k.component) for k in rows.Lock.objects.all()},
+        delegations=DELEGATIONS.read(),
+        limits=LIMITS.read(),
+        fields={cell: rule for cell, rule in FIELD_RULES.rules().items() if cell not in words.retired},
+        locks=LOCKS.read(),
     )
 
 
@@ -195,11 +186,7 @@ def with_words(policy: Policy, words: Words) -> Policy:
 
 
 def _direct_grants(words: Words) -> dict[str, core.DirectGrant]:
-    return {
-        id: core.DirectGrant(id, _receiver(*to), capability, says, scope(where), core.Period(starts, ends))
-        for capability, says, id, *to, where, starts, ends in rows.DirectGrant.objects.values_list(*_DIRECT)
-        if words.knows(capability)
-    }
+    return {id: direct for id, direct in DIRECT_GRANTS.read().items() if words.knows(direct.capability)}
 
 
 def _roles(roles: Iterable[rows.Role], words: Words) -> dict[str, core.Role]:
@@ -234,38 +221,3 @@ def _accounts() -> dict[str, core.Account]:
 
 def _state(state: str) -> Literal["active", "invited", "disabled"]:
     return state  # type: ignore[return-value]
-
-
-def _receiver(account: str | None, group: str | None) -> core.Subject:
-    return core.Subject.group(str(group)) if account is None else core.Subject.account(account)
-
-
-def scope(data: dict[str, list[str]]) -> core.Scope:
-    """A scope from its JSON: a missing list does not restrict."""
-    return core.Scope(**{name: frozenset(values) for name, values in data.items() if values is not None})
-
-
-def delegation(row: rows.Delegation) -> core.Delegation:
-    return core.Delegation(
-        row.id,
-        core.Subject(row.subject_kind, row.subject_id),  # type: ignore[arg-type]
-        frozenset(row.roles),
-        scope(row.scope),
-        row.receivers_id,
-        row.ends,
-    )
-
-
-def limit(row: rows.Limit) -> core.Limit:
-    return core.Limit(
-        row.id,
-        row.node,
-        core.Subject(row.subject_kind, row.subject_id),  # type: ignore[arg-type]
-        Effect(row.effect),
-        row.applies,  # type: ignore[arg-type]
-        None if row.actions is None else frozenset(row.actions),
-    )
-
-
-def field_rule(mode: Any, table: dict[str, list[str]]) -> core.FieldRule:
-    return core.FieldRule(mode, {role: frozenset(marks) for role, marks in table.items()})

@@ -13,6 +13,7 @@ from typing import Any, TypeVar
 
 from gonfalon.access import models as access
 from gonfalon.access import snapshot
+from gonfalon.access.entries import ASSIGNMENTS, DELEGATIONS, DIRECT_GRANTS, FIELD_RULES, LIMITS, LOCKS, Entries
 from gonfalon.access.roles import cloth_for
 from gonfalon.access.vocabulary import keep_vocabulary, vocabulary
 from gonfalon.accounts.models import Account, Group, Membership
@@ -21,8 +22,7 @@ from gonfalon.content import nodes
 from gonfalon.content.documents import check_nodes, install_nodes
 from gonfalon.content.models import Removed, Site, Topic
 from gonfalon.core.document.errors import Fault, PolicyError, pointer
-from gonfalon.core.document.writer import write_scope
-from gonfalon.core.model.policy import Assignment, DirectGrant, Policy
+from gonfalon.core.model.policy import Policy
 from gonfalon.ids import LONGEST_ID
 from gonfalon.ledger.models import By, Entry, record
 from gonfalon.verify.document_changes import differences
@@ -78,8 +78,7 @@ def install(policy: Policy, by: By) -> Entry | None:
     _take_away(was, policy)
     _roles(was, policy)
     _places(policy)
-    _given(was, policy, by)
-    _narrowing(was, policy, by)
+    _entries(was, policy, by)
     _expectations(was, policy)
     snapshot.raise_version()
     nodes.raise_version()
@@ -152,19 +151,16 @@ def _people(was: Policy, now: Policy) -> None:
     )
 
 
+_ENTRIES: tuple[Entries[Any], ...] = (ASSIGNMENTS, DIRECT_GRANTS, DELEGATIONS, LIMITS, LOCKS, FIELD_RULES)
+"""From what refers to what is referred to."""
+
+
 def _take_away(was: Policy, now: Policy) -> None:
-    """What the document no longer says, from what refers to what is referred to."""
-    for model, before, after in (
-        (access.Assignment, was.assignments, now.assignments),
-        (access.DirectGrant, was.direct_grants, now.direct_grants),
-        (access.Delegation, was.delegations, now.delegations),
-        (access.Limit, was.limits, now.limits),
-        (access.Lock, was.locks, now.locks),
-        (Expectation, was.expectations, now.expectations),
-    ):
-        model.objects.filter(pk__in=before.keys() - after.keys()).delete()
-    for type, field in was.fields.keys() - now.fields.keys():
-        access.FieldRule.objects.filter(type=type, field=field).delete()
+    """What the document no longer says."""
+    for entries in _ENTRIES:
+        before, after = getattr(was, entries.mapping), getattr(now, entries.mapping)
+        entries.drop(before.keys() - after.keys())
+    Expectation.objects.filter(pk__in=was.expectations.keys() - now.expectations.keys()).delete()
 
 
 def _roles(was: Policy, now: Policy) -> None:
@@ -216,60 +212,15 @@ def _places(now: Policy) -> None:
 # -- what is given, what narrows, what should hold ---------------------------------------------
 
 
-def _given(was: Policy, now: Policy, by: By) -> None:
-    for id in _changed(was.assignments, now.assignments):
-        a = now.assignments[id]
-        _keep(access.Assignment, id, {**_shared(a), "role_id": a.role}, {"given_by": by.actor})
-    for id in _changed(was.direct_grants, now.direct_grants):
-        d = now.direct_grants[id]
-        said = {"capability": d.capability, "says": d.says}
-        _keep(access.DirectGrant, id, {**_shared(d), **said}, {"given_by": by.actor})
-    for id in _changed(was.delegations, now.delegations):
-        h = now.delegations[id]
-        delegated = {
-            "subject_kind": h.to.kind,
-            "subject_id": h.to.id,
-            "roles": sorted(h.roles),
-            "scope": write_scope(h.scope),
-            "receivers_id": h.receivers,
-            "ends": h.ends,
-        }
-        _keep(access.Delegation, id, delegated, {"made_by": by.actor})
+def _entries(was: Policy, now: Policy, by: By) -> None:
+    """What is given and what narrows it; whoever put an entry there first stays who did."""
+    for entries in _ENTRIES:
+        before, after = getattr(was, entries.mapping), getattr(now, entries.mapping)
+        changed = [(key, after[key]) for key in _changed(before, after)]
+        entries.put(changed if entries is FIELD_RULES else [entry for _, entry in changed], by, keeps_maker=True)
     gone = was.groups.keys() - now.groups.keys()
     Group.objects.filter(pk__in=gone).update(parent=None)
     Group.objects.filter(pk__in=gone).delete()
-
-
-def _shared(given: Assignment | DirectGrant) -> dict[str, Any]:
-    return {
-        "account_id": given.to.id if given.to.kind == "account" else None,
-        "group_id": given.to.id if given.to.kind == "group" else None,
-        "scope": write_scope(given.scope),
-        "starts": given.period.starts,
-        "ends": given.period.ends,
-    }
-
-
-def _narrowing(was: Policy, now: Policy, by: By) -> None:
-    for id in _changed(was.limits, now.limits):
-        limit = now.limits[id]
-        said = {
-            "node": limit.node,
-            "subject_kind": limit.to.kind,
-            "subject_id": limit.to.id,
-            "effect": limit.effect,
-            "applies": limit.applies,
-            "actions": None if limit.actions is None else sorted(limit.actions),
-        }
-        _keep(access.Limit, id, said, {"set_by": by.actor})
-    for type, field in _changed(was.fields, now.fields):
-        rule = now.fields[type, field]
-        table = {role: sorted(marks) for role, marks in rule.table.items()}
-        access.FieldRule.objects.update_or_create(type=type, field=field, defaults={"mode": rule.mode, "table": table})
-    for id in _changed(was.locks, now.locks):
-        lock = now.locks[id]
-        said = {"node": lock.node, "field": lock.field, "component": lock.component}
-        _keep(access.Lock, id, said, {"locked_by": by.actor})
 
 
 def _expectations(was: Policy, policy: Policy) -> None:

@@ -1,22 +1,19 @@
 """Giving roles and single capabilities, changing what was given, and taking it away (§3)."""
 
-from collections.abc import Sequence
 from typing import Any
 
 from rest_framework import serializers
 
-from gonfalon.access import models as rows
+from gonfalon.access.entries import ASSIGNMENTS, DIRECT_GRANTS, read_scope
 from gonfalon.access.names import sites, topics
-from gonfalon.access.operations.base import Data, OperationKind, Reader, Subject, WithId, known, known_nodes, read_time
+from gonfalon.access.operations.base import Data, OnEntry, Reader, Subject, WithId, known, known_nodes, read_time
 from gonfalon.access.sight import Sight
-from gonfalon.access.snapshot import scope as read_scope
 from gonfalon.access.vocabulary import kind_of
 from gonfalon.core import operations
 from gonfalon.core.document.writer import write_scope
 from gonfalon.core.model import policy as core
 from gonfalon.core.model.policy import Policy
 from gonfalon.core.model.vocabulary import SAYS, WITHHELD
-from gonfalon.ledger.models import By
 
 
 class Scope(serializers.Serializer):
@@ -115,18 +112,6 @@ class _ChangeCapability(_DirectGrant, _Given):
     pass
 
 
-def _as_given(data: Data) -> dict[str, Any]:
-    """The columns that assignments and direct grants share."""
-    to = data["to"]
-    return {
-        "account_id": to["id"] if to["kind"] == "account" else None,
-        "group_id": to["id"] if to["kind"] == "group" else None,
-        "scope": data.get("scope") or {},
-        "starts": read_time(data.get("starts")),
-        "ends": read_time(data.get("ends")),
-    }
-
-
 def _period(data: Data) -> core.Period:
     return core.Period(read_time(data.get("starts")), read_time(data.get("ends")))
 
@@ -160,11 +145,8 @@ def _receiver_gone(data: Data, policy: Policy) -> bool:
     return data["to"]["id"] not in receivers
 
 
-_SAID = ("role", "account", "group", "scope", "starts", "ends", "given_by")
-"""What an assignment that is given again says anew."""
-
-
-class GiveRole(WithId):
+class GiveRole(WithId, OnEntry):
+    entries = ASSIGNMENTS
     duty = "roles.assign"
     reader = _GiveRole
 
@@ -172,12 +154,6 @@ class GiveRole(WithId):
         scope = read_scope(data.get("scope") or {})
         given = core.Assignment(data["id"], data["role"], core.Subject(**data["to"]), scope, _period(data))
         return operations.GiveRole(given)
-
-    def write_all(self, every: Sequence[Data], by: By) -> None:
-        given = [
-            rows.Assignment(id=data["id"], role_id=data["role"], given_by=by.actor, **_as_given(data)) for data in every
-        ]
-        rows.Assignment.objects.bulk_create(given, update_conflicts=True, update_fields=_SAID)
 
     def reverse(self, data: Data, was: Any) -> Data:
         if was is None:
@@ -201,21 +177,20 @@ class ChangeRole(GiveRole):
         return {"kind": "give-role", "role": given.role, **_changed(given, asked)}
 
 
-class TakeRole(OperationKind):
+class TakeRole(OnEntry):
+    entries = ASSIGNMENTS
     duty = "roles.assign"
     reader = _Assignment
 
     def operation(self, data: Data) -> operations.Operation:
         return operations.TakeRole(data["assignment"])
 
-    def write_all(self, every: Sequence[Data], by: By) -> None:
-        rows.Assignment.objects.filter(pk__in=[data["assignment"] for data in every]).delete()
-
     def reverse(self, data: Data, was: Any) -> Data:
         return {"kind": "give-role", "role": was["role"], **_as_it_was(was)}
 
 
-class GiveCapability(WithId):
+class GiveCapability(WithId, OnEntry):
+    entries = DIRECT_GRANTS
     duty = "roles.assign"
     reader = _GiveCapability
 
@@ -224,10 +199,6 @@ class GiveCapability(WithId):
         return operations.GiveCapability(
             core.DirectGrant(data["id"], to, data["capability"], data["says"], scope, _period(data))
         )
-
-    def write(self, data: Data, by: By) -> None:
-        given = {"capability": data["capability"], "says": data["says"], "given_by": by.actor, **_as_given(data)}
-        rows.DirectGrant.objects.update_or_create(id=data["id"], defaults=given)
 
     def reverse(self, data: Data, was: Any) -> Data:
         if was is None:
@@ -250,15 +221,13 @@ class ChangeCapability(GiveCapability):
         return {"kind": "give-capability", **said, **_changed(given, asked)}
 
 
-class TakeCapability(OperationKind):
+class TakeCapability(OnEntry):
+    entries = DIRECT_GRANTS
     duty = "roles.assign"
     reader = _DirectGrant
 
     def operation(self, data: Data) -> operations.Operation:
         return operations.TakeCapability(data["grant"])
-
-    def write(self, data: Data, by: By) -> None:
-        rows.DirectGrant.objects.filter(pk=data["grant"]).delete()
 
     def reverse(self, data: Data, was: Any) -> Data:
         return _capability_as_it_was(was)

@@ -9,6 +9,7 @@ from typing import Any
 from django.utils.dateparse import parse_datetime
 from rest_framework import serializers
 
+from gonfalon.access.entries import Entries
 from gonfalon.access.names import titles
 from gonfalon.access.sight import EVERYTHING, Sight
 from gonfalon.clock import new_id
@@ -61,6 +62,18 @@ class OperationKind:
     def obstacle(self, data: Data, policy: Policy) -> str | None:
         """What in a policy forbids this operation, in words; None when nothing does."""
         return None
+
+
+class OnEntry(OperationKind):
+    """A kind that puts an entry or drops one, as its operation says."""
+
+    entries: Entries[Any]
+
+    def write_all(self, every: Sequence[Data], by: By) -> None:
+        changed = dict(self.operation(data).entry for data in every)  # type: ignore[attr-defined]
+        self.entries.put((entry for entry in changed.values() if entry is not None), by)
+        if gone := [key for key, entry in changed.items() if entry is None]:
+            self.entries.drop(gone)
 
 
 class WithId(OperationKind):

@@ -4,14 +4,12 @@ from typing import Any
 
 from rest_framework import serializers
 
-from gonfalon.access import models as rows
+from gonfalon.access.entries import DELEGATIONS, read_scope
 from gonfalon.access.operations.assignments import Scope
-from gonfalon.access.operations.base import Data, OperationKind, Reader, Subject, WithId, known, read_time
-from gonfalon.access.snapshot import scope as read_scope
+from gonfalon.access.operations.base import Data, OnEntry, Reader, Subject, WithId, known, read_time
 from gonfalon.core import operations
 from gonfalon.core.model import policy as core
 from gonfalon.core.model.policy import Policy
-from gonfalon.ledger.models import By
 
 
 class _PutDelegation(Reader):
@@ -47,7 +45,8 @@ class _DropDelegation(Reader):
         return known(id, () if out_of_sight else self.policy.delegations, "delegation")
 
 
-class PutDelegation(WithId):
+class PutDelegation(WithId, OnEntry):
+    entries = DELEGATIONS
     duty = "roles.assign"
     reader = _PutDelegation
 
@@ -67,18 +66,6 @@ class PutDelegation(WithId):
             )
         )
 
-    def write(self, data: Data, by: By) -> None:
-        said = {
-            "subject_kind": data["to"]["kind"],
-            "subject_id": data["to"]["id"],
-            "roles": data["roles"],
-            "scope": data.get("scope") or {},
-            "receivers_id": data.get("receivers"),
-            "ends": read_time(data.get("ends")),
-            "made_by": by.actor,
-        }
-        rows.Delegation.objects.update_or_create(id=data["id"], defaults=said)
-
     def reverse(self, data: Data, was: Any) -> Data:
         return {"kind": "drop-delegation", "delegation": data["id"]} if was is None else _as_it_was(was)
 
@@ -90,15 +77,13 @@ class PutDelegation(WithId):
         return None
 
 
-class DropDelegation(OperationKind):
+class DropDelegation(OnEntry):
+    entries = DELEGATIONS
     duty = "roles.assign"
     reader = _DropDelegation
 
     def operation(self, data: Data) -> operations.Operation:
         return operations.DropDelegation(data["delegation"])
-
-    def write(self, data: Data, by: By) -> None:
-        rows.Delegation.objects.filter(pk=data["delegation"]).delete()
 
     def reverse(self, data: Data, was: Any) -> Data:
         return _as_it_was(was)

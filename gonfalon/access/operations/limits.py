@@ -4,9 +4,8 @@ from typing import Any
 
 from rest_framework import serializers
 
-from gonfalon.access import models as rows
-from gonfalon.access.operations.base import Data, OperationKind, Reader, Subject, WithId, known, known_nodes
-from gonfalon.access.snapshot import field_rule
+from gonfalon.access.entries import FIELD_RULES, LIMITS
+from gonfalon.access.operations.base import Data, OnEntry, OperationKind, Reader, Subject, WithId, known, known_nodes
 from gonfalon.core import operations
 from gonfalon.core.model import policy as core
 from gonfalon.core.model.policy import Policy
@@ -61,7 +60,8 @@ class _SetFieldRule(Reader):
         return data
 
 
-class SetLimit(WithId):
+class SetLimit(WithId, OnEntry):
+    entries = LIMITS
     duty = "limits.set"
     reader = _SetLimit
 
@@ -78,18 +78,6 @@ class SetLimit(WithId):
             )
         )
 
-    def write(self, data: Data, by: By) -> None:
-        rows.Limit.objects.create(
-            id=data["id"],
-            node=data["node"],
-            subject_kind=data["to"]["kind"],
-            subject_id=data["to"]["id"],
-            effect=data["effect"],
-            applies=data["applies"],
-            actions=data["actions"],
-            set_by=by.actor,
-        )
-
     def reverse(self, data: Data, was: Any) -> Data:
         return {"kind": "drop-limit", "limit": data["id"]}
 
@@ -98,15 +86,13 @@ class SetLimit(WithId):
         return None if data["to"]["id"] in subjects else "whoever it narrows is no longer there"
 
 
-class DropLimit(OperationKind):
+class DropLimit(OnEntry):
+    entries = LIMITS
     duty = "limits.set"
     reader = _DropLimit
 
     def operation(self, data: Data) -> operations.Operation:
         return operations.DropLimit(data["limit"])
-
-    def write(self, data: Data, by: By) -> None:
-        rows.Limit.objects.filter(pk=data["limit"]).delete()
 
     def reverse(self, data: Data, was: Any) -> Data:
         kept = {key: was[key] for key in ("id", "node", "to", "effect", "applies", "actions")}
@@ -121,13 +107,11 @@ class SetFieldRule(OperationKind):
         return operations.SetFieldRule(data["type"], data["field"], _rule(data))
 
     def write(self, data: Data, by: By) -> None:
-        cell = {"type": data["type"], "field": data["field"]}
-        if data["mode"] == "open":
-            rows.FieldRule.objects.filter(**cell).delete()
+        cell, rule = (data["type"], data["field"]), _rule(data)
+        if rule == core.OPEN_FIELD:
+            FIELD_RULES.drop([cell])
         else:
-            rows.FieldRule.objects.update_or_create(
-                **cell, defaults={"mode": data["mode"], "table": data.get("table") or {}}
-            )
+            FIELD_RULES.put([(cell, rule)], by)
 
     def reverse(self, data: Data, was: Any) -> Data:
         return {**data, "mode": was["mode"], "table": was["table"]}
@@ -135,4 +119,5 @@ class SetFieldRule(OperationKind):
 
 def _rule(data: Data) -> core.FieldRule:
     table = data.get("table") or {}
-    return core.OPEN_FIELD if data["mode"] == "open" else field_rule(data["mode"], table)
+    marks = {role: frozenset(listed) for role, listed in table.items()}
+    return core.OPEN_FIELD if data["mode"] == "open" else core.FieldRule(data["mode"], marks)

@@ -9,9 +9,9 @@ from rest_framework.response import Response
 
 from gonfalon.access.change_sets import staged_policy
 from gonfalon.access.describe import Names, where_words
+from gonfalon.access.entries import read_scope
 from gonfalon.access.operations.assignments import Scope as ScopeInput
 from gonfalon.access.sight import Sight
-from gonfalon.access.snapshot import scope as read_scope
 from gonfalon.accounts.models import Account
 from gonfalon.api.assign.given import BranchShape, CoveredShape, Telling
 from gonfalon.api.guard import GuardedView, May, SignedIn

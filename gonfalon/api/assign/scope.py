@@ -7,8 +7,8 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
+from gonfalon.access.entries import read_scope
 from gonfalon.access.operations.assignments import Scope as ScopeInput
-from gonfalon.access.snapshot import scope as read_scope
 from gonfalon.api.assign.given import covers
 from gonfalon.api.guard import GuardedView, May
 from gonfalon.core.bulk.scopes import covered
