@@ -111,3 +111,14 @@ def test_two_who_save_two_pages_do_not_wait_for_each_other(client, harbour):
             status, _ = quick("PATCH", "/api/desk/pages/p3-sail-loft", {"values": {"telephone": "0550 11"}})
             assert status == 200
         assert held.result()[0] == 200
+
+
+def test_whoever_locks_what_was_changed_since_they_read_it_is_told(harbour):
+    """What the server's connections are set to: no silent mixture of what was read and what is locked."""
+    read, changed = "SELECT number FROM access_policyversion", "UPDATE access_policyversion SET number = number + 1"
+    with harbour.talking() as (say, hear):
+        say(f"SET SESSION innodb_snapshot_isolation = ON; BEGIN; {read};\n")
+        before = hear()
+        harbour.sql(changed)
+        say(f"{read} FOR UPDATE;\n")
+        assert hear() == "", f"it was given {before}"

@@ -62,7 +62,7 @@ LOCK = f"SELECT 'held' FROM access_answer WHERE role_id = 'pilot' AND capability
 
 
 @pytest.mark.parametrize("what", ["server", "database"])
-def test_none_of_it_is_there_and_the_ledger_agrees(server, harbour, what):
+def test_none_of_it_is_there_or_all_of_it_once_and_the_ledger_agrees(server, harbour, what):
     odile = Applying(server)
     kills = {"server": lambda _: kill_workers(server.process.pid), "database": lambda id: kill_connection(harbour, id)}
 
@@ -83,6 +83,7 @@ def test_none_of_it_is_there_and_the_ledger_agrees(server, harbour, what):
             kills[what](waiting(harbour, "%access_answer%", f"%{MIDDLE}%"))
         applying.join()
         harbour.sql("SELECT number FROM access_policyversion FOR UPDATE")  # held by whoever applies, until the end
-        assert (odile.staged(), entries() - before, said(word)) == (count, 0, 0)
-        odile.apply()
+        if what == "server":  # of a lost connection the server itself begins again
+            assert (odile.staged(), entries() - before, said(word)) == (count, 0, 0)
+            odile.apply()
         assert (odile.staged(), entries() - before, said(word)) == (0, 1, count)
