@@ -22,6 +22,7 @@ from gonfalon.access.catalogue import Catalogue
 from gonfalon.access.models import ChangeSet, StagedOperation
 from gonfalon.access.names import titles
 from gonfalon.access.operations.base import OperationKind, plain
+from gonfalon.access.policy_changes import becomes
 from gonfalon.access.progress import counted
 from gonfalon.access.sight import EVERYTHING, UNBOUND, Sight
 from gonfalon.access.snapshot import current, raise_version
@@ -301,6 +302,7 @@ def _write(rows: list[StagedOperation], policy: Policy, by: By, kind: str, chang
     StagedOperation.objects.bulk_create(
         rows, update_conflicts=True, update_fields=["reverse", "left"], batch_size=1_000
     )
+    becomes(run.end())
     raise_version()
     about, data = ("change-set", change_set.id), {"change_set": change_set.id}
     return record(by, kind, _summary(told, change_set, kind), about=about, data=data)

@@ -15,10 +15,13 @@ from gonfalon.access.snapshot import Snapshot, current
 from gonfalon.clock import now
 from gonfalon.core.document.entries import EntryChange, changes_between, taken_back
 from gonfalon.core.model.policy import Policy
-from gonfalon.work import before_commit, read_together
+from gonfalon.work import POLICY, before_commit, read_together, running, version_row
 
 MOST_ENTRIES = 20_000
 """What changes more at once, as a whole installation that is loaded, is not kept: nothing before it can be told."""
+
+
+_BECOMES = "what the policy becomes"
 
 
 class NotKnown(Exception):
@@ -35,14 +38,22 @@ def watch() -> None:
     before_commit(lambda: _keep(before))
 
 
+def becomes(policy: Policy) -> None:
+    """Say what the policy comes to by what the running unit has just written, so that it need not be read for that."""
+    unit = running()
+    if unit is not None:
+        unit.memory[_BECOMES] = policy
+
+
 def _keep(before: Snapshot) -> None:
-    after = current()
-    if after.version == before.version:
+    version = version_row(POLICY).number
+    if version == before.version:
         return
-    changes = list(changes_between(before.policy, after.policy))
-    PolicyChange.objects.create(
-        version=after.version, at=now(), changes=changes if len(changes) <= MOST_ENTRIES else None
-    )
+    told = running().memory.get(_BECOMES)  # type: ignore[union-attr]
+    # Where it was raised more than once, what was said of one of them is not all of it.
+    after = told if told is not None and version == before.version + 1 else current().policy
+    changes = list(changes_between(before.policy, after))
+    PolicyChange.objects.create(version=version, at=now(), changes=changes if len(changes) <= MOST_ENTRIES else None)
 
 
 def as_of(moment: datetime) -> Policy:

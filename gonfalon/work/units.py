@@ -43,6 +43,8 @@ class Unit:
         """The version rows it holds, as it has left them; and single rows, by model and key."""
         self.own: dict[str, Any] = {}
         """What was read under a version that is this unit's alone until it is kept, by the name of its lock."""
+        self.memory: dict[str, Any] = {}
+        """What those who write tell those who do something before the commit."""
         self.before: list[Callable[[], object]] = []
         self.after: list[Callable[[], object]] = []
         self.undoing: list[Callable[[], object]] = []
