@@ -151,7 +151,8 @@ def target_of(node: str) -> Target:
 
 def decide(here: Viewpoint, question: Question, *, trail: bool = True) -> Decision:
     """What the rules answer; what lies beneath a node is looked at only where the action asks about it."""
-    engine = here.engine if question.action in _ASKS_ALL_NODES else here.snapshot.engine
+    leaf = question.target is not None and question.target.leaf
+    engine = here.engine if question.action in _ASKS_ALL_NODES and not leaf else here.snapshot.engine
     return engine.decide(question, trail=trail)
 
 

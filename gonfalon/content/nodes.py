@@ -76,6 +76,7 @@ def as_target(node: Node, above: Iterable[Node]) -> Target:
         author=node.author_id,
         state=node.state,
         topics=frozenset(node.topics),
+        leaf=node.numchild == 0,
     )
 
 

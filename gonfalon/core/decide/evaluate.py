@@ -101,7 +101,8 @@ class Evaluator:
         if "." in q.action and self.policy.kind(q.action) in (Kind.OPENING, Kind.SITEWIDE):
             return self._plain(who, q.action, q.site, trail)
         at = _located(q)
-        reason = self.with_all_beneath(who, q.action, at, trail)
+        leaf = q.target is not None and q.target.leaf
+        reason = (self.on_node if leaf else self.with_all_beneath)(who, q.action, at, trail)
         if reason is not Reason.ALLOWED or q.target is None:
             return reason
         if q.topics is not None and q.action == "edit":

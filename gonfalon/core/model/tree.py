@@ -7,7 +7,7 @@ tree.ids[tree.branch("root")] # the root and everything beneath it
 
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from copy import copy
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from operator import attrgetter
 from typing import Any, Literal, NamedTuple, get_args
@@ -49,6 +49,8 @@ class Target:
     author: str | None = None
     state: str | None = None
     topics: frozenset[str] = frozenset()
+    leaf: bool = field(default=False, compare=False)
+    """Whether it is known that nothing is beneath it, so that no tree is needed to ask about that."""
 
     @property
     def profile(self) -> bool:
