@@ -40,6 +40,8 @@ class Desk:
 
     def __init__(self, page: Page) -> None:
         self.page = page
+        self.held: list[float] = []
+        """For how long each writing request held its locks, in seconds."""
 
     def get(self, path: str) -> APIResponse:
         answer = self.page.request.get(f"/api/{path}", timeout=FIRST)
@@ -51,6 +53,7 @@ class Desk:
         sent = {"X-CSRFToken": token, **headers}
         answer = self.page.request.fetch(f"/api/{path}", method=method, data=data or {}, headers=sent, timeout=FIRST)
         assert answer.ok, answer.text()
+        self.held.append(float(answer.headers["server-timing"].partition("dur=")[2]) / 1000)
         return answer.json() if answer.body() else None
 
     def on(self, node: str, does: str, data: Any = None) -> float:
@@ -83,7 +86,11 @@ def main(address: str) -> None:
         desk.post("stand-in", method="DELETE")
         made = [desk.make(branch["id"]) for _ in range(TIMES)]
         show("a page is made", [took for _, took in made])
+        show("… its locks are held", desk.held[-TIMES:])
         show("it is moved", [desk.on(id, "move", {"to": to}) for id, _ in made])
+        show("… its locks are held", desk.held[-TIMES:])
+        show("it is published", [desk.on(id, "publish") for id, _ in made])
+        show("… its locks are held", desk.held[-TIMES:])
         show("it is removed", [desk.on(id, "remove") for id, _ in made])
         siblings = under(desk, {"id": branch["parent"]})
         first = next(row["id"] for row in siblings if row["id"] != branch["id"])

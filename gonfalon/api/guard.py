@@ -10,6 +10,7 @@ A view never decides by itself. `tests/api/test_routes.py` fails on a route with
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from time import perf_counter
 from typing import Any, ClassVar, NoReturn, Protocol
 
 from django.db import OperationalError
@@ -250,7 +251,8 @@ class GuardedView(_Guarded, APIView):
     locks: ClassVar[Mapping[str, Locks]] = {}
     """What each writing method holds from before anything is read.
 
-    Such a method is one unit of work, door and all. A status of 400 or more keeps nothing of it.
+    Such a method is one unit of work, door and all. A status of 400 or more keeps nothing of it. How long it held them
+    is told in `Server-Timing`.
     """
     reads: ClassVar[frozenset[str]] = frozenset()
     """Methods that write nothing though they are sent with a body."""
@@ -269,8 +271,11 @@ class GuardedView(_Guarded, APIView):
         handle = super().dispatch
 
         def attempt() -> HttpResponseBase:
+            held_from = perf_counter()
             request.asked_by = Session(Cookie(request))  # type: ignore[attr-defined]
-            return handle(request, *args, **kwargs)
+            response = handle(request, *args, **kwargs)
+            response.headers["Server-Timing"] = f"held;dur={(perf_counter() - held_from) * 1000:.1f}"
+            return response
 
         try:
             locks = self.locks_for(method, self._body.sent)

@@ -19,6 +19,7 @@ from gonfalon.core.checks.runner import Result
 from gonfalon.verify.expectations import as_asked
 from gonfalon.verify.models import Expectation
 from gonfalon.viewpoint.viewpoint import Viewpoint
+from gonfalon.work import POLICY, own
 
 
 @dataclass(frozen=True, slots=True)
@@ -56,7 +57,7 @@ def how_they_stand(viewpoint: Viewpoint, *, anew: bool = False) -> Proved:
     elif kept.engine is not engine:
         results = proved_again(kept.results, kept.engine, engine, viewpoint.at)
         kept = Proved(kept.rows, results, viewpoint.at, engine)
-    if viewpoint.proposed is None:
+    if viewpoint.proposed is None and own(POLICY) is None:  # else it may be rolled back
         _kept[database] = kept
     return kept
 

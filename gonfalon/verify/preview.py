@@ -19,6 +19,7 @@ from gonfalon.core import Engine
 from gonfalon.core.diff.affected_accounts import AffectedAccounts, affected_accounts
 from gonfalon.core.diff.impact import Impact, impact
 from gonfalon.viewpoint.viewpoint import Viewpoint
+from gonfalon.work import POLICY, own
 
 T = TypeVar("T")
 
@@ -85,11 +86,11 @@ def as_proposed(viewpoint: Viewpoint, proposed: list[Data]) -> Preview:
 def _with(viewpoint: Viewpoint, operations: list[Data]) -> Preview:
     """Kept by process: what was told of a proposal is known once it is staged.
 
-    With staged changes tried out, nothing is kept: they have no version.
+    With staged changes tried out, nothing is kept: they have no version. Nor in a unit that may raise one.
     """
     versions = viewpoint.snapshot.version, viewpoint.nodes.version
     key = Key(str(connection.settings_dict["NAME"]), versions, json.dumps(operations, sort_keys=True))
-    in_force = viewpoint.proposed is None
+    in_force = viewpoint.proposed is None and own(POLICY) is None  # else it may be rolled back
     kept = _kept.get(key) if in_force else None
     if kept is None or not kept.stands_at(viewpoint.at):
         before, policy = viewpoint.engine, with_operations(operations, viewpoint.snapshot.policy)
