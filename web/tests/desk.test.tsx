@@ -110,4 +110,47 @@ describe("a page on the desk", () => {
     expect(screen.queryByRole("button", { name: "Take out" })).toBeNull();
     expect(screen.queryByRole("button", { name: "Move down" })).toBeNull();
   });
+
+  it("draws a part of an extension by what it says of its properties", async () => {
+    const property = (key: string, kind: string, choices: object[] = []) => ({
+      key,
+      name: key,
+      facet: "wording",
+      kind,
+      choices,
+    });
+    const lamp = {
+      key: "lamp",
+      name: "Lamp",
+      facets: ["wording"],
+      properties: [
+        property("colour", "choice", [
+          { value: "red", name: "Red" },
+          { value: 2, name: "Two" },
+        ]),
+        property("lit", "yes"),
+        property("watts", "number"),
+      ],
+    };
+    serve({ "GET /api/session": session(), "GET /api/catalogue": { ...CATALOGUE, components: [lamp] } });
+    const onComponents = vi.fn();
+    const part = heading("a", { kind: "lamp", props: {} });
+    await show(
+      <ComponentForm
+        page={page({ components: [part] }) as never}
+        at={0}
+        component={part as never}
+        problem={null}
+        onComponents={onComponents}
+        onChoose={vi.fn()}
+      />,
+    );
+    const props = () => onComponents.mock.lastCall?.[0][0].props;
+    await userEvent.selectOptions(await screen.findByLabelText("colour"), "Two");
+    expect(props()).toEqual({ colour: 2 });
+    await userEvent.click(screen.getByLabelText("lit"));
+    expect(props()).toEqual({ lit: true });
+    await userEvent.type(screen.getByLabelText("watts"), "7");
+    expect(props()).toEqual({ watts: 7 });
+  });
 });
