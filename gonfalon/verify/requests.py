@@ -14,15 +14,14 @@ from typing import Any
 from django.conf import settings
 
 from gonfalon.access.change_sets import apply_at_once
+from gonfalon.access.operations.as_data import as_data
 from gonfalon.access.sight import HIDDEN_NODE, Sight
 from gonfalon.accounts.models import Account
 from gonfalon.clock import now
 from gonfalon.core import Question
-from gonfalon.core import operations as core
-from gonfalon.core.checks.suggestions import NEW, Advised, advise
+from gonfalon.core.checks.suggestions import Advised, advise
 from gonfalon.core.document.errors import Unreadable
 from gonfalon.core.document.requests import read_question
-from gonfalon.core.document.writer import write_scope
 from gonfalon.ledger.models import By, record
 from gonfalon.mail.outbox import post
 from gonfalon.verify.models import AccessRequest
@@ -92,7 +91,7 @@ def ways_to(request: AccessRequest, viewpoint: Viewpoint) -> list[WayTo]:
     except Unreadable:
         return []  # the page, the field or the account is gone by now
     found = advise(viewpoint.engine, question, viewpoint.at)
-    ways = [WayTo(list(map(_as_data, advised.operations)), advised) for advised in found.changes]
+    ways = [WayTo(list(map(as_data, advised.operations)), advised) for advised in found.changes]
     return [way for way in ways if all(way.operations)]
 
 
@@ -162,34 +161,3 @@ def _close(row: AccessRequest, state: str, word: str, viewpoint: Viewpoint, by: 
     done = "Granted" if state == AccessRequest.State.GRANTED else "Declined"
     summary = f"{done}: {account.name} asked to {words_for(row.question, viewpoint.sight, viewpoint)}"
     record(by, f"request.{state}", summary, about=("request", row.id))
-
-
-def _as_data(operation: core.Operation) -> Data:
-    """An advised operation as it would be staged; empty where it cannot be."""
-    if isinstance(operation, core.GiveRole):
-        a = operation.assignment
-        if a.id == NEW:
-            return {"kind": "give-role", "role": a.role, "to": a.to._asdict(), "scope": write_scope(a.scope)}
-        return {"kind": "change-role", "assignment": a.id, "scope": write_scope(a.scope)}
-    if isinstance(operation, core.SetAnswer):
-        return {
-            "kind": "set-answer",
-            "role": operation.role,
-            "capability": operation.capability,
-            "says": operation.says,
-        }
-    if isinstance(operation, core.SetLimit):
-        k = operation.limit
-        actions = None if k.actions is None else sorted(k.actions)
-        said = {"node": k.node, "to": k.to._asdict(), "effect": str(k.effect), "applies": k.applies}
-        return {"kind": "set-limit", **said, "actions": actions}
-    if isinstance(operation, core.DropLimit):
-        return {"kind": "drop-limit", "limit": operation.id}
-    if isinstance(operation, core.SetReach):
-        branches = None if operation.branches is None else sorted(operation.branches)
-        return {"kind": "set-reach", "account": operation.account, "tree": operation.tree, "branches": branches}
-    if isinstance(operation, core.SetFieldRule):
-        table = {role: sorted(marks) for role, marks in operation.rule.table.items()}
-        said = {"type": operation.type, "field": operation.field, "mode": operation.rule.mode}
-        return {"kind": "set-field-rule", **said, "table": table}
-    return {}
