@@ -12,10 +12,9 @@ from collections import defaultdict
 from collections.abc import Iterable
 from dataclasses import dataclass, field, replace
 from datetime import datetime
-from threading import Lock as Mutex
 from typing import Any, Literal
 
-from django.db import connection, models
+from django.db import models
 
 from gonfalon.access import models as rows
 from gonfalon.access.catalogue import Catalogue
@@ -26,7 +25,8 @@ from gonfalon.accounts.models import Account, Group, Membership
 from gonfalon.core import Engine
 from gonfalon.core.model import policy as core
 from gonfalon.core.model.policy import Policy
-from gonfalon.work import POLICY, after_commit, own, raised, read_together, version_row
+from gonfalon.work import POLICY, raised, read_together, version_row
+from gonfalon.work.kept import KeptByVersion
 
 VERSION_ROW = 1
 _LONGEST_LINE = 50
@@ -73,8 +73,7 @@ class Snapshot:
         return self.words.in_use.catalogue
 
 
-_kept: dict[str, Snapshot] = {}
-_building = Mutex()
+_kept = KeptByVersion[Snapshot](POLICY)
 
 
 def current() -> Snapshot:
@@ -82,33 +81,7 @@ def current() -> Snapshot:
 
     One query unless it changed, none where the unit holds the version.
     """
-    version = _version()
-    database = str(connection.settings_dict["NAME"])
-    kept, alone = _kept.get(database), own(POLICY)
-    if kept is not None and kept.version == version:
-        return kept
-    if alone is not None:
-        return _current_alone(alone, version, database, kept)
-    with _building:
-        kept = _kept.get(database)
-        if kept is None or kept.version != version:
-            kept = _kept[database] = _read(kept)
-    return kept
-
-
-def _current_alone(alone: dict[str, Any], version: int, database: str, kept: Snapshot | None) -> Snapshot:
-    """The policy for a unit that may have written some of it; everybody's once the unit is kept."""
-    mine: Snapshot | None = alone.get("policy")
-    if mine is None or mine.version != version:
-        mine = alone["policy"] = _read(kept)
-        after_commit(lambda: _share(alone, database))
-    return mine
-
-
-def _share(alone: dict[str, Any], database: str) -> None:
-    kept, mine = _kept.get(database), alone.pop("policy", None)
-    if mine is not None and (kept is None or kept.version < mine.version):
-        _kept[database] = mine
+    return _kept.at(_version(), _read)
 
 
 def _read(before: Snapshot | None) -> Snapshot:

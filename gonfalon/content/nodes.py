@@ -5,7 +5,6 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from functools import cached_property
-from threading import Lock as Mutex
 from typing import Any, NamedTuple
 from weakref import WeakKeyDictionary
 
@@ -22,6 +21,7 @@ from gonfalon.core.model.policy import NodeType
 from gonfalon.core.model.question import Who
 from gonfalon.core.model.tree import Target, Tree
 from gonfalon.work import NODES, POLICY, after_commit, held_row, own, raised, version_row
+from gonfalon.work.kept import KeptByVersion
 
 VERSION_ROW = 1
 
@@ -119,11 +119,10 @@ class Content:
         return [self.titles[node.id].lower() for node in self.tree.nodes]
 
 
-_kept: dict[str, Content] = {}
+_kept = KeptByVersion[Content](NODES)
 _engines: dict[str, Engine] = {}
 _known: WeakKeyDictionary[Engine, OrderedDict[Who, tuple[SubjectGrants, "InSight"]]] = WeakKeyDictionary()
 _MOST_KNOWN = 32
-_building = Mutex()
 
 
 def content(snapshot: Snapshot | None = None) -> Content:
@@ -133,33 +132,8 @@ def content(snapshot: Snapshot | None = None) -> Content:
     all stand, and those; else all of all. The policy tells
     in which tree each kind is; it is looked up unless it is given.
     """
-    row = version_row(NODES) or ContentVersion.objects.get(pk=VERSION_ROW)
-    database = str(connection.settings_dict["NAME"])
-    kept, alone = _kept.get(database), own(NODES)
-    if kept is not None and kept.version == row.number:
-        return kept
-    if alone is not None:
-        return _content_alone(alone, row, database, kept, snapshot)
-    with _building:
-        kept = _kept[database] = _read_since(row, _kept.get(database), snapshot)
-    return kept
-
-
-def _content_alone(
-    alone: dict[str, Any], row: ContentVersion, database: str, kept: Content | None, snapshot: Snapshot | None
-) -> Content:
-    """All nodes for a unit that may have written some of them; everybody's once the unit is kept."""
-    mine: Content | None = alone.get("nodes")
-    if mine is None or mine.version != row.number:
-        mine = alone["nodes"] = _read_since(row, kept, snapshot)
-        after_commit(lambda: _share(alone, database))
-    return mine
-
-
-def _share(alone: dict[str, Any], database: str) -> None:
-    kept, mine = _kept.get(database), alone.pop("nodes", None)
-    if mine is not None and (kept is None or kept.version < mine.version):
-        _kept[database] = mine
+    row: ContentVersion = version_row(NODES) or ContentVersion.objects.get(pk=VERSION_ROW)
+    return _kept.at(row.number, lambda kept: _read_since(row, kept, snapshot))
 
 
 def _read_since(row: ContentVersion, kept: Content | None, snapshot: Snapshot | None) -> Content:
