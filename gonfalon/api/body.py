@@ -26,6 +26,14 @@ class _ReadRequest(Request):
         return super().data
 
 
+def _length(request: HttpRequest) -> int:
+    """How long the body says it is; what is no number counts as nothing, as Django reads it."""
+    try:
+        return int(request.META.get("CONTENT_LENGTH") or 0)
+    except ValueError:
+        return 0
+
+
 class Body:
     """What a request brought, and its request for each try."""
 
@@ -33,7 +41,7 @@ class Body:
         self._view, self._asked = view, request
         self.request = made = self._made()
         try:
-            if int(request.META.get("CONTENT_LENGTH") or 0) > largest:
+            if _length(request) > largest:
                 raise TooLarge(f"A request has at most {largest // 1024 // 1024} MB here.")
             made._load_data_and_files()
         except (APIException, Problem) as fault:

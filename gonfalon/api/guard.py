@@ -246,7 +246,7 @@ class _Guarded:
 
 
 class GuardedView(_Guarded, APIView):
-    """An API view behind the door. `self.presence` tells who asks."""
+    """An API view behind the door. `self.session` tells who asks."""
 
     locks: ClassVar[Mapping[str, Locks]] = {}
     """What each writing method holds from before anything is read.

@@ -2,10 +2,12 @@
 // The page on the desk, drawn in a document without a browser: what no browser is needed for.
 import { act, screen, waitFor } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
+import { useState } from "react";
 import { describe, expect, it, vi } from "vitest";
 import { CATALOGUE, sentTo, serve, session, show } from "./serving";
 
 const { ComponentForm } = await import("../src/desk/ComponentForm");
+const { PropertyInput } = await import("../src/desk/PropertyInput");
 const { PagePane } = await import("../src/desk/PagePane");
 const { keys } = await import("../src/shared/keys");
 
@@ -50,6 +52,21 @@ const page = (more = {}) => ({
 });
 
 const POSTS = { "GET /api/desk/pages/loft/posts": [], "GET /api/desk/pages/loft/listing": {} };
+
+/** A table asked for, and what it came to. */
+function AskedTable() {
+  const [rows, setRows] = useState<unknown>([["Berth", "Water"]]);
+  const property = { key: "rows", name: "Rows", facet: "wording", kind: "rows" as const, choices: [] };
+  return (
+    <>
+      <PropertyInput property={property} value={rows} readOnly={false} onChange={setRows} />
+      <output>{JSON.stringify(rows)}</output>
+      <button type="button" onClick={() => setRows([["Undone"]])}>
+        Undo
+      </button>
+    </>
+  );
+}
 
 describe("a page on the desk", () => {
   it("is saved on top of the version its editor began from, though it is fetched again meanwhile", async () => {
@@ -152,5 +169,26 @@ describe("a page on the desk", () => {
     expect(props()).toEqual({ lit: true });
     await userEvent.type(screen.getByLabelText("watts"), "7");
     expect(props()).toEqual({ watts: 7 });
+  });
+
+  it("keeps a table as it is typed, spaces and all, and takes cells from a spreadsheet", async () => {
+    await show(<AskedTable />);
+    const rows = () => JSON.parse(screen.getByRole("status").textContent ?? "");
+    const box = await screen.findByLabelText<HTMLTextAreaElement>("Rows");
+    await userEvent.type(box, "\nPier 3 | at the post ");
+    expect(box.value).toBe("Berth | Water\nPier 3 | at the post ");
+    expect(rows()).toEqual([
+      ["Berth", "Water"],
+      ["Pier 3", "at the post"],
+    ]);
+    await userEvent.click(screen.getByRole("button", { name: "Undo" }));
+    expect(box.value).toBe("Undone");
+    await userEvent.clear(box);
+    await userEvent.click(box);
+    await userEvent.paste("Tide\tHeight\nHigh\t4.1");
+    expect(rows()).toEqual([
+      ["Tide", "Height"],
+      ["High", "4.1"],
+    ]);
   });
 });

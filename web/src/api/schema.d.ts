@@ -154,7 +154,7 @@ export interface paths {
         /** @description Take a picture as the portrait, cut as asked. */
         put: operations["set_portrait"];
         post?: never;
-        /** @description An API view behind the door. `self.presence` tells who asks. */
+        /** @description An API view behind the door. `self.session` tells who asks. */
         delete: operations["remove_portrait"];
         options?: never;
         head?: never;
@@ -339,11 +339,11 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description An API view behind the door. `self.presence` tells who asks. */
+        /** @description An API view behind the door. `self.session` tells who asks. */
         get: operations["change_set"];
         put?: never;
         post?: never;
-        /** @description An API view behind the door. `self.presence` tells who asks. */
+        /** @description An API view behind the door. `self.session` tells who asks. */
         delete: operations["discard"];
         options?: never;
         head?: never;
@@ -359,7 +359,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description An API view behind the door. `self.presence` tells who asks. */
+        /** @description An API view behind the door. `self.session` tells who asks. */
         post: operations["apply"];
         delete?: never;
         options?: never;
@@ -474,7 +474,7 @@ export interface paths {
         get?: never;
         put?: never;
         post?: never;
-        /** @description An API view behind the door. `self.presence` tells who asks. */
+        /** @description An API view behind the door. `self.session` tells who asks. */
         delete: operations["unstage"];
         options?: never;
         head?: never;
@@ -592,7 +592,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description An API view behind the door. `self.presence` tells who asks. */
+        /** @description An API view behind the door. `self.session` tells who asks. */
         post: operations["undo_last"];
         delete?: never;
         options?: never;
@@ -626,7 +626,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description An API view behind the door. `self.presence` tells who asks. */
+        /** @description An API view behind the door. `self.session` tells who asks. */
         post: operations["take_up"];
         delete?: never;
         options?: never;
@@ -658,7 +658,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description An API view behind the door. `self.presence` tells who asks. */
+        /** @description An API view behind the door. `self.session` tells who asks. */
         get: operations["crossbar"];
         put?: never;
         post?: never;
@@ -692,7 +692,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description An API view behind the door. `self.presence` tells who asks. */
+        /** @description An API view behind the door. `self.session` tells who asks. */
         get: operations["demands"];
         /** @description Ask people for these, from their next visit on. */
         put: operations["set_demands"];
@@ -829,7 +829,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description An API view behind the door. `self.presence` tells who asks. */
+        /** @description An API view behind the door. `self.session` tells who asks. */
         get: operations["page"];
         put?: never;
         post?: never;
@@ -898,7 +898,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description An API view behind the door. `self.presence` tells who asks. */
+        /** @description An API view behind the door. `self.session` tells who asks. */
         get: operations["page_listing"];
         /** @description Save the listing texts of a page, whether or not the rest of it may be edited. */
         put: operations["save_page_listing"];
@@ -973,7 +973,7 @@ export interface paths {
         delete?: never;
         options?: never;
         head?: never;
-        /** @description An API view behind the door. `self.presence` tells who asks. */
+        /** @description An API view behind the door. `self.session` tells who asks. */
         patch: operations["moderate"];
         trace?: never;
     };
@@ -1226,7 +1226,7 @@ export interface paths {
         /** @description Ask every expectation; `Server-Timing` says what asking took. A fixed number of queries. */
         get: operations["expectations"];
         put?: never;
-        /** @description An API view behind the door. `self.presence` tells who asks. */
+        /** @description An API view behind the door. `self.session` tells who asks. */
         post: operations["record_expectation"];
         delete?: never;
         options?: never;
@@ -1244,7 +1244,7 @@ export interface paths {
         get?: never;
         put?: never;
         post?: never;
-        /** @description An API view behind the door. `self.presence` tells who asks. */
+        /** @description An API view behind the door. `self.session` tells who asks. */
         delete: operations["drop_expectation"];
         options?: never;
         head?: never;
@@ -1625,7 +1625,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description An API view behind the door. `self.presence` tells who asks. */
+        /** @description An API view behind the door. `self.session` tells who asks. */
         get: operations["place"];
         put?: never;
         post?: never;
@@ -1677,12 +1677,12 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description An API view behind the door. `self.presence` tells who asks. */
+        /** @description An API view behind the door. `self.session` tells who asks. */
         get: operations["markup_set"];
         /** @description Change a set for everyone who may use it. Texts that are saved already stay as they are. */
         put: operations["change_markup_set"];
         post?: never;
-        /** @description An API view behind the door. `self.presence` tells who asks. */
+        /** @description An API view behind the door. `self.session` tells who asks. */
         delete: operations["drop_markup_set"];
         options?: never;
         head?: never;
@@ -1713,7 +1713,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description An API view behind the door. `self.presence` tells who asks. */
+        /** @description An API view behind the door. `self.session` tells who asks. */
         get: operations["me"];
         put?: never;
         post?: never;
@@ -1731,7 +1731,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description An API view behind the door. `self.presence` tells who asks. */
+        /** @description An API view behind the door. `self.session` tells who asks. */
         get: operations["own_factors"];
         put?: never;
         /** @description Take up a second factor that was begun here. */
@@ -2045,7 +2045,7 @@ export interface paths {
         /** @description All roles in their order. Two queries. */
         get: operations["roles"];
         put?: never;
-        /** @description An API view behind the door. `self.presence` tells who asks. */
+        /** @description An API view behind the door. `self.session` tells who asks. */
         post: operations["make_role"];
         delete?: never;
         options?: never;
@@ -2078,7 +2078,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description An API view behind the door. `self.presence` tells who asks. */
+        /** @description An API view behind the door. `self.session` tells who asks. */
         get: operations["cell_context"];
         put?: never;
         post?: never;
@@ -2188,7 +2188,7 @@ export interface paths {
         get?: never;
         put?: never;
         post?: never;
-        /** @description An API view behind the door. `self.presence` tells who asks. */
+        /** @description An API view behind the door. `self.session` tells who asks. */
         delete: operations["drop_view"];
         options?: never;
         head?: never;
@@ -2219,12 +2219,12 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description An API view behind the door. `self.presence` tells who asks. */
+        /** @description An API view behind the door. `self.session` tells who asks. */
         get: operations["session"];
         put?: never;
-        /** @description An API view behind the door. `self.presence` tells who asks. */
+        /** @description An API view behind the door. `self.session` tells who asks. */
         post: operations["sign_in"];
-        /** @description An API view behind the door. `self.presence` tells who asks. */
+        /** @description An API view behind the door. `self.session` tells who asks. */
         delete: operations["sign_out"];
         options?: never;
         head?: never;
@@ -2292,7 +2292,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description An API view behind the door. `self.presence` tells who asks. */
+        /** @description An API view behind the door. `self.session` tells who asks. */
         get: operations["sites"];
         put?: never;
         /** @description A new site, with a home page and a first folder for its media. */
@@ -2310,7 +2310,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description An API view behind the door. `self.presence` tells who asks. */
+        /** @description An API view behind the door. `self.session` tells who asks. */
         get: operations["site"];
         put?: never;
         post?: never;
@@ -2328,7 +2328,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description An API view behind the door. `self.presence` tells who asks. */
+        /** @description An API view behind the door. `self.session` tells who asks. */
         get: operations["site_listing"];
         /** @description Save what a whole site says of itself: what its pages say where they say nothing themselves. */
         put: operations["save_site_listing"];
@@ -2372,7 +2372,7 @@ export interface paths {
          *     (§7), so that only keyholders, who may see everything, do that.
          */
         post: operations["stand_in"];
-        /** @description An API view behind the door. `self.presence` tells who asks. */
+        /** @description An API view behind the door. `self.session` tells who asks. */
         delete: operations["step_out"];
         options?: never;
         head?: never;
@@ -2386,7 +2386,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description An API view behind the door. `self.presence` tells who asks. */
+        /** @description An API view behind the door. `self.session` tells who asks. */
         get: operations["start"];
         put?: never;
         post?: never;

@@ -1,16 +1,13 @@
 // The chosen component on the right of the desk: its properties, facet by facet, and where it stands.
-import type { ProblemError, Shapes } from "../api/client";
+import type { ProblemError } from "../api/client";
 import { useSession } from "../shared/session";
-import { Button, INPUT } from "../shared/ui";
+import { Button } from "../shared/ui";
 import { useCatalogue } from "../shared/useRoles";
 import { ClosedField } from "./ClosedField";
 import { shifted, withCopy } from "./components";
-import { PicturePicker } from "./PicturePicker";
 import { focusPart } from "./PlacedPart";
-import { RichText } from "./RichText";
+import { PropertyInput } from "./PropertyInput";
 import type { Page, PageComponent } from "./useDesk";
-
-type Property = Shapes["PropertyShape"];
 
 type FormProps = {
   page: Page;
@@ -90,7 +87,7 @@ export function ComponentForm({ page, at, component, problem, onComponents, onCh
             <legend className="text-read font-semibold">{name}</legend>
             {properties?.map((property) => (
               <PropertyInput
-                key={property.key}
+                key={`${component.id} ${property.key}`}
                 property={property}
                 value={component.props[property.key]}
                 readOnly={standing}
@@ -134,98 +131,5 @@ export function ComponentForm({ page, at, component, problem, onComponents, onCh
         </div>
       )}
     </section>
-  );
-}
-
-type InputProps = {
-  property: Property;
-  value: unknown;
-  readOnly: boolean;
-  error?: string;
-  onChange: (value: unknown) => void;
-};
-
-function PropertyInput({ property, value, readOnly, error, onChange }: InputProps) {
-  const id = `property-${property.key}`;
-  return (
-    <div className="mb-1.5">
-      {property.kind !== "yes" && (
-        <label id={`${id}-label`} htmlFor={id} className="text-xs text-ink2">
-          {property.name}
-        </label>
-      )}
-      <Control id={id} property={property} value={value} readOnly={readOnly} onChange={onChange} />
-      {error && (
-        <p role="alert" className="text-xs text-bar">
-          {error}
-        </p>
-      )}
-    </div>
-  );
-}
-
-type ControlProps = Omit<InputProps, "error"> & { id: string };
-
-function Control({ id, property, value, readOnly, onChange }: ControlProps) {
-  const { name: label, kind, choices } = property;
-  if (kind === "choice") {
-    return (
-      <select
-        id={id}
-        disabled={readOnly}
-        value={String(value ?? choices[0]?.value)}
-        onChange={(event) => onChange(choices.find((one) => String(one.value) === event.target.value)?.value)}
-        className={INPUT}
-      >
-        {choices.map((one) => (
-          <option key={String(one.value)} value={String(one.value)}>
-            {one.name}
-          </option>
-        ))}
-      </select>
-    );
-  }
-  if (kind === "rich")
-    return (
-      <RichText id={id} label={label} value={String(value ?? "")} readOnly={readOnly} onChange={onChange} />
-    );
-  if (kind === "picture")
-    return <PicturePicker id={id} value={String(value ?? "")} readOnly={readOnly} onChange={onChange} />;
-  if (kind === "yes") {
-    return (
-      <label className="flex items-center gap-2 text-sm">
-        <input
-          type="checkbox"
-          disabled={readOnly}
-          checked={Boolean(value)}
-          onChange={(e) => onChange(e.target.checked)}
-        />
-        {label}
-      </label>
-    );
-  }
-  if (kind === "rows") {
-    return (
-      <textarea
-        id={id}
-        readOnly={readOnly}
-        rows={5}
-        value={((value as string[][]) ?? []).map((row) => row.join(" | ")).join("\n")}
-        onChange={(event) =>
-          onChange(event.target.value.split("\n").map((line) => line.split("|").map((c) => c.trim())))
-        }
-        className={INPUT}
-      />
-    );
-  }
-  return (
-    <input
-      id={id}
-      type={kind === "number" ? "number" : "text"}
-      readOnly={readOnly}
-      value={String(value ?? "")}
-      onChange={(e) => onChange(kind === "number" ? Number(e.target.value) : e.target.value)}
-      className={INPUT}
-    />
   );
 }

@@ -43,7 +43,7 @@ export function DrawnPart({ component: { kind, props, off }, known }: DrawnProps
         </span>
       );
     case "banner":
-      return <span className="block text-sm text-ink2">{text("text")}</span>;
+      return <span className="block text-sm text-ink2">{text("text") || "A banner"}</span>;
     default:
       return <Other props={props} properties={known?.properties ?? []} />;
   }
@@ -52,6 +52,8 @@ export function DrawnPart({ component: { kind, props, off }, known }: DrawnProps
 type TableProps = { caption: string; rows?: string[][]; head?: boolean };
 
 function Table({ caption, rows = [], head = false }: TableProps) {
+  if (!caption && rows.every((row) => row.every((cell) => !cell)))
+    return <span className="block p-2 text-center text-ink2">An empty table</span>;
   return (
     <span className="block text-sm">
       <span className="block font-semibold">{caption}</span>
