@@ -26,6 +26,11 @@ from tests.api.support import ok
 ACTIONS = ["see", "edit", "publish", "retire", "history"]
 
 
+def as_kept_meanwhile(before):
+    """As a process has it that was not asked meanwhile."""
+    nodes._kept._shared[str(connection.settings_dict["NAME"])] = before
+
+
 def survey():
     return engine_over(content(), current()).surveyor
 
@@ -89,7 +94,9 @@ def test_after_single_pages_changed_those_alone_are_read(odile):
     before, asked = content(), engine_over(content(), current())
     ok(odile.patch("desk/pages/fees", {"title": "What a berth costs"}, **{"If-Match": '"1"'}))
     ok(odile.post("desk/pages/p3-sail-loft/retire", **{"If-Match": '"1"'}))
-    nodes._kept._shared[str(connection.settings_dict["NAME"])] = before  # as a process has it that was not asked meanwhile
+    nodes._kept._shared[str(connection.settings_dict["NAME"])] = (
+        before  # as a process has it that was not asked meanwhile
+    )
     with CaptureQueriesContext(connection) as queries:
         after = content()
     assert len(queries) == 2
@@ -111,7 +118,7 @@ def test_after_more_than_that_all_are_read(odile):
     Node.objects.filter(pk="p3-sail-loft").update(author="odile")
     raise_version()
     ok(odile.post("desk/pages/p3-sail-loft/retire", **{"If-Match": '"1"'}))
-    nodes._kept._shared[str(connection.settings_dict["NAME"])] = before
+    as_kept_meanwhile(before)
     assert content().tree.nodes[before.tree.index["p3-sail-loft"]].author == "odile"
 
 
