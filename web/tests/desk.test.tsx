@@ -7,6 +7,7 @@ import { describe, expect, it, vi } from "vitest";
 import { CATALOGUE, sentTo, serve, session, show } from "./serving";
 
 const { ComponentForm } = await import("../src/desk/ComponentForm");
+const { DrawnPart } = await import("../src/desk/DrawnPart");
 const { PropertyInput } = await import("../src/desk/PropertyInput");
 const { PagePane } = await import("../src/desk/PagePane");
 const { keys } = await import("../src/shared/keys");
@@ -177,6 +178,8 @@ describe("a page on the desk", () => {
     const box = await screen.findByLabelText<HTMLTextAreaElement>("Rows");
     await userEvent.type(box, "\nPier 3 | at the post ");
     expect(box.value).toBe("Berth | Water\nPier 3 | at the post ");
+    await userEvent.type(box, "\n");
+    expect(box.value).toBe("Berth | Water\nPier 3 | at the post \n");
     expect(rows()).toEqual([
       ["Berth", "Water"],
       ["Pier 3", "at the post"],
@@ -184,11 +187,42 @@ describe("a page on the desk", () => {
     await userEvent.click(screen.getByRole("button", { name: "Undo" }));
     expect(box.value).toBe("Undone");
     await userEvent.clear(box);
+    expect(rows()).toEqual([]);
     await userEvent.click(box);
     await userEvent.paste("Tide\tHeight\nHigh\t4.1");
     expect(rows()).toEqual([
       ["Tide", "Height"],
       ["High", "4.1"],
     ]);
+  });
+
+  it("draws a part by the shapes it says, and says of an empty one that it is", async () => {
+    const property = (key: string) => ({ key, name: key, facet: "wording", kind: "text", choices: [] });
+    const fixed = { label: "", heads: [], numbered: false };
+    const board = {
+      key: "board",
+      name: "Board",
+      facets: ["wording"],
+      properties: [property("race"), property("places"), property("protests")],
+      drawn: [
+        {
+          ...fixed,
+          shape: "table",
+          main: "places",
+          filled: { rows: "places", caption: "race" },
+          numbered: true,
+        },
+        { ...fixed, shape: "line", main: "protests", filled: { text: "protests" }, label: "Being heard:" },
+      ],
+    };
+    const drawn = (props: object) => (
+      <DrawnPart component={heading("a", { kind: "board", props }) as never} known={board as never} />
+    );
+    const { container } = await show(drawn({ race: "Pier dash", places: [["Fulmar", "41:07"]] }));
+    expect(container.textContent).toBe("Pier dash1Fulmar41:07");
+    const empty = await show(drawn({ race: "Pier dash", places: [[""]] }));
+    expect(empty.container.textContent).toBe("Board, with nothing in it yet");
+    const heard = await show(drawn({ protests: "Fulmar" }));
+    expect(heard.container.textContent).toBe("Being heard: Fulmar");
   });
 });

@@ -91,7 +91,10 @@ export const CATALOGUE = {
       key: "heading",
       name: "Heading",
       facets: ["wording"],
-      properties: [{ key: "text", name: "Text", facet: "wording", kind: "text" }],
+      properties: [{ key: "text", name: "Text", facet: "wording", kind: "text", choices: [] }],
+      drawn: [
+        { shape: "heading", filled: { text: "text" }, main: "text", label: "", heads: [], numbered: false },
+      ],
     },
   ],
   verbs: [],

@@ -1,6 +1,7 @@
 """The catalogue: what there is to say something about. One immutable value for each version of the policy."""
 
 from gonfalon.access.catalogue.catalogue import MARKUP_PREFIX, Catalogue
+from gonfalon.access.catalogue.drawn import SHAPES, Drawn
 from gonfalon.access.catalogue.installed import Installed, install, installed
 from gonfalon.access.catalogue.things import (
     FIELD_KINDS,
@@ -20,6 +21,7 @@ __all__ = (
     "FIELD_KINDS",
     "MARKUP_PREFIX",
     "PROPERTY_KINDS",
+    "SHAPES",
     "VERBS_IN_WORDS",
     "VERBS_OF_PROFILES",
     "VERB_WORDS",
@@ -27,6 +29,7 @@ __all__ = (
     "Choice",
     "Component",
     "ContentType",
+    "Drawn",
     "Duty",
     "Extension",
     "Field",

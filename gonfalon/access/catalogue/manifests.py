@@ -12,6 +12,7 @@ from typing import Any
 
 from django.core.exceptions import ImproperlyConfigured
 
+from gonfalon.access.catalogue.drawn import Drawn
 from gonfalon.access.catalogue.things import (
     FIELD_KINDS,
     PROPERTY_KINDS,
@@ -74,7 +75,17 @@ def _component(said: Table) -> Component:
         )
         for p in said["properties"]
     }
-    return Component(said["key"], said["name"], properties, said["template"])
+    drawn = tuple(_drawn(shape) for shape in said.get("drawn", ()))
+    if not drawn and "template" not in said:
+        raise KeyError("drawn")
+    return Component(said["key"], said["name"], properties, drawn, said.get("template", ""))
+
+
+def _drawn(said: Table) -> Drawn:
+    fixed = {"shape", "label", "heads", "numbered"}
+    filled = {slot: key for slot, key in said.items() if slot not in fixed}
+    heads, numbered = tuple(said.get("heads", ())), said.get("numbered", False)
+    return Drawn(said["shape"], filled, said.get("label", ""), heads, numbered)
 
 
 def _duty(area: str, said: Table) -> Duty:

@@ -1,5 +1,6 @@
 """What ships: kinds of content, components of pages, duties. Further kinds are made in the catalogue."""
 
+from gonfalon.access.catalogue.drawn import Drawn
 from gonfalon.access.catalogue.things import Choice, Component, ContentType, Duty, Field, Property
 from gonfalon.core.model.vocabulary import Kind
 
@@ -41,8 +42,9 @@ COMPONENTS = (
         "heading",
         "Heading",
         {"text": Property("Text", "wording"), "level": Property("Level", "layout", "choice", choices=LEVELS)},
+        (Drawn("heading", {"text": "text", "level": "level"}),),
     ),
-    Component("text", "Text", {"html": Property("Text", "wording", "rich")}),
+    Component("text", "Text", {"html": Property("Text", "wording", "rich")}, (Drawn("prose", {"html": "html"}),)),
     Component(
         "picture",
         "Picture",
@@ -51,6 +53,7 @@ COMPONENTS = (
             "caption": Property("Caption", "wording"),
             "width": Property("Width", "layout", "choice", choices=WIDTHS),
         },
+        (Drawn("figure", {"picture": "picture", "caption": "caption", "width": "width"}),),
     ),
     Component(
         "table",
@@ -60,6 +63,7 @@ COMPONENTS = (
             "rows": Property("Rows", "wording", "rows"),
             "head": Property("First row is a head", "layout", "yes"),
         },
+        (Drawn("table", {"rows": "rows", "caption": "caption", "head": "head"}),),
     ),
     Component(
         "button",
@@ -69,11 +73,13 @@ COMPONENTS = (
             "link": Property("Link", "links", "link"),
             "tone": Property("Tone", "style", "choice", choices=TONES),
         },
+        (Drawn("button", {"label": "label", "link": "link", "tone": "tone"}),),
     ),
     Component(
         "banner",
         "Banner",
         {"text": Property("Text", "wording"), "tone": Property("Tone", "style", "choice", choices=TONES)},
+        (Drawn("notice", {"text": "text", "tone": "tone"}),),
     ),
 )
 

@@ -2,7 +2,9 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from typing import Any
 
+from gonfalon.access.catalogue.drawn import Drawn
 from gonfalon.core.model.vocabulary import Kind
 
 FIELD_KINDS = (
@@ -83,19 +85,52 @@ class Property:
     needs: str | None = None
     choices: tuple[Choice, ...] = ()
 
+    @property
+    def unless_said(self) -> str | int | None:
+        return self.choices[0].value if self.choices else None
+
 
 @dataclass(frozen=True, slots=True)
 class Component:
-    """A building part of pages. `template` draws it; the parts that every site has are drawn by the site's own."""
+    """A building part of pages, drawn as `drawn` says.
+
+    Raises ValueError where that names a property there is not. An extension may draw what no shape does on the public
+    site by a `template` of its own; the desk then reads out the properties.
+    """
 
     key: str
     name: str
     properties: Mapping[str, Property]
+    drawn: tuple[Drawn, ...] = ()
     template: str = ""
+
+    def __post_init__(self) -> None:
+        for key in (key for drawn in self.drawn for key in drawn.filled.values()):
+            if key not in self.properties:
+                raise ValueError(f"{self.key} has no property “{key}” to be drawn")
 
     @property
     def facets(self) -> tuple[str, ...]:
         return tuple(dict.fromkeys(p.facet for p in self.properties.values()))
+
+    def shapes(self, props: Mapping[str, Any]) -> list[dict[str, Any]]:
+        """What is drawn of it: each shape with its name, what fills it, `label`, `heads` and `numbered`."""
+        return [
+            {
+                "shape": drawn.shape,
+                "label": drawn.label,
+                "heads": drawn.heads,
+                "numbered": drawn.numbered,
+                **{slot: props.get(key, self.properties[key].unless_said) for slot, key in drawn.filled.items()},
+            }
+            for drawn in self.drawn
+            if _has_something(props.get(drawn.main))
+        ]
+
+
+def _has_something(value: Any) -> bool:
+    """Of a table, a cell."""
+    return any(any(row) for row in value) if isinstance(value, list) else bool(value)
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,11 +1,13 @@
 """Define: every capability, kind of content and component in use here, in words, and which of them are new."""
 
+from dataclasses import asdict
+
 from drf_spectacular.utils import OpenApiResponse, extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from gonfalon.access.catalogue import PROPERTY_KINDS, VERB_WORDS, VERBS_IN_WORDS
+from gonfalon.access.catalogue import PROPERTY_KINDS, SHAPES, VERB_WORDS, VERBS_IN_WORDS
 from gonfalon.access.models import KnownCapability
 from gonfalon.access.words import REASON_SHORT, REASON_WORDS, SENTENCES
 from gonfalon.api.guard import GuardedView, May, SignedIn
@@ -62,10 +64,22 @@ class PropertyShape(serializers.Serializer):
     choices = ChoiceShape(many=True)
 
 
+class DrawnShape(serializers.Serializer):
+    """A shape that is drawn of a component. `filled` is from what the shape can be filled with to a property."""
+
+    shape = serializers.ChoiceField(choices=list(SHAPES))
+    filled = serializers.DictField(child=serializers.CharField())
+    main = serializers.CharField(help_text="The property without which there is nothing to draw.")
+    label = serializers.CharField()
+    heads = serializers.ListField(child=serializers.CharField())
+    numbered = serializers.BooleanField()
+
+
 class ComponentShape(serializers.Serializer):
     key = serializers.CharField()
     name = serializers.CharField()
     properties = PropertyShape(many=True)
+    drawn = DrawnShape(many=True)
     facets = serializers.ListField(child=serializers.CharField())
 
 
@@ -158,6 +172,7 @@ class CatalogueView(GuardedView):
                             }
                             for key, p in c.properties.items()
                         ],
+                        "drawn": [asdict(drawn) | {"main": drawn.main} for drawn in c.drawn],
                         "facets": c.facets,
                     }
                     for c in catalogue.components.values()

@@ -11,7 +11,11 @@ def page_context(reader: Viewpoint, row: Node, above: list[Node], page: dict[str
     known = reader.snapshot.catalogue.components
     return {
         "site": Site.objects.get(pk=row.site_id),
-        "parts": [c | {"template": known[c["kind"]].template} for c in page["components"] if not c["off"]],
+        "parts": [
+            {"template": known[c["kind"]].template, "props": c["props"], "shapes": known[c["kind"]].shapes(c["props"])}
+            for c in page["components"]
+            if not c["off"]
+        ],
         "page": page,
         "fields": [
             f | {"value": f["shown"] or _read_out(f["value"]), "names": f["value"]}

@@ -204,6 +204,11 @@ class TestManifests:
     HEAD = 'key = "lamps"\nname = "Lamps"\nversion = "1"\ndescription = "Lights."\n'
     TYPE = '[[type]]\nkey = "{key}"\nname = "Lamp"\nplural = "lamps"\ntree = "{tree}"\nunder = ["section"]\n'
 
+    COMPONENT = (
+        '[[component]]\nkey = "lamp"\nname = "Lamp"\nproperties = [{{ key = "on", name = "On", facet = "wording" }}]\n'
+        "drawn = [{{ {drawn} }}]\n"
+    )
+
     def test_one_is_read(self, package):
         there = install([package("lamps_one", self.HEAD + self.TYPE.format(key="lamp", tree="content"))])
         assert there.types["lamp"].plural == "lamps"
@@ -216,6 +221,11 @@ class TestManifests:
             ("no_name", 'key = "lamps"', "name is missing"),
             ("no_toml", "key = ", "manifest.toml: "),
             ("wrong_tree", HEAD + TYPE.format(key="lamp", tree="wood"), "“wood” is none of: content, media"),
+            ("no_shape", HEAD + COMPONENT.format(drawn='shape = "cube"'), "“cube” is none of: heading"),
+            ("no_slot", HEAD + COMPONENT.format(drawn='shape = "line", text = "on", tone = "on"'), "has no “tone”"),
+            ("no_main", HEAD + COMPONENT.format(drawn='shape = "table", caption = "on"'), "is to say “rows”"),
+            ("no_property", HEAD + COMPONENT.format(drawn='shape = "line", text = "off"'), "no property “off”"),
+            ("not_drawn", HEAD + COMPONENT.partition("drawn")[0].format(), "drawn is missing"),
             ("taken", HEAD + TYPE.format(key="section", tree="content"), "“section” is there already"),
         ],
     )

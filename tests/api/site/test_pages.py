@@ -2,6 +2,9 @@
 
 import pytest
 
+from gonfalon.content.models import Node
+from tests.api.support import Asking
+
 LOFT = "/site/harbour/moorings/berth-directory/pier-3/pier-3-sail-loft"
 
 
@@ -44,8 +47,6 @@ def test_the_menu_names_only_what_may_be_seen(ask):
 
 
 def test_text_in_fields_is_escaped(ask, odile):
-    from gonfalon.content.models import Node
-
     Node.objects.filter(pk="p3-sail-loft").update(title="<script>x()</script>")
     assert "<script>x()" not in read(ask(), LOFT)[1]
 
@@ -54,3 +55,56 @@ def test_a_page_costs_few_queries(ask, django_assert_max_num_queries):
     read(ask(), LOFT)
     with django_assert_max_num_queries(12):
         read(ask(), LOFT)
+
+
+def parts_of(kind, props):
+    """The page with one part alone, as a visitor reads it."""
+    Node.objects.filter(pk="p3-sail-loft").update(components=[{"id": "one", "kind": kind, "props": props}])
+    return " ".join(read(Asking(None), LOFT)[1].split())
+
+
+@pytest.mark.parametrize(
+    ("kind", "props", "drawn"),
+    [
+        ("heading", {"text": "Sails & rope"}, "<h2>Sails &amp; rope</h2>"),
+        ("heading", {"text": "Sails", "level": 3}, "<h3>Sails</h3>"),
+        ("text", {"html": "<p>At slack water</p>"}, '<div class="prose"><p>At slack water</p></div>'),
+        (
+            "picture",
+            {"picture": "pic-sail-loft"},
+            '<figure class="wide"><img src="/files/pic-sail-loft" alt="" loading="lazy"></figure>',
+        ),
+        ("picture", {"picture": "pic-sail-loft", "caption": "The quay", "width": "narrow"}, '<figure class="narrow">'),
+        (
+            "table",
+            {"rows": [["Berth"], ["P3"]], "head": True},
+            '<tr><th scope="col">Berth</th></tr><tr><td>P3</td></tr>',
+        ),
+        ("button", {"label": "Come in", "link": "/in"}, '<a class="button plain" href="/in">Come in</a>'),
+        ("banner", {"text": "Shut", "tone": "strong"}, '<p class="banner strong">Shut</p>'),
+        ("tides", {"station": "the quay", "rows": [["1 May"]]}, "<caption>Tides at the quay</caption>"),
+        ("tides", {"rows": [["1 May"]]}, '<th scope="col">High water</th>'),
+        ("results", {"rows": [["Fulmar"]]}, '<tr><th scope="row">1</th><td>Fulmar</td></tr>'),
+    ],
+)
+def test_a_part_is_drawn_as_the_catalogue_says(db, kind, props, drawn):
+    assert drawn in parts_of(kind, props)
+
+
+@pytest.mark.parametrize(
+    ("kind", "props", "never"),
+    [
+        ("heading", {"text": ""}, "<h2>"),
+        ("picture", {"caption": "The quay"}, "<figure"),
+        ("table", {"rows": [[""], ["", ""]]}, "<table>"),
+        ("button", {"link": "/in"}, 'class="button'),
+    ],
+)
+def test_a_part_with_nothing_in_it_is_not_drawn(db, kind, props, never):
+    assert never not in parts_of(kind, props)
+
+
+def test_what_needs_a_duty_is_drawn_to_those_who_have_it(ask, odile):
+    props = {"rows": [["1 May"]], "gauge": "4.1"}
+    assert "Gauge, not checked: 4.1" not in parts_of("tides", props)
+    assert "Gauge, not checked: 4.1" in " ".join(read(odile, LOFT)[1].split())

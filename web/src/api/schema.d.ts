@@ -2918,6 +2918,7 @@ export interface components {
             key: string;
             name: string;
             properties: components["schemas"]["PropertyShape"][];
+            drawn: components["schemas"]["DrawnShape"][];
             facets: string[];
         };
         CopyInputRequest: {
@@ -2999,6 +3000,19 @@ export interface components {
             roles_to?: string | null;
             /** @description Who reviews in their place. */
             reviews_to?: string | null;
+        };
+        /** @description A shape that is drawn of a component. `filled` is from what the shape can be filled with to a property. */
+        DrawnShape: {
+            /** @enum {string} */
+            shape: "heading" | "prose" | "figure" | "table" | "button" | "notice" | "line";
+            filled: {
+                [key: string]: string;
+            };
+            /** @description The property without which there is nothing to draw. */
+            main: string;
+            label: string;
+            heads: string[];
+            numbered: boolean;
         };
         /** @description Staged as `drop-delegation`. */
         DropDelegation: {

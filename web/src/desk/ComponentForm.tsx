@@ -83,8 +83,8 @@ export function ComponentForm({ page, at, component, problem, onComponents, onCh
           (p) => p.facet === facet && !component.hidden.includes(p.key),
         );
         return (
-          <fieldset key={facet} className="px-[18px] pt-2">
-            <legend className="text-read font-semibold">{name}</legend>
+          <fieldset key={facet} className="px-[18px]">
+            <legend className="pt-2 text-read font-semibold">{name}</legend>
             {properties?.map((property) => (
               <PropertyInput
                 key={`${component.id} ${property.key}`}

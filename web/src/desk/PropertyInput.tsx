@@ -89,9 +89,12 @@ function Control({ id, property, value, readOnly, onChange }: ControlProps) {
 }
 
 const inLines = (rows: string[][]) => rows.map((row) => row.join(" | ")).join("\n");
-/** A row to a line. Cells are parted by bars, or by tabs, as a spreadsheet gives them. */
-const inRows = (text: string) =>
-  text.split("\n").map((line) => line.split(/[|\t]/).map((cell) => cell.trim()));
+/** A row to a line, but for empty lines at the end. Cells are parted by bars, or by tabs, as a spreadsheet gives them. */
+function inRows(text: string): string[][] {
+  const lines = text.replace(/\n\s*$/, "");
+  if (!lines.trim()) return [];
+  return lines.split("\n").map((line) => line.split(/[|\t]/).map((cell) => cell.trim()));
+}
 
 /** A table as lines of text. What is typed stays as typed while it means the rows there are. */
 function Rows({ id, value, readOnly, onChange }: Omit<ControlProps, "property">) {
