@@ -6,7 +6,17 @@ from rest_framework import serializers
 
 from gonfalon.access.entries import ASSIGNMENTS, DIRECT_GRANTS, read_scope
 from gonfalon.access.names import sites, topics
-from gonfalon.access.operations.base import Data, OnEntry, Reader, Subject, WithId, known, known_nodes, read_time
+from gonfalon.access.operations.base import (
+    Data,
+    OnEntry,
+    Reader,
+    Subject,
+    WithId,
+    known,
+    known_nodes,
+    read_time,
+    scope_as_it_was,
+)
 from gonfalon.access.sight import Sight
 from gonfalon.access.vocabulary import kind_of
 from gonfalon.core import operations
@@ -121,7 +131,7 @@ def _as_it_was(was: Any) -> Data:
     return {
         "id": was["id"],
         "to": was["to"],
-        "scope": {name: values for name, values in was["scope"].items() if values is not None},
+        "scope": scope_as_it_was(was),
         "starts": was["period"]["starts"],
         "ends": was["period"]["ends"],
     }
@@ -145,20 +155,30 @@ def _receiver_gone(data: Data, policy: Policy) -> bool:
     return data["to"]["id"] not in receivers
 
 
-class GiveRole(WithId, OnEntry):
-    entries = ASSIGNMENTS
+class _OnAssignments(OnEntry):
+    entries, dropped_by = ASSIGNMENTS, ("take-role", "assignment")
     duty = "roles.assign"
+
+    def as_it_was(self, was: Any) -> Data:
+        return {"kind": "give-role", "role": was["role"], **_as_it_was(was)}
+
+
+class _OnDirectGrants(OnEntry):
+    entries, dropped_by = DIRECT_GRANTS, ("take-capability", "grant")
+    duty = "roles.assign"
+
+    def as_it_was(self, was: Any) -> Data:
+        said = {"capability": was["capability"], "says": was["says"]}
+        return {"kind": "give-capability", **said, **_as_it_was(was)}
+
+
+class GiveRole(WithId, _OnAssignments):
     reader = _GiveRole
 
     def operation(self, data: Data) -> operations.Operation:
         scope = read_scope(data.get("scope") or {})
         given = core.Assignment(data["id"], data["role"], core.Subject(**data["to"]), scope, _period(data))
         return operations.GiveRole(given)
-
-    def reverse(self, data: Data, was: Any) -> Data:
-        if was is None:
-            return {"kind": "take-role", "assignment": data["id"]}
-        return {"kind": "give-role", "role": was["role"], **_as_it_was(was)}
 
     def obstacle(self, data: Data, policy: Policy) -> str | None:
         if data["role"] not in policy.roles or _receiver_gone(data, policy):
@@ -177,21 +197,14 @@ class ChangeRole(GiveRole):
         return {"kind": "give-role", "role": given.role, **_changed(given, asked)}
 
 
-class TakeRole(OnEntry):
-    entries = ASSIGNMENTS
-    duty = "roles.assign"
+class TakeRole(_OnAssignments):
     reader = _Assignment
 
     def operation(self, data: Data) -> operations.Operation:
         return operations.TakeRole(data["assignment"])
 
-    def reverse(self, data: Data, was: Any) -> Data:
-        return {"kind": "give-role", "role": was["role"], **_as_it_was(was)}
 
-
-class GiveCapability(WithId, OnEntry):
-    entries = DIRECT_GRANTS
-    duty = "roles.assign"
+class GiveCapability(WithId, _OnDirectGrants):
     reader = _GiveCapability
 
     def operation(self, data: Data) -> operations.Operation:
@@ -199,11 +212,6 @@ class GiveCapability(WithId, OnEntry):
         return operations.GiveCapability(
             core.DirectGrant(data["id"], to, data["capability"], data["says"], scope, _period(data))
         )
-
-    def reverse(self, data: Data, was: Any) -> Data:
-        if was is None:
-            return {"kind": "take-capability", "grant": data["id"]}
-        return _capability_as_it_was(was)
 
     def obstacle(self, data: Data, policy: Policy) -> str | None:
         return "whoever held it is no longer there" if _receiver_gone(data, policy) else None
@@ -221,18 +229,8 @@ class ChangeCapability(GiveCapability):
         return {"kind": "give-capability", **said, **_changed(given, asked)}
 
 
-class TakeCapability(OnEntry):
-    entries = DIRECT_GRANTS
-    duty = "roles.assign"
+class TakeCapability(_OnDirectGrants):
     reader = _DirectGrant
 
     def operation(self, data: Data) -> operations.Operation:
         return operations.TakeCapability(data["grant"])
-
-    def reverse(self, data: Data, was: Any) -> Data:
-        return _capability_as_it_was(was)
-
-
-def _capability_as_it_was(was: Any) -> Data:
-    said = {"capability": was["capability"], "says": was["says"]}
-    return {"kind": "give-capability", **said, **_as_it_was(was)}

@@ -65,9 +65,19 @@ class OperationKind:
 
 
 class OnEntry(OperationKind):
-    """A kind that puts an entry or drops one, as its operation says."""
+    """A kind that puts an entry or drops one, as its operation says. The way back is to put what was."""
 
     entries: Entries[Any]
+    dropped_by: tuple[str, str]
+    """The kind that drops such an entry, and the name by which it names it."""
+
+    def as_it_was(self, was: Any) -> Data:
+        """The operation that puts an entry as it stood."""
+        raise NotImplementedError
+
+    def reverse(self, data: Data, was: Any) -> Data:
+        kind, named = self.dropped_by
+        return {"kind": kind, named: data["id"]} if was is None else self.as_it_was(was)
 
     def write_all(self, every: Sequence[Data], by: By) -> None:
         changed = dict(self.operation(data).entry for data in every)  # type: ignore[attr-defined]
@@ -127,6 +137,11 @@ _readers = _Readers()
 class Subject(serializers.Serializer):
     kind = serializers.ChoiceField(choices=["account", "group", "role"])
     id = serializers.CharField()
+
+
+def scope_as_it_was(was: Any) -> Data:
+    """The scope of an entry as it stood, as an operation says it."""
+    return {name: values for name, values in was["scope"].items() if values is not None}
 
 
 def known_nodes(ids: list[str], what: str, sight: Sight) -> list[str]:

@@ -6,7 +6,7 @@ from rest_framework import serializers
 
 from gonfalon.access.entries import DELEGATIONS, read_scope
 from gonfalon.access.operations.assignments import Scope
-from gonfalon.access.operations.base import Data, OnEntry, Reader, Subject, WithId, known, read_time
+from gonfalon.access.operations.base import Data, OnEntry, Reader, Subject, WithId, known, read_time, scope_as_it_was
 from gonfalon.core import operations
 from gonfalon.core.model import policy as core
 from gonfalon.core.model.policy import Policy
@@ -45,9 +45,16 @@ class _DropDelegation(Reader):
         return known(id, () if out_of_sight else self.policy.delegations, "delegation")
 
 
-class PutDelegation(WithId, OnEntry):
-    entries = DELEGATIONS
+class _OnDelegations(OnEntry):
+    entries, dropped_by = DELEGATIONS, ("drop-delegation", "delegation")
     duty = "roles.assign"
+
+    def as_it_was(self, was: Any) -> Data:
+        kept = {key: was[key] for key in ("id", "to", "roles", "receivers", "ends")}
+        return {"kind": "put-delegation", **kept, "scope": scope_as_it_was(was)}
+
+
+class PutDelegation(WithId, _OnDelegations):
     reader = _PutDelegation
 
     def complete(self, data: Data) -> Data:
@@ -66,9 +73,6 @@ class PutDelegation(WithId, OnEntry):
             )
         )
 
-    def reverse(self, data: Data, was: Any) -> Data:
-        return {"kind": "drop-delegation", "delegation": data["id"]} if was is None else _as_it_was(was)
-
     def obstacle(self, data: Data, policy: Policy) -> str | None:
         subjects: Any = {"account": policy.accounts, "group": policy.groups, "role": policy.roles}[data["to"]["kind"]]
         gone = data["to"]["id"] not in subjects or not policy.roles.keys() >= set(data["roles"])
@@ -77,19 +81,8 @@ class PutDelegation(WithId, OnEntry):
         return None
 
 
-class DropDelegation(OnEntry):
-    entries = DELEGATIONS
-    duty = "roles.assign"
+class DropDelegation(_OnDelegations):
     reader = _DropDelegation
 
     def operation(self, data: Data) -> operations.Operation:
         return operations.DropDelegation(data["delegation"])
-
-    def reverse(self, data: Data, was: Any) -> Data:
-        return _as_it_was(was)
-
-
-def _as_it_was(was: Any) -> Data:
-    scope = {name: values for name, values in was["scope"].items() if values is not None}
-    kept = {key: was[key] for key in ("id", "to", "roles", "receivers", "ends")}
-    return {"kind": "put-delegation", **kept, "scope": scope}

@@ -60,9 +60,16 @@ class _SetFieldRule(Reader):
         return data
 
 
-class SetLimit(WithId, OnEntry):
-    entries = LIMITS
+class _OnLimits(OnEntry):
+    entries, dropped_by = LIMITS, ("drop-limit", "limit")
     duty = "limits.set"
+
+    def as_it_was(self, was: Any) -> Data:
+        kept = {key: was[key] for key in ("id", "node", "to", "effect", "applies", "actions")}
+        return {"kind": "set-limit", **kept}
+
+
+class SetLimit(WithId, _OnLimits):
     reader = _SetLimit
 
     def operation(self, data: Data) -> operations.Operation:
@@ -78,25 +85,16 @@ class SetLimit(WithId, OnEntry):
             )
         )
 
-    def reverse(self, data: Data, was: Any) -> Data:
-        return {"kind": "drop-limit", "limit": data["id"]}
-
     def obstacle(self, data: Data, policy: Policy) -> str | None:
         subjects: Any = {"account": policy.accounts, "group": policy.groups, "role": policy.roles}[data["to"]["kind"]]
         return None if data["to"]["id"] in subjects else "whoever it narrows is no longer there"
 
 
-class DropLimit(OnEntry):
-    entries = LIMITS
-    duty = "limits.set"
+class DropLimit(_OnLimits):
     reader = _DropLimit
 
     def operation(self, data: Data) -> operations.Operation:
         return operations.DropLimit(data["limit"])
-
-    def reverse(self, data: Data, was: Any) -> Data:
-        kept = {key: was[key] for key in ("id", "node", "to", "effect", "applies", "actions")}
-        return {"kind": "set-limit", **kept}
 
 
 class SetFieldRule(OperationKind):
