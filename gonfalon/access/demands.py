@@ -7,12 +7,13 @@ It binds whoever signs in, never those who look after accounts.
 
 from datetime import datetime
 
+from gonfalon.access.catalogue import Field
 from gonfalon.access.models import PolicyVersion
 from gonfalon.access.snapshot import VERSION_ROW, Demands, Snapshot, raise_version
 from gonfalon.accounts.models import Account
 from gonfalon.core import Question
 from gonfalon.core.model.tree import profile
-from gonfalon.core.model.vocabulary import Kind
+from gonfalon.core.model.vocabulary import PROFILE, Kind
 from gonfalon.ledger.models import By, Change, record
 from gonfalon.work import POLICY, unit
 
@@ -22,13 +23,19 @@ FACTOR = "factor"
 def missing(snapshot: Snapshot, account: Account, at: datetime) -> frozenset[str]:
     """What an account lacks of what is asked of it. One query where a second factor is, else none."""
     lacks = {
-        field
-        for field in snapshot.demands.fields
-        if not account.profile.get(field) and may_change_own(snapshot, account.id, field, at)
+        field.key
+        for field in fields_asked(snapshot)
+        if account.profile.get(field.key) in (None, "", []) and may_change_own(snapshot, account.id, field.key, at)
     }
     if needs_factor(snapshot, account.id, at) and not account.factors.exists():
         lacks.add(FACTOR)
     return frozenset(lacks)
+
+
+def fields_asked(snapshot: Snapshot) -> list[Field]:
+    """The fields that must be filled in: of those that were asked for, the ones in use that can be."""
+    asked = snapshot.demands.fields
+    return [f for f in snapshot.catalogue.type(PROFILE).fields if f.key in asked and f.fits_profile]
 
 
 def needs_factor(snapshot: Snapshot, account: str, at: datetime) -> bool:

@@ -7,6 +7,7 @@ from typing import Any
 from rest_framework import serializers
 
 from gonfalon.access.catalogue import Catalogue, Field
+from gonfalon.access.demands import fields_asked
 from gonfalon.access.people import send_confirmation
 from gonfalon.access.roles import fold
 from gonfalon.accounts.models import Account, ProfileVersion
@@ -48,6 +49,7 @@ class ProfileFieldShape(serializers.Serializer):
     key = serializers.CharField()
     name = serializers.CharField()
     kind = serializers.CharField()
+    choices = serializers.ListField(child=serializers.CharField())
     value = serializers.JSONField(allow_null=True)
     may_change = serializers.BooleanField()
     asked = serializers.BooleanField(help_text="Whether everybody must fill it in.")
@@ -125,16 +127,17 @@ def portrait_address(row: Account) -> str | None:
 
 
 def _profile(row: Account, viewpoint: Viewpoint) -> Iterator[dict[str, Any]]:
-    demands = viewpoint.in_force.demands.fields
+    asked = fields_asked(viewpoint.in_force)
     for field in _fields(viewpoint):
         if _may(viewpoint, "see-field", row, field.key):
             yield {
                 "key": field.key,
                 "name": field.name,
                 "kind": field.kind,
+                "choices": field.choices,
                 "value": row.profile.get(field.key),
                 "may_change": _may(viewpoint, "edit", row) and _may(viewpoint, "change-field", row, field.key),
-                "asked": field.key in demands,
+                "asked": field in asked,
             }
 
 

@@ -7,10 +7,9 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any, Protocol
 
-from gonfalon.access.catalogue import Catalogue
+from gonfalon.access.catalogue import NAMING_KINDS, Catalogue
 from gonfalon.clock import new_id
 from gonfalon.content.branches import make
-from gonfalon.content.field_kinds import NAMING
 from gonfalon.content.models import Node, on_branch
 from gonfalon.content.nodes import ancestors, as_target
 from gonfalon.core.model.tree import Target
@@ -53,7 +52,7 @@ def _copy(
         field.key: row.values[field.key]
         for field in access.catalogue.type(row.type).fields
         if row.values.get(field.key) is not None
-        and (field.kind not in NAMING or access.sees(row.values[field.key]))
+        and (field.kind not in NAMING_KINDS or access.sees(row.values[field.key]))
         and access.may(source, "see-field", field=field.key)
         and access.may(place, "fill-field", field=field.key)
     }

@@ -1,7 +1,6 @@
 """What fields of pages can hold: how each kind is read and checked, and whether it names another node.
 
     read_value(field, "2026-05-31", writer)        # what is kept; ValueError with the reason
-    NAMING                                          # kinds whose values are ids of nodes
 
 `access.catalogue.FIELD_KINDS` lists them; the desk has an input for each in `web/src/desk/FieldInput.tsx`.
 """
@@ -17,7 +16,6 @@ from gonfalon.access.markup import is_link
 
 LONGEST_TEXT = 20_000
 LONGEST_LINE = 200
-NAMING = frozenset({"reference", "picture", "document"})
 
 
 class Reader(Protocol):

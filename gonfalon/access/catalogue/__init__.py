@@ -5,6 +5,7 @@ from gonfalon.access.catalogue.drawn import SHAPES, Drawn
 from gonfalon.access.catalogue.installed import Installed, install, installed
 from gonfalon.access.catalogue.things import (
     FIELD_KINDS,
+    NAMING_KINDS,
     PROPERTY_KINDS,
     Choice,
     Component,
@@ -20,6 +21,7 @@ __all__ = (
     "ACTION_WORDS",
     "FIELD_KINDS",
     "MARKUP_PREFIX",
+    "NAMING_KINDS",
     "PROPERTY_KINDS",
     "SHAPES",
     "VERBS_IN_WORDS",

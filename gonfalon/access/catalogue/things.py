@@ -12,6 +12,9 @@ FIELD_KINDS = (
     *("choice", "choices", "reference", "picture", "document", "link"),
 )
 """What a field can hold; a moment is a date with a time."""
+NAMING_KINDS = frozenset({"reference", "picture", "document"})
+"""Those whose values are ids of nodes."""
+_CHOOSING = frozenset({"choice", "choices"})
 PROPERTY_KINDS = ("text", "rich", "rows", "link", "picture", "number", "yes", "choice")
 """What a property of a component can hold."""
 
@@ -29,6 +32,11 @@ class Field:
     choices: tuple[str, ...] = ()
     help: str = ""
     required: bool = False
+
+    @property
+    def fits_profile(self) -> bool:
+        """Whether people can fill it in in their profile: it names no node, and a choice has something to choose."""
+        return self.kind not in NAMING_KINDS and (self.kind not in _CHOOSING or bool(self.choices))
 
 
 @dataclass(frozen=True, slots=True)

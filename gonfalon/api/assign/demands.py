@@ -11,6 +11,7 @@ from rest_framework.response import Response
 from gonfalon.access.demands import missing, risky_duties, set_demands
 from gonfalon.access.snapshot import Demands
 from gonfalon.accounts.models import Account
+from gonfalon.accounts.tickets import void
 from gonfalon.api.assign.making import account_known
 from gonfalon.api.etag import ETAG, TAGGED, etag, expected_version
 from gonfalon.api.guard import GuardedView, May, may, prove_again
@@ -74,10 +75,12 @@ class DemandsView(GuardedView):
         for i, role in enumerate(data["roles"]):
             if role not in snapshot.policy.roles:
                 raise Invalid({f"/roles/{i}": "There is no such role."})
-        known = {field.key for field in snapshot.catalogue.types[PROFILE].fields}
+        known = {field.key: field for field in snapshot.catalogue.types[PROFILE].fields}
         for i, field in enumerate(data["fields_asked"]):
             if field not in known:
                 raise Invalid({f"/fields_asked/{i}": "A profile has no such field."})
+            if not known[field].fits_profile:
+                raise Invalid({f"/fields_asked/{i}": f"Nobody could fill in “{known[field].name}”."})
         asked = Demands(frozenset(data["roles"]), data["risky"], frozenset(data["fields_asked"]))
         set_demands(asked, self.session.by)
         viewpoint = self.viewpoint.renewed()
@@ -96,6 +99,7 @@ class FactorsOfView(GuardedView):
         prove_again(self.session)
         removed, _ = row.factors.all().delete()
         row.recovery_codes.all().delete()
+        void(row.id)
         if removed:
             post(row.email, "Your second factor was taken away",
                  f"Hello {row.name},\n\nYou now sign in with your password alone. "
@@ -116,6 +120,7 @@ def _data(viewpoint: Viewpoint) -> dict[str, Any]:
         "fields_asked": [
             {"key": field.key, "name": field.name, "asked": field.key in demands.fields}
             for field in words.types[PROFILE].fields
+            if field.fits_profile
         ],
         "lacking": (lacking or [])[:NAMED],
         "lacking_in_all": None if lacking is None else len(lacking),

@@ -27,7 +27,7 @@ from gonfalon.api.people import NameField
 from gonfalon.api.problems import ChangedMeanwhile, Conflict, Invalid, NotFound
 from gonfalon.api.shapes import WithFields
 from gonfalon.content.field_values import purge_values
-from gonfalon.core.model.vocabulary import FIELD_MARKS
+from gonfalon.core.model.vocabulary import FIELD_MARKS, PROFILE
 from gonfalon.viewpoint.viewpoint import Viewpoint
 from gonfalon.work import NODES, POLICY
 
@@ -45,6 +45,7 @@ class KindFieldShape(serializers.Serializer):
     choices = serializers.ListField(child=serializers.CharField())
     retired = serializers.BooleanField()
     mode = serializers.CharField(help_text="Who sees and changes it: open, author or table.")
+    asked = serializers.BooleanField(help_text="Whether people must fill it in when they come.")
 
 
 class KindShape(WithFields):
@@ -283,9 +284,13 @@ def _counts(viewpoint: Viewpoint) -> Counter[str]:
 
 
 def _data(viewpoint: Viewpoint, row: dict[str, Any], counts: Counter[str] | None = None) -> dict[str, Any]:
-    rules = viewpoint.snapshot.policy.fields
+    rules, asked = viewpoint.snapshot.policy.fields, viewpoint.in_force.demands.fields
     fields = [
-        f | {"mode": rules[row["key"], f["key"]].mode if (row["key"], f["key"]) in rules else "open"}
+        {
+            **f,
+            "mode": rules[row["key"], f["key"]].mode if (row["key"], f["key"]) in rules else "open",
+            "asked": row["key"] == PROFILE and f["key"] in asked,
+        }
         for f in row["fields"]
     ]
     pages = (counts or _counts(viewpoint))[row["key"]]

@@ -4,13 +4,12 @@ from typing import Any
 
 from rest_framework import serializers
 
-from gonfalon.access.catalogue import MARKUP_PREFIX, Component, Field
+from gonfalon.access.catalogue import MARKUP_PREFIX, NAMING_KINDS, Component, Field
 from gonfalon.access.models import MarkupSet
 from gonfalon.access.sight import HIDDEN_NODE
 from gonfalon.accounts.models import Account
 from gonfalon.api.guard import decide, may
 from gonfalon.api.shapes import WithFields
-from gonfalon.content.field_kinds import NAMING
 from gonfalon.content.models import Node
 from gonfalon.content.nodes import as_target
 from gonfalon.core import Question
@@ -198,7 +197,7 @@ def _component(
 
 def _shown(value: Any, kind: str, named: dict[str, str]) -> dict[str, Any]:
     """The value of a field, and how it reads where it names a node: of one out of sight, not even its id."""
-    if kind not in NAMING or value is None:
+    if kind not in NAMING_KINDS or value is None:
         return {"value": value, "shown": None}
     return {"value": value, "shown": named[value]} if value in named else {"value": None, "shown": HIDDEN_NODE}
 
@@ -209,7 +208,7 @@ def _named_nodes(viewpoint: Viewpoint, node: Node, fields: list[Field]) -> dict[
     pictures = [
         (c["kind"], key, value) for c in node.components for key, value in c["props"].items() if isinstance(value, str)
     ]
-    named = {node.values.get(f.key) for f in fields if f.kind in NAMING}
+    named = {node.values.get(f.key) for f in fields if f.kind in NAMING_KINDS}
     named |= {
         value
         for kind, key, value in pictures

@@ -2,7 +2,7 @@
 
 import pyotp
 
-from gonfalon.access.models import Answer
+from gonfalon.access.models import Answer, Vocabulary
 from gonfalon.access.snapshot import raise_version
 from gonfalon.accounts.models import Account
 from tests.api.support import PASSWORD, Asking, ok, refused
@@ -84,3 +84,62 @@ def test_demands_name_what_there_is_and_are_changed_by_one_at_a_time(odile, lone
     refused(odile.put("demands", NOTHING), "precondition-required", 428)
     refused(lone("roster.see", "roles.assign").get("demands"), "not-granted")
     assert ok(lone("roles.define").get("demands"))["lacking"] == []
+
+
+def profile_field(odile: Asking, name: str, kind: str, **said) -> str:
+    """A new field of profiles, by its key."""
+    row = ok(odile.post("kinds/account/fields", {"name": name, "kind": kind, **said}, **_tag(odile)), 201)
+    return row["fields"][-1]["key"]
+
+
+def change_profile_field(odile: Asking, key: str, **said) -> None:
+    ok(odile.patch(f"kinds/account/fields/{key}", said, **_tag(odile)))
+
+
+def _tag(odile: Asking) -> dict[str, str]:
+    row = next(kind for kind in ok(odile.get("kinds")) if kind["key"] == "account")
+    return {"If-Match": f'"{row["version"]}"'}
+
+
+def test_only_fields_in_use_are_asked(odile):
+    key = profile_field(odile, "Boat", "text")
+    ask_for(odile, fields_asked=[key])
+    assert ok(come("signe").get("session"))["arriving"]["fields_missing"] == [key]
+    row = next(kind for kind in ok(odile.get("kinds")) if kind["key"] == "account")
+    assert [field["key"] for field in row["fields"] if field["asked"]] == [key]
+
+    change_profile_field(odile, key, retired=True)
+    assert ok(come("signe").get("session"))["actor"]["id"] == "signe"
+    assert ok(come("odile").get("session"))["actor"]["id"] == "odile"
+    assert odile.client.delete(f"/api/kinds/account/fields/{key}", headers=_tag(odile)).status_code == 200
+    assert ok(come("odile").get("session"))["actor"]["id"] == "odile"
+
+
+def test_a_choice_that_has_lost_its_choices_is_not_asked(odile):
+    key = profile_field(odile, "Watch", "choice", choices=["day", "night"])
+    ask_for(odile, fields_asked=[key])
+    signe = come("signe")
+    assert ok(signe.get("session"))["arriving"]["fields_missing"] == [key]
+    assert next(f for f in ok(signe.get("me"))["profile"] if f["key"] == key)["choices"] == ["day", "night"]
+
+    Vocabulary.objects.update(kinds=_without_choices(Vocabulary.objects.get().kinds))
+    raise_version()
+    assert ok(come("signe").get("session"))["actor"]["id"] == "signe"
+    tag = odile.get("demands")["ETag"]
+    refused(odile.put("demands", {**NOTHING, "fields_asked": [key]}, **{"If-Match": tag}), "invalid", 422)
+    assert key not in {field["key"] for field in ok(odile.get("demands"))["fields_asked"]}
+
+
+def _without_choices(kinds: list[dict]) -> list[dict]:
+    return [{**kind, "fields": [{**field, "choices": []} for field in kind["fields"]]} for kind in kinds]
+
+
+def test_no_is_an_answer(odile):
+    key = profile_field(odile, "Swims", "yes")
+    ask_for(odile, fields_asked=[key])
+    signe = come("signe")
+    me = signe.get("me")
+    ok(signe.patch("me", {"profile": {key: "no"}}, **{"If-Match": me["ETag"]}))
+    assert Account.objects.get(pk="signe").profile[key] is False
+    assert ok(signe.get("session"))["actor"]["id"] == "signe"
+    assert ok(come("signe").get("session"))["actor"]["id"] == "signe"

@@ -3503,6 +3503,8 @@ export interface components {
             retired: boolean;
             /** @description Who sees and changes it: open, author or table. */
             mode: string;
+            /** @description Whether people must fill it in when they come. */
+            asked: boolean;
         };
         KindInputRequest: {
             name: string;
@@ -4078,6 +4080,7 @@ export interface components {
             key: string;
             name: string;
             kind: string;
+            choices: string[];
             value: unknown;
             may_change: boolean;
             /** @description Whether everybody must fill it in. */

@@ -50,7 +50,12 @@ export function EditField({ kind, field, onClose }: EditProps) {
     if (field) change.mutate({ field: field.key, ...said }, { onSuccess: onClose });
     else add.mutate({ ...said, kind: sort, rule: { mode, table } }, { onSuccess: onClose });
   }
-  const retire = () => field && change.mutate({ field: field.key, retired: true }, { onSuccess: onClose });
+  const [warned, warn] = useState(false);
+  function retire() {
+    if (!field) return;
+    if (field.asked && !warned) warn(true);
+    else change.mutate({ field: field.key, retired: true }, { onSuccess: onClose });
+  }
   return (
     <Dialog open onClose={onClose} title={field ? `Change ${field.name}` : `New field of ${kind.plural}`}>
       <form
@@ -121,11 +126,16 @@ export function EditField({ kind, field, onClose }: EditProps) {
           </fieldset>
         )}
         {problem && !problem.at("/name") && !problem.at("/choices") && <ErrorNotice error={problem} />}
+        {warned && (
+          <p role="alert" className="mb-3 text-sm">
+            People are asked for this when they come. Once it is retired, nobody is asked for it any more.
+          </p>
+        )}
         <DialogButtons>
           {field && (
             <>
               <Button look="quiet" disabled={change.isPending} onClick={retire}>
-                Retire it
+                {warned ? "Retire it all the same" : "Retire it"}
               </Button>
               <span className="flex-1" />
             </>

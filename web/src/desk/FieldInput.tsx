@@ -1,5 +1,6 @@
 // One field of a page: an input for each kind of field there is; what may not be changed is to read only.
 import type { ReactNode } from "react";
+import { PlainInput } from "../shared/PlainInput";
 import { useSession } from "../shared/session";
 import { INPUT } from "../shared/ui";
 import { PicturePicker } from "./PicturePicker";
@@ -39,39 +40,13 @@ export function FieldInput({ field, value, error, onChange }: FieldProps) {
   );
 }
 
-const TYPES: Record<string, string> = { date: "date", moment: "datetime-local", link: "url" };
-
 /** `error` names what describes the input, an error or help. */
 function input({ field, value, error, onChange, id, shut, standing }: InputProps): ReactNode {
   const text = String(value ?? "");
-  const common = {
-    id,
-    disabled: shut,
-    readOnly: standing,
-    "aria-invalid": Boolean(error?.includes("-error")),
-    "aria-describedby": error,
-    className: INPUT,
-    value: text,
-    onChange: (event: { target: { value: string } }) => onChange(event.target.value),
-  };
   const { kind } = field;
-  if (kind === "choice" || kind === "yes") {
-    const choices = kind === "yes" ? ["yes", "no"] : field.choices;
-    return (
-      <select {...common} value={kind === "yes" ? yesOrNo(value) : text} disabled={shut || standing}>
-        <option value="">not said</option>
-        {choices.map((choice) => (
-          <option key={choice}>{choice}</option>
-        ))}
-      </select>
-    );
-  }
-  if (kind === "choices")
-    return <Several id={id} field={field} value={value} shut={shut || standing} onChange={onChange} />;
-  if (kind === "long") return <textarea {...common} rows={3} />;
+  const described = { "aria-invalid": Boolean(error?.includes("-error")), "aria-describedby": error };
   if (kind === "rich" && !shut)
     return <RichText id={id} label={field.name} value={text} readOnly={standing} onChange={onChange} />;
-  if (kind === "rich") return <input {...common} value={text.replace(/<[^>]+>/g, "")} />;
   if (kind === "picture" && !shut)
     return <PicturePicker id={id} value={text} readOnly={standing} onChange={onChange} />;
   if ((kind === "reference" || kind === "document") && !shut && !standing)
@@ -85,43 +60,21 @@ function input({ field, value, error, onChange, id, shut, standing }: InputProps
         onPick={onChange}
       />
     );
-  if (kind === "reference" || kind === "picture" || kind === "document")
-    return <input {...common} value={field.shown ?? ""} readOnly />;
+  if (["rich", "reference", "picture", "document"].includes(kind)) {
+    const shown = kind === "rich" ? text.replace(/<[^>]+>/g, "") : (field.shown ?? "");
+    return <input id={id} {...described} className={INPUT} disabled={shut} readOnly value={shown} />;
+  }
   return (
-    <input {...common} type={TYPES[kind] ?? "text"} inputMode={kind === "number" ? "decimal" : undefined} />
-  );
-}
-
-function yesOrNo(value: unknown): string {
-  if (value === true || value === "yes") return "yes";
-  return value === false || value === "no" ? "no" : "";
-}
-
-type SeveralProps = {
-  id: string;
-  field: PageField;
-  value: unknown;
-  shut: boolean;
-  onChange: (value: unknown) => void;
-};
-
-function Several({ id, field, value, shut, onChange }: SeveralProps) {
-  const on = Array.isArray(value) ? (value as string[]) : [];
-  return (
-    <fieldset id={id} aria-labelledby={`${id}-label`} className="flex flex-wrap gap-x-3">
-      {field.choices.map((choice) => (
-        <label key={choice} className="flex items-center gap-1.5 text-sm">
-          <input
-            type="checkbox"
-            disabled={shut}
-            checked={on.includes(choice)}
-            onChange={() =>
-              onChange(on.includes(choice) ? on.filter((one) => one !== choice) : [...on, choice])
-            }
-          />
-          {choice}
-        </label>
-      ))}
-    </fieldset>
+    <PlainInput
+      id={id}
+      kind={kind}
+      choices={field.choices}
+      value={value}
+      shut={shut}
+      readOnly={standing}
+      invalid={described["aria-invalid"]}
+      describedBy={error}
+      onChange={onChange}
+    />
   );
 }

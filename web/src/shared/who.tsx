@@ -4,10 +4,11 @@ import { answer, api, type ProblemError, type Shapes } from "../api/client";
 import { keys } from "./keys";
 import { LANGUAGES } from "./languages";
 import { Picker } from "./Picker";
+import { PlainInput } from "./PlainInput";
 import { queryClient } from "./query";
 import { INPUT, Labelled } from "./ui";
 
-export type Who = { name: string; email: string; language: string; profile: Record<string, string> };
+export type Who = { name: string; email: string; language: string; profile: Record<string, unknown> };
 
 /** What can be changed of somebody, to begin with. */
 export function whoOf(who: Shapes["WhoShape"]): Who {
@@ -15,9 +16,9 @@ export function whoOf(who: Shapes["WhoShape"]): Who {
   return { name, email, language, profile: profileOf(who.profile) };
 }
 
-export function profileOf(profile: Shapes["ProfileFieldShape"][]): Record<string, string> {
+export function profileOf(profile: Shapes["ProfileFieldShape"][]): Record<string, unknown> {
   const open = profile.filter(({ may_change }) => may_change);
-  return Object.fromEntries(open.map(({ key, value }) => [key, String(value ?? "")]));
+  return Object.fromEntries(open.map(({ key, value }) => [key, value ?? ""]));
 }
 
 /** Change who one is oneself, on top of the version that was read. */
@@ -89,25 +90,34 @@ export function WhoFields({ who, onChange, profile, problem, hint }: FieldsProps
 }
 
 type ProfileProps = {
-  values: Record<string, string>;
-  onChange: (values: Record<string, string>) => void;
+  values: Record<string, unknown>;
+  onChange: (values: Record<string, unknown>) => void;
   profile: Shapes["ProfileFieldShape"][];
   problem: ProblemError | null;
 };
 
 /** The fields of a profile; those that are closed only to read. */
 export function ProfileFields({ values, onChange, profile, problem }: ProfileProps) {
-  return profile.map(({ key, name, kind, value, may_change, asked }) => (
-    <Line
+  return profile.map(({ key, name, kind, choices, value, may_change, asked }) => (
+    <Labelled
       key={key}
       label={name}
-      long={kind === "long"}
       hint={may_change ? (asked ? "Everybody fills this in." : undefined) : "Closed to you."}
-      disabled={!may_change}
-      value={may_change ? (values[key] ?? "") : String(value ?? "")}
       error={problem?.at(`/profile/${key}`)}
-      onChange={(text) => onChange({ ...values, [key]: text })}
-    />
+    >
+      {(id, by) => (
+        <PlainInput
+          id={id}
+          describedBy={by}
+          kind={kind}
+          choices={choices}
+          shut={!may_change}
+          value={may_change ? values[key] : value}
+          invalid={Boolean(problem?.at(`/profile/${key}`))}
+          onChange={(said) => onChange({ ...values, [key]: said })}
+        />
+      )}
+    </Labelled>
   ));
 }
 
@@ -117,22 +127,17 @@ type LineProps = {
   onChange: (value: string) => void;
   hint?: string;
   error?: string;
-  long?: boolean;
-  disabled?: boolean;
 };
 
-function Line({ label, hint, error, value, onChange, long, disabled }: LineProps) {
-  const Input = long ? "textarea" : "input";
+function Line({ label, hint, error, value, onChange }: LineProps) {
   return (
     <Labelled label={label} hint={hint} error={error}>
       {(id, by) => (
-        <Input
+        <input
           id={id}
           aria-describedby={by}
-          disabled={disabled}
           value={value}
-          rows={long ? 3 : undefined}
-          onChange={(event: { target: { value: string } }) => onChange(event.target.value)}
+          onChange={(event) => onChange(event.target.value)}
           className={INPUT}
         />
       )}
