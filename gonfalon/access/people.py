@@ -86,6 +86,13 @@ def send_confirmation(account: Account, email: str, by: By) -> None:
         f"Confirm it here, within {days} days:\n{link(secret)}\n\nUntil then {account.email} stays.\n"
     )
     post(email, "Confirm your new address", text)
+    asked = Account.objects.get(pk=by.actor).name if by.actor not in (None, account.id) else "You"
+    told = (
+        f"Hello {account.name},\n\n{asked} asked for another address to sign in with: {email}. "
+        "Once it is confirmed there, this address counts no more.\n\n"
+        "If that is not right, choose another password: then the new address cannot be confirmed any more.\n"
+    )
+    post(account.email, "Another address was asked for", told)
     change = Change(what="address", was=account.email, now=f"{email}, once it is confirmed")
     record(by, "account.address-asked", f"A new address for {account.name}",
            about=("account", account.id), changes=[change])  # fmt: skip
@@ -141,8 +148,6 @@ def confirm_address(ticket: Ticket) -> Account:
     account.email, account.version = ticket.email, account.version + 1
     account.save(update_fields=["email", "version"])
     void(account.id)
-    told = f"Hello {account.name},\n\nYou now sign in with {ticket.email} instead of this address.\n"
-    post(change["was"], "Your address was changed", told)
     record(By(account.id), "account.changed", f"{account.name} has another address",
            about=("account", account.id), changes=[change])  # fmt: skip
     return account

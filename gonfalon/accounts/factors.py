@@ -169,10 +169,10 @@ def _use(factor: Factor, counter: int) -> bool:
 
 def _step_of(secret: str, code: str) -> int | None:
     """The half minute that a code belongs to: this one, the one before or the one after; None if it is wrong."""
-    codes, digits = pyotp.TOTP(secret), code.replace(" ", "")
+    codes, digits = pyotp.TOTP(secret), code.replace(" ", "").encode()
     this = int(now().timestamp()) // codes.interval
     steps = (this, this - 1, this + 1)
-    return next((step for step in steps if compare_digest(codes.generate_otp(step), digits)), None)
+    return next((step for step in steps if compare_digest(codes.generate_otp(step).encode(), digits)), None)
 
 
 def _credentials(account: Account) -> list[PublicKeyCredentialDescriptor]:

@@ -14,7 +14,8 @@ from gonfalon.accounts.models import Account
 
 GOOD_ENOUGH = 3
 """Of zxcvbn's scores, from 0 to 4."""
-_LONGEST = 72
+_LONGEST = 24
+"""So many characters are judged: a longer text of look-alikes takes the judge seconds."""
 _LETTERS = "abcdefghjkmnpqrstuvwxyz23456789"
 
 
@@ -23,6 +24,8 @@ class GuessableValidator:
 
     def validate(self, password: str, user: Account | None = None) -> None:
         """Raise ValidationError where the password is too easily guessed."""
+        if not password:
+            raise ValidationError("Choose a password.", code="empty")
         known = [user.email, *user.email.split("@"), *user.name.split()] if user else []
         found = zxcvbn(password[:_LONGEST], user_inputs=[word for word in known if word])
         if found["score"] >= GOOD_ENOUGH:

@@ -24,7 +24,7 @@ LASTS = {
 
 def issue(account: Account, purpose: Ticket.Purpose, *, email: str = "", made_by: str | None = None) -> str:
     """The secret of a new link; earlier ones for the same are worth nothing any more."""
-    void(account.id, purpose)
+    Ticket.objects.filter(account=account, purpose=purpose, used_at=None).delete()
     secret = secrets.token_urlsafe(32)
     Ticket.objects.create(
         digest=_digest(secret),
@@ -37,10 +37,12 @@ def issue(account: Account, purpose: Ticket.Purpose, *, email: str = "", made_by
     return secret
 
 
-def void(account: str, *purposes: Ticket.Purpose) -> None:
-    """Make links of an account worth nothing: those for some purposes, or all."""
-    open_ones = Ticket.objects.filter(account_id=account, used_at=None)
-    (open_ones.filter(purpose__in=purposes) if purposes else open_ones).delete()
+def void(*accounts: str) -> None:
+    """Make all links of accounts worth nothing.
+
+    Whatever changes how somebody signs in does: a password, an address, a second factor, being disabled.
+    """
+    Ticket.objects.filter(account__in=accounts, used_at=None).delete()
 
 
 def valid(secret: str) -> Ticket | None:

@@ -9,6 +9,7 @@ from gonfalon.access import models as rows
 from gonfalon.access.operations.base import Data, OperationKind, Reader, known, known_nodes
 from gonfalon.accounts.models import Account, Membership
 from gonfalon.accounts.sessions import end_sessions
+from gonfalon.accounts.tickets import void
 from gonfalon.core import operations
 from gonfalon.core.model.policy import Policy
 from gonfalon.core.model.vocabulary import TREES
@@ -119,6 +120,7 @@ class SetState(OperationKind):
             Account.objects.filter(pk__in=accounts).update(state=state)
             if state == "disabled":
                 end_sessions(*accounts)
+                void(*accounts)
 
     def reverse(self, data: Data, was: Any) -> Data:
         return {**data, "state": was}

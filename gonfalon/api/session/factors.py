@@ -12,6 +12,7 @@ from gonfalon.accounts import factors
 from gonfalon.accounts.client import client_of
 from gonfalon.accounts.models import Account, Factor
 from gonfalon.accounts.signin import Guess, TooManyGuesses
+from gonfalon.accounts.tickets import void
 from gonfalon.api.guard import Anyone, Arrived, GuardedView, SignedIn, prove_again
 from gonfalon.api.problems import Invalid, NotFound, Problem, TooMany
 from gonfalon.api.session.own import check_password, own
@@ -159,6 +160,7 @@ class OwnFactorsView(GuardedView):
         if kept >= MOST:
             raise Invalid({"/name": f"An account has {MOST} of them at most. Take one away first."})
         factor = _add(me, given.validated_data, self.session)
+        void(me.id)
         record(self.session.by, "account.factor-added", f"{me.name} signs in with “{factor.name}” too",
                about=("account", me.id))  # fmt: skip
         codes = factors.new_recovery_codes(me) if not kept else []
@@ -202,6 +204,7 @@ class OwnFactorView(GuardedView):
         if row is None:
             raise NotFound("factor")
         factors.remove_factor(row)
+        void(me.id)
         record(self.session.by, "account.factor-removed", f"{me.name} signs in without “{row.name}”",
                about=("account", me.id))  # fmt: skip
         return Response(_factors_data(me))

@@ -11,6 +11,7 @@ from ua_parser import parse
 from gonfalon.accounts.models import Account
 from gonfalon.accounts.passwords import trouble
 from gonfalon.accounts.sessions import end_session, end_sessions, open_sessions
+from gonfalon.accounts.tickets import void
 from gonfalon.api.etag import ETAG, TAGGED, etag, expected_version
 from gonfalon.api.guard import Arrived, GuardedView, decide, prove_again, refuse
 from gonfalon.api.people import AccountChangeInput, WhoShape, change_account, who_data
@@ -93,6 +94,7 @@ class OwnPasswordView(GuardedView):
         me.set_password(given.validated_data["password"])
         me.save(update_fields=["password"])
         end_sessions(me.id, but=self.session.session_id)
+        void(me.id)
         record(self.session.by, "account.password-chosen", f"{me.name} chose a password",
                about=("account", me.id))  # fmt: skip
         self.session.prove(me)

@@ -15,8 +15,10 @@ from gonfalon.accounts.passwords import trouble
 from gonfalon.accounts.signin import TooManyGuesses, count_forgotten
 from gonfalon.accounts.tickets import redeem, valid
 from gonfalon.api.guard import Anyone, GuardedView
-from gonfalon.api.problems import Invalid, Problem, TooMany
+from gonfalon.api.people import may_answer_for
+from gonfalon.api.problems import Invalid, Problem, Refused, TooMany
 from gonfalon.api.session.session import SessionShape, arrive, session_data
+from gonfalon.viewpoint.viewpoint import Viewpoint
 from gonfalon.work import POLICY
 
 
@@ -76,6 +78,7 @@ class WelcomeUseView(GuardedView):
         given.is_valid(raise_exception=True)
         ticket = _found(redeem(given.validated_data["secret"]))
         if ticket.purpose == Ticket.Purpose.EMAIL:
+            _asked_for_rightly(ticket, self.viewpoint)
             try:
                 confirm_address(ticket)
             except AddressTaken:
@@ -92,7 +95,7 @@ class WelcomeUseView(GuardedView):
 
 
 class PasswordCheckView(GuardedView):
-    doors = {"post": Anyone("It tells of a text alone.", while_looking=True)}
+    doors = {"post": Anyone("It tells of a text alone, to whoever chooses a password.", while_looking=True)}
     reads = frozenset({"post"})
 
     @extend_schema(request=PasswordQuestion, responses=PasswordShape, operation_id="check_password")
@@ -100,8 +103,9 @@ class PasswordCheckView(GuardedView):
         """Whether a password is good enough, asked while it is typed."""
         given = PasswordQuestion(data=request.data)
         given.is_valid(raise_exception=True)
-        ticket = valid(given.validated_data.get("secret") or "")
-        about = ticket.account if ticket else self.session.actor
+        about = self.session.arriving
+        if about is None or given.validated_data.get("secret"):
+            about = _found(valid(given.validated_data.get("secret") or "")).account
         return Response({"reasons": trouble(given.validated_data["password"], about)})
 
 
@@ -124,8 +128,25 @@ class ForgottenView(GuardedView):
 
 def _found(ticket: Ticket | None) -> Ticket:
     if ticket is None:
-        raise Problem(410, "link-over", "This link is over", "It was used, or its time is up. Ask for another one.")
+        raise _over()
     return ticket
+
+
+def _over() -> Problem:
+    return Problem(410, "link-over", "This link is over", "It was used, or its time is up. Ask for another one.")
+
+
+def _asked_for_rightly(ticket: Ticket, viewpoint: Viewpoint) -> None:
+    """Raise that the link is over unless whoever asked for the address may still answer for the account."""
+    if ticket.made_by is None or ticket.made_by == ticket.account_id:
+        return
+    asked = viewpoint.snapshot.policy.accounts.get(ticket.made_by)
+    if asked is None or asked.state != "active":
+        raise _over()
+    try:
+        may_answer_for(ticket.account, viewpoint.seen_by(asked.id))
+    except Refused:
+        raise _over() from None
 
 
 def _told(ticket: Ticket) -> dict[str, Any]:

@@ -6,6 +6,7 @@ import pytest
 from django.core import mail
 
 from gonfalon.access.snapshot import current
+from gonfalon.accounts import passwords
 from gonfalon.accounts.models import Account, Ticket
 from gonfalon.clock import now
 from gonfalon.ledger.models import Entry
@@ -133,10 +134,24 @@ def test_an_administrator_sends_a_link_for_a_new_password_to_the_account_itself(
 
 
 def test_why_a_password_is_refused_is_told_while_it_is_typed():
-    asking = Asking(None)
+    asking = Asking("ines")
     assert ok(asking.post("welcome/password", {"password": "harbour12345"}))["reasons"]
     assert ok(asking.post("welcome/password", {"password": GOOD})) == {"reasons": []}
     assert ok(asking.post("welcome/password", {"password": "x" * 900}))["reasons"] is not None
+    assert ok(asking.post("welcome/password", {"password": ""}))["reasons"] != []
+
+
+def test_only_whoever_chooses_a_password_asks_whether_one_is_good():
+    asking = Asking(None)
+    refused(asking.post("welcome/password", {"password": GOOD}), "link-over", 410)
+    refused(asking.post("welcome/password", {"password": GOOD, "secret": "made up"}), "link-over", 410)
+
+
+def test_no_more_of_a_password_is_judged_than_its_beginning(monkeypatch):
+    judged = []
+    monkeypatch.setattr(passwords, "zxcvbn", lambda text, **_: judged.append(text) or {"score": 4})
+    assert passwords.trouble("4@8({[<3" * 40, None) == []
+    assert [len(text) for text in judged] == [24]
 
 
 def test_only_whoever_makes_accounts_makes_them(ask):

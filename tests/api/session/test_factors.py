@@ -55,6 +55,14 @@ def test_no_code_works_twice_and_none_of_another_time(ines):
     refused(second.post("session/factor", {}), "invalid", 422)
 
 
+@pytest.mark.parametrize("code", ["１２３４５６", "١٢٣٤٥٦", "№№№№№№", "🛟"])
+def test_a_code_in_another_script_is_a_wrong_one(ines, code):
+    enrol(ines)
+    other = Asking(None)
+    ok(other.post("session", SIGN_IN))
+    refused(other.post("session/factor", {"code": code}), "invalid", 422)
+
+
 def test_a_recovery_code_works_once(ines):
     _, codes = enrol(ines)
     for expected in ("ines", None):

@@ -5,7 +5,7 @@ from django.core import mail
 from gonfalon.access.models import Answer
 from gonfalon.access.snapshot import raise_version
 from gonfalon.accounts.models import Account, SignIn
-from tests.api.support import PASSWORD, Asking, ok, refused
+from tests.api.support import PASSWORD, Asking, apply, ok, refused
 from tests.api.worker import link_in, work
 
 GOOD = "copper kettle drifting north"
@@ -33,11 +33,60 @@ def test_a_new_address_counts_once_it_is_confirmed_there(odile):
     ok(odile.patch("me", {"email": "odile@post.example"}, **{"If-Match": me["ETag"]}))
     assert Account.objects.get(pk="odile").email == "odile@skerrow.example"
     work()
-    assert mail.outbox[-1].to == ["odile@post.example"]
-    ok(Asking(None).post("welcome/use", {"secret": link_in(mail.outbox[-1])}))
+    assert [letter.to for letter in mail.outbox] == [["odile@post.example"], ["odile@skerrow.example"]]
+    assert "odile@post.example" in mail.outbox[-1].body
+    ok(Asking(None).post("welcome/use", {"secret": link_in(mail.outbox[0])}))
     assert Account.objects.get(pk="odile").email == "odile@post.example"
+
+
+def address_asked(asking, account="ines"):
+    """The link by which the new address of somebody would be confirmed."""
+    tag = asking.get(f"accounts/{account}")["ETag"]
+    ok(asking.patch(f"accounts/{account}", {"email": "new@post.example"}, **{"If-Match": tag}))
     work()
-    assert mail.outbox[-1].to == ["odile@skerrow.example"]
+    return link_in(next(letter for letter in mail.outbox if letter.to == ["new@post.example"]))
+
+
+def is_over(secret):
+    refused(Asking(None).post("welcome/use", {"secret": secret}), "link-over", 410)
+    assert not Account.objects.filter(email="new@post.example").exists()
+
+
+def test_a_new_address_is_not_confirmed_once_whoever_asked_may_not_answer_for_the_account(lone, odile):
+    warden = ("account.edit", "account.see", "roster.see", "accounts.invite")
+    Account.objects.create(id="rook", name="Rook", email="rook@skerrow.example", state="active")
+    raise_version()
+    secret = address_asked(lone(*warden), "rook")
+    apply(odile, {"kind": "give-role", "role": "tenant-editor", "to": {"kind": "account", "id": "rook"}})
+    is_over(secret)
+
+
+def test_nor_once_whoever_asked_is_disabled(lone, odile):
+    Account.objects.create(id="rook", name="Rook", email="rook@skerrow.example", state="active")
+    raise_version()
+    asking = lone("account.edit", "account.see", "roster.see", "accounts.invite")
+    secret = address_asked(asking, "rook")
+    apply(odile, {"kind": "set-state", "account": ok(asking.get("session"))["actor"]["id"], "state": "disabled"})
+    is_over(secret)
+
+
+def test_a_link_to_a_new_address_ends_with_another_password(odile, ines):
+    secret = address_asked(odile)
+    ok(ines.post("me/password", {"current": PASSWORD, "password": GOOD}), 204)
+    is_over(secret)
+
+
+def test_a_link_to_a_new_address_ends_with_being_disabled(odile):
+    secret = address_asked(odile)
+    apply(odile, {"kind": "set-state", "account": "ines", "state": "disabled"})
+    apply(odile, {"kind": "set-state", "account": "ines", "state": "active"})
+    is_over(secret)
+
+
+def test_a_link_to_a_new_address_ends_with_the_second_factor(odile):
+    secret = address_asked(odile)
+    ok(odile.delete("accounts/ines/factors"), 204)
+    is_over(secret)
 
 
 def test_nobody_gets_an_address_that_another_one_has(odile):
