@@ -123,7 +123,8 @@ def _delimiter(text: str) -> str:
 def _read_row(
     line: int, row: dict[str, str], known: _Known, role_map: Mapping[str, str], seen: dict[str, int], plan: Plan
 ) -> Iterator[Fault]:
-    name, email, language = (fold(row.get(column, "")) for column in ("name", "email", "language"))
+    cells = {column: row.get(column, "")[: 2 * longest] for column, longest in LONGEST.items()}
+    name, email, language = (fold(cells[column]) for column in ("name", "email", "language"))
     faults = []
     for column, value in (("name", name), ("email", email), ("language", language)):
         if len(value) > LONGEST[column]:
@@ -138,6 +139,8 @@ def _read_row(
         faults.append(
             Fault(line, "email", f"“{email}” is not an e-mail address." if email else "An address is missing.")
         )
+    if not email.isascii():
+        faults.append(Fault(line, "email", "Write an address in plain letters; a name in others begins with xn--."))
     if (earlier := seen.setdefault(email.lower(), line)) != line:
         faults.append(Fault(line, "email", f"This address stands in line {earlier} already."))
     account = known.accounts.get(email.lower())

@@ -9,9 +9,9 @@ from rest_framework import serializers
 from gonfalon.access.catalogue import Catalogue, Field
 from gonfalon.access.demands import fields_asked
 from gonfalon.access.people import send_confirmation
-from gonfalon.access.roles import fold
 from gonfalon.accounts.models import Account, ProfileVersion
 from gonfalon.api.guard import decide
+from gonfalon.api.names import AddressField, NameField
 from gonfalon.api.problems import Invalid, Refused
 from gonfalon.content.field_kinds import read_value
 from gonfalon.content.page_input import Writer
@@ -26,19 +26,9 @@ _PLAIN = Writer(Catalogue({}, {}, {}), (), lambda kind, id: False)
 """Fields of a profile hold no markup and name no nodes."""
 
 
-class NameField(serializers.CharField):
-    """A person's name, without characters that nobody sees."""
-
-    def to_internal_value(self, data: Any) -> str:
-        name = fold(super().to_internal_value(data))
-        if not name:
-            raise serializers.ValidationError("An account needs a name that can be read.")
-        return name
-
-
 class AccountChangeInput(serializers.Serializer):
     name = NameField(max_length=120, required=False)
-    email = serializers.EmailField(required=False, error_messages={"invalid": "This is not an e-mail address."})
+    email = AddressField(required=False)
     language = serializers.ChoiceField(choices=LANGUAGES, required=False)
     profile = serializers.DictField(required=False, help_text="Values by field; one left out stays.")
 

@@ -112,6 +112,10 @@ def as_problem(error: Exception) -> Problem | None:
         return TooLarge("This is more than the database takes at once.")
     if isinstance(error, OperationalError) and error.args and error.args[0] in IN_THE_WAY:
         return Conflict("Somebody else was saving the same at that moment. Nothing was changed; try again.")
+    if isinstance(error, exceptions.MethodNotAllowed):
+        return Problem(error.status_code, "method-not-allowed", "This cannot be done with it", str(error.detail))
+    if isinstance(error, exceptions.UnsupportedMediaType):
+        return Problem(error.status_code, "unsupported-media-type", "This cannot be read", str(error.detail))
     if isinstance(error, exceptions.APIException):
         code = str(error.default_code).replace("_", "-")
         return Problem(error.status_code, code, str(error.default_detail), str(error.detail))

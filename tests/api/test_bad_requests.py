@@ -164,3 +164,11 @@ def test_what_the_database_does_not_take_is_a_clear_error(odile, monkeypatch, nu
     monkeypatch.setattr("gonfalon.api.define.roles.make_role", fails)
     response = odile.post("roles", {"name": "Crew"})
     assert response.status_code == status, response.content
+
+
+def test_what_a_request_cannot_be_is_told_in_plain_words(odile):
+    problem = refused(odile.post("find"), "method-not-allowed", 405)
+    sent = odile.client.post("/api/change-set/operations", "a,b", content_type="text/csv")
+    for told in (problem, sent.json()):
+        assert "{" not in told["title"] + told["detail"]
+    assert sent.status_code == 415

@@ -11,12 +11,12 @@ from rest_framework.response import Response
 from gonfalon.access.change_sets import staged_policy
 from gonfalon.access.groups import GroupNameTaken, ending, make_group, rename_group
 from gonfalon.access.holders import Holders
-from gonfalon.access.roles import fold
 from gonfalon.accounts.models import Group
 from gonfalon.api.assign.given import GivenShape, Telling, given_to
 from gonfalon.api.changes.change_set import ChangeSetShape, change_set_data, stage_all
 from gonfalon.api.etag import ETAG, TAGGED, etag, expected_version
 from gonfalon.api.guard import GuardedView, May, require
+from gonfalon.api.names import NameField
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import ChangedMeanwhile, Invalid, NotFound
 from gonfalon.core.model.policy import Policy, Subject
@@ -42,20 +42,11 @@ class GroupPageShape(serializers.Serializer):
     given = GivenShape(many=True)
 
 
-class GroupName(serializers.CharField):
-    def __init__(self, **options: Any) -> None:
-        said = {"blank": "A group needs a name.", "required": "A group needs a name."}
-        super().__init__(max_length=120, error_messages=said, **options)
-
-    def to_internal_value(self, data: Any) -> str:
-        name = fold(super().to_internal_value(data))
-        if not name:
-            raise serializers.ValidationError("A group needs a name that can be read.")
-        return name
+_NAMELESS = {"blank": "A group needs a name.", "required": "A group needs a name."}
 
 
 class GroupInput(serializers.Serializer):
-    name = GroupName()
+    name = NameField(max_length=120, error_messages=_NAMELESS)
     parent = serializers.CharField(required=False, allow_null=True)
 
     def validate_parent(self, key: str | None) -> str | None:
@@ -65,7 +56,7 @@ class GroupInput(serializers.Serializer):
 
 
 class GroupChangeInput(serializers.Serializer):
-    name = GroupName()
+    name = NameField(max_length=120, error_messages=_NAMELESS)
 
 
 class GroupsView(GuardedView):

@@ -11,7 +11,8 @@ from gonfalon.access.people import AddressTaken, invitation, invite, make_accoun
 from gonfalon.accounts.models import Account
 from gonfalon.accounts.passwords import made_up
 from gonfalon.api.guard import GuardedView, May
-from gonfalon.api.people import LANGUAGES, NameField
+from gonfalon.api.names import AddressField, NameField
+from gonfalon.api.people import LANGUAGES
 from gonfalon.api.problems import Conflict, Invalid, NotFound
 from gonfalon.ledger.models import By
 from gonfalon.viewpoint.viewpoint import Viewpoint
@@ -23,9 +24,8 @@ class AccountInput(serializers.Serializer):
         max_length=120,
         error_messages={"blank": "An account needs a name.", "required": "An account needs a name."},
     )
-    email = serializers.EmailField(
+    email = AddressField(
         error_messages={
-            "invalid": "This is not an e-mail address.",
             "blank": "An account needs an address.",
             "required": "An account needs an address.",
         }
@@ -88,7 +88,7 @@ class LetterView(GuardedView):
 
 
 class AddressInput(serializers.Serializer):
-    email = serializers.EmailField()
+    email = AddressField()
 
 
 class AddressView(GuardedView):

@@ -23,7 +23,7 @@ from gonfalon.access.kinds import (
 )
 from gonfalon.api.etag import ETAG, TAGGED, etag, expected_version
 from gonfalon.api.guard import GuardedView, May, require
-from gonfalon.api.people import NameField
+from gonfalon.api.names import NameField
 from gonfalon.api.problems import ChangedMeanwhile, Conflict, Invalid, NotFound
 from gonfalon.api.shapes import WithFields
 from gonfalon.content.field_values import purge_values

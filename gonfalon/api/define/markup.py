@@ -14,6 +14,7 @@ from gonfalon.access.models import Answer, MarkupSet, Role
 from gonfalon.access.snapshot import raise_version
 from gonfalon.api.etag import ETAG, TAGGED, etag, expected_version
 from gonfalon.api.guard import GuardedView, May
+from gonfalon.api.names import NameField
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import ChangedMeanwhile, Conflict, Invalid, NotFound
 from gonfalon.ledger.models import Change, record
@@ -33,7 +34,7 @@ class MarkupSetShape(serializers.Serializer):
 
 
 class MarkupInput(serializers.Serializer):
-    name = serializers.CharField(max_length=80, error_messages={"blank": "A markup set needs a name."})
+    name = NameField(max_length=80, error_messages={"blank": "A markup set needs a name."})
     elements = serializers.DictField(
         child=serializers.ListField(child=serializers.CharField(max_length=40), max_length=100), allow_empty=False
     )

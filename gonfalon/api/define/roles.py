@@ -15,7 +15,6 @@ from gonfalon.access.roles import (
     PATTERNS,
     START_PARTS,
     NameTaken,
-    fold,
     make_role,
     name_taken,
     put_in_order,
@@ -27,6 +26,7 @@ from gonfalon.api.changes.change_set import ChangeSetShape, change_set_data, sta
 from gonfalon.api.define.board import Board, CellShape, ListShape, OutcomeShape, part_list
 from gonfalon.api.etag import ETAG, TAGGED, etag, expected_version
 from gonfalon.api.guard import GuardedView, May, require
+from gonfalon.api.names import NameField
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import ChangedMeanwhile, Conflict, Invalid, NotFound
 from gonfalon.api.shapes import RiskShape, RoleShape
@@ -35,19 +35,14 @@ from gonfalon.ledger.models import Change, record
 from gonfalon.viewpoint.viewpoint import Viewpoint
 from gonfalon.work import NODES, POLICY, RowLock, locked
 
+_NAMELESS = {"blank": "A role needs a name.", "required": "A role needs a name."}
+
 
 class RoleInput(serializers.Serializer):
-    name = serializers.CharField(
-        max_length=80,
-        error_messages={"blank": "A role needs a name.", "required": "A role needs a name."},
-    )
-
+    name = NameField(max_length=80, error_messages=_NAMELESS)
     copy_of = serializers.CharField(required=False, allow_null=True)
     builds_on = serializers.CharField(required=False, allow_null=True)
     with_limits = serializers.BooleanField(default=False, help_text="Whether a copy has the limits of the other.")
-
-    def validate_name(self, name: str) -> str:
-        return _folded(name)
 
     def validate(self, data: dict[str, Any]) -> dict[str, Any]:
         for key in ("copy_of", "builds_on"):
@@ -67,11 +62,8 @@ class RemovalInput(serializers.Serializer):
 
 
 class RoleChangeInput(serializers.Serializer):
-    name = serializers.CharField(max_length=80, required=False)
+    name = NameField(max_length=80, required=False, error_messages=_NAMELESS)
     description = serializers.CharField(max_length=300, required=False, allow_blank=True)
-
-    def validate_name(self, name: str) -> str:
-        return _folded(name)
 
     colour = serializers.ChoiceField(choices=COLOURS, required=False)
     pattern = serializers.ChoiceField(choices=PATTERNS, required=False)
@@ -147,13 +139,6 @@ class RoleRemovalView(GuardedView):
             require(self.viewpoint, "roster.see")  # what is staged names its holders
         stage_all(self.viewpoint, removal(role, hand_to, policy), UNBOUND)
         return Response(change_set_data(self.viewpoint))
-
-
-def _folded(name: str) -> str:
-    folded = fold(name)
-    if not folded:
-        raise serializers.ValidationError("A role needs a name that can be read.")
-    return folded
 
 
 def _taken(name: str) -> Invalid:

@@ -10,8 +10,9 @@ from rest_framework.response import Response
 
 from gonfalon.api.etag import ETAG, TAGGED, etag, expected_version
 from gonfalon.api.guard import GuardedView, May
+from gonfalon.api.names import NameField
 from gonfalon.api.paging import PAGED, paged
-from gonfalon.api.people import LANGUAGES, NameField
+from gonfalon.api.people import LANGUAGES
 from gonfalon.api.problems import ChangedMeanwhile, Conflict, Invalid, NotFound
 from gonfalon.content import sites
 from gonfalon.content.models import Node, Site

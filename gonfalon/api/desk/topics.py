@@ -9,8 +9,8 @@ from rest_framework.response import Response
 
 from gonfalon.api.etag import ETAG, TAGGED, etag, expected_version
 from gonfalon.api.guard import GuardedView, May, require
+from gonfalon.api.names import NameField
 from gonfalon.api.paging import PAGED, paged
-from gonfalon.api.people import NameField
 from gonfalon.api.problems import ChangedMeanwhile, Conflict, Invalid, NotFound
 from gonfalon.content import topics
 from gonfalon.content.models import Topic

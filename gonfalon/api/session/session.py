@@ -16,6 +16,7 @@ from gonfalon.accounts.factors import kinds_of
 from gonfalon.accounts.models import Account
 from gonfalon.accounts.signin import TooManyGuesses, account_for
 from gonfalon.api.guard import Anyone, Arrived, GuardedView, decide
+from gonfalon.api.names import LONGEST_ADDRESS
 from gonfalon.api.problems import Problem, TooMany
 from gonfalon.api.shapes import RoleTagShape, role_tags
 from gonfalon.core import Question
@@ -72,7 +73,9 @@ class SessionShape(serializers.Serializer):
 
 
 class SignInInput(serializers.Serializer):
-    email = serializers.EmailField(error_messages={"invalid": "This is not an e-mail address."})
+    email = serializers.EmailField(
+        max_length=LONGEST_ADDRESS, error_messages={"invalid": "This is not an e-mail address."}
+    )
     password = serializers.CharField(trim_whitespace=False, max_length=1000)
 
 

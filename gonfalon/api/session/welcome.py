@@ -15,6 +15,7 @@ from gonfalon.accounts.passwords import trouble
 from gonfalon.accounts.signin import TooManyGuesses, count_forgotten
 from gonfalon.accounts.tickets import redeem, valid
 from gonfalon.api.guard import Anyone, GuardedView
+from gonfalon.api.names import LONGEST_ADDRESS
 from gonfalon.api.people import may_answer_for
 from gonfalon.api.problems import Invalid, Problem, Refused, TooMany
 from gonfalon.api.session.session import SessionShape, arrive, session_data
@@ -52,7 +53,9 @@ class PasswordShape(serializers.Serializer):
 
 
 class ForgottenInput(serializers.Serializer):
-    email = serializers.EmailField(error_messages={"invalid": "This is not an e-mail address."})
+    email = serializers.EmailField(
+        max_length=LONGEST_ADDRESS, error_messages={"invalid": "This is not an e-mail address."}
+    )
 
 
 class WelcomeView(GuardedView):
