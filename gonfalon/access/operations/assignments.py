@@ -25,23 +25,28 @@ from gonfalon.core.model import policy as core
 from gonfalon.core.model.policy import Policy
 from gonfalon.core.model.vocabulary import SAYS, WITHHELD
 
+MOST_NAMED = 1000
+"""So many things one list of a scope may name."""
+
 
 class Scope(serializers.Serializer):
-    """Where something holds: lists of things that there are, and of nodes in sight."""
+    """Where something holds: lists of things that there are, and of nodes in sight. A query for each list."""
 
-    sites = serializers.ListField(child=serializers.CharField(), required=False)
-    branches = serializers.ListField(child=serializers.CharField(), required=False)
-    types = serializers.ListField(child=serializers.CharField(), required=False)
-    topics = serializers.ListField(child=serializers.CharField(), required=False)
+    sites = serializers.ListField(child=serializers.CharField(), required=False, max_length=MOST_NAMED)
+    branches = serializers.ListField(child=serializers.CharField(), required=False, max_length=MOST_NAMED)
+    types = serializers.ListField(child=serializers.CharField(), required=False, max_length=MOST_NAMED)
+    topics = serializers.ListField(child=serializers.CharField(), required=False, max_length=MOST_NAMED)
 
     def validate_branches(self, branches: list[str]) -> list[str]:
         return known_nodes(branches, "branch", self.context["sight"])
 
     def validate_sites(self, keys: list[str]) -> list[str]:
-        return [known(key, sites(), "site") for key in keys]
+        there = sites()
+        return [known(key, there, "site") for key in keys]
 
     def validate_topics(self, keys: list[str]) -> list[str]:
-        return [known(key, topics(), "topic") for key in keys]
+        there = topics()
+        return [known(key, there, "topic") for key in keys]
 
     def validate_types(self, types: list[str]) -> list[str]:
         return [known(type, self.context["policy"].types, "type") for type in types]

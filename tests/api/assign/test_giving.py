@@ -125,3 +125,12 @@ def test_a_scope_tells_what_it_covers(odile):
     assert len(covers["named"]) <= 5
     everything = ok(odile.post("scope", {"scope": {}}))
     assert everything["pages"] == sum(node.tree == "content" for node in content().tree.nodes)
+
+
+def test_a_scope_names_so_many_things_and_costs_a_query_for_each_list(odile, django_assert_max_num_queries):
+    named = {"sites": ["harbour"] * 900, "topics": ["safety"] * 900, "branches": ["events"] * 900}
+    ok(odile.post("scope", {"scope": {"sites": ["harbour"]}}))
+    with django_assert_max_num_queries(15):
+        ok(odile.post("scope", {"scope": named}))
+    problem = refused(odile.post("scope", {"scope": {"sites": ["harbour"] * 1001}}), "invalid", 422)
+    assert problem["errors"][0]["pointer"].startswith("/scope/sites")

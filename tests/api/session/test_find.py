@@ -1,5 +1,8 @@
 """Finding anything by words, and one capability across all roles."""
 
+from django.db import connection
+from django.test.utils import CaptureQueriesContext
+
 from gonfalon.access.models import Role
 from tests.api.changes.test_change_sets import EDIT
 from tests.api.support import ok, refused, stage
@@ -12,6 +15,18 @@ def test_all_words_must_be_in_the_name(odile):
     assert "Pier 3, Sail loft" in pages
     assert [one["id"] for one in ok(odile.get("find", words="marrow")) if one["kind"] == "account"] == ["ines"]
     assert ok(odile.get("find", words="  ")) == []
+
+
+def test_many_words_cost_no_more_queries_and_a_text_longer_than_names_finds_nothing(odile):
+    words = " ".join("abcdefghijklmnopqrstuvwxyz" * 5)
+    with CaptureQueriesContext(connection) as queries:
+        assert ok(odile.get("find", words=words)) == []
+    asked = [query["sql"] for query in queries if "accounts_account" in query["sql"] and "LIKE" in query["sql"]]
+    assert len(asked) == 1
+    assert asked[0].count("LIKE") == 2 * 26
+    assert ok(odile.get("find", words="varga " * 200)) == []
+    assert ok(odile.get("accounts", search="varga " * 200))["results"] == []
+    assert ok(odile.get("accounts", search="varga " * 5))["results"] != []
 
 
 def test_groups_are_found_by_whoever_may_know_of_them(odile, lone):

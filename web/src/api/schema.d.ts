@@ -4379,7 +4379,7 @@ export interface components {
             counts: components["schemas"]["RosterCountsShape"];
             results: components["schemas"]["RosterRowShape"][];
         };
-        /** @description Where something holds: lists of things that there are, and of nodes in sight. */
+        /** @description Where something holds: lists of things that there are, and of nodes in sight. A query for each list. */
         Scope: {
             sites?: string[];
             branches?: string[];
@@ -4399,7 +4399,7 @@ export interface components {
         ScopeQuestionRequest: {
             scope: components["schemas"]["ScopeRequest"];
         };
-        /** @description Where something holds: lists of things that there are, and of nodes in sight. */
+        /** @description Where something holds: lists of things that there are, and of nodes in sight. A query for each list. */
         ScopeRequest: {
             sites?: string[];
             branches?: string[];
