@@ -8,7 +8,7 @@ from collections.abc import Callable, Iterator, Sequence
 from typing import Any
 
 from gonfalon.access.catalogue import Catalogue, Property
-from gonfalon.access.markup import Markup, best, is_link, lost
+from gonfalon.access.markup import Markup, best, is_link, lost, tangle
 from gonfalon.clock import new_id
 from gonfalon.content.field_kinds import LONGEST_TEXT, read_value
 from gonfalon.content.models import Node
@@ -19,6 +19,8 @@ LARGEST_PAGE = 400_000
 """Characters that fields and components of a page come to as JSON, after cleaning."""
 MOST_TO_CLEAN = 200_000
 """Characters of rich text that one save may send."""
+MOST_TANGLED = 400_000
+"""So many elements may come of what texts leave open (`tangle`): about a second to clean."""
 
 
 class BadInput(Exception):
@@ -39,7 +41,7 @@ class Writer:
         """`finds(kind, id)` tells whether they see a node that a field of a kind may name: a picture, or a page."""
         self.catalogue, self.usable, self.finds = catalogue, usable, finds
         self.taken_off: set[str] = set()
-        self._left = MOST_TO_CLEAN
+        self._left, self._tangle = MOST_TO_CLEAN, 0
 
     def clean(self, html: str) -> str:
         """A text with the markup that may be used. Raises ValueError when it, or all texts together, are too long."""
@@ -48,6 +50,9 @@ class Writer:
             raise ValueError(f"A text has at most {LONGEST_TEXT:,} characters.")
         if self._left < 0:
             raise ValueError(f"Texts of more than {MOST_TO_CLEAN:,} characters cannot be saved at once.")
+        self._tangle += tangle(html)
+        if self._tangle > MOST_TANGLED:
+            raise ValueError("There are too many links and too much emphasis in these texts to be saved at once.")
         cleaned = best(html, self.usable)
         self.taken_off.update(lost(html, cleaned))
         return cleaned

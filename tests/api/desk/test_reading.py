@@ -6,6 +6,7 @@ from hypothesis import strategies as st
 
 from gonfalon.access.markup import PROSE
 from gonfalon.access.snapshot import current
+from gonfalon.content import page_input
 from gonfalon.content.models import Node
 from gonfalon.content.page_input import MOST_TO_CLEAN, BadInput, Writer, read_changes
 from gonfalon.content.page_parts import Part, touched
@@ -91,6 +92,22 @@ class TestReading:
         with pytest.raises(BadInput) as bad:
             read(loft, components=[text] * (MOST_TO_CLEAN // 20_000))  # four times as long once it is cleaned
         assert bad.value.errors == {"": "A page has at most 400,000 characters in all its fields and parts."}
+
+    def test_emphasis_left_open_over_and_over_is_refused_before_it_is_cleaned(self, loft, monkeypatch):
+        cleaned = []
+        monkeypatch.setattr(page_input, "best", lambda html, _: cleaned.append(html) or html)
+        emphasis = "".join(f"<strong {i}>" for i in range(700))
+        html = f"<p>{emphasis}{'<p>x' * 2000}"
+        with pytest.raises(BadInput) as bad:
+            read(loft, components=[{"kind": "text", "props": {"html": html}}])
+        assert list(bad.value.errors) == ["/components/0/props/html"]
+        assert "emphasis" in bad.value.errors["/components/0/props/html"]
+        assert cleaned == []
+
+    def test_a_long_list_of_links_is_not(self, loft):
+        links = "".join(f'<li><a href="/berths/{i}">Berth {i}</a></li>' for i in range(250))
+        [text] = read(loft, components=[{"kind": "text", "props": {"html": f"<ul>{links}</ul>"}}])["components"]
+        assert text["props"]["html"].count("<a ") == 250
 
     @pytest.mark.parametrize("given", [None, {}, "heading", [{}] * 201])
     def test_components_are_a_list_and_not_too_long(self, loft, given):
