@@ -5,7 +5,7 @@ row = open_session(id)                  # with its account, or None
 end_sessions(account.id)
 """
 
-from datetime import timedelta
+from datetime import datetime, timedelta
 
 from django.conf import settings
 from django.db.models import QuerySet
@@ -29,10 +29,10 @@ def begin_session(account: Account, client: str, agent: str, *, arrived: bool = 
 
 def open_session(id: str) -> SignIn | None:
     """A signing in with its active account, as long as it has not ended. One query, now and then two more."""
-    row = SignIn.objects.select_related("account").filter(pk=id, ended_at=None).first()
+    at = now()
+    row = SignIn.objects.select_related("account").filter(pk=id, ended_at=None, began_at__gt=_began_after()).first()
     if row is None or row.account.state != Account.State.ACTIVE:
         return None
-    at = now()
     if at - row.used_at > NOTED_EVERY:
         SignIn.objects.filter(pk=id).update(used_at=at)
         Account.objects.filter(pk=row.account_id).update(last_seen=at)
@@ -52,7 +52,14 @@ def prove_session(id: str) -> None:
 def open_sessions(account: str) -> QuerySet[SignIn]:
     """Where an account is signed in, the place used last first; what was not used for as long as one lasts is over."""
     lasts = timedelta(seconds=settings.SESSION_COOKIE_AGE)
-    return SignIn.objects.filter(account_id=account, ended_at=None, used_at__gt=now() - lasts)
+    return SignIn.objects.filter(
+        account_id=account, ended_at=None, used_at__gt=now() - lasts, began_at__gt=_began_after()
+    )
+
+
+def _began_after() -> datetime:
+    """What began before is over, however busy whoever is there has been."""
+    return now() - timedelta(hours=settings.SIGNED_IN_HOURS)
 
 
 def end_sessions(*accounts: str, but: str | None = None) -> int:

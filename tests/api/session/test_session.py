@@ -1,9 +1,13 @@
 """Signing in and out, slowing down guesses, and what ends a session."""
 
+from datetime import timedelta
+
 import pytest
 from django.test import Client
 
-from gonfalon.accounts.models import Account
+from gonfalon.accounts.models import Account, SignIn
+from gonfalon.accounts.sessions import open_sessions
+from gonfalon.clock import now
 from gonfalon.ledger.models import Entry
 from tests.api.support import PASSWORD, ok, refused
 
@@ -113,3 +117,12 @@ def test_pages_carry_the_headers_that_keep_them_to_themselves(ask):
     assert response["X-Frame-Options"] == "DENY"
     assert response["X-Content-Type-Options"] == "nosniff"
     assert response["Referrer-Policy"] == "same-origin"
+
+
+def test_a_session_ends_after_a_day_however_busy(ines):
+    ok(ines.get("me"))
+    SignIn.objects.filter(account="ines").update(began_at=now() - timedelta(hours=23, minutes=59))
+    assert ok(ines.get("me/sessions"))
+    SignIn.objects.filter(account="ines").update(began_at=now() - timedelta(hours=24, minutes=1))
+    refused(ines.get("me"), "not-signed-in", 401)
+    assert list(open_sessions("ines")) == []

@@ -108,10 +108,12 @@ export function EditField({ kind, field, onClose }: EditProps) {
           max={200}
           onChange={setHelp}
         />
-        <label className="mb-3 flex items-baseline gap-2 text-sm">
-          <input type="checkbox" checked={required} onChange={() => setRequired(!required)} />
-          Required when a page is handed in or published
-        </label>
+        {kind.tree !== null && (
+          <label className="mb-3 flex items-baseline gap-2 text-sm">
+            <input type="checkbox" checked={required} onChange={() => setRequired(!required)} />
+            Required when a page is handed in or published
+          </label>
+        )}
         {!field && mayRule && (
           <fieldset className="mb-3">
             <legend className="mb-1 text-sm font-semibold">Who sees and fills it</legend>
