@@ -3,9 +3,9 @@
     account_for("ada@skerrow.example", "…", client="192.0.2.7")
 
 Wrong guesses are counted for an address and a client together, for a client whatever the address, and for an address
-whatever the client. After some that are free each further one doubles the wait. The last count cannot be used to keep
-somebody out: it is not asked from a client where they have signed in before. Addresses nobody has are counted alike,
-so that no answer, nor the time it takes, tells whether there is an account.
+whatever the client. After some that are free each further one doubles the wait. Nobody is kept out by what others
+guess: from a client where they have signed in before only the first count says how long they wait. Addresses nobody has
+are counted alike, so that no answer, nor the time it takes, tells whether there is an account.
 """
 
 from dataclasses import dataclass
@@ -60,7 +60,8 @@ def account_for(email: str, password: str, client: str) -> Account | None:
     account = Account.objects.filter(email__iexact=email.strip()).first()
     counts = _counts(account.id if account else email.strip().lower(), client)
     known = account is not None and _knows(account, client)
-    _count(counts[:2] if known else counts)
+    counts = counts[:2] if known else counts
+    _count(counts, binding=1 if known else len(counts))
     usable = account is not None and is_password_usable(account.password)
     if account is None or not usable:
         make_password(password)  # costs the time a real check does
@@ -86,23 +87,27 @@ def _knows(account: Account, client: str) -> bool:
     return KnownClient.objects.filter(account=account, client=client, last_at__gt=now() - KNOWN_FOR).exists()
 
 
-def _count(counts: list[Count]) -> None:
-    """Count one more guess, whatever comes of it. Raises TooManyGuesses, and counts nothing, where one has to wait."""
-    wait = apart(lambda: _counted(counts))
+def _count(counts: list[Count], binding: int | None = None) -> None:
+    """Count one more guess, whatever comes of it. Raises TooManyGuesses, and counts nothing, where one has to wait.
+
+    The first `binding` of the counts say how long, all of them unless it is said.
+    """
+    wait = apart(lambda: _counted(counts, binding))
     if wait > timedelta(0):
         raise TooManyGuesses(int(wait.total_seconds()) + 1)
 
 
-def _counted(counts: list[Count]) -> timedelta:
+def _counted(counts: list[Count], binding: int | None) -> timedelta:
     """How long one has to wait; where that is nothing, the guess is counted."""
     at, guesses = now(), Guesses.objects
     guesses.bulk_create([Guesses(key=count.key, last_at=at) for count in counts], ignore_conflicts=True)
     rows = {row.key: row for row in locked(guesses).filter(key__in=[c.key for c in counts])}
     wait = timedelta(0)
-    for count in counts:
-        row = rows[count.key]
+    for row in rows.values():
         if at - row.last_at > FORGET_AFTER:
             row.count = 0
+    for count in counts[:binding]:
+        row = rows[count.key]
         wait = max(wait, row.last_at + count.wait_after(row.count) - at if row.count else timedelta(0))
     if wait <= timedelta(0):
         for row in rows.values():

@@ -98,6 +98,24 @@ def test_one_client_is_slowed_whatever_addresses_it_tries(clock):
     assert wait("odile@skerrow.example", THERE, PASSWORD) == 0
 
 
+def test_a_client_that_guesses_at_others_keeps_nobody_out_who_has_signed_in_there(clock):
+    assert account_for(INES, PASSWORD, HERE)
+    for n in range(30):
+        guess(f"somebody-{n}@skerrow.example")
+    assert wait("odile@skerrow.example", password=PASSWORD) == 3
+    assert account_for(INES, PASSWORD, HERE), "known here"
+    guess(times=5)
+    assert wait() == 3, "guesses at her are slowed all the same"
+
+
+def test_guesses_at_somebody_known_there_count_for_the_client(clock):
+    assert account_for(INES, PASSWORD, HERE)
+    for n in range(26):
+        guess(f"somebody-{n}@skerrow.example")
+    guess(times=4)
+    assert wait("odile@skerrow.example", password=PASSWORD) == 3
+
+
 def test_many_clients_are_slowed_at_one_address_but_never_for_long(clock):
     for n in range(50):
         guess(client=f"203.0.113.{n}")
