@@ -13,6 +13,7 @@ from gonfalon.accounts.models import Account, ProfileVersion
 from gonfalon.api.guard import decide
 from gonfalon.api.names import AddressField, NameField
 from gonfalon.api.problems import Invalid, Refused
+from gonfalon.api.shapes import Input
 from gonfalon.content.field_kinds import read_value
 from gonfalon.content.page_input import Writer
 from gonfalon.core import Question
@@ -26,7 +27,7 @@ _PLAIN = Writer(Catalogue({}, {}, {}), (), lambda kind, id: False)
 """Fields of a profile hold no markup and name no nodes."""
 
 
-class AccountChangeInput(serializers.Serializer):
+class AccountChangeInput(Input):
     name = NameField(max_length=120, required=False)
     email = AddressField(required=False)
     language = serializers.ChoiceField(choices=LANGUAGES, required=False)

@@ -18,6 +18,7 @@ from gonfalon.accounts.models import Account
 from gonfalon.api.guard import GuardedView, SignedIn, ask
 from gonfalon.api.people import portrait_address
 from gonfalon.api.problems import Invalid, NotFound, TooLarge
+from gonfalon.api.shapes import Input
 from gonfalon.clock import new_id
 from gonfalon.core.model.tree import profile
 from gonfalon.ledger.models import By, record
@@ -33,7 +34,7 @@ MOST_PIXELS = 50_000_000
 FORMATS = ("JPEG", "PNG", "WEBP")
 
 
-class PortraitInput(serializers.Serializer):
+class PortraitInput(Input):
     """A picture, and the square of it that is kept, in shares of its width and height from 0 to 1."""
 
     picture = serializers.FileField()

@@ -172,3 +172,19 @@ def test_what_a_request_cannot_be_is_told_in_plain_words(odile):
     for told in (problem, sent.json()):
         assert "{" not in told["title"] + told["detail"]
     assert sent.status_code == 415
+
+
+@pytest.mark.parametrize(
+    ("method", "address", "sent"),
+    [
+        ("patch", "desk/pages/p3-sail-loft", {"fields": {"dues": 1}}),
+        ("post", "stand-in", {"account": "ines", "node": "fees", "look": True}),
+        ("post", "roles", {"name": "Knots", "keyholder": True}),
+        ("post", "session/forgotten", {"email": "a@b.example", "to": "c@d.example"}),
+    ],
+)
+def test_what_nobody_reads_is_refused_by_its_name(odile, method, address, sent):
+    tag = {"If-Match": '"1"'} if method == "patch" else {}
+    problem = refused(getattr(odile, method)(address, sent, **tag), "invalid", 422)
+    assert problem["errors"][-1]["pointer"] == f"/{list(sent)[-1]}"
+    assert "not known here" in problem["errors"][-1]["message"]

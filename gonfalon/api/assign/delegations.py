@@ -17,7 +17,7 @@ from gonfalon.api.assign.given import BranchShape, CoveredShape, Telling
 from gonfalon.api.guard import GuardedView, May, SignedIn
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import Invalid, NotFound, Refused
-from gonfalon.api.shapes import RoleTagShape, ScopeShape, role_tags
+from gonfalon.api.shapes import Input, RoleTagShape, ScopeShape, role_tags
 from gonfalon.clock import new_id
 from gonfalon.core.document.writer import write_scope
 from gonfalon.core.model.policy import Assignment, Delegation, Period, Subject
@@ -90,14 +90,14 @@ class HandingOutShape(serializers.Serializer):
     people = ReceiverShape(many=True)
 
 
-class HandOutInput(serializers.Serializer):
+class HandOutInput(Input):
     role = serializers.CharField()
     account = serializers.CharField()
     scope = ScopeInput(required=False)
     ends = serializers.DateTimeField(required=False, allow_null=True)
 
 
-class HandOutChangeInput(serializers.Serializer):
+class HandOutChangeInput(Input):
     scope = ScopeInput(required=False)
     ends = serializers.DateTimeField(required=False, allow_null=True)
 

@@ -17,6 +17,7 @@ from gonfalon.api.etag import ETAG, TAGGED, etag, expected_version
 from gonfalon.api.guard import GuardedView, May, may, prove_again
 from gonfalon.api.people import may_answer_for
 from gonfalon.api.problems import ChangedMeanwhile, Invalid
+from gonfalon.api.shapes import Input
 from gonfalon.core.model.vocabulary import PROFILE
 from gonfalon.ledger.models import record
 from gonfalon.mail.outbox import post
@@ -48,7 +49,7 @@ class DemandsShape(serializers.Serializer):
     lacking_in_all = serializers.IntegerField(allow_null=True)
 
 
-class DemandsInput(serializers.Serializer):
+class DemandsInput(Input):
     roles = serializers.ListField(child=serializers.CharField(max_length=100), max_length=500)
     risky = serializers.BooleanField()
     fields_asked = serializers.ListField(child=serializers.CharField(max_length=100), max_length=100)

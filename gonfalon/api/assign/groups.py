@@ -19,6 +19,7 @@ from gonfalon.api.guard import GuardedView, May, require
 from gonfalon.api.names import NameField
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import ChangedMeanwhile, Invalid, NotFound
+from gonfalon.api.shapes import Input
 from gonfalon.core.model.policy import Policy, Subject
 from gonfalon.viewpoint.viewpoint import Viewpoint
 from gonfalon.work import POLICY, RowLock, locked
@@ -45,7 +46,7 @@ class GroupPageShape(serializers.Serializer):
 _NAMELESS = {"blank": "A group needs a name.", "required": "A group needs a name."}
 
 
-class GroupInput(serializers.Serializer):
+class GroupInput(Input):
     name = NameField(max_length=120, error_messages=_NAMELESS)
     parent = serializers.CharField(required=False, allow_null=True)
 
@@ -55,7 +56,7 @@ class GroupInput(serializers.Serializer):
         return key
 
 
-class GroupChangeInput(serializers.Serializer):
+class GroupChangeInput(Input):
     name = NameField(max_length=120, error_messages=_NAMELESS)
 
 

@@ -17,6 +17,7 @@ from gonfalon.api.assign.account import AccountShape, account_data
 from gonfalon.api.assign.making import account_known
 from gonfalon.api.guard import GuardedView, May, may, require
 from gonfalon.api.problems import Invalid
+from gonfalon.api.shapes import Input
 from gonfalon.content.authorship import hand_on
 from gonfalon.core import Question
 from gonfalon.core.document.writer import write_scope
@@ -45,7 +46,7 @@ class LeavingShape(serializers.Serializer):
     sessions = serializers.IntegerField(help_text="Where they are signed in now.")
 
 
-class DisableInput(serializers.Serializer):
+class DisableInput(Input):
     pages_to = serializers.CharField(
         required=False, allow_null=True, help_text="Who becomes author of what they wrote."
     )

@@ -14,12 +14,13 @@ from gonfalon.api.guard import GuardedView, May
 from gonfalon.api.names import AddressField, NameField
 from gonfalon.api.people import LANGUAGES
 from gonfalon.api.problems import Conflict, Invalid, NotFound
+from gonfalon.api.shapes import Input
 from gonfalon.ledger.models import By
 from gonfalon.viewpoint.viewpoint import Viewpoint
 from gonfalon.work import POLICY, RowLock
 
 
-class AccountInput(serializers.Serializer):
+class AccountInput(Input):
     name = NameField(
         max_length=120,
         error_messages={"blank": "An account needs a name.", "required": "An account needs a name."},
@@ -54,7 +55,7 @@ class AddressShape(serializers.Serializer):
     shares = serializers.BooleanField()
 
 
-class MessageInput(serializers.Serializer):
+class MessageInput(Input):
     message = serializers.CharField(max_length=2000, allow_blank=True, default="")
 
 
@@ -87,7 +88,7 @@ class LetterView(GuardedView):
         return Response({"subject": subject, "text": text})
 
 
-class AddressInput(serializers.Serializer):
+class AddressInput(Input):
     email = AddressField()
 
 

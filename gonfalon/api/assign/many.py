@@ -17,6 +17,7 @@ from gonfalon.api.changes.change_set import ChangeSetShape, change_set_data, req
 from gonfalon.api.changes.impact import Telling
 from gonfalon.api.guard import GuardedView, May, may
 from gonfalon.api.problems import Invalid
+from gonfalon.api.shapes import Input
 from gonfalon.core.checks.expectations import newly_broken
 from gonfalon.core.model.policy import Policy, Subject
 from gonfalon.verify.expectation_cache import how_they_stand
@@ -30,7 +31,7 @@ MOST_NAMED = 8
 ACTIONS = ("give-role", "take-role", "join", "leave", "set-end", "disable", "enable")
 
 
-class FilterInput(serializers.Serializer):
+class FilterInput(Input):
     search = serializers.CharField(allow_blank=True, default="")
     role = serializers.CharField(allow_blank=True, default="")
     group = serializers.CharField(allow_blank=True, default="")
@@ -38,7 +39,7 @@ class FilterInput(serializers.Serializer):
     show = serializers.ChoiceField(choices=["", *SHOWS], default="")
 
 
-class ManyInput(serializers.Serializer):
+class ManyInput(Input):
     """Which accounts, and what is to be done: `role`, `group`, `scope`, `starts` and `ends` as the action needs."""
 
     accounts = serializers.ListField(child=serializers.CharField(), required=False, max_length=20_000)

@@ -18,6 +18,7 @@ from gonfalon.api.changes.impact import Telling
 from gonfalon.api.guard import GuardedView, May, SignedIn, may
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import Conflict, Invalid, NotFound
+from gonfalon.api.shapes import Input
 from gonfalon.core import Policy
 from gonfalon.core.document.errors import Unreadable
 from gonfalon.verify.models import AccessRequest
@@ -39,7 +40,7 @@ DECIDING = ("roles.assign", "roles.define", "limits.set")
 MOST_KEPT = 200
 
 
-class RequestInput(serializers.Serializer):
+class RequestInput(Input):
     """What somebody would do, as the rules ask it, and a word of their own."""
 
     action = serializers.CharField(max_length=60)
@@ -82,13 +83,13 @@ class RequestPageShape(serializers.Serializer):
     ways = WayShape(many=True)
 
 
-class GrantInput(serializers.Serializer):
+class GrantInput(Input):
     way = serializers.IntegerField(min_value=0)
     changes = serializers.ListField(child=serializers.CharField(), help_text="What one read that it changes.")
     until = serializers.DateTimeField(required=False, allow_null=True)
 
 
-class DeclineInput(serializers.Serializer):
+class DeclineInput(Input):
     word = serializers.CharField(max_length=500, allow_blank=True, default="")
 
 

@@ -18,7 +18,7 @@ from gonfalon.access.uses import last_used
 from gonfalon.api.guard import GuardedView, May, SignedIn, may
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import Conflict, Invalid, NotFound, Refused
-from gonfalon.api.shapes import RoleTagShape, role_tags
+from gonfalon.api.shapes import Input, RoleTagShape, role_tags
 from gonfalon.api.tables import csv_answer
 from gonfalon.core.bulk.scopes import covered
 from gonfalon.core.model.policy import Scope
@@ -60,7 +60,7 @@ class ReviewPageShape(serializers.Serializer):
     items = ReviewItemShape(many=True)
 
 
-class ReviewInput(serializers.Serializer):
+class ReviewInput(Input):
     name = serializers.CharField(max_length=120, error_messages={"blank": "A review needs a name."})
     group = serializers.CharField(required=False, allow_null=True)
     role = serializers.CharField(required=False, allow_null=True)
@@ -70,7 +70,7 @@ class ReviewInput(serializers.Serializer):
     silent = serializers.ChoiceField(choices=Review.Silent.choices, default="keep")
 
 
-class DecisionInput(serializers.Serializer):
+class DecisionInput(Input):
     decision = serializers.ChoiceField(choices=Review.Silent.choices)
     reason = serializers.CharField(max_length=300, allow_blank=True, default="")
 

@@ -16,6 +16,7 @@ from gonfalon.access.roster import Roster
 from gonfalon.api.assign.roster import PARAMETERS, SHOWS, found_by, in_order, rows_data
 from gonfalon.api.guard import GuardedView, May, require
 from gonfalon.api.problems import Invalid
+from gonfalon.api.shapes import Input
 from gonfalon.api.tables import csv_answer
 from gonfalon.work import POLICY
 
@@ -48,7 +49,7 @@ class ExportView(GuardedView):
         return csv_answer("accounts", ("name", "email", "state", "groups", "roles", "last seen"), table)
 
 
-class ImportInput(serializers.Serializer):
+class ImportInput(Input):
     text = serializers.CharField(max_length=4_000_000, trim_whitespace=False)
     role_map = serializers.DictField(
         child=serializers.CharField(allow_blank=True),

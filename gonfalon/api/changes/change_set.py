@@ -17,6 +17,7 @@ from gonfalon.api.changes.operation_shapes import OperationField, OperationsFiel
 from gonfalon.api.guard import GuardedView, May, require
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import Conflict, Invalid, NotFound
+from gonfalon.api.shapes import Input
 from gonfalon.ledger.models import Entry
 from gonfalon.viewpoint.viewpoint import Viewpoint
 from gonfalon.work import NODES, POLICY
@@ -49,14 +50,14 @@ class ChangeSetShape(serializers.Serializer):
     kept = KeptShape(many=True)
 
 
-class NameInput(serializers.Serializer):
+class NameInput(Input):
     name = serializers.CharField(
         max_length=80,
         error_messages={"blank": "Give it a name to find it by.", "required": "Give it a name to find it by."},
     )
 
 
-class StageInput(serializers.Serializer):
+class StageInput(Input):
     operations = OperationsField()
 
 

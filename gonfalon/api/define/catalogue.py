@@ -12,7 +12,7 @@ from gonfalon.access.models import KnownCapability
 from gonfalon.access.words import REASON_SHORT, REASON_WORDS, SENTENCES
 from gonfalon.api.guard import GuardedView, May, SignedIn
 from gonfalon.api.problems import Invalid
-from gonfalon.api.shapes import WithFields
+from gonfalon.api.shapes import Input, WithFields
 from gonfalon.core.model.vocabulary import ACTIONS, Reason
 from gonfalon.work import POLICY
 
@@ -112,7 +112,7 @@ class CatalogueShape(serializers.Serializer):
     new = serializers.ListField(child=serializers.CharField())
 
 
-class LookedAtInput(serializers.Serializer):
+class LookedAtInput(Input):
     capabilities = serializers.ListField(child=serializers.CharField(), allow_empty=False, max_length=2000)
 
 

@@ -18,6 +18,7 @@ from gonfalon.api.changes.impact import Telling, TouchedShape
 from gonfalon.api.guard import GuardedView, May
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import NotFound
+from gonfalon.api.shapes import Input
 from gonfalon.core import Engine
 from gonfalon.core.diff.affected_accounts import affected_accounts
 from gonfalon.ledger.models import Change, record
@@ -40,7 +41,7 @@ class ExtensionShape(serializers.Serializer):
     pages = serializers.IntegerField()
 
 
-class SwitchInput(serializers.Serializer):
+class SwitchInput(Input):
     on = serializers.BooleanField()
 
 

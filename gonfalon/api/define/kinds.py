@@ -25,7 +25,7 @@ from gonfalon.api.etag import ETAG, TAGGED, etag, expected_version
 from gonfalon.api.guard import GuardedView, May, require
 from gonfalon.api.names import NameField
 from gonfalon.api.problems import ChangedMeanwhile, Conflict, Invalid, NotFound
-from gonfalon.api.shapes import WithFields
+from gonfalon.api.shapes import Input, WithFields
 from gonfalon.content.field_values import purge_values
 from gonfalon.core.model.vocabulary import FIELD_MARKS, PROFILE
 from gonfalon.viewpoint.viewpoint import Viewpoint
@@ -86,7 +86,7 @@ class _BuiltOf(serializers.ListField):
         return [key for key in known if key in data]
 
 
-class KindInput(serializers.Serializer):
+class KindInput(Input):
     name = NameField(max_length=80, error_messages=_NAMELESS)
     plural = NameField(max_length=80, error_messages=_NAMELESS)
     tree = serializers.ChoiceField(choices=("content", "media"), default="content")
@@ -94,7 +94,7 @@ class KindInput(serializers.Serializer):
     components = _BuiltOf(allow_null=True, default=None)
 
 
-class KindChangeInput(serializers.Serializer):
+class KindChangeInput(Input):
     name = NameField(max_length=80, required=False, error_messages=_NAMELESS)
     plural = NameField(max_length=80, required=False, error_messages=_NAMELESS)
     under = _Under(required=False)
@@ -102,7 +102,7 @@ class KindChangeInput(serializers.Serializer):
     retired = serializers.BooleanField(required=False)
 
 
-class FieldRuleInput(serializers.Serializer):
+class FieldRuleInput(Input):
     """Who sees and changes a field from its beginning."""
 
     mode = serializers.ChoiceField(choices=("open", "author", "table"))
@@ -118,7 +118,7 @@ class _Choices(serializers.ListField):
         return list(dict.fromkeys(super().to_internal_value(data)))
 
 
-class FieldInput(serializers.Serializer):
+class FieldInput(Input):
     name = NameField(max_length=80, error_messages=_NAMELESS)
     kind = serializers.ChoiceField(choices=FIELD_KINDS)
     help = serializers.CharField(max_length=200, allow_blank=True, default="")
@@ -132,7 +132,7 @@ class FieldInput(serializers.Serializer):
         return given
 
 
-class FieldChangeInput(serializers.Serializer):
+class FieldChangeInput(Input):
     name = NameField(max_length=80, required=False, error_messages=_NAMELESS)
     help = serializers.CharField(max_length=200, allow_blank=True, required=False)
     required = serializers.BooleanField(required=False)
@@ -140,7 +140,7 @@ class FieldChangeInput(serializers.Serializer):
     retired = serializers.BooleanField(required=False)
 
 
-class FieldOrderInput(serializers.Serializer):
+class FieldOrderInput(Input):
     order = serializers.ListField(child=serializers.CharField(), max_length=kinds.MOST_FIELDS)
 
 

@@ -17,6 +17,7 @@ from gonfalon.api.guard import GuardedView, May
 from gonfalon.api.names import NameField
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import ChangedMeanwhile, Conflict, Invalid, NotFound
+from gonfalon.api.shapes import Input
 from gonfalon.ledger.models import Change, record
 from gonfalon.work import POLICY
 
@@ -33,7 +34,7 @@ class MarkupSetShape(serializers.Serializer):
     version = serializers.IntegerField()
 
 
-class MarkupInput(serializers.Serializer):
+class MarkupInput(Input):
     name = NameField(max_length=80, error_messages={"blank": "A markup set needs a name."})
     elements = serializers.DictField(
         child=serializers.ListField(child=serializers.CharField(max_length=40), max_length=100), allow_empty=False

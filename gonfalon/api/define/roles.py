@@ -29,7 +29,7 @@ from gonfalon.api.guard import GuardedView, May, require
 from gonfalon.api.names import NameField
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import ChangedMeanwhile, Conflict, Invalid, NotFound
-from gonfalon.api.shapes import RiskShape, RoleShape
+from gonfalon.api.shapes import Input, RiskShape, RoleShape
 from gonfalon.core.decide.grants import RoleResolver
 from gonfalon.ledger.models import Change, record
 from gonfalon.viewpoint.viewpoint import Viewpoint
@@ -38,7 +38,7 @@ from gonfalon.work import NODES, POLICY, RowLock, locked
 _NAMELESS = {"blank": "A role needs a name.", "required": "A role needs a name."}
 
 
-class RoleInput(serializers.Serializer):
+class RoleInput(Input):
     name = NameField(max_length=80, error_messages=_NAMELESS)
     copy_of = serializers.CharField(required=False, allow_null=True)
     builds_on = serializers.CharField(required=False, allow_null=True)
@@ -53,15 +53,15 @@ class RoleInput(serializers.Serializer):
         return data
 
 
-class RoleOrderInput(serializers.Serializer):
+class RoleOrderInput(Input):
     roles = serializers.ListField(child=serializers.CharField(), allow_empty=False, max_length=2000)
 
 
-class RemovalInput(serializers.Serializer):
+class RemovalInput(Input):
     hand_to = serializers.CharField(required=False, allow_null=True)
 
 
-class RoleChangeInput(serializers.Serializer):
+class RoleChangeInput(Input):
     name = NameField(max_length=80, required=False, error_messages=_NAMELESS)
     description = serializers.CharField(max_length=300, required=False, allow_blank=True)
 

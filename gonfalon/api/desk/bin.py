@@ -16,6 +16,7 @@ from gonfalon.api.etag import ETAG, IF_MATCH, etag, expected_version
 from gonfalon.api.guard import GuardedView, May, On, ask, decide, refuse, require
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import Invalid, NotFound, Refused
+from gonfalon.api.shapes import Input
 from gonfalon.content import branches, linking
 from gonfalon.content.models import Node, Removed, Site
 from gonfalon.content.nodes import ancestors, as_target
@@ -54,7 +55,7 @@ class BinRowShape(serializers.Serializer):
     may_empty = serializers.BooleanField()
 
 
-class BringBackInput(serializers.Serializer):
+class BringBackInput(Input):
     to = serializers.CharField(required=False, help_text="Another parent than the one it stood under.")
 
 

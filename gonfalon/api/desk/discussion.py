@@ -10,6 +10,7 @@ from rest_framework.response import Response
 from gonfalon.api.guard import GuardedView, On, decide, target_of
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import NotFound
+from gonfalon.api.shapes import Input
 from gonfalon.content.models import Post
 from gonfalon.core import Question
 from gonfalon.ledger.models import Change, record
@@ -27,7 +28,7 @@ class PostShape(serializers.Serializer):
     may_moderate = serializers.BooleanField()
 
 
-class PostChangeInput(serializers.Serializer):
+class PostChangeInput(Input):
     state = serializers.ChoiceField(
         choices=["approved", "rejected"], error_messages={"invalid_choice": "Say approved or rejected."}
     )

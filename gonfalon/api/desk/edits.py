@@ -10,6 +10,7 @@ from gonfalon.access.words import REASON_WORDS, trail_data
 from gonfalon.api.desk.page_data import PageAccess, usable_sets
 from gonfalon.api.guard import ask, decide
 from gonfalon.api.problems import Invalid, Refused
+from gonfalon.api.shapes import Input
 from gonfalon.content import page_parts
 from gonfalon.content.models import Node, Topic
 from gonfalon.content.page_input import BadInput, Writer, read_changes
@@ -39,7 +40,7 @@ class TopicsField(serializers.ListField):
         return keys
 
 
-class PageInput(serializers.Serializer):
+class PageInput(Input):
     title = serializers.CharField(required=False, allow_blank=True)
     values = serializers.DictField(required=False)
     components = serializers.ListField(child=ComponentInput(), required=False)

@@ -13,6 +13,7 @@ from gonfalon.api.desk.states import PublishView, RetireView, ask_for_required
 from gonfalon.api.etag import etag
 from gonfalon.api.guard import GuardedView, May, On
 from gonfalon.api.problems import Conflict, Invalid, Problem
+from gonfalon.api.shapes import Input
 from gonfalon.content import branches, pages
 from gonfalon.content.nodes import Place
 from gonfalon.viewpoint.session import Session
@@ -21,7 +22,7 @@ from gonfalon.work import NODES, POLICY, roll_back
 MOST = 200
 
 
-class ManyPagesInput(serializers.Serializer):
+class ManyPagesInput(Input):
     nodes = serializers.ListField(child=serializers.CharField(), allow_empty=False, max_length=MOST)
     action = serializers.ChoiceField(choices=("publish", "retire", "remove", "move"))
     to = serializers.CharField(required=False, help_text="The new parent, for move.")

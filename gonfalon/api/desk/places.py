@@ -16,7 +16,7 @@ from gonfalon.api.desk.page_data import PageAccess, PageShape, page_data, usable
 from gonfalon.api.etag import ETAG, TAGGED, etag, expected_version
 from gonfalon.api.guard import GuardedView, May, On, ask, decide, may, require
 from gonfalon.api.problems import ChangedMeanwhile, Invalid, NotFound
-from gonfalon.api.shapes import WithFields
+from gonfalon.api.shapes import Input, WithFields
 from gonfalon.content import branches, copying
 from gonfalon.content.authorship import hand_on_page
 from gonfalon.content.models import Node
@@ -49,7 +49,7 @@ class NewKindShape(WithFields):
     fields_ = NewFieldShape(many=True, source="fields")
 
 
-class MakeInput(serializers.Serializer):
+class MakeInput(Input):
     parent = serializers.CharField()
     type = serializers.CharField()
     title = serializers.CharField(max_length=200, error_messages={"blank": "A page needs a title."})
@@ -57,16 +57,16 @@ class MakeInput(serializers.Serializer):
     values = serializers.DictField(required=False)
 
 
-class MoveInput(serializers.Serializer):
+class MoveInput(Input):
     to = serializers.CharField(required=False, help_text="The new parent; without it, it stays under the one it has.")
     before = serializers.CharField(required=False, allow_null=True, help_text="A sibling; without one it is the last.")
 
 
-class CopyInput(serializers.Serializer):
+class CopyInput(Input):
     beneath = serializers.BooleanField(default=False, help_text="Whether what is beneath is copied too.")
 
 
-class HandOnInput(serializers.Serializer):
+class HandOnInput(Input):
     account = serializers.CharField()
 
 

@@ -14,6 +14,7 @@ from gonfalon.api.names import NameField
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.people import LANGUAGES
 from gonfalon.api.problems import ChangedMeanwhile, Conflict, Invalid, NotFound
+from gonfalon.api.shapes import Input
 from gonfalon.content import sites
 from gonfalon.content.models import Node, Site
 from gonfalon.verify.beginning import HasBegun, begin, has_begun
@@ -50,12 +51,12 @@ class SiteSettingsShape(serializers.Serializer):
     home = serializers.CharField(allow_null=True, help_text="The id of its home page.")
 
 
-class SiteInput(serializers.Serializer):
+class SiteInput(Input):
     name = NameField(max_length=120, error_messages=_BLANK)
     tagline = serializers.CharField(max_length=200, required=False, allow_blank=True)
 
 
-class SiteChangeInput(serializers.Serializer):
+class SiteChangeInput(Input):
     name = NameField(max_length=120, required=False, error_messages=_BLANK)
     tagline = serializers.CharField(max_length=200, required=False, allow_blank=True)
     footer = serializers.CharField(max_length=200, required=False, allow_blank=True)
@@ -64,7 +65,7 @@ class SiteChangeInput(serializers.Serializer):
     bin_days = serializers.IntegerField(min_value=0, max_value=3650, required=False)
 
 
-class OrderInput(serializers.Serializer):
+class OrderInput(Input):
     keys = serializers.ListField(child=serializers.CharField(), max_length=1_000)
 
 
@@ -72,7 +73,7 @@ class BegunShape(serializers.Serializer):
     begun = serializers.BooleanField(help_text="Whether there is a site.")
 
 
-class BeginInput(serializers.Serializer):
+class BeginInput(Input):
     name = NameField(max_length=120, error_messages=_BLANK)
     visitors = serializers.BooleanField(default=True, help_text="Whether published pages are seen by everyone.")
     starters = serializers.BooleanField(default=True, help_text="Whether to begin with the starter roles.")

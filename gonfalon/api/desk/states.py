@@ -10,6 +10,7 @@ from gonfalon.api.desk.telling import tell_author, tell_reviewers
 from gonfalon.api.etag import TAGGED, etag, expected_version
 from gonfalon.api.guard import GuardedView, On
 from gonfalon.api.problems import ChangedMeanwhile, Invalid
+from gonfalon.api.shapes import Input
 from gonfalon.content import pages
 from gonfalon.content.models import Node
 from gonfalon.content.nodes import as_target
@@ -17,11 +18,11 @@ from gonfalon.viewpoint.viewpoint import Viewpoint
 from gonfalon.work import NODES, POLICY
 
 
-class WordInput(serializers.Serializer):
+class WordInput(Input):
     note = serializers.CharField(max_length=500, required=False, allow_blank=True, default="")
 
 
-class NoteInput(serializers.Serializer):
+class NoteInput(Input):
     note = serializers.CharField(max_length=500, error_messages={"blank": "Say what is to be changed."})
 
 

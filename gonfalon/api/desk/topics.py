@@ -12,6 +12,7 @@ from gonfalon.api.guard import GuardedView, May, require
 from gonfalon.api.names import NameField
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import ChangedMeanwhile, Conflict, Invalid, NotFound
+from gonfalon.api.shapes import Input
 from gonfalon.content import topics
 from gonfalon.content.models import Topic
 from gonfalon.viewpoint.viewpoint import Viewpoint
@@ -28,11 +29,11 @@ class TopicShape(serializers.Serializer):
     version = serializers.IntegerField()
 
 
-class TopicNameInput(serializers.Serializer):
+class TopicNameInput(Input):
     name = NameField(max_length=80, error_messages={"blank": "A topic needs a name."})
 
 
-class MergeInput(serializers.Serializer):
+class MergeInput(Input):
     into = serializers.CharField()
 
 

@@ -17,6 +17,7 @@ from gonfalon.api.guard import Anyone, Arrived, GuardedView, SignedIn, prove_aga
 from gonfalon.api.problems import Invalid, NotFound, Problem, TooMany
 from gonfalon.api.session.own import check_password, own
 from gonfalon.api.session.session import SessionShape, arrive, session_data
+from gonfalon.api.shapes import Input
 from gonfalon.ledger.models import record
 from gonfalon.viewpoint.session import Session
 from gonfalon.work import locked
@@ -25,7 +26,7 @@ MOST = 10
 """So many factors one account may have."""
 
 
-class ProofInput(serializers.Serializer):
+class ProofInput(Input):
     """One of these."""
 
     code = serializers.CharField(max_length=20, required=False)
@@ -71,7 +72,7 @@ class EnrolmentShape(serializers.Serializer):
     picture = serializers.CharField()
 
 
-class FactorInput(serializers.Serializer):
+class FactorInput(Input):
     """Codes, by the first of them; or a passkey, by what the browser made."""
 
     name = serializers.CharField(max_length=60)

@@ -17,6 +17,7 @@ from gonfalon.api.guard import Arrived, GuardedView, decide, prove_again, refuse
 from gonfalon.api.people import AccountChangeInput, WhoShape, change_account, who_data
 from gonfalon.api.problems import ChangedMeanwhile, Invalid, NotFound
 from gonfalon.api.session.own import check_password, own
+from gonfalon.api.shapes import Input
 from gonfalon.core import Question
 from gonfalon.core.model.tree import profile
 from gonfalon.ledger.models import record
@@ -39,7 +40,7 @@ class OwnSessionShape(serializers.Serializer):
     used_at = serializers.DateTimeField()
 
 
-class PasswordInput(serializers.Serializer):
+class PasswordInput(Input):
     current = serializers.CharField(trim_whitespace=False, max_length=1000)
     password = serializers.CharField(trim_whitespace=False, max_length=1000)
 

@@ -18,7 +18,7 @@ from gonfalon.accounts.signin import TooManyGuesses, account_for
 from gonfalon.api.guard import Anyone, Arrived, GuardedView, decide
 from gonfalon.api.names import LONGEST_ADDRESS
 from gonfalon.api.problems import Problem, TooMany
-from gonfalon.api.shapes import RoleTagShape, role_tags
+from gonfalon.api.shapes import Input, RoleTagShape, role_tags
 from gonfalon.core import Question
 from gonfalon.core.model.vocabulary import Kind
 from gonfalon.ledger.models import By, record
@@ -72,7 +72,7 @@ class SessionShape(serializers.Serializer):
     duties = serializers.ListField(child=serializers.CharField())
 
 
-class SignInInput(serializers.Serializer):
+class SignInInput(Input):
     email = serializers.EmailField(
         max_length=LONGEST_ADDRESS, error_messages={"invalid": "This is not an e-mail address."}
     )

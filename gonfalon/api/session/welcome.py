@@ -19,11 +19,12 @@ from gonfalon.api.names import LONGEST_ADDRESS
 from gonfalon.api.people import may_answer_for
 from gonfalon.api.problems import Invalid, Problem, Refused, TooMany
 from gonfalon.api.session.session import SessionShape, arrive, session_data
+from gonfalon.api.shapes import Input
 from gonfalon.viewpoint.viewpoint import Viewpoint
 from gonfalon.work import POLICY
 
 
-class SecretInput(serializers.Serializer):
+class SecretInput(Input):
     secret = serializers.CharField(max_length=200)
 
 
@@ -41,7 +42,7 @@ class UseInput(SecretInput):
     password = serializers.CharField(trim_whitespace=False, max_length=1000, required=False)
 
 
-class PasswordQuestion(serializers.Serializer):
+class PasswordQuestion(Input):
     password = serializers.CharField(trim_whitespace=False, max_length=1000, allow_blank=True)
     secret = serializers.CharField(max_length=200, required=False)
 
@@ -52,7 +53,7 @@ class PasswordShape(serializers.Serializer):
     reasons = serializers.ListField(child=serializers.CharField())
 
 
-class ForgottenInput(serializers.Serializer):
+class ForgottenInput(Input):
     email = serializers.EmailField(
         max_length=LONGEST_ADDRESS, error_messages={"invalid": "This is not an e-mail address."}
     )

@@ -16,6 +16,7 @@ from gonfalon.accounts.names import names_of
 from gonfalon.api.guard import GuardedView, May
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import NotFound
+from gonfalon.api.shapes import Input
 from gonfalon.core.checks.expectations import prove
 from gonfalon.core.checks.runner import Result
 from gonfalon.core.document.requests import RANGES, faults_in
@@ -54,7 +55,7 @@ class ExpectationShape(serializers.Serializer):
     against = AgainstShape(allow_null=True)
 
 
-class ExpectationInput(serializers.Serializer):
+class ExpectationInput(Input):
     account = serializers.CharField(required=False, allow_null=True)
     holders_of = serializers.CharField(required=False)
     members_of = serializers.CharField(required=False)

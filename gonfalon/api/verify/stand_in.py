@@ -11,6 +11,7 @@ from gonfalon.access.words import REASON_WORDS
 from gonfalon.accounts.models import Account
 from gonfalon.api.guard import GuardedView, May
 from gonfalon.api.problems import Invalid, Refused
+from gonfalon.api.shapes import Input
 from gonfalon.core.model.vocabulary import STAND_IN, Reason
 from gonfalon.ledger.models import record
 from gonfalon.verify.excess import beyond_words
@@ -22,7 +23,7 @@ NOBODY = "There is no such account, or you may not stand in for it."
 AS_ACTOR = May(STAND_IN, as_actor=True, while_looking=True)
 
 
-class StandInInput(serializers.Serializer):
+class StandInInput(Input):
     account = serializers.CharField()
     came_from = serializers.RegexField(
         r"^/(?!/)[^\s\\]*$",

@@ -2615,6 +2615,7 @@ export interface components {
             name: string;
             turns: components["schemas"]["TurnShape"][];
         };
+        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
         AccountInputRequest: {
             name: string;
             /** Format: email */
@@ -2668,6 +2669,7 @@ export interface components {
             /** @description Codes for when it is lost, shown this once; with the first factor. */
             codes: string[];
         };
+        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
         AddressInputRequest: {
             /** Format: email */
             email: string;
@@ -2704,6 +2706,7 @@ export interface components {
             factor: boolean;
             fields_missing: string[];
         };
+        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
         BeginInputRequest: {
             name: string;
             /**
@@ -2776,6 +2779,7 @@ export interface components {
                 [key: string]: number;
             };
         };
+        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
         BringBackInputRequest: {
             /** @description Another parent than the one it stood under. */
             to?: string;
@@ -2921,6 +2925,7 @@ export interface components {
             drawn: components["schemas"]["DrawnShape"][];
             facets: string[];
         };
+        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
         CopyInputRequest: {
             /**
              * @description Whether what is beneath is copied too.
@@ -2941,12 +2946,14 @@ export interface components {
             holding: number | null;
             expectations: number | null;
         };
+        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
         DecisionInputRequest: {
             /** @enum {string} */
             decision: "keep" | "end";
             /** @default  */
             reason: string;
         };
+        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
         DeclineInputRequest: {
             /** @default  */
             word: string;
@@ -2976,6 +2983,7 @@ export interface components {
             name: string;
             asked: boolean;
         };
+        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
         DemandsInputRequest: {
             roles: string[];
             risky: boolean;
@@ -2993,6 +3001,7 @@ export interface components {
             lacking: components["schemas"]["LackingShape"][];
             lacking_in_all: number | null;
         };
+        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
         DisableInputRequest: {
             /** @description Who becomes author of what they wrote. */
             pages_to?: string | null;
@@ -3122,6 +3131,7 @@ export interface components {
             id: string;
             title: string;
         };
+        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
         ExpectationInputRequest: {
             account?: string | null;
             holders_of?: string;
@@ -3195,6 +3205,7 @@ export interface components {
             /** @description Whether this site can be reached in a way that passkeys need. */
             passkeys: boolean;
         };
+        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
         FieldInputRequest: {
             name: string;
             /** @enum {string} */
@@ -3206,6 +3217,7 @@ export interface components {
             choices?: string[];
             rule?: components["schemas"]["FieldRuleInputRequest"];
         };
+        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
         FieldOrderInputRequest: {
             order: string[];
         };
@@ -3237,6 +3249,7 @@ export interface components {
             help: string;
             required: boolean;
         };
+        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
         FilterInputRequest: {
             /** @default  */
             search: string;
@@ -3252,6 +3265,7 @@ export interface components {
              */
             show: "" | "desk" | "visitors" | "ends" | "look" | "invited" | "disabled";
         };
+        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
         ForgottenInputRequest: {
             /** Format: email */
             email: string;
@@ -3352,6 +3366,7 @@ export interface components {
             /** @enum {string} */
             staged: "" | "new" | "changed" | "ending";
         };
+        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
         GrantInputRequest: {
             way: number;
             /** @description What one read that it changes. */
@@ -3359,6 +3374,7 @@ export interface components {
             /** Format: date-time */
             until?: string | null;
         };
+        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
         GroupInputRequest: {
             name: string;
             parent?: string | null;
@@ -3382,9 +3398,11 @@ export interface components {
             direct: number | null;
             roles: string[] | null;
         };
+        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
         HandOnInputRequest: {
             account: string;
         };
+        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
         HandOutInputRequest: {
             role: string;
             account: string;
@@ -3427,6 +3445,7 @@ export interface components {
             column: string;
             message: string;
         };
+        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
         ImportInputRequest: {
             text: string;
             /** @description A role for words in the column of roles that are none here; an empty one for none. */
@@ -3506,6 +3525,7 @@ export interface components {
             /** @description Whether people must fill it in when they come. */
             asked: boolean;
         };
+        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
         KindInputRequest: {
             name: string;
             plural: string;
@@ -3626,6 +3646,7 @@ export interface components {
             description: string;
             hidden: boolean;
         };
+        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
         LookedAtInputRequest: {
             capabilities: string[];
         };
@@ -3634,6 +3655,7 @@ export interface components {
             /** @description Shown this once, and kept nowhere. */
             password: string | null;
         };
+        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
         MakeInputRequest: {
             parent: string;
             type: string;
@@ -3659,6 +3681,7 @@ export interface components {
             /** Format: date-time */
             ends?: string | null;
         };
+        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
         ManyPagesInputRequest: {
             nodes: string[];
             /** @enum {string} */
@@ -3703,6 +3726,7 @@ export interface components {
             staged: boolean;
             marks: components["schemas"]["TreeMarkShape"][];
         };
+        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
         MarkupInputRequest: {
             name: string;
             elements: {
@@ -3741,9 +3765,11 @@ export interface components {
             /** @enum {string} */
             staged: "" | "new" | "ending";
         };
+        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
         MergeInputRequest: {
             into: string;
         };
+        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
         MessageInputRequest: {
             /** @default  */
             message: string;
@@ -3768,12 +3794,14 @@ export interface components {
              */
             kind: "move-group";
         };
+        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
         MoveInputRequest: {
             /** @description The new parent; without it, it stays under the one it has. */
             to?: string;
             /** @description A sibling; without one it is the last. */
             before?: string | null;
         };
+        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
         NameInputRequest: {
             name: string;
         };
@@ -3798,6 +3826,7 @@ export interface components {
         NodeTitleShape: {
             title: string;
         };
+        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
         NoteInputRequest: {
             note: string;
         };
@@ -3831,6 +3860,7 @@ export interface components {
             stale: boolean;
             data: components["schemas"]["Operation"];
         };
+        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
         OrderInputRequest: {
             keys: string[];
         };
@@ -3889,6 +3919,7 @@ export interface components {
             visitors_lose: boolean;
             title: string;
         };
+        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
         PageInputRequest: {
             title?: string;
             values?: {
@@ -3928,10 +3959,12 @@ export interface components {
             taken_off?: string[];
             fields: components["schemas"]["PageFieldShape"][];
         };
+        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
         PasswordInputRequest: {
             current: string;
             password: string;
         };
+        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
         PasswordQuestionRequest: {
             password: string;
             secret?: string;
@@ -3940,6 +3973,7 @@ export interface components {
         PasswordShape: {
             reasons: string[];
         };
+        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
         PatchedAccountChangeInputRequest: {
             name?: string;
             /** Format: email */
@@ -3951,6 +3985,7 @@ export interface components {
                 [key: string]: unknown;
             };
         };
+        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
         PatchedFieldChangeInputRequest: {
             name?: string;
             help?: string;
@@ -3958,14 +3993,17 @@ export interface components {
             choices?: string[];
             retired?: boolean;
         };
+        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
         PatchedGroupChangeInputRequest: {
             name?: string;
         };
+        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
         PatchedHandOutChangeInputRequest: {
             scope?: components["schemas"]["ScopeRequest"];
             /** Format: date-time */
             ends?: string | null;
         };
+        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
         PatchedKindChangeInputRequest: {
             name?: string;
             plural?: string;
@@ -3973,6 +4011,7 @@ export interface components {
             components?: string[] | null;
             retired?: boolean;
         };
+        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
         PatchedPageInputRequest: {
             title?: string;
             values?: {
@@ -3981,10 +4020,12 @@ export interface components {
             components?: components["schemas"]["ComponentInputRequest"][];
             topics?: string[];
         };
+        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
         PatchedPostChangeInputRequest: {
             /** @enum {string} */
             state?: "approved" | "rejected";
         };
+        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
         PatchedRoleChangeInputRequest: {
             name?: string;
             description?: string;
@@ -3995,6 +4036,7 @@ export interface components {
             /** @description The parts of the start page, in order; null says nothing. */
             start?: ("waits" | "came_back" | "asked_of_me" | "asked" | "drafts" | "left_off" | "ends_soon" | "of_late")[] | null;
         };
+        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
         PatchedSiteChangeInputRequest: {
             name?: string;
             tagline?: string;
@@ -4004,6 +4046,7 @@ export interface components {
             hosts?: string[];
             bin_days?: number;
         };
+        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
         PatchedTopicNameInputRequest: {
             name?: string;
         };
@@ -4166,6 +4209,7 @@ export interface components {
             email: string;
             given: components["schemas"]["HandedOutShape"][];
         };
+        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
         RemovalInputRequest: {
             hand_to?: string | null;
         };
@@ -4218,6 +4262,7 @@ export interface components {
             holding: number;
             shown: components["schemas"]["ShownShape"][];
         };
+        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
         ReviewInputRequest: {
             name: string;
             group?: string | null;
@@ -4310,6 +4355,7 @@ export interface components {
             gain: number;
             lose: number;
         };
+        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
         RoleInputRequest: {
             name: string;
             copy_of?: string | null;
@@ -4320,6 +4366,7 @@ export interface components {
              */
             with_limits: boolean;
         };
+        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
         RoleOrderInputRequest: {
             roles: string[];
         };
@@ -4396,6 +4443,7 @@ export interface components {
                 [key: string]: number;
             };
         };
+        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
         ScopeQuestionRequest: {
             scope: components["schemas"]["ScopeRequest"];
         };
@@ -4413,6 +4461,7 @@ export interface components {
             types?: string[];
             topics?: string[];
         };
+        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
         SecretInputRequest: {
             secret: string;
         };
@@ -4649,6 +4698,7 @@ export interface components {
             sentence: string;
             holds: boolean;
         };
+        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
         SignInInputRequest: {
             /** Format: email */
             email: string;
@@ -4662,6 +4712,7 @@ export interface components {
             last_public: string | null;
             changes: components["schemas"]["VersionChangeShape"][];
         };
+        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
         SiteInputRequest: {
             name: string;
             tagline?: string;
@@ -4681,6 +4732,7 @@ export interface components {
             key: string;
             name: string;
         };
+        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
         StageInputRequest: {
             operations: components["schemas"]["OperationRequest"][];
         };
@@ -4697,6 +4749,7 @@ export interface components {
             breaks: string[] | null;
             risks: components["schemas"]["RiskShape"][];
         };
+        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
         StandInInputRequest: {
             account: string;
             /** @default /verify */
@@ -4795,6 +4848,7 @@ export interface components {
             components: components["schemas"]["SumComponentShape"][];
             narrowed: components["schemas"]["NarrowedShape"][];
         };
+        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
         SwitchInputRequest: {
             on: boolean;
         };
@@ -4834,6 +4888,7 @@ export interface components {
              */
             kind: "take-role";
         };
+        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
         TopicNameInputRequest: {
             name: string;
         };
@@ -4934,6 +4989,7 @@ export interface components {
             tree: string | null;
             fields: components["schemas"]["FieldShape"][];
         };
+        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
         UseInputRequest: {
             secret: string;
             password?: string;
@@ -5020,6 +5076,7 @@ export interface components {
             title: string;
             steps: components["schemas"]["SentenceShape"][];
         };
+        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
         WordInputRequest: {
             /** @default  */
             note: string;
