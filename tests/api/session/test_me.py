@@ -1,5 +1,6 @@
 """One's own account: changed as far as one may, the password, and where one is signed in."""
 
+import pyotp
 from django.core import mail
 
 from gonfalon.access.models import Answer
@@ -44,7 +45,7 @@ def address_asked(asking, account="ines"):
     tag = asking.get(f"accounts/{account}")["ETag"]
     ok(asking.patch(f"accounts/{account}", {"email": "new@post.example"}, **{"If-Match": tag}))
     work()
-    return link_in(next(letter for letter in mail.outbox if letter.to == ["new@post.example"]))
+    return link_in(next(letter for letter in reversed(mail.outbox) if letter.to == ["new@post.example"]))
 
 
 def is_over(secret):
@@ -67,6 +68,23 @@ def test_nor_once_whoever_asked_is_disabled(lone, odile):
     asking = lone("account.edit", "account.see", "roster.see", "accounts.invite")
     secret = address_asked(asking, "rook")
     apply(odile, {"kind": "set-state", "account": ok(asking.get("session"))["actor"]["id"], "state": "disabled"})
+    is_over(secret)
+
+
+def test_nor_once_the_keyholder_who_asked_is_disabled(odile):
+    secret = address_asked(odile)
+    Account.objects.filter(pk="odile").update(state="disabled")
+    raise_version()
+    is_over(secret)
+
+
+def test_a_link_to_a_new_address_ends_with_a_second_factor_of_ones_own(odile, ines):
+    secret = address_asked(odile)
+    begun = ok(ines.post("me/factors/begun"))
+    added = ok(ines.post("me/factors", {"name": "Telephone", "code": pyotp.TOTP(begun["secret"]).now()}))
+    is_over(secret)
+    secret = address_asked(odile)
+    ok(ines.delete(f"me/factors/{added['factors'][0]['id']}"))
     is_over(secret)
 
 
