@@ -225,4 +225,34 @@ describe("a page on the desk", () => {
     const heard = await show(drawn({ protests: "Fulmar" }));
     expect(heard.container.textContent).toBe("Being heard: Fulmar");
   });
+
+  it("draws a choice that is not said as its first", async () => {
+    const tone = { key: "tone", name: "Tone", facet: "style", kind: "choice" };
+    const words = { key: "words", name: "Words", facet: "wording", kind: "text", choices: [] };
+    const sign = (first: string, second: string) => ({
+      key: "sign",
+      name: "Sign",
+      facets: ["wording", "style"],
+      properties: [words, { ...tone, choices: [first, second].map((value) => ({ value, name: value })) }],
+      drawn: [
+        {
+          shape: "notice",
+          main: "words",
+          filled: { text: "words", tone: "tone" },
+          label: "",
+          heads: [],
+          numbered: false,
+        },
+      ],
+    });
+    const part = heading("a", { kind: "sign", props: { words: "Shut" } });
+    const look = async (first: string, second: string) => {
+      const { container } = await show(
+        <DrawnPart component={part as never} known={sign(first, second) as never} />,
+      );
+      return container.querySelector("span")?.className;
+    };
+    expect(await look("strong", "plain")).toContain("font-semibold");
+    expect(await look("plain", "strong")).not.toContain("font-semibold");
+  });
 });

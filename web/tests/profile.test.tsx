@@ -44,6 +44,8 @@ it("fills in a choice, a yes or no and several of some, and leaves what is close
   await userEvent.selectOptions(screen.getByLabelText("swims"), "no");
   await userEvent.click(screen.getByLabelText("Bowline"));
   expect(said()).toEqual({ watch: "Night", swims: "no", knots: ["Hitch", "Bowline"] });
+  await userEvent.click(screen.getByLabelText("Hitch"));
+  expect(said().knots).toEqual(["Bowline"]);
   expect(screen.getByLabelText("dues")).toHaveProperty("disabled", true);
   expect(screen.getByLabelText("dues")).toHaveProperty("value", "12");
 });
