@@ -125,6 +125,7 @@ def test_topics_are_added_put_on_a_page_and_merged(open_as):
     page.get_by_role("button", name="Let them be about").click()
     page.get_by_role("option", name="Safety").click()
     page.get_by_role("button", name="Merge them").click()
+    expect(page.get_by_role("dialog")).to_have_count(0)
     expect(page.get_by_role("listitem").filter(has_text="Weather")).to_have_count(0)
     page.goto("/desk/n-kelp")
     expect(page.get_by_role("list", name="Topics")).to_contain_text("Safety")
