@@ -83,7 +83,7 @@ def staged(owner: str, policy: Policy, sight: Sight) -> list[Staged]:
     names = describe.Names([{"data": row.data, "was": row.was} for row in rows], sight, current().catalogue)
     _, stale = _sorted_out(rows, policy)
     return [
-        Staged(row.position, row.data, describe.change(row.data, row.was, names), row.position in stale) for row in rows
+        Staged(row.position, row.data, operations.told(row.data, row.was, names), row.position in stale) for row in rows
     ]
 
 
@@ -265,7 +265,7 @@ def undo_applied(change_set: ChangeSet, owner: str, by: By, sight: Sight) -> Ent
     rows = []
     for position, row in enumerate(applied, 1):
         kind, operation = operations.KINDS[row.reverse["kind"]], operations.operation(row.reverse)
-        what = describe.change(row.data, row.was, names)["what"]
+        what = operations.told(row.data, row.was, names)["what"]
         if (left := _standing(row.reverse, policy)) != row.left:
             obstacles.append(f"{what}: changed since")
         elif why := kind.obstacle(row.reverse, run.policy):
@@ -285,7 +285,7 @@ def undo_applied(change_set: ChangeSet, owner: str, by: By, sight: Sight) -> Ent
 def _write(rows: list[StagedOperation], policy: Policy, by: By, kind: str, change_set: ChangeSet) -> Entry:
     """Write operations to rows, keep how they left their parts and what takes them back, and tell the ledger."""
     names = describe.Names([{"data": row.data, "was": row.was} for row in rows], UNBOUND, current().catalogue)
-    told = [describe.recorded(row.data, row.was, names) for row in rows]
+    told = [operations.recorded(row.data, row.was, names) for row in rows]
     run = Run(policy)
     with counted(change_set.owner_id, 2 * len(rows)) as count:
         for row in rows:
@@ -313,7 +313,7 @@ def told(entry: Entry, sight: Sight) -> str:
     change_set = ChangeSet.objects.get(pk=entry.about_id)
     rows = list(change_set.operations.all())
     names = describe.Names([{"data": row.data, "was": row.was} for row in rows], sight, current().catalogue)
-    return _summary([describe.change(row.data, row.was, names) for row in rows], change_set, entry.kind)
+    return _summary([operations.told(row.data, row.was, names) for row in rows], change_set, entry.kind)
 
 
 def changes_told(change_sets: Iterable[str], catalogue: Catalogue) -> dict[str, list[Change]]:
@@ -322,7 +322,7 @@ def changes_told(change_sets: Iterable[str], catalogue: Catalogue) -> dict[str, 
     names = describe.Names([{"data": row.data, "was": row.was} for row in rows], UNBOUND, catalogue)
     told: dict[str, list[Change]] = {}
     for row in rows:
-        told.setdefault(row.change_set_id, []).append(describe.recorded(row.data, row.was, names))
+        told.setdefault(row.change_set_id, []).append(operations.recorded(row.data, row.was, names))
     return told
 
 

@@ -19,11 +19,6 @@ class GroupNameTaken(Exception):
     """Another group has this name."""
 
 
-def group_names() -> dict[str, str]:
-    """The names of all groups by key. One query."""
-    return dict(Group.objects.values_list("key", "name"))
-
-
 def group_name_taken(name: str, but: str = "") -> bool:
     """Whether a group other than `but` has a name, as people read it."""
     return Group.objects.filter(name__iexact=fold(name)).exclude(key=but).exists()

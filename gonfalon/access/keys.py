@@ -1,10 +1,10 @@
 """Keys made from names. One that was ever given is not given again: what names it never comes to mean something else.
 
 key_for("Gallery tenant", taken | spent("role"))
-spend("role", "gallery-tenant")             # in the unit that takes the role away
+spend("role", {"gallery-tenant": "Gallery tenant"})     # in the unit that takes the role away
 """
 
-from collections.abc import Set
+from collections.abc import Mapping, Set
 from unicodedata import normalize
 
 from django.utils.text import slugify
@@ -35,6 +35,13 @@ def spent(kind: str) -> set[str]:
     return set(SpentKey.objects.filter(kind=kind).values_list("key", flat=True))
 
 
-def spend(kind: str, *keys: str) -> None:
-    """Let keys of a kind never be given again. One query."""
-    SpentKey.objects.bulk_create((SpentKey(kind=kind, key=key) for key in keys), ignore_conflicts=True)
+def spend(kind: str, names: Mapping[str, str]) -> None:
+    """Let keys of a kind never be given again, and keep what they were called. One query."""
+    gone = (SpentKey(kind=kind, key=key, name=name) for key, name in names.items())
+    SpentKey.objects.bulk_create(gone, update_conflicts=True, update_fields=["name"])
+
+
+def was_called() -> Mapping[tuple[str, str], str]:
+    """What was called how that is gone, by kind and key. One query."""
+    named = SpentKey.objects.exclude(name="").values_list("kind", "key", "name")
+    return {(kind, key): name for kind, key, name in named}

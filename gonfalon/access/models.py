@@ -187,10 +187,11 @@ class KnownCapability(models.Model):
 
 
 class SpentKey(models.Model):
-    """A key that something had which is gone; nothing gets it again."""
+    """A key that something had which is gone, and how that was called; nothing gets it again."""
 
     kind = models.CharField(max_length=20)
     key = IdField()
+    name = models.CharField(max_length=120, blank=True)
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["kind", "key"], name="spent_once")]

@@ -1,8 +1,11 @@
-"""Names of nodes, sites and topics, for words about access. Their rows belong to the content app, above this one."""
+"""Names of groups, nodes, sites and topics, for words about access. Rows of the last three belong to an app above this
+one."""
 
 from collections.abc import Iterable, Mapping
 
 from django.apps import apps
+
+from gonfalon.accounts.models import Group
 
 
 def titles(ids: Iterable[str]) -> dict[str, str]:
@@ -10,6 +13,11 @@ def titles(ids: Iterable[str]) -> dict[str, str]:
     wanted = set(ids)
     there = apps.get_model("content.Node").objects.filter(pk__in=wanted)
     return dict(there.values_list("id", "title")) if wanted else {}
+
+
+def group_names() -> dict[str, str]:
+    """The names of all groups by key, in one query."""
+    return dict(Group.objects.values_list("key", "name"))
 
 
 def sites() -> Mapping[str, str]:

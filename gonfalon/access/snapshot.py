@@ -9,7 +9,7 @@ alone until it is kept: a version that is rolled back was never there.
 """
 
 from collections import defaultdict
-from collections.abc import Iterable
+from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from datetime import datetime
 from typing import Any, Literal
@@ -18,10 +18,22 @@ from django.db import models
 
 from gonfalon.access import models as rows
 from gonfalon.access.catalogue import Catalogue
-from gonfalon.access.entries import ASSIGNMENTS, DELEGATIONS, DIRECT_GRANTS, FIELD_RULES, LIMITS, LOCKS
+from gonfalon.access.entries import (
+    ANSWERS,
+    ASSIGNMENTS,
+    DELEGATIONS,
+    DIRECT_GRANTS,
+    FIELD_RULES,
+    GROUPS,
+    LIMITS,
+    LOCKS,
+    MEMBERSHIPS,
+    REACHES,
+    ROLES,
+)
 from gonfalon.access.holders import Holders
 from gonfalon.access.vocabulary import Words, vocabulary
-from gonfalon.accounts.models import Account, Group, Membership
+from gonfalon.accounts.models import Account
 from gonfalon.core import Engine
 from gonfalon.core.model import policy as core
 from gonfalon.core.model.policy import Policy
@@ -122,8 +134,7 @@ def read_policy(words: Words | None = None) -> Policy:
     What is said about an extension that is switched off is left out.
     """
     words = (words or vocabulary()).in_use
-    roles = list(rows.Role.objects.all())
-    baseline = {role.baseline: role.key for role in roles}
+    roles, baseline = ROLES.with_baseline()
     return Policy(
         capabilities=words.capabilities,
         types=words.types,
@@ -131,13 +142,17 @@ def read_policy(words: Words | None = None) -> Policy:
         roles=_roles(roles, words),
         everyone=baseline.get("everyone"),
         signed_in=baseline.get("signed-in"),
-        groups={g.key: core.Group(g.key, g.parent_id) for g in Group.objects.all()},
+        groups=GROUPS.read(),
         accounts=_accounts(),
         assignments=ASSIGNMENTS.read(),
         direct_grants=_direct_grants(words),
         delegations=DELEGATIONS.read(),
         limits=LIMITS.read(),
-        fields={cell: rule for cell, rule in FIELD_RULES.rules().items() if cell not in words.retired},
+        fields={
+            (type, field): rule
+            for (type, field), rule in FIELD_RULES.values().items()
+            if (type, field) not in words.retired
+        },
         locks=LOCKS.read(),
     )
 
@@ -153,7 +168,7 @@ def with_words(policy: Policy, words: Words) -> Policy:
         capabilities=words.capabilities,
         types=words.types,
         components=words.components,
-        roles=_roles(rows.Role.objects.all(), words),
+        roles=_roles(ROLES.read(), words),
         direct_grants=_direct_grants(words),
     )
 
@@ -162,30 +177,29 @@ def _direct_grants(words: Words) -> dict[str, core.DirectGrant]:
     return {id: direct for id, direct in DIRECT_GRANTS.read().items() if words.knows(direct.capability)}
 
 
-def _roles(roles: Iterable[rows.Role], words: Words) -> dict[str, core.Role]:
+def _roles(roles: Mapping[str, core.Role], words: Words) -> dict[str, core.Role]:
     answers: dict[str, dict[str, str]] = defaultdict(dict)
-    for role, capability, says in rows.Answer.objects.values_list("role_id", "capability", "says"):
+    for (role, capability), says in ANSWERS.values().items():
         if words.knows(capability):
             answers[role][capability] = says
     return {
-        r.key: core.Role(
-            r.key,
-            answers[r.key],
-            r.builds_on_id,
-            None if r.components is None else frozenset(words.components.keys() & r.components),
-            {c: frozenset(facets) for c, facets in r.facets.items() if c in words.components},
+        key: replace(
+            role,
+            grants=answers[key],
+            components=None if role.components is None else frozenset(words.components.keys() & role.components),
+            facets={component: facets for component, facets in role.facets.items() if component in words.components},
         )
-        for r in roles
+        for key, role in roles.items()
     }
 
 
 def _accounts() -> dict[str, core.Account]:
     groups: dict[str, set[str]] = defaultdict(set)
-    for account, group in Membership.objects.values_list("account_id", "group_id"):
+    for account, group in MEMBERSHIPS.values():
         groups[account].add(group)
     reach: dict[str, dict[str, frozenset[str]]] = defaultdict(dict)
-    for r in rows.Reach.objects.all():
-        reach[r.account_id][r.tree] = frozenset(r.branches)
+    for (account, tree), branches in REACHES.values().items():
+        reach[account][tree] = branches
     return {
         id: core.Account(id, _state(state), keyholder, frozenset(groups[id]), reach[id])
         for id, state, keyholder in Account.objects.values_list("id", "state", "keyholder")

@@ -86,8 +86,9 @@ def _replace(key: str, instead: str | None) -> None:
     for row in list(_scoped(key)):
         row.scope = {**row.scope, "topics": _without(row.scope["topics"], key, instead)}
         row.save(update_fields=["scope"])
-    Topic.objects.filter(pk=key).delete()
-    spend("topic", key)
+    gone = Topic.objects.filter(pk=key)
+    spend("topic", dict(gone.values_list("key", "name")))
+    gone.delete()
     if pages:
         raise_version()
     raise_policy_version()

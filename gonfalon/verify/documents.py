@@ -7,16 +7,32 @@ What a document cannot say (names, descriptions, texts of pages, who gave what w
 """
 
 from collections import Counter
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import replace
 from typing import Any, TypeVar
 
 from gonfalon.access import models as access
 from gonfalon.access import snapshot
-from gonfalon.access.entries import ASSIGNMENTS, DELEGATIONS, DIRECT_GRANTS, FIELD_RULES, LIMITS, LOCKS, Entries
+from gonfalon.access.entries import (
+    ANSWERS,
+    ASSIGNMENTS,
+    DELEGATIONS,
+    DIRECT_GRANTS,
+    FIELD_RULES,
+    GROUPS,
+    LIMITS,
+    LOCKS,
+    MEMBERSHIPS,
+    REACHES,
+    ROLES,
+    STATES,
+    Cell,
+    Cells,
+    Entries,
+)
 from gonfalon.access.roles import cloth_for
 from gonfalon.access.vocabulary import keep_vocabulary, vocabulary
-from gonfalon.accounts.models import Account, Group, Membership
+from gonfalon.accounts.models import Account
 from gonfalon.clock import new_id, now
 from gonfalon.content import nodes
 from gonfalon.content.documents import check_nodes, install_nodes
@@ -74,9 +90,9 @@ def install(policy: Policy, by: By) -> Entry | None:
     if not changes:
         return None
     keep_vocabulary(policy)
-    _people(was, policy)
+    _people(was, policy, by)
     _take_away(was, policy)
-    _roles(was, policy)
+    _roles(was, policy, by)
     _places(policy)
     _entries(was, policy, by)
     _expectations(was, policy)
@@ -126,29 +142,43 @@ def _keyholders(policy: Policy) -> bool:
 # -- people, roles, places ---------------------------------------------------------------------
 
 
-def _people(was: Policy, now: Policy) -> None:
-    changed = _changed(was.groups, now.groups)
-    Group.objects.bulk_create(Group(key=key, name=key) for key in changed if key not in was.groups)
-    for key in changed:
-        Group.objects.filter(pk=key).update(parent_id=now.groups[key].parent)
+def _people(was: Policy, now: Policy, by: By) -> None:
+    GROUPS.put((now.groups[key] for key in _changed(was.groups, now.groups)), by)
     people = _changed(was.accounts, now.accounts)
     new = [Account(id=id, name=id, email=f"{new_id()}@imported.invalid") for id in people if id not in was.accounts]
     for account in new:
         account.set_unusable_password()
     Account.objects.bulk_create(new)
+    Account.objects.filter(pk__in=people).update(keyholder=False)
+    Account.objects.filter(pk__in=[id for id in people if now.accounts[id].keyholder]).update(keyholder=True)
+    states = {id: account.state for id, account in was.accounts.items()}
+    STATES.put((((id,), now.accounts[id].state) for id in people if states.get(id) != now.accounts[id].state), by)
+    _cells(MEMBERSHIPS, dict(_members(was, people)), dict(_members(now, people)), by)
+    _cells(REACHES, dict(_reaches(was, people)), dict(_reaches(now, people)), by)
+
+
+def _members(policy: Policy, people: Iterable[str]) -> Iterator[tuple[Cell, str]]:
     for id in people:
-        said = now.accounts[id]
-        Account.objects.filter(pk=id).update(state=said.state, keyholder=said.keyholder)
-    Membership.objects.filter(account_id__in=people).delete()
-    Membership.objects.bulk_create(
-        Membership(account_id=id, group_id=group) for id in people for group in sorted(now.accounts[id].groups)
-    )
-    access.Reach.objects.filter(account_id__in=people).delete()
-    access.Reach.objects.bulk_create(
-        access.Reach(account_id=id, tree=tree, branches=sorted(branches))
-        for id in people
-        for tree, branches in now.accounts[id].reach.items()
-    )
+        if id in policy.accounts:
+            yield from (((id, group), "member") for group in policy.accounts[id].groups)
+
+
+def _reaches(policy: Policy, people: Iterable[str]) -> Iterator[tuple[Cell, frozenset[str]]]:
+    for id in people:
+        if id in policy.accounts:
+            yield from (((id, tree), branches) for tree, branches in policy.accounts[id].reach.items())
+
+
+def _answers(policy: Policy, roles: Iterable[str]) -> Iterator[tuple[Cell, str]]:
+    for key in roles:
+        if key in policy.roles:
+            yield from (((key, capability), says) for capability, says in policy.roles[key].grants.items())
+
+
+def _cells(entries: Cells[T], was: Mapping[Cell, T], now: Mapping[Cell, T], by: By) -> None:
+    """Make what is said of some things what it is now."""
+    entries.drop(was.keys() - now.keys())
+    entries.put(((cell, value) for cell, value in now.items() if was.get(cell) != value), by)
 
 
 _ENTRIES: tuple[Entries[Any], ...] = (ASSIGNMENTS, DIRECT_GRANTS, DELEGATIONS, LIMITS, LOCKS, FIELD_RULES)
@@ -163,33 +193,20 @@ def _take_away(was: Policy, now: Policy) -> None:
     Expectation.objects.filter(pk__in=was.expectations.keys() - now.expectations.keys()).delete()
 
 
-def _roles(was: Policy, now: Policy) -> None:
+def _roles(was: Policy, now: Policy, by: By) -> None:
     changed = _changed(was.roles, now.roles)
     worn = Counter(access.Role.objects.values_list("colour", "pattern"))
     for position, key in enumerate((key for key in changed if key not in was.roles), start=len(was.roles)):
         colour, pattern = cloth_for(worn)
         worn[colour, pattern] += 1
         access.Role.objects.create(key=key, name=_name(key), colour=colour, pattern=pattern, position=position)
-    for key in changed:
-        role = now.roles[key]
-        components = None if role.components is None else sorted(role.components)
-        facets = {component: sorted(facets) for component, facets in role.facets.items()}
-        access.Role.objects.filter(pk=key).update(builds_on_id=role.builds_on, components=components, facets=facets)
-    kept = access.Answer.objects.filter(role_id__in=changed).values_list("pk", "capability")
-    read = vocabulary().in_use  # what is said about extensions that are off is in no document, and stays
-    access.Answer.objects.filter(pk__in=[pk for pk, capability in kept if read.knows(capability)]).delete()
-    access.Answer.objects.bulk_create(
-        access.Answer(role_id=key, capability=capability, says=says)
-        for key in changed
-        for capability, says in now.roles[key].grants.items()
-    )
+    ROLES.put((now.roles[key] for key in changed), by)
+    _cells(ANSWERS, dict(_answers(was, changed)), dict(_answers(now, changed)), by)
     gone = was.roles.keys() - now.roles.keys()
     # While importing, a moved assignment may still name a role that goes; it is pointed elsewhere first.
-    for a in now.assignments.values():
-        if a.id in was.assignments and was.assignments[a.id].role in gone:
-            access.Assignment.objects.filter(pk=a.id).update(role_id=a.role)
-    access.Role.objects.filter(pk__in=gone).update(builds_on=None)
-    access.Role.objects.filter(pk__in=gone).delete()
+    moved = (a for a in now.assignments.values() if a.id in was.assignments and was.assignments[a.id].role in gone)
+    ASSIGNMENTS.put(moved, by, keeps_maker=True)
+    ROLES.drop(gone)
     access.Role.objects.exclude(baseline="").update(baseline="")
     access.Role.objects.filter(pk=now.everyone).update(baseline="everyone")
     access.Role.objects.filter(pk=now.signed_in).update(baseline="signed-in")
@@ -218,9 +235,7 @@ def _entries(was: Policy, now: Policy, by: By) -> None:
         before, after = getattr(was, entries.mapping), getattr(now, entries.mapping)
         changed = [(key, after[key]) for key in _changed(before, after)]
         entries.put(changed if entries is FIELD_RULES else [entry for _, entry in changed], by, keeps_maker=True)
-    gone = was.groups.keys() - now.groups.keys()
-    Group.objects.filter(pk__in=gone).update(parent=None)
-    Group.objects.filter(pk__in=gone).delete()
+    GROUPS.drop(was.groups.keys() - now.groups.keys())
 
 
 def _expectations(was: Policy, policy: Policy) -> None:

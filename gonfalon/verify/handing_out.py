@@ -6,8 +6,8 @@ hand_out(viewpoint, Assignment(new_id(), "tenant-editor", Subject.account("noor"
 from dataclasses import replace
 from typing import Any
 
-from gonfalon.access import describe
 from gonfalon.access.change_sets import apply_at_once
+from gonfalon.access.describe import Names, where_words
 from gonfalon.access.sight import Sight
 from gonfalon.accounts.names import names_of
 from gonfalon.core import Engine
@@ -98,7 +98,7 @@ def _require(viewpoint: Viewpoint, engine: Engine, given: Assignment) -> None:
 
 
 def _missing(reason: Reason, viewpoint: Viewpoint, engine: Engine, given: Assignment) -> str:
-    names = describe.Names([], viewpoint.sight, viewpoint.catalogue)
+    names = Names([], viewpoint.sight, viewpoint.catalogue)
     role, who = names.roles.get(given.role, given.role), names_of([given.to.id]).get(given.to.id, "somebody")
     if reason is Reason.BEYOND:
         return _too_much(viewpoint, engine, given, role)
@@ -125,7 +125,7 @@ def _missing(reason: Reason, viewpoint: Viewpoint, engine: Engine, given: Assign
 
 def _where(delegation: Delegation, viewpoint: Viewpoint) -> str:
     scope = write_scope(delegation.scope)
-    return describe.where_words(scope, describe.Names([scope], viewpoint.sight, viewpoint.catalogue))
+    return where_words(scope, Names([scope], viewpoint.sight, viewpoint.catalogue))
 
 
 def _too_much(viewpoint: Viewpoint, engine: Engine, given: Assignment, role: str) -> str:

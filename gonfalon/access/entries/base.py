@@ -1,15 +1,18 @@
-"""What every kind of policy entry has: how it is read from rows, put there, and taken away."""
+"""What every kind of policy entry has: how it is read from rows, put there, taken away, and told of."""
 
 from collections.abc import Iterable, Mapping
 from typing import Any, ClassVar, Generic, TypeVar
 
 from django.db import models
 
+from gonfalon.access.describe import Names
 from gonfalon.core.model.policy import Scope
-from gonfalon.ledger.models import By
+from gonfalon.ledger.models import By, Change
 
+Data = dict[str, Any]
 V = TypeVar("V")
-_AT_ONCE = 2_000
+AT_ONCE = 2_000
+"""So many rows are written by one statement, which has to fit into a packet of the database."""
 
 
 class Entries(Generic[V]):
@@ -18,6 +21,7 @@ class Entries(Generic[V]):
     ASSIGNMENTS.read()                      # {"a1": Assignment("a1", …)}
     ASSIGNMENTS.put([assignment], by)       # anew, or otherwise than it is there
     ASSIGNMENTS.drop(["a1"])
+    ASSIGNMENTS.told(given, None, names)    # {"what": "Ada: Harbour lead", "was": None, "now": "given everywhere"}
     """
 
     mapping: ClassVar[str]
@@ -29,6 +33,8 @@ class Entries(Generic[V]):
     """Those that say what it is, in the order in which `value` is given them after the key."""
     made_by: ClassVar[str | None] = None
     """The column that keeps who put it there."""
+    gone: ClassVar[str] = "taken away"
+    """What is told of one that is dropped."""
 
     def value(self, *said: Any) -> V:
         """The entry that a row's columns say."""
@@ -51,11 +57,55 @@ class Entries(Generic[V]):
         made = {self.made_by: by.actor} if self.made_by else {}
         rows = [self.model(**self.said(entry), **made) for entry in entries]
         changed = [*self.columns, *(() if keeps_maker else made)]
-        self.model._base_manager.bulk_create(rows, update_conflicts=True, update_fields=changed, batch_size=_AT_ONCE)
+        self.model._base_manager.bulk_create(rows, update_conflicts=True, update_fields=changed, batch_size=AT_ONCE)
 
     def drop(self, keys: Iterable[Any]) -> None:
         """Take entries away. One query."""
         self.model._base_manager.filter(pk__in=list(keys)).delete()
+
+    def what(self, said: Data, names: Names) -> str:
+        """What an entry is about, in words. `said` is as operations say it, or as it stood."""
+        raise NotImplementedError
+
+    def words(self, said: Data, names: Names) -> str:
+        """What it says, in words."""
+        raise NotImplementedError
+
+    def told(self, now: Data | None, was: Data | None, names: Names) -> Change:
+        """A change of an entry in words: one that is put (`was` None where it is new), or dropped (`now` None)."""
+        return Change(
+            what=self.what(now or was or {}, names),
+            was=None if was is None else self.words(was, names),
+            now=self.gone if now is None else self.words(now, names),
+        )
+
+
+Cell = tuple[str, ...]
+
+
+class Cells(Entries[tuple[Cell, V]]):
+    """Entries without an id of their own: each is put with what it is said of, and told whether it is said or not."""
+
+    def values(self) -> dict[Cell, V]:
+        """All of them by what they are said of. One query."""
+        return dict(self.read().values())
+
+    def drop(self, keys: Iterable[Cell]) -> None:
+        """Take entries away. A query for each value of the part of their keys that has fewest."""
+        every = list(keys)
+        if not every:
+            return
+        first = min(range(len(self.key)), key=lambda part: len({cell[part] for cell in every}))
+        others: dict[str, list[Cell]] = {}
+        for cell in every:
+            others.setdefault(cell[first], []).append(cell)
+        for value, cells in others.items():
+            rest = {f"{name}__in": {cell[i] for cell in cells} for i, name in enumerate(self.key) if i != first}
+            self.model._base_manager.filter(**{self.key[first]: value}, **rest).delete()
+
+    def heard(self, value: Any, said: Data, names: Names) -> str:
+        """What is said of it, or None where nothing is, in words."""
+        raise NotImplementedError
 
 
 def read_scope(data: Mapping[str, Iterable[str] | None]) -> Scope:

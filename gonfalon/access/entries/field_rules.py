@@ -1,18 +1,15 @@
 """Field rules: who sees, fills and changes one field of one kind (§5). No row: open."""
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Mapping
 from typing import Any
 
 from gonfalon.access import models as rows
-from gonfalon.access.entries.base import Entries
+from gonfalon.access.describe import Names
+from gonfalon.access.entries.base import Cell, Cells, Data
 from gonfalon.core.model.policy import FieldRule
 
-Cell = tuple[str, str]
 
-
-class FieldRules(Entries[tuple[Cell, FieldRule]]):
-    """Each is put with its kind and field."""
-
+class FieldRules(Cells[FieldRule]):
     mapping, model, key = "fields", rows.FieldRule, ("type", "field")
     columns = ("mode", "table")
 
@@ -24,10 +21,12 @@ class FieldRules(Entries[tuple[Cell, FieldRule]]):
         table = {role: sorted(marks) for role, marks in rule.table.items()}
         return {"type": type, "field": field, "mode": rule.mode, "table": table}
 
-    def rules(self) -> dict[Cell, FieldRule]:
-        """All of them by kind and field. One query."""
-        return dict(self.read().values())
+    def what(self, said: Data, names: Names) -> str:
+        type = names.catalogue.type(said["type"])
+        return f"{type.name}: {type.field_name(said['field'])}"
 
-    def drop(self, keys: Iterable[Cell]) -> None:
-        for type, field in keys:
-            rows.FieldRule.objects.filter(type=type, field=field).delete()
+    def heard(self, value: Data | None, said: Data, names: Names) -> str:
+        if value is None or value["mode"] != "table":
+            return "author only" if value and value["mode"] == "author" else "open"
+        table = sorted((names.role(role), marks) for role, marks in (value.get("table") or {}).items())
+        return "; ".join(f"{role}: {', '.join(sorted(marks))}" for role, marks in table) or "nobody"

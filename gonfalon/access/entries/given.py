@@ -4,7 +4,8 @@ from collections.abc import Mapping
 from typing import Any
 
 from gonfalon.access import models as rows
-from gonfalon.access.entries.base import Entries, read_scope
+from gonfalon.access.describe import SAID, Names, when, where_words
+from gonfalon.access.entries.base import Data, Entries, read_scope
 from gonfalon.core.document.writer import write_scope
 from gonfalon.core.model.policy import Assignment, DirectGrant, Period, Subject
 
@@ -26,6 +27,10 @@ def _shared(given: Assignment | DirectGrant) -> dict[str, Any]:
     }
 
 
+def _words(said: Data, names: Names) -> str:
+    return f"given {where_words(said.get('scope') or {}, names)}{when(said.get('period') or said)}"
+
+
 class Assignments(Entries[Assignment]):
     mapping, model, made_by = "assignments", rows.Assignment, "given_by"
     columns = ("role_id", *_SHARED)
@@ -35,6 +40,12 @@ class Assignments(Entries[Assignment]):
 
     def said(self, entry: Assignment) -> Mapping[str, Any]:
         return {"role_id": entry.role, **_shared(entry)}
+
+    def what(self, said: Data, names: Names) -> str:
+        return f"{names.subject(said['to'])}: {names.role(said['role'])}"
+
+    def words(self, said: Data, names: Names) -> str:
+        return _words(said, names)
 
 
 class DirectGrants(Entries[DirectGrant]):
@@ -48,3 +59,11 @@ class DirectGrants(Entries[DirectGrant]):
 
     def said(self, entry: DirectGrant) -> Mapping[str, Any]:
         return {"capability": entry.capability, "says": entry.says, **_shared(entry)}
+
+    def what(self, said: Data, names: Names) -> str:
+        barred = "barred: " if said["says"] == "barred" else ""
+        extent = f" ({SAID[said['says']]})" if said["says"] in ("own", "team") else ""
+        return f"{names.subject(said['to'])}: {barred}{names.catalogue.phrase(said['capability'])}{extent}"
+
+    def words(self, said: Data, names: Names) -> str:
+        return _words(said, names)

@@ -4,13 +4,16 @@ from collections.abc import Mapping
 from typing import Any
 
 from gonfalon.access import models as rows
-from gonfalon.access.entries.base import Entries
+from gonfalon.access.describe import Names
+from gonfalon.access.entries.base import Data, Entries
 from gonfalon.core.model.policy import Limit, Subject
 from gonfalon.core.model.vocabulary import Effect
 
+APPLIES = {"node": "here only", "beneath": "beneath only", "branch": "here and beneath"}
+
 
 class Limits(Entries[Limit]):
-    mapping, model, made_by = "limits", rows.Limit, "set_by"
+    mapping, model, made_by, gone = "limits", rows.Limit, "set_by", "dropped"
     columns = ("node", "subject_kind", "subject_id", "effect", "applies", "actions")
 
     def value(self, id: str, node: str, kind: Any, subject: str, effect: str, applies: Any, actions: Any) -> Limit:
@@ -27,3 +30,10 @@ class Limits(Entries[Limit]):
             "applies": entry.applies,
             "actions": None if entry.actions is None else sorted(entry.actions),
         }
+
+    def what(self, said: Data, names: Names) -> str:
+        return f"Limit on {names.node(said['node'])}"
+
+    def words(self, said: Data, names: Names) -> str:
+        actions = "everything" if said["actions"] is None else ", ".join(said["actions"])
+        return f"{said['effect']} {actions} for {names.subject(said['to'])}, {APPLIES[said['applies']]}"

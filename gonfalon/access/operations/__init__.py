@@ -3,16 +3,21 @@
     kind = KINDS["set-answer"]
     data = kind.read({"role": "tenant", "capability": "event.edit", "says": "team"}, policy, ids)
     kind.operation(data).apply(policy)     # in memory
-    kind.write(data, by)                   # in rows, inside the caller's transaction
+    kind.write_all([data], by)             # in rows, inside the caller's unit
+    kind.told(data, None, names)           # {"what": "Gallery tenant: change events", "was": "nothing said", …}
 
 Both must come to the same policy; tests/api/changes/test_change_sets.py holds them beside each other.
 """
 
+from typing import Any
+
 from rest_framework import serializers
 
+from gonfalon.access.describe import Names
 from gonfalon.access.operations import accounts, assignments, delegations, groups, limits, roles
 from gonfalon.access.operations.base import Data, OperationKind, plain
 from gonfalon.core import operations
+from gonfalon.ledger.models import Change
 
 __all__ = ["KINDS", "Data", "OperationKind", "kind_named", "operation", "plain"]
 
@@ -55,3 +60,21 @@ def kind_named(data: Data) -> OperationKind:
 def operation(data: Data) -> operations.Operation:
     """A staged operation's data as the core's operation."""
     return KINDS[data["kind"]].operation(data)
+
+
+def told(data: Data, was: Any, names: Names) -> Change:
+    """A staged or applied operation in words: what it changes, what that was and what it becomes."""
+    return KINDS[data["kind"]].told(data, was, names)
+
+
+def recorded(data: Data, was: Any, names: Names) -> Change:
+    """The same for the ledger, with the nodes that it names."""
+    change, nodes = told(data, was, names), []
+    for said in (data, was):
+        if isinstance(said, dict):
+            nodes += [said["node"]] if "node" in said else []
+            nodes += (said.get("scope") or {}).get("branches") or []
+            nodes += said.get("branches") or []
+    if nodes:
+        change["nodes"] = sorted(set(nodes))
+    return change

@@ -1,19 +1,15 @@
 """What an account is confined to, which groups it is in, and whether it is active (§1)."""
 
-from collections.abc import Sequence
 from typing import Any
 
 from rest_framework import serializers
 
-from gonfalon.access import models as rows
-from gonfalon.access.operations.base import Data, OperationKind, Reader, known, known_nodes
-from gonfalon.accounts.models import Account, Membership
-from gonfalon.accounts.sessions import end_sessions
-from gonfalon.accounts.tickets import void
+from gonfalon.access.entries import MEMBERSHIPS, REACHES, STATES
+from gonfalon.access.operations.base import Data, OnCell, Reader, known, known_nodes
+from gonfalon.accounts.models import Account
 from gonfalon.core import operations
 from gonfalon.core.model.policy import Policy
 from gonfalon.core.model.vocabulary import TREES
-from gonfalon.ledger.models import By
 
 LAST_KEYHOLDER = "This is the last active keyholder. Make somebody else one first."
 
@@ -57,79 +53,48 @@ def last_keyholder(account: str, policy: Policy) -> bool:
     return [id for id, a in policy.accounts.items() if a.keyholder and a.state == "active"] == [account]
 
 
-class SetReach(OperationKind):
+class _OfAnAccount(OnCell):
+    def obstacle(self, data: Data, policy: Policy) -> str | None:
+        return None if data["account"] in policy.accounts else "the account is no longer there"
+
+
+class SetReach(_OfAnAccount):
+    entries, says = REACHES, "branches"
     duty = "roles.assign"
     reader = _SetReach
 
-    def operation(self, data: Data) -> operations.Operation:
+    def operation(self, data: Data) -> operations.SetReach:
         branches = data["branches"]
         return operations.SetReach(data["account"], data["tree"], None if branches is None else frozenset(branches))
 
-    def write(self, data: Data, by: By) -> None:
-        tree = {"account_id": data["account"], "tree": data["tree"]}
-        if data["branches"] is None:
-            rows.Reach.objects.filter(**tree).delete()
-        else:
-            rows.Reach.objects.update_or_create(**tree, defaults={"branches": data["branches"]})
 
-    def reverse(self, data: Data, was: Any) -> Data:
-        return {**data, "branches": was}
-
-    def obstacle(self, data: Data, policy: Policy) -> str | None:
-        return _gone(data, policy)
-
-
-class SetMember(OperationKind):
+class SetMember(_OfAnAccount):
+    entries, says = MEMBERSHIPS, "member"
     duty = "roles.assign"
     reader = _SetMember
 
-    def operation(self, data: Data) -> operations.Operation:
+    def operation(self, data: Data) -> operations.SetMember:
         return operations.SetMember(data["account"], data["group"], data["member"])
 
-    def write_all(self, every: Sequence[Data], by: By) -> None:
-        joining = (data for data in every if data["member"])
-        Membership.objects.bulk_create(
-            (Membership(account_id=data["account"], group_id=data["group"]) for data in joining), ignore_conflicts=True
-        )
-        leaving: dict[str, list[str]] = {}
-        for data in every:
-            if not data["member"]:
-                leaving.setdefault(data["group"], []).append(data["account"])
-        for group, accounts in leaving.items():
-            Membership.objects.filter(group=group, account__in=accounts).delete()
+    def said(self, data: Data) -> str | None:
+        return "member" if data["member"] else None
 
     def reverse(self, data: Data, was: Any) -> Data:
         return {**data, "member": was is not None}
 
     def obstacle(self, data: Data, policy: Policy) -> str | None:
-        return _gone(data, policy) if data["group"] in policy.groups else "the group is no longer there"
+        return super().obstacle(data, policy) if data["group"] in policy.groups else "the group is no longer there"
 
 
-class SetState(OperationKind):
-    """Disabling and enabling. Whoever is disabled is signed out everywhere, and stays so when enabled again."""
-
+class SetState(_OfAnAccount):
+    entries, says = STATES, "state"
     duty = "accounts.disable"
     reader = _SetState
 
-    def operation(self, data: Data) -> operations.Operation:
+    def operation(self, data: Data) -> operations.SetState:
         return operations.SetState(data["account"], data["state"])
-
-    def write_all(self, every: Sequence[Data], by: By) -> None:
-        for state in {data["state"] for data in every}:
-            accounts = [data["account"] for data in every if data["state"] == state]
-            Account.objects.filter(pk__in=accounts).update(state=state)
-            if state == "disabled":
-                end_sessions(*accounts)
-                void(*accounts)
-
-    def reverse(self, data: Data, was: Any) -> Data:
-        return {**data, "state": was}
 
     def obstacle(self, data: Data, policy: Policy) -> str | None:
         if data["state"] == "disabled" and last_keyholder(data["account"], policy):
             return "it is the last active keyholder"
-        return _gone(data, policy)
-
-
-def _gone(data: Data, policy: Policy) -> str | None:
-    return None if data["account"] in policy.accounts else "the account is no longer there"
+        return super().obstacle(data, policy)

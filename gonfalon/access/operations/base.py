@@ -1,4 +1,8 @@
-"""What every kind of operation has: how it is read, what it does in memory and in rows, how it is taken back."""
+"""What every kind of operation has: how it is read, what it does in memory and in rows, how it is told and taken back.
+
+A kind puts and drops one kind of policy entry (`access/entries`): one with an id of its own (`OnEntry`), or what is
+said of something (`OnCell`).
+"""
 
 import threading
 from collections.abc import Sequence
@@ -9,13 +13,13 @@ from typing import Any
 from django.utils.dateparse import parse_datetime
 from rest_framework import serializers
 
-from gonfalon.access.entries import Entries
+from gonfalon.access.describe import Names, capital
+from gonfalon.access.entries import Cells, Entries
 from gonfalon.access.names import titles
 from gonfalon.access.sight import EVERYTHING, Sight
 from gonfalon.clock import new_id
-from gonfalon.core import operations
 from gonfalon.core.model.policy import Policy
-from gonfalon.ledger.models import By
+from gonfalon.ledger.models import By, Change
 
 Data = dict[str, Any]
 
@@ -42,18 +46,17 @@ class OperationKind:
     def complete(self, data: Data) -> Data:
         return dict(data)
 
-    def operation(self, data: Data) -> operations.Operation:
+    def operation(self, data: Data) -> Any:
         """The same for the core."""
         raise NotImplementedError
 
-    def write(self, data: Data, by: By) -> None:
-        """Make it so in rows, inside the caller's transaction."""
+    def write_all(self, every: Sequence[Data], by: By) -> None:
+        """Make several so in rows, inside the caller's unit. None of them touches the part of another."""
         raise NotImplementedError
 
-    def write_all(self, every: Sequence[Data], by: By) -> None:
-        """The same for several, none of which touches the part of another."""
-        for data in every:
-            self.write(data, by)
+    def told(self, data: Data, was: Any, names: Names) -> Change:
+        """What it changes, what that was and what it becomes, in words."""
+        raise NotImplementedError
 
     def reverse(self, data: Data, was: Any) -> Data:
         """The operation that takes this one back, given how its part stood. Asked before it is written."""
@@ -70,6 +73,8 @@ class OnEntry(OperationKind):
     entries: Entries[Any]
     dropped_by: tuple[str, str]
     """The kind that drops such an entry, and the name by which it names it."""
+    key = "id"
+    """How data that puts one names it."""
 
     def as_it_was(self, was: Any) -> Data:
         """The operation that puts an entry as it stood."""
@@ -77,13 +82,50 @@ class OnEntry(OperationKind):
 
     def reverse(self, data: Data, was: Any) -> Data:
         kind, named = self.dropped_by
-        return {"kind": kind, named: data["id"]} if was is None else self.as_it_was(was)
+        return {"kind": kind, named: data[self.key]} if was is None else self.as_it_was(was)
 
     def write_all(self, every: Sequence[Data], by: By) -> None:
-        changed = dict(self.operation(data).entry for data in every)  # type: ignore[attr-defined]
+        changed = dict(self.operation(data).entry for data in every)
         self.entries.put((entry for entry in changed.values() if entry is not None), by)
         if gone := [key for key, entry in changed.items() if entry is None]:
             self.entries.drop(gone)
+
+    def told(self, data: Data, was: Any, names: Names) -> Change:
+        kind, named = self.dropped_by
+        if data["kind"] != kind:
+            return self.entries.told(data, was, names)
+        if was is None:  # it was gone before it was dropped
+            return Change(what=f"{capital(named)} {data[named]}", was=None, now=self.entries.gone)
+        return self.entries.told(None, was, names)
+
+
+class OnCell(OperationKind):
+    """A kind that says one thing of something, or nothing any more. The way back is to say what was said."""
+
+    entries: Cells[Any]
+    says: str
+    """The name of what is said, in data and in the core's operation."""
+
+    def said(self, data: Data) -> Any:
+        """What is said, as the core has it; None to say nothing."""
+        return getattr(self.operation(data), self.says)
+
+    def write_all(self, every: Sequence[Data], by: By) -> None:
+        said = {self.operation(data).part[1:]: self.said(data) for data in every}
+        self.entries.put(((cell, value) for cell, value in said.items() if value is not None), by)
+        if unsaid := [cell for cell, value in said.items() if value is None]:
+            self.entries.drop(unsaid)
+
+    def told(self, data: Data, was: Any, names: Names) -> Change:
+        was, now = (self.entries.heard(value, data, names) for value in (was, self.heard(data)))
+        return Change(what=self.entries.what(data, names), was=was, now=now)
+
+    def heard(self, data: Data) -> Any:
+        """What is said, as data."""
+        return data[self.says]
+
+    def reverse(self, data: Data, was: Any) -> Data:
+        return {**data, self.says: was}
 
 
 class WithId(OperationKind):

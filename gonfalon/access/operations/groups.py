@@ -1,11 +1,12 @@
 """Where a group sits, and bringing one to its end (§1)."""
 
+from collections.abc import Sequence
 from typing import Any
 
 from rest_framework import serializers
 
-from gonfalon.access.keys import spend
-from gonfalon.access.operations.base import Data, OperationKind, Reader, known
+from gonfalon.access.entries import GROUPS
+from gonfalon.access.operations.base import Data, OnEntry, Reader, known
 from gonfalon.access.sight import Sight
 from gonfalon.accounts.models import Group
 from gonfalon.core import operations
@@ -68,18 +69,19 @@ def group_named_by(policy: Policy, key: str) -> str | None:
     return None
 
 
-class MoveGroup(OperationKind):
+class _OnGroups(OnEntry):
+    entries, dropped_by, key = GROUPS, ("drop-group", "group"), "group"
     duty = "roles.assign"
+
+
+class MoveGroup(_OnGroups):
     reader = _MoveGroup
 
-    def operation(self, data: Data) -> operations.Operation:
+    def operation(self, data: Data) -> operations.PutGroup:
         return operations.PutGroup(core.Group(data["group"], data["parent"]))
 
-    def write(self, data: Data, by: By) -> None:
-        Group.objects.filter(pk=data["group"]).update(parent=data["parent"])
-
-    def reverse(self, data: Data, was: Any) -> Data:
-        return {**data, "parent": was["parent"]}
+    def as_it_was(self, was: Any) -> Data:
+        return {"kind": "move-group", "group": was["key"], "parent": was["parent"]}
 
     def obstacle(self, data: Data, policy: Policy) -> str | None:
         if data["group"] not in policy.groups or (data["parent"] and data["parent"] not in policy.groups):
@@ -87,41 +89,32 @@ class MoveGroup(OperationKind):
         return "it would be inside itself by now" if circle_of(data["group"], data["parent"], policy) else None
 
 
-class DropGroup(OperationKind):
-    duty = "roles.assign"
+class DropGroup(_OnGroups):
     reader = _DropGroup
 
-    def operation(self, data: Data) -> operations.Operation:
+    def operation(self, data: Data) -> operations.DropGroup:
         return operations.DropGroup(data["group"])
 
-    def write(self, data: Data, by: By) -> None:
-        Group.objects.filter(pk=data["group"]).delete()
-        spend("group", data["group"])
-
-    def reverse(self, data: Data, was: Any) -> Data:
-        name = Group.objects.get(pk=data["group"]).name
-        return {"kind": "put-group", "group": data["group"], "name": name, "parent": was["parent"]}
+    def as_it_was(self, was: Any) -> Data:
+        name = Group.objects.get(pk=was["key"]).name
+        return {"kind": "put-group", "group": was["key"], "name": name, "parent": was["parent"]}
 
     def obstacle(self, data: Data, policy: Policy) -> str | None:
         return group_named_by(policy, data["group"])
 
 
-class PutGroup(OperationKind):
+class PutGroup(_OnGroups):
     """A group is put back as it was; only made to take back its end."""
-
-    duty = "roles.assign"
 
     def read(self, data: Data, policy: Policy, sight: Sight) -> Data:
         raise serializers.ValidationError({"kind": "A group is made under Groups, not staged."})
 
-    def operation(self, data: Data) -> operations.Operation:
+    def operation(self, data: Data) -> operations.PutGroup:
         return operations.PutGroup(core.Group(data["group"], data["parent"]))
 
-    def write(self, data: Data, by: By) -> None:
-        Group.objects.create(key=data["group"], name=data["name"], parent_id=data["parent"])
-
-    def reverse(self, data: Data, was: Any) -> Data:
-        return {"kind": "drop-group", "group": data["group"]}
+    def write_all(self, every: Sequence[Data], by: By) -> None:
+        Group.objects.bulk_create(Group(key=data["group"], name=data["name"]) for data in every)
+        super().write_all(every, by)
 
     def obstacle(self, data: Data, policy: Policy) -> str | None:
         above = data["parent"]

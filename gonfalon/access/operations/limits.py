@@ -5,12 +5,11 @@ from typing import Any
 from rest_framework import serializers
 
 from gonfalon.access.entries import FIELD_RULES, LIMITS
-from gonfalon.access.operations.base import Data, OnEntry, OperationKind, Reader, Subject, WithId, known, known_nodes
+from gonfalon.access.operations.base import Data, OnCell, OnEntry, Reader, Subject, WithId, known, known_nodes
 from gonfalon.core import operations
 from gonfalon.core.model import policy as core
 from gonfalon.core.model.policy import Policy
 from gonfalon.core.model.vocabulary import ACTIONS, FIELD_MARKS, Effect, Kind
-from gonfalon.ledger.models import By
 
 
 class _SetLimit(Reader):
@@ -97,25 +96,22 @@ class DropLimit(_OnLimits):
         return operations.DropLimit(data["limit"])
 
 
-class SetFieldRule(OperationKind):
+class SetFieldRule(OnCell):
+    entries, says = FIELD_RULES, "rule"
     duty = "limits.set"
     reader = _SetFieldRule
 
-    def operation(self, data: Data) -> operations.Operation:
-        return operations.SetFieldRule(data["type"], data["field"], _rule(data))
+    def operation(self, data: Data) -> operations.SetFieldRule:
+        marks = {role: frozenset(listed) for role, listed in (data.get("table") or {}).items()}
+        rule = core.OPEN_FIELD if data["mode"] == "open" else core.FieldRule(data["mode"], marks)
+        return operations.SetFieldRule(data["type"], data["field"], rule)
 
-    def write(self, data: Data, by: By) -> None:
-        cell, rule = (data["type"], data["field"]), _rule(data)
-        if rule == core.OPEN_FIELD:
-            FIELD_RULES.drop([cell])
-        else:
-            FIELD_RULES.put([(cell, rule)], by)
+    def said(self, data: Data) -> core.FieldRule | None:
+        rule = self.operation(data).rule
+        return None if rule == core.OPEN_FIELD else rule
+
+    def heard(self, data: Data) -> Data:
+        return data
 
     def reverse(self, data: Data, was: Any) -> Data:
         return {**data, "mode": was["mode"], "table": was["table"]}
-
-
-def _rule(data: Data) -> core.FieldRule:
-    table = data.get("table") or {}
-    marks = {role: frozenset(listed) for role, listed in table.items()}
-    return core.OPEN_FIELD if data["mode"] == "open" else core.FieldRule(data["mode"], marks)

@@ -1,14 +1,15 @@
 """What roles say, build on and allow; and taking a role away."""
 
+from collections.abc import Sequence
 from typing import Any
 
 from rest_framework import serializers
 
 from gonfalon.access import models as rows
-from gonfalon.access.keys import spend
-from gonfalon.access.operations.base import Data, OperationKind, Reader, known
+from gonfalon.access.entries import ANSWERS, BUILDS_ON, CHANGEABLE, INSERTABLE, ROLES
+from gonfalon.access.operations.base import Data, OnCell, OnEntry, Reader, known
 from gonfalon.access.sight import Sight
-from gonfalon.access.vocabulary import kind_of, vocabulary
+from gonfalon.access.vocabulary import kind_of
 from gonfalon.core import operations
 from gonfalon.core.model import policy as core
 from gonfalon.core.model.policy import Policy
@@ -98,104 +99,64 @@ def named_by(policy: Policy, role: str) -> str | None:
     return None
 
 
-class SetAnswer(OperationKind):
+class _OfARole(OnCell):
     duty = "roles.define"
-    reader = _SetAnswer
-
-    def operation(self, data: Data) -> operations.Operation:
-        return operations.SetAnswer(data["role"], data["capability"], data["says"])
-
-    def write(self, data: Data, by: By) -> None:
-        cell = {"role_id": data["role"], "capability": data["capability"]}
-        if data["says"] is None:
-            rows.Answer.objects.filter(**cell).delete()
-        else:
-            rows.Answer.objects.update_or_create(**cell, defaults={"says": data["says"]})
-
-    def reverse(self, data: Data, was: Any) -> Data:
-        return {**data, "says": was}
 
     def obstacle(self, data: Data, policy: Policy) -> str | None:
-        return _gone(data, policy)
+        return None if data["role"] in policy.roles else "the role is no longer there"
 
 
-class SetBuildsOn(OperationKind):
-    duty = "roles.define"
+class SetAnswer(_OfARole):
+    entries, says = ANSWERS, "says"
+    reader = _SetAnswer
+
+    def operation(self, data: Data) -> operations.SetAnswer:
+        return operations.SetAnswer(data["role"], data["capability"], data["says"])
+
+
+class SetBuildsOn(_OfARole):
+    entries, says = BUILDS_ON, "builds_on"
     reader = _SetBuildsOn
 
-    def operation(self, data: Data) -> operations.Operation:
+    def operation(self, data: Data) -> operations.SetBuildsOn:
         return operations.SetBuildsOn(data["role"], data["builds_on"])
-
-    def write(self, data: Data, by: By) -> None:
-        rows.Role.objects.filter(pk=data["role"]).update(builds_on=data["builds_on"])
-
-    def reverse(self, data: Data, was: Any) -> Data:
-        return {**data, "builds_on": was}
 
     def obstacle(self, data: Data, policy: Policy) -> str | None:
         above = data["builds_on"]
         if above is not None and (above not in policy.roles or data["role"] in policy.role_chain(above)):
             return "the role it built on is gone, or builds on it by now"
-        return _gone(data, policy)
+        return super().obstacle(data, policy)
 
 
-class SetComponents(OperationKind):
-    duty = "roles.define"
+class SetComponents(_OfARole):
+    entries, says = INSERTABLE, "components"
     reader = _SetComponents
 
-    def operation(self, data: Data) -> operations.Operation:
-        components = data["components"]
-        return operations.SetComponents(data["role"], None if components is None else frozenset(components))
-
-    def write(self, data: Data, by: By) -> None:
-        row, listed = rows.Role.objects.get(pk=data["role"]), data["components"]
-        if listed is not None:
-            there = vocabulary().in_use.components
-            listed = sorted({*listed, *(key for key in row.components or () if key not in there)})
-        row.components = listed
-        row.save(update_fields=["components"])
-
-    def reverse(self, data: Data, was: Any) -> Data:
-        return {**data, "components": was}
-
-    def obstacle(self, data: Data, policy: Policy) -> str | None:
-        return _gone(data, policy)
+    def operation(self, data: Data) -> operations.SetComponents:
+        return operations.SetComponents(data["role"], _set(data["components"]))
 
 
-class SetFacets(OperationKind):
-    duty = "roles.define"
+class SetFacets(_OfARole):
+    entries, says = CHANGEABLE, "facets"
     reader = _SetFacets
 
-    def operation(self, data: Data) -> operations.Operation:
-        facets = data["facets"]
-        return operations.SetFacets(data["role"], data["component"], None if facets is None else frozenset(facets))
-
-    def write(self, data: Data, by: By) -> None:
-        row = rows.Role.objects.get(pk=data["role"])
-        others = {component: facets for component, facets in row.facets.items() if component != data["component"]}
-        row.facets = others if data["facets"] is None else {**others, data["component"]: data["facets"]}
-        row.save(update_fields=["facets"])
-
-    def reverse(self, data: Data, was: Any) -> Data:
-        return {**data, "facets": was}
-
-    def obstacle(self, data: Data, policy: Policy) -> str | None:
-        return _gone(data, policy)
+    def operation(self, data: Data) -> operations.SetFacets:
+        return operations.SetFacets(data["role"], data["component"], _set(data["facets"]))
 
 
-class DropRole(OperationKind):
+class _OnRoles(OnEntry):
+    entries, dropped_by, key = ROLES, ("drop-role", "role"), "role"
     duty = "roles.define"
+
+
+class DropRole(_OnRoles):
     reader = _DropRole
 
-    def operation(self, data: Data) -> operations.Operation:
+    def operation(self, data: Data) -> operations.DropRole:
         return operations.DropRole(data["role"])
 
-    def write(self, data: Data, by: By) -> None:
-        rows.Role.objects.get(pk=data["role"]).delete()
-        spend("role", data["role"])
-
-    def reverse(self, data: Data, was: Any) -> Data:
-        row = rows.Role.objects.get(pk=data["role"])
+    def as_it_was(self, was: Any) -> Data:
+        row = rows.Role.objects.get(pk=was["key"])
         worn = {name: getattr(row, name) for name in _WORN}
         # From its rows, so that what it says about extensions that are switched off is not lost.
         grants = dict(row.answers.values_list("capability", "says"))
@@ -206,42 +167,24 @@ class DropRole(OperationKind):
         return named_by(policy, data["role"])
 
 
-class PutRole(OperationKind):
+class PutRole(_OnRoles):
     """A role is put back as it was; only made to take back its removal."""
-
-    duty = "roles.define"
 
     def read(self, data: Data, policy: Policy, sight: Sight) -> Data:
         raise serializers.ValidationError({"kind": "A role is made under Roles, not staged."})
 
-    def operation(self, data: Data) -> operations.Operation:
+    def operation(self, data: Data) -> operations.PutRole:
         says = data["says"]
-        components = says["components"]
+        facets = {component: frozenset(some) for component, some in says["facets"].items()}
         return operations.PutRole(
-            core.Role(
-                data["role"],
-                says["grants"],
-                says["builds_on"],
-                None if components is None else frozenset(components),
-                {component: frozenset(facets) for component, facets in says["facets"].items()},
-            )
+            core.Role(data["role"], says["grants"], says["builds_on"], _set(says["components"]), facets)
         )
 
-    def write(self, data: Data, by: By) -> None:
-        says = data["says"]
-        role = rows.Role.objects.create(
-            key=data["role"],
-            builds_on_id=says["builds_on"],
-            components=says["components"],
-            facets=says["facets"],
-            **data["row"],
-        )
-        rows.Answer.objects.bulk_create(
-            rows.Answer(role=role, capability=capability, says=word) for capability, word in says["grants"].items()
-        )
-
-    def reverse(self, data: Data, was: Any) -> Data:
-        return {"kind": "drop-role", "role": data["role"]}
+    def write_all(self, every: Sequence[Data], by: By) -> None:
+        rows.Role.objects.bulk_create(rows.Role(key=data["role"], **data["row"]) for data in every)
+        super().write_all(every, by)
+        said = {(data["role"], key): word for data in every for key, word in data["says"]["grants"].items()}
+        ANSWERS.put(said.items(), by)
 
     def obstacle(self, data: Data, policy: Policy) -> str | None:
         if rows.Role.objects.filter(name__iexact=data["row"]["name"]).exists():
@@ -253,5 +196,5 @@ class PutRole(OperationKind):
 _WORN = ("name", "description", "colour", "pattern", "position", "shipped")
 
 
-def _gone(data: Data, policy: Policy) -> str | None:
-    return None if data["role"] in policy.roles else "the role is no longer there"
+def _set(listed: list[str] | None) -> frozenset[str] | None:
+    return None if listed is None else frozenset(listed)

@@ -8,9 +8,9 @@ from rest_framework.exceptions import ValidationError
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from gonfalon.access import describe, operations
+from gonfalon.access import operations
 from gonfalon.access.change_sets import read
-from gonfalon.access.describe import Names
+from gonfalon.access.describe import Names, capital
 from gonfalon.access.sight import HIDDEN_PERSON
 from gonfalon.accounts.names import names_of
 from gonfalon.api.changes.change_set import require_duties
@@ -229,8 +229,8 @@ def _words(ways: list[WayTo], viewpoint: Viewpoint) -> list[list[str]]:
 
 
 def _sentence(data: dict[str, Any], policy: Policy, names: Names) -> str:
-    change = describe.change(data, operations.plain(operations.operation(data).value_in(policy)), names)
-    return f"{describe.capital(change['what'])}: {change['now']}"
+    change = operations.told(data, operations.plain(operations.operation(data).value_in(policy)), names)
+    return f"{capital(change['what'])}: {change['now']}"
 
 
 def _way(way: WayTo, words: list[str], viewpoint: Viewpoint) -> dict[str, Any]:

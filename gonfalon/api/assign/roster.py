@@ -11,7 +11,7 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from gonfalon.access.groups import group_names
+from gonfalon.access.names import group_names
 from gonfalon.access.roster import ODD, Roster
 from gonfalon.accounts.models import Account, Group
 from gonfalon.api.assign.making import AccountInput, MadeShape, make

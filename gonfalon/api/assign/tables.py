@@ -9,8 +9,8 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from gonfalon.access.groups import group_names
 from gonfalon.access.models import Role
+from gonfalon.access.names import group_names
 from gonfalon.access.people_table import Plan, bring_in, read_table
 from gonfalon.access.roster import Roster
 from gonfalon.api.assign.roster import PARAMETERS, SHOWS, found_by, in_order, rows_data

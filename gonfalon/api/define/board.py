@@ -9,7 +9,9 @@ from rest_framework.response import Response
 
 from gonfalon.access import models
 from gonfalon.access.change_sets import staged_policy
-from gonfalon.access.describe import Names, capital, limit_words
+from gonfalon.access.describe import Names, capital
+from gonfalon.access.entries import LIMITS
+from gonfalon.access.operations import plain
 from gonfalon.access.vocabulary import kind_of
 from gonfalon.accounts.names import names_of
 from gonfalon.api.guard import GuardedView, May
@@ -201,17 +203,7 @@ def _narrowed(policy: Policy, role: str, capability: str, viewpoint: Viewpoint) 
     verb = capability.split(".")[1] if capability.split(".")[0] in policy.types else capability
     action = {"see-draft": "see", "edit-live": "edit"}.get(verb, verb)
     chain = policy.role_chain(role)
-    ids = [k.id for k in policy.limits.values() if k.to.kind == "role" and k.to.id in chain and k.matches(action)]
-    rows = list(models.Limit.objects.filter(pk__in=ids))
-    told: list[dict[str, Any]] = [
-        {
-            "node": r.node,
-            "to": {"kind": r.subject_kind, "id": r.subject_id},
-            "actions": r.actions,
-            "effect": r.effect,
-            "applies": r.applies,
-        }
-        for r in rows
-    ]
+    found = [k for k in policy.limits.values() if k.to.kind == "role" and k.to.id in chain and k.matches(action)]
+    told = [{**plain(limit), "effect": str(limit.effect)} for limit in found]
     names = Names(told, viewpoint.sight, viewpoint.catalogue)
-    return list(dict.fromkeys(f"{capital(names.node(limit['node']))}: {limit_words(limit, names)}" for limit in told))
+    return list(dict.fromkeys(f"{capital(names.node(limit['node']))}: {LIMITS.words(limit, names)}" for limit in told))

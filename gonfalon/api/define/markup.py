@@ -112,7 +112,7 @@ class MarkupSetView(GuardedView):
             names = ", ".join(Role.objects.filter(pk__in=using).values_list("name", flat=True))
             raise Conflict(f"{row.name} is still spoken of by {names}. Clear what they say of it first.")
         row.delete()
-        spend("markup", markup_set)
+        spend("markup", {markup_set: row.name})
         raise_version()
         record(self.session.by, "markup.dropped", f"Dropped the markup set {row.name}", about=("markup", markup_set))
         return Response(status=204)

@@ -5,7 +5,8 @@ from datetime import timedelta
 import pytest
 from rest_framework import serializers
 
-from gonfalon.access.describe import Names, change
+from gonfalon.access import operations
+from gonfalon.access.describe import Names
 from gonfalon.access.keys import key_for
 from gonfalon.access.models import FieldRule, Limit, Lock, Reach
 from gonfalon.access.roles import COLOURS, PATTERNS, cloth_for
@@ -19,7 +20,7 @@ from tests.api.support import apply, ok
 
 
 def told(data, was=None):
-    return change(data, was, Names([data, {"was": was}], UNBOUND, current().catalogue))
+    return operations.told(data, was, Names([data, {"was": was}], UNBOUND, current().catalogue))
 
 
 class TestOperations:
