@@ -305,7 +305,7 @@ def _write(rows: list[StagedOperation], policy: Policy, by: By, kind: str, chang
     becomes(run.end())
     raise_version()
     about, data = ("change-set", change_set.id), {"change_set": change_set.id}
-    return record(by, kind, _summary(told, change_set, kind), about=about, data=data)
+    return record(by, kind, words=_summary(told, change_set, kind), about=about, data=data)
 
 
 def told(entry: Entry, sight: Sight) -> str:

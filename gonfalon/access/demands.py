@@ -65,8 +65,10 @@ def set_demands(demands: Demands, by: By) -> None:
     """Ask people for these and no others, from their next visit on."""
     row = PolicyVersion.objects.get(pk=VERSION_ROW)
     was, row.demands = Demands.read(row.demands).data(), demands.data()
-    changes = [Change(what=key, was=was[key], now=now) for key, now in row.demands.items() if was[key] != now]
+    changes = [
+        Change(what=f"demands/{key}", was=was[key], now=now) for key, now in row.demands.items() if was[key] != now
+    ]
     if changes:
         row.save(update_fields=["demands"])
         raise_version()
-        record(by, "demands.changed", "Changed what people must have when they come", changes=changes)
+        record(by, "demands.changed", changes=changes)

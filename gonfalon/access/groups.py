@@ -32,7 +32,7 @@ def make_group(name: str, by: By, *, parent: str | None = None) -> Group:
     taken = spent("group").union(Group.objects.values_list("key", flat=True))
     group = Group.objects.create(key=key_for(name, taken), name=name, parent_id=parent)
     raise_version()
-    record(by, "group.made", f"Made the group {name}", about=("group", group.key))
+    record(by, "group.made", about=("group", group.key), name=name)
     return group
 
 
@@ -45,7 +45,7 @@ def rename_group(group: Group, name: str, by: By) -> None:
     change = Change(what="name", was=group.name, now=name)
     group.name, group.version = name, group.version + 1
     group.save(update_fields=["name", "version"])
-    record(by, "group.changed", f"Renamed the group {change['was']}", about=("group", group.key), changes=[change])
+    record(by, "group.changed", about=("group", group.key), changes=[change], name=change["was"])
 
 
 def ending(key: str, policy: Policy) -> list[dict[str, Any]]:

@@ -30,16 +30,6 @@ OF_PROFILES = ("text", "long", "number", "yes", "date", "choice", "link")
 NEEDED = frozenset({"home", "folder", PROFILE})
 """Every site and every account needs one of these: they are not retired."""
 MOST_FIELDS = 100
-WORDS = {
-    "name": "Name",
-    "plural": "Several of it",
-    "under": "Stands under",
-    "components": "Built of",
-    "help": "Help",
-    "required": "Required",
-    "choices": "Choices",
-    "retired": "Retired",
-}
 
 
 class NameTaken(Exception):
@@ -97,7 +87,7 @@ def make_kind(new: NewKind, by: By) -> Data:
     taken = {*rows, *installed().brought}
     row = {"key": key_for(new.name, taken), **asdict(new), "fields": [], "version": 1}
     _keep(row)
-    record(by, "kind.made", f"Made the kind {new.name}", about=("kind", row["key"]))
+    record(by, "kind.made", about=("kind", row["key"]), name=new.name)
     return row
 
 
@@ -117,7 +107,7 @@ def change_kind(key: str, new: Data, by: By, *, expected: int) -> Data:
     if changes:
         row = {**row, **new, "version": row["version"] + 1}
         _keep(row)
-        record(by, "kind.changed", f"Changed the kind {row['name']}", about=("kind", key), changes=changes)
+        record(by, "kind.changed", about=("kind", key), changes=changes, name=row["name"])
     return row
 
 
@@ -138,8 +128,8 @@ def add_field(key: str, new: NewField, by: By, *, expected: int, rule: Data | No
         FieldRule.objects.update_or_create(type=key, field=field["key"], defaults=rule)
     row = {**row, "fields": [*row["fields"], field], "version": row["version"] + 1}
     _keep(row)
-    summary = f"Added the field {new.name} to {row['plural']}"
-    record(by, "field.added", summary, about=("kind", key), changes=[Change(what="Field", was=None, now=new.name)])
+    changes = [Change(what="field", was=None, now=new.name)]
+    record(by, "field.added", about=("kind", key), changes=changes, name=new.name, of=row["plural"])
     return row
 
 
@@ -158,8 +148,7 @@ def change_field(key: str, field: str, new: Data, by: By, *, expected: int) -> D
         fields = [{**f, **new} if f["key"] == field else f for f in row["fields"]]
         row = {**row, "fields": fields, "version": row["version"] + 1}
         _keep(row)
-        summary = f"Changed the field {was['name']} of {row['plural']}"
-        record(by, "field.changed", summary, about=("kind", key), changes=changes)
+        record(by, "field.changed", about=("kind", key), changes=changes, name=was["name"], of=row["plural"])
     return row
 
 
@@ -174,8 +163,8 @@ def order_fields(key: str, order: Sequence[str], by: By, *, expected: int) -> Da
     row = {**row, "fields": [fields[k] for k in order], "version": row["version"] + 1}
     _keep(row)
     names = ", ".join(fields[k]["name"] for k in order)
-    changes = [Change(what="Order", was=None, now=names)]
-    record(by, "field.ordered", f"Ordered the fields of {row['plural']}", about=("kind", key), changes=changes)
+    changes = [Change(what="order", was=None, now=names)]
+    record(by, "field.ordered", about=("kind", key), changes=changes, of=row["plural"])
     return row
 
 
@@ -196,7 +185,7 @@ def drop_field(key: str, field: str, by: By, *, expected: int) -> Data:
     left = [f for f in row["fields"] if f["key"] != field]
     row = {**row, "fields": left, "purged": purged, "version": row["version"] + 1}
     _keep(row)
-    record(by, "field.purged", f"Purged the field {was['name']} of {row['plural']}", about=("kind", key))
+    record(by, "field.purged", about=("kind", key), name=was["name"], of=row["plural"])
     return row
 
 
@@ -241,7 +230,7 @@ def _field_key(name: str, taken: set[str]) -> str:
 
 def _changes(was: Data, new: Data) -> list[Change]:
     return [
-        Change(what=WORDS[key], was=_told(was.get(key)), now=_told(value))
+        Change(what=key, was=_told(was.get(key)), now=_told(value))
         for key, value in new.items()
         if was.get(key) != value
     ]

@@ -37,7 +37,7 @@ def make_account(name: str, email: str, by: By, *, language: str = "en", passwor
     except IntegrityError:
         raise AddressTaken(email) from None
     raise_version()
-    record(by, "account.made", f"Made an account for {name}", about=("account", account.id))
+    record(by, "account.made", about=("account", account.id), name=name)
     return account
 
 
@@ -47,7 +47,7 @@ def invite(account: Account, by: By, message: str = "") -> None:
     secret = issue(account, Ticket.Purpose.INVITATION, made_by=by.actor)
     host = Account.objects.get(pk=by.actor).name if by.actor else "The people who run the site"
     post(account.email, *invitation(account.name, host, message, link(secret)))
-    record(by, "account.invited", f"Invited {account.name}", about=("account", account.id))
+    record(by, "account.invited", about=("account", account.id), name=account.name)
 
 
 def invitation(name: str, host: str, message: str, link: str = LINK) -> tuple[str, str]:
@@ -72,8 +72,7 @@ def send_reset(account: Account, by: By | None = None) -> None:
         "The link works once. If you did not ask for it, leave it alone: your password stays as it is.\n"
     )
     post(account.email, "A new password", text)
-    record(by or By(None), "account.reset-sent", f"Sent a link for a new password to {account.name}",
-           about=("account", account.id))  # fmt: skip
+    record(by or By(None), "account.reset-sent", about=("account", account.id), name=account.name)
 
 
 @unit(POLICY.shared)
@@ -94,8 +93,7 @@ def send_confirmation(account: Account, email: str, by: By) -> None:
     )
     post(account.email, "Another address was asked for", told)
     change = Change(what="address", was=account.email, now=f"{email}, once it is confirmed")
-    record(by, "account.address-asked", f"A new address for {account.name}",
-           about=("account", account.id), changes=[change])  # fmt: skip
+    record(by, "account.address-asked", about=("account", account.id), changes=[change], name=account.name)
 
 
 def link(secret: str) -> str:
@@ -134,7 +132,7 @@ def take_up(ticket: Ticket, password: str) -> Account:
     account.save(update_fields=["state", "password"])
     end_sessions(account.id)
     void(account.id)
-    record(By(account.id), "account.password-chosen", f"{account.name} chose a password", about=("account", account.id))
+    record(By(account.id), "account.password-chosen", about=("account", account.id), name=account.name)
     return account
 
 
@@ -148,6 +146,6 @@ def confirm_address(ticket: Ticket) -> Account:
     account.email, account.version = ticket.email, account.version + 1
     account.save(update_fields=["email", "version"])
     void(account.id)
-    record(By(account.id), "account.changed", f"{account.name} has another address",
-           about=("account", account.id), changes=[change])  # fmt: skip
+    by, about = By(account.id), ("account", account.id)
+    record(by, "account.changed", about=about, changes=[change], way="address", name=account.name)
     return account

@@ -193,6 +193,5 @@ def bring_in(plan: Plan, by: By, owner: str, *, invited: bool) -> int:
     if invited:
         for account in new:
             invite(account, by)
-    record(by, "account.brought-in", f"Brought in a table: {len(new)} new of {len(plan.rows)} people",
-           about=("accounts", "table"))  # fmt: skip
+    record(by, "account.brought-in", about=("accounts", "table"), made=len(new), people=len(plan.rows))
     return len(new)

@@ -66,7 +66,7 @@ def begin(
         for a in found
     )
     close_when_due.using(run_after=due).enqueue(review.id)
-    record(by, "review.begun", f"Began the review {name}", about=("review", review.id))
+    record(by, "review.begun", about=("review", review.id), name=name)
     return review
 
 
@@ -94,12 +94,8 @@ def decide(item: ReviewItem, decision: str, reason: str, by: By, owner: str) -> 
     row.save()
     if decision == Review.Silent.END:
         _end([row], by, owner)
-    record(
-        by,
-        "review.decided",
-        f"{row.review.name}: {'kept' if decision == 'keep' else 'ended'} {row.role}",
-        about=("review", row.review_id),
-    )
+    about = ("review", row.review_id)
+    record(by, "review.decided", about=about, way=decision, name=row.review.name, role=row.role)
 
 
 @unit(POLICY)
@@ -114,7 +110,7 @@ def close(review: Review, by: By, owner: str) -> None:
     row.items.filter(decision="").update(decision=row.silent, decided_at=now())
     row.closed_at = now()
     row.save()
-    record(by, "review.closed", f"Closed the review {row.name}", about=("review", row.id))
+    record(by, "review.closed", about=("review", row.id), name=row.name)
 
 
 @task

@@ -103,10 +103,9 @@ def make_role(
         if with_limits:
             _copy_limits(copied.key, role.key, by)
     raise_version()
-    how = f" as a copy of {copied.name}" if copied else ""
-    how += ", with its limits" if copied and with_limits else ""
-    how = f" building on {role.builds_on.name}" if builds_on and role.builds_on and not copied else how
-    record(by, "role.made", f"Made the role {name}{how}", about=("role", role.key))
+    way = ("copy-with-limits" if with_limits else "copy") if copied else "above" if role.builds_on else ""
+    of = copied or role.builds_on
+    record(by, "role.made", about=("role", role.key), way=way, name=name, of=of and of.name)
     return role
 
 
@@ -133,7 +132,7 @@ def put_in_order(keys: Sequence[str], by: By) -> None:
     for position, role in enumerate(roles):
         role.position = position
     Role.objects.bulk_update(roles, ["position"])
-    record(by, "role.ordered", "Put the roles in another order")
+    record(by, "role.ordered")
 
 
 def removal(role: str, hand_to: str | None, policy: Policy) -> list[dict[str, Any]]:

@@ -84,7 +84,7 @@ def change_account(row: Account, asked: Mapping[str, Any], viewpoint: Viewpoint,
             ProfileVersion.objects.bulk_create([was, now], ignore_conflicts=True)
             data = {"profile": row.id, "versions": [was.number, now.number]}
         about = ("account", row.id)
-        record(by, "account.changed", f"Changed {row.name}", about=about, changes=changes, data=data)
+        record(by, "account.changed", about=about, changes=changes, data=data, name=row.name)
 
 
 def may_answer_for(row: Account, viewpoint: Viewpoint) -> None:

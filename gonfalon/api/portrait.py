@@ -105,8 +105,8 @@ def _replace(row: Account, picture: bytes | None, by: By) -> dict[str, Any]:
         row.portrait.save(f"{new_id()}.webp", ContentFile(picture), save=False)
         after_rollback(partial(storage.delete, str(row.portrait.name)))
     row.save(update_fields=["portrait"])
-    what = "Took the portrait of {} away" if picture is None else "A new portrait of {}"
-    record(by, "account.portrait", what.format(row.name), about=("account", row.id))
+    way = "none" if picture is None else ""
+    record(by, "account.portrait", about=("account", row.id), way=way, name=row.name)
     if old:
         after_commit(lambda: storage.delete(old))
     return {"portrait": portrait_address(row)}

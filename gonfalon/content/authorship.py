@@ -18,9 +18,8 @@ def hand_on(account: str, to: str, by: By) -> int:
     if handed:
         raise_version()
         names = dict(Account.objects.filter(pk__in=[account, to]).values_list("id", "name"))
-        pages = "1 page" if handed == 1 else f"{handed} pages"
-        summary = f"Handed {pages} of {names[account]} on to {names[to]}"
-        record(by, "account.handed-on", summary, about=("account", account))
+        way, about = "one" if handed == 1 else "", ("account", account)
+        record(by, "account.handed-on", about=about, way=way, pages=handed, name=names[account], to=names[to])
     return handed
 
 
@@ -31,5 +30,5 @@ def hand_on_page(row: Node, to: Account, by: By) -> None:
     row.author, row.version = to, row.version + 1
     row.save(update_fields=["author", "version"])
     raise_version()
-    changes = [Change(what="Author", was=was, now=to.name)]
-    record(by, "page.handed-on", f"Handed {row.title} on to {to.name}", about=("node", row.id), changes=changes)
+    changes = [Change(what="author", was=was, now=to.name)]
+    record(by, "page.handed-on", about=("node", row.id), changes=changes, title=row.title, to=to.name)

@@ -71,7 +71,8 @@ def make(
     row.refresh_from_db()
     keep_version(row, by)
     raise_places()
-    record(by, "page.made", f"Made {title}", about=("node", row.id), changes=[_stands(None, above.title, above.id)])
+    stands = _stands(None, above.title, above.id)
+    record(by, "page.made", about=("node", row.id), changes=[stands], title=title)
     return row
 
 
@@ -92,7 +93,7 @@ def move(row: Node, above: Node, by: By, *, before: Node | None = None) -> Node:
     row.version += 1
     row.save(update_fields=["version", "slug"])
     stands = _stands((was.title, was.id), above.title, above.id)
-    record(by, "page.moved", f"Moved {row.title}", about=("node", row.id), changes=[stands])
+    record(by, "page.moved", about=("node", row.id), changes=[stands], title=row.title)
     return row
 
 
@@ -114,8 +115,8 @@ def remove(row: Node, by: By) -> Removed:
     raise_places()
     changes = [_stands((above[-1].title, above[-1].id), "the bin", None)]
     if beneath:
-        changes.append(Change(what="Went with it", was=None, now=beneath))
-    record(by, "page.removed", f"Removed {row.title}", about=("node", row.id), changes=changes)
+        changes.append(Change(what="beneath", was=None, now=beneath))
+    record(by, "page.removed", about=("node", row.id), changes=changes, title=row.title)
     return entry
 
 
@@ -143,7 +144,7 @@ def bring_back(entry: Removed, to: Node, by: By) -> Node | None:
     row.save(update_fields=["version", "slug"])
     kept.delete()
     stands = _stands(("the bin", None), above.title, above.id)
-    record(by, "page.brought-back", f"Brought back {row.title}", about=("node", row.id), changes=[stands])
+    record(by, "page.brought-back", about=("node", row.id), changes=[stands], title=row.title)
     return row
 
 
@@ -159,8 +160,8 @@ def empty(entry: Removed, by: By) -> bool:
     for storage, name in files:
         after_commit(partial(storage.delete, name))
     beneath = counts["content.Node"] - 1
-    changes = [Change(what="Went with it", was=None, now=beneath)] if beneath else []
-    record(by, "page.emptied", f"Emptied {title} out of the bin", about=("node", id), changes=changes)
+    changes = [Change(what="beneath", was=None, now=beneath)] if beneath else []
+    record(by, "page.emptied", about=("node", id), changes=changes, title=title)
     return True
 
 
@@ -174,7 +175,7 @@ def _stages(by: By, path: str, number: int) -> Iterator[Callable[[], None]]:
 
 def _stands(was: tuple[str, str | None] | None, now: str, id: str | None) -> Change:
     nodes = [i for i in (was and was[1], id) if i is not None]
-    return Change(what="Stands under", was=was and was[0], now=now, nodes=nodes)
+    return Change(what="place", was=was and was[0], now=now, nodes=nodes)
 
 
 def _has_room(path: str, above: Node) -> None:

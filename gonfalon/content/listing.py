@@ -9,7 +9,7 @@ from gonfalon.content.models import Node, Site
 from gonfalon.ledger.models import By, Change, record
 from gonfalon.work import locked, unit
 
-NAMES = {"title": "Listing title", "description": "Listing description", "hidden": "Kept out of listings"}
+TEXTS = ("title", "description", "hidden")
 
 
 class Listing(TypedDict):
@@ -42,11 +42,11 @@ def save_listing(thing: Node | Site, new: Listing, by: By, expected: int) -> boo
     if row.listing_version != expected:
         return False
     was = listing_of(row)
-    changes = [Change(what=NAMES[k], was=was[k], now=new[k]) for k in NAMES if was[k] != new[k]]  # type: ignore[literal-required]
+    changes = [Change(what=f"listing/{k}", was=was[k], now=new[k]) for k in TEXTS if was[k] != new[k]]  # type: ignore[literal-required]
     if changes:
         thing.listing, thing.listing_version = dict(new), expected + 1
         type(thing).objects.filter(pk=thing.pk).update(listing=thing.listing, listing_version=thing.listing_version)
         about = ("node" if isinstance(thing, Node) else "site", thing.pk)
         name = thing.title if isinstance(thing, Node) else thing.name
-        record(by, "listing.saved", f"Saved how {name} is listed", about=about, changes=changes)
+        record(by, "listing.saved", about=about, changes=changes, name=name)
     return True

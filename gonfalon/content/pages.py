@@ -32,19 +32,19 @@ def save(row: Node, new: Data, by: By) -> None:
     was = row.version
     _keep(row, by)
     about, versions = ("node", row.id), {"page": row.id, "versions": [was, row.version]}
-    record(by, "page.saved", f"Saved {row.title}", about=about, data=versions)
+    record(by, "page.saved", about=about, data=versions, title=row.title)
 
 
 @unit(NODES)
-def set_state(row: Node, state: str, by: By, kind: str, summary: str, *, note: str = "") -> None:
+def set_state(row: Node, state: str, by: By, kind: str, *, note: str = "") -> None:
     """Move a page on, or back with a note."""
-    changes = [Change(what="State", was=row.state, now=state)]
+    changes = [Change(what="state", was=row.state, now=state)]
     if note:
-        changes.append(Change(what="Note", was=None, now=note))
+        changes.append(Change(what="note", was=None, now=note))
     row.state, row.note = state, note
     raise_version_of(row)
     _keep(row, by)
-    record(by, kind, f"{summary} {row.title}", about=("node", row.id), changes=changes)
+    record(by, kind, about=("node", row.id), changes=changes, title=row.title)
 
 
 def _keep(row: Node, by: By) -> None:

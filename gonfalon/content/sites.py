@@ -19,14 +19,7 @@ from gonfalon.ledger.models import By, Change, record
 from gonfalon.work import NODES, locked, unit
 
 HOME, FOLDER = "home", "folder"
-NAMES = {
-    "name": "Name",
-    "tagline": "Line beneath the name",
-    "footer": "Line beneath every page",
-    "language": "Language",
-    "hosts": "Host names",
-    "bin_days": "Days in the bin",
-}
+SETTINGS = ("name", "tagline", "footer", "language", "hosts", "bin_days")
 
 
 class NameTaken(Exception):
@@ -58,7 +51,7 @@ def make_site(name: str, by: By, tagline: str = "") -> Site:
         Node.objects.add_root(instance=row)
         keep_version(row, by)
     raise_version()
-    record(by, "site.made", f"Made the site {name}", about=("site", site.key))
+    record(by, "site.made", about=("site", site.key), name=name)
     return site
 
 
@@ -71,7 +64,7 @@ def change_site(row: Site, new: dict[str, Any], by: By) -> Site:
         if taken := {*other.hosts} & {*new["hosts"]}:
             raise HostTaken(min(taken))
     changes = [
-        Change(what=NAMES[key], was=_told(getattr(row, key)), now=_told(value))
+        Change(what=key, was=_told(getattr(row, key)), now=_told(value))
         for key, value in new.items()
         if getattr(row, key) != value
     ]
@@ -80,7 +73,7 @@ def change_site(row: Site, new: dict[str, Any], by: By) -> Site:
             setattr(row, key, value)
         row.version += 1
         row.save()
-        record(by, "site.changed", f"Changed the site {row.name}", about=("site", row.pk), changes=changes)
+        record(by, "site.changed", about=("site", row.pk), changes=changes, name=row.name)
     return row
 
 
@@ -94,8 +87,8 @@ def put_in_order(keys: Sequence[str], by: By) -> None:
     for position, key in enumerate(keys):
         sites[key].position = position
     Site.objects.bulk_update(sites.values(), ["position"])
-    order = Change(what="Order", was=", ".join(was), now=", ".join(sites[key].name for key in keys))
-    record(by, "site.ordered", "Put the sites in order", changes=[order])
+    order = Change(what="order", was=", ".join(was), now=", ".join(sites[key].name for key in keys))
+    record(by, "site.ordered", changes=[order])
 
 
 def site_at(host: str) -> Site | None:

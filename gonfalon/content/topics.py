@@ -48,7 +48,7 @@ def add(name: str, by: By) -> Topic:
     _free(name)
     taken = spent("topic").union(Topic.objects.values_list("key", flat=True))
     topic = Topic.objects.create(key=key_for(name, taken), name=name)
-    record(by, "topic.added", f"Added the topic {name}", about=("topic", topic.key))
+    record(by, "topic.added", about=("topic", topic.key), name=name)
     return topic
 
 
@@ -58,23 +58,22 @@ def rename(row: Topic, name: str, by: By) -> None:
     _free(name, but=row.pk)
     was, row.name, row.version = row.name, name, row.version + 1
     row.save()
-    changes = [Change(what="Name", was=was, now=name)]
-    record(by, "topic.renamed", f"Renamed the topic {was} to {name}", about=("topic", row.pk), changes=changes)
+    changes = [Change(what="name", was=was, now=name)]
+    record(by, "topic.renamed", about=("topic", row.pk), changes=changes, was=was, name=name)
 
 
 @unit(POLICY, NODES)
 def merge(topic: Topic, into: Topic, by: By) -> None:
     """Let everything about one topic be about another, and remove the first."""
     _replace(topic.pk, into.pk)
-    summary = f"Merged the topic {topic.name} into {into.name}"
-    record(by, "topic.merged", summary, about=("topic", into.pk))
+    record(by, "topic.merged", about=("topic", into.pk), name=topic.name, into=into.name)
 
 
 @unit(POLICY, NODES)
 def remove(topic: Topic, by: By) -> None:
     """Take a topic off everything that names it, and away."""
     _replace(topic.pk, None)
-    record(by, "topic.removed", f"Removed the topic {topic.name}", about=("topic", topic.pk))
+    record(by, "topic.removed", about=("topic", topic.pk), name=topic.name)
 
 
 def _replace(key: str, instead: str | None) -> None:

@@ -12,6 +12,7 @@ from zlib import crc32
 from gonfalon.content.models import Node, Version
 from gonfalon.content.pages import version_data
 from gonfalon.ledger.models import Change, Entry
+from gonfalon.ledger.sentences import sentence
 
 Data = dict[str, Any]
 
@@ -22,15 +23,6 @@ STATES = {
     "published": "published",
     "retired": "retired",
     "to-draft": "draft",
-}
-WORDS = {
-    "made": "Made",
-    "saved": "Saved",
-    "handed-in": "Handed in",
-    "returned": "Returned",
-    "published": "Published",
-    "retired": "Retired",
-    "to-draft": "Made a draft again of",
 }
 
 
@@ -99,14 +91,16 @@ class Past:
     def _entry(self, row: Node, step: Step, before: Step | None) -> Entry:
         changes: list[Change] = []
         if before is not None and before.state != step.state:
-            changes.append(Change(what="State", was=before.state, now=step.state))
+            changes.append(Change(what="state", was=before.state, now=step.state))
         if step.note:
-            changes.append(Change(what="Note", was=None, now=step.note))
+            changes.append(Change(what="note", was=None, now=step.note))
+        kind, said = f"page.{step.did}", {"title": row.title}
         return Entry(
             at=step.at,
             actor=step.by,
-            kind=f"page.{step.did}",
-            summary=f"{WORDS[step.did]} {row.title}",
+            kind=kind,
+            summary=sentence(kind, said),
+            data={"said": said},
             about_kind="node",
             about_id=row.id,
             changes=changes,

@@ -1,6 +1,6 @@
 """What happened: one entry for each change of access or content, never altered afterwards.
 
-    record(By("ada"), "role.made", "Made the role Gallery tenant", about=("role", "gallery-tenant"))
+    record(By("ada"), "role.made", about=("role", "gallery-tenant"), name="Gallery tenant")
 
 Written in the unit of what it records, so that both are kept or neither.
 """
@@ -13,6 +13,7 @@ from django.db import models
 
 from gonfalon.clock import now
 from gonfalon.ids import IdField
+from gonfalon.ledger.sentences import sentence
 from gonfalon.work import written_as
 
 
@@ -25,7 +26,7 @@ class By:
 
 
 class Change(TypedDict):
-    """One thing that changed, in words, with what it was and what it is.
+    """One thing that changed (`sentences.WHAT`, or in words), with what it was and what it is.
 
     `field` when it is a node's field; `needs` when only those may know of it who have that capability on the node;
     `nodes` when it names some, which only those may know of in whose sight all of them are.
@@ -49,10 +50,11 @@ class Entry(models.Model):
     about_kind = models.CharField(max_length=20, blank=True)
     about_id = IdField(blank=True)
     changes = models.JSONField(default=list)
-    """In words, where `data` does not say from what they are told."""
+    """Where `data` does not say from what they are told."""
     data = models.JSONField(null=True)
-    """What it was and what it is, by reference: {"change_set": id}, {"page": id, "versions": [older, newer]} or
-    {"profile": id, "versions": [older, newer]}. The sentences are made when it is read."""
+    """What the sentence is made from when it is read: {"said": {"name": "Night crew"}, "way": "copy"}, or by reference:
+    {"change_set": id}, {"request": id}; and what changed: {"page": id, "versions": [older, newer]} or the same of a
+    "profile". Entries from before that was kept have their `summary`, by which the others are only found."""
 
     class Meta:
         ordering = ["-number"]
@@ -70,13 +72,20 @@ class Entry(models.Model):
 def record(
     by: By,
     kind: str,
-    summary: str,
     *,
     about: tuple[str, str] = ("", ""),
     changes: Sequence[Change] = (),
     data: Mapping[str, Any] | None = None,
+    words: str | None = None,
+    way: str = "",
+    **said: Any,
 ) -> Entry:
-    """Write an entry. `kind` is `thing.done`; `about` names what it concerns as (kind, id); `data` is as in `Entry`."""
+    """Write an entry. `kind` is `thing.done`; `about` names what it concerns as (kind, id); `data` is as in `Entry`.
+
+    `said` is what its sentence is made from (`sentences.SENTENCES`); `words` instead, of one that is told elsewhere.
+    """
+    kept = dict(data or {}) if words is not None else {**(data or {}), "said": said, **({"way": way} if way else {})}
+    summary = sentence(kind, said, way) if words is None else words
     entry = Entry.objects.create(
         at=now(),
         actor=by.actor,
@@ -86,7 +95,7 @@ def record(
         about_kind=about[0],
         about_id=about[1],
         changes=list(changes),
-        data=data,
+        data=kept or None,
     )
     written_as(entry)
     return entry

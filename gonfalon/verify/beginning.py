@@ -28,8 +28,7 @@ def begin(name: str, by: By, *, visitors: bool, starters: bool) -> Site:
     rows = [Answer(role=baseline, capability=f"{type.key}.see", says="all") for type in kinds if type.tree]
     Answer.objects.bulk_create(rows, ignore_conflicts=True)
     raise_version()
-    who = "everyone" if visitors else "whoever is signed in"
-    record(by, "installation.begun", f"Published pages are seen by {who}", about=("role", baseline.key))
+    record(by, "installation.begun", about=("role", baseline.key), way="visitors" if visitors else "")
     if starters:
         make_starters(by)
     return site

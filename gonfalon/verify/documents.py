@@ -98,8 +98,8 @@ def install(policy: Policy, by: By) -> Entry | None:
     _expectations(was, policy)
     snapshot.raise_version()
     nodes.raise_version()
-    summary = f"Imported a policy document: {len(changes)} {'difference' if len(changes) == 1 else 'differences'}"
-    return record(by, "policy.imported", summary, about=("policy", "whole"), changes=changes)
+    way, about = "one" if len(changes) == 1 else "", ("policy", "whole")
+    return record(by, "policy.imported", about=about, changes=changes, way=way, differences=len(changes))
 
 
 # -- what a document may not do ----------------------------------------------------------------
@@ -234,7 +234,7 @@ def _entries(was: Policy, now: Policy, by: By) -> None:
     for entries in _ENTRIES:
         before, after = getattr(was, entries.mapping), getattr(now, entries.mapping)
         changed = [(key, after[key]) for key in _changed(before, after)]
-        entries.put(changed if entries is FIELD_RULES else [entry for _, entry in changed], by, keeps_maker=True)
+        entries.put(changed if isinstance(entries, Cells) else [entry for _, entry in changed], by, keeps_maker=True)
     GROUPS.drop(was.groups.keys() - now.groups.keys())
 
 

@@ -1,7 +1,9 @@
-"""What entries of the ledger changed, in words, made when they are read: here and nowhere else.
+"""What entries of the ledger say and what they changed, in words, made when they are read: here and nowhere else.
 
-    told = changes_of_entries(entries, viewpoint.catalogue)
-    told[entry.number]                      # as Change has it; of an entry from before its own words
+    sentences(entries, viewpoint)[entry.number]             # "Granted: Renzo asked to edit Fees and dues"
+    changes_of_entries(entries, viewpoint.catalogue)[entry.number]      # as Change has it
+
+Of an entry from before data was kept both are its own words.
 
 Values of fields stay where they are, in versions of pages and profiles: what is purged there is told no more.
 """
@@ -12,13 +14,39 @@ from typing import Any
 
 from gonfalon.access.catalogue import Catalogue
 from gonfalon.access.change_sets import changes_told
+from gonfalon.access.describe import capital
+from gonfalon.access.sight import HIDDEN_PERSON
 from gonfalon.accounts.models import ProfileVersion
+from gonfalon.accounts.names import names_of
 from gonfalon.content.history import changes
 from gonfalon.content.models import Node, Version
 from gonfalon.core.model.vocabulary import PROFILE
 from gonfalon.ledger.models import Change, Entry
+from gonfalon.ledger.sentences import WHAT, sentence
+from gonfalon.verify.models import AccessRequest
+from gonfalon.verify.requests import request_words, words_for
+from gonfalon.viewpoint.viewpoint import Viewpoint
 
 Data = dict[str, Any]
+
+
+def sentences(entries: Iterable[Entry], viewpoint: Viewpoint) -> dict[int, str]:
+    """What some entries say to whoever reads them, by number. Two queries if there are requests among them."""
+    every = list(entries)
+    asked = [e.data["request"] for e in every if e.data and "request" in e.data]
+    requests = {row.pk: row for row in AccessRequest.objects.filter(pk__in=asked)} if asked else {}
+    names = names_of({row.account_id for row in requests.values()} - {""}) if requests else {}
+    told: dict[int, str] = {}
+    for entry in every:
+        data = entry.data or {}
+        if "said" in data:
+            told[entry.number] = sentence(entry.kind, data["said"], data.get("way", ""))
+        elif row := requests.get(data.get("request", "")):
+            who = names[row.account_id] if row.account_id in viewpoint.sight.people else capital(HIDDEN_PERSON)
+            told[entry.number] = request_words(entry.kind, who, words_for(row.question, viewpoint.sight, viewpoint))
+        else:
+            told[entry.number] = entry.summary
+    return told
 
 
 def changes_of_entries(entries: Iterable[Entry], catalogue: Catalogue) -> dict[int, Sequence[Change]]:
@@ -39,7 +67,11 @@ def changes_of_entries(entries: Iterable[Entry], catalogue: Catalogue) -> dict[i
             told[entry.number] = [*entry.changes, *_of_profile(data, profiles, catalogue)]
         else:
             told[entry.number] = entry.changes
-    return told
+    return {number: [_worded(change) for change in changes] for number, changes in told.items()}
+
+
+def _worded(change: Change) -> Change:
+    return {**change, "what": WHAT.get(change["what"], change["what"])}
 
 
 def _versions(entries: list[Entry], of: str) -> dict[tuple[str, int], Data]:

@@ -71,8 +71,7 @@ def ask_for(asked: Data, word: str, viewpoint: Viewpoint, by: By) -> AccessReque
     request = locked(AccessRequest.objects).filter(open_key=key).first()
     if request is None:
         request = AccessRequest.objects.create(account_id=who, question=asked, open_key=key, word=word)
-        record(by, "request.made", f"Asked to {words_for(asked, viewpoint.sight, viewpoint)}",
-               about=("request", request.id))  # fmt: skip
+        _record(request, by, "request.made", viewpoint)
     elif word and word != request.word:
         request.word = word
         request.save(update_fields=["word"])
@@ -158,6 +157,18 @@ def _close(row: AccessRequest, state: str, word: str, viewpoint: Viewpoint, by: 
     ends = f", until {until:%-d %B %Y, %H:%M} UTC" if until else ""
     more = f"\n\n{word}" if word else ""
     post(account.email, "Your request", f"Hello {account.name},\n\n{answer}{ends}.{more}\n\n{settings.ADDRESS}/desk\n")
-    done = "Granted" if state == AccessRequest.State.GRANTED else "Declined"
-    summary = f"{done}: {account.name} asked to {words_for(row.question, viewpoint.sight, viewpoint)}"
-    record(by, f"request.{state}", summary, about=("request", row.id))
+    _record(row, by, f"request.{state}", viewpoint)
+
+
+def _record(row: AccessRequest, by: By, kind: str, viewpoint: Viewpoint) -> None:
+    who = Account.objects.get(pk=row.account_id).name
+    words = request_words(kind, who, words_for(row.question, viewpoint.sight, viewpoint))
+    record(by, kind, about=("request", row.id), words=words, data={"request": row.id})
+
+
+def request_words(kind: str, who: str, what: str) -> str:
+    """What an entry about a request says; `what` is asked for, as in `words_for`."""
+    if kind == "request.made":
+        return f"Asked to {what}"
+    done = "Granted" if kind == "request.granted" else "Declined"
+    return f"{done}: {who} asked to {what}"

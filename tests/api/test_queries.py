@@ -84,7 +84,7 @@ def _more() -> None:
         )
         question = {"account": f"more-{n}", "action": "edit", "node": branch}
         Expectation.objects.create(question=question, expect="deny", recorded_by=f"more-{n}")
-        record(By(f"more-{n}"), "page.saved", f"Saved {n}")
+        record(By(f"more-{n}"), "page.saved", title=f"{n}")
     parent = Node.objects.get(pk="pier-3-branch")
     for n in range(10):
         parent.refresh_from_db()

@@ -96,7 +96,7 @@ def test_a_failure_after_the_commit_is_logged_and_undoes_nothing(caplog):
     def fails() -> None:
         raise KeyError("gone")
 
-    entry = run(lambda: (after_commit(fails), record(By(None), "test.done", "Done"))[1])
+    entry = run(lambda: (after_commit(fails), record(By(None), "test.done", words="Done"))[1])
     assert Entry.objects.filter(pk=entry.pk).exists()
     assert "follows a commit" in caplog.text
 
@@ -112,12 +112,12 @@ def test_a_commit_that_nothing_was_heard_of_is_looked_up(monkeypatch):
             raise OperationalError(2013, "lost")
 
     monkeypatch.setattr(Unit, "commits", lost)
-    run(lambda: record(By(None), "test.done", "Rolled back with the connection"))
+    run(lambda: record(By(None), "test.done", words="Rolled back with the connection"))
     assert len(tries) == 2, "it was not kept, so it is done again"
     assert Entry.objects.filter(kind="test.done").count() == 1
     monkeypatch.setattr(Unit, "was_kept", lambda self: True)
     tries.clear()
-    assert run(lambda: record(By(None), "test.done", "Kept") and "answer") == "answer"
+    assert run(lambda: record(By(None), "test.done", words="Kept") and "answer") == "answer"
     assert len(tries) == 1
 
 

@@ -105,8 +105,7 @@ class FactorsOfView(GuardedView):
             post(row.email, "Your second factor was taken away",
                  f"Hello {row.name},\n\nYou now sign in with your password alone. "
                  "If you did not ask for that, tell whoever runs the site.\n")  # fmt: skip
-            record(self.session.by, "account.factors-removed", f"Took the second factor of {row.name} away",
-                   about=("account", row.id))  # fmt: skip
+            record(self.session.by, "account.factors-removed", about=("account", row.id), name=row.name)
         return Response(status=204)
 
 

@@ -60,5 +60,5 @@ class LetterAgainView(GuardedView):
         if row.state not in (Letter.State.FAILED, Letter.State.WAITING):
             raise Conflict("Only a letter that was not sent can be tried again.")
         send_again(row)
-        record(self.session.by, "letter.tried", f"Tried the letter “{row.subject}” again", about=("letter", row.id))
+        record(self.session.by, "letter.tried", about=("letter", row.id), subject=row.subject)
         return Response(status=204)

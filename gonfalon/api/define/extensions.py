@@ -68,11 +68,11 @@ class ExtensionView(GuardedView):
         given.is_valid(raise_exception=True)
         on = given.validated_data["on"]
         if switch(extension, on=on):
-            change = Change(what="Extension", was="off" if on else "on", now="on" if on else "off")
+            change = Change(what="extension", was="off" if on else "on", now="on" if on else "off")
             raise_version()
             name = installed().extensions[extension].name
-            summary = f"Switched {name} {'on' if on else 'off'}"
-            record(self.session.by, "extension.switched", summary, about=("extension", extension), changes=[change])
+            by, about, way = self.session.by, ("extension", extension), "on" if on else "off"
+            record(by, "extension.switched", about=about, changes=[change], way=way, name=name)
         return Response(next(_data([installed().extensions[extension]], vocabulary().off, self.viewpoint)))
 
 

@@ -68,7 +68,7 @@ class MarkupSetsView(GuardedView):
         taken = spent("markup").union(MarkupSet.objects.values_list("key", flat=True))
         row = MarkupSet.objects.create(key=key_for(data["name"], taken), **data)
         raise_version()
-        record(self.session.by, "markup.made", f"Made the markup set {row.name}", about=("markup", row.key))
+        record(self.session.by, "markup.made", about=("markup", row.key), name=row.name)
         return Response(_data(row, []), status=201)
 
 
@@ -91,7 +91,7 @@ class MarkupSetView(GuardedView):
             raise ChangedMeanwhile(f"{row.name} was changed while you were editing it.", _data(row, []))
         _name_is_free(data["name"], but=row.key)
         changes = [
-            Change(what=key.capitalize(), was=_told(getattr(row, key)), now=_told(value))
+            Change(what=key, was=_told(getattr(row, key)), now=_told(value))
             for key, value in data.items()
             if getattr(row, key) != value
         ]
@@ -101,8 +101,7 @@ class MarkupSetView(GuardedView):
             row.version += 1
             row.save()
             raise_version()
-            summary = f"Changed the markup set {row.name}"
-            record(self.session.by, "markup.changed", summary, about=("markup", row.key), changes=changes)
+            record(self.session.by, "markup.changed", about=("markup", row.key), changes=changes, name=row.name)
         return Response(_data(row, _using().get(row.key, [])), headers={"ETag": etag(row.version)})
 
     @extend_schema(responses={204: OpenApiResponse()}, operation_id="drop_markup_set")
@@ -114,7 +113,7 @@ class MarkupSetView(GuardedView):
         row.delete()
         spend("markup", {markup_set: row.name})
         raise_version()
-        record(self.session.by, "markup.dropped", f"Dropped the markup set {row.name}", about=("markup", markup_set))
+        record(self.session.by, "markup.dropped", about=("markup", markup_set), name=row.name)
         return Response(status=204)
 
 

@@ -241,11 +241,5 @@ class RoleView(GuardedView):
                 setattr(row, change["what"], change["now"])
             row.version += 1
             row.save()
-            record(
-                self.session.by,
-                "role.changed",
-                f"Changed the role {row.name}",
-                about=("role", role),
-                changes=changes,
-            )
+            record(self.session.by, "role.changed", about=("role", role), changes=changes, name=row.name)
         return Response(role_data(row, self.viewpoint), headers={"ETag": etag(row.version)})

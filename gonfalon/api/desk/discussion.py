@@ -59,11 +59,11 @@ class PostView(GuardedView):
             raise NotFound("post")
         given = PostChangeInput(data=request.data)
         given.is_valid(raise_exception=True)
-        change = Change(what=f"Post by {row.author.name}", was=row.state, now=given.validated_data["state"])
+        change = Change(what="post", was=row.state, now=given.validated_data["state"])
         row.state = given.validated_data["state"]
         row.save(update_fields=["state"])
-        summary = f"{row.state.capitalize()} what {row.author.name} said under a page"
-        record(self.session.by, "post.moderated", summary, about=("node", node), changes=[change])
+        by, about = self.session.by, ("node", node)
+        record(by, "post.moderated", about=about, changes=[change], way=row.state, name=row.author.name)
         return Response(post_data(row, True))
 
 

@@ -88,7 +88,7 @@ def _step(view: type[PublishView] | type[RetireView]) -> Callable[[Session, Plac
             raise Invalid({"/state": f"This page is {row.state}."})
         if view is PublishView:
             ask_for_required(row, place.above, session.viewpoint)
-        pages.set_state(row, view.to, session.by, view.kind, view.summary)
+        pages.set_state(row, view.to, session.by, view.kind)
 
     return do
 

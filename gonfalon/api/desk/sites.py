@@ -175,7 +175,7 @@ def site_named(key: str) -> Site:
 
 
 def _data(site: Site) -> dict[str, Any]:
-    told = {key: getattr(site, key) for key in ("key", *sites.NAMES)}
+    told = {key: getattr(site, key) for key in ("key", *sites.SETTINGS)}
     home = Node.objects.filter(site=site, type=sites.HOME, depth=1).values_list("pk", flat=True).first()
     return told | {"home": home}
 

@@ -33,7 +33,6 @@ class _StateView(GuardedView):
     to: str
     since: tuple[str, ...]
     kind: str
-    summary: str
 
     def _move_on(self, request: Request, note: str = "") -> Response:
         row, above = self.place.row, self.place.above
@@ -42,7 +41,7 @@ class _StateView(GuardedView):
             raise Invalid({"/state": f"This page is {row.state}; it would have to be {' or '.join(self.since)}."})
         if expected != etag(row.version):
             raise ChangedMeanwhile(f"{row.title} was changed meanwhile.", page_data(self.viewpoint, row, above))
-        pages.set_state(row, self.to, self.session.by, self.kind, self.summary, note=note)
+        pages.set_state(row, self.to, self.session.by, self.kind, note=note)
         return Response(page_data(self.viewpoint, row, above), headers={"ETag": etag(row.version)})
 
 
@@ -62,7 +61,7 @@ class PublishView(_StateView):
     doors = {"post": On("publish", desk=True)}
     locks = {"post": (POLICY.shared, NODES)}
     to, since = "published", ("draft", "review", "retired")
-    kind, summary = "page.published", "Published"
+    kind = "page.published"
 
     @extend_schema(request=None, responses=PageShape, operation_id="publish", parameters=TAGGED)
     def post(self, request: Request, node: str) -> Response:
@@ -80,7 +79,7 @@ class HandInView(_StateView):
     doors = {"post": On("edit", desk=True)}
     locks = {"post": (POLICY.shared, NODES)}
     to, since = "review", ("draft",)
-    kind, summary = "page.handed-in", "Handed in"
+    kind = "page.handed-in"
 
     @extend_schema(request=WordInput, responses=PageShape, operation_id="hand_in", parameters=TAGGED)
     def post(self, request: Request, node: str) -> Response:
@@ -98,7 +97,7 @@ class RetireView(_StateView):
     doors = {"post": On("retire", desk=True)}
     locks = {"post": (POLICY.shared, NODES)}
     to, since = "retired", ("draft", "review", "published")
-    kind, summary = "page.retired", "Retired"
+    kind = "page.retired"
 
     @extend_schema(request=None, responses=PageShape, operation_id="retire", parameters=TAGGED)
     def post(self, request: Request, node: str) -> Response:
@@ -114,7 +113,7 @@ class TakeBackView(_StateView):
     doors = {"post": On("edit", desk=True)}
     locks = {"post": (POLICY.shared, NODES)}
     to, since = "draft", ("review",)
-    kind, summary = "page.taken-back", "Took back"
+    kind = "page.taken-back"
 
     @extend_schema(request=None, responses=PageShape, operation_id="take_back", parameters=TAGGED)
     def post(self, request: Request, node: str) -> Response:
@@ -126,7 +125,7 @@ class ReturnView(_StateView):
     doors = {"post": On("publish", desk=True)}
     locks = {"post": (POLICY.shared, NODES)}
     to, since = "draft", ("review",)
-    kind, summary = "page.returned", "Returned"
+    kind = "page.returned"
 
     @extend_schema(request=NoteInput, responses=PageShape, operation_id="return_page", parameters=TAGGED)
     def post(self, request: Request, node: str) -> Response:
@@ -143,7 +142,7 @@ class ToDraftView(_StateView):
     doors = {"post": On("retire", desk=True)}
     locks = {"post": (POLICY.shared, NODES)}
     to, since = "draft", ("retired",)
-    kind, summary = "page.to-draft", "Made a draft again of"
+    kind = "page.to-draft"
 
     @extend_schema(request=None, responses=PageShape, operation_id="to_draft", parameters=TAGGED)
     def post(self, request: Request, node: str) -> Response:

@@ -17,7 +17,7 @@ from gonfalon.content.removed import standing_of
 from gonfalon.core import Question
 from gonfalon.core.model.tree import Target
 from gonfalon.ledger.models import Change, Entry
-from gonfalon.verify.ledger_words import changes_of_entries
+from gonfalon.verify.ledger_words import changes_of_entries, sentences
 from gonfalon.viewpoint.viewpoint import Viewpoint
 
 PAGE = 50
@@ -90,9 +90,11 @@ def _found(entries: QuerySet[Entry], search: str | None, viewpoint: Viewpoint) -
     while more:
         batch = list(entries[: PAGE + 1])
         targets, changes = _targets(batch, viewpoint), changes_of_entries(batch, viewpoint.catalogue)
+        told = sentences(batch, viewpoint)
         for entry in batch:
-            seen = _as_far_as_seen(entry, changes[entry.number], targets.get(entry.about_id), viewpoint)
-            if not search or seen.summary == entry.summary:
+            whole = _Seen(told[entry.number], entry.about_id, changes[entry.number])
+            seen = _as_far_as_seen(entry, whole, targets.get(entry.about_id), viewpoint)
+            if not search or seen.summary == entry.summary or search.casefold() in seen.summary.casefold():
                 yield entry, seen
         if more := len(batch) > PAGE:
             entries = entries.filter(number__lt=batch[-1].number)
@@ -133,14 +135,14 @@ def _targets(entries: Iterable[Entry], viewpoint: Viewpoint) -> dict[str, Target
     return {id: tree.target(id) for id in about if id in tree} | (standing_of(gone) if gone else {})
 
 
-def _as_far_as_seen(entry: Entry, changes: Sequence[Change], target: Target | None, viewpoint: Viewpoint) -> _Seen:
+def _as_far_as_seen(entry: Entry, whole: "_Seen", target: Target | None, viewpoint: Viewpoint) -> _Seen:
     """Nothing of a node out of sight, no value of a field closed to the reader or gone, no node that it names."""
-    told = [c for c in changes if all(id in viewpoint.sight.nodes for id in c.get("nodes", ()))]
+    told = [c for c in whole.changes if all(id in viewpoint.sight.nodes for id in c.get("nodes", ()))]
     if entry.about_kind != "node":
-        whole = len(told) == len(changes)
-        return _Seen(entry.summary if whole else OUT_OF_SIGHT, entry.about_id, told)
+        everything = len(told) == len(whole.changes)
+        return _Seen(whole.summary if everything else OUT_OF_SIGHT, entry.about_id, told)
     if target is None:  # what is emptied for good stands nowhere: nobody but a keyholder could be asked about it
-        return _Seen(entry.summary, "", changes) if viewpoint.keyholder else _Seen(OUT_OF_SIGHT, "", [])
+        return _Seen(whole.summary, "", whole.changes) if viewpoint.keyholder else _Seen(OUT_OF_SIGHT, "", [])
 
     def may(action: str, field: str | None = None) -> bool:
         return decide(viewpoint, Question(viewpoint.who, action, target, viewpoint.at, field=field), trail=False).allow
@@ -150,4 +152,4 @@ def _as_far_as_seen(entry: Entry, changes: Sequence[Change], target: Target | No
     kind = viewpoint.snapshot.policy.types.get(target.type)
     fields = kind.fields if kind else ()  # what was said of who sees a retired field does not count any more
     told = [c for c in told if "field" not in c or (c["field"] in fields and may("see-field", c["field"]))]
-    return _Seen(entry.summary, entry.about_id, [c for c in told if "needs" not in c or may(c["needs"])])
+    return _Seen(whole.summary, entry.about_id, [c for c in told if "needs" not in c or may(c["needs"])])

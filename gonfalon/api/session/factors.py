@@ -162,8 +162,7 @@ class OwnFactorsView(GuardedView):
             raise Invalid({"/name": f"An account has {MOST} of them at most. Take one away first."})
         factor = _add(me, given.validated_data, self.session)
         void(me.id)
-        record(self.session.by, "account.factor-added", f"{me.name} signs in with “{factor.name}” too",
-               about=("account", me.id))  # fmt: skip
+        record(self.session.by, "account.factor-added", about=("account", me.id), name=me.name, factor=factor.name)
         codes = factors.new_recovery_codes(me) if not kept else []
         return Response({**_factors_data(me), "codes": codes})
 
@@ -206,8 +205,7 @@ class OwnFactorView(GuardedView):
             raise NotFound("factor")
         factors.remove_factor(row)
         void(me.id)
-        record(self.session.by, "account.factor-removed", f"{me.name} signs in without “{row.name}”",
-               about=("account", me.id))  # fmt: skip
+        record(self.session.by, "account.factor-removed", about=("account", me.id), name=me.name, factor=row.name)
         return Response(_factors_data(me))
 
 
@@ -222,7 +220,7 @@ class RecoveryCodesView(GuardedView):
         prove_again(self.session)
         if not me.factors.exists():
             raise Invalid({"": "There is no second factor yet that could be lost."})
-        record(self.session.by, "account.codes-made", f"{me.name} has new recovery codes", about=("account", me.id))
+        record(self.session.by, "account.codes-made", about=("account", me.id), name=me.name)
         return Response({"codes": factors.new_recovery_codes(me)})
 
 

@@ -96,8 +96,7 @@ class OwnPasswordView(GuardedView):
         me.save(update_fields=["password"])
         end_sessions(me.id, but=self.session.session_id)
         void(me.id)
-        record(self.session.by, "account.password-chosen", f"{me.name} chose a password",
-               about=("account", me.id))  # fmt: skip
+        record(self.session.by, "account.password-chosen", about=("account", me.id), name=me.name)
         self.session.prove(me)
         return Response(status=204)
 
@@ -148,7 +147,7 @@ class OwnSessionView(GuardedView):
 
 def _record_ended(session: Session) -> None:
     me = own(session)
-    record(session.by, "account.signed-out", f"{me.name} signed out elsewhere", about=("account", me.id))
+    record(session.by, "account.signed-out", about=("account", me.id), name=me.name)
 
 
 def _device(agent: str) -> str:

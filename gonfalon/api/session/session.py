@@ -120,7 +120,7 @@ def arrive(request: Request, account: Account) -> Session:
     """Sign somebody in who has shown that it is them; the session from now on."""
     before: Session = request._request.asked_by
     before.sign_in(account, client_of(request._request), request.headers.get("User-Agent", ""))
-    record(By(account.id), "account.signed-in", f"{account.name} signed in", about=("account", account.id))
+    record(By(account.id), "account.signed-in", about=("account", account.id), name=account.name)
     request._request.asked_by = before.again()
     return request._request.asked_by
 

@@ -130,7 +130,7 @@ class ExpectationsView(GuardedView):
         record(
             self.session.by,
             "expectation.recorded",
-            f"Expect: {words}",
+            words=f"Expect: {words}",
             about=("expectation", row.id),
             changes=[_change(row, words, None, "expected")],
         )
@@ -152,7 +152,7 @@ class ExpectationView(GuardedView):
         record(
             self.session.by,
             "expectation.dropped",
-            f"No longer expected: {words}",
+            words=f"No longer expected: {words}",
             about=("expectation", row.id),
             changes=[_change(row, words, "expected", "no longer")],
         )

@@ -66,8 +66,9 @@ class StandInView(GuardedView):
         record(
             self.session.by,
             "stand-in.begun",
-            f"Stood in for {subject.name}, to look only{', with what was staged' if staged else ''}",
             about=("account", subject.id),
+            way="staged" if staged else "",
+            name=subject.name,
         )
         return Response(status=204)
 
@@ -77,7 +78,6 @@ class StandInView(GuardedView):
             record(
                 self.session.by,
                 "stand-in.ended",
-                "Stepped out",
                 about=("account", self.session.standing_in.account),
             )
         self.session.stand_in(None)

@@ -76,7 +76,7 @@ def test_saving_over_somebody_elses_is_noticed_and_the_page_itself_is_not_touche
     refused(odile.put(PAGE, TEXTS), "precondition-required", 428)
     assert odile.get("desk/pages/p3-sail-loft")["ETag"] == version
     [entry] = Entry.objects.filter(kind="listing.saved")
-    assert {change["what"] for change in entry.changes} == {"Listing title", "Listing description"}
+    assert {change["what"] for change in entry.changes} == {"listing/title", "listing/description"}
 
 
 @pytest.mark.parametrize(("change", "pointer"), [({"title": "x" * 121}, "/title"), ({"hidden": "so"}, "/hidden")])

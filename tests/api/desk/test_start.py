@@ -79,7 +79,7 @@ def test_what_others_did_of_late_around_ones_pages(odile, ask):
 
 
 def test_of_what_is_out_of_sight_or_was_done_in_anothers_name_it_tells_no_more_than_the_page(odile, ask):
-    record(By("odile", standing_for="ciaran"), "page.saved", "Saved", about=("node", "shanty-choir"))
+    record(By("odile", standing_for="ciaran"), "page.saved", about=("node", "shanty-choir"), title="Shanty choir")
     [last, *_] = ok(ask("aiko").get("start"))["of_late"]
     assert (last["id"], last["title"], last["who"]) == ("shanty-choir", "Shanty choir", "Ciaran Ubukata")
     stop = {"kind": "set-limit", "node": "swim", "to": {"kind": "account", "id": "aiko"}, "effect": "stop"}

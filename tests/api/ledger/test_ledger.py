@@ -8,7 +8,7 @@ from tests.api.support import apply, ok
 
 
 def test_an_entry_is_never_changed_or_removed():
-    entry = record(By("odile"), "page.saved", "Saved something")
+    entry = record(By("odile"), "page.saved", title="something")
     entry.summary = "Did nothing"
     with pytest.raises(TypeError):
         entry.save()
@@ -17,7 +17,7 @@ def test_an_entry_is_never_changed_or_removed():
 
 
 def test_it_lists_who_for_whom_when_and_what(odile):
-    record(By("odile", "ines"), "page.saved", "Saved a page", changes=[{"what": "Title", "was": "A", "now": "B"}])
+    record(By("odile", "ines"), "page.saved", title="a page", changes=[{"what": "Title", "was": "A", "now": "B"}])
     entry = ok(odile.get("ledger"))["entries"][0]
     assert (entry["actor"], entry["standing_for"]) == ("Odile Varga", "Ines Marrow")
     assert entry["changes"] == [{"what": "Title", "was": "A", "now": "B"}]
@@ -25,7 +25,7 @@ def test_it_lists_who_for_whom_when_and_what(odile):
 
 def test_it_comes_in_pages_newest_first(odile):
     for n in range(60):
-        record(By("odile"), "page.saved", f"Saved page {n}")
+        record(By("odile"), "page.saved", title=f"page {n}")
     first = ok(odile.get("ledger"))
     assert first["entries"][0]["summary"] == "Saved page 59"
     assert len(first["entries"]) == 50
@@ -37,8 +37,8 @@ def test_it_comes_in_pages_newest_first(odile):
 
 
 def test_it_is_found_by_words_and_kind(odile):
-    record(By("odile"), "page.saved", "Saved Midsummer rates")
-    record(By("odile"), "role.made", "Made the role Midsummer guard")
+    record(By("odile"), "page.saved", title="Midsummer rates")
+    record(By("odile"), "role.made", name="Midsummer guard")
     assert len(ok(odile.get("ledger", search="midsummer"))["entries"]) == 2
     assert [e["kind"] for e in ok(odile.get("ledger", search="midsummer", kind="role"))["entries"]] == ["role.made"]
 
@@ -120,8 +120,8 @@ def test_it_names_no_page_out_of_its_readers_sight_whatever_was_done_about_it(as
 
 def test_a_search_tells_not_even_that_there_is_more(ask, odile):
     for _ in range(60):
-        record(By("odile"), "page.saved", "Saved Secret minutes", about=("node", "min-2026-10"))
-    record(By("odile"), "page.saved", "Saved Secret recipe", about=("node", "p3-sail-loft"))
+        record(By("odile"), "page.saved", about=("node", "min-2026-10"), title="Secret minutes")
+    record(By("odile"), "page.saved", about=("node", "p3-sail-loft"), title="Secret recipe")
     assert ok(odile.get("ledger", search="Secret"))["before"] is not None
     found = ok(ask("ludo").get("ledger", search="Secret"))
     assert ([e["summary"] for e in found["entries"]], found["before"]) == (["Saved Secret recipe"], None)
@@ -142,7 +142,7 @@ def test_an_entry_tells_only_what_was_what_it_was_and_is(odile):
 
 def test_a_page_costs_the_same_however_long(odile, django_assert_num_queries):
     for n in range(30):
-        record(By("odile" if n % 2 else "ines"), "page.saved", f"Saved page {n}")
+        record(By("odile" if n % 2 else "ines"), "page.saved", title=f"page {n}")
     odile.get("ledger")
     with django_assert_num_queries(6):
         odile.get("ledger")

@@ -35,5 +35,5 @@ class Command(BaseCommand):
         account.keyholder, account.state = True, Account.State.ACTIVE
         account.save()
         raise_version()
-        record(By(None), "account.keyholder", f"{account.name} became a keyholder", about=("account", account.id))
+        record(By(None), "account.keyholder", about=("account", account.id), name=account.name)
         self.stdout.write(f"{account.name} ({account.email}) is a keyholder.")
