@@ -14,11 +14,13 @@ from dataclasses import asdict, dataclass
 from typing import Any
 
 from gonfalon.access.catalogue import ContentType, installed
+from gonfalon.access.entries import FIELD_RULES
 from gonfalon.access.keys import key_for
-from gonfalon.access.models import FieldRule, Vocabulary
+from gonfalon.access.models import Vocabulary
 from gonfalon.access.roles import fold
 from gonfalon.access.snapshot import raise_version
 from gonfalon.access.vocabulary import ONLY_ROW, keep_kind
+from gonfalon.core.model.policy import FieldRule
 from gonfalon.core.model.vocabulary import PROFILE
 from gonfalon.ledger.models import By, Change, record
 from gonfalon.work import POLICY, unit
@@ -112,7 +114,7 @@ def change_kind(key: str, new: Data, by: By, *, expected: int) -> Data:
 
 
 @unit(POLICY)
-def add_field(key: str, new: NewField, by: By, *, expected: int, rule: Data | None = None) -> Data:
+def add_field(key: str, new: NewField, by: By, *, expected: int, rule: FieldRule | None = None) -> Data:
     """A new field at the end, open to all who see the page unless a rule says otherwise.
 
     Raises NameTaken, ChangedSince, NotHere and TooMany.
@@ -125,7 +127,7 @@ def add_field(key: str, new: NewField, by: By, *, expected: int, rule: Data | No
     taken = {*(f["key"] for f in row["fields"]), *row.get("purged", ())}
     field = {"key": _field_key(new.name, taken), **asdict(new), "retired": False}
     if rule is not None:
-        FieldRule.objects.update_or_create(type=key, field=field["key"], defaults=rule)
+        FIELD_RULES.put([((key, field["key"]), rule)], by)
     row = {**row, "fields": [*row["fields"], field], "version": row["version"] + 1}
     _keep(row)
     changes = [Change(what="field", was=None, now=new.name)]
@@ -179,7 +181,7 @@ def drop_field(key: str, field: str, by: By, *, expected: int) -> Data:
     was = _field(row, field)
     if not was["retired"]:
         raise NotHere(field)
-    FieldRule.objects.filter(type=key, field=field).delete()
+    FIELD_RULES.drop([(key, field)])
     # Its key is never another field's: what the ledger says of its values stays closed.
     purged = [*row.get("purged", ()), field]
     left = [f for f in row["fields"] if f["key"] != field]

@@ -8,7 +8,8 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
 from gonfalon.access.catalogue import installed
-from gonfalon.access.models import Answer, Role
+from gonfalon.access.entries import ANSWERS
+from gonfalon.access.models import Role
 from gonfalon.access.roles import make_role
 from gonfalon.access.snapshot import current, raise_version
 from gonfalon.ledger.models import By
@@ -63,9 +64,7 @@ def make_starters(by: By) -> list[str]:
         role = make_role(starter.name, by, description=starter.description)
         role.shipped = dict(_answers(starter))
         role.save(update_fields=["shipped"])
-        Answer.objects.bulk_create(
-            Answer(role=role, capability=capability, says=says) for capability, says in role.shipped.items()
-        )
+        ANSWERS.put((((role.key, capability), says) for capability, says in role.shipped.items()), by)
         made.append(role.name)
     raise_version()
     return made
@@ -74,7 +73,7 @@ def make_starters(by: By) -> list[str]:
 def keep_as_shipped() -> None:
     """Take what every role says now as what it came with. Two queries."""
     said: dict[str, dict[str, str]] = {}
-    for role, capability, says in Answer.objects.values_list("role_id", "capability", "says"):
+    for (role, capability), says in ANSWERS.values().items():
         said.setdefault(role, {})[capability] = says
     roles = list(Role.objects.all())
     for row in roles:

@@ -4,7 +4,8 @@ begin("Slack Water Club", visitors=True, starters=True, by=by)
 """
 
 from gonfalon.access.catalogue import installed
-from gonfalon.access.models import Answer, Role
+from gonfalon.access.entries import ANSWERS
+from gonfalon.access.models import Role
 from gonfalon.access.snapshot import current, raise_version
 from gonfalon.access.starters import make_starters
 from gonfalon.content.models import Site
@@ -25,8 +26,7 @@ def begin(name: str, by: By, *, visitors: bool, starters: bool) -> Site:
     site = make_site(name, by)
     baseline = Role.objects.get(baseline="everyone" if visitors else "signed-in")
     kinds = {**installed().types, **current().words.made}.values()
-    rows = [Answer(role=baseline, capability=f"{type.key}.see", says="all") for type in kinds if type.tree]
-    Answer.objects.bulk_create(rows, ignore_conflicts=True)
+    ANSWERS.put((((baseline.key, f"{type.key}.see"), "all") for type in kinds if type.tree), by)
     raise_version()
     record(by, "installation.begun", about=("role", baseline.key), way="visitors" if visitors else "")
     if starters:

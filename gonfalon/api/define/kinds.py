@@ -27,6 +27,7 @@ from gonfalon.api.names import NameField
 from gonfalon.api.problems import ChangedMeanwhile, Conflict, Invalid, NotFound
 from gonfalon.api.shapes import Input, WithFields
 from gonfalon.content.field_values import purge_values
+from gonfalon.core.model.policy import FieldRule
 from gonfalon.core.model.vocabulary import FIELD_MARKS, PROFILE
 from gonfalon.viewpoint.viewpoint import Viewpoint
 from gonfalon.work import NODES, POLICY
@@ -235,7 +236,9 @@ class KindFieldsView(_KindView):
         if not fits_profile(said["kind"], kind):
             raise Invalid({"/kind": "A profile cannot hold this."})
         new = NewField(**said | {"choices": tuple(said["choices"])})
-        closed = rule if rule is not None and rule["mode"] != "open" else None
+        closed = None
+        if rule is not None and rule["mode"] != "open":
+            closed = FieldRule(rule["mode"], {role: frozenset(marks) for role, marks in rule["table"].items()})
         row = kinds.add_field(kind, new, self.session.by, expected=self._expected(request), rule=closed)
         return self._answer(row, 201)
 
