@@ -4,6 +4,7 @@ one."""
 from collections.abc import Iterable, Mapping
 
 from django.apps import apps
+from django.db.models import Value
 
 from gonfalon.accounts.models import Group
 
@@ -28,6 +29,14 @@ def sites() -> Mapping[str, str]:
 def topics() -> Mapping[str, str]:
     """The names of all topics by key, in one query."""
     return _named("content.Topic")
+
+
+def places() -> tuple[frozenset[str], frozenset[str]]:
+    """The keys of all sites and of all topics, in one query."""
+    of_kind = {kind: apps.get_model(f"content.{kind}").objects.order_by() for kind in ("Site", "Topic")}
+    one, other = (rows.values_list(Value(kind), "key") for kind, rows in of_kind.items())
+    found = list(one.union(other))
+    return tuple(frozenset(key for of, key in found if of == kind) for kind in of_kind)  # type: ignore[return-value]
 
 
 def _named(model: str) -> Mapping[str, str]:

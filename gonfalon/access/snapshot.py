@@ -32,6 +32,7 @@ from gonfalon.access.entries import (
     ROLES,
 )
 from gonfalon.access.holders import Holders
+from gonfalon.access.names import places
 from gonfalon.access.vocabulary import Words, vocabulary
 from gonfalon.accounts.models import Account
 from gonfalon.core import Engine
@@ -135,10 +136,13 @@ def read_policy(words: Words | None = None) -> Policy:
     """
     words = (words or vocabulary()).in_use
     roles, baseline = ROLES.with_baseline()
+    sites, topics = places()
     return Policy(
         capabilities=words.capabilities,
         types=words.types,
         components=words.components,
+        sites=sites,
+        topics=topics,
         roles=_roles(roles, words),
         everyone=baseline.get("everyone"),
         signed_in=baseline.get("signed-in"),

@@ -48,6 +48,7 @@ def add(name: str, by: By) -> Topic:
     _free(name)
     taken = spent("topic").union(Topic.objects.values_list("key", flat=True))
     topic = Topic.objects.create(key=key_for(name, taken), name=name)
+    raise_policy_version()
     record(by, "topic.added", about=("topic", topic.key), name=name)
     return topic
 

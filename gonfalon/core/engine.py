@@ -144,6 +144,14 @@ class Engine:
         """Whether `actor` may stand in for `subject`, as far as the nodes of this engine's tree go (§7)."""
         return self.decide(Question(actor, STAND_IN_ACTION, at=at, subject=subject), trail=trail)
 
+    def may_stand_in_under(self, other: "Engine", actor: str, subject: Who, at: datetime, then: datetime) -> Decision:
+        """The same, where `subject` is as under the policy of another engine over the same tree, then (§7)."""
+        return _PLAIN_ANSWERS[self.impersonation.reason_under(other.impersonation, actor, subject, at, then)]
+
+    def excess_under(self, other: "Engine", actor: str, subject: Who, at: datetime, then: datetime) -> Iterator[Excess]:
+        """What `subject` may do under the policy of another engine, then, and `actor` may not."""
+        return self.impersonation.excess_under(other.impersonation, actor, subject, at, then)
+
     def excess(self, actor: str, subject: Who, at: datetime) -> Iterator[Excess]:
         """What `subject` may do and `actor` may not, of all that §7 lists."""
         return self.impersonation.excess(actor, subject, at)

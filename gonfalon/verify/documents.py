@@ -68,8 +68,6 @@ def whole_policy() -> Policy:
             types=words.types,
             components=words.components,
             tree=nodes.content().tree,
-            sites=frozenset(Site.objects.values_list("key", flat=True)),
-            topics=frozenset(Topic.objects.values_list("key", flat=True)),
             expectations={row.id: as_asked(row) for row in Expectation.objects.all()},
         )
         return whole if not Removed.objects.exists() else without_gone(whole)

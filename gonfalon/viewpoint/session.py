@@ -20,6 +20,7 @@ from gonfalon.accounts.models import Account, SignIn
 from gonfalon.accounts.sessions import arrive_session, begin_session, end_session, open_session, prove_session
 from gonfalon.clock import now
 from gonfalon.content.nodes import content, engine_over
+from gonfalon.core import Decision
 from gonfalon.ledger.models import By
 from gonfalon.viewpoint.cookie import Cookie
 from gonfalon.viewpoint.viewpoint import Viewpoint, with_staged
@@ -76,10 +77,22 @@ class Session:
     def viewpoint(self) -> Viewpoint:
         """How whoever the request counts for sees the site: with what the actor has staged while they try that out."""
         who, alone = self.subject.id if self.subject else None, self.standing_in is None
-        here = Viewpoint(self.in_force, who, self.at, at_work=alone)
-        if self.standing_in is None or not self.standing_in.staged or self.actor is None:
-            return here
-        return with_staged(here, self.actor.id)
+        if self.standing_in is not None and self.standing_in.staged:
+            return self.with_staged.seen_by(who)
+        return Viewpoint(self.in_force, who, self.at, at_work=alone)
+
+    @cached_property
+    def with_staged(self) -> Viewpoint:
+        """How whoever signed in would see the site with what they have staged."""
+        who = self.actor.id if self.actor else None
+        return with_staged(Viewpoint(self.in_force, who, self.at), who or "")
+
+    def may_stand_in(self, account: str, *, staged: bool) -> Decision:
+        """Whether whoever signed in may stand in for somebody: under what they staged, as that one would be (§7)."""
+        actor, engine = self.actor.id if self.actor else "", engine_over(content(self.in_force), self.in_force)
+        if not staged:
+            return engine.may_stand_in(actor, account, self.at)
+        return engine.may_stand_in_under(self.with_staged.engine, actor, account, self.at, self.at)
 
     @cached_property
     def actors_viewpoint(self) -> Viewpoint:
@@ -138,8 +151,7 @@ class Session:
         stand_in = StandingIn.read(self._cookie.get(STAND_IN_KEY)) if self.actor else None
         if stand_in is None or self.actor is None or stand_in.until <= self.at:
             return None
-        may = engine_over(content(self.in_force), self.in_force).may_stand_in(self.actor.id, stand_in.account, self.at)
-        return stand_in if may.allow and (self.actor.keyholder or not stand_in.staged) else None
+        return stand_in if self.may_stand_in(stand_in.account, staged=stand_in.staged).allow else None
 
     @cached_property
     def stand_in_over(self) -> bool:

@@ -316,6 +316,22 @@ class Naive:
             return "beyond"
         return "beyond" if self.yeses(subject, at) - self.yeses(actor, at) else "allowed"
 
+    def stand_in_under(self, other, actor, subject, at, then):
+        """The same with the subject as they would be, under another policy and at another time."""
+        reason = self.plain(actor, "impersonate.start", None, at)
+        if reason != "allowed":
+            return reason
+        account, mine = other.account(subject), self.account(actor)
+        if account and account.state != "active":
+            return "inactive"
+        if actor == subject:
+            return "beyond"
+        if mine and mine.keyholder:
+            return "allowed"
+        if account and account.keyholder:
+            return "beyond"
+        return "beyond" if other.yeses(subject, then) - self.yeses(actor, at) else "allowed"
+
     def yeses(self, who, at):
         """The questions of §7's list that are answered yes, by their places in it."""
         if (who, at) not in self.known:

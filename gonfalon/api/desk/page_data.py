@@ -8,7 +8,8 @@ from gonfalon.access.catalogue import MARKUP_PREFIX, NAMING_KINDS, Component, Fi
 from gonfalon.access.models import MarkupSet
 from gonfalon.access.sight import HIDDEN_NODE
 from gonfalon.accounts.models import Account
-from gonfalon.api.guard import decide, may
+from gonfalon.api.desk.handing_on import may_hand_on
+from gonfalon.api.guard import decide
 from gonfalon.api.shapes import WithFields
 from gonfalon.content.models import Node
 from gonfalon.content.nodes import as_target
@@ -155,9 +156,7 @@ def page_data(viewpoint: Viewpoint, node: Node, above: list[Node]) -> dict[str, 
             if may_edit and viewpoint.catalogue.takes(node.type, key) and access.may("insert-component", component=key)
         ],
         "markup": [row.name for row in usable_sets(access)] if may_edit else [],
-        "may_hand_on": may_edit
-        and viewpoint.sees_roster
-        and (node.author_id == viewpoint.who or may(viewpoint, "accounts.disable")),
+        "may_hand_on": viewpoint.sees_roster and may_hand_on(viewpoint, target),
         "may_edit_listing": access.may("listing.edit"),
         "may_edit_site_listing": not above and _may_on_site(viewpoint, "listing.settings", node.site_id),
     }

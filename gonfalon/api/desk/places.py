@@ -12,9 +12,10 @@ from gonfalon.access.catalogue import ContentType
 from gonfalon.access.markup import Markup
 from gonfalon.accounts.models import Account
 from gonfalon.api.desk.edits import TopicsField
+from gonfalon.api.desk.handing_on import ask_to_hand_on
 from gonfalon.api.desk.page_data import PageAccess, PageShape, page_data, usable_sets
 from gonfalon.api.etag import ETAG, TAGGED, etag, expected_version
-from gonfalon.api.guard import GuardedView, May, On, ask, decide, may, require
+from gonfalon.api.guard import GuardedView, May, On, ask, decide, may
 from gonfalon.api.problems import ChangedMeanwhile, Invalid, NotFound
 from gonfalon.api.shapes import Input, WithFields
 from gonfalon.content import branches, copying
@@ -165,17 +166,17 @@ class DuplicateView(GuardedView):
 
 
 class HandOnView(GuardedView):
-    doors = {"post": On("edit", desk=True)}
+    doors = {"post": On("see", desk=True)}
     locks = {"post": (POLICY.shared, NODES)}
 
     @extend_schema(request=HandOnInput, responses=PageShape, operation_id="hand_on_page", parameters=TAGGED)
     def post(self, request: Request, node: str) -> Response:
-        """Make somebody else the author of a page: one's own, or anybody's for whoever hands leavers' work over."""
+        """Make somebody else the author of a page: of one's own, of what somebody disabled wrote, of what one may edit
+        where one gives roles, since what is given as `own` then reaches it (§4)."""
         row, expected, viewpoint = self.place.row, expected_version(request), self.viewpoint
         given = HandOnInput(data=request.data)
         given.is_valid(raise_exception=True)
-        if row.author_id != viewpoint.who:
-            require(viewpoint, "accounts.disable")
+        ask_to_hand_on(viewpoint, as_target(row, self.place.above))
         known = given.validated_data["account"] in viewpoint.sight.people
         to = Account.objects.filter(pk=given.validated_data["account"], state=Account.State.ACTIVE).first()
         if to is None or not known:

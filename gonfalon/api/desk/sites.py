@@ -81,7 +81,7 @@ class BeginInput(Input):
 
 class SitesView(GuardedView):
     doors = {"get": May("desk.open", "roster.see", "limits.set", "site.settings"), "post": May("site.settings")}
-    locks = {"post": (POLICY.shared, NODES)}
+    locks = {"post": (POLICY, NODES)}
 
     @extend_schema(responses=SiteShape(many=True), operation_id="sites", parameters=PAGED)
     def get(self, request: Request) -> Response:

@@ -69,7 +69,7 @@ class TopicsView(GuardedView):
 
 class _Ending(GuardedView):
     def _ask_where_given(self, topic: Topic) -> None:
-        """Where something is given only about a topic, ending it changes what people may: that is giving roles."""
+        """Where something is given only about a topic, ending it, or letting more be about it, is giving roles (§4)."""
         if topics.uses_of(topic).given:
             require(self.viewpoint, "roles.assign")
 
@@ -127,6 +127,7 @@ class MergeView(_Ending):
         if into.pk == row.pk:
             raise Conflict("A topic cannot be merged into itself.")
         self._ask_where_given(row)
+        self._ask_where_given(into)
         topics.merge(row, into, self.session.by)
         return Response(_data(into, _counts(self.viewpoint.renewed())))
 

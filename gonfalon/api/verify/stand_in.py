@@ -42,25 +42,24 @@ class StandInView(GuardedView):
     def post(self, request: Request) -> Response:
         """Begin to look at the desk as someone else has it, or with `staged` as they would with what is staged.
 
-        Nobody's password is needed. Under changes that are not applied somebody might see what the actor may not
-        (§7), so that only keyholders, who may see everything, do that.
+        Nobody's password is needed. With what is staged they are as they would be, and whoever stands in as they are
+        now (§7).
         """
         given = StandInInput(data=request.data)
         given.is_valid(raise_exception=True)
         viewpoint, actor = self.viewpoint, self.session.actor
         staged = given.validated_data["staged"]
-        if staged and not (actor and actor.keyholder):
-            raise Refused("beyond", "Only keyholders may stand in under changes that are not applied yet.")
         subject = Account.objects.filter(pk=given.validated_data["account"]).first()
         if subject is None or actor is None:
             raise Invalid({"/account": NOBODY})
-        answer = viewpoint.engine.may_stand_in(actor.id, subject.id, viewpoint.at)
+        answer = self.session.may_stand_in(subject.id, staged=staged)
         if not answer.allow and subject.id not in viewpoint.sight.people:
             raise Invalid({"/account": NOBODY})
         if not answer.allow:
             why = REASON_WORDS[answer.reason]
             if answer.reason is Reason.BEYOND and actor.id != subject.id and not subject.keyholder:
-                why = beyond_words(viewpoint.engine.excess(actor.id, subject.id, viewpoint.at), viewpoint)
+                at, other = viewpoint.at, (self.session.with_staged if staged else viewpoint).engine
+                why = beyond_words(viewpoint.engine.excess_under(other, actor.id, subject.id, at, at), viewpoint)
             raise Refused(str(answer.reason), f"You may not stand in for {subject.name}. {why}")
         self.session.stand_in(StandingIn(subject.id, viewpoint.at + LASTS, given.validated_data["came_from"], staged))
         record(

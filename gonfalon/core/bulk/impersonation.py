@@ -3,6 +3,7 @@
     impersonation = Impersonation(evaluator, surveyor)
     impersonation.reason(Question("ada", "stand-in", subject="ben"))      # Reason.BEYOND
     [excess.question.action for excess in impersonation.excess("ada", "ben", at)]      # ["see"]
+    impersonation.reason_under(staged, "ada", "ben", at, then)      # Ben as he would be then, Ada as she is
 
 It is exact, about every node, profile, site and part that there is. The cost is a few operations on arrays of one
 integer a node, and none a second time while both hold the same.
@@ -22,6 +23,7 @@ from gonfalon.core.bulk.survey import Surveyor
 from gonfalon.core.decide.evaluate import Evaluator, Trail
 from gonfalon.core.decide.grants import SubjectGrants
 from gonfalon.core.model.bits import Bits, Bools, Ints, has
+from gonfalon.core.model.policy import Account
 from gonfalon.core.model.question import HypotheticalSubject, Question, TrailStep, Who
 from gonfalon.core.model.tree import profile
 from gonfalon.core.model.vocabulary import ACTIONS, PROFILE, STAND_IN, Kind, Reason
@@ -61,6 +63,31 @@ class Impersonation:
             return Reason.BEYOND
         return Reason.ALLOWED
 
+    def reason_under(self, other: "Impersonation", actor: Who, subject: Who, at: datetime, then: datetime) -> Reason:
+        """The same where the answers of `subject` are those under another policy, then, over the same tree (§7).
+
+        Worked out anew each time. KeyError for an unknown account or role.
+        """
+        actor = alone(actor)
+        reason = self.evaluator.reason(Question(actor, STAND_IN, at=at))
+        if reason is not Reason.ALLOWED:
+            return reason
+        mine, theirs = self.surveyor.grants.of(actor, at), other.surveyor.grants.of(subject, then)
+        if not theirs.active:
+            return Reason.INACTIVE
+        if actor == subject and not isinstance(actor, HypotheticalSubject):
+            return Reason.BEYOND
+        if mine.keyholder:
+            return Reason.ALLOWED
+        beyond = theirs.keyholder or next(self.excess_under(other, actor, subject, at, then), None) is not None
+        return Reason.BEYOND if beyond else Reason.ALLOWED
+
+    def excess_under(
+        self, other: "Impersonation", actor: Who, subject: Who, at: datetime, then: datetime
+    ) -> Iterator[Excess]:
+        """All that `subject` may do under another policy, then, and `actor` may not under this one."""
+        return ComparisonAcross(self, other, alone(actor), subject, at, then).excess()
+
     def excess(self, actor: Who, subject: Who, at: datetime) -> Iterator[Excess]:
         """All that `subject` may do at a time and `actor` may not, one for each action, part or duty."""
         return Comparison(self, alone(actor), subject, at).excess()
@@ -83,10 +110,14 @@ class Impersonation:
     @cached_property
     def parts(self) -> list[Parts]:
         """What the policy restricts of parts of nodes; all else goes as the node goes."""
-        pieces, surveyor = Restricted.by([self.policy]).pieces(), self.surveyor
+        return self.parts_of(Restricted.by([self.policy]))
+
+    def parts_of(self, restricted: Restricted) -> list[Parts]:
+        """Parts of nodes, in pieces that are asked at once."""
+        surveyor = self.surveyor
         return [
             Parts(self.policy, piece, surveyor.batch(surveyor.columns(piece.actions, alone=True), None))
-            for piece in pieces
+            for piece in restricted.pieces()
         ]
 
     def in_tree_of(self, type: str) -> Bools:
@@ -145,12 +176,16 @@ class Comparison:
         """Fields, components and facets that anything restricts."""
         for i in range(len(self.over.parts)):
             for name, (mine, theirs) in self.both_of_parts(i):
-                action, _, what = name.partition(" ")
-                if what:
-                    thing, _, part = what.partition(".")
-                    named = {"field": part} if "field" in action else {"component": thing, "facet": part or None}
-                    made = thing if action == "fill-field" else ""
-                    yield from self._at(theirs & ~mine, self._question(action, **named), made)
+                yield from self.of_part(name, mine, theirs)
+
+    def of_part(self, name: str, mine: Bools, theirs: Bools) -> Iterator[Excess]:
+        """One part, by its action and name, of which the two may do something at some nodes."""
+        action, _, what = name.partition(" ")
+        if what:
+            thing, _, part = what.partition(".")
+            named = {"field": part} if "field" in action else {"component": thing, "facet": part or None}
+            made = thing if action == "fill-field" else ""
+            yield from self._at(theirs & ~mine, self._question(action, **named), made)
 
     def both_on_nodes(self, actions: tuple[str, ...]) -> tuple[Bits, Bits]:
         """What the one may do at each node, and the other, as bits of the actions."""
@@ -190,6 +225,49 @@ class Comparison:
             near = (account.groups.isdisjoint(own) for own in groups)
             found.setdefault((account.id == self.actor, account.id == self.subject, *near), account.id)
         return list(found.values())
+
+
+class ComparisonAcross(Comparison):
+    """What one may do at a time, beside what another may do under another policy, then, over the same tree."""
+
+    def __init__(
+        self, over: Impersonation, other: Impersonation, actor: Who, subject: Who, at: datetime, then: datetime
+    ) -> None:
+        super().__init__(over, actor, subject, then)
+        self.other, self.now = other, at
+        self.mine, self.their = over.surveyor.grants.of(actor, at), other.surveyor.grants.of(subject, then)
+        self.restricted = Restricted.by([over.policy, other.policy])
+
+    def of_parts(self) -> Iterator[Excess]:
+        mine, theirs = (side.parts_of(self.restricted) for side in (self.over, self.other))
+        for ours, others in zip(mine, theirs, strict=True):
+            then = others.answers(others.evaluator([self.their]))
+            for name, [now] in ours.answers(ours.evaluator([self.mine])).items():
+                yield from self.of_part(name, now, then[name][0])
+
+    def both_on_nodes(self, actions: tuple[str, ...]) -> tuple[Bits, Bits]:
+        [mine] = allowed(BatchEvaluator.of(self.over.surveyor.whole(actions), [self.mine]))
+        [theirs] = allowed(BatchEvaluator.of(self.other.surveyor.whole(actions), [self.their]))
+        return mine, theirs
+
+    def theirs(self, question: Question) -> bool:
+        return self.other.evaluator.reason(question) is Reason.ALLOWED
+
+    def _differ(self, question: Question) -> bool:
+        mine = replace(question, who=self.actor, at=self.now)
+        return self.theirs(question) and self.over.evaluator.reason(mine) is not Reason.ALLOWED
+
+    def _unlike(self) -> list[str]:
+        found: dict[tuple[object, ...], str] = {}
+        for id, then in self.other.policy.accounts.items():
+            near = (_fellow(self.mine, self.policy.accounts[id]), _fellow(self.their, then))
+            found.setdefault((id == self.actor, id == self.subject, *near), id)
+        return list(found.values())
+
+
+def _fellow(held: SubjectGrants, account: Account) -> bool:
+    """Whether somebody and an account are direct members of one same group."""
+    return held.account is not None and not held.account.groups.isdisjoint(account.groups)
 
 
 def alone(actor: Who) -> Who:

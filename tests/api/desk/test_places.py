@@ -3,7 +3,9 @@
 import pytest
 
 from gonfalon.access.snapshot import current
+from gonfalon.accounts.models import Account
 from gonfalon.content.models import Node, Removed, Site
+from gonfalon.content.nodes import raise_version
 from gonfalon.core import load_policy
 from gonfalon.core.document.errors import PolicyError
 from gonfalon.core.document.writer import write_policy
@@ -192,6 +194,34 @@ class TestHandingOn:
     def test_nobody_makes_themselves_the_author_of_what_others_wrote(self, ask):
         assert not ok(ask("tomasz").get("desk/pages/lantern-walk"))["may_hand_on"]
         refused(self.hand_on(ask("tomasz"), "lantern-walk", "tomasz"), "not-granted")
+
+    def may_also(self, odile, account, *duties):
+        to = {"to": {"kind": "account", "id": account}, "says": "yes", "scope": {}}
+        apply(odile, *({"kind": "give-capability", "capability": duty, **to} for duty in duties))
+
+    def test_what_others_wrote_takes_editing_it_and_giving_roles(self, odile, ask):
+        self.may_also(odile, "ines", "accounts.disable", "roster.see")
+        everything = {"to": {"kind": "account", "id": "ines"}, "scope": {}, "says": "all"}
+        apply(odile, {"kind": "give-capability", "capability": "section.edit", **everything})
+        apply(odile, {"kind": "give-capability", "capability": "section.edit-live", **everything})
+        assert not ok(ask("ines").get("desk/pages/fees"))["may_hand_on"]
+        refused(self.hand_on(ask("ines"), "fees", "ines"), "not-granted")
+        self.may_also(odile, "ines", "roles.assign")
+        assert ok(ask("ines").get("desk/pages/fees"))["may_hand_on"]
+        assert ok(self.hand_on(ask("ines"), "fees", "ines"))["author"] == "Ines Marrow"
+
+    def test_of_whoever_is_disabled_it_takes_disabling_and_giving_roles_alone(self, odile, ask):
+        self.may_also(odile, "ines", "accounts.disable", "roster.see")
+        Account.objects.filter(pk="tomasz").update(state="disabled")
+        row = Node.objects.get(pk="fees")
+        row.author_id = "tomasz"
+        row.save()
+        raise_version()
+        apply(odile, {"kind": "set-state", "account": "noor", "state": "disabled"})
+        refused(self.hand_on(ask("ines"), "fees", "ines"), "not-granted")
+        self.may_also(odile, "ines", "roles.assign")
+        assert "edit" not in ok(ask("ines").get("desk/pages/fees"))["may"]
+        assert ok(self.hand_on(ask("ines"), "fees", "greta"))["author"] == "Greta Oyelaran"
 
     def test_only_to_somebody_active_whom_one_may_know_of(self, odile, ask):
         for to in ("agnes", "no-such-person"):

@@ -74,3 +74,9 @@ def test_what_is_given_only_about_it_is_taken_by_whoever_gives_roles(currents, l
     refused(lone("topics.remove").delete("topics/currents"), "not-granted")
     refused(lone("topics.remove").post("topics/currents/merge", {"into": "currents"}), "conflict", 409)
     assert lone("topics.remove", "roles.assign").delete("topics/currents").status_code == 204
+
+
+def test_letting_more_be_about_what_something_is_given_about_is_for_whoever_gives_roles(currents, lone, odile):
+    ok(odile.post("topics", {"name": "Plain"}), 201)
+    refused(lone("topics.remove").post("topics/plain/merge", {"into": "currents"}), "not-granted")
+    ok(lone("topics.remove", "roles.assign").post("topics/plain/merge", {"into": "currents"}))

@@ -5,15 +5,16 @@ from datetime import timedelta
 import pytest
 from django.utils.dateparse import parse_datetime
 
+from gonfalon.access.models import ChangeSet
 from gonfalon.access.snapshot import current
 from gonfalon.accounts.models import Account
 from gonfalon.clock import now
 from gonfalon.content.models import Node
-from gonfalon.core import Question
 from gonfalon.ledger.models import Entry
 from tests.api.support import apply, in_tree, ok, refused, stage
 
 LOFT = "desk/pages/p3-sail-loft"
+STOP = {"kind": "set-limit", "node": "n-seals", "effect": "stop", "applies": "branch", "actions": ["edit"]}
 
 
 @pytest.fixture
@@ -372,14 +373,55 @@ def test_with_what_is_staged_the_desk_is_as_it_would_be_and_nothing_is_applied(o
     assert "publish" not in ok(odile.get(LOFT))["may"]
 
 
-def test_only_keyholders_stand_in_under_what_is_not_applied(ask):
-    steward = next(
-        account.id
-        for account in Account.objects.filter(state="active", keyholder=False)
-        if current().engine.decide(Question(account.id, "impersonate.start")).allow
-    )
-    problem = refused(ask(steward).post("stand-in", {"account": "ines", "staged": True}), "beyond")
-    assert "Only keyholders" in problem["detail"]
+class TestWithWhatIsStaged:
+    """§7: the other's answers are those under what is staged, one's own those in force."""
+
+    PILOT = {"kind": "give-role", "role": "pilot", "scope": {}}
+    TOMASZ, BASHIR = ({"to": {"kind": "account", "id": id}} for id in ("tomasz", "bashir"))
+
+    def staged(self, odile, *operations):
+        stage(odile, *operations)
+        ChangeSet.objects.filter(owner="odile", state="open").update(owner="bashir")
+
+    def test_not_where_they_could_then_do_more(self, ask, odile):
+        self.staged(odile, self.PILOT | self.TOMASZ)
+        bashir = ask("bashir")
+        problem = refused(bashir.post("stand-in", {"account": "tomasz", "staged": True}), "beyond")
+        assert problem["detail"].startswith("You may not stand in for Tomasz Okafor. They may ")
+        ok(bashir.post("stand-in", {"account": "tomasz"}), 204)
+
+    def test_what_one_would_be_given_too_counts_for_nothing(self, ask, odile):
+        self.staged(odile, self.PILOT | self.TOMASZ, self.PILOT | self.BASHIR)
+        refused(ask("bashir").post("stand-in", {"account": "tomasz", "staged": True}), "beyond")
+
+    def test_for_whoever_may_do_no_more_than_oneself_and_for_as_long(self, ask, odile):
+        self.staged(odile, STOP | self.TOMASZ)
+        bashir = ask("bashir")
+        ok(bashir.post("stand-in", {"account": "tomasz", "staged": True}), 204)
+        assert "edit" not in ok(bashir.get("desk/pages/n-seals"))["may"]
+        assert ok(bashir.get("session"))["subject"]["name"] == "Tomasz Okafor"
+        apply(odile, STOP | self.BASHIR | {"node": "notices", "actions": ["see"]})
+        refused(bashir.post("roles", {"name": "Mine"}), "stand-in-over")
+
+    def test_it_ends_when_what_is_staged_gives_them_more(self, ask, odile):
+        self.staged(odile, STOP | self.TOMASZ)
+        bashir = ask("bashir")
+        ok(bashir.post("stand-in", {"account": "tomasz", "staged": True}), 204)
+        ChangeSet.objects.filter(owner="bashir", state="open").delete()
+        self.staged(odile, self.PILOT | self.TOMASZ)
+        assert ok(bashir.get("session"))["standing_in"] is None
+
+    def test_nobody_who_would_be_disabled(self, ask, odile):
+        self.staged(odile, {"kind": "set-state", "account": "tomasz", "state": "disabled"})
+        refused(ask("bashir").post("stand-in", {"account": "tomasz", "staged": True}), "inactive")
+
+
+def test_a_duty_on_one_site_counts(ask, odile):
+    """Sitewide capabilities are compared for each site (§7)."""
+    only = {"capability": "site.settings", "says": "yes", "scope": {"sites": ["regatta"]}}
+    apply(odile, {"kind": "give-capability", "to": {"kind": "account", "id": "tomasz"}, **only})
+    problem = refused(ask("bashir").post("stand-in", {"account": "tomasz"}), "beyond")
+    assert "settings" in problem["detail"]
 
 
 def test_without_the_roster_nobody_learns_who_there_is_by_what_is_staged_either(ask, odile):

@@ -2,6 +2,7 @@
 
 from collections import Counter
 from dataclasses import replace
+from datetime import timedelta
 
 from hypothesis import HealthCheck, given, settings
 
@@ -186,3 +187,41 @@ def test_every_excess_is_a_question_with_two_answers_and_none_is_left_out(policy
             assert naive.answer(excess.question) == "allowed"
             assert naive.answer(replace(excess.question, who=actor)) != "allowed"
         assert bool(found) == bool(naive.yeses(subject, NOW) - naive.yeses(actor, NOW))
+
+
+def test_under_another_policy_and_at_another_time_both_readings_agree():
+    """Ben as he would be then, Ada as she is now (§7)."""
+    answers: Counter[str] = Counter()
+    then = NOW + timedelta(days=40)
+
+    @settings(max_examples=examples(25), suppress_health_check=list(HealthCheck), deadline=None)
+    @given(policies(), policies())
+    def two_policies(policy, other):
+        able = DirectGrant("able", Subject.account("cy"), "impersonate.start", "yes")
+        lead = Assignment("leads", "lead", Subject.account("cy"))
+        sites = frozenset({"quay", "regatta"})
+        policy = replace(
+            policy,
+            assignments={**policy.assignments, "leads": lead},
+            direct_grants={**policy.direct_grants, "able": able},
+            sites=sites,
+        )
+        other = replace(
+            other, capabilities=policy.capabilities, types=policy.types, components=policy.components, sites=sites
+        )
+        now, staged = Engine(policy, TREE), Engine(other, TREE)
+        ours, theirs = Naive(policy, TREE), Naive(other, TREE)
+        for actor in ("cy", "ada", "key"):
+            for subject in OTHERS:
+                answer = str(now.may_stand_in_under(staged, actor, subject, NOW, then).reason)
+                assert answer == ours.stand_in_under(theirs, actor, subject, NOW, then), (actor, subject)
+                answers[answer] += 1
+                if answer == "beyond" and subject not in ("key", actor):
+                    found = list(now.excess_under(staged, actor, subject, NOW, then))
+                    for excess in found[:4]:
+                        assert theirs.answer(excess.question) == "allowed"
+                        assert ours.answer(replace(excess.question, who=actor, at=NOW)) != "allowed"
+
+    two_policies()
+    assert {"allowed", "beyond", "inactive"} <= set(answers)
+    assert answers["allowed"] > 20
