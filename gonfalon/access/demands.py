@@ -1,6 +1,6 @@
 """What people must have when they come, before anything else is open to them: a second factor, fields of their profile.
 
-    missing(current(), account, now())      # frozenset({"factor", "telephone"})
+    missing(current(), account, now())      # frozenset({FACTOR, "telephone"})
 
 It binds whoever signs in, never those who look after accounts.
 """
@@ -17,7 +17,8 @@ from gonfalon.core.model.vocabulary import PROFILE, Kind
 from gonfalon.ledger.models import By, Change, record
 from gonfalon.work import POLICY, unit
 
-FACTOR = "factor"
+FACTOR, PASSWORD = "second factor", "password of their own"
+"""No key of a field has a space."""
 
 
 def missing(snapshot: Snapshot, account: Account, at: datetime) -> frozenset[str]:
@@ -29,6 +30,8 @@ def missing(snapshot: Snapshot, account: Account, at: datetime) -> frozenset[str
     }
     if needs_factor(snapshot, account.id, at) and not account.factors.exists():
         lacks.add(FACTOR)
+    if account.password_given:
+        lacks.add(PASSWORD)
     return frozenset(lacks)
 
 

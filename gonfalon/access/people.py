@@ -11,7 +11,7 @@ from django_tasks import task
 from gonfalon.access.snapshot import raise_version
 from gonfalon.accounts.models import Account, Ticket
 from gonfalon.accounts.sessions import end_sessions
-from gonfalon.accounts.tickets import LASTS, issue, void
+from gonfalon.accounts.tickets import LASTS, issue, void, waiting_address
 from gonfalon.ledger.models import By, Change, record
 from gonfalon.mail.outbox import post
 from gonfalon.work import POLICY, locked, unit
@@ -32,6 +32,7 @@ def make_account(name: str, email: str, by: By, *, language: str = "en", passwor
     state = Account.State.INVITED if password is None else Account.State.ACTIVE
     account = Account(name=name, email=email, language=language, state=state)
     account.set_password(password)
+    account.password_given = password is not None
     try:
         account.save(force_insert=True)
     except IntegrityError:
@@ -76,15 +77,24 @@ def send_reset(account: Account, by: By | None = None) -> None:
 
 
 @unit(POLICY.shared)
-def send_confirmation(account: Account, email: str, by: By) -> None:
-    """Ask at a new address whether it is to be the account's; until it is confirmed nothing changes."""
+def send_confirmation(account: Account, email: str, by: By, *, taken: bool = False) -> None:
+    """Ask at a new address whether it is to be the account's; until it is confirmed nothing changes.
+
+    Where it is `taken`, that is told there and nowhere else: whoever asks learns nothing of other accounts.
+    """
     secret = issue(account, Ticket.Purpose.EMAIL, email=email, made_by=by.actor)
     days = LASTS[Ticket.Purpose.EMAIL].days
     text = (
         f"Hello {account.name},\n\nThis address is to be the one you sign in with. "
         f"Confirm it here, within {days} days:\n{link(secret)}\n\nUntil then {account.email} stays.\n"
     )
-    post(email, "Confirm your new address", text)
+    if taken:
+        text = (
+            f"Hello,\n\n{account.name} asked to sign in with this address, "
+            "which another account signs in with already. Nothing changes, and nobody was told. "
+            "If that was you, change the address of the other account first.\n"
+        )
+    post(email, "Somebody asked for your address" if taken else "Confirm your new address", text)
     asked = Account.objects.get(pk=by.actor).name if by.actor not in (None, account.id) else "You"
     told = (
         f"Hello {account.name},\n\n{asked} asked for another address to sign in with: {email}. "
@@ -94,6 +104,17 @@ def send_confirmation(account: Account, email: str, by: By) -> None:
     post(account.email, "Another address was asked for", told)
     change = Change(what="address", was=account.email, now=f"{email}, once it is confirmed")
     record(by, "account.address-asked", about=("account", account.id), changes=[change], name=account.name)
+
+
+def let_address_go(account: Account, by: By) -> bool:
+    """Let a new address that waits to be confirmed go; whether there was one."""
+    waiting = waiting_address(account)
+    if waiting is None:
+        return False
+    waiting.delete()
+    change = Change(what="address", was=waiting.email, now=None)
+    record(by, "account.address-let-go", about=("account", account.id), changes=[change], name=account.name)
+    return True
 
 
 def link(secret: str) -> str:
@@ -129,7 +150,8 @@ def take_up(ticket: Ticket, password: str) -> Account:
         account.state = Account.State.ACTIVE
         raise_version()
     account.set_password(password)
-    account.save(update_fields=["state", "password"])
+    account.password_given = False
+    account.save(update_fields=["state", "password", "password_given"])
     end_sessions(account.id)
     void(account.id)
     record(By(account.id), "account.password-chosen", about=("account", account.id), name=account.name)

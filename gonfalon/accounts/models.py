@@ -30,6 +30,10 @@ class Account(AbstractBaseUser):
     """What the fields of their profile hold, by field."""
     state = models.CharField(max_length=10, choices=State.choices, default=State.ACTIVE, db_index=True)
     keyholder = models.BooleanField(default=False)
+    password_given = models.BooleanField(default=False)
+    """Whether somebody else chose the password: its owner changes it at the first sign-in."""
+    disabled_at = models.DateTimeField(null=True)
+    """When it was last disabled: a sign-in that was under way then comes to nothing."""
     portrait = models.ImageField(upload_to="portraits/", blank=True)
     last_seen = models.DateTimeField(null=True)
     created_at = models.DateTimeField(default=now)

@@ -151,6 +151,12 @@ class Guess:
         apart(lambda: Guesses.objects.filter(key__in=keys).delete())
 
 
+def count_letter(to: str, by: str) -> None:
+    """Count a letter that one account lets be sent to an address. Raises TooManyGuesses, with how long to wait."""
+    digests = (sha256(f"letter\0{part}".encode()).hexdigest() for part in (f"{to.lower()}\0{by}", by))
+    _count([Count(key, free) for key, free in zip(digests, (5, 20), strict=True)])
+
+
 def count_forgotten(email: str, client: str) -> None:
     """Count somebody who asks for a new password for an address. Raises TooManyGuesses."""
     digests = (sha256(f"forgotten\0{part}".encode()).hexdigest() for part in (f"{email.lower()}\0{client}", client))

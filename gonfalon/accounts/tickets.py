@@ -50,6 +50,11 @@ def valid(secret: str) -> Ticket | None:
     return _open().filter(digest=_digest(secret)).first()
 
 
+def waiting_address(account: Account) -> Ticket | None:
+    """The link by which a new address of an account is confirmed, where one waits. One query."""
+    return _open().filter(account=account, purpose=Ticket.Purpose.EMAIL).first()
+
+
 def redeem(secret: str) -> Ticket | None:
     """Use a link up; None where somebody did, or it has ended. Belongs in the transaction of what it does."""
     ticket = locked(_open()).filter(digest=_digest(secret)).first()

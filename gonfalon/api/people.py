@@ -10,9 +10,10 @@ from gonfalon.access.catalogue import Catalogue, Field
 from gonfalon.access.demands import fields_asked
 from gonfalon.access.people import send_confirmation
 from gonfalon.accounts.models import Account, ProfileVersion
-from gonfalon.api.guard import decide
+from gonfalon.accounts.signin import TooManyGuesses, count_letter
+from gonfalon.api.guard import decide, may
 from gonfalon.api.names import AddressField, NameField
-from gonfalon.api.problems import Invalid, Refused
+from gonfalon.api.problems import Invalid, Refused, TooMany
 from gonfalon.api.shapes import Input
 from gonfalon.content.field_kinds import read_value
 from gonfalon.content.page_input import Writer
@@ -64,9 +65,11 @@ def change_account(row: Account, asked: Mapping[str, Any], viewpoint: Viewpoint,
     values = {**row.profile, **_values(row, given, viewpoint)}
     if email.lower() != row.email.lower():
         may_answer_for(row, viewpoint)
-        if Account.objects.filter(email__iexact=email).exclude(pk=row.pk).exists():
+        taken = Account.objects.filter(email__iexact=email).exclude(pk=row.pk).exists()
+        if taken and may(viewpoint, "accounts.invite"):
             raise Invalid({"/email": "Another account has this address."})
-        send_confirmation(row, email, by)
+        count_letters(email, by)
+        send_confirmation(row, email, by, taken=taken)
     was = ProfileVersion(account=row, number=row.version, data=row.profile)
     changes = [
         Change(what=key, was=getattr(row, key), now=value) for key, value in asked.items() if getattr(row, key) != value
@@ -85,6 +88,14 @@ def change_account(row: Account, asked: Mapping[str, Any], viewpoint: Viewpoint,
             data = {"profile": row.id, "versions": [was.number, now.number]}
         about = ("account", row.id)
         record(by, "account.changed", about=about, changes=changes, data=data, name=row.name)
+
+
+def count_letters(to: str, by: By) -> None:
+    """Count a letter that somebody lets be sent. Raises TooMany."""
+    try:
+        count_letter(to, by.actor or "")
+    except TooManyGuesses as wait:
+        raise TooMany(wait.seconds) from None
 
 
 def may_answer_for(row: Account, viewpoint: Viewpoint) -> None:

@@ -91,7 +91,7 @@ def _editable(account: str, viewpoint: Viewpoint) -> Account:
     ask(viewpoint, "see", profile(account))
     ask(viewpoint, "edit", profile(account))
     row = Account.objects.filter(pk=account).first()
-    if row is None:
+    if row is None or account not in viewpoint.sight.people:
         raise NotFound("account")
     return row
 

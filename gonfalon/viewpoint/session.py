@@ -197,17 +197,19 @@ class Session:
     def ask_factor(self, account: Account) -> None:
         """The password was right: what is missing is the second factor."""
         self._cookie.begin_anew()
-        until = self.at + HALF_WAY_FOR
-        self._cookie[HALF_WAY_KEY] = [account.id, account.get_session_auth_hash(), until.isoformat()]
+        self._cookie[HALF_WAY_KEY] = [account.id, account.get_session_auth_hash(), self.at.isoformat()]
 
     @property
     def half_way(self) -> Account | None:
         """Whoever gave their password here lately, and still has to give the second factor."""
-        id, proof, until = self._cookie.get(HALF_WAY_KEY) or ("", "", "")
-        if not id or datetime.fromisoformat(until) <= self.at:
+        id, proof, begun = self._cookie.get(HALF_WAY_KEY) or ("", "", "")
+        if not id or datetime.fromisoformat(begun) + HALF_WAY_FOR <= self.at:
             return None
         account = Account.objects.filter(pk=id, state=Account.State.ACTIVE).first()
-        return account if account and account.get_session_auth_hash() == proof else None
+        if account is None or account.get_session_auth_hash() != proof:
+            return None
+        ended = account.disabled_at is not None and account.disabled_at >= datetime.fromisoformat(begun)
+        return None if ended else account
 
     def keep(self, what: str, value: str) -> None:
         """Keep something until the next step here: a challenge, a secret that is not confirmed."""

@@ -5,8 +5,9 @@ import pytest
 
 from gonfalon.access.models import Assignment, Delegation, ReviewItem
 from gonfalon.access.snapshot import raise_version
-from gonfalon.accounts.models import Account, Factor
+from gonfalon.accounts.models import Account, Factor, Ticket
 from gonfalon.accounts.sessions import begin_session
+from gonfalon.accounts.tickets import issue
 from gonfalon.clock import now
 from gonfalon.content.models import Node, Post, Site
 from gonfalon.ledger.models import Entry
@@ -150,6 +151,10 @@ def account_tag(odile, account="ines"):
     return {"If-Match": odile.get(f"accounts/{account}")["ETag"]}
 
 
+def address_waits(account):
+    return issue(Account.objects.get(pk=account), Ticket.Purpose.EMAIL, email="new@sailloft.example")
+
+
 def invite_again(odile):
     made = ok(odile.post("accounts", NEW), 201)
     assert Entry.objects.first().kind == "account.invited"
@@ -207,6 +212,14 @@ WRITES = {
     ("accounts/<slug:account>", "patch"): (
         lambda odile: odile.patch("accounts/ines", {"profile": {"telephone": "7"}}, **account_tag(odile)),
         "account.changed",
+    ),
+    ("accounts/<slug:account>/new-address", "delete"): (
+        lambda odile: address_waits("ines") and odile.delete("accounts/ines/new-address"),
+        "account.address-let-go",
+    ),
+    ("me/new-address", "delete"): (
+        lambda odile: address_waits("odile") and odile.delete("me/new-address"),
+        "account.address-let-go",
     ),
     ("accounts/<slug:account>/invitation", "post"): (invite_again, "account.invited"),
     ("accounts/<slug:account>/password-reset", "post"): (

@@ -75,6 +75,10 @@ def staged(asking: Asking) -> None:
     ok(asking.post("change-set/operations", {"operations": [ANSWER]}))
 
 
+def address_waits(account: str) -> Before:
+    return lambda asking: issue(Account.objects.get(pk=account), Ticket.Purpose.EMAIL, email="new@sailloft.example")
+
+
 def kept(asking: Asking) -> str:
     staged(asking)
     return ok(asking.post("change-set/put-aside", {"name": "Later"}))["kept"][0]["id"]
@@ -203,6 +207,8 @@ WRITES = [
     Write("import_accounts", "post", "accounts/import",
           {"text": "name,email\nPia Holm,pia@skerrow.example\n", "apply": True, "invite": True}),
     Write("stage_many", "post", "accounts/many", {"accounts": ["ines"], "action": "give-role", "role": "pilot"}),
+    Write("let_address_go", "delete", "accounts/ines/new-address", before=address_waits("ines")),
+    Write("let_own_address_go", "delete", "me/new-address", before=address_waits("odile")),
     Write("change_account", "patch", "accounts/ines", {"name": "Ines Marrow-Holm"}, tag="accounts/ines"),
     Write("address", "post", "accounts/address", {"email": "pia@skerrow.example"}),
     Write("disable_account", "post", "accounts/ines/disable",

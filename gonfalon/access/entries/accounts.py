@@ -9,6 +9,7 @@ from gonfalon.access.entries.base import AT_ONCE, Cell, Cells, Data
 from gonfalon.accounts.models import Account, Membership
 from gonfalon.accounts.sessions import end_sessions
 from gonfalon.accounts.tickets import void
+from gonfalon.clock import now
 from gonfalon.ledger.models import By
 
 
@@ -65,6 +66,7 @@ class States(Cells[str]):
         for state, accounts in into.items():
             Account.objects.filter(pk__in=accounts).update(state=state)
             if state == Account.State.DISABLED:
+                Account.objects.filter(pk__in=accounts).update(disabled_at=now())
                 end_sessions(*accounts)
                 void(*accounts)
 

@@ -4,26 +4,27 @@ from collections.abc import Iterable
 from datetime import date
 from typing import Any
 
-from drf_spectacular.utils import extend_schema
+from drf_spectacular.utils import OpenApiResponse, extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
 from gonfalon.access.change_sets import staged_policy
 from gonfalon.access.describe import Names
+from gonfalon.access.people import let_address_go
 from gonfalon.access.roster import Roster
 from gonfalon.access.uses import last_used
 from gonfalon.accounts.factors import kinds_of
-from gonfalon.accounts.models import Account, Ticket
+from gonfalon.accounts.models import Account
+from gonfalon.accounts.tickets import waiting_address
 from gonfalon.api.assign.given import BranchShape, Given, GivenShape, Telling, given_to
 from gonfalon.api.assign.making import account_known
 from gonfalon.api.assign.roster import RosterRowShape, Row, rows_data
 from gonfalon.api.assign.sums import SumShape, sum_of
 from gonfalon.api.etag import ETAG, TAGGED, etag, expected_version
-from gonfalon.api.guard import GuardedView, May, SignedIn, ask, prove_again
+from gonfalon.api.guard import GuardedView, May, ask, prove_again
 from gonfalon.api.people import AccountChangeInput, WhoShape, change_account, who_data
-from gonfalon.api.problems import ChangedMeanwhile
-from gonfalon.clock import now
+from gonfalon.api.problems import ChangedMeanwhile, NotFound
 from gonfalon.core.decide.grants import SubjectGrantsCache
 from gonfalon.core.model.policy import Assignment, Policy, Subject
 from gonfalon.core.model.tree import profile
@@ -56,7 +57,7 @@ class AccountShape(serializers.Serializer):
 
 
 class AccountView(GuardedView):
-    doors = {"get": May("roster.see"), "patch": SignedIn()}
+    doors = {"get": May("roster.see"), "patch": May("roster.see")}
     locks = {"patch": (POLICY, RowLock("accounts.Account", "account"))}
 
     @extend_schema(responses=AccountShape, operation_id="account", parameters=[ETAG])
@@ -82,6 +83,20 @@ class AccountView(GuardedView):
         return Response(account_data(row, self.viewpoint), headers={"ETag": etag(row.version)})
 
 
+class NewAddressView(GuardedView):
+    doors = {"delete": May("roster.see")}
+    locks = {"delete": (POLICY.shared, RowLock("accounts.Account", "account"))}
+
+    @extend_schema(responses={204: OpenApiResponse()}, operation_id="let_address_go")
+    def delete(self, request: Request, account: str) -> Response:
+        """Take a new address back that waits to be confirmed."""
+        ask(self.viewpoint, "see", profile(account))
+        ask(self.viewpoint, "edit", profile(account))
+        if not let_address_go(account_known(account, self.viewpoint), self.session.by):
+            raise NotFound("new address")
+        return Response(status=204)
+
+
 def account_data(row: Account, viewpoint: Viewpoint) -> dict[str, Any]:
     """An account with all it is given, as `AccountShape` has it."""
     policy, at, id = viewpoint.snapshot.policy, viewpoint.at, row.id
@@ -94,7 +109,7 @@ def account_data(row: Account, viewpoint: Viewpoint) -> dict[str, Any]:
     names = Names((), viewpoint.sight, viewpoint.catalogue, viewpoint.nodes.titles)
     notes = frozenset(roster.notes(id, row.state, row.last_seen))
     as_row = Row(id, row.name, row.email, row.state, row.keyholder, row.last_seen, row.created_at, notes)
-    waiting = Ticket.objects.filter(account=row, purpose=Ticket.Purpose.EMAIL, used_at=None, ends_at__gt=now()).first()
+    waiting = waiting_address(row)
     return {
         "account": rows_data([as_row], roster, names.groups)[0],
         "state": proposed.accounts[id].state,

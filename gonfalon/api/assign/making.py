@@ -12,7 +12,7 @@ from gonfalon.accounts.models import Account
 from gonfalon.accounts.passwords import made_up
 from gonfalon.api.guard import GuardedView, May
 from gonfalon.api.names import AddressField, NameField
-from gonfalon.api.people import LANGUAGES
+from gonfalon.api.people import LANGUAGES, count_letters
 from gonfalon.api.problems import Conflict, Invalid, NotFound
 from gonfalon.api.shapes import Input
 from gonfalon.ledger.models import By
@@ -118,6 +118,7 @@ class InvitationView(GuardedView):
         row = account_known(account, self.viewpoint)
         if row.state != Account.State.INVITED:
             raise Conflict("Only whoever has not yet chosen a password can be invited.")
+        count_letters(row.email, self.session.by)
         invite(row, self.session.by, given.validated_data["message"])
         return Response(status=204)
 
@@ -132,6 +133,7 @@ class ResetView(GuardedView):
         row = account_known(account, self.viewpoint)
         if row.state != Account.State.ACTIVE:
             raise Conflict("Only an active account can be sent a link for a new password.")
+        count_letters(row.email, self.session.by)
         send_reset(row, self.session.by)
         return Response(status=204)
 

@@ -30,6 +30,7 @@ routes = [
     path("accounts/import", tables.ImportView.as_view()),
     path("accounts/export", tables.ExportView.as_view()),
     path("accounts/<slug:account>", account.AccountView.as_view()),
+    path("accounts/<slug:account>/new-address", account.NewAddressView.as_view()),
     path("accounts/<slug:account>/invitation", making.InvitationView.as_view()),
     path("accounts/<slug:account>/password-reset", making.ResetView.as_view()),
     path("accounts/<slug:account>/leaving", leaving.LeavingView.as_view()),

@@ -1,8 +1,10 @@
 """Sites: the list, a new one, their order and settings; and how an installation begins."""
 
 import re
+from ipaddress import ip_address
 from typing import Any
 
+from django.conf import settings
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
@@ -32,7 +34,16 @@ class HostField(serializers.CharField):
         host = super().to_internal_value(data).strip().lower()
         if not _HOST.fullmatch(host):
             raise serializers.ValidationError("A host name is like www.quay.example, without a port.")
+        if host == settings.HOST or _is_this_machine(host):
+            raise serializers.ValidationError("The desk answers to this name. A site needs one of its own.")
         return host
+
+
+def _is_this_machine(host: str) -> bool:
+    try:
+        return ip_address(host).is_loopback or ip_address(host).is_unspecified
+    except ValueError:
+        return host.split(".")[-1] == "localhost"
 
 
 class SiteShape(serializers.Serializer):

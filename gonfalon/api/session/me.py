@@ -8,10 +8,12 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from ua_parser import parse
 
+from gonfalon.access.people import let_address_go
 from gonfalon.accounts.models import Account
+from gonfalon.accounts.names import names_of
 from gonfalon.accounts.passwords import trouble
 from gonfalon.accounts.sessions import end_session, end_sessions, open_sessions
-from gonfalon.accounts.tickets import void
+from gonfalon.accounts.tickets import void, waiting_address
 from gonfalon.api.etag import ETAG, TAGGED, etag, expected_version
 from gonfalon.api.guard import Arrived, GuardedView, decide, prove_again, refuse
 from gonfalon.api.people import AccountChangeInput, WhoShape, change_account, who_data
@@ -25,8 +27,16 @@ from gonfalon.viewpoint.session import Session
 from gonfalon.work import POLICY, locked
 
 
+class NewAddressShape(serializers.Serializer):
+    """An address that waits to be confirmed, and who asked for it."""
+
+    email = serializers.CharField()
+    asked_by = serializers.CharField(allow_null=True, help_text="The name of somebody else; null is oneself.")
+
+
 class MeShape(WhoShape):
     id = serializers.CharField()
+    new_address = NewAddressShape(allow_null=True)
 
 
 class OwnSessionShape(serializers.Serializer):
@@ -46,7 +56,15 @@ class PasswordInput(Input):
 
 
 def _me_data(me: Account, session: Session) -> dict[str, Any]:
-    return {"id": me.id, **who_data(me, session.arriving_viewpoint)}
+    return {"id": me.id, "new_address": _new_address(me), **who_data(me, session.arriving_viewpoint)}
+
+
+def _new_address(me: Account) -> dict[str, Any] | None:
+    waiting = waiting_address(me)
+    if waiting is None:
+        return None
+    other = waiting.made_by if waiting.made_by != me.id else None
+    return {"email": waiting.email, "asked_by": names_of([other]).get(other) if other else None}
 
 
 class MeView(GuardedView):
@@ -79,6 +97,18 @@ class MeView(GuardedView):
         return Response(_me_data(row, self.session), headers={"ETag": etag(row.version)})
 
 
+class OwnAddressView(GuardedView):
+    doors = {"delete": Arrived()}
+    locks = {"delete": (POLICY.shared,)}
+
+    @extend_schema(responses={204: OpenApiResponse()}, operation_id="let_own_address_go")
+    def delete(self, request: Request) -> Response:
+        """Take a new address back that waits to be confirmed, whoever asked for it."""
+        if not let_address_go(own(self.session), self.session.by):
+            raise NotFound("new address")
+        return Response(status=204)
+
+
 class OwnPasswordView(GuardedView):
     doors = {"post": Arrived()}
     locks = {"post": ()}
@@ -89,11 +119,15 @@ class OwnPasswordView(GuardedView):
         me = own(self.session)
         given = PasswordInput(data=request.data)
         given.is_valid(raise_exception=True)
+        new = given.validated_data["password"]
         check_password(me, given.validated_data["current"], request, "/current")
-        if reasons := trouble(given.validated_data["password"], me):
+        if reasons := trouble(new, me):
             raise Invalid({"/password": " ".join(reasons)})
-        me.set_password(given.validated_data["password"])
-        me.save(update_fields=["password"])
+        if me.password_given and me.check_password(new):
+            raise Invalid({"/password": "Somebody else knows this one. Choose another."})
+        me.set_password(new)
+        me.password_given = False
+        me.save(update_fields=["password", "password_given"])
         end_sessions(me.id, but=self.session.session_id)
         void(me.id)
         record(self.session.by, "account.password-chosen", about=("account", me.id), name=me.name)

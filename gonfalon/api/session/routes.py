@@ -13,6 +13,7 @@ routes = [
     path("welcome/use", welcome.WelcomeUseView.as_view()),
     path("welcome/password", welcome.PasswordCheckView.as_view()),
     path("me", me.MeView.as_view()),
+    path("me/new-address", me.OwnAddressView.as_view()),
     path("me/password", me.OwnPasswordView.as_view()),
     path("me/factors", factors.OwnFactorsView.as_view()),
     path("me/factors/begun", factors.EnrolmentView.as_view()),

@@ -9,7 +9,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from gonfalon.access.catalogue import Duty
-from gonfalon.access.demands import FACTOR
+from gonfalon.access.demands import FACTOR, PASSWORD
 from gonfalon.access.models import Review
 from gonfalon.accounts.client import client_of
 from gonfalon.accounts.factors import kinds_of
@@ -50,10 +50,12 @@ class StandingInShape(serializers.Serializer):
 
 
 class ArrivingShape(serializers.Serializer):
-    """Somebody who signed in and must have more before anything is open: a second factor, fields of the profile."""
+    """Somebody who signed in and must have more before anything is open: a second factor,
+    a password of their own, fields of the profile."""
 
     name = serializers.CharField()
     factor = serializers.BooleanField()
+    password = serializers.BooleanField(help_text="Whether somebody else chose the password, so that it is changed.")
     fields_missing = serializers.ListField(child=serializers.CharField())
 
 
@@ -153,8 +155,13 @@ def session_data(session: Session) -> dict[str, Any]:
 def _arriving(session: Session) -> dict[str, Any] | None:
     if session.arriving is None or not session.missing:
         return None
-    fields = sorted(session.missing - {FACTOR})
-    return {"name": session.arriving.name, "factor": FACTOR in session.missing, "fields_missing": fields}
+    lacks = session.missing
+    return {
+        "name": session.arriving.name,
+        "factor": FACTOR in lacks,
+        "password": PASSWORD in lacks,
+        "fields_missing": sorted(lacks - {FACTOR, PASSWORD}),
+    }
 
 
 def _hands_out(session: Session) -> bool:

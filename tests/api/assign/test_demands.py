@@ -29,7 +29,12 @@ def test_holders_of_a_role_need_a_second_factor_from_their_next_visit_on(odile, 
     ines = come("ines")
     session = ok(ines.get("session"))
     assert session["actor"] is None
-    assert session["arriving"] == {"name": "Ines Marrow", "factor": True, "fields_missing": []}
+    assert session["arriving"] == {
+        "name": "Ines Marrow",
+        "factor": True,
+        "password": False,
+        "fields_missing": [],
+    }
     assert session["places"] == session["duties"] == []
     refused(ines.get("desk/children"), "not-signed-in", 401)
     assert ok(come("signe").get("session"))["actor"]["id"] == "signe"

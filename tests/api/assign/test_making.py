@@ -164,3 +164,32 @@ def test_choosing_a_password_is_told_by_the_ledger(odile):
     id, secret = invited(odile)
     ok(Asking(None).post("welcome/use", {"secret": secret, "password": GOOD}))
     assert Entry.objects.filter(kind="account.password-chosen", actor=id).count() == 1
+
+
+class TestAPasswordThatSomebodyElseMade:
+    def made(self, odile):
+        made = ok(odile.post("accounts", ADA | {"how": "password"}), 201)
+        ada = Asking(None)
+        ok(ada.post("session", {"email": ADA["email"], "password": made["password"]}))
+        return ada, made
+
+    def test_is_changed_at_the_first_sign_in(self, odile):
+        ada, made = self.made(odile)
+        session = ok(ada.get("session"))
+        assert session["actor"] is None
+        assert session["arriving"]["password"] is True
+        refused(ada.get("crossbar"), "not-signed-in", 401)
+        own = {"current": made["password"]}
+        problem = refused(ada.post("me/password", own | {"password": made["password"]}), "invalid", 422)
+        assert problem["errors"][0]["pointer"] == "/password"
+        ok(ada.post("me/password", own | {"password": GOOD}), 204)
+        assert ok(ada.get("session"))["actor"]["id"] == made["id"]
+        other = Asking(None)
+        assert ok(other.post("session", {"email": ADA["email"], "password": GOOD}))["arriving"] is None
+
+    def test_so_it_is_by_a_link(self, odile):
+        ada, made = self.made(odile)
+        ok(odile.post(f"accounts/{made['id']}/password-reset"), 204)
+        work()
+        session = ok(ada.post("welcome/use", {"secret": link_in(mail.outbox[-1]), "password": GOOD}))
+        assert (session["arriving"], session["actor"]["id"]) == (None, made["id"])

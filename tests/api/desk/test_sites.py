@@ -29,6 +29,11 @@ def test_a_new_site_has_a_home_page_that_visitors_read_and_a_folder(odile):
         ({"name": "Skerrow Regatta"}, "/name"),
         ({"hosts": ["quay.example:80"]}, "/hosts/0"),
         ({"hosts": ["http://quay.example"]}, "/hosts/0"),
+        ({"hosts": ["races.example", "localhost"]}, "/hosts/1"),
+        ({"hosts": ["desk.localhost"]}, "/hosts/0"),
+        ({"hosts": ["127.0.0.1"]}, "/hosts/0"),
+        ({"hosts": ["127.4.5.6"]}, "/hosts/0"),
+        ({"hosts": ["0.0.0.0"]}, "/hosts/0"),
         ({"language": "xx"}, "/language"),
         ({"bin_days": -1}, "/bin_days"),
     ],
@@ -43,6 +48,11 @@ def test_settings_are_changed_by_whoever_has_the_duty_for_that_site(odile, ask):
     assert b"By the quay" in Client().get("/site/harbour/").content
     assert odile.patch("sites/harbour", {"name": "Again"}, **TAG).status_code == 412
     refused(ask("ines").patch("sites/harbour", {"name": "Mine"}, **TAG), "not-granted")
+
+
+def test_a_site_never_takes_the_name_of_the_desk(odile, settings):
+    settings.HOST = "desk.quay.example"
+    refused(odile.patch("sites/harbour", {"hosts": ["Desk.Quay.example"]}, **TAG), "invalid", 422)
 
 
 def test_a_site_answers_under_its_host_names(odile, settings):

@@ -86,6 +86,17 @@ def test_guessing_codes_is_slowed_down(ines):
     assert 429 in statuses[5:]
 
 
+def test_half_way_ends_with_being_disabled_whatever_comes_after(ines, odile):
+    secret, _ = enrol(ines)
+    other = Asking(None)
+    ok(other.post("session", SIGN_IN))
+    ok(odile.post("accounts/ines/disable"))
+    ok(odile.post("accounts/ines/enable"))
+    refused(other.post("session/factor", {"code": code_after(secret)}), "sign-in-over", 410)
+    ok(other.post("session", SIGN_IN))
+    assert ok(other.post("session/factor", {"code": code_after(secret, 2)}))["actor"]["id"] == "ines"
+
+
 def test_half_way_ends_by_itself_and_with_the_password(ines, monkeypatch):
     secret, _ = enrol(ines)
     other = Asking(None)

@@ -189,3 +189,45 @@ def test_standing_in_one_sees_nothing_of_it(odile):
     ok(odile.post("stand-in", {"account": "ines"}), 204)
     refused(odile.get("me"), "look-only")
     refused(odile.get("me/sessions"), "look-only")
+
+
+class TestAnAddressThatWaits:
+    def asked(self, asking, email="ines@post.example"):
+        return asking.patch("me", {"email": email}, **{"If-Match": asking.get("me")["ETag"]})
+
+    def test_is_shown_to_its_owner_and_taken_back(self, ines):
+        told = ok(self.asked(ines))
+        assert told["new_address"] == {"email": "ines@post.example", "asked_by": None}
+        work()
+        secret = link_in(mail.outbox[0])
+        ok(ines.delete("me/new-address"), 204)
+        assert ok(ines.get("me"))["new_address"] is None
+        refused(Asking(None).post("welcome/use", {"secret": secret}), "link-over", 410)
+        refused(ines.delete("me/new-address"), "not-found", 404)
+
+    def test_tells_who_asked_for_it_and_they_may_take_it_back_too(self, odile, ines):
+        address_asked(odile)
+        assert ok(ines.get("me"))["new_address"] == {"email": "new@post.example", "asked_by": "Odile Varga"}
+        assert ok(odile.get("accounts/ines"))["new_address"] == "new@post.example"
+        ok(odile.delete("accounts/ines/new-address"), 204)
+        assert ok(ines.get("me"))["new_address"] is None
+        refused(ines.delete("accounts/ines/new-address"), "not-granted")
+
+    def test_that_another_has_is_told_to_its_owner_alone(self, ines, odile):
+        free, taken = (self.asked(ines, email) for email in ("free@post.example", "halla@skerrow.example"))
+        told = [ok(answer) for answer in (free, taken)]
+        assert [one.pop("new_address")["email"] for one in told] == ["free@post.example", "halla@skerrow.example"]
+        assert told[0] == told[1]
+        work()
+        [letter] = [letter for letter in mail.outbox if letter.to == ["halla@skerrow.example"]]
+        assert "another account signs in with already" in letter.body
+        assert "welcome#" not in letter.body
+        problem = refused(self.asked(odile, "halla@skerrow.example"), "invalid", 422)  # she may invite people
+        assert problem["errors"] == [{"pointer": "/email", "message": "Another account has this address."}]
+
+    def test_letters_are_not_sent_without_end(self, ines):
+        answers = [self.asked(ines).status_code for _ in range(9)]
+        assert answers[:5] == [200] * 5
+        assert answers[6:] == [429] * 3
+        others = [self.asked(ines, f"other-{n}@post.example").status_code for n in range(30)]
+        assert 0 < others.count(200) < 20

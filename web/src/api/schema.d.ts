@@ -125,6 +125,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/accounts/{account}/new-address": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Take a new address back that waits to be confirmed. */
+        delete: operations["let_address_go"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/accounts/{account}/password-reset": {
         parameters: {
             query?: never;
@@ -883,7 +900,10 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Make somebody else the author of a page: one's own, or anybody's for whoever hands leavers' work over. */
+        /**
+         * @description Make somebody else the author of a page: of one's own, of what somebody disabled wrote, of what one may edit
+         *     where one gives roles, since what is given as `own` then reaches it (§4).
+         */
         post: operations["hand_on_page"];
         delete?: never;
         options?: never;
@@ -1794,6 +1814,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/me/new-address": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Take a new address back that waits to be confirmed, whoever asked for it. */
+        delete: operations["let_own_address_go"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/me/password": {
         parameters: {
             query?: never;
@@ -2368,8 +2405,8 @@ export interface paths {
         /**
          * @description Begin to look at the desk as someone else has it, or with `staged` as they would with what is staged.
          *
-         *     Nobody's password is needed. Under changes that are not applied somebody might see what the actor may not
-         *     (§7), so that only keyholders, who may see everything, do that.
+         *     Nobody's password is needed. With what is staged they are as they would be, and whoever stands in as they are
+         *     now (§7).
          */
         post: operations["stand_in"];
         /** @description An API view behind the door. `self.session` tells who asks. */
@@ -2700,10 +2737,15 @@ export interface components {
             entry: number;
             summary: string;
         };
-        /** @description Somebody who signed in and must have more before anything is open: a second factor, fields of the profile. */
+        /**
+         * @description Somebody who signed in and must have more before anything is open: a second factor,
+         *     a password of their own, fields of the profile.
+         */
         ArrivingShape: {
             name: string;
             factor: boolean;
+            /** @description Whether somebody else chose the password, so that it is changed. */
+            password: boolean;
             fields_missing: string[];
         };
         /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
@@ -3758,6 +3800,7 @@ export interface components {
             portrait: string | null;
             profile: components["schemas"]["ProfileFieldShape"][];
             id: string;
+            new_address: components["schemas"]["NewAddressShape"] | null;
         };
         /** @description A group an account is in; `staged` tells that one is about to let it join or leave. */
         MembershipShape: {
@@ -3809,6 +3852,12 @@ export interface components {
         NarrowedShape: {
             role: string | null;
             text: string;
+        };
+        /** @description An address that waits to be confirmed, and who asked for it. */
+        NewAddressShape: {
+            email: string;
+            /** @description The name of somebody else; null is oneself. */
+            asked_by: string | null;
         };
         /** @description A field that may be filled in while making a page. */
         NewFieldShape: {
@@ -5414,6 +5463,35 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["LeavingShape"];
                 };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    let_address_go: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                account: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description A refusal or an error */
             default: {
@@ -9212,6 +9290,33 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["CodesShape"];
                 };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    let_own_address_go: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description A refusal or an error */
             default: {

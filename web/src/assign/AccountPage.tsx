@@ -5,11 +5,13 @@ import { Menu, MenuItem, MenuSeparator } from "../shared/Menu";
 import { CutPortrait, Portrait } from "../shared/Portrait";
 import { GroupPicker } from "../shared/pickers";
 import { mayHopeToStandIn, useDuty, useSession, useStandIn } from "../shared/session";
+import { TextButton } from "../shared/TextLink";
 import { Button, Chip, Empty, ErrorNotice, Loading } from "../shared/ui";
 import {
   type AccountData,
   useGroups,
   useInviteAgain,
+  useLetAddressGo,
   useRemoveFactors,
   useSendReset,
   useTaggedAccount,
@@ -84,9 +86,7 @@ function Head({ data, tag }: { data: AccountData; tag: string }) {
             {row.desk ? "" : ", visitor"}
           </p>
           <Profile data={data} />
-          {data.new_address && (
-            <p className="truncate text-xs text-ink2">{data.new_address} waits to be confirmed</p>
-          )}
+          {data.new_address && <NewAddress account={row.id} address={data.new_address} />}
         </div>
         <More data={data} tag={tag} />
         {mayStandIn && mayHopeToStandIn(row, me) && (
@@ -101,6 +101,20 @@ function Head({ data, tag }: { data: AccountData; tag: string }) {
       </header>
       <ErrorNotice error={standIn.error} />
     </>
+  );
+}
+
+/** A new address that waits to be confirmed, and letting it go. */
+function NewAddress({ account, address }: { account: string; address: string }) {
+  const letGo = useLetAddressGo(account);
+  return (
+    <div className="flex items-baseline gap-2 text-xs text-ink2">
+      <span className="truncate">{address} waits to be confirmed</span>
+      <TextButton onClick={() => letGo.mutate()} aria-label={`Take ${address} back`}>
+        Take it back
+      </TextButton>
+      <ErrorNotice error={letGo.error} />
+    </div>
   );
 }
 

@@ -123,7 +123,7 @@ function Form({ demands, tag, onSaved }: FormProps) {
 function Lacking({ demands }: { demands: Demands }) {
   if (demands.lacking_in_all === null) return null;
   const fields = new Map(demands.fields_asked.map(({ key, name }) => [key, name]));
-  const words = (key: string) => (key === "factor" ? "second factor" : (fields.get(key) ?? key));
+  const words = (key: string) => fields.get(key) ?? key;
   return (
     <section aria-label="Who will be asked">
       <h2 className="mb-1">

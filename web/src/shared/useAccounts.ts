@@ -103,6 +103,15 @@ export function useRemoveFactors(account: string) {
   });
 }
 
+/** Let a new address go that waits to be confirmed. */
+export function useLetAddressGo(account: string) {
+  return useMutation({
+    mutationFn: () =>
+      answer(api.DELETE("/api/accounts/{account}/new-address", { params: { path: { account } } })),
+    onSettled: () => accessChanged(),
+  });
+}
+
 export function useInviteAgain(account: string) {
   return useMutation({
     mutationFn: (message: string) =>

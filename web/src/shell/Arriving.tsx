@@ -8,21 +8,17 @@ import { TextButton } from "../shared/TextLink";
 import { Button, ErrorNotice } from "../shared/ui";
 import { ProfileFields, profileOf, useChangeMe } from "../shared/who";
 import { AddFactor, RecoveryCodes } from "./AddFactor";
+import { ChangePassword } from "./ChangePassword";
 import { Door } from "./Door";
 
 export function Arriving({ arriving }: { arriving: Shapes["ArrivingShape"] }) {
   const signOut = useSignOut();
   const again = async () => cameIn(await answer(api.GET("/api/session")));
   return (
-    <Door
-      title={`Before you go on, ${arriving.name.split(" ")[0]}`}
-      says={
-        arriving.factor
-          ? "What you may do here asks for a second factor besides the password."
-          : "Everybody here fills in some of their profile."
-      }
-    >
-      {arriving.factor ? (
+    <Door title={`Before you go on, ${arriving.name.split(" ")[0]}`} says={says(arriving)}>
+      {arriving.password ? (
+        <ChangePassword now="Password you were given" button="Choose it and go on" wide onDone={again} />
+      ) : arriving.factor ? (
         <Factor onDone={again} />
       ) : (
         <Missing keys={arriving.fields_missing} onDone={again} />
@@ -32,6 +28,12 @@ export function Arriving({ arriving }: { arriving: Shapes["ArrivingShape"] }) {
       </p>
     </Door>
   );
+}
+
+function says({ password, factor }: Shapes["ArrivingShape"]) {
+  if (password) return "Somebody else made your password. Choose one that only you know.";
+  if (factor) return "What you may do here asks for a second factor besides the password.";
+  return "Everybody here fills in some of their profile.";
 }
 
 function Factor({ onDone }: { onDone: () => Promise<void> }) {

@@ -3,12 +3,12 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { answer, answerWithTag, api, ProblemError, type Shapes } from "../api/client";
 import { keys } from "../shared/keys";
-import { NewPassword } from "../shared/NewPassword";
 import { CutPortrait, Portrait } from "../shared/Portrait";
 import { queryClient } from "../shared/query";
 import { clock, day } from "../shared/time";
-import { Button, ErrorNotice, INPUT, Labelled, Loading } from "../shared/ui";
+import { Button, ErrorNotice, Loading } from "../shared/ui";
 import { useChangeMe, WhoFields, whoOf } from "../shared/who";
+import { ChangePassword } from "./ChangePassword";
 import { Factors } from "./Factors";
 
 export function Me() {
@@ -51,6 +51,7 @@ function Who({ me, tag }: { me: Shapes["MeShape"]; tag: string }) {
         <Button onClick={() => cut(true)}>{me.portrait ? "Another portrait" : "Add a portrait"}</Button>
       </div>
       <CutPortrait open={portrait} onClose={() => cut(false)} account={me.id} portrait={me.portrait} />
+      {me.new_address && <NewAddress waiting={me.new_address} />}
       <WhoFields who={who} onChange={setWho} profile={me.profile} problem={problem} />
       <Button type="submit" disabled={change.isPending}>
         Save
@@ -63,52 +64,37 @@ function Who({ me, tag }: { me: Shapes["MeShape"]; tag: string }) {
 }
 
 function Password() {
-  const [current, setCurrent] = useState("");
-  const [password, setPassword] = useState("");
-  const change = useMutation({
-    mutationFn: () => answer(api.POST("/api/me/password", { body: { current, password } })),
-    onSuccess: () => {
-      setCurrent("");
-      setPassword("");
-      return queryClient.invalidateQueries({ queryKey: keys.ownSessions });
-    },
-  });
-  const problem = change.error instanceof ProblemError ? change.error : null;
   return (
-    <form
-      aria-label="Your password"
-      onSubmit={(event) => {
-        event.preventDefault();
-        change.mutate();
-      }}
-    >
+    <>
       <h2 className="mb-2">Your password</h2>
-      <Labelled label="Password you have now" error={problem?.at("/current")}>
-        {(id, by) => (
-          <input
-            id={id}
-            aria-describedby={by}
-            type="password"
-            autoComplete="current-password"
-            value={current}
-            onChange={(event) => setCurrent(event.target.value)}
-            className={INPUT}
-          />
-        )}
-      </Labelled>
-      <NewPassword value={password} onChange={setPassword} error={problem?.at("/password")} />
-      {problem && !problem.at("/current") && (
-        <p role="alert" className="mb-2 text-sm text-bar">
-          {problem.problem.detail}
-        </p>
-      )}
-      <Button type="submit" disabled={change.isPending || current === "" || password === ""}>
-        Change it
+      <ChangePassword
+        now="Password you have now"
+        button="Change it"
+        done="Changed. Everywhere else you are signed out."
+        onDone={() => queryClient.invalidateQueries({ queryKey: keys.ownSessions })}
+      />
+    </>
+  );
+}
+
+/** An address that waits to be confirmed: who asked for it, and taking it back. */
+function NewAddress({ waiting }: { waiting: Shapes["NewAddressShape"] }) {
+  const letGo = useMutation({
+    mutationFn: () => answer(api.DELETE("/api/me/new-address")),
+    onSettled: () => queryClient.invalidateQueries({ queryKey: keys.me }),
+  });
+  return (
+    <div className="mb-3 rounded border border-line p-3 text-sm">
+      <p>
+        <b className="font-semibold">{waiting.email}</b> waits to be confirmed.{" "}
+        {waiting.asked_by ? `${waiting.asked_by} asked for it.` : "You asked for it."} Until then the address
+        you have stays.
+      </p>
+      <Button className="mt-2" onClick={() => letGo.mutate()} disabled={letGo.isPending}>
+        Take it back
       </Button>
-      <span role="status" className="ml-3 text-sm text-ink2">
-        {change.isSuccess ? "Changed. Everywhere else you are signed out." : ""}
-      </span>
-    </form>
+      <ErrorNotice error={letGo.error} />
+    </div>
   );
 }
 
