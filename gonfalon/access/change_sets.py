@@ -9,7 +9,7 @@ Applying holds the version row, so change sets are applied one after another; an
 has changed since it was staged refuses the whole set, and nothing is written.
 """
 
-from collections.abc import Iterable, Set
+from collections.abc import Iterable, Iterator, Set
 from dataclasses import dataclass
 from itertools import groupby
 from typing import Any
@@ -33,6 +33,7 @@ from gonfalon.ledger.models import By, Change, Entry, record
 from gonfalon.work import POLICY, unit
 
 Data = dict[str, Any]
+LOOKED_AT = 50
 _AT_ONCE = 2_000
 """So many rows are written at once: one statement has to fit into a packet of the database."""
 
@@ -164,6 +165,18 @@ def undoable() -> QuerySet[ChangeSet]:
     return ChangeSet.objects.filter(state=ChangeSet.State.APPLIED).exclude(
         pk__in=StagedOperation.objects.filter(reverse={}).values("change_set")
     )
+
+
+def undoable_by(sight: Sight) -> Iterator[ChangeSet]:
+    """The same, the last one first, as far as all that each changed may be known. Two queries for each LOOKED_AT."""
+    before = undoable().order_by("-ended_at", "-pk")
+    for first in range(0, before.count(), LOOKED_AT):
+        some = list(before[first : first + LOOKED_AT])
+        changed: dict[str, list[tuple[Data, Any]]] = {row.pk: [] for row in some}
+        found = StagedOperation.objects.filter(change_set__in=changed).values_list("change_set_id", "data", "was")
+        for change_set, data, was in found:
+            changed[change_set].append((data, was))
+        yield from (row for row in some if operations.are_known(changed[row.pk], sight))
 
 
 def rebase(owner: str, position: int, policy: Policy) -> None:

@@ -15,6 +15,7 @@ from gonfalon.access.change_sets import apply_at_once
 from gonfalon.access.models import Review, ReviewItem
 from gonfalon.access.sight import UNBOUND
 from gonfalon.access.snapshot import current
+from gonfalon.accounts.models import Account
 from gonfalon.clock import now
 from gonfalon.core.document.writer import write_scope
 from gonfalon.core.model.policy import Assignment, Policy, Scope, Subject
@@ -75,13 +76,16 @@ def waiting_for(reviewer: str) -> list[Review]:
     return list(Review.objects.filter(closed_at=None, reviewers__contains=reviewer))
 
 
-def hand_reviews(reviewer: str, to: str | None) -> None:
-    """Let somebody decide in the place of another; with nobody, only where others are left who do."""
+def hand_reviews(reviewer: str, to: str | None, by: By) -> None:
+    """Let somebody decide in the place of another; with nobody, only where others are left who do. An entry each."""
+    names: dict[str | None, str] = dict(Account.objects.filter(pk__in=[reviewer, to]).values_list("id", "name"))
     for review in waiting_for(reviewer):
         others = [id for id in review.reviewers if id not in (reviewer, to)]
         if to is not None or others:
             review.reviewers = [*others, *([to] if to else [])]
             review.save(update_fields=["reviewers"])
+            about, way, instead = ("review", review.id), "" if to else "left", names[reviewer]
+            record(by, "review.handed-on", about=about, way=way, name=review.name, to=names.get(to), instead=instead)
 
 
 @unit(POLICY)

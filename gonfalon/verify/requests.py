@@ -109,9 +109,11 @@ def decline(request: AccessRequest, word: str, viewpoint: Viewpoint, by: By) -> 
     _close(_held(request), AccessRequest.State.DECLINED, word, viewpoint, by, None)
 
 
-def withdraw_all(account: str, viewpoint: Viewpoint) -> None:
-    """Close what somebody asked for who will not come back."""
+def withdraw_all(account: str, viewpoint: Viewpoint, by: By) -> None:
+    """Close what somebody asked for who will not come back; an entry each, at most MOST_OPEN."""
     open_ones = AccessRequest.objects.filter(account_id=account, state=AccessRequest.State.OPEN)
+    for row in open_ones:
+        _record(row, by, "request.declined", viewpoint)
     open_ones.update(
         state=AccessRequest.State.DECLINED,
         answer="The account was disabled.",

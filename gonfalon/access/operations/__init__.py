@@ -9,6 +9,7 @@
 Both must come to the same policy; tests/api/changes/test_change_sets.py holds them beside each other.
 """
 
+from collections.abc import Iterable
 from typing import Any
 
 from rest_framework import serializers
@@ -16,6 +17,7 @@ from rest_framework import serializers
 from gonfalon.access.describe import Names
 from gonfalon.access.operations import accounts, assignments, delegations, groups, limits, roles
 from gonfalon.access.operations.base import Data, OperationKind, plain
+from gonfalon.access.sight import Sight
 from gonfalon.core import operations
 from gonfalon.ledger.models import Change
 
@@ -69,12 +71,34 @@ def told(data: Data, was: Any, names: Names) -> Change:
 
 def recorded(data: Data, was: Any, names: Names) -> Change:
     """The same for the ledger, with the nodes that it names."""
-    change, nodes = told(data, was, names), []
+    change = told(data, was, names)
+    if nodes := nodes_in(data, was):
+        change["nodes"] = sorted(nodes)
+    return change
+
+
+def nodes_in(data: Data, was: Any) -> set[str]:
+    """The nodes that an operation names, or that how its part stood did."""
+    nodes: set[str] = set()
     for said in (data, was):
         if isinstance(said, dict):
-            nodes += [said["node"]] if "node" in said else []
-            nodes += (said.get("scope") or {}).get("branches") or []
-            nodes += said.get("branches") or []
-    if nodes:
-        change["nodes"] = sorted(set(nodes))
-    return change
+            nodes |= {said["node"]} if "node" in said else set()
+            nodes |= {*((said.get("scope") or {}).get("branches") or ()), *(said.get("branches") or ())}
+    return nodes | ({*was} if data["kind"] == "set-reach" and isinstance(was, list) else set())
+
+
+def people_in(data: Data, was: Any) -> set[str]:
+    """The accounts that an operation names, or that how its part stood did."""
+    people = {data["account"]} if "account" in data else set()
+    for said in (data, was):
+        to = said.get("to") if isinstance(said, dict) else None
+        people |= {to["id"]} if to and to["kind"] == "account" else set()
+    return people
+
+
+def are_known(every: Iterable[tuple[Data, Any]], sight: Sight) -> bool:
+    """Whether all that some operations name may be named to somebody; each is given with how its part stood."""
+    return all(
+        all(id in sight.nodes for id in nodes_in(data, was)) and all(id in sight.people for id in people_in(data, was))
+        for data, was in every
+    )

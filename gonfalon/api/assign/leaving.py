@@ -88,8 +88,8 @@ class DisableView(GuardedView):
             operations += _roles_for(roles_to, account, self.viewpoint)
         if pages_to is not None:
             hand_on(account, pages_to, self.session.by)
-        hand_reviews(account, reviews_to)
-        withdraw_all(account, self.viewpoint)
+        hand_reviews(account, reviews_to, self.session.by)
+        withdraw_all(account, self.viewpoint, self.session.by)
         apply_at_once(self.viewpoint.who or "", operations, self.session.by, self.viewpoint.sight)
         return Response(account_data(Account.objects.get(pk=row.pk), self.viewpoint.renewed()))
 

@@ -38,6 +38,7 @@ class WhereView(GuardedView):
         nodes = self.viewpoint.nodes
         sight = self.viewpoint.in_sight
         may = survey.allowed([account], None, ON_PAGES, self.viewpoint.at)[0] & sight.whole[:, None]
+        may &= may[:, [ON_PAGES.index("see")]]  # nobody comes to what they do not see
         roots = {n.id for n in nodes.tree.nodes if n.parent is None}
         branches = []
         for node in nodes.tree.nodes:

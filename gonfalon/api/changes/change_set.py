@@ -1,5 +1,6 @@
 """The tray: staging, dropping and applying one's own change set."""
 
+from itertools import islice
 from typing import Any
 
 from django.db.models import Count
@@ -22,6 +23,7 @@ from gonfalon.ledger.models import Entry
 from gonfalon.viewpoint.viewpoint import Viewpoint
 from gonfalon.work import NODES, POLICY
 
+MOST_LISTED = 1_000
 DUTIES = ("roles.define", "roles.assign", "limits.set", "accounts.disable")
 
 
@@ -193,8 +195,9 @@ class AppliedSetsView(GuardedView):
 
     @extend_schema(responses=AppliedSetShape(many=True), operation_id="applied_sets", parameters=PAGED)
     def get(self, request: Request) -> Response:
-        """Change sets that are applied and not undone, the last one first. One query."""
-        rows = change_sets.undoable().order_by("-ended_at")
+        """Change sets that are applied and not undone, the last one first: the last MOST_LISTED of those that changed
+        nothing out of sight."""
+        rows = islice(change_sets.undoable_by(self.viewpoint.sight), MOST_LISTED)
         return paged(request, [{"id": row.id, "applied_at": row.ended_at} for row in rows])
 
 
@@ -217,7 +220,7 @@ class UndoneView(GuardedView):
     def post(self, request: Request, change_set: str) -> Response:
         """Take back an applied change set as one, whoever applied it."""
         row = change_sets.undoable().filter(pk=change_set).first()
-        if row is None:
+        if row is None or not operations.are_known(row.operations.values_list("data", "was"), self.viewpoint.sight):
             raise NotFound("change set")
         for duty in {operations.KINDS[op.data["kind"]].duty for op in row.operations.all()}:
             require(self.viewpoint, duty)

@@ -62,7 +62,7 @@ class TotalShape(TouchedShape):
     """One thing that changes: for whom, and at how many places for the one that gains or loses most.
 
     `places` says whether it is about places at all, and `pages` whether those can be listed. Places are counted only
-    for whoever sees all of them; to others `most_gained` and `most_lost` are null.
+    for whoever sees all of them, and not where something may be made; else `most_gained` and `most_lost` are null.
     """
 
     key = serializers.CharField()
@@ -170,13 +170,17 @@ class Telling:
                     "lose": total.lose if self.people else None,
                     "visitors_gain": total.visitors.gained > 0,
                     "visitors_lose": total.visitors.lost > 0,
-                    "most_gained": total.most_gained if self.places else None,
-                    "most_lost": total.most_lost if self.places else None,
+                    "most_gained": total.most_gained if self._counts(key) else None,
+                    "most_lost": total.most_lost if self._counts(key) else None,
                 }
                 for key, total in turns
                 if self.people or total.visitors != Delta(0, 0)
             ],
         }
+
+    def _counts(self, key: str) -> bool:
+        """Places are told in numbers, but those where something may be made: not all take every kind."""
+        return self.places and not key.startswith("create:")
 
     def touching(self, changed: Impact | AffectedAccounts) -> dict[str, Any]:
         """For how many accounts anything changes, and whether for visitors."""

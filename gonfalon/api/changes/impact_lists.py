@@ -1,6 +1,6 @@
 """What one's staged changes would do, one by one: each account, each page for one of them, each page for anybody."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from typing import Any
 
 import numpy as np
@@ -73,8 +73,18 @@ def _sum(turns: Any) -> Delta:
 
 def _turn(key: str, turn: Delta, policy: Policy, viewpoint: Viewpoint) -> dict[str, Any]:
     words, places = turn_words(key, policy, viewpoint.catalogue), has_places(key, policy)
-    gained, lost = turn if viewpoint.sees_all_nodes or not places else (None, None)
+    counted = (viewpoint.sees_all_nodes and not key.startswith("create:")) or not places
+    gained, lost = turn if counted else (None, None)
     return {"key": key, "words": words, "gained": gained, "lost": lost, "places": places}
+
+
+def places_for(key: str, viewpoint: Viewpoint) -> Callable[[str], bool]:
+    """Whether something can be done at a node at all: a kind can be made beneath some kinds alone."""
+    action, _, type = key.partition(":")
+    if action != "create":
+        return lambda id: True
+    under, tree = viewpoint.catalogue.type(type).under, viewpoint.nodes.tree
+    return lambda id: id in tree and tree.nodes[tree.index[id]].type in under
 
 
 class NodeTitleShape(serializers.Serializer):
@@ -105,7 +115,8 @@ class ImpactNodesView(GuardedView):
         key = request.query_params.get("key", "")
         if key not in changed.deltas.get(who, {}) or not has_places(key, changed.after.policy):
             raise NotFound("change")
-        gained, lost = changed.nodes(who, key)
+        takes = places_for(key, self.viewpoint)
+        gained, lost = ([id for id in ids if takes(id)] for ids in changed.nodes(who, key))
         return Response({"gained": self._titles(gained), "lost": self._titles(lost)})
 
     def _titles(self, ids: Sequence[str]) -> list[dict[str, str]]:
@@ -140,7 +151,9 @@ class ImpactPagesView(GuardedView):
         gained, lost = changed.at_nodes(key, changed.deltas.keys() - VISITORS)
         visitors_gain, visitors_lose = changed.at_nodes(key, VISITORS)
         touched = gained + lost + visitors_gain + visitors_lose
-        touched = np.where(self.viewpoint.in_sight.whole, touched, 0)
+        takes, tree = places_for(key, self.viewpoint), self.viewpoint.nodes.tree
+        there = self.viewpoint.in_sight.whole & np.array([takes(node.id) for node in tree.nodes], dtype=bool)
+        touched = np.where(there, touched, 0)
         turning = np.argsort(-touched, kind="stable")[: np.count_nonzero(touched)]
         page = paged(request, turning.tolist())
         nodes, titles = changed.after.tree.nodes, self.viewpoint.nodes.titles

@@ -10,11 +10,24 @@ from rest_framework.response import Response
 from gonfalon.access.catalogue import PROPERTY_KINDS, SHAPES, VERB_WORDS, VERBS_IN_WORDS
 from gonfalon.access.models import KnownCapability
 from gonfalon.access.words import REASON_SHORT, REASON_WORDS, SENTENCES
-from gonfalon.api.guard import GuardedView, May, SignedIn
+from gonfalon.api.guard import GuardedView, May, SignedIn, may
 from gonfalon.api.problems import Invalid
 from gonfalon.api.shapes import Input, WithFields
 from gonfalon.core.model.vocabulary import ACTIONS, Reason
+from gonfalon.viewpoint.viewpoint import Viewpoint
 from gonfalon.work import POLICY
+
+SAYING = (
+    "roles.define",
+    "kinds.define",
+    "roles.assign",
+    "roster.see",
+    "limits.set",
+    "impersonate.start",
+    "expectations.keep",
+    "site.settings",
+)
+"""The duties of those who say something about access or kinds, or look at what is said."""
 
 
 class FieldShape(serializers.Serializer):
@@ -121,9 +134,15 @@ class CatalogueView(GuardedView):
 
     @extend_schema(responses=CatalogueShape, operation_id="catalogue")
     def get(self, request: Request) -> Response:
-        """What there is to say something about. `new` names capabilities that nobody has looked at. Three queries."""
-        catalogue = self.viewpoint.snapshot.catalogue
-        known = set(KnownCapability.objects.values_list("key", flat=True))
+        """What there is to say something about. `new` names capabilities that nobody has looked at. Three queries.
+
+        All of it for whoever says something about access or kinds; for others at the desk the names of the kinds that
+        they see or are given something of, and components.
+        """
+        viewpoint, catalogue = self.viewpoint, self.viewpoint.snapshot.catalogue
+        whole, desk = any(may(viewpoint, duty) for duty in SAYING), may(viewpoint, "desk.open")
+        names = catalogue.types.keys() if whole else _kinds_known(viewpoint) if desk else frozenset()
+        known = set(KnownCapability.objects.values_list("key", flat=True)) if whole else set()
         return Response(
             {
                 "types": [
@@ -142,9 +161,11 @@ class CatalogueView(GuardedView):
                                 "required": f.required,
                             }
                             for f in t.fields
+                            if whole
                         ],
                     }
                     for t in catalogue.types.values()
+                    if t.key in names
                 ],
                 "verbs": [{"key": v.key, "name": v.name, "phrase": v.phrase} for v in VERBS_IN_WORDS],
                 "duties": [
@@ -157,6 +178,7 @@ class CatalogueView(GuardedView):
                         "risk": d.risk,
                     }
                     for d in catalogue.duties.values()
+                    if whole
                 ],
                 "components": [
                     {
@@ -176,15 +198,24 @@ class CatalogueView(GuardedView):
                         "facets": c.facets,
                     }
                     for c in catalogue.components.values()
+                    if whole or desk
                 ],
                 "actions": [{"key": key, "name": VERB_WORDS[key][0], "phrase": VERB_WORDS[key][1]} for key in ACTIONS],
                 "reasons": {
                     reason: {"short": REASON_SHORT[reason], "sentence": REASON_WORDS[reason]} for reason in Reason
                 },
                 "sentences": SENTENCES,
-                "new": [key for key in catalogue.capabilities() if key not in known],
+                "new": [key for key in catalogue.capabilities() if whole and key not in known],
             }
         )
+
+
+def _kinds_known(viewpoint: Viewpoint) -> set[str]:
+    """The kinds of pages in sight, and those of which anything is given."""
+    seen = viewpoint.in_sight.whole
+    kinds = {node.type for node, here in zip(viewpoint.nodes.tree.nodes, seen.tolist(), strict=True) if here}
+    sources = viewpoint.engine.grants.of(viewpoint.who, viewpoint.at).sources
+    return kinds | {key.partition(".")[0] for source in sources for key in source.statements}
 
 
 class LookedAtView(GuardedView):

@@ -15,7 +15,7 @@ from gonfalon.access.models import Answer
 from gonfalon.access.snapshot import raise_version, with_words
 from gonfalon.access.vocabulary import switch, vocabulary
 from gonfalon.api.changes.impact import Telling, TouchedShape
-from gonfalon.api.guard import GuardedView, May
+from gonfalon.api.guard import GuardedView, May, may
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import NotFound
 from gonfalon.api.shapes import Input
@@ -37,7 +37,7 @@ class ExtensionShape(serializers.Serializer):
     types = serializers.ListField(child=serializers.CharField())
     components = serializers.ListField(child=serializers.CharField())
     duties = serializers.ListField(child=serializers.CharField())
-    roles = serializers.IntegerField()
+    roles = serializers.IntegerField(allow_null=True, help_text="For whoever may know what roles say.")
     pages = serializers.IntegerField()
 
 
@@ -91,11 +91,13 @@ class SwitchedView(GuardedView):
 
 
 def _data(extensions: Iterable[Extension], off: frozenset[str], viewpoint: Viewpoint) -> Iterator[dict[str, Any]]:
+    tells = may(viewpoint, "roles.define")
     said = set(Answer.objects.values_list("role_id", "capability"))
     seen = viewpoint.in_sight.whole
     pages = Counter(node.type for i, node in enumerate(viewpoint.nodes.tree.nodes) if seen[i])
     for e in extensions:
         brings = set(e.brings)
+        saying = {role for role, c in said if c in brings or c.partition(".")[0] in brings}
         yield {
             "key": e.key,
             "name": e.name,
@@ -105,6 +107,6 @@ def _data(extensions: Iterable[Extension], off: frozenset[str], viewpoint: Viewp
             "types": [type.plural for type in e.types],
             "components": [component.name for component in e.components],
             "duties": [duty.name for duty in e.duties],
-            "roles": len({role for role, c in said if c in brings or c.partition(".")[0] in brings}),
+            "roles": len(saying) if tells else None,
             "pages": sum(pages[type.key] for type in e.types),
         }

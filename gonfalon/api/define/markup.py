@@ -13,24 +13,25 @@ from gonfalon.access.markup import Markup, faults, risk_of
 from gonfalon.access.models import Answer, MarkupSet, Role
 from gonfalon.access.snapshot import raise_version
 from gonfalon.api.etag import ETAG, TAGGED, etag, expected_version
-from gonfalon.api.guard import GuardedView, May
+from gonfalon.api.guard import GuardedView, May, may
 from gonfalon.api.names import NameField
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import ChangedMeanwhile, Conflict, Invalid, NotFound
 from gonfalon.api.shapes import Input
 from gonfalon.ledger.models import Change, record
+from gonfalon.viewpoint.viewpoint import Viewpoint
 from gonfalon.work import POLICY
 
 
 class MarkupSetShape(serializers.Serializer):
-    """A set, why it is risky (empty: it is not), and the roles that may use it."""
+    """A set, why it is risky (empty: it is not), and the roles that say something of it, for whoever defines roles."""
 
     key = serializers.CharField()
     name = serializers.CharField()
     elements = serializers.DictField(child=serializers.ListField(child=serializers.CharField()))
     schemes = serializers.ListField(child=serializers.CharField())
     risk = serializers.CharField()
-    roles = serializers.ListField(child=serializers.CharField())
+    roles = serializers.ListField(child=serializers.CharField(), allow_null=True)
     version = serializers.IntegerField()
 
 
@@ -57,8 +58,8 @@ class MarkupSetsView(GuardedView):
     def get(self, request: Request) -> Response:
         """All sets by name. Two queries."""
         rows = list(MarkupSet.objects.all())
-        using = _using()
-        return paged(request, [_data(row, using.get(row.key, [])) for row in rows])
+        using = _using(self.viewpoint)
+        return paged(request, [_data(row, using) for row in rows])
 
     @extend_schema(request=MarkupInput, responses={201: MarkupSetShape}, operation_id="make_markup_set")
     def post(self, request: Request) -> Response:
@@ -69,7 +70,7 @@ class MarkupSetsView(GuardedView):
         row = MarkupSet.objects.create(key=key_for(data["name"], taken), **data)
         raise_version()
         record(self.session.by, "markup.made", about=("markup", row.key), name=row.name)
-        return Response(_data(row, []), status=201)
+        return Response(_data(row, _using(self.viewpoint)), status=201)
 
 
 class MarkupSetView(GuardedView):
@@ -79,7 +80,7 @@ class MarkupSetView(GuardedView):
     @extend_schema(responses=MarkupSetShape, operation_id="markup_set", parameters=[ETAG])
     def get(self, request: Request, markup_set: str) -> Response:
         row = _row(markup_set)
-        return Response(_data(row, _using().get(row.key, [])), headers={"ETag": etag(row.version)})
+        return Response(_data(row, _using(self.viewpoint)), headers={"ETag": etag(row.version)})
 
     @extend_schema(request=MarkupInput, responses=MarkupSetShape, operation_id="change_markup_set", parameters=TAGGED)
     def put(self, request: Request, markup_set: str) -> Response:
@@ -88,7 +89,7 @@ class MarkupSetView(GuardedView):
         data = _read(request)
         row = _row(markup_set)
         if expected != etag(row.version):
-            raise ChangedMeanwhile(f"{row.name} was changed while you were editing it.", _data(row, []))
+            raise ChangedMeanwhile(f"{row.name} was changed while you were editing it.", _data(row, None))
         _name_is_free(data["name"], but=row.key)
         changes = [
             Change(what=key, was=_told(getattr(row, key)), now=_told(value))
@@ -102,13 +103,15 @@ class MarkupSetView(GuardedView):
             row.save()
             raise_version()
             record(self.session.by, "markup.changed", about=("markup", row.key), changes=changes, name=row.name)
-        return Response(_data(row, _using().get(row.key, [])), headers={"ETag": etag(row.version)})
+        return Response(_data(row, _using(self.viewpoint)), headers={"ETag": etag(row.version)})
 
     @extend_schema(responses={204: OpenApiResponse()}, operation_id="drop_markup_set")
     def delete(self, request: Request, markup_set: str) -> Response:
         row = _row(markup_set)
-        if using := _using().get(row.key):
-            names = ", ".join(Role.objects.filter(pk__in=using).values_list("name", flat=True))
+        said = Answer.objects.filter(capability=MARKUP_PREFIX + row.key)
+        if said.exists():
+            using = Role.objects.filter(pk__in=said.values("role")).values_list("name", flat=True)
+            names = ", ".join(using) if may(self.viewpoint, "roles.define") else "some roles"
             raise Conflict(f"{row.name} is still spoken of by {names}. Clear what they say of it first.")
         row.delete()
         spend("markup", {markup_set: row.name})
@@ -150,8 +153,10 @@ def _row(key: str) -> MarkupSet:
     return row
 
 
-def _using() -> dict[str, list[str]]:
-    """For each set the roles that say something of it."""
+def _using(viewpoint: Viewpoint) -> dict[str, list[str]] | None:
+    """For each set the roles that say something of it; None for whoever may not know what roles say."""
+    if not may(viewpoint, "roles.define"):
+        return None
     using: dict[str, list[str]] = {}
     said = Answer.objects.filter(capability__startswith=MARKUP_PREFIX).order_by("role__position", "role_id")
     for role, capability in said.values_list("role_id", "capability"):
@@ -159,14 +164,14 @@ def _using() -> dict[str, list[str]]:
     return using
 
 
-def _data(row: MarkupSet, using: list[str]) -> dict[str, Any]:
+def _data(row: MarkupSet, using: dict[str, list[str]] | None) -> dict[str, Any]:
     return {
         "key": row.key,
         "name": row.name,
         "elements": row.elements,
         "schemes": row.schemes,
         "risk": risk_of(Markup.of(row)),
-        "roles": using,
+        "roles": None if using is None else using.get(row.key, []),
         "version": row.version,
     }
 

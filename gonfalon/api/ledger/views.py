@@ -15,8 +15,10 @@ from gonfalon.api.guard import GuardedView, May, decide
 from gonfalon.api.paging import whole
 from gonfalon.content.removed import standing_of
 from gonfalon.core import Question
-from gonfalon.core.model.tree import Target
+from gonfalon.core.model.tree import Target, profile
+from gonfalon.core.model.vocabulary import PROFILE
 from gonfalon.ledger.models import Change, Entry
+from gonfalon.ledger.sentences import WHAT
 from gonfalon.verify.ledger_words import changes_of_entries, sentences
 from gonfalon.viewpoint.viewpoint import Viewpoint
 
@@ -138,6 +140,9 @@ def _targets(entries: Iterable[Entry], viewpoint: Viewpoint) -> dict[str, Target
 def _as_far_as_seen(entry: Entry, whole: "_Seen", target: Target | None, viewpoint: Viewpoint) -> _Seen:
     """Nothing of a node out of sight, no value of a field closed to the reader or gone, no node that it names."""
     told = [c for c in whole.changes if all(id in viewpoint.sight.nodes for id in c.get("nodes", ()))]
+    if entry.about_kind == "account":
+        told = [c for c in told if _sees_of_profile(entry, c, viewpoint)]
+        return _Seen(whole.summary, entry.about_id, told)
     if entry.about_kind != "node":
         everything = len(told) == len(whole.changes)
         return _Seen(whole.summary if everything else OUT_OF_SIGHT, entry.about_id, told)
@@ -153,3 +158,19 @@ def _as_far_as_seen(entry: Entry, whole: "_Seen", target: Target | None, viewpoi
     fields = kind.fields if kind else ()  # what was said of who sees a retired field does not count any more
     told = [c for c in told if "field" not in c or (c["field"] in fields and may("see-field", c["field"]))]
     return _Seen(whole.summary, entry.about_id, [c for c in told if "needs" not in c or may(c["needs"])])
+
+
+def _sees_of_profile(entry: Entry, change: Change, viewpoint: Viewpoint) -> bool:
+    """Whether a reader may know of a change of an account: of a field of its profile as the rules have it (§5).
+
+    Entries from before fields were kept by their keys tell no more than what every account has.
+    """
+    if "field" not in change:
+        return viewpoint.keyholder or change["what"] in _OF_EVERY_ACCOUNT
+    own = profile(entry.about_id)
+    question = Question(viewpoint.who, "see-field", own, viewpoint.at, field=change["field"])
+    there = change["field"] in {field.key for field in viewpoint.catalogue.type(PROFILE).fields}
+    return there and decide(viewpoint, question, trail=False).allow
+
+
+_OF_EVERY_ACCOUNT = frozenset(WHAT[key] for key in ("name", "email", "address", "language"))

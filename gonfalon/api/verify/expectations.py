@@ -50,8 +50,10 @@ class ExpectationShape(serializers.Serializer):
     recorded_by = serializers.CharField(allow_null=True)
     recorded_at = serializers.DateTimeField()
     holds = serializers.BooleanField()
-    asked = serializers.IntegerField()
-    failed = serializers.IntegerField()
+    asked = serializers.IntegerField(
+        allow_null=True, help_text="How many questions it is; null where that tells of people or pages out of sight."
+    )
+    failed = serializers.IntegerField(allow_null=True)
     against = AgainstShape(allow_null=True)
 
 
@@ -165,6 +167,13 @@ def _change(row: Expectation, words: str, was: str | None, now: str) -> Change:
     return Change(what=words, was=was, now=now, nodes=places)
 
 
+def _may_count(question: Mapping[str, Any], viewpoint: Viewpoint) -> bool:
+    """Whether how many questions an expectation is may be told: people to whoever sees the roster, pages to whoever
+    sees all of them."""
+    people = viewpoint.sight.roster or not question.keys() & set(RANGES)
+    return people and (viewpoint.sees_all_nodes or "branch" not in question)
+
+
 def expectations_data(rows: list[Expectation], results: list[Result], viewpoint: Viewpoint) -> list[dict[str, Any]]:
     """Expectations in words, and how they stand; without the ids of what is out of sight."""
     found = [r.against for r in results if r.against]
@@ -187,8 +196,8 @@ def expectations_data(rows: list[Expectation], results: list[Result], viewpoint:
                 "recorded_by": people.get(row.recorded_by or "") if row.recorded_by in sight.people else None,
                 "recorded_at": row.recorded_at,
                 "holds": result.holds,
-                "asked": result.asked,
-                "failed": result.failed,
+                "asked": result.asked if _may_count(row.question, viewpoint) else None,
+                "failed": result.failed if _may_count(row.question, viewpoint) else None,
                 "against": against
                 and {
                     "account": against.who if against.who in sight.people else None,

@@ -322,7 +322,12 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description What there is to say something about. `new` names capabilities that nobody has looked at. Three queries. */
+        /**
+         * @description What there is to say something about. `new` names capabilities that nobody has looked at. Three queries.
+         *
+         *     All of it for whoever says something about access or kinds; for others at the desk the names of the kinds that
+         *     they see or are given something of, and components.
+         */
         get: operations["catalogue"];
         put?: never;
         post?: never;
@@ -624,7 +629,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Change sets that are applied and not undone, the last one first. One query. */
+        /**
+         * @description Change sets that are applied and not undone, the last one first: the last MOST_LISTED of those that changed
+         *     nothing out of sight.
+         */
         get: operations["applied_sets"];
         put?: never;
         post?: never;
@@ -3205,8 +3213,9 @@ export interface components {
             /** Format: date-time */
             recorded_at: string;
             holds: boolean;
-            asked: number;
-            failed: number;
+            /** @description How many questions it is; null where that tells of people or pages out of sight. */
+            asked: number | null;
+            failed: number | null;
             against: components["schemas"]["AgainstShape"] | null;
         };
         /** @description What an extension brings, how many roles say something of that, and how many pages in sight are of its kinds. */
@@ -3219,7 +3228,8 @@ export interface components {
             types: string[];
             components: string[];
             duties: string[];
-            roles: number;
+            /** @description For whoever may know what roles say. */
+            roles: number | null;
             pages: number;
         };
         /** @description Codes, by the first of them; or a passkey, by what the browser made. */
@@ -3779,7 +3789,7 @@ export interface components {
         MarkupRiskShape: {
             risk: string;
         };
-        /** @description A set, why it is risky (empty: it is not), and the roles that may use it. */
+        /** @description A set, why it is risky (empty: it is not), and the roles that say something of it, for whoever defines roles. */
         MarkupSetShape: {
             key: string;
             name: string;
@@ -3788,7 +3798,7 @@ export interface components {
             };
             schemes: string[];
             risk: string;
-            roles: string[];
+            roles: string[] | null;
             version: number;
         };
         /** @description What can be changed of who an account is. */
@@ -4959,7 +4969,7 @@ export interface components {
          * @description One thing that changes: for whom, and at how many places for the one that gains or loses most.
          *
          *     `places` says whether it is about places at all, and `pages` whether those can be listed. Places are counted only
-         *     for whoever sees all of them; to others `most_gained` and `most_lost` are null.
+         *     for whoever sees all of them, and not where something may be made; else `most_gained` and `most_lost` are null.
          */
         TotalShape: {
             gain: number | null;

@@ -92,6 +92,7 @@ export function EditMarkup({ set, roles, onClose }: EditProps) {
 
 /** Whom saving it changes anything for. */
 function usedBy(set: MarkupSet | null, roles: Map<string, Role>): string {
+  if (set?.roles === null) return "It changes at once what may be written by those who may use it.";
   if (!set || set.roles.length === 0) return "No role speaks of it yet, so that nobody may use it.";
   return `It changes at once what may be written by ${set.roles.map((key) => roles.get(key)?.name ?? key).join(", ")}.`;
 }

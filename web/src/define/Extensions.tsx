@@ -40,10 +40,13 @@ function Line({ extension }: { extension: Extension }) {
     ...components.map((one) => one.toLowerCase()),
     ...duties.map((one) => `“${one}”`),
   ];
+  const kinds = `${count(pages, "page")} ${pages === 1 ? "is" : "are"} of its kinds.`;
   const used =
-    roles + pages === 0
-      ? "No role says anything about it yet, and no page is of its kinds."
-      : `${count(roles, "role")} ${roles === 1 ? "says" : "say"} something about it, and ${count(pages, "page")} ${pages === 1 ? "is" : "are"} of its kinds.`;
+    roles === null
+      ? `Of what you see, ${kinds}`
+      : roles + pages === 0
+        ? "No role says anything about it yet, and no page is of its kinds."
+        : `${count(roles, "role")} ${roles === 1 ? "says" : "say"} something about it, and ${kinds}`;
   return (
     <li className="flex items-start gap-4 border-b border-linen2 py-3">
       <div className="min-w-0 flex-1">

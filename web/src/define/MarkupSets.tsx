@@ -44,8 +44,8 @@ export function MarkupSets({ roles }: { roles: Map<string, Role> }) {
                 </p>
               )}
               <p className="mt-1 flex flex-wrap items-center gap-x-3 text-sm text-ink2">
-                {set.roles.length === 0 && "No role says anything about it."}
-                {set.roles.map((key) => (
+                {set.roles?.length === 0 && "No role says anything about it."}
+                {set.roles?.map((key) => (
                   <span key={key} className="flex items-center gap-1.5">
                     <RoleCloth cloth={roles.get(key)?.cloth} size={13} />
                     {roles.get(key)?.name}

@@ -161,6 +161,11 @@ function Expectations() {
   );
 }
 
+function holdsWords(asked: number | null): string {
+  if (asked === null) return "holds";
+  return asked === 1 ? "holds, asked once" : `holds, ${asked} answers`;
+}
+
 function Row({ expectation: e }: { expectation: Expectation }) {
   const drop = useDropExpectation();
   const words = useReasonWords();
@@ -176,15 +181,15 @@ function Row({ expectation: e }: { expectation: Expectation }) {
       </td>
       <td className="py-1.5 pr-3 text-ink2">
         {e.holds ? (
-          `holds, ${e.asked === 1 ? "asked once" : `${e.asked} answers`}`
+          holdsWords(e.asked)
         ) : (
           <span className="text-bar">
             breaks
             {e.against && (
               <span className="block text-xs">
                 {e.against.name}
-                {e.against.title && e.asked > 1 ? ` on ${e.against.title}` : ""}: {words(e.against.reason)}
-                {e.failed > 1 ? `, and ${e.failed - 1} more` : ""}
+                {e.against.title && e.asked !== 1 ? ` on ${e.against.title}` : ""}: {words(e.against.reason)}
+                {e.failed !== null && e.failed > 1 ? `, and ${e.failed - 1} more` : ""}
               </span>
             )}
           </span>
