@@ -24,7 +24,16 @@ from gonfalon.access.uses import note
 from gonfalon.access.words import refusal, trail_data
 from gonfalon.api.body import Body
 from gonfalon.api.parsing import LARGEST_REQUEST
-from gonfalon.api.problems import Invalid, NotFound, NotSignedIn, Problem, Refused, as_problem, json_problem
+from gonfalon.api.problems import (
+    DrawnForAnother,
+    Invalid,
+    NotFound,
+    NotSignedIn,
+    Problem,
+    Refused,
+    as_problem,
+    json_problem,
+)
 from gonfalon.content.nodes import Place, place
 from gonfalon.core import Decision, Question
 from gonfalon.core.model.tree import Target
@@ -35,6 +44,8 @@ from gonfalon.viewpoint.viewpoint import Viewpoint
 from gonfalon.work import Locks, after_commit, run
 
 _ASKS_ALL_NODES = WHOLE_BRANCH | OVER_ALL_NODES
+EYES = "Drawn-For"
+"""The header by which a screen says for whose eyes it was drawn (`Session.eyes`)."""
 SAFE = frozenset({"get", "head", "options"})
 
 
@@ -218,6 +229,8 @@ def refuse(here: Viewpoint, question: Question, answer: Decision) -> NoReturn:
 
 class _Guarded:
     doors: ClassVar[Mapping[str, Door]]
+    whoever_asks: ClassVar[frozenset[str]] = frozenset()
+    """Writing methods that are meant whoever is there by now: ending a session, stepping out."""
 
     session: Session
     """Who asks."""
@@ -236,6 +249,10 @@ class _Guarded:
         door = self.doors.get("get" if method == "head" else method)
         if door is None:
             return  # no such method here: the view answers 405, or describes itself
+        if method not in SAFE and method not in self.whoever_asks and not isinstance(door, Anyone):
+            drawn_for = request.headers.get(EYES)
+            if drawn_for is not None and drawn_for != session.eyes:
+                raise DrawnForAnother
         if method not in SAFE and not door.while_looking and session.standing_in:
             raise Refused("look-only", "You are standing in to look only. Nothing can be changed until you step out.")
         if method not in SAFE and not door.while_looking and session.stand_in_over:

@@ -73,6 +73,16 @@ class Conflict(Problem):
         super().__init__(409, "conflict", "Cannot be applied as it stands", detail, **more)
 
 
+class DrawnForAnother(Problem):
+    """The screen was drawn for somebody else than who is there by now: standing in began or ended elsewhere."""
+
+    def __init__(self) -> None:
+        detail = (
+            "Standing in began or ended elsewhere, or somebody else signed in. Nothing was changed; look again first."
+        )
+        super().__init__(409, "drawn-for-another", "This screen is for other eyes", detail)
+
+
 class TooLarge(Problem):
     def __init__(self, detail: str) -> None:
         super().__init__(413, "too-large", "More than fits", detail)

@@ -10,6 +10,7 @@ The *actor* signed in. The *subject* is whom decisions are about: the actor, unl
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from functools import cached_property
+from hashlib import sha256
 from typing import Any
 
 from django.utils.dateparse import parse_datetime
@@ -169,6 +170,14 @@ class Session:
     def by(self) -> By:
         """Both names, for the ledger."""
         return By(self.arriving.id if self.arriving else None, self.standing_in.account if self.standing_in else None)
+
+    @property
+    def eyes(self) -> str:
+        """Whose eyes these are, in a word that a screen drawn for them sends back with all that it writes."""
+        standing_in = self.standing_in
+        whose = [self.arriving.id if self.arriving else "", standing_in.account if standing_in else ""]
+        staged = "staged" if standing_in and standing_in.staged else ""
+        return sha256("\0".join([*whose, staged]).encode()).hexdigest()[:16]
 
     def again(self) -> "Session":
         """Whoever is there now that they signed in or out."""

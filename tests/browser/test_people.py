@@ -209,3 +209,19 @@ def test_long_names_stay_in_their_place(open_as):
     wide = "e => e.scrollWidth > e.clientWidth + 1"
     assert not page.get_by_role("region", name="Roster").evaluate(wide)
     assert not page.get_by_role("region", name="Olu Castlereagh").evaluate(wide)
+
+
+def test_a_screen_drawn_for_other_eyes_changes_nothing(open_as):
+    """Standing in begins in another tab; what was typed here stays, and is not saved as anybody's."""
+    page = open_as(ODILE, "/desk/p3-sail-loft")
+    page.get_by_label("Telephone").fill("1111")
+    elsewhere = page.context.request
+    token = next(c["value"] for c in page.context.cookies() if c["name"] == "csrftoken")
+    began = elsewhere.post("/api/stand-in", data={"account": "ines"}, headers={"X-CSRFToken": token, "Referer": page.url})
+    assert began.status == 204
+    page.get_by_role("button", name="Save").click()
+    expect(page.get_by_text("Nothing was changed: look again.")).to_be_visible()
+    expect(page.get_by_text("Look only")).to_be_visible()
+    page.get_by_role("button", name="Step out").click()
+    page.goto("/desk/p3-sail-loft")
+    expect(page.get_by_label("Telephone")).not_to_have_value("1111")

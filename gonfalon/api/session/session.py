@@ -70,6 +70,7 @@ class SessionShape(serializers.Serializer):
     actor = PersonShape(allow_null=True)
     subject = PersonShape(allow_null=True)
     standing_in = StandingInShape(allow_null=True)
+    eyes = serializers.CharField(help_text="To be sent as Drawn-For with all that a screen writes.")
     places = serializers.ListField(child=serializers.CharField())
     duties = serializers.ListField(child=serializers.CharField())
 
@@ -88,6 +89,7 @@ class SessionView(GuardedView):
         "delete": Arrived(while_looking=True),
     }
     locks = {"post": (), "delete": ()}
+    whoever_asks = frozenset({"delete"})
 
     @extend_schema(responses=SessionShape, operation_id="session")
     def get(self, request: Request) -> Response:
@@ -139,6 +141,7 @@ def session_data(session: Session) -> dict[str, Any]:
     return {
         "factors": kinds_of(half_way) if half_way else [],
         "arriving": _arriving(session),
+        "eyes": session.eyes,
         "actor": _person(session.actor, held, tags),
         "subject": _person(session.subject, held, tags),
         "standing_in": standing_in

@@ -37,6 +37,7 @@ class StandInInput(Input):
 class StandInView(GuardedView):
     doors = {"post": May(STAND_IN, as_actor=True), "delete": AS_ACTOR}
     locks = {"post": (POLICY.shared, NODES.shared), "delete": (POLICY.shared,)}
+    whoever_asks = frozenset({"delete"})
 
     @extend_schema(request=StandInInput, responses={204: OpenApiResponse()}, operation_id="stand_in")
     def post(self, request: Request) -> Response:

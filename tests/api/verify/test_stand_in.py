@@ -11,7 +11,7 @@ from gonfalon.accounts.models import Account
 from gonfalon.clock import now
 from gonfalon.content.models import Node
 from gonfalon.ledger.models import Entry
-from tests.api.support import apply, in_tree, ok, refused, stage
+from tests.api.support import PASSWORD, apply, in_tree, ok, refused, stage
 
 LOFT = "desk/pages/p3-sail-loft"
 STOP = {"kind": "set-limit", "node": "n-seals", "effect": "stop", "applies": "branch", "actions": ["edit"]}
@@ -428,3 +428,42 @@ def test_without_the_roster_nobody_learns_who_there_is_by_what_is_staged_either(
     apply(odile, {"kind": "set-answer", "role": "pilot", "capability": "impersonate.start", "says": "yes"})
     asked = [ask("gwenda").post("stand-in", {"account": id, "staged": True}).content for id in ("ines", "nobody")]
     assert asked[0] == asked[1]
+
+
+class TestForWhoseEyes:
+    """What a screen writes says for whose eyes it was drawn."""
+
+    def save(self, asking, eyes):
+        tag = {"If-Match": asking.get(LOFT)["ETag"]}
+        return asking.patch(LOFT, {"title": "Loft"}, **tag, **{"Drawn-For": eyes})
+
+    def eyes(self, asking):
+        return ok(asking.get("session"))["eyes"]
+
+    def test_what_was_drawn_before_standing_in_began_changes_nothing(self, odile):
+        mine = self.eyes(odile)
+        ok(odile.post("stand-in", {"account": "ines"}), 204)
+        assert self.eyes(odile) != mine
+        refused(self.save(odile, mine), "drawn-for-another", 409)
+        refused(self.save(odile, self.eyes(odile)), "look-only")
+
+    def test_what_was_drawn_while_standing_in_does_not_count_as_ones_own(self, as_ines):
+        hers = self.eyes(as_ines)
+        ok(as_ines.delete("stand-in"), 204)
+        refused(self.save(as_ines, hers), "drawn-for-another", 409)
+        assert Node.objects.get(pk="p3-sail-loft").title != "Loft"
+        ok(self.save(as_ines, self.eyes(as_ines)))
+
+    def test_with_what_is_staged_they_are_others(self, odile):
+        ok(odile.post("stand-in", {"account": "ines"}), 204)
+        plain = self.eyes(odile)
+        ok(odile.delete("stand-in"), 204)
+        ok(odile.post("stand-in", {"account": "ines", "staged": True}), 204)
+        assert self.eyes(odile) != plain
+
+    def test_stepping_out_and_signing_out_are_meant_anyhow(self, as_ines):
+        for path in ("stand-in", "session"):
+            response = as_ines.client.delete(f"/api/{path}", headers={"Drawn-For": "somebody-else"})
+            assert response.status_code == 204
+        signing_in = {"email": "ines@sailloft.example", "password": PASSWORD}
+        ok(as_ines.post("session", signing_in, **{"Drawn-For": "somebody-else"}))

@@ -29,6 +29,18 @@ export function onProveAgain(ask: () => Promise<boolean>) {
   askAgain = ask;
 }
 
+/** For whose eyes the screen is drawn, and what is done once it turns out that somebody else is there. */
+let eyes = "";
+let lookAgain: () => void = () => {};
+
+export function drawnFor(whose: string) {
+  eyes = whose;
+}
+
+export function onOtherEyes(look: () => void) {
+  lookAgain = look;
+}
+
 /** Writing requests as they were sent, in case they have to be sent once more. */
 const sent = new WeakMap<Request, Request>();
 
@@ -36,16 +48,18 @@ const manners: Middleware = {
   onRequest({ request }) {
     if (WRITING.includes(request.method)) {
       request.headers.set("X-CSRFToken", cookie("csrftoken"));
+      if (eyes) request.headers.set("Drawn-For", eyes);
       sent.set(request, request.clone());
     }
     return request;
   },
   async onResponse({ request, response }) {
-    if (response.status !== 403) return undefined;
+    if (response.status !== 403 && response.status !== 409) return undefined;
     const problem = await response
       .clone()
       .json()
       .catch(() => null);
+    if (problem?.reason === "drawn-for-another") lookAgain();
     const again = sent.get(request);
     if (problem?.reason !== "prove-again" || !again || !(await askAgain())) return undefined;
     return fetch(again);

@@ -4537,6 +4537,8 @@ export interface components {
             actor: components["schemas"]["PersonShape"] | null;
             subject: components["schemas"]["PersonShape"] | null;
             standing_in: components["schemas"]["StandingInShape"] | null;
+            /** @description To be sent as Drawn-For with all that a screen writes. */
+            eyes: string;
             places: string[];
             duties: string[];
         };

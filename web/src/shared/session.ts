@@ -1,14 +1,25 @@
 // Who signed in, and for whom they stand in.
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
-import { answer, api, type Shapes } from "../api/client";
+import { answer, api, drawnFor, onOtherEyes, type Shapes } from "../api/client";
 import { keys } from "./keys";
 import { queryClient } from "./query";
 import { forgetTyped } from "./typed";
 
 export type Session = Shapes["SessionShape"];
 
-const readSession = () => answer(api.GET("/api/session"));
+async function readSession(): Promise<Session> {
+  const session = await answer(api.GET("/api/session"));
+  const before = queryClient.getQueryData<Session>(keys.session);
+  drawnFor(session.eyes);
+  // Elsewhere somebody signed in, or standing in began or ended: nothing here is drawn for them.
+  if (before && before.eyes !== session.eyes) queryClient.invalidateQueries({ predicate: isOther });
+  return session;
+}
+
+const isOther = ({ queryKey }: { queryKey: readonly unknown[] }) => queryKey[0] !== keys.session[0];
+
+onOtherEyes(() => queryClient.invalidateQueries({ queryKey: keys.session }));
 
 export function useSession() {
   return useQuery({
@@ -36,7 +47,8 @@ export function useSignIn() {
 
 /** What comes of a step of signing in: the session as it is then, and nothing of what was seen before. */
 export function cameIn(session: Session) {
-  queryClient.removeQueries({ predicate: ({ queryKey }) => queryKey[0] !== keys.session[0] });
+  drawnFor(session.eyes);
+  queryClient.removeQueries({ predicate: isOther });
   queryClient.setQueryData(keys.session, session);
 }
 
