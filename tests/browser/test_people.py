@@ -215,12 +215,12 @@ def test_a_screen_drawn_for_other_eyes_changes_nothing(open_as):
     """Standing in begins in another tab; what was typed here stays, and is not saved as anybody's."""
     page = open_as(ODILE, "/desk/p3-sail-loft")
     page.get_by_label("Telephone").fill("1111")
-    elsewhere = page.context.request
     token = next(c["value"] for c in page.context.cookies() if c["name"] == "csrftoken")
-    began = elsewhere.post("/api/stand-in", data={"account": "ines"}, headers={"X-CSRFToken": token, "Referer": page.url})
+    sent = {"X-CSRFToken": token, "Referer": page.url}
+    began = page.context.request.post("/api/stand-in", data={"account": "ines"}, headers=sent)
     assert began.status == 204
     page.get_by_role("button", name="Save").click()
-    expect(page.get_by_text("Nothing was changed: look again.")).to_be_visible()
+    expect(page.get_by_text("Nothing was changed; look again first.")).to_be_visible()
     expect(page.get_by_text("Look only")).to_be_visible()
     page.get_by_role("button", name="Step out").click()
     page.goto("/desk/p3-sail-loft")
