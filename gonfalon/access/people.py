@@ -51,6 +51,14 @@ def invite(account: Account, by: By, message: str = "") -> None:
     record(by, "account.invited", about=("account", account.id), name=account.name)
 
 
+@task
+@unit(POLICY.shared)
+def invite_some(accounts: list[str], by: str | None) -> None:
+    """Invite those of some accounts who have not come yet, for somebody."""
+    for account in Account.objects.filter(pk__in=accounts, state=Account.State.INVITED):
+        invite(account, By(by))
+
+
 def invitation(name: str, host: str, message: str, link: str = LINK) -> tuple[str, str]:
     """Subject and text of an invitation."""
     days = LASTS[Ticket.Purpose.INVITATION].days

@@ -19,7 +19,7 @@ from django.core.validators import validate_email
 
 from gonfalon.access.change_sets import apply_at_once
 from gonfalon.access.models import Role
-from gonfalon.access.people import invite
+from gonfalon.access.people import invite_some
 from gonfalon.access.roles import fold
 from gonfalon.access.sight import UNBOUND
 from gonfalon.access.snapshot import current, raise_version
@@ -29,6 +29,7 @@ from gonfalon.ledger.models import By, record
 from gonfalon.work import POLICY, unit
 
 MOST_ROWS = 10_000
+INVITED_AT_ONCE = 100
 COLUMNS = ("name", "email", "language", "groups", "roles")
 _BETWEEN = "|"
 LONGEST = {"name": 120, "email": 254, "language": 10}
@@ -171,7 +172,10 @@ def _words(cell: str) -> list[str]:
 
 @unit(POLICY)
 def bring_in(plan: Plan, by: By, owner: str, *, invited: bool) -> int:
-    """Do what a plan without faults says, as one: the number of new accounts. Roles hold everywhere."""
+    """Do what a plan without faults says, as one: the number of new accounts. Roles hold everywhere.
+
+    Those who are `invited` are by the worker: thousands of letters take long, and nobody else waits for them.
+    """
     new = []
     for row in plan.rows:
         if row.account is None:
@@ -191,7 +195,7 @@ def bring_in(plan: Plan, by: By, owner: str, *, invited: bool) -> int:
     if operations:
         apply_at_once(owner, operations, by, UNBOUND)
     if invited:
-        for account in new:
-            invite(account, by)
+        for first in range(0, len(new), INVITED_AT_ONCE):
+            invite_some.enqueue([account.id for account in new[first : first + INVITED_AT_ONCE]], by.actor)
     record(by, "account.brought-in", about=("accounts", "table"), made=len(new), people=len(plan.rows))
     return len(new)

@@ -8,8 +8,10 @@ import pytest
 from gonfalon.access.people_table import MOST_ROWS
 from gonfalon.access.snapshot import current
 from gonfalon.accounts.models import Account
+from gonfalon.ledger.models import Entry
 from gonfalon.mail.models import Letter
 from tests.api.support import ok, refused
+from tests.api.worker import work
 
 TABLE = """name,email,groups,roles
 Ada Sund,ada@post.example,Pilots|pier-3,Pilot
@@ -95,7 +97,9 @@ def test_words_of_an_older_site_are_mapped_to_roles_of_ours(odile):
 
 def test_invitations_are_sent_when_asked_for(odile):
     ok(brought(odile, TABLE, apply=True, invite=True))
+    work()
     assert [letter.to for letter in Letter.objects.all()] == ["ada@post.example"]
+    assert Entry.objects.filter(kind="account.invited", actor="odile").count() == 1
 
 
 def test_roles_and_groups_ask_for_their_own_duty(lone):
