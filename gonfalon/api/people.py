@@ -14,12 +14,12 @@ from gonfalon.accounts.signin import TooManyGuesses, count_letter
 from gonfalon.api.guard import decide, may
 from gonfalon.api.names import AddressField, NameField
 from gonfalon.api.problems import Invalid, Refused, TooMany
-from gonfalon.api.shapes import Input
 from gonfalon.content.field_kinds import read_value
 from gonfalon.content.page_input import Writer
 from gonfalon.core import Question
 from gonfalon.core.model.tree import profile
 from gonfalon.core.model.vocabulary import PROFILE
+from gonfalon.inputs import Input
 from gonfalon.ledger.models import By, Change, record
 from gonfalon.viewpoint.viewpoint import Viewpoint
 

@@ -18,9 +18,9 @@ from gonfalon.accounts.models import Account
 from gonfalon.api.guard import GuardedView, SignedIn, ask
 from gonfalon.api.people import portrait_address
 from gonfalon.api.problems import Invalid, NotFound, TooLarge
-from gonfalon.api.shapes import Input
 from gonfalon.clock import new_id
 from gonfalon.core.model.tree import profile
+from gonfalon.inputs import Input
 from gonfalon.ledger.models import By, record
 from gonfalon.viewpoint.viewpoint import Viewpoint
 from gonfalon.work import POLICY, RowLock, after_commit, after_rollback

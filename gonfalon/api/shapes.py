@@ -1,6 +1,6 @@
 """Shapes that several answers share."""
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable
 from typing import Any
 
 from rest_framework import serializers
@@ -16,19 +16,6 @@ class WithFields(serializers.Serializer):
         fields["fields"] = fields.pop("fields_")
         fields["fields"].source = None
         return fields
-
-
-class Input(serializers.Serializer):
-    """What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name."""
-
-    def to_internal_value(self, data: Any) -> Any:
-        unknown = [key for key in data if key not in self.fields] if isinstance(data, Mapping) else []
-        if unknown:
-            known = ", ".join(self.fields) or "nothing"
-            raise serializers.ValidationError(
-                {str(key)[:100]: f"This is not known here; known is {known}." for key in unknown[:20]}
-            )
-        return super().to_internal_value(data)
 
 
 class ClothShape(serializers.Serializer):

@@ -14,13 +14,13 @@ from contextlib import contextmanager
 from functools import partial
 from typing import Any
 
-from django.db.models import F, Value
+from django.db.models import F, Max, Value
 from django.db.models.functions import Concat, Length, Substr
 from django.utils.http import base36_to_int, int_to_base36
 
 from gonfalon.access.progress import counted
 from gonfalon.clock import new_id, now
-from gonfalon.content.models import BIN, Node, Removed, on_branch
+from gonfalon.content.models import BIN, LONGEST_ADDRESS, LONGEST_SLUG, Node, Removed, on_branch
 from gonfalon.content.nodes import ancestors, raise_places
 from gonfalon.content.pages import keep_version, slug_for
 from gonfalon.ledger.models import By, Change, record
@@ -31,7 +31,7 @@ DEEPEST = 60
 
 
 class TooDeep(Exception):
-    """A tree would have more levels than it can hold."""
+    """A tree would have more levels than it can hold, or an address more characters."""
 
 
 @unit(NODES)
@@ -198,7 +198,10 @@ def _put_before(row: Node, before: Node | None) -> None:
 
 
 def _address(row: Node, above: Node) -> None:
-    """Give a node an address under a parent that none of its siblings has."""
+    """Give a node an address under a parent that none of its siblings has. Raises TooDeep where there is no room."""
+    room = LONGEST_ADDRESS - len(above.address) - 1
+    if room < LONGEST_SLUG:
+        raise TooDeep
     siblings = Node.objects.filter(on_branch(above.path), depth=above.depth + 1).exclude(pk=row.pk)
     row.slug = slug_for(row.slug or row.title, set(siblings.values_list("slug", flat=True)))
     row.address = f"{above.address}/{row.slug}".lstrip("/")
@@ -209,6 +212,9 @@ def _re_address(row: Node, above: Node, changed_in: int) -> None:
     was = row.address
     _address(row, above)
     branch = Node.objects.filter(on_branch(row.path))
+    longest = branch.aggregate(longest=Max(Length("address")))["longest"] or 0
+    if longest - len(was) + len(row.address) > LONGEST_ADDRESS:
+        raise TooDeep
     branch.update(site_id=above.site_id, changed_in=changed_in)
     if was:
         branch.filter(address__startswith=f"{was}/").update(

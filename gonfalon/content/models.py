@@ -21,6 +21,11 @@ class ContentVersion(models.Model):
     """The number from which on none came, went or was put elsewhere."""
 
 
+LONGEST_SLUG = 80
+LONGEST_ADDRESS = 2000
+"""Plain letters, so that an index over all of it fits."""
+
+
 class Site(models.Model):
     key = IdField(primary_key=True)
     name = models.CharField(max_length=120)
@@ -70,8 +75,8 @@ class Node(MP_Node):
     id = IdField(primary_key=True, default=new_id, editable=False)
     type = IdField()
     site = models.ForeignKey(Site, on_delete=models.PROTECT, related_name="+")
-    slug = models.CharField(max_length=80, blank=True)
-    address = models.CharField(max_length=400, blank=True)
+    slug = models.CharField(max_length=LONGEST_SLUG, blank=True)
+    address = models.CharField(max_length=LONGEST_ADDRESS, blank=True, db_collation="ascii_general_ci")
     title = models.CharField(max_length=200)
     author = models.ForeignKey(Account, null=True, on_delete=models.PROTECT, related_name="+")
     state = models.CharField(max_length=10, choices=State.choices, default=State.DRAFT)

@@ -9,7 +9,7 @@ from gonfalon.access.catalogue import Catalogue
 from gonfalon.access.names import topics
 from gonfalon.access.snapshot import current
 from gonfalon.clock import now
-from gonfalon.content.models import Node, Version
+from gonfalon.content.models import LONGEST_SLUG, Node, Version
 from gonfalon.content.nodes import raise_version, raise_version_of
 from gonfalon.ledger.models import By, Change, record
 from gonfalon.work import NODES, unit
@@ -130,7 +130,7 @@ def _property_change(catalogue: Catalogue, kind: str, key: str, was: Any, now: A
 
 def slug_for(title: str, taken: set[str]) -> str:
     """An address part from a title, not yet taken among its siblings."""
-    base = slugify(title)[:70] or "page"
+    base = slugify(title)[: LONGEST_SLUG - 10] or "page"
     slug, n = base, 1
     while slug in taken:
         n += 1

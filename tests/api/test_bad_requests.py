@@ -188,3 +188,29 @@ def test_what_nobody_reads_is_refused_by_its_name(odile, method, address, sent):
     problem = refused(getattr(odile, method)(address, sent, **tag), "invalid", 422)
     assert problem["errors"][-1]["pointer"] == f"/{list(sent)[-1]}"
     assert "not known here" in problem["errors"][-1]["message"]
+
+
+@pytest.mark.parametrize(
+    ("send", "pointer"),
+    [
+        (lambda odile: odile.patch(LOFT, {"components": [{"kind": "text", "prop": {}}]}, **{"If-Match": '"1"'}),
+         "/components/0/prop"),
+        (lambda odile: odile.put(f"{LOFT}/listing", {"title": "", "description": "", "hidden": False, "robots": "no"},
+                                 **{"If-Match": '"1"'}), "/robots"),
+        (lambda odile: odile.post("roster-views", {"name": "Mine", "query": "", "owner": "ines"}), "/owner"),
+        (lambda odile: stage_one(odile, {"kind": "set-answer", "role": "pilot", "capability": "event.see",
+                                         "says": "all", "everywhere": True}), "/operations/0/everywhere"),
+        (lambda odile: stage_one(odile, {"kind": "give-role", "role": "pilot", "to": {"kind": "account", "id": "ines"},
+                                         "scope": {"branch": ["fees"]}}), "/scope/branch"),
+        (lambda odile: stage_one(odile, {"kind": "give-role", "role": "pilot",
+                                         "to": {"kind": "account", "id": "ines", "name": "x"}}), "/to/name"),
+        (lambda odile: odile.post("stand-in", {"account": "ines", "mode": "write"}), "/mode"),
+    ],
+)  # fmt: skip
+def test_what_nobody_reads_within_a_body_is_refused_by_its_name(odile, send, pointer):
+    problem = refused(send(odile), "invalid", 422)
+    assert pointer in [error["pointer"] for error in problem["errors"]], problem
+
+
+def stage_one(odile, operation):
+    return odile.post("change-set/operations", {"operations": [operation]})

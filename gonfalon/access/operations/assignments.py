@@ -24,12 +24,13 @@ from gonfalon.core.document.writer import write_scope
 from gonfalon.core.model import policy as core
 from gonfalon.core.model.policy import Policy
 from gonfalon.core.model.vocabulary import SAYS, WITHHELD
+from gonfalon.inputs import Input
 
 MOST_NAMED = 1000
 """So many things one list of a scope may name."""
 
 
-class Scope(serializers.Serializer):
+class Scope(Input):
     """Where something holds: lists of things that there are, and of nodes in sight. A query for each list."""
 
     sites = serializers.ListField(child=serializers.CharField(), required=False, max_length=MOST_NAMED)

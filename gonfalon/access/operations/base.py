@@ -19,6 +19,7 @@ from gonfalon.access.names import titles
 from gonfalon.access.sight import EVERYTHING, Sight
 from gonfalon.clock import new_id
 from gonfalon.core.model.policy import Policy
+from gonfalon.inputs import Input
 from gonfalon.ledger.models import By, Change
 
 Data = dict[str, Any]
@@ -176,7 +177,7 @@ class _Readers(threading.local):
 _readers = _Readers()
 
 
-class Subject(serializers.Serializer):
+class Subject(Input):
     kind = serializers.ChoiceField(choices=["account", "group", "role"])
     id = serializers.CharField()
 

@@ -17,10 +17,11 @@ from gonfalon.api.assign.given import BranchShape, CoveredShape, Telling
 from gonfalon.api.guard import GuardedView, May, SignedIn
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import Invalid, NotFound, Refused
-from gonfalon.api.shapes import Input, RoleTagShape, ScopeShape, role_tags
+from gonfalon.api.shapes import RoleTagShape, ScopeShape, role_tags
 from gonfalon.clock import new_id
 from gonfalon.core.document.writer import write_scope
 from gonfalon.core.model.policy import Assignment, Delegation, Period, Subject
+from gonfalon.inputs import Input
 from gonfalon.verify.handing_out import (
     MayNotHandOut,
     change_handed_out,

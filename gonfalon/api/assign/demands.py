@@ -17,8 +17,8 @@ from gonfalon.api.etag import ETAG, TAGGED, etag, expected_version
 from gonfalon.api.guard import GuardedView, May, may, prove_again
 from gonfalon.api.people import may_answer_for
 from gonfalon.api.problems import ChangedMeanwhile, Invalid
-from gonfalon.api.shapes import Input
 from gonfalon.core.model.vocabulary import PROFILE
+from gonfalon.inputs import Input
 from gonfalon.ledger.models import record
 from gonfalon.mail.outbox import post
 from gonfalon.viewpoint.viewpoint import Viewpoint

@@ -19,8 +19,8 @@ from gonfalon.api.guard import GuardedView, May, require
 from gonfalon.api.names import NameField
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import ChangedMeanwhile, Invalid, NotFound
-from gonfalon.api.shapes import Input
 from gonfalon.core.model.policy import Policy, Subject
+from gonfalon.inputs import Input
 from gonfalon.viewpoint.viewpoint import Viewpoint
 from gonfalon.work import POLICY, RowLock, locked
 

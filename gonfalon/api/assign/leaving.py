@@ -17,11 +17,11 @@ from gonfalon.api.assign.account import AccountShape, account_data
 from gonfalon.api.assign.making import account_known
 from gonfalon.api.guard import GuardedView, May, may, require
 from gonfalon.api.problems import Invalid
-from gonfalon.api.shapes import Input
 from gonfalon.content.authorship import hand_on
 from gonfalon.core import Question
 from gonfalon.core.document.writer import write_scope
 from gonfalon.core.model.policy import Subject
+from gonfalon.inputs import Input
 from gonfalon.verify.models import AccessRequest
 from gonfalon.verify.requests import withdraw_all
 from gonfalon.viewpoint.viewpoint import Viewpoint

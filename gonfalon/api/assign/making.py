@@ -14,7 +14,7 @@ from gonfalon.api.guard import GuardedView, May
 from gonfalon.api.names import AddressField, NameField
 from gonfalon.api.people import LANGUAGES, count_letters
 from gonfalon.api.problems import Conflict, Invalid, NotFound
-from gonfalon.api.shapes import Input
+from gonfalon.inputs import Input
 from gonfalon.ledger.models import By
 from gonfalon.viewpoint.viewpoint import Viewpoint
 from gonfalon.work import POLICY, RowLock

@@ -17,9 +17,9 @@ from gonfalon.api.changes.change_set import ChangeSetShape, change_set_data, req
 from gonfalon.api.changes.impact import Telling
 from gonfalon.api.guard import GuardedView, May, may
 from gonfalon.api.problems import Invalid
-from gonfalon.api.shapes import Input
 from gonfalon.core.checks.expectations import newly_broken
 from gonfalon.core.model.policy import Policy, Subject
+from gonfalon.inputs import Input
 from gonfalon.verify.expectation_cache import how_they_stand
 from gonfalon.verify.expectations import sentences
 from gonfalon.verify.preview import Preview, as_proposed

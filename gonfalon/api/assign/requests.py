@@ -18,9 +18,9 @@ from gonfalon.api.changes.impact import Telling
 from gonfalon.api.guard import GuardedView, May, SignedIn, may
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import Conflict, Invalid, NotFound
-from gonfalon.api.shapes import Input
 from gonfalon.core import Policy
 from gonfalon.core.document.errors import Unreadable
+from gonfalon.inputs import Input
 from gonfalon.verify.models import AccessRequest
 from gonfalon.verify.requests import (
     Decided,

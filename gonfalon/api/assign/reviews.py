@@ -18,10 +18,11 @@ from gonfalon.access.uses import last_used
 from gonfalon.api.guard import GuardedView, May, SignedIn, may
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import Conflict, Invalid, NotFound, Refused
-from gonfalon.api.shapes import Input, RoleTagShape, role_tags
+from gonfalon.api.shapes import RoleTagShape, role_tags
 from gonfalon.api.tables import csv_answer
 from gonfalon.core.bulk.scopes import covered
 from gonfalon.core.model.policy import Scope
+from gonfalon.inputs import Input
 from gonfalon.viewpoint.viewpoint import Viewpoint
 from gonfalon.work import NODES, POLICY
 

@@ -11,8 +11,8 @@ from gonfalon.access.entries import read_scope
 from gonfalon.access.operations.assignments import Scope as ScopeInput
 from gonfalon.api.assign.given import covers
 from gonfalon.api.guard import GuardedView, May
-from gonfalon.api.shapes import Input
 from gonfalon.core.bulk.scopes import covered
+from gonfalon.inputs import Input
 
 MOST_NAMED = 5
 

@@ -16,8 +16,8 @@ from gonfalon.access.roster import Roster
 from gonfalon.api.assign.roster import PARAMETERS, SHOWS, found_by, in_order, rows_data
 from gonfalon.api.guard import GuardedView, May, require
 from gonfalon.api.problems import Invalid
-from gonfalon.api.shapes import Input
 from gonfalon.api.tables import csv_answer
+from gonfalon.inputs import Input
 from gonfalon.work import POLICY
 
 MOST_TOLD = 500

@@ -8,10 +8,11 @@ from rest_framework.response import Response
 from gonfalon.accounts.models import KeptView
 from gonfalon.api.guard import GuardedView, May
 from gonfalon.api.problems import NotFound
+from gonfalon.inputs import Input
 from gonfalon.work import POLICY
 
 
-class KeptViewShape(serializers.Serializer):
+class KeptViewShape(Input):
     id = serializers.CharField(read_only=True)
     name = serializers.CharField(max_length=60, error_messages={"blank": "Give it a name to find it by."})
     query = serializers.CharField(max_length=1000, allow_blank=True)

@@ -18,7 +18,7 @@ from gonfalon.api.changes.operation_shapes import OperationField, OperationsFiel
 from gonfalon.api.guard import GuardedView, May, require
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import Conflict, Invalid, NotFound
-from gonfalon.api.shapes import Input
+from gonfalon.inputs import Input
 from gonfalon.ledger.models import Entry
 from gonfalon.viewpoint.viewpoint import Viewpoint
 from gonfalon.work import NODES, POLICY

@@ -6,6 +6,7 @@ from drf_spectacular.utils import PolymorphicProxySerializer, extend_schema_fiel
 from rest_framework import serializers
 
 from gonfalon.access.operations import KINDS
+from gonfalon.inputs import refuse_unknown
 
 MOST = 2_000
 
@@ -25,11 +26,21 @@ class OperationField(serializers.JSONField):
     """One operation as it is staged."""
 
 
+class _Sent(serializers.DictField):
+    """One operation as it is sent. What a kind makes of it is for `OperationKind.read`."""
+
+    def to_internal_value(self, data: Any) -> Any:
+        sent = super().to_internal_value(data)
+        if shape := _SHAPES.get(str(sent.get("kind"))):
+            refuse_unknown(sent, shape().fields)
+        return sent
+
+
 @extend_schema_field(PolymorphicProxySerializer("Operation", _SHAPES, resource_type_field_name="kind", many=True))
 class OperationsField(serializers.ListField):
     """Operations, read one by one against the policy they are for."""
 
-    child = serializers.DictField()
+    child = _Sent()
 
     def __init__(self, **options: Any) -> None:
         super().__init__(allow_empty=False, max_length=MOST, **options)

@@ -12,8 +12,9 @@ from gonfalon.access.models import KnownCapability
 from gonfalon.access.words import REASON_SHORT, REASON_WORDS, SENTENCES
 from gonfalon.api.guard import GuardedView, May, SignedIn, may
 from gonfalon.api.problems import Invalid
-from gonfalon.api.shapes import Input, WithFields
+from gonfalon.api.shapes import WithFields
 from gonfalon.core.model.vocabulary import ACTIONS, Reason
+from gonfalon.inputs import Input
 from gonfalon.viewpoint.viewpoint import Viewpoint
 from gonfalon.work import POLICY
 

@@ -18,9 +18,9 @@ from gonfalon.api.changes.impact import Telling, TouchedShape
 from gonfalon.api.guard import GuardedView, May, may
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import NotFound
-from gonfalon.api.shapes import Input
 from gonfalon.core import Engine
 from gonfalon.core.diff.affected_accounts import affected_accounts
+from gonfalon.inputs import Input
 from gonfalon.ledger.models import Change, record
 from gonfalon.viewpoint.viewpoint import Viewpoint
 from gonfalon.work import POLICY

@@ -25,10 +25,11 @@ from gonfalon.api.etag import ETAG, TAGGED, etag, expected_version
 from gonfalon.api.guard import GuardedView, May, require
 from gonfalon.api.names import NameField
 from gonfalon.api.problems import ChangedMeanwhile, Conflict, Invalid, NotFound
-from gonfalon.api.shapes import Input, WithFields
+from gonfalon.api.shapes import WithFields
 from gonfalon.content.field_values import purge_values
 from gonfalon.core.model.policy import FieldRule
 from gonfalon.core.model.vocabulary import FIELD_MARKS, PROFILE
+from gonfalon.inputs import Input
 from gonfalon.viewpoint.viewpoint import Viewpoint
 from gonfalon.work import NODES, POLICY
 

@@ -17,7 +17,7 @@ from gonfalon.api.guard import GuardedView, May, may
 from gonfalon.api.names import NameField
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import ChangedMeanwhile, Conflict, Invalid, NotFound
-from gonfalon.api.shapes import Input
+from gonfalon.inputs import Input
 from gonfalon.ledger.models import Change, record
 from gonfalon.viewpoint.viewpoint import Viewpoint
 from gonfalon.work import POLICY

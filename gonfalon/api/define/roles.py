@@ -29,8 +29,9 @@ from gonfalon.api.guard import GuardedView, May, require
 from gonfalon.api.names import NameField
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import ChangedMeanwhile, Conflict, Invalid, NotFound
-from gonfalon.api.shapes import Input, RiskShape, RoleShape
+from gonfalon.api.shapes import RiskShape, RoleShape
 from gonfalon.core.decide.grants import RoleResolver
+from gonfalon.inputs import Input
 from gonfalon.ledger.models import Change, record
 from gonfalon.viewpoint.viewpoint import Viewpoint
 from gonfalon.work import NODES, POLICY, RowLock, locked

@@ -16,13 +16,13 @@ from gonfalon.api.etag import ETAG, IF_MATCH, etag, expected_version
 from gonfalon.api.guard import GuardedView, May, On, ask, decide, refuse, require
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import Invalid, NotFound, Refused
-from gonfalon.api.shapes import Input
 from gonfalon.content import branches, linking
 from gonfalon.content.models import Node, Removed, Site
 from gonfalon.content.nodes import ancestors, as_target
 from gonfalon.content.removed import standing, standing_branches
 from gonfalon.core import Question
 from gonfalon.core.model.tree import Target
+from gonfalon.inputs import Input
 from gonfalon.viewpoint.viewpoint import Viewpoint
 from gonfalon.work import NODES, POLICY
 

@@ -10,9 +10,9 @@ from rest_framework.response import Response
 from gonfalon.api.guard import GuardedView, On, decide, target_of
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import NotFound
-from gonfalon.api.shapes import Input
 from gonfalon.content.models import Post
 from gonfalon.core import Question
+from gonfalon.inputs import Input
 from gonfalon.ledger.models import Change, record
 from gonfalon.work import NODES, POLICY, RowLock, locked
 

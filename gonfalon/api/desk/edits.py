@@ -10,16 +10,16 @@ from gonfalon.access.words import REASON_WORDS, trail_data
 from gonfalon.api.desk.page_data import PageAccess, usable_sets
 from gonfalon.api.guard import ask, decide
 from gonfalon.api.problems import Invalid, Refused
-from gonfalon.api.shapes import Input
 from gonfalon.content import page_parts
 from gonfalon.content.models import Node, Topic
 from gonfalon.content.page_input import BadInput, Writer, read_changes
 from gonfalon.core import Question
 from gonfalon.core.model.tree import Target
+from gonfalon.inputs import Input
 from gonfalon.viewpoint.viewpoint import Viewpoint
 
 
-class ComponentInput(serializers.Serializer):
+class ComponentInput(Input):
     """A part of a page; one that is there already by its id."""
 
     id = serializers.CharField(required=False, allow_blank=True)

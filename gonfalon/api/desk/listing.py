@@ -11,10 +11,11 @@ from gonfalon.api.guard import GuardedView, May, On
 from gonfalon.api.problems import ChangedMeanwhile
 from gonfalon.content.listing import listing_of, save_listing
 from gonfalon.content.models import Node, Site
+from gonfalon.inputs import Input
 from gonfalon.work import NODES, POLICY, RowLock
 
 
-class ListingShape(serializers.Serializer):
+class ListingShape(Input):
     """How a page is listed by search engines. An empty text: the page's own title, or what the site says."""
 
     title = serializers.CharField(max_length=120, allow_blank=True)

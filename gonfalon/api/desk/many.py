@@ -13,9 +13,9 @@ from gonfalon.api.desk.states import PublishView, RetireView, ask_for_required
 from gonfalon.api.etag import etag
 from gonfalon.api.guard import GuardedView, May, On
 from gonfalon.api.problems import Conflict, Invalid, Problem
-from gonfalon.api.shapes import Input
 from gonfalon.content import branches, pages
 from gonfalon.content.nodes import Place
+from gonfalon.inputs import Input
 from gonfalon.viewpoint.session import Session
 from gonfalon.work import NODES, POLICY, roll_back
 

@@ -17,20 +17,21 @@ from gonfalon.api.desk.page_data import PageAccess, PageShape, page_data, usable
 from gonfalon.api.etag import ETAG, TAGGED, etag, expected_version
 from gonfalon.api.guard import GuardedView, May, On, ask, decide, may
 from gonfalon.api.problems import ChangedMeanwhile, Invalid, NotFound
-from gonfalon.api.shapes import Input, WithFields
+from gonfalon.api.shapes import WithFields
 from gonfalon.content import branches, copying
 from gonfalon.content.authorship import hand_on_page
-from gonfalon.content.models import Node
+from gonfalon.content.models import LONGEST_ADDRESS, Node
 from gonfalon.content.nodes import Place, ancestors, as_target
 from gonfalon.content.page_input import BadInput, Writer, read_changes
 from gonfalon.core import Question
 from gonfalon.core.model.tree import Target
+from gonfalon.inputs import Input
 from gonfalon.ledger.models import By
 from gonfalon.viewpoint.viewpoint import Viewpoint
 from gonfalon.work import NODES, POLICY
 
 ROOT = "A home page, or the first folder of a tree, stays where it is: it comes and goes with its site."
-TOO_DEEP = f"A tree has at most {branches.DEEPEST} levels."
+TOO_DEEP = f"A tree has at most {branches.DEEPEST} levels, and an address at most {LONGEST_ADDRESS} characters."
 
 
 class NewFieldShape(serializers.Serializer):

@@ -16,9 +16,9 @@ from gonfalon.api.names import NameField
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.people import LANGUAGES
 from gonfalon.api.problems import ChangedMeanwhile, Conflict, Invalid, NotFound
-from gonfalon.api.shapes import Input
 from gonfalon.content import sites
 from gonfalon.content.models import Node, Site
+from gonfalon.inputs import Input
 from gonfalon.verify.beginning import HasBegun, begin, has_begun
 from gonfalon.work import NODES, POLICY
 

@@ -10,10 +10,10 @@ from gonfalon.api.desk.telling import tell_author, tell_reviewers
 from gonfalon.api.etag import TAGGED, etag, expected_version
 from gonfalon.api.guard import GuardedView, On
 from gonfalon.api.problems import ChangedMeanwhile, Invalid
-from gonfalon.api.shapes import Input
 from gonfalon.content import pages
 from gonfalon.content.models import Node
 from gonfalon.content.nodes import as_target
+from gonfalon.inputs import Input
 from gonfalon.viewpoint.viewpoint import Viewpoint
 from gonfalon.work import NODES, POLICY
 

@@ -17,7 +17,7 @@ from gonfalon.api.guard import Anyone, Arrived, GuardedView, SignedIn, prove_aga
 from gonfalon.api.problems import Invalid, NotFound, Problem, TooMany
 from gonfalon.api.session.own import check_password, own
 from gonfalon.api.session.session import SessionShape, arrive, session_data
-from gonfalon.api.shapes import Input
+from gonfalon.inputs import Input
 from gonfalon.ledger.models import record
 from gonfalon.viewpoint.session import Session
 from gonfalon.work import locked

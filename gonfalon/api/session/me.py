@@ -19,9 +19,9 @@ from gonfalon.api.guard import Arrived, GuardedView, decide, prove_again, refuse
 from gonfalon.api.people import AccountChangeInput, WhoShape, change_account, who_data
 from gonfalon.api.problems import ChangedMeanwhile, Invalid, NotFound
 from gonfalon.api.session.own import check_password, own
-from gonfalon.api.shapes import Input
 from gonfalon.core import Question
 from gonfalon.core.model.tree import profile
+from gonfalon.inputs import Input
 from gonfalon.ledger.models import record
 from gonfalon.viewpoint.session import Session
 from gonfalon.work import POLICY, locked

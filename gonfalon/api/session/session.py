@@ -18,9 +18,10 @@ from gonfalon.accounts.signin import TooManyGuesses, account_for
 from gonfalon.api.guard import Anyone, Arrived, GuardedView, decide
 from gonfalon.api.names import LONGEST_ADDRESS
 from gonfalon.api.problems import Problem, TooMany
-from gonfalon.api.shapes import Input, RoleTagShape, role_tags
+from gonfalon.api.shapes import RoleTagShape, role_tags
 from gonfalon.core import Question
 from gonfalon.core.model.vocabulary import Kind
+from gonfalon.inputs import Input
 from gonfalon.ledger.models import By, record
 from gonfalon.viewpoint.session import Session
 

@@ -19,7 +19,7 @@ from gonfalon.api.names import LONGEST_ADDRESS
 from gonfalon.api.people import may_answer_for
 from gonfalon.api.problems import Invalid, Problem, Refused, TooMany
 from gonfalon.api.session.session import SessionShape, arrive, session_data
-from gonfalon.api.shapes import Input
+from gonfalon.inputs import Input
 from gonfalon.viewpoint.viewpoint import Viewpoint
 from gonfalon.work import POLICY
 

@@ -16,11 +16,11 @@ from gonfalon.accounts.names import names_of
 from gonfalon.api.guard import GuardedView, May
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import NotFound
-from gonfalon.api.shapes import Input
 from gonfalon.core.checks.expectations import prove
 from gonfalon.core.checks.runner import Result
 from gonfalon.core.document.requests import RANGES, faults_in
 from gonfalon.core.model.vocabulary import Kind
+from gonfalon.inputs import Input
 from gonfalon.ledger.models import Change, record
 from gonfalon.verify.expectation_cache import how_they_stand
 from gonfalon.verify.expectations import action_words, as_asked, names_in, subject_words

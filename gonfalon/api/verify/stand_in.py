@@ -11,8 +11,8 @@ from gonfalon.access.words import REASON_WORDS
 from gonfalon.accounts.models import Account
 from gonfalon.api.guard import GuardedView, May
 from gonfalon.api.problems import Invalid, Refused
-from gonfalon.api.shapes import Input
 from gonfalon.core.model.vocabulary import STAND_IN, Reason
+from gonfalon.inputs import Input
 from gonfalon.ledger.models import record
 from gonfalon.verify.excess import beyond_words
 from gonfalon.viewpoint.session import StandingIn

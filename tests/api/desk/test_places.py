@@ -182,6 +182,28 @@ class TestMoving:
         refused(self.move(ask("ines"), "p3-sail-loft"), "not-granted")
 
 
+def test_pages_with_long_titles_stand_as_deep_as_a_tree_goes_or_are_refused_in_words(odile):
+    parent, addresses, title = "events", [], "A very long way to go " * 9
+    for n in range(60):
+        made = make(odile, parent=parent, type="section", title=f"{title[:190]} {n}")
+        if made.status_code != 201:
+            break
+        parent = made.data_read["id"]
+        addresses.append(made.data_read["address"])
+    assert len(addresses) > 20
+    assert refused(made, "invalid", 422)["errors"][0]["pointer"] == "/parent"
+    assert len(addresses[-1]) <= 2000
+    assert odile.client.get(f"/site/harbour/{addresses[-1]}").status_code in (200, 404)
+    # a branch that goes beneath another would have longer addresses still
+    above = ok(make(odile, type="section", title=title[:190]), 201)["id"]
+    top = Node.objects.get(address=addresses[0])
+    answer = odile.post(f"desk/pages/{top.pk}/move", {"to": above}, **tag(odile, top.pk))
+    assert answer.status_code in (200, 422)
+    lowest = ok(make(odile, parent="events", type="section", title=title[:190]), 201)["id"]
+    problem = refused(odile.post(f"desk/pages/{lowest}/move", {"to": parent}, **tag(odile, lowest)), "invalid", 422)
+    assert "2000 characters" in problem["detail"]
+
+
 class TestHandingOn:
     def hand_on(self, asking, node, to):
         return asking.post(f"desk/pages/{node}/hand-on", {"account": to}, **tag(asking, node))

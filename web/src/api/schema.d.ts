@@ -2660,7 +2660,7 @@ export interface components {
             name: string;
             turns: components["schemas"]["TurnShape"][];
         };
-        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         AccountInputRequest: {
             name: string;
             /** Format: email */
@@ -2714,7 +2714,7 @@ export interface components {
             /** @description Codes for when it is lost, shown this once; with the first factor. */
             codes: string[];
         };
-        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         AddressInputRequest: {
             /** Format: email */
             email: string;
@@ -2756,7 +2756,7 @@ export interface components {
             password: boolean;
             fields_missing: string[];
         };
-        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         BeginInputRequest: {
             name: string;
             /**
@@ -2829,7 +2829,7 @@ export interface components {
                 [key: string]: number;
             };
         };
-        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         BringBackInputRequest: {
             /** @description Another parent than the one it stood under. */
             to?: string;
@@ -2975,7 +2975,7 @@ export interface components {
             drawn: components["schemas"]["DrawnShape"][];
             facets: string[];
         };
-        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         CopyInputRequest: {
             /**
              * @description Whether what is beneath is copied too.
@@ -2996,14 +2996,14 @@ export interface components {
             holding: number | null;
             expectations: number | null;
         };
-        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         DecisionInputRequest: {
             /** @enum {string} */
             decision: "keep" | "end";
             /** @default  */
             reason: string;
         };
-        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         DeclineInputRequest: {
             /** @default  */
             word: string;
@@ -3033,7 +3033,7 @@ export interface components {
             name: string;
             asked: boolean;
         };
-        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         DemandsInputRequest: {
             roles: string[];
             risky: boolean;
@@ -3051,7 +3051,7 @@ export interface components {
             lacking: components["schemas"]["LackingShape"][];
             lacking_in_all: number | null;
         };
-        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         DisableInputRequest: {
             /** @description Who becomes author of what they wrote. */
             pages_to?: string | null;
@@ -3181,7 +3181,7 @@ export interface components {
             id: string;
             title: string;
         };
-        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         ExpectationInputRequest: {
             account?: string | null;
             holders_of?: string;
@@ -3257,7 +3257,7 @@ export interface components {
             /** @description Whether this site can be reached in a way that passkeys need. */
             passkeys: boolean;
         };
-        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         FieldInputRequest: {
             name: string;
             /** @enum {string} */
@@ -3269,7 +3269,7 @@ export interface components {
             choices?: string[];
             rule?: components["schemas"]["FieldRuleInputRequest"];
         };
-        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         FieldOrderInputRequest: {
             order: string[];
         };
@@ -3301,7 +3301,7 @@ export interface components {
             help: string;
             required: boolean;
         };
-        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         FilterInputRequest: {
             /** @default  */
             search: string;
@@ -3317,7 +3317,7 @@ export interface components {
              */
             show: "" | "desk" | "visitors" | "ends" | "look" | "invited" | "disabled";
         };
-        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         ForgottenInputRequest: {
             /** Format: email */
             email: string;
@@ -3418,7 +3418,7 @@ export interface components {
             /** @enum {string} */
             staged: "" | "new" | "changed" | "ending";
         };
-        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         GrantInputRequest: {
             way: number;
             /** @description What one read that it changes. */
@@ -3426,7 +3426,7 @@ export interface components {
             /** Format: date-time */
             until?: string | null;
         };
-        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         GroupInputRequest: {
             name: string;
             parent?: string | null;
@@ -3450,11 +3450,11 @@ export interface components {
             direct: number | null;
             roles: string[] | null;
         };
-        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         HandOnInputRequest: {
             account: string;
         };
-        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         HandOutInputRequest: {
             role: string;
             account: string;
@@ -3497,7 +3497,7 @@ export interface components {
             column: string;
             message: string;
         };
-        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         ImportInputRequest: {
             text: string;
             /** @description A role for words in the column of roles that are none here; an empty one for none. */
@@ -3554,11 +3554,13 @@ export interface components {
             begun_at: string;
             operations: number;
         };
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         KeptViewShape: {
             readonly id: string;
             name: string;
             query: string;
         };
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         KeptViewShapeRequest: {
             name: string;
             query: string;
@@ -3577,7 +3579,7 @@ export interface components {
             /** @description Whether people must fill it in when they come. */
             asked: boolean;
         };
-        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         KindInputRequest: {
             name: string;
             plural: string;
@@ -3698,7 +3700,7 @@ export interface components {
             description: string;
             hidden: boolean;
         };
-        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         LookedAtInputRequest: {
             capabilities: string[];
         };
@@ -3707,7 +3709,7 @@ export interface components {
             /** @description Shown this once, and kept nowhere. */
             password: string | null;
         };
-        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         MakeInputRequest: {
             parent: string;
             type: string;
@@ -3733,7 +3735,7 @@ export interface components {
             /** Format: date-time */
             ends?: string | null;
         };
-        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         ManyPagesInputRequest: {
             nodes: string[];
             /** @enum {string} */
@@ -3778,7 +3780,7 @@ export interface components {
             staged: boolean;
             marks: components["schemas"]["TreeMarkShape"][];
         };
-        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         MarkupInputRequest: {
             name: string;
             elements: {
@@ -3818,11 +3820,11 @@ export interface components {
             /** @enum {string} */
             staged: "" | "new" | "ending";
         };
-        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         MergeInputRequest: {
             into: string;
         };
-        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         MessageInputRequest: {
             /** @default  */
             message: string;
@@ -3847,14 +3849,14 @@ export interface components {
              */
             kind: "move-group";
         };
-        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         MoveInputRequest: {
             /** @description The new parent; without it, it stays under the one it has. */
             to?: string;
             /** @description A sibling; without one it is the last. */
             before?: string | null;
         };
-        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         NameInputRequest: {
             name: string;
         };
@@ -3885,7 +3887,7 @@ export interface components {
         NodeTitleShape: {
             title: string;
         };
-        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         NoteInputRequest: {
             note: string;
         };
@@ -3919,7 +3921,7 @@ export interface components {
             stale: boolean;
             data: components["schemas"]["Operation"];
         };
-        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         OrderInputRequest: {
             keys: string[];
         };
@@ -3978,7 +3980,7 @@ export interface components {
             visitors_lose: boolean;
             title: string;
         };
-        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         PageInputRequest: {
             title?: string;
             values?: {
@@ -4018,12 +4020,12 @@ export interface components {
             taken_off?: string[];
             fields: components["schemas"]["PageFieldShape"][];
         };
-        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         PasswordInputRequest: {
             current: string;
             password: string;
         };
-        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         PasswordQuestionRequest: {
             password: string;
             secret?: string;
@@ -4032,7 +4034,7 @@ export interface components {
         PasswordShape: {
             reasons: string[];
         };
-        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         PatchedAccountChangeInputRequest: {
             name?: string;
             /** Format: email */
@@ -4044,7 +4046,7 @@ export interface components {
                 [key: string]: unknown;
             };
         };
-        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         PatchedFieldChangeInputRequest: {
             name?: string;
             help?: string;
@@ -4052,17 +4054,17 @@ export interface components {
             choices?: string[];
             retired?: boolean;
         };
-        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         PatchedGroupChangeInputRequest: {
             name?: string;
         };
-        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         PatchedHandOutChangeInputRequest: {
             scope?: components["schemas"]["ScopeRequest"];
             /** Format: date-time */
             ends?: string | null;
         };
-        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         PatchedKindChangeInputRequest: {
             name?: string;
             plural?: string;
@@ -4070,7 +4072,7 @@ export interface components {
             components?: string[] | null;
             retired?: boolean;
         };
-        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         PatchedPageInputRequest: {
             title?: string;
             values?: {
@@ -4079,12 +4081,12 @@ export interface components {
             components?: components["schemas"]["ComponentInputRequest"][];
             topics?: string[];
         };
-        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         PatchedPostChangeInputRequest: {
             /** @enum {string} */
             state?: "approved" | "rejected";
         };
-        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         PatchedRoleChangeInputRequest: {
             name?: string;
             description?: string;
@@ -4095,7 +4097,7 @@ export interface components {
             /** @description The parts of the start page, in order; null says nothing. */
             start?: ("waits" | "came_back" | "asked_of_me" | "asked" | "drafts" | "left_off" | "ends_soon" | "of_late")[] | null;
         };
-        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         PatchedSiteChangeInputRequest: {
             name?: string;
             tagline?: string;
@@ -4105,7 +4107,7 @@ export interface components {
             hosts?: string[];
             bin_days?: number;
         };
-        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         PatchedTopicNameInputRequest: {
             name?: string;
         };
@@ -4268,7 +4270,7 @@ export interface components {
             email: string;
             given: components["schemas"]["HandedOutShape"][];
         };
-        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         RemovalInputRequest: {
             hand_to?: string | null;
         };
@@ -4321,7 +4323,7 @@ export interface components {
             holding: number;
             shown: components["schemas"]["ShownShape"][];
         };
-        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         ReviewInputRequest: {
             name: string;
             group?: string | null;
@@ -4414,7 +4416,7 @@ export interface components {
             gain: number;
             lose: number;
         };
-        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         RoleInputRequest: {
             name: string;
             copy_of?: string | null;
@@ -4425,7 +4427,7 @@ export interface components {
              */
             with_limits: boolean;
         };
-        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         RoleOrderInputRequest: {
             roles: string[];
         };
@@ -4502,7 +4504,7 @@ export interface components {
                 [key: string]: number;
             };
         };
-        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         ScopeQuestionRequest: {
             scope: components["schemas"]["ScopeRequest"];
         };
@@ -4520,7 +4522,7 @@ export interface components {
             types?: string[];
             topics?: string[];
         };
-        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         SecretInputRequest: {
             secret: string;
         };
@@ -4759,7 +4761,7 @@ export interface components {
             sentence: string;
             holds: boolean;
         };
-        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         SignInInputRequest: {
             /** Format: email */
             email: string;
@@ -4773,7 +4775,7 @@ export interface components {
             last_public: string | null;
             changes: components["schemas"]["VersionChangeShape"][];
         };
-        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         SiteInputRequest: {
             name: string;
             tagline?: string;
@@ -4793,7 +4795,7 @@ export interface components {
             key: string;
             name: string;
         };
-        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         StageInputRequest: {
             operations: components["schemas"]["OperationRequest"][];
         };
@@ -4810,7 +4812,7 @@ export interface components {
             breaks: string[] | null;
             risks: components["schemas"]["RiskShape"][];
         };
-        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         StandInInputRequest: {
             account: string;
             /** @default /verify */
@@ -4850,11 +4852,13 @@ export interface components {
             /** @description What one asked for oneself, with what came of it. */
             asked: components["schemas"]["RequestShape"][];
         };
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         Subject: {
             /** @enum {string} */
             kind: "account" | "group" | "role";
             id: string;
         };
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         SubjectRequest: {
             /** @enum {string} */
             kind: "account" | "group" | "role";
@@ -4909,7 +4913,7 @@ export interface components {
             components: components["schemas"]["SumComponentShape"][];
             narrowed: components["schemas"]["NarrowedShape"][];
         };
-        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         SwitchInputRequest: {
             on: boolean;
         };
@@ -4949,7 +4953,7 @@ export interface components {
              */
             kind: "take-role";
         };
-        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         TopicNameInputRequest: {
             name: string;
         };
@@ -5050,7 +5054,7 @@ export interface components {
             tree: string | null;
             fields: components["schemas"]["FieldShape"][];
         };
-        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         UseInputRequest: {
             secret: string;
             password?: string;
@@ -5137,7 +5141,7 @@ export interface components {
             title: string;
             steps: components["schemas"]["SentenceShape"][];
         };
-        /** @description What is sent, with nothing in it that nobody reads: a key that is not known is refused by its name. */
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         WordInputRequest: {
             /** @default  */
             note: string;
