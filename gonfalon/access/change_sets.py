@@ -259,7 +259,6 @@ def apply_at_once(owner: str, asked: list[Data], by: By, sight: Sight) -> Entry:
         was, part = plain(operation.value_in(run.policy)), "/".join(operation.part)
         rows.append(StagedOperation(change_set=change_set, position=position, part=part, data=complete, was=was))
         run.apply(operation)
-    StagedOperation.objects.bulk_create(rows, batch_size=_AT_ONCE)
     return _write(rows, policy, by, "change-set.applied", change_set)
 
 
@@ -291,12 +290,11 @@ def undo_applied(change_set: ChangeSet, owner: str, by: By, sight: Sight) -> Ent
     back.save()
     change_set.state = ChangeSet.State.UNDONE
     change_set.save()
-    StagedOperation.objects.bulk_create(rows, batch_size=_AT_ONCE)
     return _write(rows, policy, by, "change-set.undone", back)
 
 
 def _write(rows: list[StagedOperation], policy: Policy, by: By, kind: str, change_set: ChangeSet) -> Entry:
-    """Write operations to rows, keep how they left their parts and what takes them back, and tell the ledger."""
+    """Write operations to rows, keep them, how they left their parts and what takes them back, and tell the ledger."""
     names = describe.Names([{"data": row.data, "was": row.was} for row in rows], UNBOUND, current().catalogue)
     told = [operations.recorded(row.data, row.was, names) for row in rows]
     run = Run(policy)

@@ -185,15 +185,15 @@ def bring_in(plan: Plan, by: By, owner: str, *, invited: bool) -> int:
     Account.objects.bulk_create(new)
     raise_version()
     ids = {account.email: account.id for account in new}
-    operations: list[dict[str, Any]] = []
+    joining: list[dict[str, Any]] = []
+    giving: list[dict[str, Any]] = []
     for row in plan.rows:
         id = row.account or ids[row.email]
-        operations += [{"kind": "set-member", "account": id, "group": key, "member": True} for key in row.groups]
-        operations += [
-            {"kind": "give-role", "role": key, "to": {"kind": "account", "id": id}, "scope": {}} for key in row.roles
-        ]
-    if operations:
-        apply_at_once(owner, operations, by, UNBOUND)
+        to = {"kind": "account", "id": id}
+        joining += [{"kind": "set-member", "account": id, "group": key, "member": True} for key in row.groups]
+        giving += [{"kind": "give-role", "role": key, "to": to, "scope": {}} for key in row.roles]
+    if joining or giving:  # those of one kind after another, since they are written together
+        apply_at_once(owner, [*joining, *giving], by, UNBOUND)
     if invited:
         for first in range(0, len(new), INVITED_AT_ONCE):
             invite_some.enqueue([account.id for account in new[first : first + INVITED_AT_ONCE]], by.actor)

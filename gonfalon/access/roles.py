@@ -140,6 +140,7 @@ def removal(role: str, hand_to: str | None, policy: Policy) -> list[dict[str, An
     else names it goes first. Roles that build on it build on what it built on."""
     subject = Subject.role(role)
     ops: list[dict[str, Any]] = []
+    giving: list[dict[str, Any]] = []
     for a in policy.assignments.values():
         if a.role == role:
             ops.append({"kind": "take-role", "assignment": a.id})
@@ -150,7 +151,8 @@ def removal(role: str, hand_to: str | None, policy: Policy) -> list[dict[str, An
                     "starts": a.period.starts,
                     "ends": a.period.ends,
                 }
-                ops.append({"kind": "give-role", "role": hand_to, **given})
+                giving.append({"kind": "give-role", "role": hand_to, **given})
+    ops += giving  # those of one kind after another, since they are written together
     ops += [{"kind": "drop-limit", "limit": k.id} for k in policy.limits.values() if k.to == subject]
     ops += _delegated_otherwise(role, hand_to, policy)
     for (type, field), rule in policy.fields.items():
