@@ -130,3 +130,51 @@ def test_the_door_asks_again_before_a_risky_act_and_goes_on_with_it(open_as, har
     dialog.get_by_label("Password").fill(PASSWORD)
     dialog.get_by_role("button", name="Go on").click()
     expect(page.get_by_text("Look at the mail of odile@post.example.")).to_be_visible()
+
+
+def test_a_password_that_somebody_else_made_is_changed_at_the_first_sign_in(open_as):
+    page = open_as(ODILE, "/assign")
+    token = next(c["value"] for c in page.context.cookies() if c["name"] == "csrftoken")
+    sent = {"name": "Ada Sund", "email": "ada@post.example", "how": "password"}
+    made = page.context.request.post("/api/accounts", data=sent, headers={"X-CSRFToken": token, "Referer": page.url})
+    given = made.json()["password"]
+
+    hers = open_as()
+    hers.get_by_label("E-mail address").fill("ada@post.example")
+    hers.get_by_label("Password").fill(given)
+    hers.get_by_role("button", name="Sign in").click()
+    expect(hers.get_by_role("heading", name="Before you go on, Ada")).to_be_visible()
+    form = hers.get_by_role("form", name="Your password")
+    form.get_by_label("Password you were given").fill(given)
+    form.get_by_label("New password").fill(given)
+    form.get_by_role("button", name="Choose it and go on").click()
+    expect(form.get_by_role("alert")).to_contain_text("Choose another")
+    form.get_by_label("New password").fill("copper kettle drifting north")
+    form.get_by_role("button", name="Choose it and go on").click()
+    expect(hers.get_by_role("heading", name="Before you go on, Ada")).to_have_count(0)
+
+
+def test_an_address_that_waits_is_shown_and_taken_back(open_as):
+    page = open_as(INES, "/me")
+    form = page.get_by_role("form", name="Who you are")
+    form.get_by_label("E-mail address").fill("ines@post.example")
+    form.get_by_role("button", name="Save").click()
+    expect(form.get_by_text("waits to be confirmed")).to_contain_text("You asked for it")
+    theirs = open_as(ODILE, "/assign/ines")
+    expect(theirs.get_by_text("ines@post.example waits to be confirmed")).to_be_visible()
+    form.get_by_role("button", name="Take it back").click()
+    expect(form.get_by_text("waits to be confirmed")).to_have_count(0)
+    theirs.reload()
+    expect(theirs.get_by_role("heading", name="Ines Marrow")).to_be_visible()
+    expect(theirs.get_by_text("waits to be confirmed")).to_have_count(0)
+
+
+def test_ones_own_account_is_not_asked_for_while_standing_in(open_as):
+    page = open_as(ODILE, "/assign/ines")
+    page.get_by_role("button", name="Stand in", exact=True).click()
+    expect(page.get_by_text("Look only")).to_be_visible()
+    refused = []
+    page.on("response", lambda response: refused.append(response.url) if response.status >= 400 else None)
+    page.goto("/me")
+    expect(page.get_by_role("heading", name="This is about your own account")).to_be_visible()
+    assert refused == []

@@ -5,13 +5,26 @@ import { answer, answerWithTag, api, ProblemError, type Shapes } from "../api/cl
 import { keys } from "../shared/keys";
 import { CutPortrait, Portrait } from "../shared/Portrait";
 import { queryClient } from "../shared/query";
+import { useSession } from "../shared/session";
 import { clock, day } from "../shared/time";
-import { Button, ErrorNotice, Loading } from "../shared/ui";
+import { Button, Empty, ErrorNotice, Loading } from "../shared/ui";
 import { useChangeMe, WhoFields, whoOf } from "../shared/who";
 import { ChangePassword } from "./ChangePassword";
 import { Factors } from "./Factors";
 
 export function Me() {
+  const session = useSession().data;
+  if (!session) return <Loading what="your account" />;
+  if (session.standing_in)
+    return (
+      <Empty title="This is about your own account" heading>
+        Step out first.
+      </Empty>
+    );
+  return <Own />;
+}
+
+function Own() {
   const me = useQuery({ queryKey: keys.me, queryFn: () => answerWithTag(api.GET("/api/me")) });
   if (me.error) return <ErrorNotice error={me.error} again={me.refetch} />;
   if (!me.data) return <Loading what="your account" />;
