@@ -16,6 +16,8 @@ LARGEST_REQUEST = 2 * 1024 * 1024
 """Bytes."""
 DEEPEST = 20
 """Objects and lists within each other."""
+MOST_VALUES = 40_000
+"""Texts, numbers, lists and objects in one request."""
 LARGEST_NUMBER = 2**53
 """Beyond it, JSON of other programs does not tell whole numbers apart (RFC 8259 §6)."""
 
@@ -45,8 +47,12 @@ class Json(BaseParser):
 def _faults(data: Any) -> Iterator[tuple[str, str]]:
     """What cannot be kept, with its JSON Pointer."""
     waiting: list[tuple[str, int, Any]] = [("", 1, data)]
+    seen = 1
     while waiting:
         at, depth, value = waiting.pop()
+        seen += len(value) if isinstance(value, dict | list) else 0
+        if seen > MOST_VALUES:
+            raise TooLarge(f"A request holds at most {MOST_VALUES:,} values.")
         if isinstance(value, str) and (why := _unkept(value)):
             yield at, why
         elif isinstance(value, int | float) and not abs(value) <= LARGEST_NUMBER:

@@ -43,8 +43,9 @@ class _SetState(_OfAccount):
     def validate(self, data: Data) -> Data:
         if data["state"] == "disabled" and last_keyholder(data["account"], self.policy):
             raise serializers.ValidationError({"account": LAST_KEYHOLDER})
-        if data["state"] == "active" and not Account.objects.get(pk=data["account"]).has_usable_password():
-            return {**data, "state": "invited"}
+        if data["state"] == "active" and self.policy.accounts[data["account"]].state != "active":
+            chose = Account.objects.get(pk=data["account"]).has_usable_password()
+            return {**data, "state": "active" if chose else "invited"}
         return data
 
 

@@ -5,7 +5,6 @@ from typing import Any
 from rest_framework import serializers
 
 from gonfalon.access.entries import ASSIGNMENTS, DIRECT_GRANTS, read_scope
-from gonfalon.access.names import sites, topics
 from gonfalon.access.operations.base import (
     Data,
     OnEntry,
@@ -31,7 +30,7 @@ MOST_NAMED = 1000
 
 
 class Scope(Input):
-    """Where something holds: lists of things that there are, and of nodes in sight. A query for each list."""
+    """Where something holds: lists of things that there are, and of nodes in sight. No query."""
 
     sites = serializers.ListField(child=serializers.CharField(), required=False, max_length=MOST_NAMED)
     branches = serializers.ListField(child=serializers.CharField(), required=False, max_length=MOST_NAMED)
@@ -42,12 +41,10 @@ class Scope(Input):
         return known_nodes(branches, "branch", self.context["sight"])
 
     def validate_sites(self, keys: list[str]) -> list[str]:
-        there = sites()
-        return [known(key, there, "site") for key in keys]
+        return [known(key, self.context["policy"].sites, "site") for key in keys]
 
     def validate_topics(self, keys: list[str]) -> list[str]:
-        there = topics()
-        return [known(key, there, "topic") for key in keys]
+        return [known(key, self.context["policy"].topics, "topic") for key in keys]
 
     def validate_types(self, types: list[str]) -> list[str]:
         return [known(type, self.context["policy"].types, "type") for type in types]

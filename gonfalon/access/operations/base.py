@@ -19,7 +19,7 @@ from gonfalon.access.names import titles
 from gonfalon.access.sight import EVERYTHING, Sight
 from gonfalon.clock import new_id
 from gonfalon.core.model.policy import Policy
-from gonfalon.inputs import Input
+from gonfalon.inputs import Bounded, Input
 from gonfalon.ledger.models import By, Change
 
 Data = dict[str, Any]
@@ -136,7 +136,7 @@ class WithId(OperationKind):
         return {**data, "id": new_id()}
 
 
-class Reader(serializers.Serializer):
+class Reader(Bounded):
     """Reads and checks one operation against the policy it is for."""
 
     @property
