@@ -28,6 +28,8 @@ from gonfalon.work import NODES, POLICY
 
 Operation = dict[str, Any]
 MOST_NAMED = 8
+MOST_PLACES = 50_000
+"""So many things all scopes of one request may name together: each is looked at for each account."""
 ACTIONS = ("give-role", "take-role", "join", "leave", "set-end", "disable", "enable")
 
 
@@ -137,7 +139,18 @@ def _read(request: Request) -> dict[str, Any]:
 
 
 def _chosen(asked: dict[str, Any], viewpoint: Viewpoint) -> list[str]:
-    """The accounts meant, each once. Raises Invalid for one that there is not."""
+    """The accounts meant, each once. Raises Invalid for one that there is not, or where a scope names too much for so
+    many."""
+    chosen = _named(asked, viewpoint)
+    places = sum(map(len, asked.get("scope", {}).values()))
+    if len(chosen) * places > MOST_PLACES:
+        raise Invalid(
+            {"/scope": f"For {len(chosen)} accounts at once a scope names at most {MOST_PLACES // len(chosen)}."}
+        )
+    return chosen
+
+
+def _named(asked: dict[str, Any], viewpoint: Viewpoint) -> list[str]:
     known = viewpoint.snapshot.policy.accounts
     if "all_that_match" not in asked:
         chosen = list(dict.fromkeys(asked["accounts"]))

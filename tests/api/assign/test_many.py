@@ -10,6 +10,12 @@ from tests.api.support import ok, refused
 INTERNS = {"role": "season-intern"}
 
 
+def test_a_scope_names_no_more_than_can_be_looked_at_for_all(odile):
+    asked = {"all_that_match": {}, "action": "give-role", "role": "pilot", "scope": {"branches": ["fees"] * 900}}
+    for path in ("accounts/many", "accounts/many/preview"):
+        assert refused(odile.post(path, asked), "invalid", 422)["errors"][0]["pointer"] == "/scope"
+
+
 def test_taking_a_role_tells_who_loses_and_who_keeps_it(odile):
     asked = {"accounts": ["aiko", "ciaran", "arvo"], "action": "take-role", "role": "season-intern"}
     told = ok(odile.post("accounts/many/preview", asked))
