@@ -148,6 +148,18 @@ class On:
         return place
 
 
+@dataclass(frozen=True, slots=True)
+class OnSite:
+    """The node the route names, as the public site shows it."""
+
+    while_looking: bool = False
+
+    def pass_through(self, session: Session, arguments: Mapping[str, Any]) -> Place:
+        place = place_of(arguments["node"])
+        ask_on_site(session.viewpoint, place.target)
+        return place
+
+
 def place_of(node: str) -> Place:
     """The node with its row and those above it. Raises NotFound."""
     found = place(node)
@@ -178,6 +190,19 @@ def ask(here: Viewpoint, action: str, target: Target, **more: Any) -> None:
     if action == "see":
         raise NotFound
     refuse(here, question, answer)
+
+
+def ask_on_site(here: Viewpoint, target: Target) -> None:
+    """Ask whether the public site shows a node: to whoever may see it, and to everyone what a visitor may (§4).
+
+    Raises NotFound.
+    """
+    try:
+        ask(here, "see", target)
+    except NotFound:
+        if here.who is None:
+            raise
+        ask(here.seen_by(None), "see", target)
 
 
 def require(here: Viewpoint, capability: str) -> None:

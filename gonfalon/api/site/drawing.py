@@ -2,12 +2,28 @@
 
 from typing import Any
 
+from gonfalon.api.desk.page_data import PageAccess, page_data
 from gonfalon.content.models import Node, Post, Site
+from gonfalon.content.nodes import as_target
 from gonfalon.viewpoint.viewpoint import Viewpoint
 
 
+def page_on_site(reader: Viewpoint, row: Node, above: list[Node]) -> dict[str, Any]:
+    """A page with what its reader may see of it, and what a visitor may: signing out shows that too (§4)."""
+    target = as_target(row, above)
+    eyes = [reader] if reader.who is None else [reader, reader.seen_by(None)]
+    first, *others = [page_data(one, row, above) for one in eyes if PageAccess(one, target).may("see")]
+    for other in others:
+        fields = {field["key"]: field for page in (other, first) for field in page["fields"]}
+        known = reader.catalogue.type(row.type).fields
+        props = {part["id"]: part["props"] for part in other["components"]}
+        parts = [part | {"props": props[part["id"]] | part["props"]} for part in first["components"]]
+        first |= {"fields": [fields[f.key] for f in known if f.key in fields], "components": parts}
+    return first
+
+
 def page_context(reader: Viewpoint, row: Node, above: list[Node], page: dict[str, Any]) -> dict[str, Any]:
-    """Everything but the head. `page` is `page_data` of it, for that reader."""
+    """Everything but the head. `page` is `page_on_site` of it, or `page_data` for that reader."""
     known = reader.snapshot.catalogue.components
     return {
         "site": Site.objects.get(pk=row.site_id),
@@ -29,9 +45,10 @@ def page_context(reader: Viewpoint, row: Node, above: list[Node], page: dict[str
 
 
 def _around(reader: Viewpoint, row: Node) -> dict[str, Any]:
-    """The sections of the site and the pages just beneath, those that may be seen."""
+    """The sections of the site and the pages just beneath, those that may be seen, or that visitors may see."""
     nodes = reader.nodes
-    see = reader.survey.allowed([reader.who], None, ["see"], reader.at)
+    own, public = reader.survey.allowed([reader.who, None], None, ["see"], reader.at)
+    see = (own | public)[:, 0]
     root = nodes.tree.path(row.id)[0]
     seen = [
         {
@@ -41,7 +58,7 @@ def _around(reader: Viewpoint, row: Node) -> dict[str, Any]:
             "under": node.parent,
         }
         for i, node in enumerate(nodes.tree.nodes)
-        if see[0, i, 0] and node.parent in (root, row.id) and node.tree == "content"
+        if see[i] and node.parent in (root, row.id) and node.tree == "content"
     ]
     return {
         "sections": [n for n in seen if n["under"] == root],

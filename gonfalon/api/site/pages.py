@@ -3,10 +3,9 @@
 from django.http import FileResponse, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 
-from gonfalon.api.desk.page_data import page_data
-from gonfalon.api.guard import Anyone, GuardedPage, On, ask
+from gonfalon.api.guard import Anyone, GuardedPage, OnSite, ask_on_site
 from gonfalon.api.problems import NotFound, Problem
-from gonfalon.api.site.drawing import page_context
+from gonfalon.api.site.drawing import page_context, page_on_site
 from gonfalon.content.listing import head_of
 from gonfalon.content.models import Node, Site
 from gonfalon.content.nodes import ancestors, as_target
@@ -33,7 +32,7 @@ class FirstSite(_OnSite):
 
 
 class SitePage(_OnSite):
-    """The page at an address of a site. Fields nobody showed this reader are not in it."""
+    """The page at an address of a site. Fields closed to this reader, and to visitors, are not in it."""
 
     doors = {"get": Anyone("The page itself is asked for once its address is known.")}
 
@@ -42,16 +41,16 @@ class SitePage(_OnSite):
         if row is None or not address.isprintable():  # the database would pass over what cannot be printed
             raise NotFound
         above = ancestors(row)
-        ask(self.viewpoint, "see", as_target(row, above))
-        drawn = page_context(self.viewpoint, row, above, page_data(self.viewpoint, row, above))
+        ask_on_site(self.viewpoint, as_target(row, above))
+        drawn = page_context(self.viewpoint, row, above, page_on_site(self.viewpoint, row, above))
         head = head_of(row, drawn["site"])
         return render(request, "site/page.html", drawn | {"head": head})
 
 
 class FileView(GuardedPage):
-    """A picture or document itself, for whoever may see its node."""
+    """A picture or document itself, for whoever may see its node, and for everyone where a visitor may."""
 
-    doors = {"get": On("see")}
+    doors = {"get": OnSite()}
 
     def get(self, request: HttpRequest, node: str) -> FileResponse:
         row = Node.objects.filter(pk=node).first()

@@ -3,7 +3,7 @@
 import pytest
 
 from gonfalon.content.models import Node
-from tests.api.support import Asking
+from tests.api.support import Asking, apply
 
 LOFT = "/site/harbour/moorings/berth-directory/pier-3/pier-3-sail-loft"
 
@@ -28,6 +28,39 @@ def test_drafts_and_closed_branches_are_not_there(ask, path):
     status, text = read(ask(), path)
     assert status == 404
     assert "There is no such page" in text
+
+
+class TestWhatIsPublic:
+    """§4: limits, reach and bars of an account hide nothing on the site that a visitor reads."""
+
+    STOP = {"kind": "set-limit", "to": {"kind": "account", "id": "ines"}, "applies": "branch", "actions": ["see"]}
+
+    @pytest.mark.parametrize("effect", ["stop", "bar"])
+    def test_a_limit_of_an_account_hides_nothing_there(self, ask, odile, effect):
+        apply(odile, self.STOP | {"node": "moorings", "effect": effect})
+        assert ask("ines").get("desk/pages/p3-sail-loft").status_code == 404
+        status, text = read(ask("ines"), LOFT)
+        assert (status, "Sails cut" in text) == (200, True)
+        assert "2180" not in text  # that was hers alone
+        assert "Moorings" in read(ask("ines"), "/site/harbour/")[1]
+
+    def test_nor_does_a_reach(self, ask, odile):
+        apply(odile, {"kind": "set-reach", "account": "ines", "tree": "content", "branches": ["events"]})
+        assert read(ask("ines"), LOFT)[0] == 200
+
+    def test_nor_of_pictures(self, ask, odile):
+        apply(odile, self.STOP | {"node": "media-harbour", "effect": "stop"})
+        assert ask("ines").client.get("/files/pic-sail-loft").status_code == 200
+        assert ask().client.get("/files/pic-sail-loft").status_code == 200
+
+    def test_what_visitors_do_not_see_stays_closed(self, ask, odile):
+        apply(odile, self.STOP | {"node": "events", "effect": "stop"})
+        assert read(ask("ines"), "/site/harbour/events/open-day")[0] == 404
+        apply(odile, {"kind": "set-field-rule", "type": "berth", "field": "telephone", "mode": "table",
+                      "table": {"everyone": ["see-all"]}})  # fmt: skip
+        number = Node.objects.get(pk="p3-sail-loft").values["telephone"]
+        assert number in read(ask("ines"), LOFT)[1]
+        assert number in read(ask(), LOFT)[1]
 
 
 def test_the_home_page_is_found_without_naming_a_site(ask):

@@ -7,7 +7,17 @@ from datetime import timedelta
 from hypothesis import HealthCheck, given, settings
 
 from gonfalon.core import Engine, HypotheticalSubject
-from gonfalon.core.model.policy import Account, Assignment, DirectGrant, FieldRule, Limit, Role, Scope, Subject
+from gonfalon.core.model.policy import (
+    Account,
+    Assignment,
+    DirectGrant,
+    FieldRule,
+    Limit,
+    Period,
+    Role,
+    Scope,
+    Subject,
+)
 from gonfalon.core.model.tree import EMPTY_TREE
 from gonfalon.core.model.vocabulary import Effect
 from tests.core.harbour import BEN, NOW, engine, give, harbour, only
@@ -225,3 +235,46 @@ def test_under_another_policy_and_at_another_time_both_readings_agree():
     two_policies()
     assert {"allowed", "beyond", "inactive"} <= set(answers)
     assert answers["allowed"] > 20
+
+
+class TestUnderAnotherPolicy:
+    """Ben as he would be, Ada as she is (§7), sentence by sentence."""
+
+    @staticmethod
+    def reason(now, staged, then=NOW):
+        return str(now.may_stand_in_under(staged, "ada", "ben", NOW, then).reason)
+
+    def test_a_rule_that_would_be_dropped_closes_the_field_to_whoever_stands_in(self):
+        sees = {"berth.see": "all"}
+        rule = {("berth", "dues"): FieldRule("table", {"guest": frozenset({"see-all"})})}
+        closed, opened = (asked(sees, lead=LEAD | sees, fields=fields) for fields in (rule, {}))
+        assert self.reason(closed, opened) == "beyond"
+        assert self.reason(opened, closed) == "allowed"
+        assert self.reason(closed, closed) == "allowed"
+
+    def test_what_one_holds_only_then_does_not_count(self):
+        then = NOW + timedelta(days=30)
+        later = [give("lead"), give(to=BEN, id="a2"), give(id="a3", period=Period(NOW + timedelta(days=10), None))]
+        both = asked({"notice.history": "all"}, assignments=later)
+        assert self.reason(both, both, then) == "beyond"
+        at_once = asked({"notice.history": "all"}, assignments=[*later[:2], give(id="a3")])
+        assert self.reason(at_once, both, then) == "allowed"
+
+    def test_fellows_are_those_each_has_on_their_side(self):
+        """Under what is staged two strangers are Ben's fellows; Ada is the fellow of one of them only, now."""
+        team = {"account.see": "team"}
+        strangers = [Account("dot", groups=frozenset({"pier-3"})), Account("eli")]
+        now = asked(team, lead=LEAD | team, accounts=strangers)
+        joined = [Account(id, groups=frozenset({"pier-5"})) for id in ("ben", "dot", "eli")]
+        assert self.reason(now, asked(team, lead=LEAD | team, accounts=joined)) == "beyond"
+        known = [Account(id, groups=frozenset({"pier-3"})) for id in ("dot", "eli", "cy")]
+        near = asked(team, lead=LEAD | team, accounts=known)
+        joined += [Account("cy", groups=frozenset({"pier-5"}))]
+        assert self.reason(near, asked(team, lead=LEAD | team, accounts=joined)) == "allowed"
+
+    def test_whoever_would_be_disabled_and_whoever_would_be_keyholder(self):
+        now = asked({})
+        assert self.reason(now, asked({}, accounts=[Account("ben", state="disabled")])) == "inactive"
+        assert self.reason(now, asked({}, accounts=[Account("ben", keyholder=True)])) == "beyond"
+        assert str(now.may_stand_in_under(now, "key", "ben", NOW, NOW).reason) == "allowed"
+        assert str(now.may_stand_in_under(now, "ada", "ada", NOW, NOW).reason) == "beyond"
