@@ -255,22 +255,21 @@ class TestUnderAnotherPolicy:
     def test_what_one_holds_only_then_does_not_count(self):
         then = NOW + timedelta(days=30)
         later = [give("lead"), give(to=BEN, id="a2"), give(id="a3", period=Period(NOW + timedelta(days=10), None))]
-        both = asked({"notice.history": "all"}, assignments=later)
-        assert self.reason(both, both, then) == "beyond"
-        at_once = asked({"notice.history": "all"}, assignments=[*later[:2], give(id="a3")])
-        assert self.reason(at_once, both, then) == "allowed"
+        for given in ({"notice.history": "all"}, {"desk.open": "yes"}, {"account.history": "all"}):
+            both = asked(given, assignments=later)
+            assert self.reason(both, both, then) == "beyond"
+            at_once = asked(given, assignments=[*later[:2], give(id="a3")])
+            assert self.reason(at_once, both, then) == "allowed"
 
     def test_fellows_are_those_each_has_on_their_side(self):
         """Under what is staged two strangers are Ben's fellows; Ada is the fellow of one of them only, now."""
         team = {"account.see": "team"}
-        strangers = [Account("dot", groups=frozenset({"pier-3"})), Account("eli")]
-        now = asked(team, lead=LEAD | team, accounts=strangers)
-        joined = [Account(id, groups=frozenset({"pier-5"})) for id in ("ben", "dot", "eli")]
+        near = [Account(id, groups=frozenset({"pier-3"})) for id in ("cy", "dot")]
+        now = asked(team, lead=LEAD | team, accounts=[*near, Account("eli")])
+        joined = [Account(id, groups=frozenset({"pier-5"})) for id in ("ben", "cy", "dot", "eli")]
         assert self.reason(now, asked(team, lead=LEAD | team, accounts=joined)) == "beyond"
-        known = [Account(id, groups=frozenset({"pier-3"})) for id in ("dot", "eli", "cy")]
-        near = asked(team, lead=LEAD | team, accounts=known)
-        joined += [Account("cy", groups=frozenset({"pier-5"}))]
-        assert self.reason(near, asked(team, lead=LEAD | team, accounts=joined)) == "allowed"
+        known = asked(team, lead=LEAD | team, accounts=[*near, Account("eli", groups=frozenset({"pier-3"}))])
+        assert self.reason(known, asked(team, lead=LEAD | team, accounts=joined)) == "allowed"
 
     def test_whoever_would_be_disabled_and_whoever_would_be_keyholder(self):
         now = asked({})
