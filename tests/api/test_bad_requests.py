@@ -21,6 +21,7 @@ def client(odile) -> Client:
     return odile.client
 
 
+@pytest.mark.timeout(900)
 def test_made_up_requests(client):
     session = client.cookies["sessionid"].value
     for request in bad_requests(SEED, COUNT):
