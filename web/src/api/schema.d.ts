@@ -4487,7 +4487,7 @@ export interface components {
             counts: components["schemas"]["RosterCountsShape"];
             results: components["schemas"]["RosterRowShape"][];
         };
-        /** @description Where something holds: lists of things that there are, and of nodes in sight. A query for each list. */
+        /** @description Where something holds: lists of things that there are, and of nodes in sight. No query. */
         Scope: {
             sites?: string[];
             branches?: string[];
@@ -4508,7 +4508,7 @@ export interface components {
         ScopeQuestionRequest: {
             scope: components["schemas"]["ScopeRequest"];
         };
-        /** @description Where something holds: lists of things that there are, and of nodes in sight. A query for each list. */
+        /** @description Where something holds: lists of things that there are, and of nodes in sight. No query. */
         ScopeRequest: {
             sites?: string[];
             branches?: string[];
