@@ -363,6 +363,22 @@ class TestAnswersToChanges:
         told = ok(asking.post(f"change-sets/{known['id']}/undo"))
         assert told["summary"] == "Undone: Ines Marrow: Pilot"
 
+    def test_changes_are_listed_where_all_that_they_name_and_named_is_known(self, lone, odile):
+        to = {"to": {"kind": "account", "id": "ines"}}
+        of_somebody = apply(odile, {"kind": "give-role", "role": "pilot", "scope": {}, **to})["id"]
+        of_a_group = apply(odile, {"kind": "give-role", "role": "pilot", "to": {"kind": "group", "id": "pier-3"}})["id"]
+        reach = {"kind": "set-reach", "account": "ines", "tree": "content"}
+        apply(odile, reach | {"branches": [HIDDEN]})
+        once_confined_there = apply(odile, reach | {"branches": None})["id"]
+
+        def listed(*duties):
+            return {row["id"] for row in ok(lone(*duties).get("change-sets"))}
+
+        assert listed("roles.assign") >= {of_a_group}
+        assert not listed("roles.assign") & {of_somebody, once_confined_there}
+        assert listed("roles.assign", "roster.see") >= {of_a_group, of_somebody}
+        assert once_confined_there not in listed("roles.assign", "roster.see")
+
     def test_taking_a_role_away_asks_for_the_roster_where_people_hold_it(self, lone):
         asking = lone("roles.define", "roles.assign", "limits.set")
         problem = refused(asking.post("roles/duty-editor/removal", {}), "not-granted")
