@@ -255,10 +255,10 @@ class TestUnderAnotherPolicy:
     def test_what_one_holds_only_then_does_not_count(self):
         then = NOW + timedelta(days=30)
         later = [give("lead"), give(to=BEN, id="a2"), give(id="a3", period=Period(NOW + timedelta(days=10), None))]
-        for given in ({"notice.history": "all"}, {"desk.open": "yes"}, {"account.history": "all"}):
-            both = asked(given, assignments=later)
+        for theirs in ({"notice.history": "all"}, {"desk.open": "yes"}, {"account.history": "all"}):
+            both = asked(theirs, assignments=later)
             assert self.reason(both, both, then) == "beyond"
-            at_once = asked(given, assignments=[*later[:2], give(id="a3")])
+            at_once = asked(theirs, assignments=[*later[:2], give(id="a3")])
             assert self.reason(at_once, both, then) == "allowed"
 
     def test_fellows_are_those_each_has_on_their_side(self):
