@@ -183,3 +183,26 @@ def test_a_document_that_names_no_duty_of_the_desk_locks_no_keyholder_out(odile)
     assert len(ok(odile.get("roles"))) == len(bare.roles)
     apply(odile, EDIT | {"capability": "desk.open", "says": "yes"})
     assert whole_policy().capabilities.keys() - bare.capabilities.keys() == {"desk.open"}
+
+
+def test_roles_and_groups_that_build_on_each_other_are_left_out_together(odile):
+    first = ok(odile.post("roles", {"name": "Ice watch"}), 201)["key"]
+    ok(odile.post("roles", {"name": "Ice lead", "builds_on": first}), 201)
+    above = ok(odile.post("groups", {"name": "Ice"}), 201)["key"]
+    ok(odile.post("groups", {"name": "Ice crew", "parent": above}), 201)
+    policy = whole_policy()
+    roles = {key: role for key, role in policy.roles.items() if not key.startswith("ice-")}
+    groups = {key: group for key, group in policy.groups.items() if not key.startswith("ice")}
+    assert install(replace(policy, roles=roles, groups=groups), By("odile")) is not None
+    assert whole_policy().roles.keys() == roles.keys()
+    assert whole_policy().groups.keys() == groups.keys()
+    assert ok(odile.post("roles", {"name": "Ice watch"}), 201)["key"] != first  # a key is never given again
+
+
+def test_whoever_a_document_disables_is_signed_out(odile, ask):
+    ines = ask("ines")
+    ok(ines.get("me"))
+    policy = whole_policy()
+    gone = {**policy.accounts, "ines": replace(policy.accounts["ines"], state="disabled")}
+    install(replace(policy, accounts=gone), By("odile"))
+    assert ines.get("me").status_code == 401
