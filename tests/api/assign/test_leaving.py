@@ -79,11 +79,16 @@ def test_reviews_that_wait_are_handed_on_and_requests_end(odile, ask):
     assert left["reviews"] == [Review.objects.get(pk="review-1").name]
     ok(odile.post("accounts/tomasz/disable", {"reviews_to": "signe"}))
     assert sorted(Review.objects.get(pk="review-1").reviewers) == ["halla", "signe"]
+    [handed] = Entry.objects.filter(kind="review.handed-on")
+    assert handed.summary == f"{left['reviews'][0]} is reviewed by Signe Ashdown in place of Tomasz Okafor"
+    assert handed.actor == "odile"
 
     assert ok(odile.get("accounts/aiko/leaving"))["requests"] == 1
     ok(odile.post("accounts/aiko/disable", {}))
     closed = AccessRequest.objects.get(pk="request-1")
     assert (closed.state, closed.open_key, closed.decided_by) == ("declined", None, "odile")
+    [declined] = Entry.objects.filter(kind="request.declined", about_id="request-1")
+    assert declined.summary.startswith("Declined: Aiko Lindqvist asked to ")
 
 
 def test_the_only_reviewer_stays_until_somebody_takes_over(odile):

@@ -6,6 +6,7 @@ from pathlib import Path
 
 import pytest
 
+from gonfalon.access.keys import spend, was_called
 from gonfalon.ledger.models import By, Entry, record
 from gonfalon.ledger.sentences import SENTENCES, sentence
 from gonfalon.verify.models import AccessRequest
@@ -79,3 +80,10 @@ def test_what_is_gone_keeps_its_name(odile):
     entry = ok(odile.get("ledger"))["entries"][0]
     assert {"what": "The group Ice watch", "was": "at the top", "now": "ended"} in entry["changes"]
     assert {"what": "Ines Marrow in Ice watch", "was": "a member", "now": "no member"} in entry["changes"]
+
+
+@pytest.mark.django_db
+def test_what_was_dropped_twice_is_called_as_it_was_the_last_time():
+    spend("role", {"ice-watch": "Ice watch"})
+    spend("role", {"ice-watch": "Night watch"})
+    assert was_called()["role", "ice-watch"] == "Night watch"
