@@ -59,7 +59,7 @@ def test_an_entry_from_before_data_was_kept_has_its_own_words(odile):
     assert (told["summary"], told["changes"][0]["what"]) == ("Saved as it was", "Title")
 
 
-def test_a_request_is_told_as_far_as_its_reader_sees(ask, odile):
+def test_a_request_is_told_as_far_as_its_reader_sees(ask, odile, lone):
     question = {"action": "edit", "node": "min-2026-10"}
     row = AccessRequest.objects.create(account_id="halla", question=question, open_key="k")
     ok(odile.post(f"requests/{row.pk}/decline", {"word": "no"}), 204)
@@ -68,6 +68,8 @@ def test_a_request_is_told_as_far_as_its_reader_sees(ask, odile):
     [read, *_] = ok(ask("ludo").get("ledger"))["entries"]
     assert read["summary"].endswith("asked to edit a page out of sight")
     assert ok(ask("ludo").get("ledger", search="Minutes of October"))["entries"] == []
+    [read, *_] = ok(lone("ledger.read").get("ledger"))["entries"]
+    assert read["summary"] == "Declined: Somebody asked to edit a page out of sight"
 
 
 def test_what_is_gone_keeps_its_name(odile):
