@@ -11,12 +11,13 @@ from django.db.models import Max
 
 from gonfalon.access.keys import key_for
 from gonfalon.access.roles import fold
+from gonfalon.access.snapshot import raise_version as raise_policy_version
 from gonfalon.clock import new_id, now
 from gonfalon.content.models import Node, Site
 from gonfalon.content.nodes import raise_version
 from gonfalon.content.pages import keep_version
 from gonfalon.ledger.models import By, Change, record
-from gonfalon.work import NODES, locked, unit
+from gonfalon.work import NODES, POLICY, locked, unit
 
 HOME, FOLDER = "home", "folder"
 SETTINGS = ("name", "tagline", "footer", "language", "hosts", "bin_days")
@@ -30,7 +31,7 @@ class HostTaken(Exception):
     """Another site answers to this host name."""
 
 
-@unit(NODES)
+@unit(POLICY, NODES)
 def make_site(name: str, by: By, tagline: str = "") -> Site:
     """A new site with a published home page and an empty first folder. Raises NameTaken."""
     _free(name)
@@ -51,6 +52,7 @@ def make_site(name: str, by: By, tagline: str = "") -> Site:
         Node.objects.add_root(instance=row)
         keep_version(row, by)
     raise_version()
+    raise_policy_version()
     record(by, "site.made", about=("site", site.key), name=name)
     return site
 

@@ -7,7 +7,7 @@ from django.test import Client
 from gonfalon.access.models import Role
 from gonfalon.accounts.models import Account
 from gonfalon.content.models import Node, Site
-from tests.api.support import Asking, ok, refused
+from tests.api.support import Asking, apply, ok, refused
 
 TAG = {"If-Match": '"1"'}
 
@@ -20,6 +20,19 @@ def test_a_new_site_has_a_home_page_that_visitors_read_and_a_folder(odile):
     assert [site["key"] for site in ok(odile.get("sites"))][-1] == "slack-water-club"
     ok(odile.post("desk/pages", {"parent": made["home"], "type": "section", "title": "News"}), 201)
     assert Node.objects.find_problems() == ([], [], [], [], [])
+
+
+def test_what_is_new_is_named_in_scopes_at_once(odile, ask):
+    """The policy knows of a site, and of a topic, from the moment it is made: scopes name it, and duties there count."""
+    give = {"kind": "give-capability", "capability": "site.settings", "says": "yes"}
+    ok(odile.get("session"))
+    ok(odile.post("sites", {"name": "Slack Water Club"}), 201)
+    role = {"kind": "give-role", "role": "pilot", "to": {"kind": "account", "id": "ines"}}
+    apply(odile, role | {"scope": {"sites": ["slack-water-club"]}})
+    ok(odile.post("topics", {"name": "Knots"}), 201)
+    apply(odile, role | {"scope": {"topics": ["knots"]}})
+    apply(odile, give | {"to": {"kind": "account", "id": "tomasz"}, "scope": {"sites": ["slack-water-club"]}})
+    refused(ask("bashir").post("stand-in", {"account": "tomasz"}), "beyond")
 
 
 @pytest.mark.parametrize(
