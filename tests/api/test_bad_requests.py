@@ -215,3 +215,19 @@ def test_what_nobody_reads_within_a_body_is_refused_by_its_name(odile, send, poi
 
 def stage_one(odile, operation):
     return odile.post("change-set/operations", {"operations": [operation]})
+
+
+@pytest.mark.parametrize(
+    ("send", "pointer"),
+    [
+        (lambda odile: odile.post("desk/many", {"nodes": ["x" * 501], "action": "retire"}), "/nodes/0"),
+        (lambda odile: odile.post("topics/tides/merge", {"into": "x" * 501}), "/into"),
+        (lambda odile: odile.patch("me", {"profile": {str(n): n for n in range(1_001)}}, **{"If-Match": '"1"'}),
+         "/profile"),
+        (lambda odile: stage_one(odile, {"kind": "set-facets", "role": "pilot", "component": "text",
+                                         "facets": ["wording"] * 1_001}), "/facets"),
+    ],
+)  # fmt: skip
+def test_what_says_no_bound_of_its_own_has_one(odile, send, pointer):
+    problem = refused(send(odile), "invalid", 422)
+    assert pointer in [error["pointer"] for error in problem["errors"]], problem

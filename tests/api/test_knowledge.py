@@ -488,10 +488,16 @@ class TestWhatListsTell:
         assert stranger["reasons"]
         tenant = ok(ask("ines").get("catalogue"))
         assert {type["key"] for type in tenant["types"]} >= {"berth", "section", "home"}
-        assert "minutes" not in {type["key"] for type in tenant["types"]}
+        named = {type["key"] for type in tenant["types"]}
+        seen = {node.type for node in Node.objects.filter(state="published")}
+        assert named < {type["key"] for type in whole["types"]}
         assert not any(type["fields"] for type in tenant["types"])
         assert (tenant["duties"], tenant["new"]) == ([], [])
         assert tenant["components"]
+        closed = next(type["key"] for type in whole["types"] if type["key"] not in named | seen)
+        lone_sees = {type["key"] for type in ok(lone("desk.open").get("catalogue"))["types"]}
+        given = {type["key"] for type in ok(lone("desk.open", f"{closed}.create").get("catalogue"))["types"]}
+        assert given - lone_sees == {closed}
 
     def test_of_how_many_answers_an_expectation_is_of_what_may_be_counted(self, lone, odile):
         ranging = {"holders_of": "pilot", "action": "edit", "node": SEEN, "expect": "deny"}

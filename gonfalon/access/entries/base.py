@@ -6,6 +6,7 @@ from typing import Any, ClassVar, Generic, TypeVar
 from django.db import models
 
 from gonfalon.access.describe import Names
+from gonfalon.access.keys import spend
 from gonfalon.core.model.policy import Scope
 from gonfalon.ledger.models import By, Change
 
@@ -78,6 +79,22 @@ class Entries(Generic[V]):
             was=None if was is None else self.words(was, names),
             now=self.gone if now is None else self.words(now, names),
         )
+
+
+class Named(Entries[V]):
+    """Entries that people gave a name, by which one that is gone is still told. Its key is not given again."""
+
+    kind: ClassVar[str]
+    """What one is called in `spend`."""
+    above: ClassVar[str]
+    """The column that names another of them."""
+
+    def drop(self, keys: Iterable[str]) -> None:
+        """Take entries away, also those that name each other. Four queries."""
+        gone = dict(self.model._base_manager.filter(pk__in=list(keys)).values_list("key", "name"))
+        self.model._base_manager.filter(pk__in=gone).update(**{self.above: None})
+        super().drop(gone)
+        spend(self.kind, gone)
 
 
 Cell = tuple[str, ...]

@@ -4,14 +4,14 @@ from collections.abc import Iterable, Mapping
 from typing import Any
 
 from gonfalon.access.describe import Names
-from gonfalon.access.entries.base import AT_ONCE, Data, Entries
-from gonfalon.access.keys import spend
+from gonfalon.access.entries.base import AT_ONCE, Data, Named
 from gonfalon.accounts import models as rows
 from gonfalon.core.model.policy import Group
 from gonfalon.ledger.models import By
 
 
-class Groups(Entries[Group]):
+class Groups(Named[Group]):
+    kind, above = "group", "parent"
     mapping, model, key, columns, gone = "groups", rows.Group, ("key",), ("parent_id",), "ended"
 
     def value(self, key: str, parent: str | None) -> Group:
@@ -29,12 +29,6 @@ class Groups(Entries[Group]):
         rows.Group.objects.bulk_create(every, ignore_conflicts=True, batch_size=AT_ONCE)
         for parent, keys in beneath.items():
             rows.Group.objects.filter(pk__in=keys).update(parent=parent)
-
-    def drop(self, keys: Iterable[str]) -> None:
-        gone = dict(rows.Group.objects.filter(pk__in=list(keys)).values_list("key", "name"))
-        rows.Group.objects.filter(pk__in=gone).update(parent=None)
-        super().drop(gone)
-        spend("group", gone)
 
     def what(self, said: Data, names: Names) -> str:
         return f"The group {said.get('name') or names.group(said.get('group') or said['key'])}"

@@ -5,17 +5,17 @@ from typing import Any
 
 from gonfalon.access import models as rows
 from gonfalon.access.describe import Names
-from gonfalon.access.entries.base import AT_ONCE, Cell, Cells, Data, Entries
-from gonfalon.access.keys import spend
+from gonfalon.access.entries.base import AT_ONCE, Cell, Cells, Data, Named
 from gonfalon.access.vocabulary import vocabulary
 from gonfalon.core.model.policy import Role
 from gonfalon.ledger.models import By
 
 
-class Roles(Entries[Role]):
+class Roles(Named[Role]):
     """Roles with all that they say but their answers; their names and cloths are not of the policy."""
 
     mapping, model, key, gone = "roles", rows.Role, ("key",), "removed"
+    kind, above = "role", "builds_on"
     columns = ("builds_on_id", "components", "facets")
 
     def value(self, key: str, builds_on: str | None, components: Any, facets: Any) -> Role:
@@ -42,12 +42,6 @@ class Roles(Entries[Role]):
             facets = {name: sorted(some) for name, some in role.facets.items()}
             row.facets = {**{name: some for name, some in row.facets.items() if name not in there}, **facets}
         rows.Role.objects.bulk_update(kept, self.columns, batch_size=AT_ONCE)
-
-    def drop(self, keys: Iterable[str]) -> None:
-        gone = dict(rows.Role.objects.filter(pk__in=list(keys)).values_list("key", "name"))
-        rows.Role.objects.filter(pk__in=gone).update(builds_on=None)
-        super().drop(gone)
-        spend("role", gone)
 
     def what(self, said: Data, names: Names) -> str:
         return f"Role {said['row']['name'] if 'row' in said else names.role(said.get('role') or said['key'])}"

@@ -9,17 +9,12 @@ from gonfalon.viewpoint.viewpoint import Viewpoint
 
 
 def page_on_site(reader: Viewpoint, row: Node, above: list[Node]) -> dict[str, Any]:
-    """A page with what its reader may see of it, and what a visitor may: signing out shows that too (§4)."""
-    target = as_target(row, above)
-    eyes = [reader] if reader.who is None else [reader, reader.seen_by(None)]
-    first, *others = [page_data(one, row, above) for one in eyes if PageAccess(one, target).may("see")]
-    for other in others:
-        fields = {field["key"]: field for page in (other, first) for field in page["fields"]}
-        known = reader.catalogue.type(row.type).fields
-        props = {part["id"]: part["props"] for part in other["components"]}
-        parts = [part | {"props": props[part["id"]] | part["props"]} for part in first["components"]]
-        first |= {"fields": [fields[f.key] for f in known if f.key in fields], "components": parts}
-    return first
+    """A page as its reader sees it, or as visitors do where only they see it (§4).
+
+    Of a page that both see a visitor sees no field more: what everyone is given counts for the reader too (§5).
+    """
+    sees = PageAccess(reader, as_target(row, above)).may("see")
+    return page_data(reader if sees else reader.seen_by(None), row, above)
 
 
 def page_context(reader: Viewpoint, row: Node, above: list[Node], page: dict[str, Any]) -> dict[str, Any]:

@@ -23,7 +23,7 @@ def test_a_new_site_has_a_home_page_that_visitors_read_and_a_folder(odile):
 
 
 def test_what_is_new_is_named_in_scopes_at_once(odile, ask):
-    """The policy knows of a site, and of a topic, from the moment it is made: scopes name it, and duties there count."""
+    """The policy knows of a site, and of a topic, as soon as it is made: scopes name it, and duties there count."""
     give = {"kind": "give-capability", "capability": "site.settings", "says": "yes"}
     ok(odile.get("session"))
     ok(odile.post("sites", {"name": "Slack Water Club"}), 201)
