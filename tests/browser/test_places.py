@@ -136,8 +136,9 @@ def test_a_site_is_made_set_up_and_read(open_as):
     page.get_by_label("A new site").fill("Slack Water Club")
     page.get_by_role("button", name="Make it").click()
     page.get_by_label("Line beneath every page").fill("We wait for the tide.")
-    page.get_by_role("button", name="Save").click()
-    expect(page.get_by_text("Saved.")).to_be_visible()
+    with page.expect_response(lambda response: response.request.method == "PATCH") as saved:
+        page.get_by_role("button", name="Save").click()
+    assert saved.value.ok
     visitor = open_as(None, "/site/slack-water-club/")
     expect(visitor.get_by_text("We wait for the tide.")).to_be_visible()
 
