@@ -28,7 +28,9 @@ def tab_to(page: Page, name: str, most: int = 60) -> None:
 
 
 def press(page: Page, name: str, most: int = 80) -> None:
-    """Go to a button or a link, and press it."""
+    """Go to a button or a link once it can be used, and press it."""
+    button = page.get_by_role("button", name=name, disabled=False)
+    expect(button.or_(page.get_by_role("link", name=name)).first).to_be_visible()
     tab_to(page, name, most)
     page.keyboard.press("Enter")
 

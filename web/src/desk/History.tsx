@@ -37,7 +37,7 @@ const DID: Record<VersionRow["did"], string> = {
 };
 
 function Versions({ page, dirty, standing, onClose }: HistoryProps & { onClose: () => void }) {
-  const versions = useVersions(page.id, true);
+  const versions = useVersions(page);
   const [chosen, choose] = useState<number | null>(null);
   if (versions.error) return <ErrorNotice error={versions.error} again={versions.refetch} />;
   if (!versions.data) return <Loading what="the history" />;
@@ -93,7 +93,7 @@ const BEFORE = 0;
 function Version({ page, versions, number, now, may, onDone }: VersionProps) {
   const [other, compare] = useState(BEFORE);
   const [together, setTogether] = useState(false);
-  const version = useVersion(page.id, number, other || number);
+  const version = useVersion(page, number, other || number);
   const restore = useRestore(page.id);
   if (version.error) return <ErrorNotice error={version.error} again={version.refetch} />;
   if (!version.data) return <Loading what="the version" />;

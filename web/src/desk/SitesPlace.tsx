@@ -129,12 +129,23 @@ function OneSite({ site }: { site: string }) {
     queryFn: () => answerWithTag(api.GET("/api/sites/{site}", { params: { path: { site } } })),
     retry: false,
   });
+  const [saved, tellSaved] = useState(false);
   if (settings.error) return <ErrorNotice error={settings.error} again={settings.refetch} />;
   if (!settings.data) return <Loading what="the settings" />;
-  return <SettingsForm key={settings.data.tag} settings={settings.data.data} tag={settings.data.tag} />;
+  const { data, tag } = settings.data;
+  return (
+    <>
+      <SettingsForm key={tag} settings={data} tag={tag} onSaved={tellSaved} />
+      <p role="status" className="mt-2 text-sm text-ink2">
+        {saved ? "Saved." : ""}
+      </p>
+    </>
+  );
 }
 
-function SettingsForm({ settings, tag }: { settings: Settings; tag: string }) {
+type SettingsFormProps = { settings: Settings; tag: string; onSaved: (saved: boolean) => void };
+
+function SettingsForm({ settings, tag, onSaved }: SettingsFormProps) {
   const [said, say] = useState({
     name: settings.name,
     tagline: settings.tagline,
@@ -156,7 +167,9 @@ function SettingsForm({ settings, tag }: { settings: Settings; tag: string }) {
           },
         }),
       ),
+    onMutate: () => onSaved(false),
     onSuccess: () => {
+      onSaved(true);
       queryClient.invalidateQueries({ queryKey: keys.site(settings.key) });
       changed();
     },
@@ -212,14 +225,9 @@ function SettingsForm({ settings, tag }: { settings: Settings; tag: string }) {
       )}
       {text("bin_days", "Days in the bin", "For so long at least what is removed can be brought back.")}
       {problem && !problem.problem.errors && <ErrorNotice error={problem} />}
-      <span className="flex items-center gap-3">
-        <Button type="submit" look="main" disabled={save.isPending}>
-          Save
-        </Button>
-        <span role="status" className="text-sm text-ink2">
-          {save.isSuccess ? "Saved." : ""}
-        </span>
-      </span>
+      <Button type="submit" look="main" disabled={save.isPending}>
+        Save
+      </Button>
     </form>
   );
 }

@@ -104,22 +104,25 @@ export function useReturn(node: string) {
   });
 }
 
-export function useVersions(node: string, open: boolean) {
+/** The saves of a page, asked for again whenever it is saved. */
+export function useVersions(page: Page) {
+  const node = page.id;
   return useQuery({
-    queryKey: keys.versions(node),
+    queryKey: keys.versions(node, page.version),
     queryFn: () =>
       everyPage((offset) =>
         api.GET("/api/desk/pages/{node}/versions", { params: { path: { node }, query: { offset } } }),
       ),
-    enabled: open,
+    placeholderData: (before) => before,
     staleTime: 0,
   });
 }
 
 /** A version with what its save changed, what changed since, and what differs from another one. */
-export function useVersion(node: string, number: number, other: number) {
+export function useVersion(page: Page, number: number, other: number) {
+  const node = page.id;
   return useQuery({
-    queryKey: [...keys.version(node, number), other],
+    queryKey: keys.version(node, page.version, number, other),
     queryFn: () =>
       answer(
         api.GET("/api/desk/pages/{node}/versions/{number}", {

@@ -56,12 +56,19 @@ export function useSignOut() {
   const navigate = useNavigate();
   return useMutation({
     mutationFn: () => answer(api.DELETE("/api/session")),
-    onSuccess: () => {
-      queryClient.clear();
+    onSuccess: async () => {
       forgetTyped();
-      navigate("/sign-in");
+      await leave(() => navigate("/sign-in"));
     },
   });
+}
+
+/** Go away from what was drawn for other eyes: nothing of it is asked for again by those who look now. */
+async function leave(go: () => void | Promise<void>) {
+  // Without a session the shell draws no place.
+  queryClient.getQueryCache().find({ queryKey: keys.session })?.reset();
+  queryClient.removeQueries({ predicate: isOther });
+  await go();
 }
 
 /** Whether standing in for somebody does not plainly fail; the server decides it exactly once it is asked for. */
@@ -84,8 +91,8 @@ export function useStandIn() {
         }),
       ),
     onSuccess: async () => {
-      queryClient.clear();
-      navigate("/desk");
+      await leave(() => navigate("/desk"));
+      await queryClient.refetchQueries({ queryKey: keys.session });
     },
   });
 }
@@ -94,9 +101,9 @@ export function useStepOut() {
   const navigate = useNavigate();
   return useMutation({
     mutationFn: (_cameFrom: string) => answer(api.DELETE("/api/stand-in")),
-    onSuccess: (_, cameFrom) => {
-      queryClient.clear();
-      navigate(cameFrom);
+    onSuccess: async (_, cameFrom) => {
+      await leave(() => navigate(cameFrom));
+      await queryClient.refetchQueries({ queryKey: keys.session });
     },
   });
 }
