@@ -34,6 +34,8 @@ from gonfalon.work import POLICY, unit
 
 Data = dict[str, Any]
 LOOKED_AT = 50
+MOST_STAGED = 50_000
+"""So many changes wait in one tray: it is read whole wherever it is looked at."""
 _AT_ONCE = 2_000
 """So many rows are written at once: one statement has to fit into a packet of the database."""
 
@@ -120,7 +122,8 @@ def stage(owner: str, asked: list[Data], policy: Policy, sight: Sight) -> None:
     """Add operations, each in place of an earlier one on the same part; what changes nothing is left out.
 
     All or none: raises ValidationError naming the field when one of them cannot be read, or names a node or an account
-    that is not in sight. The number of queries does not grow with the number of answers said.
+    that is not in sight, or more would be staged than MOST_STAGED. The number of queries does not grow with the number
+    of answers said.
     """
     change_set = open_set(owner) or ChangeSet.objects.create(owner_id=owner)
     kept = {row.part: row for row in change_set.operations.all()}
@@ -141,6 +144,8 @@ def stage(owner: str, asked: list[Data], policy: Policy, sight: Sight) -> None:
                 row = StagedOperation(change_set=change_set, position=position, part=part, data=complete, was=was)
                 kept[part] = row
             count()
+    if len(kept) > MOST_STAGED:
+        raise ValidationError(f"So many changes do not wait together. Apply or drop some: {MOST_STAGED:,} are the most.")
     gone = [row.pk for part, row in before.items() if kept.get(part) is not row]
     change_set.operations.filter(pk__in=gone).delete()
     StagedOperation.objects.bulk_create((row for row in kept.values() if row.pk is None), batch_size=_AT_ONCE)

@@ -139,6 +139,7 @@ def test_a_site_is_made_set_up_and_read(open_as):
     with page.expect_response(lambda response: response.request.method == "PATCH") as saved:
         page.get_by_role("button", name="Save").click()
     assert saved.value.ok
+    expect(page.get_by_text("Saved.")).to_be_visible()
     visitor = open_as(None, "/site/slack-water-club/")
     expect(visitor.get_by_text("We wait for the tide.")).to_be_visible()
 

@@ -232,3 +232,16 @@ def test_impact_counts_who_gains_who_loses_and_what_breaks(odile):
         "Ines Marrow may not publish Pier 3, Sail loft",
         "Holders of Tenant editor may not publish berth pages in Moorings",
     }
+
+
+def test_a_tray_holds_so_many_and_the_refusal_loses_nothing(odile, monkeypatch):
+    monkeypatch.setattr("gonfalon.access.change_sets.MOST_STAGED", 2)
+    said = [
+        {"kind": "set-answer", "role": "pilot", "capability": f"{type}.remove", "says": "all"}
+        for type in ("berth", "event", "notice")
+    ]
+    stage(odile, *said[:2])
+    problem = refused(odile.post("change-set/operations", {"operations": said[2:]}), "invalid", 422)
+    assert "2 are the most" in str(problem)
+    assert len(ok(odile.get("change-set"))["operations"]) == 2
+    stage(odile, said[0] | {"says": "own"})
