@@ -145,7 +145,9 @@ def stage(owner: str, asked: list[Data], policy: Policy, sight: Sight) -> None:
                 kept[part] = row
             count()
     if len(kept) > MOST_STAGED:
-        raise ValidationError(f"So many changes do not wait together. Apply or drop some: {MOST_STAGED:,} are the most.")
+        raise ValidationError(
+            f"So many changes do not wait together. Apply or drop some: {MOST_STAGED:,} are the most."
+        )
     gone = [row.pk for part, row in before.items() if kept.get(part) is not row]
     change_set.operations.filter(pk__in=gone).delete()
     StagedOperation.objects.bulk_create((row for row in kept.values() if row.pk is None), batch_size=_AT_ONCE)

@@ -96,6 +96,13 @@ class Names:
     def node(self, id: str) -> str:
         return self._nodes.get(id, id) if self.shows(id) else HIDDEN_NODE
 
+    def part(self, field: str | None, component: str | None) -> str:
+        """A part of a page, as it stands before its title; nothing where the whole page is meant."""
+        if field is not None:
+            fields = (f for type in self.catalogue.every_type.values() for f in type.fields)
+            return f"{next((f.name.lower() for f in fields if f.key == field), field)} of "
+        return "a part of " if component is not None else ""
+
     def nodes(self, ids: Iterable[str]) -> str:
         """Several nodes, one after the other; how many are out of sight is not told."""
         return ", ".join(dict.fromkeys(self.node(id) for id in sorted(ids, key=lambda id: not self.shows(id))))

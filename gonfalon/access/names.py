@@ -16,6 +16,12 @@ def titles(ids: Iterable[str]) -> dict[str, str]:
     return dict(there.values_list("id", "title")) if wanted else {}
 
 
+def node_parts(id: str) -> tuple[str, frozenset[str]]:
+    """The type of a node that exists, and the ids of its components, in one query."""
+    type, components = apps.get_model("content.Node").objects.values_list("type", "components").get(pk=id)
+    return type, frozenset(component["id"] for component in components)
+
+
 def group_names() -> dict[str, str]:
     """The names of all groups by key, in one query."""
     return dict(Group.objects.values_list("key", "name"))

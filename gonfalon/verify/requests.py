@@ -6,7 +6,6 @@ grant(request, ways[0], until, viewpoint)
 """
 
 import json
-from dataclasses import dataclass
 from datetime import datetime
 from hashlib import sha256
 from typing import Any
@@ -14,17 +13,16 @@ from typing import Any
 from django.conf import settings
 
 from gonfalon.access.change_sets import apply_at_once
-from gonfalon.access.operations.as_data import as_data
 from gonfalon.access.sight import HIDDEN_NODE, Sight
 from gonfalon.accounts.models import Account
 from gonfalon.clock import now
 from gonfalon.core import Question
-from gonfalon.core.checks.suggestions import Advised, advise
 from gonfalon.core.document.errors import Unreadable
 from gonfalon.core.document.requests import read_question
 from gonfalon.ledger.models import By, record
 from gonfalon.mail.outbox import post
 from gonfalon.verify.models import AccessRequest
+from gonfalon.verify.turning import Turn, turns
 from gonfalon.viewpoint.viewpoint import Viewpoint
 from gonfalon.work import POLICY, locked, unit
 
@@ -43,19 +41,6 @@ class TooManyOpen(Exception):
 
 class Decided(Exception):
     """Somebody decided about the request meanwhile."""
-
-
-@dataclass(frozen=True, slots=True)
-class WayTo:
-    """One change that would turn the answer: its operations as they are staged, and what they come to."""
-
-    operations: list[Data]
-    advised: Advised
-
-    @property
-    def timed(self) -> bool:
-        """Whether it can be given for a time: roles can, all else is for good."""
-        return all(data["kind"] == "give-role" and data.get("id") is None for data in self.operations)
 
 
 @unit(POLICY.shared)
@@ -83,19 +68,17 @@ def question_of(asked: Data, who: str, viewpoint: Viewpoint) -> Question:
     return read_question({"account": who, **asked}, viewpoint.snapshot.policy, viewpoint.nodes.tree)
 
 
-def ways_to(request: AccessRequest, viewpoint: Viewpoint) -> list[WayTo]:
-    """The smallest changes that would turn the answer, those that turn least for others first."""
+def ways_to(request: AccessRequest, viewpoint: Viewpoint) -> list[Turn]:
+    """The smallest changes that would turn the answer, those that reach least for others first."""
     try:
         question = question_of(request.question, request.account_id, viewpoint)
     except Unreadable:
         return []  # the page, the field or the account is gone by now
-    found = advise(viewpoint.engine, question, viewpoint.at)
-    ways = [WayTo(list(map(as_data, advised.operations)), advised) for advised in found.changes]
-    return [way for way in ways if all(way.operations)]
+    return turns(question, viewpoint, viewpoint.sight)
 
 
 @unit(POLICY)
-def grant(request: AccessRequest, way: WayTo, until: datetime | None, viewpoint: Viewpoint, by: By) -> None:
+def grant(request: AccessRequest, way: Turn, until: datetime | None, viewpoint: Viewpoint, by: By) -> None:
     """Change what turns the answer, until a time if one is said, and tell whoever asked. Raises Decided."""
     row = _held(request)
     operations = [{**data, "ends": until} if until and way.timed else data for data in way.operations]

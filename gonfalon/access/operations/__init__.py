@@ -15,7 +15,7 @@ from typing import Any
 from rest_framework import serializers
 
 from gonfalon.access.describe import Names
-from gonfalon.access.operations import accounts, assignments, delegations, groups, limits, roles
+from gonfalon.access.operations import accounts, assignments, delegations, groups, limits, locks, roles
 from gonfalon.access.operations.base import Data, OperationKind, plain
 from gonfalon.access.sight import Sight
 from gonfalon.core import operations
@@ -45,8 +45,11 @@ KINDS: dict[str, OperationKind] = {
     "drop-group": groups.DropGroup(),
     "put-group": groups.PutGroup(),
     "set-limit": limits.SetLimit(),
+    "change-limit": limits.ChangeLimit(),
     "drop-limit": limits.DropLimit(),
     "set-field-rule": limits.SetFieldRule(),
+    "set-lock": locks.SetLock(),
+    "open-lock": locks.OpenLock(),
 }
 
 

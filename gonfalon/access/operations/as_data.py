@@ -3,19 +3,32 @@
 from typing import Any
 
 from gonfalon.core import operations as core
-from gonfalon.core.checks.suggestions import NEW
+from gonfalon.core.checks.turning import NEW
 from gonfalon.core.document.writer import write_scope
 
 Data = dict[str, Any]
 
 
 def as_data(operation: core.Operation) -> Data:
-    """An operation that was worked out, as it would be staged; empty where it cannot be."""
+    """An operation that was worked out, as it would be staged. Raises TypeError for one that never is."""
     if isinstance(operation, core.GiveRole):
         a = operation.assignment
-        if a.id == NEW:
+        if a.id.startswith(NEW):
             return {"kind": "give-role", "role": a.role, "to": a.to._asdict(), "scope": write_scope(a.scope)}
         return {"kind": "change-role", "assignment": a.id, "scope": write_scope(a.scope)}
+    if isinstance(operation, core.GiveCapability):
+        d = operation.grant
+        if not d.id.startswith(NEW):
+            return {"kind": "change-capability", "grant": d.id, "scope": write_scope(d.scope)}
+        said = {"capability": d.capability, "says": d.says, "scope": write_scope(d.scope)}
+        return {"kind": "give-capability", "to": d.to._asdict(), **said}
+    if isinstance(operation, core.SetComponents):
+        return {"kind": "set-components", "role": operation.role, "components": sorted(operation.components or ())}
+    if isinstance(operation, core.SetFacets):
+        said = {"role": operation.role, "component": operation.component, "facets": sorted(operation.facets or ())}
+        return {"kind": "set-facets", **said}
+    if isinstance(operation, core.OpenLock):
+        return {"kind": "open-lock", "lock": operation.id}
     if isinstance(operation, core.SetAnswer):
         return {
             "kind": "set-answer",
@@ -26,6 +39,8 @@ def as_data(operation: core.Operation) -> Data:
     if isinstance(operation, core.SetLimit):
         k = operation.limit
         actions = None if k.actions is None else sorted(k.actions)
+        if not k.id.startswith(NEW):
+            return {"kind": "change-limit", "limit": k.id, "applies": k.applies, "actions": actions}
         said = {"node": k.node, "to": k.to._asdict(), "effect": str(k.effect), "applies": k.applies}
         return {"kind": "set-limit", **said, "actions": actions}
     if isinstance(operation, core.DropLimit):
@@ -37,4 +52,4 @@ def as_data(operation: core.Operation) -> Data:
         table = {role: sorted(marks) for role, marks in operation.rule.table.items()}
         said = {"type": operation.type, "field": operation.field, "mode": operation.rule.mode}
         return {"kind": "set-field-rule", **said, "table": table}
-    return {}
+    raise TypeError(f"{operation} is not worked out")

@@ -31,6 +31,10 @@ class OperationKind:
     duty: str
     reader: "type[Reader]"
 
+    def asked_at(self, data: Data, policy: Policy) -> str | None:
+        """The node on which the duty is asked, as data that is sent names it; None where it is asked of the site."""
+        return None
+
     def read(self, data: Data, policy: Policy, sight: Sight) -> Data:
         """The operation's data, checked and complete. Raises ValidationError naming the field.
 

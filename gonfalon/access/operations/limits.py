@@ -5,11 +5,20 @@ from typing import Any
 from rest_framework import serializers
 
 from gonfalon.access.entries import FIELD_RULES, LIMITS
-from gonfalon.access.operations.base import Data, OnCell, OnEntry, Reader, Subject, WithId, known, known_nodes
+from gonfalon.access.operations.base import Data, OnCell, OnEntry, Reader, Subject, WithId, known, known_nodes, plain
+from gonfalon.access.sight import Sight
 from gonfalon.core import operations
 from gonfalon.core.model import policy as core
 from gonfalon.core.model.policy import Policy
-from gonfalon.core.model.vocabulary import ACTIONS, FIELD_MARKS, Effect, Kind
+from gonfalon.core.model.vocabulary import ACTIONS, FIELD_MARKS, Effect
+
+
+def known_actions(actions: list[str] | None, policy: Policy) -> list[str] | None:
+    """What a limit may name. Raises ValidationError."""
+    for action in actions or []:
+        if action not in ACTIONS and action not in policy.placed:
+            raise serializers.ValidationError(f"A limit cannot name the action “{action}”.")
+    return actions
 
 
 class _SetLimit(Reader):
@@ -26,19 +35,25 @@ class _SetLimit(Reader):
         return self.known_subject(to)
 
     def validate_actions(self, actions: list[str] | None) -> list[str] | None:
-        for action in actions or []:
-            if action not in ACTIONS and self.policy.capabilities.get(action) is not Kind.PLACED:
-                raise serializers.ValidationError(f"A limit cannot name the action “{action}”.")
-        return actions
+        return known_actions(actions, self.policy)
 
 
-class _DropLimit(Reader):
+class _OneLimit(Reader):
     limit = serializers.CharField()
 
     def validate_limit(self, id: str) -> str:
         limit = self.policy.limits.get(id)
         out_of_sight = limit is not None and limit.node not in self.sight.nodes
         return known(id, () if out_of_sight else self.policy.limits, "limit")
+
+
+class _ChangeLimit(_OneLimit):
+    effect = serializers.ChoiceField(choices=[e.value for e in Effect], required=False)
+    applies = serializers.ChoiceField(choices=["node", "beneath", "branch"], required=False)
+    actions = serializers.ListField(child=serializers.CharField(), allow_null=True, allow_empty=False, required=False)
+
+    def validate_actions(self, actions: list[str] | None) -> list[str] | None:
+        return known_actions(actions, self.policy)
 
 
 class _SetFieldRule(Reader):
@@ -89,8 +104,19 @@ class SetLimit(WithId, _OnLimits):
         return None if data["to"]["id"] in subjects else "whoever it narrows is no longer there"
 
 
+class ChangeLimit(SetLimit):
+    """A limit that narrows something else, or elsewhere; kept as the limit it becomes."""
+
+    reader = _ChangeLimit
+
+    def read(self, data: Data, policy: Policy, sight: Sight) -> Data:
+        asked = super().read(data, policy, sight)
+        changed = {key: asked[key] for key in ("effect", "applies", "actions") if key in asked}
+        return self.as_it_was(plain(policy.limits[asked["limit"]])) | changed
+
+
 class DropLimit(_OnLimits):
-    reader = _DropLimit
+    reader = _OneLimit
 
     def operation(self, data: Data) -> operations.Operation:
         return operations.DropLimit(data["limit"])

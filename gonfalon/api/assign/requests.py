@@ -4,21 +4,17 @@ from typing import Any
 
 from drf_spectacular.utils import OpenApiResponse, extend_schema
 from rest_framework import serializers
-from rest_framework.exceptions import ValidationError
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from gonfalon.access import operations
-from gonfalon.access.change_sets import read
-from gonfalon.access.describe import Names, capital
 from gonfalon.access.sight import HIDDEN_PERSON
 from gonfalon.accounts.names import names_of
 from gonfalon.api.changes.change_set import require_duties
-from gonfalon.api.changes.impact import Telling
-from gonfalon.api.guard import GuardedView, May, SignedIn, may
+from gonfalon.api.changes.operation_shapes import OperationsField
+from gonfalon.api.guard import GuardedView, May, SignedIn
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import Conflict, Invalid, NotFound
-from gonfalon.core import Policy
+from gonfalon.api.verify.why import TurnShape, told
 from gonfalon.core.document.errors import Unreadable
 from gonfalon.inputs import Input
 from gonfalon.verify.models import AccessRequest
@@ -26,7 +22,6 @@ from gonfalon.verify.requests import (
     Decided,
     MayAlready,
     TooManyOpen,
-    WayTo,
     ask_for,
     decline,
     grant,
@@ -67,25 +62,13 @@ class RequestShape(serializers.Serializer):
     until = serializers.DateTimeField(allow_null=True)
 
 
-class WayShape(serializers.Serializer):
-    """One change that would do, in words; `touches` counts the others it turns something for."""
-
-    changes = serializers.ListField(child=serializers.CharField())
-    gain = serializers.IntegerField(allow_null=True)
-    lose = serializers.IntegerField(allow_null=True)
-    also = serializers.ListField(child=serializers.CharField(), help_text="What else it gives.")
-    timed = serializers.BooleanField()
-    allowed = serializers.BooleanField(help_text="Whether one has the duty to do it.")
-
-
 class RequestPageShape(serializers.Serializer):
     request = RequestShape()
-    ways = WayShape(many=True)
+    ways = TurnShape(many=True)
 
 
 class GrantInput(Input):
-    way = serializers.IntegerField(min_value=0)
-    changes = serializers.ListField(child=serializers.CharField(), help_text="What one read that it changes.")
+    operations = OperationsField(help_text="Of the change that one read.")
     until = serializers.DateTimeField(required=False, allow_null=True)
 
 
@@ -128,12 +111,10 @@ class RequestView(GuardedView):
 
     @extend_schema(responses=RequestPageShape, operation_id="request")
     def get(self, request: Request, request_id: str) -> Response:
-        """A request with the smallest changes that would turn the answer, and what else each gives."""
+        """A request with the smallest changes that would turn the answer."""
         row = _known(request_id, self.viewpoint)
         ways = ways_to(row, self.viewpoint) if row.state == AccessRequest.State.OPEN else []
-        told = zip(ways, _words(ways, self.viewpoint), strict=True)
-        ways_told = [_way(way, words, self.viewpoint) for way, words in told if words]
-        return Response({"request": told_requests([row], self.viewpoint)[0], "ways": ways_told})
+        return Response({"request": told_requests([row], self.viewpoint)[0], "ways": told(ways, self.viewpoint)})
 
 
 class GrantView(GuardedView):
@@ -146,12 +127,10 @@ class GrantView(GuardedView):
         row = _known(request_id, self.viewpoint)
         given = GrantInput(data=request.data)
         given.is_valid(raise_exception=True)
-        ways = ways_to(row, self.viewpoint)
-        told = [(way, words) for way, words in zip(ways, _words(ways, self.viewpoint), strict=True) if words]
-        chosen = given.validated_data["way"]
-        if chosen >= len(told) or told[chosen][1] != given.validated_data["changes"]:
+        operations = given.validated_data["operations"]
+        way = next((way for way in ways_to(row, self.viewpoint) if way.operations == operations), None)
+        if way is None:
             raise Conflict("What would do has changed since you looked. Look again.")
-        way = told[chosen][0]
         require_duties(self.viewpoint, way.operations)
         try:
             grant(row, way, given.validated_data.get("until"), self.viewpoint, self.session.by)
@@ -214,34 +193,3 @@ def told_requests(rows: list[AccessRequest], viewpoint: Viewpoint) -> list[dict[
         }
         for row in rows
     ]
-
-
-def _words(ways: list[WayTo], viewpoint: Viewpoint) -> list[list[str]]:
-    """The changes of each way, a sentence each; none for one that cannot be made. Four queries, however many ways."""
-    policy, complete = viewpoint.snapshot.policy, []
-    for way in ways:
-        try:
-            complete.append(read(way.operations, policy, viewpoint.sight))
-        except ValidationError:
-            complete.append([])
-    names = Names([data for every in complete for data in every], viewpoint.sight, viewpoint.catalogue)
-    return [[_sentence(data, policy, names) for data in every] for every in complete]
-
-
-def _sentence(data: dict[str, Any], policy: Policy, names: Names) -> str:
-    change = operations.told(data, operations.plain(operations.operation(data).value_in(policy)), names)
-    return f"{capital(change['what'])}: {change['now']}"
-
-
-def _way(way: WayTo, words: list[str], viewpoint: Viewpoint) -> dict[str, Any]:
-    telling = Telling(viewpoint)
-    turning = telling.turning(way.advised.impact)
-    duties = {operations.kind_named(data).duty for data in way.operations}
-    return {
-        "changes": words,
-        "gain": turning["gain"],
-        "lose": turning["lose"],
-        "also": [turn["words"] for turn in turning["turns"]][:6],
-        "timed": way.timed,
-        "allowed": all(may(viewpoint, duty) for duty in duties),
-    }

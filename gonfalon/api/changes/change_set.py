@@ -12,12 +12,13 @@ from rest_framework.response import Response
 from gonfalon.access import change_sets, operations
 from gonfalon.access.describe import in_sight
 from gonfalon.access.models import ChangeSet
+from gonfalon.access.operations import kind_named
 from gonfalon.access.progress import how_far
 from gonfalon.access.sight import Sight
 from gonfalon.api.changes.operation_shapes import OperationField, OperationsField
-from gonfalon.api.guard import GuardedView, May, require
+from gonfalon.api.guard import GuardedView, May, ask, require
 from gonfalon.api.paging import PAGED, paged
-from gonfalon.api.problems import Conflict, Invalid, NotFound
+from gonfalon.api.problems import Conflict, Invalid, NotFound, Refused
 from gonfalon.inputs import Input
 from gonfalon.ledger.models import Entry
 from gonfalon.viewpoint.viewpoint import Viewpoint
@@ -95,9 +96,28 @@ def change_set_data(viewpoint: Viewpoint) -> dict[str, Any]:
 
 
 def require_duties(viewpoint: Viewpoint, asked: list[dict[str, Any]]) -> None:
-    """Raise Refused unless whoever asks has the duty of each operation."""
-    for duty in {operations.kind_named(data).duty for data in asked}:
-        require(viewpoint, duty)
+    """Raise Refused unless whoever asks has the duty of each operation, where it is asked."""
+    for duty, node in duties_of(asked, viewpoint):
+        if node is None:
+            require(viewpoint, duty)
+        elif node in viewpoint.sight.nodes and node in viewpoint.nodes.tree:
+            ask(viewpoint, "see", viewpoint.nodes.tree.target(node))
+            ask(viewpoint, duty, viewpoint.nodes.tree.target(node))
+
+
+def has_duties(viewpoint: Viewpoint, asked: list[dict[str, Any]]) -> bool:
+    """Whether `require_duties` would pass."""
+    try:
+        require_duties(viewpoint, asked)
+    except (Refused, NotFound):
+        return False
+    return True
+
+
+def duties_of(asked: list[dict[str, Any]], viewpoint: Viewpoint) -> set[tuple[str, str | None]]:
+    """The duty of each operation, and the node on which it is asked: what is not there asks nothing."""
+    policy = viewpoint.snapshot.policy
+    return {(kind.duty, kind.asked_at(data, policy)) for data in asked if (kind := kind_named(data))}
 
 
 def stage_all(viewpoint: Viewpoint, asked: list[dict[str, Any]], sight: Sight) -> None:
@@ -222,8 +242,7 @@ class UndoneView(GuardedView):
         row = change_sets.undoable().filter(pk=change_set).first()
         if row is None or not operations.are_known(row.operations.values_list("data", "was"), self.viewpoint.sight):
             raise NotFound("change set")
-        for duty in {operations.KINDS[op.data["kind"]].duty for op in row.operations.all()}:
-            require(self.viewpoint, duty)
+        require_duties(self.viewpoint, [op.reverse for op in row.operations.all()])
         try:
             viewpoint = self.viewpoint
             entry = change_sets.undo_applied(row, viewpoint.who or "", self.session.by, viewpoint.sight)
@@ -256,8 +275,7 @@ class ApplyView(GuardedView):
     @extend_schema(request=None, responses=AppliedShape, operation_id="apply")
     def post(self, request: Request) -> Response:
         owner = self.viewpoint.who or ""
-        for duty in {operations.KINDS[row.data["kind"]].duty for row in change_sets.staged_rows(owner)}:
-            require(self.viewpoint, duty)
+        require_duties(self.viewpoint, [row.data for row in change_sets.staged_rows(owner)])
         try:
             entry = change_sets.apply_staged(owner, self.session.by)
         except change_sets.NothingStaged:

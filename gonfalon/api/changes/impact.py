@@ -40,13 +40,15 @@ class TouchedShape(serializers.Serializer):
     visitors_lose = serializers.BooleanField()
 
 
-class StagedTouchShape(TouchedShape):
-    """The same of what is staged, with the expectations that would break, and the risks newly given.
-
-    Expectations are told to whoever keeps them; to others `breaks` is null.
-    """
+class BreakingShape(TouchedShape):
+    """The same with the expectations that would break, told to whoever keeps them; to others `breaks` is null."""
 
     breaks = serializers.ListField(child=serializers.CharField(), allow_null=True)
+
+
+class StagedTouchShape(BreakingShape):
+    """The same of what is staged, with the risks newly given."""
+
     risks = RiskShape(many=True)
 
 
@@ -104,18 +106,18 @@ class TouchedView(GuardedView):
         """For whom the staged changes do anything, what they would break and at what risk: sooner than what they do."""
         preview = as_staged(self.viewpoint)
         sides, catalogue = (preview.before.policy, preview.after.policy), self.viewpoint.snapshot.catalogue
-        return Response(
-            {
-                **Telling(self.viewpoint).touching(preview.touched),
-                "breaks": self._breaks(preview) if may(self.viewpoint, "expectations.keep") else None,
-                "risks": [risk._asdict() for risk in newly_given(*sides, catalogue)],
-            }
-        )
+        risks = [risk._asdict() for risk in newly_given(*sides, catalogue)]
+        return Response({**breaking(preview, self.viewpoint), "risks": risks})
 
-    def _breaks(self, preview: Preview) -> list[str]:
-        stand = how_they_stand(self.viewpoint)
+
+def breaking(preview: Preview, viewpoint: Viewpoint) -> dict[str, Any]:
+    """For whom anything changes, and what is expected and would break, as `BreakingShape` has it."""
+    told, breaks = Telling(viewpoint).touching(preview.touched), None
+    if may(viewpoint, "expectations.keep"):
+        stand = how_they_stand(viewpoint)
         broken = {e.id for e in newly_broken(stand.results, preview.touched)}
-        return list(sentences((row for row in stand.rows if row.id in broken), self.viewpoint).values())
+        breaks = list(sentences((row for row in stand.rows if row.id in broken), viewpoint).values())
+    return {**told, "breaks": breaks}
 
 
 class PreviewView(GuardedView):
@@ -136,10 +138,13 @@ class PreviewView(GuardedView):
 
 
 class PreviewTouchedView(PreviewView):
-    @extend_schema(request=StageInput, responses=TouchedShape, operation_id="preview_touched")
+    @extend_schema(request=StageInput, responses=BreakingShape, operation_id="preview_touched")
     def post(self, request: Request) -> Response:
-        """For whom they would change anything by themselves, told sooner than what. Nothing is staged or written."""
-        return Response(Telling(self.viewpoint).touching(self._asked(request).touched))
+        """For whom they would change anything by themselves, and what they would break, told sooner than what else.
+
+        Nothing is staged or written.
+        """
+        return Response(breaking(self._asked(request), self.viewpoint))
 
     reads = frozenset({"post"})
 

@@ -9,6 +9,7 @@ from gonfalon.access.models import MarkupSet
 from gonfalon.access.sight import HIDDEN_NODE
 from gonfalon.accounts.models import Account
 from gonfalon.api.desk.handing_on import may_hand_on
+from gonfalon.api.desk.locks import LockShape, told_locks
 from gonfalon.api.guard import decide
 from gonfalon.api.shapes import WithFields
 from gonfalon.content.models import Node
@@ -66,6 +67,7 @@ class PageShape(WithFields):
     saved_by = serializers.CharField(allow_null=True)
     above = serializers.ListField(child=serializers.CharField())
     locked = serializers.BooleanField()
+    locks = LockShape(many=True, help_text="Of the page, of its fields and of its components.")
     may = serializers.ListField(child=serializers.CharField())
     fields_ = PageFieldShape(many=True, source="fields")
     components = PageComponentShape(many=True)
@@ -133,6 +135,7 @@ def page_data(viewpoint: Viewpoint, node: Node, above: list[Node]) -> dict[str, 
         "saved_by": names.get(node.saved_by_id or ""),
         "above": [n.title for n in above],
         "locked": any(k.field is None and k.component is None for k in locks),
+        "locks": [told for told in told_locks(locks, viewpoint) if told["field"] in {None, *(f.key for f in fields)}],
         "may": [action for action in ACTIONS if action != "create" and access.may(action)],
         "fields": [
             {

@@ -12,6 +12,7 @@ routes = [
     path("xray/found", xray.XrayFoundView.as_view()),
     path("xray/pages/<slug:node>", xray.XrayPageView.as_view()),
     path("why", why.WhyView.as_view()),
+    path("why/changes", why.TurnsView.as_view()),
     path("expectations", expectations.ExpectationsView.as_view()),
     path("expectations/<slug:expectation>", expectations.ExpectationView.as_view()),
 ]

@@ -9,6 +9,8 @@ from rest_framework.response import Response
 
 from gonfalon.access.catalogue import Catalogue
 from gonfalon.access.vocabulary import kind_of
+from gonfalon.api.changes.change_set import has_duties
+from gonfalon.api.changes.operation_shapes import OperationsField
 from gonfalon.api.guard import GuardedView, May, decide
 from gonfalon.api.problems import Invalid, NotFound
 from gonfalon.api.shapes import RoleTagShape, role_tags
@@ -16,7 +18,10 @@ from gonfalon.core import HypotheticalSubject, Question
 from gonfalon.core.model.question import Who
 from gonfalon.core.model.tree import Target, profile
 from gonfalon.core.model.vocabulary import ACTIONS, PART_ACTIONS, STAND_IN, Kind
+from gonfalon.inputs import Input
+from gonfalon.verify.turning import Turn, turns
 from gonfalon.verify.why import TrailSentences
+from gonfalon.viewpoint.viewpoint import Viewpoint
 
 NEW = ("create", "fill-field")
 """What is asked of a page about to be made: the node named is where it would be."""
@@ -35,46 +40,56 @@ class WhyShape(serializers.Serializer):
     steps = SentenceShape(many=True)
 
 
-class WhyView(GuardedView):
-    doors = {"get": May(STAND_IN, "roles.define", "limits.set", as_actor=True)}
+ASKING = May(STAND_IN, "roles.define", "limits.set", as_actor=True)
+PARTS = ("field", "component", "facet", "component_id")
+ASKED = ("action", "account", "role", "node", "profile", "type", *PARTS)
 
-    @extend_schema(
-        responses=WhyShape,
-        operation_id="why",
-        parameters=[
-            OpenApiParameter(name, str)
-            for name in (
-                *("action", "account", "role", "node", "profile", "type"),
-                *("field", "component", "facet", "component_id"),
-            )
-        ],
-    )
-    def get(self, request: Request) -> Response:
-        """The answer for whom one stands in for, or for the account or role named; about a node that one may see
-        oneself, or about the profile of an account that one knows of."""
-        viewpoint = self.viewpoint
-        asked = request.query_params
-        who = self._whom(asked)
-        action = asked.get("action", "")
-        target = self._target(asked)
+
+class WhyInput(Input):
+    """A question: of an account or a role, about a page, a profile, a part of a page, or the whole site."""
+
+    action = serializers.CharField(max_length=120)
+    account = serializers.CharField(required=False, max_length=120)
+    role = serializers.CharField(required=False, max_length=120)
+    node = serializers.CharField(required=False, max_length=120)
+    profile = serializers.CharField(required=False, max_length=120)
+    type = serializers.CharField(required=False, max_length=120)
+    field = serializers.CharField(required=False, max_length=120)
+    component = serializers.CharField(required=False, max_length=120)
+    facet = serializers.CharField(required=False, max_length=120)
+    component_id = serializers.CharField(required=False, max_length=120)
+
+
+class TurnShape(serializers.Serializer):
+    """One change that turns an answer: as it is staged, and in a sentence."""
+
+    operations = OperationsField()
+    sentence = serializers.CharField()
+    role = RoleTagShape(allow_null=True, help_text="The role that it is about, if it is about one.")
+    timed = serializers.BooleanField(help_text="Whether it can be given for a time.")
+    allowed = serializers.BooleanField(help_text="Whether one has the duty to do it.")
+
+
+class TurnsShape(serializers.Serializer):
+    """The smallest changes that turn a no, those that reach least for others first."""
+
+    allow = serializers.BooleanField()
+    reason = serializers.CharField()
+    changes = TurnShape(many=True)
+
+
+class _Why(GuardedView):
+    """Reads a question of whom one stands in for, or of the account or role named; about a node that one may see
+    oneself, or about the profile of an account that one knows of."""
+
+    def question(self, asked: Any) -> Question:
+        """What is asked. Raises NotFound, and Invalid naming the field."""
+        action, target = asked.get("action", ""), self._target(asked)
         self._readable(action, target is not None, asked)
         if target is not None and action in NEW:
             target = target.child(asked["type"])
-        part = {key: asked[key] for key in ("field", "component", "facet", "component_id") if key in asked}
-        question = Question(who, action, target, viewpoint.at, **part)
-        answer = decide(viewpoint, question)
-        sight, catalogue = self.session.actors_viewpoint.sight, viewpoint.catalogue
-        words = TrailSentences(viewpoint.snapshot.policy, who, target, answer, sight, catalogue)
-        steps = words.steps()
-        tags = role_tags(step.role for step in steps if step.role)
-        return Response(
-            {
-                "allow": answer.allow,
-                "reason": str(answer.reason),
-                "title": _title(words.short, answer.allow, action, asked, catalogue),
-                "steps": [{"role": tags.get(s.role or ""), "text": s.text, "good": s.good} for s in steps],
-            }
-        )
+        part = {key: asked[key] for key in PARTS if key in asked}
+        return Question(self._whom(asked), action, target, self.viewpoint.at, **part)
 
     def _whom(self, asked: Any) -> Who:
         viewpoint = self.viewpoint
@@ -114,6 +129,60 @@ class WhyView(GuardedView):
             raise Invalid({"/action": "There is no such action."})
         if action in NEW and asked.get("type") not in self.viewpoint.snapshot.policy.node_types:
             raise Invalid({"/type": "Say what kind of page would be made."})
+
+
+class WhyView(_Why):
+    doors = {"get": ASKING}
+
+    @extend_schema(responses=WhyShape, operation_id="why", parameters=[OpenApiParameter(name, str) for name in ASKED])
+    def get(self, request: Request) -> Response:
+        """An answer, and why it is so."""
+        viewpoint, asked = self.viewpoint, request.query_params
+        question = self.question(asked)
+        answer = decide(viewpoint, question)
+        sight, catalogue = self.session.actors_viewpoint.sight, viewpoint.catalogue
+        words = TrailSentences(viewpoint.snapshot.policy, question.who, question.target, answer, sight, catalogue)
+        steps = words.steps()
+        tags = role_tags(step.role for step in steps if step.role)
+        return Response(
+            {
+                "allow": answer.allow,
+                "reason": str(answer.reason),
+                "title": _title(words.short, answer.allow, question.action, asked, catalogue),
+                "steps": [{"role": tags.get(s.role or ""), "text": s.text, "good": s.good} for s in steps],
+            }
+        )
+
+
+class TurnsView(_Why):
+    doors = {"post": ASKING}
+    reads = frozenset({"post"})
+
+    @extend_schema(request=WhyInput, responses=TurnsShape, operation_id="why_changes")
+    def post(self, request: Request) -> Response:
+        """What would turn a no. Nothing is staged or written."""
+        given = WhyInput(data=request.data)
+        given.is_valid(raise_exception=True)
+        question = self.question(given.validated_data)
+        answer = decide(self.viewpoint, question, trail=False)
+        reader = self.session.actors_viewpoint
+        found = [] if answer.allow else turns(question, self.viewpoint, reader.sight)
+        return Response({"allow": answer.allow, "reason": str(answer.reason), "changes": told(found, reader)})
+
+
+def told(found: list[Turn], viewpoint: Viewpoint) -> list[dict[str, Any]]:
+    """Changes as `TurnShape` has them. One query."""
+    tags = role_tags(turn.role for turn in found if turn.role)
+    return [
+        {
+            "operations": turn.operations,
+            "sentence": turn.sentence,
+            "role": tags.get(turn.role or ""),
+            "timed": turn.timed,
+            "allowed": has_duties(viewpoint, turn.operations),
+        }
+        for turn in found
+    ]
 
 
 def _title(who: str, allow: bool, action: str, asked: Any, catalogue: Catalogue) -> str:

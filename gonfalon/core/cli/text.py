@@ -8,10 +8,13 @@ from gonfalon.core.model.question import Decision, Finding, TrailStep
 from gonfalon.core.model.vocabulary import Reason
 from gonfalon.core.operations import (
     DropLimit,
+    GiveCapability,
     GiveRole,
     OpenLock,
     Operation,
     SetAnswer,
+    SetComponents,
+    SetFacets,
     SetFieldRule,
     SetLimit,
     SetReach,
@@ -66,6 +69,13 @@ def _operation(operation: Operation) -> str:
         case GiveRole(given):
             where = "; ".join(f"{name} {', '.join(ids)}" for name, ids in write_scope(given.scope).items())
             return f"give role {given.role} to {given.to.kind} {given.to.id}, {where or 'everywhere'}"
+        case GiveCapability(given):
+            where = "; ".join(f"{name} {', '.join(ids)}" for name, ids in write_scope(given.scope).items())
+            return f"give {given.capability} ({given.says}) to {given.to.kind} {given.to.id}, {where or 'everywhere'}"
+        case SetComponents(role, components):
+            return f"let role {role} insert {', '.join(sorted(components or ()))}"
+        case SetFacets(role, component, facets):
+            return f"let role {role} change {', '.join(sorted(facets or ()))} of {component}"
         case SetAnswer(role, capability, says):
             return f"let role {role} say {says} about {capability}"
         case SetLimit(limit):

@@ -2,7 +2,7 @@
 
 from django.core import mail
 
-from gonfalon.access.models import Assignment
+from gonfalon.access.models import DirectGrant
 from gonfalon.access.snapshot import current
 from gonfalon.clock import now
 from gonfalon.content.nodes import content, engine_over
@@ -52,18 +52,18 @@ def test_the_inbox_shows_the_smallest_changes_and_what_else_each_gives(odile, in
     [row] = [r for r in ok(odile.get("requests")) if r["id"] == id]
     assert row["word"] == "For the new rates."
     page = ok(odile.get(f"requests/{id}"))
-    assert page["ways"]
     best = page["ways"][0]
-    assert best["changes"]
-    assert best["allowed"]
-    assert best["gain"] >= 1
-    assert best["also"]
+    assert best["sentence"].startswith("Let Ines Marrow alone edit sections")
+    assert (best["allowed"], best["timed"]) == (True, True)
+    gives = ok(odile.post("change-set/preview", {"operations": best["operations"]}))
+    assert gives["gain"] == 1
+    assert gives["turns"]
 
 
 def granted(odile, id, **more):
     ways = ok(odile.get(f"requests/{id}"))["ways"]
-    way = next(i for i, one in enumerate(ways) if one["timed"])
-    return odile.post(f"requests/{id}/grant", {"way": way, "changes": ways[way]["changes"], **more})
+    way = next(one for one in ways if one["timed"])
+    return odile.post(f"requests/{id}/grant", {"operations": way["operations"], **more})
 
 
 def test_it_is_granted_for_a_time_in_one_step_and_both_are_told(odile, ines):
@@ -71,7 +71,7 @@ def test_it_is_granted_for_a_time_in_one_step_and_both_are_told(odile, ines):
     assert not may("ines")
     ok(granted(odile, id, until="2099-01-01T12:00:00Z"), 204)
     assert may("ines")
-    given = Assignment.objects.order_by("-given_at").first()
+    given = DirectGrant.objects.order_by("-given_at").first()
     assert (given.account_id, given.ends.isoformat()) == ("ines", "2099-01-01T12:00:00+00:00")
     [own] = [r for r in ok(ines.get("me/requests")) if r["id"] == id]
     assert (own["state"], own["until"]) == ("granted", "2099-01-01T12:00:00Z")
@@ -92,21 +92,32 @@ def test_it_is_declined_with_a_word(odile, ines):
 
 def test_what_reads_otherwise_by_now_is_not_made(odile, ines):
     id = asked(ines)["id"]
-    way = {"way": 0, "changes": ["Something else: given everywhere"]}
-    refused(odile.post(f"requests/{id}/grant", way), "conflict", 409)
-    refused(odile.post(f"requests/{id}/grant", {"way": 99, "changes": []}), "conflict", 409)
+    other = {"kind": "give-role", "role": "pilot", "to": {"kind": "account", "id": "ines"}}
+    refused(odile.post(f"requests/{id}/grant", {"operations": [other]}), "conflict", 409)
+    refused(odile.post(f"requests/{id}/grant", {"operations": []}), "invalid", 422)
     assert AccessRequest.objects.get(pk=id).state == "open"
+
+
+def test_what_granting_would_break_is_said_before(odile, ines):
+    """Ines is expected not to edit the fees."""
+    expected = {"account": "ines", "action": "edit", "node": "fees", "expect": "deny", "note": ""}
+    ok(odile.post("expectations", expected), 201)
+    id = asked(ines)["id"]
+    [best, *_] = ok(odile.get(f"requests/{id}"))["ways"]
+    told = ok(odile.post("change-set/preview/touched", {"operations": best["operations"]}))
+    assert any("Ines Marrow may not edit" in sentence for sentence in told["breaks"]), told["breaks"]
+    assert told["gain"] == 1
+    entry = odile.post(f"requests/{id}/grant", {"operations": best["operations"]})
+    ok(entry, 204)
+    assert may("ines")
 
 
 def test_granting_asks_for_the_duty_of_what_it_changes(odile, ines, lone):
     id = asked(ines)["id"]
-    ways = ok(odile.get(f"requests/{id}"))["ways"]
-    way = next(i for i, one in enumerate(ways) if one["timed"])
-    limiting = lone("limits.set", "roster.see")
-    told = ok(limiting.get(f"requests/{id}"))["ways"]
-    assert not told[way]["allowed"]
-    answer = limiting.post(f"requests/{id}/grant", {"way": way, "changes": told[way]["changes"]})
-    assert answer.status_code in (403, 409)
+    limiting = lone("limits.set", "roster.see", "section.see")
+    told = next(way for way in ok(limiting.get(f"requests/{id}"))["ways"] if way["timed"])
+    assert not told["allowed"]
+    refused(limiting.post(f"requests/{id}/grant", {"operations": told["operations"]}), "not-granted")
     assert not may("ines")
 
 
