@@ -14,7 +14,7 @@ from gonfalon.api.changes.operation_shapes import OperationsField
 from gonfalon.api.guard import GuardedView, May, SignedIn
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import Conflict, Invalid, NotFound
-from gonfalon.api.verify.why import TurnShape, told
+from gonfalon.api.verify.why import WayToYesShape, told
 from gonfalon.core.document.errors import Unreadable
 from gonfalon.inputs import Input
 from gonfalon.verify.models import AccessRequest
@@ -64,7 +64,7 @@ class RequestShape(serializers.Serializer):
 
 class RequestPageShape(serializers.Serializer):
     request = RequestShape()
-    ways = TurnShape(many=True)
+    ways = WayToYesShape(many=True)
 
 
 class GrantInput(Input):

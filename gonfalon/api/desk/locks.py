@@ -107,7 +107,7 @@ def told_locks(locks: Iterable[Lock], viewpoint: Viewpoint) -> list[dict[str, An
     keepers = names_of(known) if known else {}
     names = Names([{"node": k.node} for k in locks], viewpoint.sight, viewpoint.catalogue)
     nodes = [k.node for k in locks]
-    opens = viewpoint.survey.allowed([viewpoint.who], nodes, [LOCKS_OPEN], viewpoint.at)[0, :, 0] if nodes else []
+    opens = viewpoint.survey.allowed([viewpoint.who], nodes, [LOCKS_OPEN], viewpoint.at)[0, :, 0].tolist()
     return [
         {
             "id": k.id,
@@ -119,7 +119,7 @@ def told_locks(locks: Iterable[Lock], viewpoint: Viewpoint) -> list[dict[str, An
             "why": rows[k.id].why,
             "by": keepers.get(rows[k.id].locked_by or "", HIDDEN_PERSON if rows[k.id].locked_by else None),
             "at": rows[k.id].locked_at,
-            "may_open": bool(may),
+            "may_open": may,
         }
         for k, may in zip(locks, opens, strict=True)
         if k.id in rows

@@ -8,7 +8,9 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from gonfalon.access.catalogue import Catalogue
+from gonfalon.access.sight import Sight
 from gonfalon.access.vocabulary import kind_of
+from gonfalon.accounts.names import names_of
 from gonfalon.api.changes.change_set import has_duties
 from gonfalon.api.changes.operation_shapes import OperationsField
 from gonfalon.api.guard import GuardedView, May, decide
@@ -19,6 +21,7 @@ from gonfalon.core.model.question import Who
 from gonfalon.core.model.tree import Target, profile
 from gonfalon.core.model.vocabulary import ACTIONS, PART_ACTIONS, STAND_IN, Kind
 from gonfalon.inputs import Input
+from gonfalon.verify.requests import words_for
 from gonfalon.verify.turning import Turn, turns
 from gonfalon.verify.why import TrailSentences
 from gonfalon.viewpoint.viewpoint import Viewpoint
@@ -37,6 +40,7 @@ class WhyShape(serializers.Serializer):
     allow = serializers.BooleanField()
     reason = serializers.CharField()
     title = serializers.CharField()
+    question = serializers.CharField(help_text="The same as a question.")
     steps = SentenceShape(many=True)
 
 
@@ -60,7 +64,7 @@ class WhyInput(Input):
     component_id = serializers.CharField(required=False, max_length=120)
 
 
-class TurnShape(serializers.Serializer):
+class WayToYesShape(serializers.Serializer):
     """One change that turns an answer: as it is staged, and in a sentence."""
 
     operations = OperationsField()
@@ -70,15 +74,15 @@ class TurnShape(serializers.Serializer):
     allowed = serializers.BooleanField(help_text="Whether one has the duty to do it.")
 
 
-class TurnsShape(serializers.Serializer):
+class WaysToYesShape(serializers.Serializer):
     """The smallest changes that turn a no, those that reach least for others first."""
 
     allow = serializers.BooleanField()
     reason = serializers.CharField()
-    changes = TurnShape(many=True)
+    changes = WayToYesShape(many=True)
 
 
-class _Why(GuardedView):
+class Asking(GuardedView):
     """Reads a question of whom one stands in for, or of the account or role named; about a node that one may see
     oneself, or about the profile of an account that one knows of."""
 
@@ -131,7 +135,7 @@ class _Why(GuardedView):
             raise Invalid({"/type": "Say what kind of page would be made."})
 
 
-class WhyView(_Why):
+class WhyView(Asking):
     doors = {"get": ASKING}
 
     @extend_schema(responses=WhyShape, operation_id="why", parameters=[OpenApiParameter(name, str) for name in ASKED])
@@ -149,16 +153,24 @@ class WhyView(_Why):
                 "allow": answer.allow,
                 "reason": str(answer.reason),
                 "title": _title(words.short, answer.allow, question.action, asked, catalogue),
+                "question": f"May {words.who} {self._words(asked, sight)}?",
                 "steps": [{"role": tags.get(s.role or ""), "text": s.text, "good": s.good} for s in steps],
             }
         )
 
+    def _words(self, asked: Any, sight: Sight) -> str:
+        """What is asked, after "may": "edit “Fees”"."""
+        if asked.get("profile"):
+            name = names_of([asked["profile"]])[asked["profile"]]
+            return self.viewpoint.catalogue.action(asked["action"]).replace("this", f"the profile of {name}")
+        return words_for(asked.dict(), sight, self.viewpoint)
 
-class TurnsView(_Why):
+
+class TurnsView(Asking):
     doors = {"post": ASKING}
     reads = frozenset({"post"})
 
-    @extend_schema(request=WhyInput, responses=TurnsShape, operation_id="why_changes")
+    @extend_schema(request=WhyInput, responses=WaysToYesShape, operation_id="why_changes")
     def post(self, request: Request) -> Response:
         """What would turn a no. Nothing is staged or written."""
         given = WhyInput(data=request.data)
@@ -171,7 +183,7 @@ class TurnsView(_Why):
 
 
 def told(found: list[Turn], viewpoint: Viewpoint) -> list[dict[str, Any]]:
-    """Changes as `TurnShape` has them. One query."""
+    """Changes as `WayToYesShape` has them. One query."""
     tags = role_tags(turn.role for turn in found if turn.role)
     return [
         {

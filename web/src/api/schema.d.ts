@@ -546,7 +546,11 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description For whom they would change anything by themselves, told sooner than what. Nothing is staged or written. */
+        /**
+         * @description For whom they would change anything by themselves, and what they would break, told sooner than what else.
+         *
+         *     Nothing is staged or written.
+         */
         post: operations["preview_touched"];
         delete?: never;
         options?: never;
@@ -1578,6 +1582,44 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/limit/who": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * @description Everybody who can do something, on a page or anywhere in a branch, and everybody who almost can.
+         *
+         *     What one has staged counts as applied. Seven queries.
+         */
+        get: operations["who"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/limit/who/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The same as a table: all of them. */
+        get: operations["who_table"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/limits": {
         parameters: {
             query?: never;
@@ -1675,6 +1717,41 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/locks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The locks on pages that one sees, or on those of a branch. Four queries. */
+        get: operations["locks"];
+        put?: never;
+        /** @description Close something to everyone who may not open locks there. It can be undone as one. */
+        post: operations["lock"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/locks/{lock}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Open a lock. */
+        delete: operations["open_lock"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1950,7 +2027,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description A request with the smallest changes that would turn the answer, and what else each gives. */
+        /** @description A request with the smallest changes that would turn the answer. */
         get: operations["request"];
         put?: never;
         post?: never;
@@ -2553,13 +2630,27 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /**
-         * @description The answer for whom one stands in for, or for the account or role named; about a node that one may see
-         *     oneself, or about the profile of an account that one knows of.
-         */
+        /** @description An answer, and why it is so. */
         get: operations["why"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/why/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What would turn a no. Nothing is staged or written. */
+        post: operations["why_changes"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2829,6 +2920,14 @@ export interface components {
                 [key: string]: number;
             };
         };
+        /** @description The same with the expectations that would break, told to whoever keeps them; to others `breaks` is null. */
+        BreakingShape: {
+            gain: number | null;
+            lose: number | null;
+            visitors_gain: boolean;
+            visitors_lose: boolean;
+            breaks: string[] | null;
+        };
         /** @description A body, or a part of one: a key that is not known is refused by its name. */
         BringBackInputRequest: {
             /** @description Another parent than the one it stood under. */
@@ -2904,6 +3003,34 @@ export interface components {
              * @enum {string}
              */
             kind: "change-capability";
+        };
+        /** @description Staged as `change-limit`. */
+        ChangeLimit: {
+            limit: string;
+            /** @enum {string} */
+            effect?: "stop" | "bar" | "lift";
+            /** @enum {string} */
+            applies?: "node" | "beneath" | "branch";
+            actions?: string[] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "change-limit";
+        };
+        /** @description Staged as `change-limit`. */
+        ChangeLimitRequest: {
+            limit: string;
+            /** @enum {string} */
+            effect?: "stop" | "bar" | "lift";
+            /** @enum {string} */
+            applies?: "node" | "beneath" | "branch";
+            actions?: string[] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "change-limit";
         };
         /** @description Staged as `change-role`. */
         ChangeRole: {
@@ -3420,9 +3547,8 @@ export interface components {
         };
         /** @description A body, or a part of one: a key that is not known is refused by its name. */
         GrantInputRequest: {
-            way: number;
-            /** @description What one read that it changes. */
-            changes: string[];
+            /** @description Of the change that one read. */
+            operations: components["schemas"]["OperationRequest"][];
             /** Format: date-time */
             until?: string | null;
         };
@@ -3700,6 +3826,29 @@ export interface components {
             description: string;
             hidden: boolean;
         };
+        /** @description What is to be closed: a node, or one field or one component of it; and a word for whoever meets it. */
+        LockInputRequest: {
+            node: string;
+            field?: string | null;
+            component?: string | null;
+            /** @default  */
+            why: string;
+        };
+        /** @description What is closed, by whom, since when and why, and whether one may open it. */
+        LockShape: {
+            id: string;
+            node: string;
+            title: string;
+            field: string | null;
+            component: string | null;
+            /** @description What is closed, in words. */
+            what: string;
+            why: string;
+            by: string | null;
+            /** Format: date-time */
+            at: string;
+            may_open: boolean;
+        };
         /** @description A body, or a part of one: a key that is not known is refused by its name. */
         LookedAtInputRequest: {
             capabilities: string[];
@@ -3910,8 +4059,26 @@ export interface components {
             /** @description Why it was not done, as one reads it. */
             why: string;
         };
-        Operation: components["schemas"]["SetAnswer"] | components["schemas"]["SetBuildsOn"] | components["schemas"]["SetComponents"] | components["schemas"]["SetFacets"] | components["schemas"]["DropRole"] | components["schemas"]["GiveRole"] | components["schemas"]["ChangeRole"] | components["schemas"]["TakeRole"] | components["schemas"]["GiveCapability"] | components["schemas"]["ChangeCapability"] | components["schemas"]["TakeCapability"] | components["schemas"]["PutDelegation"] | components["schemas"]["DropDelegation"] | components["schemas"]["SetReach"] | components["schemas"]["SetMember"] | components["schemas"]["SetState"] | components["schemas"]["MoveGroup"] | components["schemas"]["DropGroup"] | components["schemas"]["SetLimit"] | components["schemas"]["DropLimit"] | components["schemas"]["SetFieldRule"];
-        OperationRequest: components["schemas"]["SetAnswerRequest"] | components["schemas"]["SetBuildsOnRequest"] | components["schemas"]["SetComponentsRequest"] | components["schemas"]["SetFacetsRequest"] | components["schemas"]["DropRoleRequest"] | components["schemas"]["GiveRoleRequest"] | components["schemas"]["ChangeRoleRequest"] | components["schemas"]["TakeRoleRequest"] | components["schemas"]["GiveCapabilityRequest"] | components["schemas"]["ChangeCapabilityRequest"] | components["schemas"]["TakeCapabilityRequest"] | components["schemas"]["PutDelegationRequest"] | components["schemas"]["DropDelegationRequest"] | components["schemas"]["SetReachRequest"] | components["schemas"]["SetMemberRequest"] | components["schemas"]["SetStateRequest"] | components["schemas"]["MoveGroupRequest"] | components["schemas"]["DropGroupRequest"] | components["schemas"]["SetLimitRequest"] | components["schemas"]["DropLimitRequest"] | components["schemas"]["SetFieldRuleRequest"];
+        /** @description Staged as `open-lock`. */
+        OpenLock: {
+            lock: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "open-lock";
+        };
+        /** @description Staged as `open-lock`. */
+        OpenLockRequest: {
+            lock: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "open-lock";
+        };
+        Operation: components["schemas"]["SetAnswer"] | components["schemas"]["SetBuildsOn"] | components["schemas"]["SetComponents"] | components["schemas"]["SetFacets"] | components["schemas"]["DropRole"] | components["schemas"]["GiveRole"] | components["schemas"]["ChangeRole"] | components["schemas"]["TakeRole"] | components["schemas"]["GiveCapability"] | components["schemas"]["ChangeCapability"] | components["schemas"]["TakeCapability"] | components["schemas"]["PutDelegation"] | components["schemas"]["DropDelegation"] | components["schemas"]["SetReach"] | components["schemas"]["SetMember"] | components["schemas"]["SetState"] | components["schemas"]["MoveGroup"] | components["schemas"]["DropGroup"] | components["schemas"]["SetLimit"] | components["schemas"]["ChangeLimit"] | components["schemas"]["DropLimit"] | components["schemas"]["SetFieldRule"] | components["schemas"]["SetLock"] | components["schemas"]["OpenLock"];
+        OperationRequest: components["schemas"]["SetAnswerRequest"] | components["schemas"]["SetBuildsOnRequest"] | components["schemas"]["SetComponentsRequest"] | components["schemas"]["SetFacetsRequest"] | components["schemas"]["DropRoleRequest"] | components["schemas"]["GiveRoleRequest"] | components["schemas"]["ChangeRoleRequest"] | components["schemas"]["TakeRoleRequest"] | components["schemas"]["GiveCapabilityRequest"] | components["schemas"]["ChangeCapabilityRequest"] | components["schemas"]["TakeCapabilityRequest"] | components["schemas"]["PutDelegationRequest"] | components["schemas"]["DropDelegationRequest"] | components["schemas"]["SetReachRequest"] | components["schemas"]["SetMemberRequest"] | components["schemas"]["SetStateRequest"] | components["schemas"]["MoveGroupRequest"] | components["schemas"]["DropGroupRequest"] | components["schemas"]["SetLimitRequest"] | components["schemas"]["ChangeLimitRequest"] | components["schemas"]["DropLimitRequest"] | components["schemas"]["SetFieldRuleRequest"] | components["schemas"]["SetLockRequest"] | components["schemas"]["OpenLockRequest"];
         OperationShape: {
             position: number;
             kind: string;
@@ -4009,6 +4176,8 @@ export interface components {
             saved_by: string | null;
             above: string[];
             locked: boolean;
+            /** @description Of the page, of its fields and of its components. */
+            locks: components["schemas"]["LockShape"][];
             may: string[];
             components: components["schemas"]["PageComponentShape"][];
             insertable: components["schemas"]["InsertableShape"][];
@@ -4297,7 +4466,7 @@ export interface components {
         };
         RequestPageShape: {
             request: components["schemas"]["RequestShape"];
-            ways: components["schemas"]["WayShape"][];
+            ways: components["schemas"]["WayToYesShape"][];
         };
         RequestShape: {
             id: string;
@@ -4688,6 +4857,30 @@ export interface components {
              */
             kind: "set-limit";
         };
+        /** @description Staged as `set-lock`. */
+        SetLock: {
+            node: string;
+            field?: string | null;
+            component?: string | null;
+            why?: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set-lock";
+        };
+        /** @description Staged as `set-lock`. */
+        SetLockRequest: {
+            node: string;
+            field?: string | null;
+            component?: string | null;
+            why?: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "set-lock";
+        };
         /** @description Staged as `set-member`. */
         SetMember: {
             account: string;
@@ -4799,11 +4992,7 @@ export interface components {
         StageInputRequest: {
             operations: components["schemas"]["OperationRequest"][];
         };
-        /**
-         * @description The same of what is staged, with the expectations that would break, and the risks newly given.
-         *
-         *     Expectations are told to whoever keeps them; to others `breaks` is null.
-         */
+        /** @description The same of what is staged, with the risks newly given. */
         StagedTouchShape: {
             gain: number | null;
             lose: number | null;
@@ -4952,6 +5141,15 @@ export interface components {
              * @enum {string}
              */
             kind: "take-role";
+        };
+        /** @description One way somebody holds it: a role, or a single capability where that is null; through a group, or directly. */
+        ThroughShape: {
+            role: components["schemas"]["RoleTagShape"] | null;
+            group: string | null;
+            where: string;
+            says: string | null;
+            /** Format: date-time */
+            ends: string | null;
         };
         /** @description A body, or a part of one: a key that is not known is refused by its name. */
         TopicNameInputRequest: {
@@ -5105,16 +5303,22 @@ export interface components {
             handed_in_by: string | null;
             was_public: boolean;
         };
-        /** @description One change that would do, in words; `touches` counts the others it turns something for. */
-        WayShape: {
-            changes: string[];
-            gain: number | null;
-            lose: number | null;
-            /** @description What else it gives. */
-            also: string[];
+        /** @description One change that turns an answer: as it is staged, and in a sentence. */
+        WayToYesShape: {
+            operations: components["schemas"]["Operation"][];
+            sentence: string;
+            /** @description The role that it is about, if it is about one. */
+            role: components["schemas"]["RoleTagShape"] | null;
+            /** @description Whether it can be given for a time. */
             timed: boolean;
             /** @description Whether one has the duty to do it. */
             allowed: boolean;
+        };
+        /** @description The smallest changes that turn a no, those that reach least for others first. */
+        WaysToYesShape: {
+            allow: boolean;
+            reason: string;
+            changes: components["schemas"]["WayToYesShape"][];
         };
         /** @description What a link is for. */
         WelcomeShape: {
@@ -5126,6 +5330,26 @@ export interface components {
             /** Format: date-time */
             ends_at: string;
         };
+        WhoCanRowShape: {
+            account: string;
+            name: string;
+            through: components["schemas"]["ThroughShape"][];
+            /** @description Of the answer. */
+            reason: string;
+            /** @description What stops them, in words. */
+            stopped: string;
+            /** @description On how many pages of the branch; one for a page. */
+            can: number;
+            of: number;
+        };
+        /** @description Everybody who can, and everybody who almost can, a page of each; keyholders are counted apart. */
+        WhoCanShape: {
+            can: components["schemas"]["WhoCanRowShape"][];
+            almost: components["schemas"]["WhoCanRowShape"][];
+            can_count: number;
+            almost_count: number;
+            keyholders: number;
+        };
         /** @description What can be changed of who an account is. */
         WhoShape: {
             name: string;
@@ -5135,10 +5359,25 @@ export interface components {
             portrait: string | null;
             profile: components["schemas"]["ProfileFieldShape"][];
         };
+        /** @description A question: of an account or a role, about a page, a profile, a part of a page, or the whole site. */
+        WhyInputRequest: {
+            action: string;
+            account?: string;
+            role?: string;
+            node?: string;
+            profile?: string;
+            type?: string;
+            field?: string;
+            component?: string;
+            facet?: string;
+            component_id?: string;
+        };
         WhyShape: {
             allow: boolean;
             reason: string;
             title: string;
+            /** @description The same as a question. */
+            question: string;
             steps: components["schemas"]["SentenceShape"][];
         };
         /** @description A body, or a part of one: a key that is not known is refused by its name. */
@@ -6336,7 +6575,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TouchedShape"];
+                    "application/json": components["schemas"]["BreakingShape"];
                 };
             };
             /** @description A refusal or an error */
@@ -8682,6 +8921,83 @@ export interface operations {
             };
         };
     };
+    who: {
+        parameters: {
+            query?: {
+                action?: string;
+                branch?: string;
+                component?: string;
+                component_id?: string;
+                facet?: string;
+                field?: string;
+                node?: string;
+                offset?: number;
+                search?: string;
+                type?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhoCanShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    who_table: {
+        parameters: {
+            query?: {
+                action?: string;
+                branch?: string;
+                component?: string;
+                component_id?: string;
+                facet?: string;
+                field?: string;
+                node?: string;
+                search?: string;
+                type?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     limits: {
         parameters: {
             query?: {
@@ -8871,6 +9187,99 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["MarkedRowShape"][];
                 };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    locks: {
+        parameters: {
+            query?: {
+                branch?: string;
+                limit?: number;
+                offset?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LockShape"][];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    lock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LockInputRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LockShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    open_lock: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                lock: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description A refusal or an error */
             default: {
@@ -11186,6 +11595,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WhyShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    why_changes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WhyInputRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaysToYesShape"];
                 };
             };
             /** @description A refusal or an error */

@@ -3,11 +3,13 @@ import { useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import { TextField } from "../shared/fields";
 import { TextLink } from "../shared/TextLink";
-import { count, day } from "../shared/time";
+import { day } from "../shared/time";
+import { TurnLine } from "../shared/turning/TurnLine";
+import type { Turn } from "../shared/turning/useTurns";
 import { Button, Empty, ErrorNotice, Loading } from "../shared/ui";
 import { ago } from "./notes";
 import { Tabs } from "./Tabs";
-import { type AccessRequest, useDecline, useGrant, useRequest, useRequests, type Way } from "./useRequests";
+import { type AccessRequest, useDecline, useGrant, useRequest, useRequests } from "./useRequests";
 import { Moment } from "./When";
 
 export function RequestsPlace() {
@@ -101,7 +103,9 @@ function Page({ request }: { request: string }) {
           )}
           <ul className="max-w-[720px]">
             {ways.map((way, i) => (
-              <WayLine key={way.changes.join()} request={request} way={way} at={i} until={until} />
+              <TurnLine key={way.sentence} turn={way}>
+                <GiveIt request={request} way={way} first={i === 0} until={until} />
+              </TurnLine>
             ))}
           </ul>
           <Decline request={request} />
@@ -113,47 +117,23 @@ function Page({ request }: { request: string }) {
   );
 }
 
-type WayProps = { request: string; way: Way; at: number; until: string | null };
+type GiveProps = { request: string; way: Turn; first: boolean; until: string | null };
 
-function WayLine({ request, way, at, until }: WayProps) {
+function GiveIt({ request, way, first, until }: GiveProps) {
   const grant = useGrant(request);
   return (
-    <li className="border-b border-line py-3">
-      <div className="flex items-start gap-4">
-        <div className="min-w-0 flex-1">
-          {way.changes.map((change) => (
-            <p key={change} className="text-read font-semibold">
-              {change}
-            </p>
-          ))}
-          <p className="text-xs text-ink2">{touches(way)}</p>
-          {way.also.length > 0 && (
-            <p className="text-xs text-ink2">
-              With it: {way.also.join(", ")}
-              {way.also.length === 6 ? ", and more" : ""}
-            </p>
-          )}
-        </div>
-        <Button
-          look={at === 0 ? "main" : "plain"}
-          disabled={!way.allowed || grant.isPending}
-          title={way.allowed ? undefined : "That is for those who have the duty."}
-          onClick={() => grant.mutate({ way: at, changes: way.changes, until: way.timed ? until : null })}
-        >
-          {way.timed && until ? `Give it until ${day(until)}` : "Give it"}
-        </Button>
-      </div>
+    <span className="shrink-0 text-right">
+      <Button
+        look={first ? "main" : "plain"}
+        disabled={!way.allowed || grant.isPending}
+        onClick={() => grant.mutate({ operations: way.operations, until: way.timed ? until : null })}
+      >
+        {way.timed && until ? `Give it until ${day(until)}` : "Give it"}
+      </Button>
+      {!way.timed && <span className="block text-xs text-ink2">for good</span>}
       <ErrorNotice error={grant.error} />
-    </li>
+    </span>
   );
-}
-
-function touches({ gain, lose, timed }: Way): string {
-  const who =
-    gain === null
-      ? ""
-      : `${count(gain, "account")} gain${gain === 1 ? "s" : ""}${lose ? `, ${lose} lose` : ""}`;
-  return [who, timed ? "" : "for good"].filter(Boolean).join("; ");
 }
 
 function Decline({ request }: { request: string }) {

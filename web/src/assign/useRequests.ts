@@ -6,7 +6,6 @@ import { accessChanged } from "../shared/query";
 import { useDuty } from "../shared/session";
 
 export type AccessRequest = Shapes["RequestShape"];
-export type Way = Shapes["WayShape"];
 export type Delegation = Shapes["DelegationShape"];
 
 /** Whether whoever looks can give what is asked for. */

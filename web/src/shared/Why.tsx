@@ -2,9 +2,12 @@
 import { useQuery } from "@tanstack/react-query";
 import { Popover } from "radix-ui";
 import { type ReactNode, useState } from "react";
-import { answer, api } from "../api/client";
+import { answer, api, type Shapes } from "../api/client";
 import { RoleCloth } from "../cloth/RoleCloth";
+import { useMayStage } from "./changes/changeSet";
 import { keys } from "./keys";
+import { useSession } from "./session";
+import { TextLink } from "./TextLink";
 import { ErrorNotice, Loading } from "./ui";
 import { useReasonWords } from "./useWords";
 
@@ -55,13 +58,37 @@ export function WhyPopover({ question, about, children }: PopoverProps) {
 
 export function WhyTrail({ question }: { question: WhyQuestion }) {
   const why = useWhy(question);
-  const wordsFor = useReasonWords();
   if (why.error) return <ErrorNotice error={why.error} />;
   if (!why.data) return <Loading what="the reason" />;
-  const { title, steps, allow, reason } = why.data;
+  return (
+    <div>
+      <h2 className="mb-2 text-lead">{why.data.title}</h2>
+      <WhySteps why={why.data} />
+      {!why.data.allow && <WouldTurn question={question} />}
+    </div>
+  );
+}
+
+/** The way to what would make a no a yes, for whoever may say something about access. */
+function WouldTurn({ question }: { question: WhyQuestion }) {
+  const session = useSession().data;
+  const may = useMayStage();
+  if (!may && !session?.standing_in) return null;
+  const who = question.role || question.account ? {} : { account: session?.subject?.id ?? "" };
+  const asked = Object.entries({ ...question, ...who }).filter(([, value]) => value);
+  return (
+    <TextLink to={`/why?${new URLSearchParams(asked as [string, string][])}`} className="mt-2 block text-sm">
+      What would make it yes
+    </TextLink>
+  );
+}
+
+/** The steps of an answer, and what they come to. */
+export function WhySteps({ why }: { why: Shapes["WhyShape"] }) {
+  const { steps, allow, reason } = why;
+  const wordsFor = useReasonWords();
   return (
     <div data-reason={reason}>
-      <h2 className="mb-2 text-lead">{title}</h2>
       <ol className="space-y-1.5">
         {steps.map((step, i) => (
           <li key={step.text} className="flex items-start gap-2 text-read">

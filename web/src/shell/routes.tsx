@@ -80,6 +80,10 @@ export const router = createBrowserRouter([
             lazy: async () => ({ Component: (await import("../verify/VerifyPlace")).VerifyPlace }),
           },
           {
+            path: "/why",
+            lazy: async () => ({ Component: (await import("../verify/WhyPlace")).WhyPlace }),
+          },
+          {
             path: "/desk/-/:part",
             lazy: async () => ({ Component: (await import("../desk/DeskPlace")).DeskPlace }),
           },
