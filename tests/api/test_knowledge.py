@@ -70,7 +70,16 @@ GETS: dict[str, list[dict[str, str]]] = {
     "groups": [{}],
     "groups/{group}": [{}],
     "ledger": [{}, {"search": "Ines"}],
+    "limit/who": [
+        {"action": "edit", "node": SEEN},
+        {"action": "see", "node": HIDDEN},
+        {"action": "edit", "branch": "moorings"},
+        {"action": "roles.define"},
+    ],
+    "limit/who/table": [{"action": "edit", "node": SEEN}],
     "limits": [{}],
+    "locks": [{}, {"branch": HIDDEN}],
+    "desk/pages/{node}/access": [{}],
     "limits/places/{node}": [{}],
     "limits/children": [{"role": "pilot"}, {"account": "ines"}, {"role": "pilot", "tree": "media"}],
     "limits/children/{node}": [{"role": "pilot"}],
@@ -196,7 +205,7 @@ class Secrets:
 
     def counted(self, answer: Any) -> set[str]:
         """Counts of people in an answer, where people are not known."""
-        names = {"holders", "gain", "lose", "members", "keyholders", "editors", "accounts", "count"}
+        names = {"holders", "gain", "lose", "members", "keyholders", "can_count", "almost_count", "accounts", "count"}
         return (
             set()
             if self.counts

@@ -59,13 +59,11 @@ describe("the limits at a place", () => {
         here: [limit("l1"), limit("l2", { staged: "new" }), limit("l3", { staged: "ending" })],
         from_above: [limit("l4")],
         lifted_beneath: [],
-        editors: [],
-        keyholders: 1,
         ...more,
       },
       "POST /api/change-set/operations": { name: "", operations: [], kept: [] },
     });
-    await show(<PlacePanel node="fees" whom={{ role: "pilot" }} onGo={vi.fn()} />);
+    await show(<PlacePanel node="fees" action="edit" setting={null} onGo={vi.fn()} />);
     await screen.findByRole("heading", { name: "Fees" });
   }
 
@@ -81,7 +79,7 @@ describe("the limits at a place", () => {
   });
 
   it("tell who can edit only to whoever sees the roster", async () => {
-    await opened({ editors: null, keyholders: null });
+    await opened();
     expect(screen.getByText("It is told to whoever sees the roster.")).toBeTruthy();
     expect(screen.queryByText(/keyholder/)).toBeNull();
   });

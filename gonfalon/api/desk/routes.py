@@ -3,6 +3,7 @@
 from django.urls import path
 
 from gonfalon.api.desk import (
+    access,
     bin,
     discussion,
     history,
@@ -24,6 +25,7 @@ routes = [
     path("sites", sites.SitesView.as_view()),
     path("sites/order", sites.SiteOrderView.as_view()),
     path("sites/<slug:site>", sites.SiteView.as_view()),
+    path("desk/pages/<slug:node>/access", access.PageAccessView.as_view()),
     path("locks", locks.LocksView.as_view()),
     path("locks/<slug:lock>", locks.LockView.as_view()),
     path("topics", topics.TopicsView.as_view()),

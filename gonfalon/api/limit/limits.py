@@ -1,6 +1,5 @@
 """Limit: what someone may do where, the limits at one place, and the rules of fields."""
 
-from collections import Counter
 from collections.abc import Iterable
 from typing import Any
 
@@ -46,18 +45,8 @@ class LimitShape(serializers.Serializer):
     staged = serializers.ChoiceField(choices=["", "new", "ending"])
 
 
-class RoleCountShape(serializers.Serializer):
-    """How many accounts a role lets do something; null is no role, but a single capability."""
-
-    role = serializers.CharField(allow_null=True)
-    accounts = serializers.IntegerField()
-
-
 class PlaceShape(serializers.Serializer):
-    """The limits that count at one node, and who can still edit there.
-
-    Nodes beneath are counted as far as they are in sight; people are, for whoever sees the roster.
-    """
+    """The limits that count at one node. Nodes beneath are counted as far as they are in sight."""
 
     id = serializers.CharField()
     title = serializers.CharField()
@@ -67,8 +56,6 @@ class PlaceShape(serializers.Serializer):
     here = LimitShape(many=True)
     from_above = LimitShape(many=True)
     lifted_beneath = LimitShape(many=True)
-    editors = RoleCountShape(many=True, allow_null=True)
-    keyholders = serializers.IntegerField(allow_null=True)
 
 
 def limits_data(limits: Iterable[Limit], viewpoint: Viewpoint, proposed: Policy) -> list[dict[str, Any]]:
@@ -104,10 +91,10 @@ class PlaceView(GuardedView):
 
     @extend_schema(responses=PlaceShape, operation_id="place")
     def get(self, request: Request, node: str) -> Response:
-        nodes, sight, people = self.viewpoint.nodes, self.viewpoint.in_sight, self.viewpoint.sight.roster
+        nodes, sight = self.viewpoint.nodes, self.viewpoint.in_sight
         if node not in sight.named:
             raise NotFound
-        survey, proposed = staged_surveyor(self.viewpoint)
+        proposed = staged_policy(self.viewpoint.who or "", self.viewpoint.snapshot.policy)
         every = {**self.viewpoint.snapshot.policy.limits, **proposed.limits}
         path = nodes.tree.path(node)
         beneath = [n for n in nodes.tree.beneath(node) if sight.whole[nodes.tree.index[n.id]]]
@@ -116,7 +103,6 @@ class PlaceView(GuardedView):
         above = [k for k in every.values() if k.node in path[:-1] and k.applies != "node"]
         lifted = [k for k in every.values() if k.node in beneath_ids and k.effect is Effect.LIFT]
         told = limits_data([*here, *above, *lifted], self.viewpoint, proposed)
-        editors = self._editors(survey, proposed, node) if people else None
         return Response(
             {
                 "id": node,
@@ -127,20 +113,8 @@ class PlaceView(GuardedView):
                 "here": told[: len(here)],
                 "from_above": told[len(here) : len(here) + len(above)],
                 "lifted_beneath": told[len(here) + len(above) :],
-                "editors": editors,
-                "keyholders": sum(a.keyholder and a.state == "active" for a in proposed.accounts.values())
-                if people
-                else None,
             }
         )
-
-    def _editors(self, survey: Surveyor, proposed: Policy, node: str) -> list[dict[str, Any]]:
-        """How many accounts can edit the node, by each role whose grant lets them; None is a single capability."""
-        accounts = [a.id for a in proposed.accounts.values() if a.state == "active" and not a.keyholder]
-        may = survey.allowed(accounts, [node], ["edit"], self.viewpoint.at)[:, 0, 0]
-        editing = [account for account, allowed in zip(accounts, may.tolist(), strict=True) if allowed]
-        giving = Counter(role for roles in survey.giving(editing, node, "edit", self.viewpoint.at) for role in roles)
-        return [{"role": role, "accounts": n} for role, n in giving.most_common()]
 
 
 class LimitsView(GuardedView):
@@ -149,7 +123,7 @@ class LimitsView(GuardedView):
     @extend_schema(responses=LimitShape(many=True), operation_id="limits", parameters=PAGED)
     def get(self, request: Request) -> Response:
         """All limits on nodes within one's sight, one's own staged changes among them."""
-        _, proposed = staged_surveyor(self.viewpoint)
+        proposed = staged_policy(self.viewpoint.who or "", self.viewpoint.snapshot.policy)
         every = {**self.viewpoint.snapshot.policy.limits, **proposed.limits}
         mine = [limit for limit in every.values() if limit.node in self.viewpoint.sight.nodes]
         return paged(request, limits_data(mine, self.viewpoint, proposed))

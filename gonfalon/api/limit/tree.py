@@ -9,6 +9,7 @@ from drf_spectacular.utils import OpenApiParameter, extend_schema, extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
 
+from gonfalon.access.catalogue import MARKUP_PREFIX
 from gonfalon.access.sight import Sight
 from gonfalon.api.guard import May
 from gonfalon.api.limit.limits import staged_surveyor
@@ -18,14 +19,20 @@ from gonfalon.api.tree import Children, Found, Part, RowShape, Way
 from gonfalon.core import HypotheticalSubject, Policy
 from gonfalon.core.bulk.survey import Marks, Surveyor
 from gonfalon.core.model.bits import Ints
-from gonfalon.core.model.policy import Limit
+from gonfalon.core.model.policy import Limit, Subject
 from gonfalon.core.model.question import Who
 from gonfalon.core.model.vocabulary import ACTIONS, Effect
 from gonfalon.viewpoint.viewpoint import Viewpoint
 
 TREE = OpenApiParameter("tree", str, enum=["content", "media"])
-WHOM = [OpenApiParameter("role", str), OpenApiParameter("account", str), *PAGED]
+WHOM = [
+    *(OpenApiParameter(name, str) for name in ("role", "account", "group")),
+    OpenApiParameter("visitor", bool),
+    OpenApiParameter("roles", str, many=True, description="A made-up holder of all of them."),
+    *PAGED,
+]
 FIND = [TREE, OpenApiParameter("words", str), OpenApiParameter("limits", bool), *WHOM]
+MOST_ROLES = 20
 MARKED = [action for action in ACTIONS if action != "create"]
 
 
@@ -35,10 +42,16 @@ class TreeMarkShape(serializers.Serializer):
     barred = serializers.BooleanField()
     outside = serializers.BooleanField()
     baseline = serializers.BooleanField()
+    set = serializers.ChoiceField(
+        choices=["", *(e.value for e in Effect)], help_text="What is set at this very node, for whom the tree is about."
+    )
 
 
 class MarkedRowShape(RowShape):
-    """A node with its marks, one for each of §2's actions in their order; one known by name alone has none."""
+    """A node with its marks: one for each of §2's actions in their order, then one for each placed duty by its key.
+
+    One known by name alone has none.
+    """
 
     limits = serializers.IntegerField()
     lifts = serializers.IntegerField()
@@ -51,17 +64,19 @@ class _MarkedRows(Part):
 
     def rows(self, request: Request, positions: Sequence[int]) -> list[dict[str, Any]]:
         viewpoint, (survey, proposed) = self.viewpoint, staged_surveyor(self.viewpoint)
-        who, here = _whom(request, proposed, viewpoint.sight), np.array(positions, dtype=np.intp)
-        marks = survey.marks(who, MARKED, viewpoint.at, here)
-        creates = _creates(survey, who, viewpoint, here)
-        at_node = _limits_by_node(proposed)
+        who, places = _whom(request, proposed, viewpoint.sight), np.array(positions, dtype=np.intp)
+        actions = [*MARKED, *placed_duties(viewpoint)]
+        marks = survey.marks(who, actions, viewpoint.at, places)
+        creates = _creates(survey, who, viewpoint, places)
+        at_node, mine = _limits_by_node(proposed), _subjects(who, proposed)
         rows = []
         for row, position in enumerate(positions):
             told: list[dict[str, Any]] = []
-            if self.sight.whole[position]:
-                told = [_mark(marks, row, j) for j in range(len(MARKED))]
-                told.insert(1, _mark(creates, row, 0))
             limits = at_node[viewpoint.nodes.tree.nodes[position].id]
+            if self.sight.whole[position]:
+                here = [k for k in limits if k.to in mine]
+                told = [_mark(marks, row, j, here, action) for j, action in enumerate(actions)]
+                told.insert(1, _mark(creates, row, 0, here, "create"))
             rows.append(
                 {
                     "limits": sum(k.effect is not Effect.LIFT for k in limits),
@@ -108,6 +123,11 @@ class MarkedFoundView(_MarkedRows, Found):
         yield from (i for i in places if tree.nodes[i].tree == wanted)
 
 
+def placed_duties(viewpoint: Viewpoint) -> list[str]:
+    """The duties on pages that have columns of their own, in order; markup sets have none."""
+    return [key for key in viewpoint.snapshot.policy.placed if not key.startswith(MARKUP_PREFIX)]
+
+
 def _limits_by_node(policy: Policy) -> dict[str, list[Limit]]:
     at_node: dict[str, list[Limit]] = defaultdict(list)
     for limit in policy.limits.values():
@@ -116,12 +136,23 @@ def _limits_by_node(policy: Policy) -> dict[str, list[Limit]]:
 
 
 def _whom(request: Request, policy: Policy, sight: Sight) -> Who:
-    """The role or account the question is about; an account out of sight is as good as not there."""
-    if role := request.query_params.get("role"):
-        if role not in policy.roles:
-            raise NotFound("role")
-        return HypotheticalSubject(() if role in policy.baseline else (role,))
-    account = request.query_params.get("account", "")
+    """Whom the question is about: a role, some roles, a member of a group, a visitor, or an account.
+
+    An account out of sight is as good as not there.
+    """
+    asked = request.query_params
+    roles = asked.getlist("roles") or asked.getlist("role")[:1]
+    if any(role not in policy.roles for role in roles) or len(roles) > MOST_ROLES:
+        raise NotFound("role")
+    if roles:
+        return HypotheticalSubject(tuple(role for role in dict.fromkeys(roles) if role not in policy.baseline))
+    if group := asked.get("group"):
+        if group not in policy.groups:
+            raise NotFound("group")
+        return HypotheticalSubject((), groups=(group,))
+    if asked.get("visitor") == "true":
+        return None
+    account = asked.get("account", "")
     if account not in policy.accounts or account not in sight.people:
         raise NotFound("account")
     return account
@@ -143,8 +174,19 @@ def _creates(survey: Surveyor, who: Who, viewpoint: Viewpoint, here: Ints) -> Ma
     )
 
 
-def _mark(marks: Marks, i: int, j: int) -> dict[str, Any]:
+def _subjects(who: Who, policy: Policy) -> set[Subject]:
+    """Whom limits set on the tree's own cells name."""
+    if who is None:
+        return {Subject.role(key) for key in (policy.everyone,) if key is not None}
+    if isinstance(who, str):
+        return {Subject.account(who)}
+    return {*map(Subject.role, who.roles), *map(Subject.group, who.groups)}
+
+
+def _mark(marks: Marks, i: int, j: int, here: list[Limit], action: str) -> dict[str, Any]:
+    effects = {k.effect for k in here if k.matches(action)}
     return {
+        "set": next((str(e) for e in (Effect.BAR, Effect.STOP, Effect.LIFT) if e in effects), ""),
         "extent": int(marks.extent[i, j]),
         "stopped": bool(marks.stopped[i, j]),
         "barred": bool(marks.barred[i, j]),

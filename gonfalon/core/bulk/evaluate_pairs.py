@@ -7,7 +7,7 @@ import numpy as np
 
 from gonfalon.core.bulk.evaluate_batch import BatchEvaluator
 from gonfalon.core.bulk.grant_tables import AuthorRelation
-from gonfalon.core.model.bits import Bits, Ints, expand_ranges, has, or_by_pair
+from gonfalon.core.model.bits import Bits, Ints, expand_ranges, or_by_pair
 
 
 def evaluate_pairs(evaluator: BatchEvaluator, holder: Ints, row: Ints, relation: AuthorRelation | None = None) -> Bits:
@@ -32,19 +32,6 @@ def evaluate_pairs(evaluator: BatchEvaluator, holder: Ints, row: Ints, relation:
     batch.close(passed, row)
     passed &= columns.asked
     return passed
-
-
-def giving(evaluator: BatchEvaluator, column: int, row: int) -> tuple[Ints, Ints]:
-    """Pairs of a holder and a grant of theirs that reaches the top of step 4 for one column, at one row.
-
-    Holders are places in the evaluator, grants places in its `found`.
-    """
-    holder = np.arange(len(evaluator.holders))
-    rows = np.full(len(holder), row)
-    of, grant = _counting(evaluator, holder, rows)
-    level = _levels(evaluator, holder, rows, None)
-    some = has(evaluator.found.at(level[of], grant, rows[of]), column).nonzero()[0]
-    return of[some], grant[some]
 
 
 def _counting(evaluator: BatchEvaluator, holder: Ints, row: Ints) -> tuple[Ints, Ints]:

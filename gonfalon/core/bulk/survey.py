@@ -19,11 +19,9 @@ from numpy.typing import NDArray
 
 from gonfalon.core.bulk.columns import MOST_ACTIONS, ActionColumns
 from gonfalon.core.bulk.evaluate_batch import BatchEvaluator
-from gonfalon.core.bulk.evaluate_pairs import giving
 from gonfalon.core.bulk.grant_tables import GIVES, AuthorRelation
 from gonfalon.core.bulk.node_batch import NodeBatch, chunks
 from gonfalon.core.bulk.policy_index import PolicyIndex
-from gonfalon.core.bulk.source_index import SourceColumn
 from gonfalon.core.bulk.subtrees import allowed
 from gonfalon.core.decide.grants import SubjectGrants, SubjectGrantsCache
 from gonfalon.core.decide.limits import LimitIndex
@@ -101,18 +99,6 @@ class Surveyor:
                 bits = allowed(BatchEvaluator.of(batch, holders[part]))
                 batch.columns.unpack(bits, answers[part, :, first : first + len(some)], order)
         return answers
-
-    def giving(self, who: Sequence[Who], node: str, action: str, at: datetime) -> list[frozenset[str | None]]:
-        """For each of some accounts, the roles whose grants reach the top for an action on a node (None: no role)."""
-        row = np.array([self.tree.index[node]], dtype=np.intp)
-        evaluator = BatchEvaluator.of(self.among((action,), row), [self.grants.of(one, at) for one in who])
-        index = self.policy_index.source_index
-        said = index.grant_rows[evaluator.grants[evaluator.counting], SourceColumn.STATEMENTS].tolist()
-        roles = [next(iter(index.tables.every[number].roles), None) for number in said]
-        found: list[set[str | None]] = [set() for _ in who]
-        for holder, grant in zip(*(each.tolist() for each in giving(evaluator, 0, 0)), strict=True):
-            found[holder].add(roles[grant])
-        return [frozenset(each) for each in found]
 
     def reasons(self, who: Who, actions: Sequence[str], at: datetime) -> Codes:
         """`[nodes, actions]` the reason of each answer, as positions in REASONS."""

@@ -1,5 +1,7 @@
 """What a role or account may do where, limits at a place, and the rules of fields."""
 
+from collections import Counter
+
 from gonfalon.access.snapshot import current
 from gonfalon.content.nodes import content
 from gonfalon.core import Question
@@ -30,6 +32,7 @@ def test_the_tree_has_a_mark_for_every_node_and_action(odile):
         "barred": False,
         "outside": False,
         "baseline": False,
+        "set": "stop",
     }
     assert mark(tree, "museum-visit", "edit")["extent"] == 3
     assert mark(tree, "results", "see")["baseline"] is False
@@ -81,7 +84,7 @@ def test_one_place_tells_what_is_set_there_above_and_beneath(odile):
 def test_who_can_edit_here_counts_accounts_by_role(odile):
     editors = editors_of(odile, "museum")
     assert editors == {"museum-keeper": 5, "site-steward": 2}
-    assert ok(odile.get("limits/places/museum"))["keyholders"] == 1
+    assert ok(odile.get("limit/who", action="edit", node="museum"))["keyholders"] == 1
 
 
 def test_all_limits_in_one_list_with_staged_ones(odile):
@@ -144,7 +147,8 @@ def test_a_page_out_of_sight_is_as_good_as_not_there_for_whoever_stages(ask, odi
 
 
 def editors_of(asking, node):
-    return {e["role"]: e["accounts"] for e in ok(asking.get(f"limits/places/{node}"))["editors"]}
+    told = ok(asking.get("limit/who", action="edit", node=node))["can"]
+    return Counter(way["role"]["key"] for row in told for way in row["through"] if way["role"])
 
 
 def test_who_can_edit_a_place_is_told_by_the_grants_that_reach_it(odile):
@@ -181,3 +185,84 @@ def test_fill_in_a_field_s_rule_counts_while_something_is_made(odile):
     assert may("fill-field", new)
     assert not may("see-field", tree.target("quay-cinema"))
     assert not may("change-field", tree.target("quay-cinema"))
+
+
+def cells(asking, **asked):
+    to = {"kind": "role", "id": "tenant-editor"}
+    said = {"to": to, "nodes": ["fees"], "actions": ["edit"], "effect": "stop", "applies": "branch"} | asked
+    return ok(asking.post("limits/cells", said))["operations"]
+
+
+class TestCells:
+    def test_one_limit_is_set_for_all_actions_of_a_node(self, odile):
+        operations = cells(odile, nodes=["p3-sail-loft", "p3-sea-school"], actions=["edit", "publish"])
+        assert [(o["kind"], o["node"], o["actions"]) for o in operations] == [
+            ("set-limit", "p3-sail-loft", ["edit", "publish"]),
+            ("set-limit", "p3-sea-school", ["edit", "publish"]),
+        ]
+        stage(odile, *operations)
+        assert cells(odile, nodes=["p3-sail-loft", "p3-sea-school"], actions=["edit", "publish"]) == []
+
+    def test_what_is_there_is_said_otherwise_or_let_go_of(self, odile):
+        node = {"nodes": ["p3-sail-loft"]}
+        apply(odile, *cells(odile, **node, actions=["edit", "publish"]))
+        [more] = cells(odile, **node, actions=["retire"])
+        assert (more["kind"], more["actions"]) == ("change-limit", ["edit", "publish", "retire"])
+        less, lift = cells(odile, **node, effect="lift")
+        assert (less["actions"], lift["kind"], lift["effect"]) == (["publish"], "set-limit", "lift")
+        apply(odile, less, lift)
+        [gone] = cells(odile, **node, effect=None)
+        assert gone["kind"] == "drop-limit"
+        here = [k for k in ok(odile.get("limits/places/p3-sail-loft"))["here"] if k["subject"] == "tenant-editor"]
+        assert {(k["effect"], *k["actions"]) for k in here} == {("stop", "publish"), ("lift", "edit")}
+
+    def test_out_of_everything_the_rest_stays(self, odile):
+        everything = {"kind": "set-limit", "node": "p3-sail-loft", "to": {"kind": "role", "id": "tenant-editor"}}
+        apply(odile, everything | {"effect": "stop", "applies": "branch", "actions": None})
+        assert cells(odile, nodes=["p3-sail-loft"]) == []
+        [less] = cells(odile, nodes=["p3-sail-loft"], effect=None)
+        assert "edit" not in less["actions"]
+        assert {"publish", "locks.open", "discussion.moderate"} <= set(less["actions"])
+
+    def test_what_cannot_be_set_names_the_field(self, odile, lone):
+        to = {"kind": "role", "id": "tenant-editor"}
+        said = {"to": to, "nodes": ["nowhere"], "actions": ["edit"], "effect": "stop"}
+        assert refused(odile.post("limits/cells", said), "invalid", 422)["errors"][0]["pointer"] == "/nodes"
+        limiting = lone("limits.set")
+        hidden = refused(limiting.post("limits/cells", said | {"nodes": ["min-2026-10"]}), "invalid", 422)
+        assert hidden["errors"][0]["message"] == "There is no node “min-2026-10”."
+
+
+class TestWhom:
+    """What may a role, a group, a visitor, some roles do where."""
+
+    def marks(self, odile, action="edit", node="p3-sail-loft", **whom):
+        rows = {row["id"]: row for row in ok(odile.get(f"limits/way/{node}", **whom))}
+        return rows[node]["marks"][ACTIONS.index(action)]
+
+    def test_a_visitor_sees_what_is_public_and_changes_nothing(self, odile):
+        assert self.marks(odile, "see", visitor="true")["extent"] == 3
+        assert self.marks(odile, "edit", visitor="true")["extent"] == 0
+
+    def test_a_member_of_a_group_has_what_it_is_given(self, odile):
+        apply(odile, {"kind": "give-role", "role": "duty-editor", "to": {"kind": "group", "id": "pilots"}})
+        assert self.marks(odile, group="pilots")["extent"] == 3
+
+    def test_of_several_roles_grants_add_up(self, odile):
+        both = ["tenant-editor", "duty-editor"]
+        apart = [self.marks(odile, role=role)["extent"] for role in both]
+        assert self.marks(odile, roles=both)["extent"] == max(apart)
+
+    def test_what_is_set_at_the_very_node_is_told_and_what_comes_from_above_is_not(self, odile):
+        stage(odile, *cells(odile, nodes=["pier-3-branch"]))
+        assert self.marks(odile, node="pier-3-branch", role="tenant-editor")["set"] == "stop"
+        loft = self.marks(odile, role="tenant-editor")
+        assert (loft["set"], loft["stopped"]) == ("", True)
+
+    def test_duties_on_pages_have_columns_after_the_actions(self, odile):
+        [row, *_] = ok(odile.get("limits/children", role="duty-editor"))
+        assert len(row["marks"]) > len(ACTIONS)
+
+    def test_nobody_unknown(self, odile):
+        refused(odile.get("limits/children", group="nobody"), "not-found", 404)
+        refused(odile.get("limits/children", roles=["nobody"]), "not-found", 404)

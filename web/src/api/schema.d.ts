@@ -869,6 +869,26 @@ export interface paths {
         patch: operations["save_page"];
         trace?: never;
     };
+    "/api/desk/pages/{node}/access": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * @description Who can do what with a page and what narrows it, to whoever sets limits; whether one may lock it. Nine
+         *     queries.
+         */
+        get: operations["page_access"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/desk/pages/{node}/duplicate": {
         parameters: {
             query?: never;
@@ -1631,6 +1651,23 @@ export interface paths {
         get: operations["limits"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/limits/cells": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What would set some cells, on top of what one has staged. Nothing is staged or written. */
+        post: operations["limit_cells"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2790,6 +2827,11 @@ export interface components {
                 [key: string]: components["schemas"]["BranchShape"][];
             };
         };
+        /** @description How many accounts can do something here; counted for whoever sees the roster. Keyholders are not among them. */
+        ActionCountShape: {
+            action: string;
+            accounts: number | null;
+        };
         /** @description An action on pages: the head of a column, and how it reads after "may". */
         ActionShape: {
             key: string;
@@ -2969,6 +3011,23 @@ export interface components {
             baseline_from: string | null;
             /** @description A place in the outcomes that come with the cells. */
             outcomes: number;
+        };
+        /** @description For whom, where, about which actions; `effect` null lets go of what is set there. */
+        CellsInputRequest: {
+            to: components["schemas"]["SubjectRequest"];
+            nodes: string[];
+            actions: string[];
+            /** @enum {string|null} */
+            effect: "stop" | "bar" | "lift" | null;
+            /**
+             * @default branch
+             * @enum {string}
+             */
+            applies: "node" | "beneath" | "branch";
+        };
+        /** @description Operations to be staged as one; none where all of it is so already. */
+        CellsShape: {
+            operations: components["schemas"]["Operation"][];
         };
         /** @description What the browser needs to make a passkey or to ask for one (WebAuthn). */
         ChallengeShape: {
@@ -3912,7 +3971,11 @@ export interface components {
             keeps: components["schemas"]["KeepsShape"][];
             breaks: string[] | null;
         };
-        /** @description A node with its marks, one for each of §2's actions in their order; one known by name alone has none. */
+        /**
+         * @description A node with its marks: one for each of §2's actions in their order, then one for each placed duty by its key.
+         *
+         *     One known by name alone has none.
+         */
         MarkedRowShape: {
             id: string;
             parent: string | null;
@@ -4114,6 +4177,16 @@ export interface components {
             /** Format: date-time */
             used_at: string;
         };
+        /** @description What is told about access beside a page. What one has staged counts as applied. */
+        PageAccessShape: {
+            actions: components["schemas"]["ActionCountShape"][];
+            /** @description The fields that not everybody may change who edits the page. */
+            fields_ruled: components["schemas"]["RuledFieldShape"][];
+            /** @description The limits set here, and those further up that reach here. */
+            narrowed: components["schemas"]["LimitShape"][];
+            may_limit: boolean;
+            may_lock: boolean;
+        };
         PageComponentShape: {
             id: string;
             kind: string;
@@ -4287,11 +4360,7 @@ export interface components {
             keyholder: boolean;
             roles: components["schemas"]["RoleTagShape"][];
         };
-        /**
-         * @description The limits that count at one node, and who can still edit there.
-         *
-         *     Nodes beneath are counted as far as they are in sight; people are, for whoever sees the roster.
-         */
+        /** @description The limits that count at one node. Nodes beneath are counted as far as they are in sight. */
         PlaceShape: {
             id: string;
             title: string;
@@ -4301,8 +4370,6 @@ export interface components {
             here: components["schemas"]["LimitShape"][];
             from_above: components["schemas"]["LimitShape"][];
             lifted_beneath: components["schemas"]["LimitShape"][];
-            editors: components["schemas"]["RoleCountShape"][] | null;
-            keyholders: number | null;
         };
         /** @description A picture, and the square of it that is kept, in shares of its width and height from 0 to 1. */
         PortraitInputRequest: {
@@ -4567,11 +4634,6 @@ export interface components {
             };
             role: string;
         };
-        /** @description How many accounts a role lets do something; null is no role, but a single capability. */
-        RoleCountShape: {
-            role: string | null;
-            accounts: number;
-        };
         /** @description A role somebody holds: only somewhere, in every way they hold it? Until when at the latest? */
         RoleHeldShape: {
             key: string;
@@ -4655,6 +4717,10 @@ export interface components {
             count: number;
             counts: components["schemas"]["RosterCountsShape"];
             results: components["schemas"]["RosterRowShape"][];
+        };
+        RuledFieldShape: {
+            key: string;
+            name: string;
         };
         /** @description Where something holds: lists of things that there are, and of nodes in sight. No query. */
         Scope: {
@@ -5204,6 +5270,11 @@ export interface components {
             barred: boolean;
             outside: boolean;
             baseline: boolean;
+            /**
+             * @description What is set at this very node, for whom the tree is about.
+             * @enum {string}
+             */
+            set: "" | "stop" | "bar" | "lift";
         };
         /** @description A node one may see, or (`context`) one above it, told by name alone. */
         TreeRowShape: {
@@ -7218,6 +7289,36 @@ export interface operations {
             };
         };
     };
+    page_access: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                node: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageAccessShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     duplicate_page: {
         parameters: {
             query?: never;
@@ -9029,14 +9130,50 @@ export interface operations {
             };
         };
     };
+    limit_cells: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CellsInputRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CellsShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     marked_top: {
         parameters: {
             query?: {
                 account?: string;
+                group?: string;
                 limit?: number;
                 offset?: number;
                 role?: string;
+                /** @description A made-up holder of all of them. */
+                roles?: string[];
                 tree?: "content" | "media";
+                visitor?: boolean;
             };
             header?: never;
             path?: never;
@@ -9067,9 +9204,13 @@ export interface operations {
         parameters: {
             query?: {
                 account?: string;
+                group?: string;
                 limit?: number;
                 offset?: number;
                 role?: string;
+                /** @description A made-up holder of all of them. */
+                roles?: string[];
+                visitor?: boolean;
             };
             header?: never;
             path: {
@@ -9102,11 +9243,15 @@ export interface operations {
         parameters: {
             query?: {
                 account?: string;
+                group?: string;
                 limit?: number;
                 limits?: boolean;
                 offset?: number;
                 role?: string;
+                /** @description A made-up holder of all of them. */
+                roles?: string[];
                 tree?: "content" | "media";
+                visitor?: boolean;
                 words?: string;
             };
             header?: never;
@@ -9168,9 +9313,13 @@ export interface operations {
         parameters: {
             query?: {
                 account?: string;
+                group?: string;
                 limit?: number;
                 offset?: number;
                 role?: string;
+                /** @description A made-up holder of all of them. */
+                roles?: string[];
+                visitor?: boolean;
             };
             header?: never;
             path: {

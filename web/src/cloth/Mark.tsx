@@ -7,6 +7,8 @@ type MarkProps = {
   inherited?: boolean;
   staged?: boolean;
   stopped?: boolean;
+  /** What is set at the very place: a stop, a bar or a lift. */
+  set?: "" | "stop" | "bar" | "lift";
   label?: string;
 };
 
@@ -25,8 +27,15 @@ const NAMES: Record<MarkExtent, string> = {
   barred: "barred",
 };
 
+/** What is set at the very place, by shape: a peg of a stop, two of a bar, a peak of a lift. */
+const SET = {
+  stop: <path d="M0 20.5V25.5" stroke="#7a1f2b" strokeWidth="2.4" />,
+  bar: <path d="M0 17.5V25.5M26 17.5V25.5" stroke="#7a1f2b" strokeWidth="2.4" />,
+  lift: <path d="M8 26L13 21.5L18 26" fill="none" stroke="#8a6420" strokeWidth="2" />,
+} as const;
+
 /** A 26 px mark. Its state is in `data-` attributes, for styles and tests alike. */
-export function Mark({ extent, colour = "#b9841a", inherited, staged, stopped, label }: MarkProps) {
+export function Mark({ extent, colour = "#b9841a", inherited, staged, stopped, set = "", label }: MarkProps) {
   const text = label ?? NAMES[extent];
   return (
     <svg
@@ -38,6 +47,7 @@ export function Mark({ extent, colour = "#b9841a", inherited, staged, stopped, l
       data-extent={extent}
       data-inherited={inherited || undefined}
       data-stopped={stopped || undefined}
+      data-set={set || undefined}
       data-staged={staged || undefined}
       className="block overflow-visible"
     >
@@ -63,7 +73,18 @@ export function Mark({ extent, colour = "#b9841a", inherited, staged, stopped, l
       {(extent === "own" || extent === "team" || extent === "all") && (
         <path d={SHAPES[extent]} fill={colour} fillOpacity={inherited ? 0.42 : 1} />
       )}
-      {stopped && <line x1="2" x2="24" y1="25" y2="25" stroke="#7a1f2b" strokeWidth="2.4" />}
+      {stopped && (
+        <line
+          x1="2"
+          x2="24"
+          y1="25"
+          y2="25"
+          stroke="#7a1f2b"
+          strokeWidth="2.4"
+          strokeDasharray={set === "" ? "3 2.5" : undefined}
+        />
+      )}
+      {set !== "" && SET[set]}
       {staged && <circle cx="25" cy="3" r="3.4" fill="#c39134" />}
     </svg>
   );

@@ -4,6 +4,7 @@ import { useSession } from "../shared/session";
 import { useCatalogue } from "../shared/useRoles";
 import { shifted, withPart } from "./components";
 import { InsertAtEnd, InsertBefore } from "./InsertPart";
+import { lockOf } from "./Locks";
 import { focusPart, PlacedPart } from "./PlacedPart";
 import type { Ghost, Page, PageComponent } from "./useDesk";
 
@@ -52,6 +53,7 @@ export function Canvas({ page, ghosts, chosen, onChoose, onChange }: CanvasProps
             <PlacedPart
               key={component.id}
               component={component}
+              lock={lockOf(page, { component: component.id })}
               known={known?.find(({ key }) => key === component.kind)}
               ghosts={ghosts}
               chosen={place === at}

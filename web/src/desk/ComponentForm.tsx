@@ -5,6 +5,7 @@ import { Button } from "../shared/ui";
 import { useCatalogue } from "../shared/useRoles";
 import { ClosedField } from "./ClosedField";
 import { shifted, withCopy } from "./components";
+import { lockOf, lockWords } from "./Locks";
 import { focusPart } from "./PlacedPart";
 import { PropertyInput } from "./PropertyInput";
 import type { Page, PageComponent } from "./useDesk";
@@ -23,6 +24,7 @@ export function ComponentForm({ page, at, component, problem, onComponents, onCh
   const standing = Boolean(useSession().data?.standing_in);
   const known = useCatalogue().data?.components.find(({ key }) => key === component.kind);
   const facets = known?.facets ?? [];
+  const lock = lockOf(page, { component: component.id });
   const again = page.insertable.find(({ kind }) => kind === component.kind);
 
   function put(key: string, value: unknown) {
@@ -60,6 +62,7 @@ export function ComponentForm({ page, at, component, problem, onComponents, onCh
   return (
     <section className="mb-4" aria-label={known?.name}>
       <h2 className="border-b border-line px-[18px] pb-1 text-lead">{known?.name}</h2>
+      {lock && <p className="px-[18px] pt-1 text-xs text-ink2">{lockWords(lock)}</p>}
       {facets.map((facet) => {
         const open = component.facets[facet];
         const name = facet[0]?.toUpperCase() + facet.slice(1);

@@ -3,15 +3,22 @@ import type { ReactNode } from "react";
 import { PlainInput } from "../shared/PlainInput";
 import { useSession } from "../shared/session";
 import { INPUT } from "../shared/ui";
+import { type Lock, lockWords } from "./Locks";
 import { PicturePicker } from "./PicturePicker";
 import { PlacePicker } from "./PlacePicker";
 import { RichText } from "./RichText";
 import type { PageField } from "./useDesk";
 
-type FieldProps = { field: PageField; value: unknown; error?: string; onChange: (value: unknown) => void };
-type InputProps = FieldProps & { id: string; shut: boolean; standing: boolean };
+type FieldProps = {
+  field: PageField;
+  value: unknown;
+  error?: string;
+  lock?: Lock;
+  onChange: (value: unknown) => void;
+};
+type InputProps = Omit<FieldProps, "lock"> & { id: string; shut: boolean; standing: boolean };
 
-export function FieldInput({ field, value, error, onChange }: FieldProps) {
+export function FieldInput({ field, value, error, lock, onChange }: FieldProps) {
   const standing = Boolean(useSession().data?.standing_in);
   const id = `field-${field.key}`;
   const shut = !field.may_change;
@@ -23,8 +30,9 @@ export function FieldInput({ field, value, error, onChange }: FieldProps) {
           {field.name}
           {field.required && !shut && <span className="text-xs text-ink2"> required</span>}
         </span>
-        {shut && <span className="text-xs text-ink2">to read only</span>}
+        {shut && <span className="text-xs text-ink2">{lock ? "locked" : "to read only"}</span>}
       </label>
+      {lock && <p className="mb-[2px] text-xs text-ink2">{lockWords(lock)}</p>}
       {input({ field, value, error: said || undefined, onChange, id, shut, standing })}
       {field.help && (
         <p id={`${id}-help`} className="mt-[2px] text-xs text-ink2">

@@ -88,7 +88,6 @@ export function PageHead({
         )}
         <Tag>{type?.name ?? page.type}</Tag>
         <Tag>{STATES[page.state]}</Tag>
-        {page.locked && <Tag>Locked</Tag>}
         <span className="flex-1" />
         {closed
           .filter(({ key }) => ["edit", "publish", "retire"].includes(key))

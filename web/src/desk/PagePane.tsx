@@ -10,6 +10,7 @@ import { useXray, useXrayPage } from "../shared/useXray";
 import { WhyTrail } from "../shared/Why";
 import { Canvas } from "./Canvas";
 import { ChangedMeanwhile } from "./ChangedMeanwhile";
+import { LockedPage } from "./Locks";
 import { PageHead } from "./PageHead";
 import { PartPanel } from "./PartPanel";
 import { Preview } from "./Preview";
@@ -145,6 +146,7 @@ function Editor({ page, xray }: { page: Page; xray: boolean }) {
           onPreview={() => setPreviewed(true)}
           onStep={(step) => moveOn.mutate({ step, version: page.version })}
         />
+        <LockedPage page={page} standing={standing} />
         {!other && <ErrorNotice error={save.error} />}
         <ErrorNotice error={moveOn.error} />
         {!dirty && <TakenOff names={takenOff} />}

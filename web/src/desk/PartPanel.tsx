@@ -1,10 +1,15 @@
 // The right side of the desk: the chosen component by its facets, then the page's fields.
+
+import { Tabs } from "radix-ui";
+import { useState } from "react";
 import type { ProblemError } from "../api/client";
+import { AccessPanel } from "./AccessPanel";
 import { ClosedField } from "./ClosedField";
 import { ComponentForm } from "./ComponentForm";
 import { Discussion } from "./Discussion";
 import { FieldInput } from "./FieldInput";
 import { PageListing, SiteListing } from "./Listing";
+import { lockOf } from "./Locks";
 import { Topics } from "./Topics";
 import type { Ghost, Page, PageComponent } from "./useDesk";
 
@@ -20,16 +25,44 @@ type PanelProps = {
   onValue: (key: string, value: unknown) => void;
 };
 
+/** What is on the right: the page itself, or what is said about access to it. */
 export function PartPanel(props: PanelProps) {
+  const [side, turn] = useState<"page" | "access">("page");
+  return (
+    <aside
+      aria-label="Parts of the page"
+      className="w-[318px] shrink-0 max-[1180px]:w-[270px] overflow-y-auto border-l border-line bg-paper pt-[12px] pb-8 max-[760px]:hidden max-[760px]:w-full max-[760px]:border-0 max-[760px]:group-data-[side=fields]/desk:block"
+    >
+      <Tabs.Root value={side} onValueChange={(next) => turn(next as typeof side)}>
+        <Tabs.List aria-label="Sides of the page" className="mx-[18px] mb-3 flex gap-4 border-b border-line">
+          {[
+            ["page", "Page"],
+            ["access", "Access"],
+          ].map(([key = "", name]) => (
+            <Tabs.Trigger
+              key={key}
+              value={key}
+              className="-mb-px border-b-[3px] border-transparent pb-1 text-sm text-ink2 hover:text-ink data-[state=active]:border-brass data-[state=active]:font-bold data-[state=active]:text-ink"
+            >
+              {name}
+            </Tabs.Trigger>
+          ))}
+        </Tabs.List>
+        <Tabs.Content value={side} tabIndex={-1}>
+          {side === "page" ? <Parts {...props} /> : <AccessPanel page={props.page} chosen={props.chosen} />}
+        </Tabs.Content>
+      </Tabs.Root>
+    </aside>
+  );
+}
+
+function Parts(props: PanelProps) {
   const { page, values, ghosts, chosen, problem, onComponents, onChoose, onTopics, onValue } = props;
   const at = page.components.findIndex((component) => component.id === chosen);
   const component = page.components[at];
   const hiddenFields = ghosts.filter((ghost) => ghost.kind === "field");
   return (
-    <aside
-      aria-label="Parts of the page"
-      className="w-[318px] shrink-0 max-[1180px]:w-[270px] overflow-y-auto border-l border-line bg-paper pt-[16px] pb-8 max-[760px]:hidden max-[760px]:w-full max-[760px]:border-0 max-[760px]:group-data-[side=fields]/desk:block"
-    >
+    <>
       {component && (
         <ComponentForm
           key={component.id}
@@ -49,6 +82,7 @@ export function PartPanel(props: PanelProps) {
         <FieldInput
           key={field.key}
           field={field}
+          lock={lockOf(page, { field: field.key })}
           value={field.key in values ? values[field.key] : field.value}
           error={problem?.at(`/values/${field.key}`)}
           onChange={(value) => onValue(field.key, value)}
@@ -72,6 +106,6 @@ export function PartPanel(props: PanelProps) {
         {page.author ? `Written by ${page.author}. ` : ""}
         {page.saved_by ? `Last saved by ${page.saved_by}.` : ""}
       </p>
-    </aside>
+    </>
   );
 }

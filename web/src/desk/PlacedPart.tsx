@@ -3,10 +3,12 @@ import type { ReactNode } from "react";
 import { SortHandle, useSorted } from "../shared/Sortable";
 import type { Catalogue } from "../shared/useRoles";
 import { DrawnPart } from "./DrawnPart";
+import { type Lock, lockWords } from "./Locks";
 import type { Ghost, PageComponent } from "./useDesk";
 
 type PlacedProps = {
   component: PageComponent;
+  lock?: Lock;
   known?: Catalogue["components"][number];
   ghosts: Ghost[];
   chosen: boolean;
@@ -20,6 +22,7 @@ type PlacedProps = {
 
 export function PlacedPart({
   component,
+  lock,
   known,
   ghosts,
   chosen,
@@ -33,8 +36,8 @@ export function PlacedPart({
     <li {...item} className={`group/part relative mb-[14px] ${dragged ? "z-20 bg-paper shadow-lg" : ""}`}>
       {before}
       {component.locked && (
-        <span className="absolute -top-1 right-2 rounded-[3px] bg-ink2 px-1.5 text-tiny text-white">
-          locked
+        <span className="absolute -top-1 right-2 max-w-[80%] truncate rounded-[3px] bg-ink2 px-1.5 text-tiny text-white">
+          {lock ? lockWords(lock) : "locked"}
         </span>
       )}
       <button

@@ -1,9 +1,9 @@
 // Every limit there is, in one list.
 
+import { APPLIES, LimitSentence } from "../shared/LimitSentence";
 import { TextButton } from "../shared/TextLink";
 import { day } from "../shared/time";
 import { Empty, ErrorNotice, Loading } from "../shared/ui";
-import { APPLIES, Sentence } from "./PlacePanel";
 import { type LimitData, useLimits } from "./useLimits";
 
 export function AllLimits({ onOpen }: { onOpen: (limit: LimitData) => void }) {
@@ -36,7 +36,7 @@ export function AllLimits({ onOpen }: { onOpen: (limit: LimitData) => void }) {
                 </TextButton>
               </td>
               <td className={`py-1.5 pr-3 ${limit.staged === "ending" ? "line-through" : ""}`}>
-                <Sentence limit={limit} />
+                <LimitSentence limit={limit} />
               </td>
               <td className="py-1.5 pr-3 text-ink2">{APPLIES[limit.applies]}</td>
               <td className="py-1.5 text-ink2">

@@ -1,16 +1,19 @@
-// Limit: "What may [role or account] do where?", then fields, then every limit there is.
+// Limit: "What may [role, group, account, visitor] do where?", then fields, then every limit there is.
 import { Tabs } from "radix-ui";
+import { useMemo, useState } from "react";
 import { useSearchParams } from "react-router";
 import { useDuty } from "../shared/session";
 import type { TreeName } from "../shared/tree/nodes";
 import { ErrorNotice, Loading } from "../shared/ui";
 import { useParam } from "../shared/useParam";
-import { useRoles } from "../shared/useRoles";
+import { type Role, useRoles } from "../shared/useRoles";
 import { AllLimits } from "./AllLimits";
 import { FieldRules } from "./FieldRules";
-import { MarkedTree } from "./MarkedTree";
+import { type Cells, MarkedTree } from "./MarkedTree";
 import { PlacePanel } from "./PlacePanel";
-import { WhomPicker } from "./WhomPicker";
+import { SetCells } from "./SetCells";
+import type { Whom } from "./useLimits";
+import { useWhomName, WhomPicker } from "./WhomPicker";
 
 const TABS: Record<string, string> = {
   content: "Content branches",
@@ -25,13 +28,12 @@ export function LimitPlace() {
   const [node, setNode] = useParam("node");
   const seesMedia = useDuty("media.open");
   const tab = params.get("tab") ?? "content";
+  const [cells, setCells] = useState<Cells>({ nodes: [], actions: [] });
+  const whom = useMemo(() => whomOf(params, roles.data ?? []), [params, roles.data]);
+  const name = useWhomName(whom);
   if (roles.error) return <ErrorNotice error={roles.error} again={roles.refetch} />;
   if (!roles.data) return <Loading what="the roles" />;
-  const account = params.get("account") ?? undefined;
-  const role = account
-    ? undefined
-    : (params.get("role") ?? roles.data.find(({ baseline }) => !baseline)?.key ?? roles.data[0]?.key);
-  const whom = { role, account };
+  const asked = params.get("action") ?? "edit";
 
   function change(changes: Record<string, string>) {
     const next = new URLSearchParams(window.location.search);
@@ -43,16 +45,21 @@ export function LimitPlace() {
     if (`?${next}` !== window.location.search) setParams(next);
   }
 
+  function choose(next: Whom) {
+    const changed = new URLSearchParams(window.location.search);
+    for (const key of ["role", "account", "group", "visitor"]) changed.delete(key);
+    for (const role of next.roles ?? []) changed.append("role", role);
+    if (next.account) changed.set("account", next.account);
+    if (next.group) changed.set("group", next.group);
+    if (next.visitor) changed.set("visitor", "true");
+    setParams(changed);
+  }
+
   return (
     <>
       <section className="flex min-w-0 flex-1 flex-col px-[26px] pt-[30px]">
         <h1 className="flex items-center gap-3">
-          What may{" "}
-          <WhomPicker
-            whom={whom}
-            onPick={(next) => change({ role: next.role ?? "", account: next.account ?? "" })}
-          />{" "}
-          do where?
+          What may <WhomPicker whom={whom} onPick={(next) => choose(next)} /> do where?
         </h1>
         <Tabs.Root
           value={tab}
@@ -76,12 +83,37 @@ export function LimitPlace() {
             {tab === "fields" && <FieldRules roles={roles.data} />}
             {tab === "all" && <AllLimits onOpen={(limit) => change({ tab: "content", node: limit.node })} />}
             {(tab === "content" || tab === "media") && (
-              <MarkedTree key={tab} whom={whom} tree={tab as TreeName} chosen={node} onChoose={setNode} />
+              <MarkedTree
+                key={tab}
+                whom={whom}
+                tree={tab as TreeName}
+                chosen={node}
+                onChoose={setNode}
+                onCells={setCells}
+              />
             )}
           </Tabs.Content>
         </Tabs.Root>
       </section>
-      {(tab === "content" || tab === "media") && <PlacePanel node={node} whom={whom} onGo={setNode} />}
+      {(tab === "content" || tab === "media") && (
+        <PlacePanel
+          node={node}
+          action={cells.actions[0]?.key ?? asked}
+          onGo={setNode}
+          setting={node && cells.nodes.length > 0 ? <SetCells whom={whom} name={name} {...cells} /> : null}
+        />
+      )}
     </>
   );
+}
+
+/** Whom the address names; the first role where it names nobody. */
+function whomOf(params: URLSearchParams, roles: Role[]): Whom {
+  const [account, group] = [params.get("account"), params.get("group")];
+  if (account) return { account };
+  if (group) return { group };
+  if (params.get("visitor")) return { visitor: true };
+  const named = params.getAll("role");
+  const first = roles.find(({ baseline }) => !baseline)?.key ?? roles[0]?.key ?? "";
+  return { roles: named.length > 0 ? named : [first] };
 }

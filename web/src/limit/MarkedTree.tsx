@@ -1,5 +1,5 @@
-// The tree with a mark for each action: how far the role or account reaches at every node.
-import { useMemo, useState } from "react";
+// The tree with a mark for each action: how far somebody reaches at every node; its cells are chosen to be set.
+import { type CSSProperties, useEffect, useMemo, useState } from "react";
 import { colourOf } from "../cloth/colours";
 import { extentOf, Mark } from "../cloth/Mark";
 import type { TreeName } from "../shared/tree/nodes";
@@ -7,15 +7,26 @@ import { Tree } from "../shared/tree/Tree";
 import { rowsOf, shapeOf, walking } from "../shared/tree/treeRows";
 import { type LazyTree, useTree } from "../shared/tree/useTree";
 import { Chip, Empty, ErrorNotice, INPUT, Loading } from "../shared/ui";
-import { useRoles } from "../shared/useRoles";
+import { useCatalogue, useRoleMap } from "../shared/useRoles";
 import { useActions } from "../shared/useWords";
+import { holds, useCells } from "./useCells";
 import { type MarkedRow, markedSource, type TreeMark, useWithLimits, type Whom } from "./useLimits";
+import { useWhomName } from "./WhomPicker";
 
-const COLUMNS = "grid grid-cols-[minmax(180px,1fr)_repeat(9,minmax(40px,62px))]";
+const COLUMNS = "grid grid-cols-[minmax(170px,1fr)_repeat(var(--columns),minmax(34px,58px))]";
 
-type TreeProps = { whom: Whom; tree: TreeName; chosen: string; onChoose: (node: string) => void };
+/** What is chosen: some nodes, and some of the actions on them. */
+export type Cells = { nodes: { id: string; title: string }[]; actions: { key: string; name: string }[] };
 
-export function MarkedTree({ whom, tree: name, chosen, onChoose }: TreeProps) {
+type TreeProps = {
+  whom: Whom;
+  tree: TreeName;
+  chosen: string;
+  onChoose: (node: string) => void;
+  onCells: (cells: Cells) => void;
+};
+
+export function MarkedTree({ whom, tree: name, chosen, onChoose, onCells }: TreeProps) {
   const [onlyLimits, setOnlyLimits] = useState(false);
   const [words, setWords] = useState("");
   const all = useTree(markedSource(whom, name), { words, reveal: chosen });
@@ -40,7 +51,7 @@ export function MarkedTree({ whom, tree: name, chosen, onChoose }: TreeProps) {
       ) : tree.pending ? (
         <Loading what="the tree" />
       ) : tree.rows.length > 0 ? (
-        <Grid tree={tree} whom={whom} chosen={chosen} onChoose={onChoose} />
+        <Grid tree={tree} whom={whom} chosen={chosen} onChoose={onChoose} onCells={onCells} />
       ) : words ? (
         <Empty title="Nothing is called that" />
       ) : (
@@ -76,22 +87,48 @@ type GridProps = {
   whom: Whom;
   chosen: string;
   onChoose: (node: string) => void;
+  onCells: (cells: Cells) => void;
 };
 
-function Grid({ tree, whom, chosen, onChoose }: GridProps) {
-  const actions = useActions();
-  const role = useRoles().data?.find((r) => r.key === whom.role);
+function Grid({ tree, whom, chosen, onChoose, onCells }: GridProps) {
+  const columns = useColumns();
+  const role = useRoleMap().get(whom.roles?.[0] ?? "");
+  const name = useWhomName(whom);
+  const at = tree.rows.findIndex(({ node }) => node.id === chosen);
+  const cells = useCells(columns.length, at);
+  const { rows, columns: across } = cells.block;
+  const inBlock = at < 0 ? [] : tree.rows.slice(rows[0], rows[1] + 1).filter(({ node }) => !node.context);
+  const actions = columns.slice(across[0], across[1] + 1);
+  const told = JSON.stringify([inBlock.map(({ node }) => node.id), actions.map(({ key }) => key)]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what is chosen, not how it is held
+  useEffect(() => onCells({ nodes: inBlock.map(({ node }) => node), actions }), [told]);
+  const place = new Map(tree.rows.map(({ node }, row) => [node.id, row]));
+
+  function pick(node: MarkedRow, column: number | null, extend: boolean) {
+    cells.click(column, extend);
+    onChoose(node.id);
+  }
+
   return (
     <Tree
       tree={tree}
-      label={`What ${role?.name ?? "the account"} may do where`}
+      label={`What ${name} may do where`}
       cursor={chosen}
+      several
       onGo={({ id }) => onChoose(id)}
-      onChoose={({ id }) => onChoose(id)}
+      onChoose={(node, event) => {
+        const cell = (event.target as Element).closest<HTMLElement>("[data-column]")?.dataset.column;
+        pick(node, cell === undefined ? null : Number(cell), event.shiftKey);
+      }}
+      onKey={(event, { id }) => {
+        const row = tree.rows.find(({ node }) => node.id === id);
+        return cells.pressed(event, Boolean(row?.branch && !row.open));
+      }}
       height={35}
-      indent={18}
+      indent={16}
       more={({ id }) => ({
-        "aria-selected": id === chosen,
+        "aria-selected": (place.get(id) ?? -1) >= rows[0] && (place.get(id) ?? -1) <= rows[1] && at >= 0,
+        style: { "--columns": columns.length } as CSSProperties,
         className: `${COLUMNS} items-center border-b border-l-[3px] border-b-linen2 ${
           id === chosen ? "border-l-brass bg-warm" : "border-l-transparent hover:bg-linen2/60"
         }`,
@@ -100,23 +137,37 @@ function Grid({ tree, whom, chosen, onChoose }: GridProps) {
         <div
           role="row"
           aria-rowindex={1}
-          className={`${COLUMNS} border-b border-line pt-1 pb-1 text-center text-tiny text-ink2`}
+          style={{ "--columns": columns.length } as CSSProperties}
+          className={`${COLUMNS} items-end border-b border-l-[3px] border-b-line border-l-transparent pt-1 pb-1 text-center text-tiny text-ink2`}
         >
           <span role="columnheader">
             <span className="sr-only">Branch</span>
           </span>
-          {actions.map((action) => (
+          {columns.map((action, j) => (
             <span key={action.key} role="columnheader">
-              {action.name}
+              <button
+                type="button"
+                tabIndex={-1}
+                className="w-full leading-tight break-words hover:underline"
+                title={`${action.name}: all rows listed`}
+                onClick={() => {
+                  const last = tree.rows.at(-1);
+                  if (!last) return;
+                  cells.wholeColumn(j);
+                  onChoose(last.node.id);
+                }}
+              >
+                {action.name}
+              </button>
             </span>
           ))}
         </div>
       }
     >
-      {({ node }, name) => (
+      {({ node }, title) => (
         <>
           <span role="rowheader" className="flex min-w-0 items-center gap-1">
-            {name(<span className={`truncate ${node.context ? "text-ink2" : ""}`}>{node.title}</span>)}
+            {title(<span className={`truncate ${node.context ? "text-ink2" : ""}`}>{node.title}</span>)}
             <Badges row={node} />
           </span>
           {node.context && (
@@ -124,29 +175,58 @@ function Grid({ tree, whom, chosen, onChoose }: GridProps) {
               known to you by name alone
             </span>
           )}
-          {node.marks.map((mark, j) => (
-            <span key={actions[j]?.key} role="gridcell" className="flex justify-center pt-[2px]">
-              <Mark
-                extent={mark.barred ? "barred" : extentOf(mark.extent)}
-                colour={colourOf(role?.cloth ?? { colour: "ochre", pattern: "plain" })}
-                inherited={mark.baseline && mark.extent > 0}
-                stopped={mark.stopped && !mark.barred}
-                label={told(mark, actions[j]?.name ?? "")}
-              />
-            </span>
-          ))}
+          {node.marks.map((mark, j) => {
+            const chosenCell = at >= 0 && holds(cells.block, place.get(node.id) ?? -1, j);
+            return (
+              <span
+                key={columns[j]?.key}
+                role="gridcell"
+                data-column={j}
+                aria-selected={chosenCell}
+                className={`flex h-full items-center justify-center ${
+                  chosenCell && cells.column !== null ? "bg-chosen" : ""
+                } ${node.id === chosen && cells.column === j ? "outline-2 -outline-offset-2 outline-rod" : ""}`}
+              >
+                <Mark
+                  extent={mark.barred ? "barred" : extentOf(mark.extent)}
+                  colour={colourOf(role?.cloth ?? { colour: "ochre", pattern: "plain" })}
+                  inherited={mark.baseline && mark.extent > 0}
+                  stopped={mark.stopped && !mark.barred}
+                  set={mark.set}
+                  label={words(mark, columns[j]?.name ?? "")}
+                />
+              </span>
+            );
+          })}
         </>
       )}
     </Tree>
   );
 }
 
+/** The actions, then the duties on pages, as the rows have marks for them. */
+function useColumns(): Cells["actions"] {
+  const actions = useActions();
+  const duties = useCatalogue().data?.duties ?? [];
+  const placed = duties
+    .filter(({ key, kind }) => kind === "placed" && !key.startsWith("markup."))
+    .sort((a, b) => (a.key < b.key ? -1 : 1));
+  return [...actions, ...placed];
+}
+
 const EXTENTS = ["not", "for own", "for their team’s", "all"];
 
-function told(mark: TreeMark, action: string): string {
-  if (mark.barred) return `${action}: barred`;
+const SET: Record<TreeMark["set"], string> = {
+  "": "",
+  stop: ", a stop is set here",
+  bar: ", a bar is set here",
+  lift: ", a lift is set here",
+};
+
+function words(mark: TreeMark, action: string): string {
+  if (mark.barred) return `${action}: barred${SET[mark.set]}`;
   if (mark.outside) return `${action}: out of reach`;
-  return `${action}: ${EXTENTS[mark.extent]}`;
+  return `${action}: ${EXTENTS[mark.extent]}${SET[mark.set]}`;
 }
 
 function Badges({ row }: { row: MarkedRow }) {

@@ -1,28 +1,23 @@
 // The right side of the tree: the limits that count at one node, and who can still edit there.
-import { useState } from "react";
-import { RoleCloth } from "../cloth/RoleCloth";
+import type { ReactNode } from "react";
 import { useStage } from "../shared/changes/changeSet";
+import { APPLIES, LimitSentence } from "../shared/LimitSentence";
 import { TextButton } from "../shared/TextLink";
 import { count, day } from "../shared/time";
 import { Button, ErrorNotice, Loading } from "../shared/ui";
-import { useRoleMap } from "../shared/useRoles";
-import { SetLimit } from "./SetLimit";
-import { type LimitData, usePlace, type Whom } from "./useLimits";
+import { useActionsOnPages } from "../shared/useWords";
+import { WhoCan } from "../shared/WhoCan";
+import { type LimitData, usePlace } from "./useLimits";
 
-export const APPLIES: Record<string, string> = {
-  node: "here only",
-  beneath: "beneath only",
-  branch: "here and beneath",
-};
+type PanelProps = { node: string; action: string; onGo: (node: string) => void; setting: ReactNode };
 
-const EFFECT: Record<string, string> = { stop: "Stop", bar: "Bar", lift: "Lift" };
-
-type PanelProps = { node: string; whom: Whom; onGo: (node: string) => void };
-
-export function PlacePanel({ node, whom, onGo }: PanelProps) {
+/** `setting` is what sets the chosen cells. */
+export function PlacePanel({ node, action, onGo, setting }: PanelProps) {
   const place = usePlace(node);
-  const roles = useRoleMap();
-  const [setting, set] = useState(false);
+  const words =
+    useActionsOnPages()
+      .find(({ key }) => key === action)
+      ?.name.toLowerCase() ?? action;
   return (
     <aside
       aria-label="Limits here"
@@ -38,17 +33,13 @@ export function PlacePanel({ node, whom, onGo }: PanelProps) {
           <p className="text-xs text-ink2">
             {place.data.above ? `${place.data.above} /` : "Root of the tree"}
           </p>
-          <div className="flex items-start justify-between gap-2">
-            <h1 className="text-lg!">{place.data.title}</h1>
-            <Button look="main" onClick={() => set(true)}>
-              Add a limit
-            </Button>
-          </div>
+          <h1 className="text-lg!">{place.data.title}</h1>
           <p className="text-ink2">
             {place.data.beneath === 0
               ? "Nothing beneath"
               : `${count(place.data.beneath, "page")} beneath, ${place.data.published} of them published`}
           </p>
+          {setting}
           <Part title="Set here">
             {place.data.here.length === 0 && <p>Nothing</p>}
             {place.data.here.map((limit) => (
@@ -67,23 +58,9 @@ export function PlacePanel({ node, whom, onGo }: PanelProps) {
               <Elsewhere key={limit.id} limit={limit} onGo={onGo} />
             ))}
           </Part>
-          <Part title="Who can edit here">
-            {place.data.editors === null && <p>It is told to whoever sees the roster.</p>}
-            {place.data.editors?.map(({ role, accounts }) => (
-              <p key={role} className="flex items-center gap-1.5 py-[1px]">
-                <RoleCloth cloth={roles.get(role ?? "")?.cloth} size={14} />
-                {roles.get(role ?? "")?.name ?? "A single capability"}, {count(accounts, "account")}
-              </p>
-            ))}
-            {place.data.keyholders !== null && <p>{count(place.data.keyholders, "keyholder")}</p>}
-          </Part>
-          <SetLimit
-            open={setting}
-            onClose={() => set(false)}
-            node={node}
-            title={place.data.title}
-            whom={whom}
-          />
+          <section className="mt-5">
+            <WhoCan question={{ action, node }} words={`${words} here`} />
+          </section>
         </>
       )}
     </aside>
@@ -99,25 +76,12 @@ function Part({ title, children }: { title: string; children: React.ReactNode })
   );
 }
 
-export function Sentence({ limit }: { limit: LimitData }) {
-  const roles = useRoleMap();
-  const role = limit.subject_kind === "role" ? roles.get(limit.subject ?? "") : undefined;
-  return (
-    <>
-      <strong>{EFFECT[limit.effect]}</strong> {limit.actions?.join(", ") ?? "everything"}{" "}
-      <span className="whitespace-nowrap">
-        for {role && <RoleCloth cloth={role.cloth} size={13} />} {limit.subject_name}
-      </span>
-    </>
-  );
-}
-
 function LimitCard({ limit }: { limit: LimitData }) {
   const stage = useStage();
   return (
     <div className="mb-2 rounded-md border border-line bg-paper px-3 py-2 leading-[1.45]">
       <p className={limit.staged === "ending" ? "line-through" : ""}>
-        <Sentence limit={limit} />
+        <LimitSentence limit={limit} />
       </p>
       <p className="flex items-center justify-between text-ink2">
         <span>
@@ -146,7 +110,7 @@ function Elsewhere({ limit, onGo }: { limit: LimitData; onGo: (node: string) => 
       <TextButton className="font-semibold" onClick={() => onGo(limit.node)}>
         {limit.title}
       </TextButton>
-      : <Sentence limit={limit} />, {APPLIES[limit.applies]}
+      : <LimitSentence limit={limit} />, {APPLIES[limit.applies]}
     </p>
   );
 }

@@ -8,7 +8,8 @@ import type { Source } from "../shared/tree/useTree";
 export type MarkedRow = Shapes["MarkedRowShape"];
 export type TreeMark = Shapes["TreeMarkShape"];
 export type LimitData = Shapes["LimitShape"];
-export type Whom = { role?: string; account?: string };
+/** Whom the tree is about: an account, a member of a group, a visitor, or somebody with some roles. */
+export type Whom = { account?: string; group?: string; visitor?: boolean; roles?: string[] };
 
 /** What somebody may do where, as its tree is opened. */
 export function markedSource(whom: Whom, tree: TreeName): Source<MarkedRow> {

@@ -40,6 +40,8 @@ const STAGED = [
   keys.places,
   keys.limits,
   keys.fields,
+  keys.pageAccesses,
+  keys.whos,
 ];
 
 /** Everything that applying may change. */
@@ -53,6 +55,7 @@ const ABOUT_ACCESS = [
   keys.expectations,
   keys.ledgers,
   keys.requests,
+  keys.whys,
 ];
 
 /** Ask anew for everything that a change of access may have changed. */

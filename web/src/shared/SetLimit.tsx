@@ -2,13 +2,14 @@
 
 import { useState } from "react";
 import { ProblemError } from "../api/client";
-import { type Operation, useStage } from "../shared/changes/changeSet";
-import { Dialog, DialogButtons } from "../shared/Dialog";
-import { WhomPicker } from "../shared/pickers";
-import { Button, Chip, INPUT, Labelled } from "../shared/ui";
-import { useAccount } from "../shared/useAccounts";
-import { useActions } from "../shared/useWords";
-import type { Whom } from "./useLimits";
+import { type Operation, useStage } from "./changes/changeSet";
+import { Dialog, DialogButtons } from "./Dialog";
+import { WhomPicker } from "./pickers";
+import { Button, Chip, INPUT, Labelled } from "./ui";
+import { useAccount } from "./useAccounts";
+import { useActions } from "./useWords";
+
+type Whom = { role?: string; account?: string };
 
 const EFFECTS = [
   ["stop", "Stop", "What came through this role or group ends here; other roles still count."],
@@ -39,7 +40,9 @@ function Form({ node, whom, onClose }: { node: string; whom: Whom; onClose: () =
   const [applies, setApplies] = useState<Limit["applies"]>("branch");
   const every = useActions();
   const [actions, setActions] = useState<string[]>(["edit"]);
-  const [to, setTo] = useState(whom.account ? `account ${whom.account}` : `role ${whom.role}`);
+  const [to, setTo] = useState(
+    whom.account ? `account ${whom.account}` : whom.role ? `role ${whom.role}` : "",
+  );
   const stage = useStage();
   const problem = stage.error instanceof ProblemError ? stage.error : null;
   const [kind, id] = to.split(" ") as [Limit["to"]["kind"], string];
@@ -122,7 +125,7 @@ function Form({ node, whom, onClose }: { node: string; whom: Whom; onClose: () =
       )}
       <DialogButtons>
         <Button onClick={onClose}>Cancel</Button>
-        <Button type="submit" look="main" disabled={stage.isPending || actions.length === 0}>
+        <Button type="submit" look="main" disabled={stage.isPending || actions.length === 0 || to === ""}>
           Stage it
         </Button>
       </DialogButtons>
