@@ -150,7 +150,8 @@ def where_words(scope: Data, names: Names) -> str:
     if scope.get("branches") is not None:
         parts.append("on " + (names.nodes(scope["branches"]) or "nothing"))
     if scope.get("sites") is not None:
-        parts.append("on the site " + ", ".join(names.site(key) for key in scope["sites"]))
+        sites = [names.site(key) for key in scope["sites"]]
+        parts.append(f"on the {'site' if len(sites) == 1 else 'sites'} {', '.join(sites)}")
     if scope.get("types") is not None:
         parts.append("for " + ", ".join(names.catalogue.type(t).plural for t in scope["types"]))
     if scope.get("topics") is not None:

@@ -99,7 +99,7 @@ class _Words:
                 where = where_words(write_scope(given.scope), names)
                 whom = names.subject(given.to._asdict())
                 if given.id in self.policy.assignments:
-                    return f"let the {names.role(given.role)} of {whom} hold {where}"
+                    return f"let {whom} hold {names.role(given.role)} {where}"
                 return f"give {whom} {names.role(given.role)} {where}"
             case core.SetComponents(role, components):
                 more = self._more(components, self.policy.roles[role].components)

@@ -18,24 +18,29 @@ def choose(page: Page, name: str) -> None:
     page.get_by_role("row", name=name).get_by_text(name).click()
 
 
+def cell(page: Page, node: str, action: int):
+    return page.locator(f'[data-node="{node}"] [data-column="{action}"]')
+
+
 def test_a_stop_beneath_and_a_lift_on_one_page(open_as):
     page = open_as(ODILE, "/limit?role=duty-editor&node=winter-rates")
     panel = page.get_by_role("complementary", name="Limits here")
+    setting = panel.get_by_role("region", name="Set a limit")
     expect(mark(page, "winter-rates", EDIT)).to_have_attribute("data-extent", "all")
 
-    choose(page, "Fees and dues")
-    panel.get_by_role("button", name="Add a limit").click()
-    page.get_by_role("dialog").get_by_role("button", name="Stage it").click()
+    cell(page, "fees", EDIT).click()
+    expect(setting).to_contain_text("Edit at Fees and dues")
+    setting.get_by_role("button", name="Stop").hover()
+    expect(setting).to_contain_text("would lose something")
+    setting.get_by_role("button", name="Stop").click()
     expect(mark(page, "winter-rates", EDIT)).to_have_attribute("data-extent", "nothing")
     expect(mark(page, "winter-rates", EDIT)).to_have_attribute("data-stopped", "true")
+    expect(mark(page, "fees", EDIT)).to_have_attribute("data-set", "stop")
     expect(panel).to_contain_text("Stop edit for Duty editor")
 
-    choose(page, "Hardship fund")
-    panel.get_by_role("button", name="Add a limit").click()
-    dialog = page.get_by_role("dialog")
-    dialog.get_by_label("Lift").check()
-    dialog.get_by_label("How far").select_option("Here only")
-    dialog.get_by_role("button", name="Stage it").click()
+    cell(page, "hardship-fund", EDIT).click()
+    setting.get_by_role("button", name="Here only").click()
+    setting.get_by_role("button", name="Lift").click()
     expect(mark(page, "hardship-fund", EDIT)).to_have_attribute("data-extent", "all")
     expect(panel).to_contain_text("Coming from above")
     apply(page)
@@ -45,6 +50,45 @@ def test_a_stop_beneath_and_a_lift_on_one_page(open_as):
     expect(panel.get_by_role("button", name="Hardship fund")).to_be_visible()
     expect(page.get_by_role("row", name="Fees and dues")).to_contain_text("1 limit")
     expect(page.get_by_role("row", name="Hardship fund")).to_contain_text("lifted")
+
+
+def test_cells_are_chosen_and_set_by_keys_alone(open_as):
+    page = open_as(ODILE, "/limit?role=duty-editor&node=fees")
+    setting = page.get_by_role("region", name="Set a limit")
+    expect(setting).to_contain_text("Everything at Fees and dues")
+    page.locator('[data-node="fees"]').focus()
+    page.keyboard.press("ArrowRight")
+    expect(page.locator('[data-node="winter-rates"]')).to_be_visible()
+    for _ in range(3):
+        page.keyboard.press("ArrowRight")
+    expect(setting).to_contain_text("Edit at Fees and dues")
+    page.keyboard.press("Shift+ArrowRight")
+    expect(setting).to_contain_text("Edit, Publish at Fees and dues")
+    page.keyboard.press("s")
+    for action in (EDIT, EDIT + 1):
+        expect(mark(page, "fees", action)).to_have_attribute("data-set", "stop")
+    page.keyboard.press("Shift+ArrowDown")
+    expect(setting).to_contain_text("Edit, Publish at each of Fees and dues, ")
+    page.keyboard.press("ArrowUp")
+    expect(setting).to_contain_text("Publish at Fees and dues")
+    page.keyboard.press("Backspace")
+    expect(mark(page, "fees", EDIT + 1)).not_to_have_attribute("data-set", "stop")
+    expect(mark(page, "fees", EDIT)).to_have_attribute("data-set", "stop")
+    page.keyboard.press("ArrowLeft")
+    page.keyboard.press("b")
+    expect(mark(page, "fees", EDIT)).to_have_attribute("data-extent", "barred")
+
+
+def test_somebody_with_two_roles_and_a_visitor(open_as):
+    page = open_as(ODILE, "/limit?role=tenant-editor&node=fees")
+    expect(mark(page, "fees", EDIT)).to_have_attribute("data-extent", "nothing")
+    pick(page, "Add a role to them", "duty", "Duty editor")
+    expect(page.get_by_role("heading", level=1, name="What may Tenant editor and Duty editor")).to_be_visible()
+    expect(mark(page, "fees", EDIT)).to_have_attribute("data-extent", "all")
+    expect(page.get_by_text("A limit is set for one role, group or account.")).to_be_visible()
+    page.goto("/limit?visitor=true&node=fees")
+    expect(mark(page, "fees", 0)).to_have_attribute("data-extent", "all")
+    expect(mark(page, "fees", EDIT)).to_have_attribute("data-extent", "nothing")
 
 
 def test_the_tree_answers_for_an_account_too_and_is_walked_by_keyboard(open_as):

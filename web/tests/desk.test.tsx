@@ -41,6 +41,7 @@ const page = (more = {}) => ({
   saved_by: null,
   above: [],
   locked: false,
+  locks: [],
   may: ["see", "edit"],
   fields: [],
   components: [heading("a"), heading("b")],

@@ -104,7 +104,7 @@ class _Who(Asking):
         policy = engine.policy
         asked = [replace(question, who=one.account) for one in standings]
         pairs = list(zip(standings, asked, strict=True))
-        givers = [through(engine, q, anywhere=one.anywhere) for one, q in pairs]
+        givers = [through(engine, q, anywhere=one.anywhere or one.reason is not Reason.ALLOWED) for one, q in pairs]
         stoppers = [[] if one.reason is Reason.ALLOWED else stops(engine, q) for one, q in pairs]
         given = [policy.assignments.get(f.id) or policy.direct_grants.get(f.id) for each in givers for f in each]
         limits = [policy.limits[id] for each in stoppers for f in each for id in f.limits]

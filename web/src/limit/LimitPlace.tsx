@@ -28,7 +28,7 @@ export function LimitPlace() {
   const [node, setNode] = useParam("node");
   const seesMedia = useDuty("media.open");
   const tab = params.get("tab") ?? "content";
-  const [cells, setCells] = useState<Cells>({ nodes: [], actions: [] });
+  const [cells, setCells] = useState<Cells>({ nodes: [], actions: [], whole: true });
   const whom = useMemo(() => whomOf(params, roles.data ?? []), [params, roles.data]);
   const name = useWhomName(whom);
   if (roles.error) return <ErrorNotice error={roles.error} again={roles.refetch} />;
@@ -98,7 +98,7 @@ export function LimitPlace() {
       {(tab === "content" || tab === "media") && (
         <PlacePanel
           node={node}
-          action={cells.actions[0]?.key ?? asked}
+          action={(!cells.whole && cells.actions[0]?.key) || asked}
           onGo={setNode}
           setting={node && cells.nodes.length > 0 ? <SetCells whom={whom} name={name} {...cells} /> : null}
         />

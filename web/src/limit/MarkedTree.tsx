@@ -16,7 +16,12 @@ import { useWhomName } from "./WhomPicker";
 const COLUMNS = "grid grid-cols-[minmax(170px,1fr)_repeat(var(--columns),minmax(34px,58px))]";
 
 /** What is chosen: some nodes, and some of the actions on them. */
-export type Cells = { nodes: { id: string; title: string }[]; actions: { key: string; name: string }[] };
+export type Cells = {
+  nodes: { id: string; title: string }[];
+  actions: { key: string; name: string }[];
+  /** Whether rows are chosen whole. */
+  whole: boolean;
+};
 
 type TreeProps = {
   whom: Whom;
@@ -29,6 +34,7 @@ type TreeProps = {
 export function MarkedTree({ whom, tree: name, chosen, onChoose, onCells }: TreeProps) {
   const [onlyLimits, setOnlyLimits] = useState(false);
   const [words, setWords] = useState("");
+  const [duties, setDuties] = useState(false);
   const all = useTree(markedSource(whom, name), { words, reveal: chosen });
   const limited = useLimited(whom, name, onlyLimits && !words);
   const tree = limited ?? all;
@@ -42,6 +48,9 @@ export function MarkedTree({ whom, tree: name, chosen, onChoose, onCells }: Tree
           placeholder="Part of a title"
           className={`${INPUT} w-[190px]!`}
         />
+        <Chip on={duties} onClick={() => setDuties(!duties)}>
+          Duties on pages too
+        </Chip>
         <Chip on={onlyLimits} onClick={() => setOnlyLimits(!onlyLimits)}>
           Only rows with limits
         </Chip>
@@ -51,7 +60,7 @@ export function MarkedTree({ whom, tree: name, chosen, onChoose, onCells }: Tree
       ) : tree.pending ? (
         <Loading what="the tree" />
       ) : tree.rows.length > 0 ? (
-        <Grid tree={tree} whom={whom} chosen={chosen} onChoose={onChoose} onCells={onCells} />
+        <Grid tree={tree} whom={whom} duties={duties} chosen={chosen} onChoose={onChoose} onCells={onCells} />
       ) : words ? (
         <Empty title="Nothing is called that" />
       ) : (
@@ -85,13 +94,15 @@ function useLimited(whom: Whom, name: TreeName, on: boolean): LazyTree<MarkedRow
 type GridProps = {
   tree: LazyTree<MarkedRow>;
   whom: Whom;
+  /** Whether the duties on pages have columns too. */
+  duties: boolean;
   chosen: string;
   onChoose: (node: string) => void;
   onCells: (cells: Cells) => void;
 };
 
-function Grid({ tree, whom, chosen, onChoose, onCells }: GridProps) {
-  const columns = useColumns();
+function Grid({ tree, whom, duties, chosen, onChoose, onCells }: GridProps) {
+  const columns = useColumns(duties);
   const role = useRoleMap().get(whom.roles?.[0] ?? "");
   const name = useWhomName(whom);
   const at = tree.rows.findIndex(({ node }) => node.id === chosen);
@@ -101,7 +112,10 @@ function Grid({ tree, whom, chosen, onChoose, onCells }: GridProps) {
   const actions = columns.slice(across[0], across[1] + 1);
   const told = JSON.stringify([inBlock.map(({ node }) => node.id), actions.map(({ key }) => key)]);
   // biome-ignore lint/correctness/useExhaustiveDependencies: what is chosen, not how it is held
-  useEffect(() => onCells({ nodes: inBlock.map(({ node }) => node), actions }), [told]);
+  useEffect(
+    () => onCells({ nodes: inBlock.map(({ node }) => node), actions, whole: cells.column === null }),
+    [told, cells.column === null],
+  );
   const place = new Map(tree.rows.map(({ node }, row) => [node.id, row]));
 
   function pick(node: MarkedRow, column: number | null, extend: boolean) {
@@ -148,7 +162,7 @@ function Grid({ tree, whom, chosen, onChoose, onCells }: GridProps) {
               <button
                 type="button"
                 tabIndex={-1}
-                className="w-full leading-tight break-words hover:underline"
+                className="w-full leading-tight hyphens-auto hover:underline"
                 title={`${action.name}: all rows listed`}
                 onClick={() => {
                   const last = tree.rows.at(-1);
@@ -175,7 +189,7 @@ function Grid({ tree, whom, chosen, onChoose, onCells }: GridProps) {
               known to you by name alone
             </span>
           )}
-          {node.marks.map((mark, j) => {
+          {node.marks.slice(0, columns.length).map((mark, j) => {
             const chosenCell = at >= 0 && holds(cells.block, place.get(node.id) ?? -1, j);
             return (
               <span
@@ -205,13 +219,13 @@ function Grid({ tree, whom, chosen, onChoose, onCells }: GridProps) {
 }
 
 /** The actions, then the duties on pages, as the rows have marks for them. */
-function useColumns(): Cells["actions"] {
+function useColumns(withDuties: boolean): Cells["actions"] {
   const actions = useActions();
   const duties = useCatalogue().data?.duties ?? [];
   const placed = duties
     .filter(({ key, kind }) => kind === "placed" && !key.startsWith("markup."))
     .sort((a, b) => (a.key < b.key ? -1 : 1));
-  return [...actions, ...placed];
+  return withDuties ? [...actions, ...placed] : actions;
 }
 
 const EXTENTS = ["not", "for own", "for their team’s", "all"];

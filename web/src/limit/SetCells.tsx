@@ -25,9 +25,10 @@ type SetCellsProps = {
   name: string;
   nodes: { id: string; title: string }[];
   actions: { key: string; name: string }[];
+  whole: boolean;
 };
 
-export function SetCells({ whom, name, nodes, actions }: SetCellsProps) {
+export function SetCells({ whom, name, nodes, actions, whole }: SetCellsProps) {
   const to = limited(whom);
   const [applies, apply] = useState<Applies>("branch");
   const [meant, mean] = useState<Effect | undefined>(undefined);
@@ -58,7 +59,8 @@ export function SetCells({ whom, name, nodes, actions }: SetCellsProps) {
     <section aria-label="Set a limit" className="mt-4">
       <h2 className="mb-1 text-xs font-semibold text-ink2">Set a limit for {name}</h2>
       <p role="status" className="text-read">
-        {named(actions, "action")} {nodes.length === 1 ? "at" : "at each of"} {named(nodes, "page")}
+        {whole ? "Everything" : named(actions, "action")} {nodes.length === 1 ? "at" : "at each of"}{" "}
+        {named(nodes, "page")}
       </p>
       <span className="mt-1.5 flex flex-wrap gap-1">
         {FAR.map(([far, words]) => (

@@ -1,0 +1,88 @@
+"""Access where one works: why, what would make it yes, who can; locks met, set, opened and asked to be opened."""
+
+from playwright.sync_api import expect
+
+from tests.browser.conftest import INES, ODILE
+from tests.browser.test_assign import apply
+
+LOFT = "p3-sail-loft"
+
+
+def test_from_a_no_to_a_yes(open_as):
+    page = open_as(ODILE, f"/why?action=publish&account=ines&node={LOFT}")
+    expect(page.get_by_role("heading", level=1)).to_have_text("May Ines Marrow publish “Pier 3, Sail loft”? No.")
+    changes = page.get_by_role("region", name="What would make it yes").get_by_role("listitem")
+    first = changes.first
+    expect(first).to_contain_text("Let Ines Marrow alone publish berth pages that they wrote on Pier 3, Sail loft.")
+    expect(first).to_contain_text("1 account gains")
+    expect(first.get_by_role("list", name="Expectations that would break")).to_contain_text(
+        "Ines Marrow may not publish"
+    )
+    can = page.get_by_role("list", name="Who can do it here")
+    expect(can).not_to_contain_text("Ines Marrow")
+    first.get_by_role("button", name="Stage it").click()
+    expect(can).to_contain_text("Ines Marrow")
+    apply(page)
+    expect(page.get_by_role("heading", level=1)).to_contain_text("Yes.")
+
+
+def test_everybody_who_can_leads_to_why(open_as):
+    page = open_as(ODILE, f"/desk/{LOFT}")
+    page.get_by_role("tab", name="Access").click()
+    page.get_by_role("button", name="Publish").and_(page.locator("aside button")).click()
+    people = page.get_by_role("list", name="Who can publish here")
+    expect(people).to_contain_text("Tomasz Okafor")
+    people.get_by_role("link", name="Tomasz Okafor").click()
+    expect(page.get_by_role("heading", level=1)).to_have_text("May Tomasz Okafor publish “Pier 3, Sail loft”? Yes.")
+
+
+def test_a_limit_is_set_where_one_works(open_as):
+    page = open_as(ODILE, f"/desk/{LOFT}")
+    page.get_by_role("tab", name="Access").click()
+    page.get_by_role("button", name="Narrow…").click()
+    dialog = page.get_by_role("dialog", name="A limit on Pier 3, Sail loft")
+    dialog.get_by_role("button", name="For whom").click()
+    page.get_by_role("option", name="Duty editor").click()
+    dialog.get_by_role("button", name="Stage it").click()
+    expect(dialog).to_have_count(0)
+    expect(page.get_by_role("list", name="Who can edit here")).not_to_contain_text("Tomasz Okafor")
+    expect(page.get_by_role("complementary", name="Parts of the page")).to_contain_text("Stop edit for Duty editor")
+
+
+def test_a_page_is_locked_met_and_opened(open_as):
+    page = open_as(ODILE, f"/desk/{LOFT}")
+    page.get_by_role("tab", name="Access").click()
+    page.get_by_role("button", name="Lock…").click()
+    dialog = page.get_by_role("dialog")
+    dialog.get_by_label("What is closed").select_option("The page")
+    dialog.get_by_label("Why").fill("Being counted.")
+    dialog.get_by_role("button", name="Lock it").click()
+    expect(page.get_by_role("status").filter(has_text="Locked by Odile Varga")).to_be_visible()
+
+    tenant = open_as(INES, f"/desk/{LOFT}")
+    expect(tenant.get_by_text("Being counted.")).to_be_visible()
+    expect(tenant.get_by_label("Title", exact=True)).to_have_count(0)
+    tenant.get_by_role("button", name="Ask for it to be opened").click()
+    tenant.get_by_label("A word").fill("The storm sails are in.")
+    tenant.get_by_role("dialog").get_by_role("button", name="Ask").click()
+    expect(tenant.get_by_text("Asked.")).to_be_visible()
+
+    page.goto("/assign/requests")
+    page.get_by_role("button", name="Ines Marrow").first.click()
+    way = page.get_by_role("listitem").filter(has_text="Open the lock on Pier 3, Sail loft.")
+    way.get_by_role("button", name="Give it").click()
+    expect(page.get_by_text("granted").first).to_be_visible()
+    tenant.reload()
+    expect(tenant.get_by_label("Title", exact=True)).to_be_editable()
+
+
+def test_a_part_is_locked_by_itself(open_as):
+    page = open_as(ODILE, f"/desk/{LOFT}")
+    page.get_by_role("button", name="Sails cut and mended").click()
+    page.get_by_role("tab", name="Access").click()
+    page.get_by_role("button", name="Lock…").click()
+    page.get_by_role("dialog").get_by_role("button", name="Lock it").click()
+    locked = page.get_by_role("list", name="Locked here")
+    expect(locked).to_contain_text("Heading, part 2")
+    page.get_by_role("button", name="Open the lock: Heading, part 2").click()
+    expect(locked).not_to_contain_text("Heading, part 2")
