@@ -192,11 +192,10 @@ class Secrets:
     def given_away(self, path: str, answer: Any) -> set[str]:
         """Which of them an answer gives away."""
         words = set(_strings(answer))
-        on_desk = path.startswith("desk/pages/") or path in ("start", "desk/waiting")
+        on_desk = (path.startswith("desk/pages/") and not path.endswith("/access")) or path in ("start", "desk/waiting")
         of_review = self.reviews and path.startswith("reviews")
-        people = (
-            set() if on_desk or of_review or path == "ledger" else self.people
-        )  # whoever sees those is told of these
+        # Whoever sees those is told of these.
+        people = set() if on_desk or of_review or path in ("ledger", "locks") else self.people
         nodes = {HIDDEN} if on_desk else self.nodes  # what a page shows may lie where one is told of nothing else
         found = words & (nodes | self.titles | people | self.expectations | self.limits)
         return found | {

@@ -1,5 +1,7 @@
 """Limits in the tree, a lift beneath, and a field for two roles only."""
 
+import re
+
 from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import ODILE
@@ -126,3 +128,24 @@ def test_annual_dues_for_two_roles_only(open_as):
     expect(row).not_to_contain_text("Tenant editor")
     apply(page)
     expect(row).not_to_contain_text("Tenant editor")
+
+
+def test_limits_that_change_nothing_are_pointed_out_and_dropped_together(open_as):
+    page = open_as(ODILE, "/limit?tab=all")
+    table = page.get_by_role("tabpanel").get_by_role("table")
+    expect(table).to_contain_text("account")
+    page.get_by_label("Where, for whom, or who set it").fill("duty")
+    expect(table.get_by_role("row").filter(has_text="Shipyard museum")).to_be_visible()
+    page.get_by_role("checkbox", name="All of these").check()
+    page.get_by_role("button", name=re.compile("^Drop [0-9]+ limit")).click()
+    expect(table).to_contain_text("staged to end")
+
+
+def test_all_locks_in_one_list(open_as):
+    page = open_as(ODILE, "/limit?tab=locks")
+    rows = page.get_by_role("tabpanel").get_by_role("row")
+    page.get_by_label("What, why, or who locked it").fill("the same on every berth page")
+    before = rows.count()
+    assert before > 1
+    rows.nth(1).get_by_role("button", name="Open the lock").click()
+    expect(rows).to_have_count(before - 1)

@@ -14,9 +14,10 @@ from gonfalon.access.describe import Names, capital
 from gonfalon.access.sight import HIDDEN_PERSON
 from gonfalon.accounts.names import names_of
 from gonfalon.api.changes.change_set import require_duties
-from gonfalon.api.guard import GuardedView, May
+from gonfalon.api.guard import GuardedView, May, decide
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import NotFound
+from gonfalon.core import Question
 from gonfalon.core.model.policy import Lock
 from gonfalon.core.model.vocabulary import LOCKS_OPEN
 from gonfalon.inputs import Input
@@ -64,7 +65,15 @@ class LocksView(GuardedView):
         tree, branch = self.viewpoint.nodes.tree, request.query_params.get("branch")
         if lock.node not in self.viewpoint.sight.nodes or lock.node not in tree:
             return False
-        return not branch or branch in tree.path(lock.node)
+        if branch and branch not in tree.path(lock.node):
+            return False
+        return lock.field is None or self._shows(lock)
+
+    def _shows(self, lock: Lock) -> bool:
+        """Whether whoever asks may see the field that is locked."""
+        here, target = self.viewpoint, self.viewpoint.nodes.tree.target(lock.node)
+        question = Question(here.who, "see-field", target, here.at, field=lock.field)
+        return decide(here, question, trail=False).allow
 
     @extend_schema(request=LockInput, responses={201: LockShape}, operation_id="lock")
     def post(self, request: Request) -> Response:

@@ -1,9 +1,10 @@
 """Limit: what someone may do where, the limits at one place, and the rules of fields."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
+from time import perf_counter
 from typing import Any
 
-from drf_spectacular.utils import extend_schema
+from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -16,9 +17,13 @@ from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import NotFound
 from gonfalon.core import Policy
 from gonfalon.core.bulk.survey import Surveyor
+from gonfalon.core.checks.narrowing import Narrowing, idle, narrowing
 from gonfalon.core.model.policy import OPEN_FIELD, Limit
 from gonfalon.core.model.vocabulary import ACTIONS, FIELD_MARKS, Effect
 from gonfalon.viewpoint.viewpoint import Viewpoint
+
+COUNTING = 1.2
+"""So many seconds what limits change is counted for one answer."""
 
 
 def staged_surveyor(viewpoint: Viewpoint) -> tuple[Surveyor, Policy]:
@@ -43,6 +48,23 @@ class LimitShape(serializers.Serializer):
     set_by = serializers.CharField(allow_null=True)
     set_at = serializers.DateTimeField(allow_null=True)
     staged = serializers.ChoiceField(choices=["", "new", "ending"])
+
+
+class NarrowsShape(serializers.Serializer):
+    """What a limit changes today. People are counted for whoever sees the roster; to others `accounts` is null."""
+
+    accounts = serializers.IntegerField(allow_null=True)
+    pages = serializers.IntegerField()
+
+
+class ListedLimitShape(LimitShape):
+    """A limit with what it changes today, null where that is much to count: asked for by its id, it is.
+
+    One that changes nothing says why in `idle`.
+    """
+
+    narrows = NarrowsShape(allow_null=True)
+    idle = serializers.CharField(allow_blank=True)
 
 
 class PlaceShape(serializers.Serializer):
@@ -120,13 +142,58 @@ class PlaceView(GuardedView):
 class LimitsView(GuardedView):
     doors = {"get": May("limits.set")}
 
-    @extend_schema(responses=LimitShape(many=True), operation_id="limits", parameters=PAGED)
+    @extend_schema(
+        responses=ListedLimitShape(many=True),
+        operation_id="limits",
+        parameters=[*(OpenApiParameter(name, str) for name in ("branch", "subject", "set_by", "id")), *PAGED],
+    )
     def get(self, request: Request) -> Response:
-        """All limits on nodes within one's sight, one's own staged changes among them."""
+        """All limits on nodes within one's sight, one's own staged changes among them.
+
+        Of a `branch`, for a `subject` such as `role pilot`, by whom they were set, or one by its id. What each changes
+        is counted for COUNTING seconds; of one asked for by its id always.
+        """
         proposed = staged_policy(self.viewpoint.who or "", self.viewpoint.snapshot.policy)
+        asked, sight = request.query_params, self.viewpoint.sight
         every = {**self.viewpoint.snapshot.policy.limits, **proposed.limits}
-        mine = [limit for limit in every.values() if limit.node in self.viewpoint.sight.nodes]
-        return paged(request, limits_data(mine, self.viewpoint, proposed))
+        mine = [limit for limit in every.values() if limit.node in sight.nodes]
+        if branch := asked.get("branch"):
+            mine = [k for k in mine if k.node in self.viewpoint.nodes.tree and branch in self._path(k.node)]
+        if subject := asked.get("subject"):
+            mine = [k for k in mine if f"{k.to.kind} {k.to.id}" == subject and self._may_name(k)]
+        if by := asked.get("set_by"):
+            rows = models.Limit.objects.filter(set_by=by).values_list("id", flat=True) if by in sight.people else ()
+            set_by = set(rows)
+            mine = [k for k in mine if k.id in set_by]
+        if id := asked.get("id"):
+            mine = [k for k in mine if k.id == id]
+        return paged(request, mine, lambda page: self._told(page, proposed, until=None if id else COUNTING))
+
+    def _path(self, node: str) -> tuple[str, ...]:
+        return self.viewpoint.nodes.tree.path(node)
+
+    def _may_name(self, limit: Limit) -> bool:
+        return limit.to.kind != "account" or limit.to.id in self.viewpoint.sight.people
+
+    def _told(self, limits: Sequence[Limit], proposed: Policy, until: float | None) -> list[dict[str, Any]]:
+        """Limits as `ListedLimitShape` has them; without `until`, which is in seconds, all of them are counted."""
+        here = self.viewpoint.engine
+        engine = here if proposed is here.policy else here.changed(proposed)
+        began, rows = perf_counter(), limits_data(limits, self.viewpoint, proposed)
+        for row, limit in zip(rows, limits, strict=True):
+            counted = None
+            if limit.id in proposed.limits and (until is None or perf_counter() - began < until):
+                counted = narrowing(engine, limit, self.viewpoint.at)
+            row["narrows"] = counted and self._narrows(counted)
+            row["idle"] = "" if counted is None or counted.nodes else idle(engine, limit, self.viewpoint.at)
+        return rows
+
+    def _narrows(self, counted: Narrowing) -> dict[str, Any] | None:
+        """What is counted, as far as whoever asks may know: pages to whoever sees all of them."""
+        if not self.viewpoint.sees_all_nodes:
+            return None
+        people = self.viewpoint.sight.roster
+        return {"accounts": counted.accounts if people else None, "pages": counted.nodes}
 
 
 class FieldRuleShape(serializers.Serializer):

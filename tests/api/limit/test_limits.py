@@ -2,6 +2,7 @@
 
 from collections import Counter
 
+from gonfalon.access import models
 from gonfalon.access.snapshot import current
 from gonfalon.content.nodes import content
 from gonfalon.core import Question
@@ -266,3 +267,42 @@ class TestWhom:
     def test_nobody_unknown(self, odile):
         refused(odile.get("limits/children", group="nobody"), "not-found", 404)
         refused(odile.get("limits/children", roles=["nobody"]), "not-found", 404)
+
+
+class TestAllLimits:
+    def listed(self, asking, **asked):
+        return {row["id"]: row for row in ok(asking.get("limits", **asked))}
+
+    def made(self, odile, **more):
+        before = set(models.Limit.objects.values_list("id", flat=True))
+        apply(odile, STOP | more)
+        [made] = set(models.Limit.objects.values_list("id", flat=True)) - before
+        return made
+
+    def test_each_tells_what_it_narrows_today(self, odile):
+        id = self.made(odile)
+        row = self.listed(odile)[id]
+        [role] = [one for one in ok(odile.get("roles")) if one["key"] == "duty-editor"]
+        assert row["narrows"]["accounts"] == role["holders"]
+        assert row["narrows"]["pages"] == 15
+        assert row["idle"] == ""
+
+    def test_those_that_change_nothing_say_why(self, odile):
+        idle = {
+            "keyholder": {"to": {"kind": "account", "id": "odile"}},
+            "nothing-to-lift": {"effect": "lift", "node": "notices"},
+        }
+        for why, more in idle.items():
+            id = self.made(odile, **more)
+            assert self.listed(odile)[id]["idle"] == why
+
+    def test_they_are_filtered_by_branch_subject_and_who_set_them(self, odile):
+        id = self.made(odile)
+        assert id in self.listed(odile, branch="moorings", subject="role duty-editor", set_by="odile")
+        for other in ({"branch": "events"}, {"subject": "role pilot"}, {"set_by": "ines"}, {"id": "nothing"}):
+            assert id not in self.listed(odile, **other)
+        assert [*self.listed(odile, id=id)] == [id]
+
+    def test_what_is_counted_is_for_those_who_may_know(self, odile, lone):
+        id = self.made(odile)
+        assert self.listed(lone("limits.set", "section.see"))[id]["narrows"] is None

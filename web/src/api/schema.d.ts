@@ -1647,7 +1647,12 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description All limits on nodes within one's sight, one's own staged changes among them. */
+        /**
+         * @description All limits on nodes within one's sight, one's own staged changes among them.
+         *
+         *     Of a `branch`, for a `subject` such as `role pilot`, by whom they were set, or one by its id. What each changes
+         *     is counted for COUNTING seconds; of one asked for by its id always.
+         */
         get: operations["limits"];
         put?: never;
         post?: never;
@@ -3873,6 +3878,29 @@ export interface components {
             inherited_from: string | null;
             staged: boolean;
         };
+        /**
+         * @description A limit with what it changes today, null where that is much to count: asked for by its id, it is.
+         *
+         *     One that changes nothing says why in `idle`.
+         */
+        ListedLimitShape: {
+            id: string;
+            node: string;
+            title: string;
+            subject_kind: string;
+            subject: string | null;
+            subject_name: string;
+            effect: string;
+            applies: string;
+            actions: string[] | null;
+            set_by: string | null;
+            /** Format: date-time */
+            set_at: string | null;
+            /** @enum {string} */
+            staged: "" | "new" | "ending";
+            narrows: components["schemas"]["NarrowsShape"] | null;
+            idle: string;
+        };
         /** @description How a page is listed by search engines. An empty text: the page's own title, or what the site says. */
         ListingShape: {
             title: string;
@@ -4076,6 +4104,11 @@ export interface components {
         NarrowedShape: {
             role: string | null;
             text: string;
+        };
+        /** @description What a limit changes today. People are counted for whoever sees the roster; to others `accounts` is null. */
+        NarrowsShape: {
+            accounts: number | null;
+            pages: number;
         };
         /** @description An address that waits to be confirmed, and who asked for it. */
         NewAddressShape: {
@@ -9102,8 +9135,12 @@ export interface operations {
     limits: {
         parameters: {
             query?: {
+                branch?: string;
+                id?: string;
                 limit?: number;
                 offset?: number;
+                set_by?: string;
+                subject?: string;
             };
             header?: never;
             path?: never;
@@ -9116,7 +9153,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LimitShape"][];
+                    "application/json": components["schemas"]["ListedLimitShape"][];
                 };
             };
             /** @description A refusal or an error */

@@ -8,6 +8,7 @@ import { ErrorNotice, Loading } from "../shared/ui";
 import { useParam } from "../shared/useParam";
 import { type Role, useRoles } from "../shared/useRoles";
 import { AllLimits } from "./AllLimits";
+import { AllLocks } from "./AllLocks";
 import { FieldRules } from "./FieldRules";
 import { type Cells, MarkedTree } from "./MarkedTree";
 import { PlacePanel } from "./PlacePanel";
@@ -19,6 +20,7 @@ const TABS: Record<string, string> = {
   content: "Content branches",
   media: "Media folders",
   fields: "Fields",
+  locks: "Locks",
   all: "All limits",
 };
 
@@ -27,6 +29,7 @@ export function LimitPlace() {
   const [params, setParams] = useSearchParams();
   const [node, setNode] = useParam("node");
   const seesMedia = useDuty("media.open");
+  const seesDesk = useDuty("desk.open");
   const tab = params.get("tab") ?? "content";
   const [cells, setCells] = useState<Cells>({ nodes: [], actions: [], whole: true });
   const whom = useMemo(() => whomOf(params, roles.data ?? []), [params, roles.data]);
@@ -68,7 +71,7 @@ export function LimitPlace() {
         >
           <Tabs.List aria-label="Kinds of limit" className="mt-3 flex gap-5 border-b border-line">
             {Object.entries(TABS)
-              .filter(([key]) => key !== "media" || seesMedia)
+              .filter(([key]) => (key !== "media" || seesMedia) && (key !== "locks" || seesDesk))
               .map(([key, name]) => (
                 <Tabs.Trigger
                   key={key}
@@ -81,6 +84,7 @@ export function LimitPlace() {
           </Tabs.List>
           <Tabs.Content value={tab} tabIndex={-1} className="flex min-h-0 flex-1 flex-col">
             {tab === "fields" && <FieldRules roles={roles.data} />}
+            {tab === "locks" && <AllLocks />}
             {tab === "all" && <AllLimits onOpen={(limit) => change({ tab: "content", node: limit.node })} />}
             {(tab === "content" || tab === "media") && (
               <MarkedTree

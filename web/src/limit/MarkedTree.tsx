@@ -1,5 +1,5 @@
 // The tree with a mark for each action: how far somebody reaches at every node; its cells are chosen to be set.
-import { type CSSProperties, useEffect, useMemo, useState } from "react";
+import { type CSSProperties, useLayoutEffect, useMemo, useState } from "react";
 import { colourOf } from "../cloth/colours";
 import { extentOf, Mark } from "../cloth/Mark";
 import type { TreeName } from "../shared/tree/nodes";
@@ -111,8 +111,9 @@ function Grid({ tree, whom, duties, chosen, onChoose, onCells }: GridProps) {
   const inBlock = at < 0 ? [] : tree.rows.slice(rows[0], rows[1] + 1).filter(({ node }) => !node.context);
   const actions = columns.slice(across[0], across[1] + 1);
   const told = JSON.stringify([inBlock.map(({ node }) => node.id), actions.map(({ key }) => key)]);
+  // Before the next key: what it sets is what is chosen by then.
   // biome-ignore lint/correctness/useExhaustiveDependencies: what is chosen, not how it is held
-  useEffect(
+  useLayoutEffect(
     () => onCells({ nodes: inBlock.map(({ node }) => node), actions, whole: cells.column === null }),
     [told, cells.column === null],
   );

@@ -7,6 +7,7 @@ import type { Source } from "../shared/tree/useTree";
 
 export type MarkedRow = Shapes["MarkedRowShape"];
 export type TreeMark = Shapes["TreeMarkShape"];
+export type ListedLimit = Shapes["ListedLimitShape"];
 export type LimitData = Shapes["LimitShape"];
 /** Whom the tree is about: an account, a member of a group, a visitor, or somebody with some roles. */
 export type Whom = { account?: string; group?: string; visitor?: boolean; roles?: string[] };
@@ -56,5 +57,14 @@ export function useLimits() {
   return useQuery({
     queryKey: keys.limits,
     queryFn: () => everyPage((offset) => api.GET("/api/limits", { params: { query: { offset } } })),
+  });
+}
+
+/** One limit with what it changes, however much that is to count. */
+export function useOneLimit(id: string, enabled: boolean) {
+  return useQuery({
+    queryKey: keys.limit(id),
+    queryFn: async () => (await answer(api.GET("/api/limits", { params: { query: { id } } })))[0] ?? null,
+    enabled,
   });
 }

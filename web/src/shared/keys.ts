@@ -63,6 +63,8 @@ export const keys = {
   places: ["place"],
   place: (node: string) => ["place", node],
   limits: ["limits"],
+  limit: (id: string) => ["limits", "one", id],
+  locks: ["locks"],
   fields: ["fields"],
   expectations: ["expectations"],
   whys: ["why"],

@@ -56,6 +56,7 @@ const ABOUT_ACCESS = [
   keys.ledgers,
   keys.requests,
   keys.whys,
+  keys.locks,
 ];
 
 /** Ask anew for everything that a change of access may have changed. */
