@@ -170,6 +170,24 @@ def _words(cell: str) -> list[str]:
     return [word for part in cell.split(_BETWEEN) if (word := fold(part))]
 
 
+def given_to_known(plan: Plan) -> list[dict[str, Any]]:
+    """What a plan would give to accounts that there are already: those that are new come in with nothing."""
+    return _giving(plan, {})
+
+
+def _giving(plan: Plan, ids: Mapping[str, str]) -> list[dict[str, Any]]:
+    """What is given to whom, as operations: those of one kind after another, since they are written together."""
+    joining: list[dict[str, Any]] = []
+    giving: list[dict[str, Any]] = []
+    for row in plan.rows:
+        id = row.account or ids.get(row.email)
+        if id is not None:
+            to = {"kind": "account", "id": id}
+            joining += [{"kind": "set-member", "account": id, "group": key, "member": True} for key in row.groups]
+            giving += [{"kind": "give-role", "role": key, "to": to, "scope": {}} for key in row.roles]
+    return [*joining, *giving]
+
+
 @unit(POLICY)
 def bring_in(plan: Plan, by: By, owner: str, *, invited: bool) -> int:
     """Do what a plan without faults says, as one: the number of new accounts. Roles hold everywhere.
@@ -184,16 +202,9 @@ def bring_in(plan: Plan, by: By, owner: str, *, invited: bool) -> int:
             new.append(account)
     Account.objects.bulk_create(new)
     raise_version()
-    ids = {account.email: account.id for account in new}
-    joining: list[dict[str, Any]] = []
-    giving: list[dict[str, Any]] = []
-    for row in plan.rows:
-        id = row.account or ids[row.email]
-        to = {"kind": "account", "id": id}
-        joining += [{"kind": "set-member", "account": id, "group": key, "member": True} for key in row.groups]
-        giving += [{"kind": "give-role", "role": key, "to": to, "scope": {}} for key in row.roles]
-    if joining or giving:  # those of one kind after another, since they are written together
-        apply_at_once(owner, [*joining, *giving], by, UNBOUND)
+    operations = _giving(plan, {account.email: account.id for account in new})
+    if operations:
+        apply_at_once(owner, operations, by, UNBOUND)
     if invited:
         for first in range(0, len(new), INVITED_AT_ONCE):
             invite_some.enqueue([account.id for account in new[first : first + INVITED_AT_ONCE]], by.actor)

@@ -49,7 +49,17 @@ def receivers_of(delegations: list[Delegation], viewpoint: Viewpoint) -> set[str
 def hand_out(viewpoint: Viewpoint, given: Assignment, by: By) -> Entry:
     """Give a role. Raises MayNotHandOut."""
     _require(viewpoint, viewpoint.engine, given)
-    return _apply(viewpoint, by, given, {"kind": "give-role", **_data(given)})
+    return _apply(viewpoint, by, given, giving(given))
+
+
+def require_handing_out(viewpoint: Viewpoint, given: Assignment) -> None:
+    """Raise MayNotHandOut unless whoever asks may give it."""
+    _require(viewpoint, viewpoint.engine, given)
+
+
+def giving(given: Assignment) -> dict[str, Any]:
+    """The operation that gives it."""
+    return {"kind": "give-role", **_data(given)}
 
 
 @unit(POLICY, NODES.shared)

@@ -15,6 +15,7 @@ from typing import Generic, NamedTuple, TypeVar
 from django.db import connection
 
 from gonfalon.access.change_sets import Data, read, staged_data, with_operations
+from gonfalon.access.sight import Sight
 from gonfalon.core import Engine
 from gonfalon.core.diff.affected_accounts import AffectedAccounts, affected_accounts
 from gonfalon.core.diff.impact import Impact, impact
@@ -78,9 +79,12 @@ def as_staged(viewpoint: Viewpoint) -> Preview:
     return _with(viewpoint, staged_data(viewpoint.who or "", viewpoint.snapshot.policy))
 
 
-def as_proposed(viewpoint: Viewpoint, proposed: list[Data]) -> Preview:
-    """The site with operations that are not staged. Raises ValidationError when one of them cannot be read."""
-    return _with(viewpoint, read(proposed, viewpoint.snapshot.policy, viewpoint.sight))
+def as_proposed(viewpoint: Viewpoint, proposed: list[Data], sight: Sight | None = None) -> Preview:
+    """The site with operations that are not staged, read as somebody with a sight would.
+
+    Without one, as whoever asks. Raises ValidationError when one of them cannot be read.
+    """
+    return _with(viewpoint, read(proposed, viewpoint.snapshot.policy, sight or viewpoint.sight))
 
 
 def _with(viewpoint: Viewpoint, operations: list[Data]) -> Preview:

@@ -73,6 +73,7 @@ def test_a_reviewer_ends_with_a_reason(open_as):
     expect(line.get_by_role("alert")).to_have_text("Say why it ends.")
     line.get_by_label("Why, for Ciaran Ubukata").fill("Went back to school.")
     line.get_by_role("button", name="End").click()
+    page.get_by_role("dialog", name="End what Ciaran Ubukata has").get_by_role("button", name="End it").click()
     expect(line).to_contain_text("Ended by Tomasz Okafor")
 
 

@@ -189,6 +189,7 @@ def test_a_new_editor_a_group_and_a_leaver_without_help(open_as):
     page.get_by_role("menuitem", name="Disable, and hand over").click()
     dialog = page.get_by_role("dialog", name="Disable")
     pick(dialog, "Who is given the same Nobody", "Sunniva")
+    expect(dialog.get_by_text("would lose something")).to_be_visible()
     dialog.get_by_role("button", name="Disable now").click()
     expect(page.get_by_role("button", name="Enable")).to_be_visible()
     page.goto("/assign?search=sunniva+aas")

@@ -14,6 +14,7 @@ from gonfalon.access.operations.assignments import Scope as ScopeInput
 from gonfalon.access.sight import Sight
 from gonfalon.accounts.models import Account
 from gonfalon.api.assign.given import BranchShape, CoveredShape, Telling
+from gonfalon.api.changes.impact import BreakingShape, foreseen
 from gonfalon.api.guard import GuardedView, May, SignedIn
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import Invalid, NotFound, Refused
@@ -26,8 +27,10 @@ from gonfalon.verify.handing_out import (
     MayNotHandOut,
     change_handed_out,
     delegations_of,
+    giving,
     hand_out,
     receivers_of,
+    require_handing_out,
     take_back,
 )
 from gonfalon.viewpoint.viewpoint import Viewpoint
@@ -115,17 +118,34 @@ class HandingOutView(GuardedView):
     @extend_schema(request=HandOutInput, responses=HandingOutShape, operation_id="hand_out")
     def post(self, request: Request) -> Response:
         """Give a role under a delegation, at once. A refusal says what is missing."""
-        given = HandOutInput(data=request.data, context=_context(self.viewpoint))
-        given.is_valid(raise_exception=True)
-        data, policy = given.validated_data, self.viewpoint.snapshot.policy
-        if data["role"] not in policy.roles or data["role"] in policy.baseline:
-            raise Invalid({"/role": "Choose a role that can be given."})
-        if data["account"] not in _people(self.viewpoint):
-            raise Invalid({"/account": "There is nobody like that whom you may give something to."})
-        to, scope = Subject.account(data["account"]), read_scope(data.get("scope") or {})
-        made = Assignment(new_id(), data["role"], to, scope, Period(None, data.get("ends")))
-        _do(hand_out, self.viewpoint, made, self.session.by)
+        _do(hand_out, self.viewpoint, _given(request, self.viewpoint), self.session.by)
         return Response(_handing_out(self.viewpoint.renewed()))
+
+
+class HandOutForeseenView(GuardedView):
+    doors = {"post": SignedIn()}
+    reads = frozenset({"post"})
+
+    @extend_schema(request=HandOutInput, responses=BreakingShape, operation_id="handing_out_foreseen")
+    def post(self, request: Request) -> Response:
+        """Who would gain by it, and what would break, as far as whoever gives may know. Nothing is given."""
+        given = _given(request, self.viewpoint)
+        _do(require_handing_out, self.viewpoint, given)
+        sight = Sight(self.viewpoint.sight.nodes, {given.to.id})
+        return Response(foreseen(self.viewpoint, [giving(given)], sight))
+
+
+def _given(request: Request, viewpoint: Viewpoint) -> Assignment:
+    """What would be given. Raises Invalid."""
+    given = HandOutInput(data=request.data, context=_context(viewpoint))
+    given.is_valid(raise_exception=True)
+    data, policy = given.validated_data, viewpoint.snapshot.policy
+    if data["role"] not in policy.roles or data["role"] in policy.baseline:
+        raise Invalid({"/role": "Choose a role that can be given."})
+    if data["account"] not in _people(viewpoint):
+        raise Invalid({"/account": "There is nobody like that whom you may give something to."})
+    to, scope = Subject.account(data["account"]), read_scope(data.get("scope") or {})
+    return Assignment(new_id(), data["role"], to, scope, Period(None, data.get("ends")))
 
 
 class HandedOutView(GuardedView):

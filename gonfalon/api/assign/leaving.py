@@ -15,6 +15,7 @@ from gonfalon.accounts.models import Account
 from gonfalon.accounts.sessions import open_sessions
 from gonfalon.api.assign.account import AccountShape, account_data
 from gonfalon.api.assign.making import account_known
+from gonfalon.api.changes.impact import BreakingShape, foreseen
 from gonfalon.api.guard import GuardedView, May, may, require
 from gonfalon.api.problems import Invalid
 from gonfalon.content.authorship import hand_on
@@ -74,24 +75,44 @@ class DisableView(GuardedView):
     def post(self, request: Request, account: str) -> Response:
         """Disable an account at once, everywhere, and hand on what they wrote and what they held."""
         row = account_known(account, self.viewpoint)
-        given = DisableInput(data=request.data)
-        given.is_valid(raise_exception=True)
-        data, policy = given.validated_data, self.viewpoint.snapshot.policy
-        pages_to, roles_to, reviews_to = (data.get(key) for key in ("pages_to", "roles_to", "reviews_to"))
-        for key, to in data.items():
-            if to is not None:
-                require(self.viewpoint, "roles.assign")  # each gives somebody more
-                if to == account or to not in policy.accounts or policy.accounts[to].state == "disabled":
-                    raise Invalid({f"/{key}": "Choose somebody else who is not disabled."})
-        operations: list[dict[str, Any]] = [{"kind": "set-state", "account": account, "state": "disabled"}]
-        if roles_to is not None:
-            operations += _roles_for(roles_to, account, self.viewpoint)
-        if pages_to is not None:
-            hand_on(account, pages_to, self.session.by)
-        hand_reviews(account, reviews_to, self.session.by)
+        data = _handing_over(request, account, self.viewpoint)
+        operations = _disabling(account, data.get("roles_to"), self.viewpoint)
+        if data.get("pages_to") is not None:
+            hand_on(account, data["pages_to"], self.session.by)
+        hand_reviews(account, data.get("reviews_to"), self.session.by)
         withdraw_all(account, self.viewpoint, self.session.by)
         apply_at_once(self.viewpoint.who or "", operations, self.session.by, self.viewpoint.sight)
         return Response(account_data(Account.objects.get(pk=row.pk), self.viewpoint.renewed()))
+
+
+class DisableForeseenView(GuardedView):
+    doors = {"post": May("accounts.disable")}
+    reads = frozenset({"post"})
+
+    @extend_schema(request=DisableInput, responses=BreakingShape, operation_id="disabling_foreseen")
+    def post(self, request: Request, account: str) -> Response:
+        """Who would gain and lose by it, and what would break. Whose pages are whose does not count yet."""
+        account_known(account, self.viewpoint)
+        data = _handing_over(request, account, self.viewpoint)
+        return Response(foreseen(self.viewpoint, _disabling(account, data.get("roles_to"), self.viewpoint)))
+
+
+def _handing_over(request: Request, account: str, viewpoint: Viewpoint) -> dict[str, Any]:
+    """To whom what is handed over. Raises Invalid, and Refused where that gives somebody more than one may."""
+    given = DisableInput(data=request.data)
+    given.is_valid(raise_exception=True)
+    data, accounts = dict(given.validated_data), viewpoint.snapshot.policy.accounts
+    for key, to in data.items():
+        if to is not None:
+            require(viewpoint, "roles.assign")  # each gives somebody more
+            if to == account or to not in accounts or accounts[to].state == "disabled":
+                raise Invalid({f"/{key}": "Choose somebody else who is not disabled."})
+    return data
+
+
+def _disabling(account: str, roles_to: str | None, viewpoint: Viewpoint) -> list[dict[str, Any]]:
+    state = {"kind": "set-state", "account": account, "state": "disabled"}
+    return [state, *(_roles_for(roles_to, account, viewpoint) if roles_to is not None else ())]
 
 
 class EnableView(GuardedView):

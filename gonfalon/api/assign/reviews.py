@@ -5,7 +5,7 @@ from typing import Any
 
 from django.db.models import Count, Q
 from django.http import HttpResponse
-from drf_spectacular.utils import OpenApiResponse, extend_schema
+from drf_spectacular.utils import OpenApiParameter, OpenApiResponse, extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -13,8 +13,9 @@ from rest_framework.response import Response
 from gonfalon.access.describe import Names, where_words
 from gonfalon.access.models import Review, ReviewItem
 from gonfalon.access.reviews import Closed, assignments_about, begin, close, decide
-from gonfalon.access.sight import Sight
+from gonfalon.access.sight import UNBOUND, Sight
 from gonfalon.access.uses import last_used
+from gonfalon.api.changes.impact import BreakingShape, foreseen
 from gonfalon.api.guard import GuardedView, May, SignedIn, may
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import Conflict, Invalid, NotFound, Refused
@@ -168,6 +169,21 @@ class ReviewItemView(GuardedView):
     def _groups(self, who: str) -> frozenset[str]:
         policy = self.viewpoint.snapshot.policy
         return policy.all_groups(policy.accounts[who])
+
+
+class ReviewForeseenView(GuardedView):
+    doors = {"get": SignedIn()}
+
+    @extend_schema(responses=BreakingShape, operation_id="review_foreseen", parameters=[OpenApiParameter("item", str)])
+    def get(self, request: Request, review: str) -> Response:
+        """Who would lose by ending one assignment, or by closing the review, and what would break: as far as whoever
+        reviews may know."""
+        row = _known(review, self.viewpoint)
+        item = request.query_params.get("item")
+        ended = row.items.filter(pk=item) if item else row.items.filter(decision="") if row.silent == "end" else ()
+        there = self.viewpoint.snapshot.policy.assignments
+        operations = [{"kind": "take-role", "assignment": one.assignment} for one in ended if one.assignment in there]
+        return Response(foreseen(self.viewpoint, operations, UNBOUND))
 
 
 class ReviewCloseView(GuardedView):

@@ -11,9 +11,11 @@ from rest_framework.response import Response
 
 from gonfalon.access.models import Role
 from gonfalon.access.names import group_names
-from gonfalon.access.people_table import Plan, bring_in, read_table
+from gonfalon.access.people_table import Plan, bring_in, given_to_known, read_table
 from gonfalon.access.roster import Roster
+from gonfalon.access.sight import UNBOUND
 from gonfalon.api.assign.roster import PARAMETERS, SHOWS, found_by, in_order, rows_data
+from gonfalon.api.changes.impact import BreakingShape, foreseen
 from gonfalon.api.guard import GuardedView, May, require
 from gonfalon.api.problems import Invalid
 from gonfalon.api.tables import csv_answer
@@ -21,6 +23,8 @@ from gonfalon.inputs import Input
 from gonfalon.work import POLICY
 
 MOST_TOLD = 500
+MOST_FORESEEN = 1_000
+"""So many changes of a table are foreseen for those who are here already."""
 
 
 class ExportView(GuardedView):
@@ -86,6 +90,7 @@ class ImportShape(serializers.Serializer):
     faulty = serializers.IntegerField()
     unmapped = serializers.DictField(child=serializers.IntegerField())
     rows = ImportRowShape(many=True)
+    foreseen = BreakingShape(allow_null=True, help_text="For those who are here already, unless that is too much.")
 
 
 class ImportView(GuardedView):
@@ -110,7 +115,10 @@ class ImportView(GuardedView):
                 require(self.viewpoint, "roles.assign")
             if any(row.outcome != "same" for row in plan.rows):
                 bring_in(plan, self.session.by, self.viewpoint.who or "", invited=data["invite"])
-        return Response(_told(plan, done=data["apply"]))
+        given_now = [] if data["apply"] else given_to_known(plan)
+        looked = not data["apply"] and len(given_now) <= MOST_FORESEEN
+        known = foreseen(self.viewpoint, given_now, UNBOUND) if looked else None
+        return Response(_told(plan, done=data["apply"]) | {"foreseen": known})
 
 
 def _told(plan: Plan, *, done: bool) -> dict[str, Any]:

@@ -10,6 +10,7 @@ from rest_framework.response import Response
 
 from gonfalon.access.holders import Holders
 from gonfalon.access.risks import newly_given
+from gonfalon.access.sight import Sight
 from gonfalon.api.changes.change_set import StageInput, require_duties
 from gonfalon.api.guard import GuardedView, May, may
 from gonfalon.api.shapes import RiskShape
@@ -108,6 +109,11 @@ class TouchedView(GuardedView):
         sides, catalogue = (preview.before.policy, preview.after.policy), self.viewpoint.snapshot.catalogue
         risks = [risk._asdict() for risk in newly_given(*sides, catalogue)]
         return Response({**breaking(preview, self.viewpoint), "risks": risks})
+
+
+def foreseen(viewpoint: Viewpoint, operations: list[dict[str, Any]], sight: Sight | None = None) -> dict[str, Any]:
+    """What operations would come to if they were applied now, as `BreakingShape` has it: told before they are."""
+    return breaking(as_proposed(viewpoint, operations, sight), viewpoint)
 
 
 def breaking(preview: Preview, viewpoint: Viewpoint) -> dict[str, Any]:

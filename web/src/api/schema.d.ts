@@ -57,6 +57,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/accounts/{account}/disable/foreseen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Who would gain and lose by it, and what would break. Whose pages are whose does not count yet. */
+        post: operations["disabling_foreseen"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/accounts/{account}/enable": {
         parameters: {
             query?: never;
@@ -1477,6 +1494,23 @@ export interface paths {
         patch: operations["change_handed_out"];
         trace?: never;
     };
+    "/api/handing-out/foreseen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Who would gain by it, and what would break, as far as whoever gives may know. Nothing is given. */
+        post: operations["handing_out_foreseen"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/kinds": {
         parameters: {
             query?: never;
@@ -2159,6 +2193,26 @@ export interface paths {
         put?: never;
         /** @description Close a review before its date: what nobody decided is kept or ended, as it says. */
         post: operations["close_review"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reviews/{review}/foreseen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * @description Who would lose by ending one assignment, or by closing the review, and what would break: as far as whoever
+         *     reviews may know.
+         */
+        get: operations["review_foreseen"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3723,6 +3777,8 @@ export interface components {
                 [key: string]: number;
             };
             rows: components["schemas"]["ImportRowShape"][];
+            /** @description For those who are here already, unless that is too much. */
+            foreseen: components["schemas"]["BreakingShape"] | null;
         };
         /** @description A component that may be put in, and which of its facets may then be changed. */
         InsertableShape: {
@@ -5699,6 +5755,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AccountShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    disabling_foreseen: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                account: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["DisableInputRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BreakingShape"];
                 };
             };
             /** @description A refusal or an error */
@@ -8714,6 +8804,38 @@ export interface operations {
             };
         };
     };
+    handing_out_foreseen: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandOutInputRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BreakingShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     kinds: {
         parameters: {
             query?: never;
@@ -10382,6 +10504,38 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    review_foreseen: {
+        parameters: {
+            query?: {
+                item?: string;
+            };
+            header?: never;
+            path: {
+                review: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BreakingShape"];
+                };
             };
             /** @description A refusal or an error */
             default: {

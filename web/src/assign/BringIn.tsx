@@ -2,6 +2,7 @@
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import { answer, api, ProblemError, type Shapes } from "../api/client";
+import { ForeseenWords } from "../shared/changes/Foreseen";
 import { Dialog, DialogButtons } from "../shared/Dialog";
 import { RolePicker } from "../shared/pickers";
 import { accessChanged } from "../shared/query";
@@ -148,6 +149,7 @@ function Told({ told }: { told: Shapes["ImportShape"] }) {
         {told.new} new, {told.changed} added to, {told.same} as they are
         {told.faulty > 0 ? `, ${count(told.faulty, "fault")}` : ""}
       </p>
+      {told.foreseen && <ForeseenWords told={told.foreseen} />}
       {told.faults.length > 0 && (
         <ul className="mt-1 max-h-[140px] overflow-y-auto text-sm text-bar">
           {told.faults.slice(0, MOST).map((fault) => (

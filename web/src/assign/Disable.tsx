@@ -1,5 +1,7 @@
 // Disabling an account: what it leaves behind, and to whom that is handed on, in one step.
 import { useState } from "react";
+import { answer, api } from "../api/client";
+import { Foreseen } from "../shared/changes/Foreseen";
 import { Dialog, DialogButtons } from "../shared/Dialog";
 import { PersonPicker } from "../shared/pickers";
 import { useDuty } from "../shared/session";
@@ -121,6 +123,17 @@ function Form({ onClose, account, name }: Omit<DisableProps, "open">) {
           </div>
         )}
       </div>
+      <Foreseen
+        of={["disable", account, rolesTo]}
+        ask={() =>
+          answer(
+            api.POST("/api/accounts/{account}/disable/foreseen", {
+              params: { path: { account } },
+              body: { roles_to: rolesTo || null },
+            }),
+          )
+        }
+      />
       <ErrorNotice error={disable.error} />
       <DialogButtons>
         <Button onClick={onClose}>Cancel</Button>

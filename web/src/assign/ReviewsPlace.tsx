@@ -3,6 +3,7 @@ import { type FormEvent, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import { ProblemError } from "../api/client";
 import { RoleName } from "../cloth/RoleCloth";
+import { Foreseen } from "../shared/changes/Foreseen";
 import { Dialog, DialogButtons } from "../shared/Dialog";
 import { GroupPicker, PersonPicker, RolePicker } from "../shared/pickers";
 import { useDuty } from "../shared/session";
@@ -11,6 +12,7 @@ import { BranchPicker } from "../shared/tree/BranchPicker";
 import { Button, Chip, Empty, ErrorNotice, INPUT, Labelled, Loading } from "../shared/ui";
 import { Tabs } from "./Tabs";
 import {
+  foreseen,
   type Review,
   type ReviewItem,
   type RoleTag,
@@ -93,6 +95,7 @@ function Page({ review }: { review: string }) {
   const page = useReview(review);
   const close = useCloseReview(review);
   const mayClose = useDuty("roles.assign");
+  const [ending, endRest] = useState(false);
   if (page.error) return <ErrorNotice error={page.error} again={page.refetch} />;
   if (!page.data) return <Loading what="the review" />;
   const { review: row, items } = page.data;
@@ -117,13 +120,30 @@ function Page({ review }: { review: string }) {
           </a>
           <Button onClick={() => window.print()}>Print</Button>
           {mayClose && !row.closed_at && (
-            <Button onClick={() => close.mutate()} disabled={close.isPending}>
+            <Button
+              onClick={() => (left > 0 && row.silent === "end" ? endRest(true) : close.mutate())}
+              disabled={close.isPending}
+            >
               {left > 0 ? `Close, ${left} undecided` : "Close"}
             </Button>
           )}
         </span>
       </header>
       <ErrorNotice error={close.error} />
+      <Dialog open={ending} onClose={() => endRest(false)} title={`Close ${row.name}, and end the rest`}>
+        <p className="text-sm">What nobody decided ends with it.</p>
+        <Foreseen of={["review", review]} ask={() => foreseen(review)} />
+        <DialogButtons>
+          <Button onClick={() => endRest(false)}>Cancel</Button>
+          <Button
+            look="main"
+            disabled={close.isPending}
+            onClick={() => close.mutate(undefined, { onSettled: () => endRest(false) })}
+          >
+            Close it
+          </Button>
+        </DialogButtons>
+      </Dialog>
       <ul className="mt-4">
         {items.map((item) => (
           <Line
@@ -144,6 +164,7 @@ type LineProps = { review: string; item: ReviewItem; role: RoleTag | undefined; 
 function Line({ review, item, role, over }: LineProps) {
   const decide = useDecide(review);
   const [reason, setReason] = useState(item.reason);
+  const [ending, end] = useState(false);
   const problem = decide.error instanceof ProblemError ? decide.error : null;
   const open = !over && item.there && item.decision !== "end";
   return (
@@ -183,11 +204,31 @@ function Line({ review, item, role, over }: LineProps) {
             </Button>
             <Button
               disabled={decide.isPending}
-              onClick={() => decide.mutate({ item: item.id, decision: "end", reason })}
+              onClick={() =>
+                reason.trim() ? end(true) : decide.mutate({ item: item.id, decision: "end", reason })
+              }
             >
               End
             </Button>
           </span>
+          <Dialog open={ending} onClose={() => end(false)} title={`End what ${item.who} has`}>
+            <p className="text-sm">
+              {role?.name ?? item.role}, {item.where}: {reason}
+            </p>
+            <Foreseen of={["review", review, item.id]} ask={() => foreseen(review, item.id)} />
+            <DialogButtons>
+              <Button onClick={() => end(false)}>Cancel</Button>
+              <Button
+                look="main"
+                disabled={decide.isPending}
+                onClick={() =>
+                  decide.mutate({ item: item.id, decision: "end", reason }, { onSettled: () => end(false) })
+                }
+              >
+                End it
+              </Button>
+            </DialogButtons>
+          </Dialog>
           {problem && (
             <span role="alert" className="text-xs text-bar">
               {problem.at("/reason") ?? problem.problem.detail}

@@ -30,6 +30,11 @@ export function useBeginReview() {
   });
 }
 
+/** What ending one assignment, or closing the review, would come to. */
+export function foreseen(review: string, item?: string) {
+  return answer(api.GET("/api/reviews/{review}/foreseen", { params: { path: { review }, query: { item } } }));
+}
+
 type Decision = { item: string; decision: "keep" | "end"; reason: string };
 
 export function useDecide(review: string) {

@@ -3,6 +3,7 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { answer, api, ProblemError, type Shapes } from "../api/client";
 import { RoleCloth, RoleName } from "../cloth/RoleCloth";
+import { Foreseen } from "../shared/changes/Foreseen";
 import { Dialog, DialogButtons } from "../shared/Dialog";
 import { keys } from "../shared/keys";
 import { type Choice, Picker } from "../shared/Picker";
@@ -127,22 +128,15 @@ function Form({ person, handing, onClose }: FormProps) {
   const [part, setPart] = useState("");
   const [partName, setPartName] = useState("");
   const [ends, setEnds] = useState(chosen?.ends?.slice(0, 10) ?? "");
+  const end = chosen?.ends?.startsWith(ends) ? chosen.ends : ends && new Date(`${ends}T23:59`).toISOString();
+  const body = {
+    role,
+    account: person.id,
+    scope: { ...chosen?.scope, ...(part ? { branches: [part] } : {}) },
+    ends: ends ? end : null,
+  };
   const give = useMutation({
-    mutationFn: () =>
-      answer(
-        api.POST("/api/handing-out", {
-          body: {
-            role,
-            account: person.id,
-            scope: { ...chosen?.scope, ...(part ? { branches: [part] } : {}) },
-            ends: ends
-              ? chosen?.ends?.startsWith(ends)
-                ? chosen.ends
-                : new Date(`${ends}T23:59`).toISOString()
-              : null,
-          },
-        }),
-      ),
+    mutationFn: () => answer(api.POST("/api/handing-out", { body })),
     onSuccess: (now) => {
       queryClient.setQueryData(keys.handingOut, now);
       onClose();
@@ -229,6 +223,12 @@ function Form({ person, handing, onClose }: FormProps) {
           />
         )}
       </Labelled>
+      {role && (
+        <Foreseen
+          of={["hand-out", body]}
+          ask={() => answer(api.POST("/api/handing-out/foreseen", { body }))}
+        />
+      )}
       {problem && !problem.problem.errors && (
         <p role="alert" className="text-sm text-bar">
           {problem.problem.detail}
