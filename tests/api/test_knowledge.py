@@ -76,6 +76,11 @@ GETS: dict[str, list[dict[str, str]]] = {
         {"action": "edit", "branch": "moorings"},
         {"action": "roles.define"},
     ],
+    "limit/shown": [
+        {"node": SEEN, "who": "role pilot"},
+        {"node": SEEN, "who": "account ines"},
+        {"node": HIDDEN, "who": "visitor"},
+    ],
     "limit/who/table": [{"action": "edit", "node": SEEN}],
     "limits": [{}],
     "locks": [{}, {"branch": HIDDEN}],

@@ -118,16 +118,38 @@ def test_a_limit_is_dropped_and_all_are_in_one_list(open_as):
 
 def test_annual_dues_for_two_roles_only(open_as):
     page = open_as(ODILE, "/limit?tab=fields&type=berth")
-    page.get_by_role("button", name="Change who has Annual dues").click()
-    dialog = page.get_by_role("dialog", name="Berth page: Annual dues")
-    dialog.get_by_label("Tenant editor: see").select_option("no")
-    dialog.get_by_role("button", name="Stage it").click()
+    page.get_by_role("button", name="Annual dues").click()
+    panel = page.get_by_role("complementary", name="Who has it")
+    sees = panel.get_by_role("button", name="Tenant editor: see")
+    expect(sees).to_have_accessible_name("Tenant editor: see: own")
+    sees.press("Backspace")
+    expect(sees).to_have_accessible_name("Tenant editor: see: nothing")
     row = page.get_by_role("row", name="Annual dues")
     expect(row).to_contain_text("Duty editor")
     expect(row).to_contain_text("Harbour lead")
-    expect(row).not_to_contain_text("Tenant editor")
     apply(page)
-    expect(row).not_to_contain_text("Tenant editor")
+    expect(panel.get_by_role("list", name="Who can see it")).not_to_contain_text("Ines Marrow")
+
+
+def test_several_fields_are_set_at_once(open_as):
+    page = open_as(ODILE, "/limit?tab=fields&type=berth")
+    for name in ("Berth number", "Telephone"):
+        page.get_by_role("checkbox", name=f"Berth page: {name}").check()
+    panel = page.get_by_role("complementary", name="Who has it")
+    expect(panel.get_by_role("heading", name="2 fields")).to_be_visible()
+    panel.get_by_role("button", name="Its author").click()
+    for name in ("Berth number", "Telephone"):
+        expect(page.get_by_role("row", name=name)).to_contain_text("The author alone")
+    expect(page.get_by_role("region", name="Staged changes")).to_contain_text("2 changes staged")
+
+
+def test_what_one_page_shows_to_whom_side_by_side(open_as):
+    page = open_as(ODILE, "/limit?tab=fields&page=p3-sail-loft&who=visitor&who=role+duty-editor")
+    page.get_by_role("button", name="What one page shows").click()
+    dues = page.get_by_role("row", name="Annual dues")
+    expect(dues.get_by_role("cell")).to_have_text(["not there", "sees"])
+    page.get_by_role("button", name="A visitor, leave out").click()
+    expect(dues.get_by_role("cell")).to_have_count(1)
 
 
 def test_limits_that_change_nothing_are_pointed_out_and_dropped_together(open_as):

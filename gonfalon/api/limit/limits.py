@@ -19,7 +19,7 @@ from gonfalon.core import Policy
 from gonfalon.core.bulk.survey import Surveyor
 from gonfalon.core.checks.narrowing import Narrowing, idle, narrowing
 from gonfalon.core.model.policy import OPEN_FIELD, Limit
-from gonfalon.core.model.vocabulary import ACTIONS, FIELD_MARKS, Effect
+from gonfalon.core.model.vocabulary import ACTIONS, FIELD_MARKS, TREES, Effect
 from gonfalon.viewpoint.viewpoint import Viewpoint
 
 COUNTING = 1.2
@@ -199,6 +199,7 @@ class LimitsView(GuardedView):
 class FieldRuleShape(serializers.Serializer):
     type = serializers.CharField()
     type_name = serializers.CharField()
+    tree = serializers.ChoiceField(choices=TREES, allow_null=True)
     field = serializers.CharField()
     name = serializers.CharField()
     mode = serializers.ChoiceField(choices=["open", "author", "table"])
@@ -223,6 +224,7 @@ class FieldRulesView(GuardedView):
                     {
                         "type": type.key,
                         "type_name": type.name,
+                        "tree": type.tree,
                         "field": field.key,
                         "name": field.name,
                         "mode": rule.mode,

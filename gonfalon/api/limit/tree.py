@@ -147,15 +147,10 @@ def _whom(request: Request, policy: Policy, sight: Sight) -> Who:
     if roles:
         return HypotheticalSubject(tuple(role for role in dict.fromkeys(roles) if role not in policy.baseline))
     if group := asked.get("group"):
-        if group not in policy.groups:
-            raise NotFound("group")
-        return HypotheticalSubject((), groups=(group,))
+        return subject_named(f"group {group}", policy, sight)
     if asked.get("visitor") == "true":
         return None
-    account = asked.get("account", "")
-    if account not in policy.accounts or account not in sight.people:
-        raise NotFound("account")
-    return account
+    return subject_named(f"account {asked.get('account', '')}", policy, sight)
 
 
 def _creates(survey: Surveyor, who: Who, viewpoint: Viewpoint, here: Ints) -> Marks:
@@ -172,6 +167,20 @@ def _creates(survey: Surveyor, who: Who, viewpoint: Viewpoint, here: Ints) -> Ma
         (marks.outside & fits).any(axis=1, keepdims=True),
         (marks.baseline & fits).any(axis=1, keepdims=True),
     )
+
+
+def subject_named(words: str, policy: Policy, sight: Sight) -> Who:
+    """Whom some words name: `role KEY`, `group KEY`, `account ID` or `visitor`. Raises NotFound."""
+    kind, _, id = words.partition(" ")
+    if kind == "visitor":
+        return None
+    if kind == "role" and id in policy.roles:
+        return HypotheticalSubject(() if id in policy.baseline else (id,))
+    if kind == "group" and id in policy.groups:
+        return HypotheticalSubject((), groups=(id,))
+    if kind == "account" and id in policy.accounts and id in sight.people:
+        return id
+    raise NotFound(kind if kind in ("role", "group", "account") else "account")
 
 
 def _subjects(who: Who, policy: Policy) -> set[Subject]:

@@ -1636,6 +1636,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/limit/shown": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Under what one has staged. Two queries. */
+        get: operations["shown"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/limit/who": {
         parameters: {
             query?: never;
@@ -2927,6 +2944,10 @@ export interface components {
             role: string;
             says: string;
         };
+        AnswerShape: {
+            see: boolean;
+            change: boolean;
+        };
         AppliedSetShape: {
             id: string;
             /** Format: date-time */
@@ -3529,6 +3550,8 @@ export interface components {
         FieldRuleShape: {
             type: string;
             type_name: string;
+            /** @enum {string|null} */
+            tree: "content" | "media" | null;
             field: string;
             name: string;
             /** @enum {string} */
@@ -4351,6 +4374,13 @@ export interface components {
             taken_off?: string[];
             fields: components["schemas"]["PageFieldShape"][];
         };
+        /** @description What a page shows to each of some: the page itself, then field by field, in the order they were named. */
+        PageShownShape: {
+            title: string;
+            who: string[];
+            page: components["schemas"]["AnswerShape"][];
+            fields_shown: components["schemas"]["ShownFieldShape"][];
+        };
         /** @description A body, or a part of one: a key that is not known is refused by its name. */
         PasswordInputRequest: {
             current: string;
@@ -5103,6 +5133,11 @@ export interface components {
              * @enum {string}
              */
             kind: "set-state";
+        };
+        ShownFieldShape: {
+            key: string;
+            name: string;
+            answers: components["schemas"]["AnswerShape"][];
         };
         ShownShape: {
             id: string;
@@ -9165,6 +9200,38 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    shown: {
+        parameters: {
+            query?: {
+                node?: string;
+                /** @description `role KEY`, `group KEY`, `account ID` or `visitor`; at most MOST. */
+                who?: string[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageShownShape"];
+                };
             };
             /** @description A refusal or an error */
             default: {

@@ -32,6 +32,18 @@ export function markedSource(whom: Whom, tree: TreeName): Source<MarkedRow> {
   };
 }
 
+/** What stands at the top of a tree. */
+export function useRoots(tree: TreeName | null) {
+  return useQuery({
+    queryKey: keys.markedTree({}, `${tree} roots`),
+    queryFn: () =>
+      answer(
+        api.GET("/api/limits/children", { params: { query: { visitor: true, tree: tree ?? "content" } } }),
+      ),
+    enabled: tree !== null,
+  });
+}
+
 /** The nodes that carry limits, with what is above them. */
 export function useWithLimits(whom: Whom, tree: TreeName, on: boolean) {
   return useQuery({

@@ -70,6 +70,7 @@ export const keys = {
   whys: ["why"],
   why: (question: object) => ["why", question],
   turns: (question: object) => ["why", question, "turns"],
+  shown: (node: string, who: string[]) => ["fields", "shown", node, who],
   foreseen: (of: readonly unknown[]) => ["foreseen", ...of],
   limitCells: (setting: unknown) => ["limits", "cells", setting],
   whos: ["who"],
