@@ -86,3 +86,41 @@ def test_a_part_is_locked_by_itself(open_as):
     expect(locked).to_contain_text("Heading, part 2")
     page.get_by_role("button", name="Open the lock: Heading, part 2").click()
     expect(locked).not_to_contain_text("Heading, part 2")
+
+
+def test_the_tree_the_list_who_can_why_and_the_desk_say_the_same(open_as):
+    """A stop for one tenant on one branch, set in the tree."""
+    page = open_as(ODILE, "/limit?account=ines&node=pier-3-branch")
+    edit = page.locator('[data-node="pier-3-branch"] [data-column="2"]')
+    edit.click()
+    page.keyboard.press("s")
+    expect(edit.locator("svg")).to_have_attribute("data-set", "stop")
+    apply(page)
+
+    page.goto("/limit?tab=all")
+    page.get_by_label("Where, for whom, or who set it").fill("Pier 3 Ines")
+    row = page.get_by_role("tabpanel").get_by_role("row").filter(has_text="Ines Marrow")
+    expect(row).to_contain_text("Stop edit for Ines Marrow")
+    expect(row).to_contain_text("1 account, 1 page")
+
+    page.goto(f"/desk/{LOFT}")
+    page.get_by_role("tab", name="Access").click()
+    expect(page.get_by_role("list", name="Who can edit here")).not_to_contain_text("Ines Marrow")
+    almost = page.get_by_role("list", name="Who almost can edit here")
+    expect(almost).to_contain_text("stopped on Pier 3")
+
+    page.goto(f"/why?action=edit&account=ines&node={LOFT}")
+    expect(page.get_by_role("heading", level=1)).to_contain_text("No.")
+    lift = "Lift what stops edit on Pier 3, Sail loft for Ines Marrow."
+    expect(page.get_by_role("region", name="What would make it yes")).to_contain_text(lift)
+
+    tenant = open_as(INES, f"/desk/{LOFT}")
+    expect(tenant.get_by_role("heading", level=1, name="Pier 3, Sail loft")).to_be_visible()
+    expect(tenant.get_by_label("Title", exact=True)).to_have_count(0)
+    token = next(cookie["value"] for cookie in tenant.context.cookies() if "csrf" in cookie["name"])
+    refused = tenant.request.patch(
+        f"/api/desk/pages/{LOFT}",
+        data={"title": "Ours"},
+        headers={"If-Match": '"1"', "X-CSRFToken": token},
+    )
+    assert refused.json()["reason"] == "stopped"

@@ -24,6 +24,13 @@ const TABS: Record<string, string> = {
   all: "All limits",
 };
 
+/** What is asked in the tabs that are about everybody. */
+const HEADS: Record<string, string> = {
+  fields: "Who has which field?",
+  locks: "What is locked?",
+  all: "What is narrowed?",
+};
+
 export function LimitPlace() {
   const roles = useRoles();
   const [params, setParams] = useSearchParams();
@@ -61,9 +68,13 @@ export function LimitPlace() {
   return (
     <>
       <section className="flex min-w-0 flex-1 flex-col px-[26px] pt-[30px]">
-        <h1 className="flex items-center gap-3">
-          What may <WhomPicker whom={whom} onPick={(next) => choose(next)} /> do where?
-        </h1>
+        {HEADS[tab] ? (
+          <h1 className="py-[3px]">{HEADS[tab]}</h1>
+        ) : (
+          <h1 className="flex items-center gap-3">
+            What may <WhomPicker whom={whom} onPick={(next) => choose(next)} /> do where?
+          </h1>
+        )}
         <Tabs.Root
           value={tab}
           onValueChange={(next) => change({ tab: next, node: "" })}

@@ -56,7 +56,8 @@ export function ShownTo() {
                   )
                 }
               >
-                {told.who[i] ?? one} <span aria-hidden="true">×</span>
+                {told.who[i] ?? one}
+                <span aria-hidden="true">×</span>
                 <span className="sr-only">, leave out</span>
               </Chip>
             ))}
