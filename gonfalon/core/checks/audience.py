@@ -40,19 +40,20 @@ class Audience:
     """Active accounts by the groups they are in and the roles they hold."""
 
     def __init__(self, policy: Policy) -> None:
-        self._of = policy.accounts, policy.groups, policy.assignments
+        self._of = policy.accounts, policy.groups, policy.assignments, policy.roles
         self._active = {a.id: a for a in policy.accounts.values() if a.state == "active"}
         self._members: dict[str, set[str]] = {}
         for account in self._active.values():
             for group in policy.all_groups(account):
                 self._members.setdefault(group, set()).add(account.id)
+        self._roles = {key: policy.role_chain(key) for key in policy.roles}
         self._given: dict[str, list[Assignment]] = {}
         for a in policy.assignments.values():
             self._given.setdefault(a.role, []).append(a)
 
     def can_answer_for(self, policy: Policy) -> bool:
         """Whether another policy has the very same accounts, groups and assignments."""
-        return all(map(is_, self._of, (policy.accounts, policy.groups, policy.assignments)))
+        return all(map(is_, self._of, (policy.accounts, policy.groups, policy.assignments, policy.roles)))
 
     def asked(self, question: Request, at: datetime) -> list[Who]:
         """Everyone a question asks: accounts in the order of their ids, a visitor last."""
@@ -67,6 +68,12 @@ class Audience:
     def members(self, group: str) -> set[str]:
         """Every active member of a group, through the groups beneath it too."""
         return self._members.get(group, set())
+
+    def given(self, role: str) -> int:
+        """How many accounts a role is given to, or a role that builds on it, about: some may be counted twice."""
+        roles = [key for key in self._roles if role in self._roles[key]]
+        receivers = [a.to for key in roles for a in self._given.get(key, ())]
+        return sum(len(self.members(to.id)) if to.kind == "group" else 1 for to in receivers)
 
     def holders(self, role: str, at: datetime) -> set[str]:
         """Every active account with an active assignment of a role, through a group too."""

@@ -12,6 +12,7 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, replace
 from datetime import datetime
 
+from gonfalon.core.checks.audience import Audience
 from gonfalon.core.decide.grants import GrantSource
 from gonfalon.core.engine import Engine
 from gonfalon.core.model.policy import (
@@ -26,12 +27,13 @@ from gonfalon.core.model.policy import (
     Scope,
     Subject,
 )
-from gonfalon.core.model.question import Decision, Finding, Question, TrailStep
+from gonfalon.core.model.question import Decision, Finding, HypotheticalSubject, Question, TrailStep
 from gonfalon.core.model.tree import Target
 from gonfalon.core.model.vocabulary import (
     ACTIONS,
     FIELDS_PRIVATE,
     LOCKS_OPEN,
+    OVER_ALL_NODES,
     PART_ACTIONS,
     SAYS,
     WHOLE_BRANCH,
@@ -75,13 +77,28 @@ def ways(engine: Engine, question: Question) -> list[Way]:
     decision = engine.decide(question, trail=True)
     if decision.allow or decision.reason in (Reason.INACTIVE, Reason.BARRED):
         return []
-    search = _Search(engine, question)
-    found: list[Way] = []
-    for turning in search.ways(engine, decision, (), "", _OBSTACLES):
+    near = _of_one(engine, question)
+    search, found = _Search(near, question), list[Way]()
+    for turning in search.ways(near, decision, (), "", _OBSTACLES):
         way = search.smallest(_folded(turning, engine.policy))
         if way not in found:
             found.append(way)
-    return sorted(found, key=lambda way: _reach_of(way, engine.policy))
+    return sorted(found, key=lambda way: _reach_of(way, engine))
+
+
+def _of_one(engine: Engine, question: Question) -> Engine:
+    """An engine with nothing given but what counts for whoever is asked about: many policies of it are cheap to try."""
+    if question.action in OVER_ALL_NODES:
+        return engine
+    assert question.at is not None
+    policy, who = engine.policy, question.who
+    account = policy.accounts.get(who) if isinstance(who, str) else None
+    mine = {*map(Subject.group, policy.all_groups(account)), Subject.account(account.id)} if account else set()
+    if isinstance(who, HypotheticalSubject):
+        mine = {Subject.group(above) for group in who.groups for above in policy.group_chain(group)}
+    assignments = {id: a for id, a in policy.assignments.items() if a.to in mine}
+    direct = {id: d for id, d in policy.direct_grants.items() if d.to in mine}
+    return engine.changed(replace(policy, assignments=assignments, direct_grants=direct))
 
 
 def limited_action(question: Question) -> str:
@@ -424,13 +441,15 @@ def _without(limit: Limit, action: str, policy: Policy, used: int, beneath: bool
     return (less, SetLimit(kept)) if stays else (less,)
 
 
-def _reach_of(way: Way, policy: Policy) -> tuple[int, int, int]:
+def _reach_of(way: Way, engine: Engine) -> tuple[int, int, int]:
     """How many others it is about, how much it says, and by how many entries."""
-    return max(_others(one, policy) for one in way), sum(_amount(one, policy) for one in way), len(way)
+    others = max(_others(one, engine) for one in way)
+    return others, sum(_amount(one, engine.policy) for one in way), len(way)
 
 
-def _others(operation: Operation, policy: Policy) -> int:
+def _others(operation: Operation, engine: Engine) -> int:
     """How many accounts besides the one asked about it could be about."""
+    policy = engine.policy
     to: Subject | None = None
     if isinstance(operation, GiveRole):
         to = operation.assignment.to
@@ -446,15 +465,10 @@ def _others(operation: Operation, policy: Policy) -> int:
         return 0
     if to is None or (to.kind == "role" and to.id in policy.baseline):
         return len(policy.accounts)
+    people = engine.derived(Audience)
     if to.kind == "account":
         return 0
-    groups = {to.id} if to.kind == "group" else set()
-    people: set[str] = set()
-    if to.kind == "role":
-        for given in policy.assignments.values():
-            if to.id in policy.role_chain(given.role):
-                (people if given.to.kind == "account" else groups).add(given.to.id)
-    return len(people) + sum(1 for a in policy.accounts.values() if not groups.isdisjoint(policy.all_groups(a)))
+    return len(people.members(to.id)) if to.kind == "group" else people.given(to.id)
 
 
 def _amount(operation: Operation, policy: Policy) -> int:
