@@ -18,10 +18,11 @@ from gonfalon.access.operations.as_data import as_data
 from gonfalon.access.sight import Sight
 from gonfalon.core import Policy, Question
 from gonfalon.core import operations as core
+from gonfalon.core.checks.ending import endings
 from gonfalon.core.checks.turning import Way, ways
 from gonfalon.core.document.writer import write_scope
 from gonfalon.core.model.policy import OPEN_FIELD, Limit
-from gonfalon.core.model.vocabulary import ACTIONS, Effect
+from gonfalon.core.model.vocabulary import ACTIONS, WITHHELD, Effect
 from gonfalon.viewpoint.viewpoint import Viewpoint
 
 Data = dict[str, Any]
@@ -50,9 +51,18 @@ def turns(question: Question, viewpoint: Viewpoint, sight: Sight) -> list[Turn]:
 
     Those that reach least for others come first. Seven queries.
     """
+    return _told(ways(viewpoint.engine, replace(question, at=viewpoint.at)), viewpoint, sight)
+
+
+def ending(question: Question, viewpoint: Viewpoint, sight: Sight) -> list[Turn]:
+    """The changes that would end a yes, those that are about fewest others first. Seven queries."""
+    return _told(endings(viewpoint.engine, replace(question, at=viewpoint.at)), viewpoint, sight)
+
+
+def _told(every: list[Way], viewpoint: Viewpoint, sight: Sight) -> list[Turn]:
     policy = viewpoint.snapshot.policy
     found: list[tuple[Way, list[Data]]] = []
-    for way in ways(viewpoint.engine, replace(question, at=viewpoint.at)):
+    for way in every:
         data = [as_data(operation) for operation in way]
         try:
             read(data, policy, sight)
@@ -62,6 +72,7 @@ def turns(question: Question, viewpoint: Viewpoint, sight: Sight) -> list[Turn]:
     limits = [{"node": k.node, "to": k.to._asdict()} for way, _ in found for k in _limits_of(way, policy)]
     locks = [{"node": k.node} for way, _ in found for k in _locks_of(way, policy)]
     given = [{"to": a.to._asdict(), "scope": write_scope(a.scope)} for way, _ in found for a in _given_of(way)]
+    given += [{"to": g.to._asdict()} for way, _ in found for g in _taken_by(way, policy)]
     told = [*(one for _, data in found for one in data), *limits, *locks, *given]
     words = _Words(policy, Names(told, sight, viewpoint.catalogue), viewpoint.catalogue)
     return [Turn(data, words.sentence(way), _role_of(way), way) for way, data in found]
@@ -79,7 +90,7 @@ class _Words:
     def _joined(self, way: Way) -> Iterator[str]:
         """What each operation does; what one person is given, or what one role says, in one go."""
         given = [one.grant for one in way if isinstance(one, core.GiveCapability)]
-        said = [one for one in way if isinstance(one, core.SetAnswer)]
+        said = [one for one in way if isinstance(one, core.SetAnswer) and one.says != WITHHELD]
         if given:
             phrases = " and ".join(self._phrase(d.capability, d.says) for d in given)
             where = where_words(write_scope(given[0].scope), self.names)
@@ -87,7 +98,9 @@ class _Words:
         if said:
             phrases = " and ".join(self._phrase(a.capability, a.says or "") for a in said)
             yield f"let every {self.names.role(said[0].role)} {phrases}"
-        yield from (self._one(one) for one in way if not isinstance(one, core.GiveCapability | core.SetAnswer))
+        told = {*map(id, said)}
+        rest = (one for one in way if not isinstance(one, core.GiveCapability) and id(one) not in told)
+        yield from map(self._one, rest)
 
     def _phrase(self, capability: str, says: str) -> str:
         return f"{self.catalogue.phrase(capability)} {FAR.get(says, says)}".strip()
@@ -101,6 +114,17 @@ class _Words:
                 if given.id in self.policy.assignments:
                     return f"let {whom} hold {names.role(given.role)} {where}"
                 return f"give {whom} {names.role(given.role)} {where}"
+            case core.TakeRole(id):
+                given = self.policy.assignments[id]
+                return f"take {names.role(given.role)} from {names.subject(given.to._asdict())}"
+            case core.TakeCapability(id):
+                direct = self.policy.direct_grants[id]
+                phrase = self.catalogue.phrase(direct.capability)
+                return f"no longer let {names.subject(direct.to._asdict())} alone {phrase}"
+            case core.SetMember(account, group, _):
+                return f"take {names.account(account)} out of {names.group(group)}"
+            case core.SetAnswer(role, capability, _):
+                return f"let no {names.role(role)} {self.catalogue.phrase(capability)}"
             case core.SetComponents(role, components):
                 more = self._more(components, self.policy.roles[role].components)
                 listed = ", ".join(f"a {self.catalogue.component_name(key).lower()}" for key in more)
@@ -141,6 +165,11 @@ class _Words:
                 return f"keep the limit {self._on(was)} to what is beneath"
             gone = self._actions(replace(was, actions=_every(was, self.policy) - _every(limit, self.policy)))
             return f"take {gone} out of the limit {self._on(was)}"
+        if limit.applies == "node" or limit.actions == {"create"}:
+            beneath = "beneath " if limit.applies == "beneath" else ""
+            return (
+                f"stop {actions} {beneath}on {self.names.node(limit.node)} for {self.names.subject(limit.to._asdict())}"
+            )
         return f"go on stopping {actions} beneath {self.names.node(limit.node)}"
 
     def _on(self, limit: Limit) -> str:
@@ -166,6 +195,14 @@ def _limits_of(way: Way, policy: Policy) -> Iterator[Limit]:
             yield one.limit
         elif isinstance(one, core.DropLimit):
             yield policy.limits[one.id]
+
+
+def _taken_by(way: Way, policy: Policy) -> Iterator[Any]:
+    for one in way:
+        if isinstance(one, core.TakeRole):
+            yield policy.assignments[one.id]
+        elif isinstance(one, core.TakeCapability):
+            yield policy.direct_grants[one.id]
 
 
 def _locks_of(way: Way, policy: Policy) -> Iterator[Any]:

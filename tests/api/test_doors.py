@@ -39,6 +39,7 @@ IDS = {
     "session": ("no-such-thing",),
     "factor": ("no-such-thing",),
     "letter": ("no-such-thing",),
+    "lock": ("no-such-thing",),
     "number": ("1", "999"),
     "view": ("no-such-thing",),
 }

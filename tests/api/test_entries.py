@@ -3,7 +3,7 @@
 import pyotp
 import pytest
 
-from gonfalon.access.models import Assignment, Delegation, ReviewItem
+from gonfalon.access.models import Assignment, Delegation, Lock, ReviewItem
 from gonfalon.access.snapshot import raise_version
 from gonfalon.accounts.models import Account, Factor, Ticket
 from gonfalon.accounts.sessions import begin_session
@@ -179,7 +179,7 @@ def enable(odile):
 
 def grant(odile):
     way = ok(odile.get("requests/request-1"))["ways"][0]
-    return odile.post("requests/request-1/grant", {"way": 0, "changes": way["changes"]})
+    return odile.post("requests/request-1/grant", {"operations": way["operations"]})
 
 
 def let_odile_hand_out():
@@ -251,6 +251,11 @@ WRITES = {
         "review.closed",
     ),
     ("handing-out", "post"): (hand_out, "change-set.applied"),
+    ("locks", "post"): (lambda odile: odile.post("locks", {"node": "fees"}), "change-set.applied"),
+    ("locks/<slug:lock>", "delete"): (
+        lambda odile: odile.delete(f"locks/{Lock.objects.order_by('pk').first().pk}"),
+        "change-set.applied",
+    ),
     ("handing-out/<slug:assignment>", "patch"): (
         lambda odile: odile.patch(f"handing-out/{handed_out(odile)}", {"ends": "2099-01-01T00:00:00Z"}),
         "change-set.applied",
@@ -414,6 +419,10 @@ NOTHING_HAPPENS = {
     ("me/factors/begun", "post"): "nothing counts before it is confirmed",
     ("me/factors/begun", "put"): "nothing counts before it is confirmed",
     ("change-set/preview", "post"): "nothing is written",
+    ("why/changes", "post"): "nothing is written",
+    ("limits/cells", "post"): "nothing is written",
+    ("handing-out/foreseen", "post"): "nothing is written",
+    ("accounts/<slug:account>/disable/foreseen", "post"): "nothing is written",
     ("change-set/preview/touched", "post"): "nothing is written",
     ("change-set", "delete"): "what is staged is one's own",
     ("change-set/operations", "post"): "what is staged is one's own",

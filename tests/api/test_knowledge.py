@@ -76,6 +76,11 @@ GETS: dict[str, list[dict[str, str]]] = {
         {"action": "edit", "branch": "moorings"},
         {"action": "roles.define"},
     ],
+    "limit/leftovers": [
+        {"node": SEEN, "who": "role tenant-editor"},
+        {"branch": HIDDEN, "who": "account ines"},
+        {"branch": "pier-3-branch", "who": "account ines"},
+    ],
     "limit/shown": [
         {"node": SEEN, "who": "role pilot"},
         {"node": SEEN, "who": "account ines"},
@@ -111,6 +116,7 @@ GETS: dict[str, list[dict[str, str]]] = {
     "reviews": [{}],
     "reviews/{review}": [{}],
     "reviews/{review}/report": [{}],
+    "reviews/{review}/foreseen": [{}],
     "roster-views": [{}],
     "session": [{}],
     "sites": [{}],

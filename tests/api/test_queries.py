@@ -29,6 +29,10 @@ QUERY = {
         f"api/limits/{part}": "?role=duty-editor"
         for part in ("children", "children/<slug:node>", "way/<slug:node>", "found")
     },
+    "api/limit/who": "?action=edit&node=p3-sail-loft",
+    "api/limit/who/table": "?action=edit&node=p3-sail-loft",
+    "api/limit/shown": "?node=p3-sail-loft&who=account%20ines",
+    "api/limit/leftovers": "?branch=moorings&who=account%20ines",
     "api/why": "?account=ines&action=edit&node=p3-sail-loft",
 }
 SAMPLE_FILE = "/files/pic-sail-loft"

@@ -31,6 +31,7 @@ SAMPLES = {
     "number": "1",
     "view": "some-view",
     "address": "moorings",
+    "lock": "no-such-thing",
 }
 
 

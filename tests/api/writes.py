@@ -188,7 +188,7 @@ def receiver(given: dict[str, Any]) -> dict[str, Any]:
 
 def ways(asking: Asking) -> dict[str, Any]:
     found = ok(asking.get("requests/request-1"))["ways"]
-    return {"way": 0, "changes": found[0]["changes"]}
+    return {"operations": found[0]["operations"]}
 
 
 def nobody_here(asking: Asking) -> None:
@@ -264,6 +264,9 @@ WRITES = [
     Write("change_handed_out", "patch", "handing-out/{made}", {"ends": (now() + timedelta(days=9)).isoformat()},
           handed_out, account="joost"),
     Write("take_back_2", "delete", "handing-out/{made}", before=handed_out, account="joost"),
+    Write("lock", "post", "locks", {"node": "fees", "why": "Being counted."}),
+    Write("open_lock", "delete", "locks/{made}",
+          before=lambda asking: ok(asking.post("locks", {"node": "fees"}), 201)["id"]),
     Write("make_kind", "post", "kinds", {"name": "Leaflet", "plural": "leaflets", "under": ["section"]}),
     Write("change_kind", "patch", "kinds/{made}", {"name": "Flyer"}, kind, version=1),
     Write("add_field", "post", "kinds/{made}/fields", {"name": "Depth", "kind": "number"}, kind, version=1),

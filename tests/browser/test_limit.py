@@ -171,3 +171,14 @@ def test_all_locks_in_one_list(open_as):
     assert before > 1
     rows.nth(1).get_by_role("button", name="Open the lock").click()
     expect(rows).to_have_count(before - 1)
+
+
+def test_what_a_tenant_can_still_change(open_as):
+    page = open_as(ODILE, "/limit?tab=leftovers&account=ines&on=pier-3-branch")
+    expect(page.get_by_role("heading", level=1)).to_contain_text("still change?")
+    row = page.get_by_role("row").filter(has=page.get_by_role("rowheader", name="Wording of a text"))
+    expect(row).to_contain_text(re.compile("[0-9]+ of [0-9]+ pages"))
+    page.goto("/limit?tab=leftovers&role=tenant-editor&on=p3-sail-loft")
+    expect(page.get_by_text("Nothing is left")).to_be_visible()
+    page.get_by_role("button", name="As the author").click()
+    expect(row).to_be_visible()

@@ -22,6 +22,13 @@ def as_data(operation: core.Operation) -> Data:
             return {"kind": "change-capability", "grant": d.id, "scope": write_scope(d.scope)}
         said = {"capability": d.capability, "says": d.says, "scope": write_scope(d.scope)}
         return {"kind": "give-capability", "to": d.to._asdict(), **said}
+    if isinstance(operation, core.TakeRole):
+        return {"kind": "take-role", "assignment": operation.id}
+    if isinstance(operation, core.TakeCapability):
+        return {"kind": "take-capability", "grant": operation.id}
+    if isinstance(operation, core.SetMember):
+        who = {"account": operation.account, "group": operation.group}
+        return {"kind": "set-member", **who, "member": operation.member}
     if isinstance(operation, core.SetComponents):
         return {"kind": "set-components", "role": operation.role, "components": sorted(operation.components or ())}
     if isinstance(operation, core.SetFacets):

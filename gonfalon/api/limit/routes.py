@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from gonfalon.api.limit import cells, limits, shown, tree, who
+from gonfalon.api.limit import cells, leftovers, limits, shown, tree, who
 
 routes = [
     path("limits", limits.LimitsView.as_view()),
@@ -13,6 +13,7 @@ routes = [
     path("limits/places/<slug:node>", limits.PlaceView.as_view()),
     path("limits/cells", cells.LimitCellsView.as_view()),
     path("limit/shown", shown.ShownView.as_view()),
+    path("limit/leftovers", leftovers.LeftoversView.as_view()),
     path("limit/who", who.WhoView.as_view()),
     path("limit/who/table", who.WhoTableView.as_view()),
     path("fields", limits.FieldRulesView.as_view()),

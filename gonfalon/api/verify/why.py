@@ -22,7 +22,7 @@ from gonfalon.core.model.tree import Target, profile
 from gonfalon.core.model.vocabulary import ACTIONS, PART_ACTIONS, STAND_IN, Kind
 from gonfalon.inputs import Input
 from gonfalon.verify.requests import words_for
-from gonfalon.verify.turning import Turn, turns
+from gonfalon.verify.turning import Turn, ending, turns
 from gonfalon.verify.why import TrailSentences
 from gonfalon.viewpoint.viewpoint import Viewpoint
 
@@ -44,7 +44,7 @@ class WhyShape(serializers.Serializer):
     steps = SentenceShape(many=True)
 
 
-ASKING = May(STAND_IN, "roles.define", "limits.set", as_actor=True)
+ASKING = May(STAND_IN, "roles.define", "limits.set", as_actor=True, while_looking=True)
 PARTS = ("field", "component", "facet", "component_id")
 ASKED = ("action", "account", "role", "node", "profile", "type", *PARTS)
 
@@ -75,7 +75,7 @@ class WayToYesShape(serializers.Serializer):
 
 
 class WaysToYesShape(serializers.Serializer):
-    """The smallest changes that turn a no, those that reach least for others first."""
+    """The smallest changes that turn an answer, those that reach least for others first."""
 
     allow = serializers.BooleanField()
     reason = serializers.CharField()
@@ -172,13 +172,14 @@ class TurnsView(Asking):
 
     @extend_schema(request=WhyInput, responses=WaysToYesShape, operation_id="why_changes")
     def post(self, request: Request) -> Response:
-        """What would turn a no. Nothing is staged or written."""
+        """What would turn a no, or end a yes. Nothing is staged or written."""
         given = WhyInput(data=request.data)
         given.is_valid(raise_exception=True)
         question = self.question(given.validated_data)
         answer = decide(self.viewpoint, question, trail=False)
         reader = self.session.actors_viewpoint
-        found = [] if answer.allow else turns(question, self.viewpoint, reader.sight)
+        asked = ending if answer.allow else turns
+        found = asked(question, self.viewpoint, reader.sight)
         return Response({"allow": answer.allow, "reason": str(answer.reason), "changes": told(found, reader)})
 
 

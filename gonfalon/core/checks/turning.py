@@ -53,7 +53,10 @@ from gonfalon.core.operations import (
     SetFacets,
     SetFieldRule,
     SetLimit,
+    SetMember,
     SetReach,
+    TakeCapability,
+    TakeRole,
     apply,
 )
 
@@ -83,7 +86,7 @@ def ways(engine: Engine, question: Question) -> list[Way]:
         way = search.smallest(_folded(turning, engine.policy))
         if way not in found:
             found.append(way)
-    return sorted(found, key=lambda way: _reach_of(way, engine))
+    return sorted(found, key=lambda way: reach_of(way, engine))
 
 
 def _of_one(engine: Engine, question: Question) -> Engine:
@@ -195,7 +198,7 @@ class _Search:
         """What is missing, given to this person here."""
         if self.account is None:
             return _Family("direct", ())
-        to, id = Subject.account(self.account.id), _fresh(engine.policy)
+        to, id = Subject.account(self.account.id), fresh(engine.policy)
         return _Family(
             "direct",
             (
@@ -283,7 +286,7 @@ class _Search:
             and (said := engine.grants.statements(role).get(capability)) is not None
             and said.extent is not Extent.NONE
         ]
-        id = _fresh(policy)
+        id = fresh(policy)
         for _, role in sorted(giving)[:_ROLES]:
             scopes = dict.fromkeys([*self._here(capability, policy), ANYWHERE])
             yield _Family(f"role {role}", [(GiveRole(Assignment(id, role, to, scope)),) for scope in scopes])
@@ -320,7 +323,7 @@ class _Search:
             elif limit.to not in lifted:
                 lifted.add(limit.to)
                 applies: Applies = "beneath" if target.id is None else "branch" if beneath else "node"
-                id, actions = _fresh(policy, len(way)), frozenset({action})
+                id, actions = fresh(policy, len(way)), frozenset({action})
                 way += (SetLimit(Limit(id, target.path[-1], limit.to, Effect.LIFT, applies, actions)),)
         return way
 
@@ -398,7 +401,7 @@ def _extent(word: str) -> Extent:
     return Extent.ALL if word == "yes" else Extent[word.upper()]
 
 
-def _fresh(policy: Policy, used: int = 0) -> str:
+def fresh(policy: Policy, used: int = 0) -> str:
     """An id that no entry has, and none of so many that are about to be made."""
     taken = {*policy.assignments, *policy.direct_grants, *policy.limits}
     count = 0
@@ -437,11 +440,11 @@ def _without(limit: Limit, action: str, policy: Policy, used: int, beneath: bool
     if not rest:
         return (SetLimit(replace(limit, applies="beneath")) if stays else DropLimit(limit.id),)
     less = SetLimit(replace(limit, actions=rest))
-    kept = replace(limit, id=_fresh(policy, used), applies="beneath", actions=frozenset({action}))
+    kept = replace(limit, id=fresh(policy, used), applies="beneath", actions=frozenset({action}))
     return (less, SetLimit(kept)) if stays else (less,)
 
 
-def _reach_of(way: Way, engine: Engine) -> tuple[int, int, int]:
+def reach_of(way: Way, engine: Engine) -> tuple[int, int, int]:
     """How many others it is about, how much it says, and by how many entries."""
     others = max(_others(one, engine) for one in way)
     return others, sum(_amount(one, engine.policy) for one in way), len(way)
@@ -461,8 +464,12 @@ def _others(operation: Operation, engine: Engine) -> int:
         to = policy.limits[operation.id].to
     elif isinstance(operation, SetAnswer | SetComponents | SetFacets):
         to = Subject.role(operation.role)
-    elif isinstance(operation, SetReach):
+    elif isinstance(operation, SetReach | SetMember):
         return 0
+    elif isinstance(operation, TakeRole):
+        to = policy.assignments[operation.id].to
+    elif isinstance(operation, TakeCapability):
+        to = policy.direct_grants[operation.id].to
     if to is None or (to.kind == "role" and to.id in policy.baseline):
         return len(policy.accounts)
     people = engine.derived(Audience)
@@ -481,5 +488,5 @@ def _amount(operation: Operation, policy: Policy) -> int:
     if isinstance(operation, GiveCapability):
         return int(_extent(operation.grant.says))
     if isinstance(operation, SetAnswer):
-        return int(_extent(operation.says or ""))
+        return int(_extent(operation.says)) if operation.says in ("own", "team", "all", "yes") else 1
     return 1

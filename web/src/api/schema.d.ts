@@ -1636,6 +1636,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/limit/leftovers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Under what one has staged; of a branch, at most MOST_PAGES pages that one sees. Two queries. */
+        get: operations["leftovers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/limit/shown": {
         parameters: {
             query?: never;
@@ -3908,6 +3925,24 @@ export interface components {
         LedgerShape: {
             entries: components["schemas"]["EntryShape"][];
             before: number | null;
+        };
+        /** @description One thing that can still be changed: in words, at how many pages, and what makes it surprising. */
+        LeftoverShape: {
+            what: string;
+            /** @enum {string} */
+            kind: "action" | "field" | "facet" | "arrange";
+            pages: number;
+            /** @description How many pages have such a thing. */
+            of: number;
+            /** @description How many other roles let somebody do the same, on the first of them. */
+            roles: number;
+            /** @description Whether the same is locked on another of the pages. */
+            locked_elsewhere: boolean;
+        };
+        LeftoversShape: {
+            title: string;
+            pages: number;
+            leftovers: components["schemas"]["LeftoverShape"][];
         };
         LetterRowShape: {
             id: string;
@@ -9200,6 +9235,41 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    leftovers: {
+        parameters: {
+            query?: {
+                branch?: string;
+                node?: string;
+                /** @description Whether a made-up holder wrote the pages. */
+                own?: boolean;
+                /** @description `role KEY`, `group KEY`, `account ID` or `visitor`. */
+                who?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeftoversShape"];
+                };
             };
             /** @description A refusal or an error */
             default: {

@@ -10,6 +10,7 @@ import { type Role, useRoles } from "../shared/useRoles";
 import { AllLimits } from "./AllLimits";
 import { AllLocks } from "./AllLocks";
 import { FieldRules } from "./FieldRules";
+import { Leftovers } from "./Leftovers";
 import { type Cells, MarkedTree } from "./MarkedTree";
 import { PlacePanel } from "./PlacePanel";
 import { SetCells } from "./SetCells";
@@ -20,6 +21,7 @@ const TABS: Record<string, string> = {
   content: "Content branches",
   media: "Media folders",
   fields: "Fields",
+  leftovers: "Leftovers",
   locks: "Locks",
   all: "All limits",
 };
@@ -72,7 +74,9 @@ export function LimitPlace() {
           <h1 className="py-[3px]">{HEADS[tab]}</h1>
         ) : (
           <h1 className="flex items-center gap-3">
-            What may <WhomPicker whom={whom} onPick={(next) => choose(next)} /> do where?
+            What {tab === "leftovers" ? "can" : "may"}{" "}
+            <WhomPicker whom={whom} onPick={(next) => choose(next)} />{" "}
+            {tab === "leftovers" ? "still change?" : "do where?"}
           </h1>
         )}
         <Tabs.Root
@@ -95,6 +99,7 @@ export function LimitPlace() {
           </Tabs.List>
           <Tabs.Content value={tab} tabIndex={-1} className="flex min-h-0 flex-1 flex-col">
             {tab === "fields" && <FieldRules roles={roles.data} />}
+            {tab === "leftovers" && <Leftovers whom={whom} name={name} />}
             {tab === "locks" && <AllLocks />}
             {tab === "all" && <AllLimits onOpen={(limit) => change({ tab: "content", node: limit.node })} />}
             {(tab === "content" || tab === "media") && (

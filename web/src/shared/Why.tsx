@@ -64,13 +64,13 @@ export function WhyTrail({ question }: { question: WhyQuestion }) {
     <div>
       <h2 className="mb-2 text-lead">{why.data.title}</h2>
       <WhySteps why={why.data} />
-      {!why.data.allow && <WouldTurn question={question} />}
+      <WouldTurn question={question} allow={why.data.allow} />
     </div>
   );
 }
 
-/** The way to what would make a no a yes, for whoever may say something about access. */
-function WouldTurn({ question }: { question: WhyQuestion }) {
+/** The way to what would turn the answer, for whoever may say something about access. */
+function WouldTurn({ question, allow }: { question: WhyQuestion; allow: boolean }) {
   const session = useSession().data;
   const may = useMayStage();
   if (!may && !session?.standing_in) return null;
@@ -78,7 +78,7 @@ function WouldTurn({ question }: { question: WhyQuestion }) {
   const asked = Object.entries({ ...question, ...who }).filter(([, value]) => value);
   return (
     <TextLink to={`/why?${new URLSearchParams(asked as [string, string][])}`} className="mt-2 block text-sm">
-      What would make it yes
+      What would make it {allow ? "no" : "yes"}
     </TextLink>
   );
 }

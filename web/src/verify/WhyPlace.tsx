@@ -56,7 +56,7 @@ function Answer({ question }: { question: WhyQuestion }) {
             <span className={why.data.allow ? "" : "text-bar"}>{why.data.allow ? "Yes." : "No."}</span>
           </h1>
           <WhySteps why={why.data} />
-          {!why.data.allow && <Turns question={question} />}
+          <Turns question={question} />
         </>
       )}
     </section>

@@ -1,4 +1,4 @@
-// The smallest changes that would make a no a yes, each staged by one click.
+// The smallest changes that would make a no a yes, or a yes a no, each staged by one click.
 import { useMayStage, useStage } from "../changes/changeSet";
 import { useSession } from "../session";
 import { Button, ErrorNotice, Loading } from "../ui";
@@ -11,10 +11,10 @@ export function Turns({ question }: { question: WhyQuestion }) {
   if (turns.error) return <ErrorNotice error={turns.error} again={turns.refetch} />;
   if (!turns.data) return <Loading what="what would turn it" />;
   const { allow, reason, changes } = turns.data;
-  if (allow) return null;
+  const other = allow ? "no" : "yes";
   return (
-    <section aria-label="What would make it yes" className="mt-6">
-      <h2>The smallest changes that would make it yes</h2>
+    <section aria-label={`What would make it ${other}`} className="mt-6">
+      <h2>The smallest changes that would make it {other}</h2>
       {changes.length === 0 ? (
         <p className="mt-1 text-sm text-ink2">{NONE[reason] ?? "Nothing small does."}</p>
       ) : (
@@ -34,6 +34,8 @@ export function Turns({ question }: { question: WhyQuestion }) {
 }
 
 const NONE: Record<string, string> = {
+  allowed:
+    "Nothing small does: a keyholder may do everything, and what everybody is given ends for everybody.",
   barred: "It is barred, and a bar is never worked around. Lift what bars it first.",
   inactive: "The account is not active. Enable it first.",
   beyond: "They may do things that whoever would stand in may not.",
