@@ -13,7 +13,9 @@ TIMES = 3
 
 def main(address: str) -> None:
     asking = Asking(address)
-    asking.send("post", "session", {"email": "keeper@skerrow.example", "password": os.environ["GONFALON_DEMO_PASSWORD"]})
+    asking.send(
+        "post", "session", {"email": "keeper@skerrow.example", "password": os.environ["GONFALON_DEMO_PASSWORD"]}
+    )
     nodes = [row["id"] for row in asking.get("limits/found?visitor=true&words=1") if row["found"]][:3]
     people = [row["id"] for row in asking.get("accounts?limit=100&state=active")["results"]][40:43]
     groups = [row["key"] for row in asking.get("groups")][:3]

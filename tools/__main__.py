@@ -190,7 +190,8 @@ def bench() -> int:
 def _on_large_demo() -> int:
     with demo_database(LARGE, "load_large") as env, served(LARGE, env, free_port()) as server:
         measured = [
-            follow([str(install.PYTHON), "-m", f"bench.{one}", server.address], env=env) for one in ("large", "pages")
+            follow([str(install.PYTHON), "-m", f"bench.{one}", server.address], env=env)
+            for one in ("large", "pages", "limit")
         ]
         return max(measured)
 

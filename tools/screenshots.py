@@ -97,11 +97,18 @@ def assign(page: Page) -> None:
 def limit(page: Page) -> None:
     page.goto("/limit?role=duty-editor&node=museum")
     page.get_by_text("Who can edit here").wait_for()
+    page.locator('[data-node="museum"] [data-column="2"]').click()
+    page.get_by_text("Edit at Shipyard museum").wait_for()
 
 
 def fields(page: Page) -> None:
-    page.goto("/limit?role=tenant-editor&tab=fields")
-    page.get_by_text("Hazard level").wait_for()
+    page.goto("/limit?tab=fields&type=berth&field=berth.dues")
+    page.get_by_text("Who can see it").wait_for()
+
+
+def why(page: Page) -> None:
+    page.goto("/why?action=publish&account=ines&node=p3-sail-loft")
+    page.get_by_text("1 account gains").first.wait_for()
 
 
 def verify(page: Page) -> None:
@@ -130,8 +137,8 @@ def standing_in(page: Page) -> None:
 
 def desk(page: Page) -> None:
     page.goto("/desk/p3-sail-loft")
-    page.locator('[data-component="p3-sail-loft-text"]').click()
-    page.get_by_role("toolbar").wait_for()
+    page.get_by_role("tab", name="Access").click()
+    page.get_by_text("Who can edit here").wait_for()
 
 
 def public(page: Page) -> None:
@@ -152,10 +159,11 @@ VIEWS: dict[str, tuple[str, Callable[[Page], None]]] = {
     "assign": ("odile@skerrow.example", assign),
     "limit": ("odile@skerrow.example", limit),
     "fields": ("odile@skerrow.example", fields),
+    "why": ("odile@skerrow.example", why),
     "verify": ("odile@skerrow.example", verify),
     "ledger": ("odile@skerrow.example", ledger),
     "standing-in": ("odile@skerrow.example", standing_in),
-    "desk": ("ines@sailloft.example", desk),
+    "desk": ("odile@skerrow.example", desk),
     "site": ("", public),
 }
 

@@ -30,6 +30,15 @@ const KEYS: [string, [string, string][]][] = [
     ],
   ],
   [
+    "In the tree of limits",
+    [
+      ["→  ←", "from a branch into its cells, and back"],
+      ["Shift + arrows", "choose several cells"],
+      ["s  b  l", "stop, bar, lift"],
+      ["Backspace", "let go of what is set there"],
+    ],
+  ],
+  [
     "In lists and trees",
     [
       ["Space, then arrows", "pick a role, or a part of a page, up and move it"],
