@@ -162,8 +162,8 @@ VIEWS: dict[str, tuple[str, Callable[[Page], None]]] = {
     "why": ("odile@skerrow.example", why),
     "verify": ("odile@skerrow.example", verify),
     "ledger": ("odile@skerrow.example", ledger),
-    "standing-in": ("odile@skerrow.example", standing_in),
     "desk": ("odile@skerrow.example", desk),
+    "standing-in": ("odile@skerrow.example", standing_in),
     "site": ("", public),
 }
 

@@ -82,6 +82,10 @@ class TurningShape(TouchedShape):
     turns = TotalShape(many=True)
 
 
+class ProposedShape(TurningShape, BreakingShape):
+    """The same with the expectations that would break."""
+
+
 class ImpactShape(TurningShape):
     """The same with the roles through which."""
 
@@ -130,10 +134,11 @@ class PreviewView(GuardedView):
     doors = {"post": DOOR}
     reads = frozenset({"post"})
 
-    @extend_schema(request=StageInput, responses=TurningShape, operation_id="preview")
+    @extend_schema(request=StageInput, responses=ProposedShape, operation_id="preview")
     def post(self, request: Request) -> Response:
         """What operations would change by themselves, on the policy in force. Nothing is staged or written."""
-        return Response(Telling(self.viewpoint).turning(self._asked(request).changed))
+        asked = self._asked(request)
+        return Response({**breaking(asked, self.viewpoint), **Telling(self.viewpoint).turning(asked.changed)})
 
     def _asked(self, request: Request) -> Preview:
         given = StageInput(data=request.data)

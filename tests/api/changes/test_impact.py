@@ -83,11 +83,11 @@ def test_the_pages_where_something_turns_for_anybody(odile):
 def test_who_gains_and_loses_is_told_by_itself_too(odile, says):
     asked = {"operations": [EDIT | {"role": "everyone", "capability": "event.see", "says": says}]}
     previewed, sooner = (ok(odile.post(f"change-set/preview{path}", asked)) for path in ("", "/touched"))
-    assert sooner.pop("breaks") is not None
     assert sooner == {key: previewed[key] for key in sooner}
     stage(odile, *asked["operations"], PUBLISH)
     impact, touched = ok(odile.get("change-set/impact")), ok(odile.get("change-set/touched"))
-    assert {key: impact[key] for key in sooner} == {key: touched[key] for key in sooner}
+    people = sooner.keys() - {"breaks"}
+    assert {key: impact[key] for key in people} == {key: touched[key] for key in people}
     assert touched["lose"] > 0
     assert "Ines Marrow may not publish Pier 3, Sail loft" in touched["breaks"]
 

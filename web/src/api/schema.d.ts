@@ -2779,7 +2779,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description What would turn a no. Nothing is staged or written. */
+        /** @description What would turn a no, or end a yes. Nothing is staged or written. */
         post: operations["why_changes"];
         delete?: never;
         options?: never;
@@ -4606,6 +4606,15 @@ export interface components {
             kind: "text" | "rich" | "rows" | "link" | "picture" | "number" | "yes" | "choice";
             choices: components["schemas"]["ChoiceShape"][];
         };
+        /** @description The same with the expectations that would break. */
+        ProposedShape: {
+            gain: number | null;
+            lose: number | null;
+            visitors_gain: boolean;
+            visitors_lose: boolean;
+            turns: components["schemas"]["TotalShape"][];
+            breaks: string[] | null;
+        };
         /** @description One of these. */
         ProveInputRequest: {
             code?: string;
@@ -5466,14 +5475,6 @@ export interface components {
             lost: number | null;
             places: boolean;
         };
-        /** @description Those who gain and lose anything, and what: whole pages and plain duties first, then parts of pages. */
-        TurningShape: {
-            gain: number | null;
-            lose: number | null;
-            visitors_gain: boolean;
-            visitors_lose: boolean;
-            turns: components["schemas"]["TotalShape"][];
-        };
         /** @description A shape that has `fields`, a name that serializers use themselves: declared as `fields_`. */
         TypeShape: {
             key: string;
@@ -5544,7 +5545,7 @@ export interface components {
             /** @description Whether one has the duty to do it. */
             allowed: boolean;
         };
-        /** @description The smallest changes that turn a no, those that reach least for others first. */
+        /** @description The smallest changes that turn an answer, those that reach least for others first. */
         WaysToYesShape: {
             allow: boolean;
             reason: string;
@@ -6807,7 +6808,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TurningShape"];
+                    "application/json": components["schemas"]["ProposedShape"];
                 };
             };
             /** @description A refusal or an error */

@@ -1,7 +1,6 @@
 // One change that would turn an answer: its sentence, what else it does and breaks, and a button that makes it.
 import type { ReactNode } from "react";
 import { RoleCloth } from "../../cloth/RoleCloth";
-import { useOperationsTouched } from "../changes/changeSet";
 import { count } from "../time";
 import { type Turn, useOperationsPreview } from "./useTurns";
 
@@ -10,9 +9,8 @@ const MOST_WORDS = 5;
 type Preview = NonNullable<ReturnType<typeof useOperationsPreview>["data"]>;
 
 export function TurnLine({ turn, children }: { turn: Turn; children: ReactNode }) {
-  const touched = useOperationsTouched(turn.operations, turn.allowed);
   const preview = useOperationsPreview(turn.operations, turn.allowed);
-  const breaks = touched.data?.breaks ?? [];
+  const breaks = preview.data?.breaks ?? [];
   return (
     <li className="flex items-start gap-4 border-b border-line py-3">
       <div className="min-w-0 flex-1">
