@@ -1,5 +1,7 @@
 """Access where one works: why, what would make it yes, who can; locks met, set, opened and asked to be opened."""
 
+import re
+
 from playwright.sync_api import expect
 
 from tests.browser.conftest import INES, ODILE
@@ -124,3 +126,17 @@ def test_the_tree_the_list_who_can_why_and_the_desk_say_the_same(open_as):
         headers={"If-Match": '"1"', "X-CSRFToken": token},
     )
     assert refused.json()["reason"] == "stopped"
+
+
+def test_who_can_is_expected_to_stay_so(open_as):
+    page = open_as(ODILE, "/why?action=edit&account=ines&node=min-2026-10")
+    page.get_by_role("button", name="Expect it to stay so").click()
+    expect(page.get_by_text(re.compile("[0-9]+ expectations? recorded"))).to_be_visible()
+
+
+def test_from_a_board_to_where_the_role_is_narrowed_and_back(open_as):
+    page = open_as(ODILE, "/define/duty-editor?cell=notice.edit")
+    page.get_by_role("link", name="Where Duty editor is narrowed").click()
+    expect(page.get_by_role("heading", level=1, name="What may Duty editor")).to_be_visible()
+    page.get_by_role("link", name="Its board").click()
+    expect(page.get_by_role("heading", name="Duty editor").first).to_be_visible()

@@ -28,6 +28,10 @@ from gonfalon.viewpoint.viewpoint import Viewpoint
 from gonfalon.work import NODES, POLICY
 
 
+MOST_FORESEEN = 1_000
+"""So many assignments that would end are foreseen together."""
+
+
 class ReviewShape(serializers.Serializer):
     id = serializers.CharField()
     name = serializers.CharField()
@@ -183,6 +187,8 @@ class ReviewForeseenView(GuardedView):
         ended = row.items.filter(pk=item) if item else row.items.filter(decision="") if row.silent == "end" else ()
         there = self.viewpoint.snapshot.policy.assignments
         operations = [{"kind": "take-role", "assignment": one.assignment} for one in ended if one.assignment in there]
+        if len(operations) > MOST_FORESEEN:
+            raise Conflict(f"More than {MOST_FORESEEN:,} would end, and that is not foreseen at once.")
         return Response(foreseen(self.viewpoint, operations, UNBOUND))
 
 

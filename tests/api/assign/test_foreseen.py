@@ -70,6 +70,13 @@ def test_closing_a_review_tells_what_ends_with_it(odile, silent, loses):
     assert bool(ok(odile.get(f"reviews/{review}/foreseen"))["lose"]) == loses
 
 
+def test_more_than_is_foreseen_at_once_says_so(odile, monkeypatch):
+    monkeypatch.setattr("gonfalon.api.assign.reviews.MOST_FORESEEN", 0)
+    given(odile)
+    review = ok(odile.post("reviews", SPRING | {"group": None, "role": "duty-editor", "silent": "end"}), 201)["id"]
+    refused(odile.get(f"reviews/{review}/foreseen"), "conflict", 409)
+
+
 def test_handing_out_tells_it_as_far_as_whoever_gives_may_know(odile, ask):
     apply(odile, LETS)
     expect(odile, "noor", "edit", "pier-3-branch", "deny")

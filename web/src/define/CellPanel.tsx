@@ -6,6 +6,7 @@ import { extentSaid, Mark } from "../cloth/Mark";
 import { RoleCloth } from "../cloth/RoleCloth";
 import { headOf } from "../shared/capability";
 import { useChangeSet } from "../shared/changes/changeSet";
+import { useDuty } from "../shared/session";
 import { TextLink } from "../shared/TextLink";
 import { count } from "../shared/time";
 import type { Catalogue, Role } from "../shared/useRoles";
@@ -28,6 +29,7 @@ type PanelProps = {
 
 export function CellPanel({ role, cell, catalogue, roles, selected, onSetAnswer }: PanelProps) {
   const context = useCellContext(role.key, cell.capability).data;
+  const limits = useDuty("limits.set");
   const { before, stress, after } = sentence(role, cell, catalogue);
   const told = comesFromBaseline(cell) ? cell.baseline_from : null;
   const also = context?.also.filter(({ role: key }) => key !== told) ?? [];
@@ -80,6 +82,11 @@ export function CellPanel({ role, cell, catalogue, roles, selected, onSetAnswer 
             {context.narrowed.map((text) => (
               <p key={text}>{text}</p>
             ))}
+            {limits && (
+              <p className="mt-1">
+                <TextLink to={`/limit?role=${role.key}`}>Where {role.name} is narrowed</TextLink>
+              </p>
+            )}
           </Part>
           <Expected role={role} cell={cell} catalogue={catalogue} />
           {role.baseline === "" && role.holders !== null && (

@@ -3,6 +3,7 @@ import { Tabs } from "radix-ui";
 import { useMemo, useState } from "react";
 import { useSearchParams } from "react-router";
 import { useDuty } from "../shared/session";
+import { TextLink } from "../shared/TextLink";
 import type { TreeName } from "../shared/tree/nodes";
 import { ErrorNotice, Loading } from "../shared/ui";
 import { useParam } from "../shared/useParam";
@@ -39,6 +40,7 @@ export function LimitPlace() {
   const [node, setNode] = useParam("node");
   const seesMedia = useDuty("media.open");
   const seesDesk = useDuty("desk.open");
+  const defines = useDuty("roles.define");
   const tab = params.get("tab") ?? "content";
   const [cells, setCells] = useState<Cells>({ nodes: [], actions: [], whole: true });
   const whom = useMemo(() => whomOf(params, roles.data ?? []), [params, roles.data]);
@@ -77,6 +79,11 @@ export function LimitPlace() {
             What {tab === "leftovers" ? "can" : "may"}{" "}
             <WhomPicker whom={whom} onPick={(next) => choose(next)} />{" "}
             {tab === "leftovers" ? "still change?" : "do where?"}
+            {defines && whom.roles?.length === 1 && (
+              <TextLink className="text-sm font-normal" to={`/define/${whom.roles[0]}`}>
+                Its board
+              </TextLink>
+            )}
           </h1>
         )}
         <Tabs.Root

@@ -4,6 +4,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { answer, api, type Shapes } from "../api/client";
 import { RoleCloth } from "../cloth/RoleCloth";
+import { ExpectIt } from "./ExpectIt";
 import { keys } from "./keys";
 import { useDuty } from "./session";
 import { count, day } from "./time";
@@ -77,14 +78,15 @@ export function WhoCan({ question, words }: { question: WhoQuestion; words: stri
           />
         </>
       )}
-      <span className="mt-3 flex gap-2">
+      <span className="mt-3 flex flex-wrap items-start gap-2">
         {who.hasNextPage && (
           <Button onClick={() => who.fetchNextPage()} disabled={who.isFetchingNextPage}>
             More
           </Button>
         )}
+        <ExpectIt question={question} can={can} complete={search === "" && can.length === first.can_count} />
         <a
-          className="rounded border border-line2 bg-paper px-2.5 py-1 text-sm font-semibold hover:bg-linen2"
+          className="self-start rounded border border-line2 bg-paper px-2.5 py-1 text-sm font-semibold hover:bg-linen2"
           href={`/api/limit/who/table?${new URLSearchParams({ ...question, ...(search ? { search } : {}) })}`}
           download
         >

@@ -1,6 +1,7 @@
 // One change that would turn an answer: its sentence, what else it does and breaks, and a button that makes it.
 import type { ReactNode } from "react";
 import { RoleCloth } from "../../cloth/RoleCloth";
+import { useSession } from "../session";
 import { count } from "../time";
 import { type Turn, useOperationsPreview } from "./useTurns";
 
@@ -9,7 +10,8 @@ const MOST_WORDS = 5;
 type Preview = NonNullable<ReturnType<typeof useOperationsPreview>["data"]>;
 
 export function TurnLine({ turn, children }: { turn: Turn; children: ReactNode }) {
-  const preview = useOperationsPreview(turn.operations, turn.allowed);
+  const standing = Boolean(useSession().data?.standing_in);
+  const preview = useOperationsPreview(turn.operations, turn.allowed && !standing);
   const breaks = preview.data?.breaks ?? [];
   return (
     <li className="flex items-start gap-4 border-b border-line py-3">
@@ -22,7 +24,7 @@ export function TurnLine({ turn, children }: { turn: Turn; children: ReactNode }
           )}
           <span className="min-w-0">{turn.sentence}</span>
         </p>
-        {turn.allowed ? (
+        {standing ? null : turn.allowed ? (
           <p role="status" className="mt-0.5 text-xs text-ink2">
             {preview.data ? touches(preview.data) : preview.error ? "" : "Working out what else it does…"}
           </p>
