@@ -27,7 +27,6 @@ from gonfalon.inputs import Input
 from gonfalon.viewpoint.viewpoint import Viewpoint
 from gonfalon.work import NODES, POLICY
 
-
 MOST_FORESEEN = 1_000
 """So many assignments that would end are foreseen together."""
 
