@@ -1,6 +1,7 @@
 // Named actions on many cells: what each would say.
 import { expect, test } from "vitest";
-import { asShipped, PATTERNS, sameAs } from "../src/define/patterns";
+import { wordsOnly } from "../src/define/Parts";
+import { asButOwn, asShipped, PATTERNS, sameAs } from "../src/define/patterns";
 import type { Cell } from "../src/define/sentence";
 import { CATALOGUE, cell } from "./harbour";
 
@@ -105,4 +106,48 @@ test("as shipped puts back what differs, and unsays what came with nothing", () 
     "berth.edit": null,
     "berth.see": "all",
   });
+});
+
+test("read only takes every change away and leaves seeing and history", () => {
+  const cells = ["see", "see-draft", "history", "create", "edit", "publish"].map((verb) =>
+    cell(`event.${verb}`, "all"),
+  );
+  expect(would("Read only", cells)).toEqual({
+    "event.create": null,
+    "event.edit": null,
+    "event.publish": null,
+  });
+});
+
+test("everything but publishing gives all else and takes that away", () => {
+  const cells = [cell("event.edit", "own"), cell("event.remove"), cell("event.publish", "all")];
+  expect(would("Everything but publishing", cells)).toEqual({
+    "event.edit": "all",
+    "event.remove": "all",
+    "event.publish": null,
+  });
+});
+
+test("as another role, but own only, narrows what it gives and takes what it does not", () => {
+  const other = new Map(
+    [cell("event.edit", "all"), cell("event.see", "all")].map((one) => [one.capability, one]),
+  );
+  const mine = [cell("event.edit"), cell("event.see"), cell("event.publish", "all")];
+  expect(Object.fromEntries(asButOwn(mine, other))).toEqual({
+    "event.edit": "own",
+    "event.see": "all",
+    "event.publish": null,
+  });
+});
+
+test("words only leaves of every component its wording", () => {
+  const components = [
+    { key: "text", facets: ["wording", "links"] },
+    { key: "picture", facets: ["media"] },
+  ];
+  const catalogue = { ...CATALOGUE, components } as unknown as typeof CATALOGUE;
+  expect(wordsOnly("tenant", catalogue as never)).toEqual([
+    { kind: "set-facets", role: "tenant", component: "text", facets: ["wording"] },
+    { kind: "set-facets", role: "tenant", component: "picture", facets: [] },
+  ]);
 });

@@ -2,12 +2,14 @@
 import { useState } from "react";
 import { Dialog, DialogButtons } from "../shared/Dialog";
 import { Menu, MenuItem } from "../shared/Menu";
+import { RolePicker } from "../shared/pickers";
 import { count } from "../shared/time";
-import { Button, Chip } from "../shared/ui";
-import type { Catalogue } from "../shared/useRoles";
+import { Button, Chip, ErrorNotice, Labelled } from "../shared/ui";
+import { type Catalogue, useRoleMap } from "../shared/useRoles";
 import { Preview } from "./Preview";
-import { type Answers, PATTERNS, sameAs } from "./patterns";
+import { type Answers, asButOwn, PATTERNS, sameAs } from "./patterns";
 import type { Cell } from "./sentence";
+import { type Board, useBoard } from "./useBoard";
 
 export type Proposal = { name: string; answers: Answers };
 
@@ -24,6 +26,7 @@ type BulkActionsProps = {
 
 export function BulkActions({ cells, meant, selected, kind, catalogue, onPropose }: BulkActionsProps) {
   const [copying, copy] = useState(false);
+  const [borrowing, borrow] = useState(false);
   const type = catalogue.types.find(({ key }) => key === kind);
   return (
     <>
@@ -36,8 +39,19 @@ export function BulkActions({ cells, meant, selected, kind, catalogue, onPropose
             {name}
           </MenuItem>
         ))}
+        <MenuItem onSelect={() => borrow(true)}>As another role, but own only…</MenuItem>
         {type && <MenuItem onSelect={() => copy(true)}>As for {type.plural}, for other kinds…</MenuItem>}
       </Menu>
+      <AsAnother
+        open={borrowing}
+        onClose={() => borrow(false)}
+        onChosen={(name, board) =>
+          onPropose({
+            name: `As ${name}, but own only`,
+            answers: asButOwn(meant, new Map(board.cells.map((cell) => [cell.capability, cell]))),
+          })
+        }
+      />
       {type && (
         <OtherKinds
           open={copying}
@@ -53,6 +67,39 @@ export function BulkActions({ cells, meant, selected, kind, catalogue, onPropose
         />
       )}
     </>
+  );
+}
+
+type AsAnotherProps = {
+  open: boolean;
+  onClose: () => void;
+  onChosen: (name: string, board: Board) => void;
+};
+
+function AsAnother({ open, onClose, onChosen }: AsAnotherProps) {
+  const [role, choose] = useState("");
+  const board = useBoard(open ? role : "");
+  const name = useRoleMap().get(role)?.name ?? role;
+  return (
+    <Dialog open={open} onClose={onClose} title="As another role, but own only">
+      <Labelled label="Role" hint="What its holders may do, this one may with what they wrote themselves.">
+        {(id, by) => <RolePicker id={id} describedBy={by} value={role} onPick={choose} />}
+      </Labelled>
+      <ErrorNotice error={board.error} />
+      <DialogButtons>
+        <Button onClick={onClose}>Cancel</Button>
+        <Button
+          look="main"
+          disabled={!board.data}
+          onClick={() => {
+            if (board.data) onChosen(name, board.data);
+            onClose();
+          }}
+        >
+          Show on the board
+        </Button>
+      </DialogButtons>
+    </Dialog>
   );
 }
 

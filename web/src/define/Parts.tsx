@@ -2,12 +2,22 @@
 
 import { colourOf } from "../cloth/colours";
 import { Mark } from "../cloth/Mark";
-import { useStage } from "../shared/changes/changeSet";
+import { type Operation, useStage } from "../shared/changes/changeSet";
 import { Button, ErrorNotice } from "../shared/ui";
 import type { Catalogue, Role } from "../shared/useRoles";
 import type { Board } from "./useBoard";
 
 const FACETS = ["wording", "media", "links", "style", "layout", "code"];
+
+/** Of every component that has any the wording, and nothing else of it. */
+export function wordsOnly(role: string, catalogue: Catalogue): Operation[] {
+  return catalogue.components.map(({ key, facets }) => ({
+    kind: "set-facets",
+    role,
+    component: key,
+    facets: facets.filter((facet) => facet === "wording"),
+  }));
+}
 
 type PartsProps = { role: Role; roles: Map<string, Role>; board: Board; catalogue: Catalogue };
 type Listed = Board["components"];
@@ -36,6 +46,14 @@ export function Parts({ role, roles, board, catalogue }: PartsProps) {
         </h2>
         <span className="text-xs text-ink2">{note(board.components, roles)}</span>
         <span className="flex-1" />
+        <Button
+          look="quiet"
+          className="px-1! py-0! text-xs! font-normal!"
+          title="Of every component the wording alone"
+          onClick={() => stage.mutate(wordsOnly(role.key, catalogue))}
+        >
+          Words only
+        </Button>
         {board.components.said && (
           <Button
             look="quiet"

@@ -7,6 +7,9 @@ export type Pattern = { name: string; answers: (cells: Cell[]) => Answers };
 
 const verbOf = (cell: Cell) => cell.capability.split(".")[1] ?? "";
 const PUBLISHING = ["publish", "retire", "edit-live"];
+const WORKING = ["create", "edit", "remove", "move", "restore", "history"];
+const READING = ["see", "see-draft", "history"];
+const CHANGING = [...PUBLISHING, "create", "edit", "remove", "move", "restore"];
 
 /** What takes a cell away: silence, or a word against what flows in from the role it builds on. */
 function withdrawn(cell: Cell): string | null | undefined {
@@ -46,6 +49,20 @@ export const PATTERNS: Pattern[] = [
           : undefined;
       }),
   },
+  {
+    name: "Read only",
+    answers: (cells) =>
+      answersOf(cells, (cell) => (CHANGING.includes(verbOf(cell)) ? withdrawn(cell) : undefined)),
+  },
+  {
+    name: "Everything but publishing",
+    answers: (cells) =>
+      answersOf(cells, (cell) => {
+        if (PUBLISHING.includes(verbOf(cell))) return withdrawn(cell);
+        const wanted = [...READING, ...WORKING].includes(verbOf(cell));
+        return wanted && effective(cell).says !== "all" && "all" in cell.outcomes ? "all" : undefined;
+      }),
+  },
   { name: "Say nothing", answers: (cells) => answersOf(cells, () => null) },
 ];
 
@@ -65,6 +82,18 @@ export function sameAs(
     }
   }
   return found;
+}
+
+/** What another role may, of what one wrote oneself alone; seeing and making as there. */
+export function asButOwn(cells: Cell[], other: Map<string, Cell>): Answers {
+  return answersOf(cells, (cell) => {
+    const from = other.get(cell.capability);
+    const theirs = from && effective(from);
+    if (!theirs?.given || theirs.source === "baseline") return withdrawn(cell);
+    const whole = !("own" in cell.outcomes) || ["see", "create"].includes(verbOf(cell));
+    const says = whole ? theirs.says : "own";
+    return says === effective(cell).says ? undefined : says;
+  });
 }
 
 /** What a role said when it came with the site, where it says something else now. */
