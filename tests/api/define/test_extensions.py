@@ -244,6 +244,7 @@ def test_a_preview_counts_what_would_turn_and_writes_nothing(odile, ask):
     told = ok(odile.post("change-set/preview", {"operations": [publish]}))
     assert ok(odile.get("change-set"))["operations"] == []
     stage(odile, publish)
+    assert told.pop("breaks") == ok(odile.get("change-set/touched"))["breaks"]
     assert told == {key: ok(odile.get("change-set/impact"))[key] for key in told}
     refused(ask("ines").post("change-set/preview", {"operations": [publish]}), "not-granted")
     refused(odile.post("change-set/preview", {"operations": [publish | {"says": "yes"}]}), "invalid", 422)
