@@ -19,7 +19,8 @@ from gonfalon.access.sight import Sight
 from gonfalon.core import Policy, Question
 from gonfalon.core import operations as core
 from gonfalon.core.checks.ending import endings
-from gonfalon.core.checks.turning import Way, ways
+from gonfalon.core.checks.ranking import Way
+from gonfalon.core.checks.turning import ways
 from gonfalon.core.document.writer import write_scope
 from gonfalon.core.model.policy import OPEN_FIELD, Limit
 from gonfalon.core.model.vocabulary import ACTIONS, WITHHELD, Effect

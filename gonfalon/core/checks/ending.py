@@ -9,7 +9,8 @@ ends by none of them.
 
 from collections.abc import Iterator
 
-from gonfalon.core.checks.turning import Way, fresh, limited_action, reach_of
+from gonfalon.core.checks.ranking import Way, reach_of
+from gonfalon.core.checks.turning import fresh, limited_action
 from gonfalon.core.engine import Engine
 from gonfalon.core.model.policy import Limit, Subject
 from gonfalon.core.model.question import Finding, Question

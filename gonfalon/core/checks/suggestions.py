@@ -9,7 +9,8 @@ advice.bars                         # what bars it: that is named, and never wor
 from dataclasses import dataclass, replace
 from datetime import datetime
 
-from gonfalon.core.checks.turning import Way, ways
+from gonfalon.core.checks.ranking import Way
+from gonfalon.core.checks.turning import ways
 from gonfalon.core.diff.impact import Impact, impact
 from gonfalon.core.engine import Engine
 from gonfalon.core.model.question import Decision, Finding, Question
