@@ -11,18 +11,7 @@ import { TextLink } from "./TextLink";
 import { ErrorNotice, Loading } from "./ui";
 import { useReasonWords } from "./useWords";
 
-export type WhyQuestion = {
-  action: string;
-  account?: string;
-  role?: string;
-  node?: string;
-  profile?: string;
-  type?: string;
-  field?: string;
-  component?: string;
-  facet?: string;
-  component_id?: string;
-};
+export type WhyQuestion = Shapes["WhyInputRequest"];
 
 export function useWhy(question: WhyQuestion, enabled = true) {
   return useQuery({
