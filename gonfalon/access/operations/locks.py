@@ -66,6 +66,9 @@ class SetLock(WithId, _OnLocks):
     def operation(self, data: Data) -> operations.Operation:
         return operations.SetLock(core.Lock(data["id"], data["node"], data["field"], data["component"]))
 
+    def reverse(self, data: Data, was: Any) -> Data:
+        return {"kind": "open-lock", "lock": data["id"], "why": data["why"]}
+
     def write_all(self, every: Sequence[Data], by: By) -> None:
         super().write_all(every, by)
         for data in every:
@@ -80,8 +83,9 @@ class OpenLock(_OnLocks):
         return lock.node if lock else ""
 
     def complete(self, data: Data) -> Data:
-        """With the word that was said, which comes back with the lock when this is undone."""
-        return {**data, "why": rows.Lock.objects.values_list("why", flat=True).get(pk=data["lock"])}
+        """With the word that was said, which comes back with the lock when this is undone; a staged one has no row."""
+        said = rows.Lock.objects.filter(pk=data["lock"]).values_list("why", flat=True).first()
+        return {**data, "why": said or ""}
 
     def operation(self, data: Data) -> operations.Operation:
         return operations.OpenLock(data["lock"])

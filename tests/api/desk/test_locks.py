@@ -1,7 +1,7 @@
 """Locks where one works: who meets one sees whose it is and why; closing and opening, each undone as one."""
 
 from gonfalon.access.models import ChangeSet, Lock
-from tests.api.support import ok, refused
+from tests.api.support import ok, refused, stage
 
 LOFT = "p3-sail-loft"
 SAIL = {"node": LOFT, "why": "Being counted."}
@@ -47,6 +47,24 @@ def test_opening_is_undone_with_its_word(odile):
     assert Lock.objects.get(pk=made["id"]).why == "Being counted."
     entry = ok(odile.get("ledger"))["entries"][0]
     assert "Lock on Pier 3, Sail loft" in str(entry)
+
+
+def last_applied():
+    return ChangeSet.objects.filter(state="applied").latest("ended_at")
+
+
+def test_locking_is_undone_too_and_that_again(odile):
+    made = ok(odile.post("locks", SAIL), 201)
+    undone = ok(odile.post(f"change-sets/{last_applied().id}/undo"))
+    assert not Lock.objects.filter(pk=made["id"]).exists()
+    ok(odile.post(f"change-sets/{undone['id']}/undo"))
+    assert Lock.objects.get(pk=made["id"]).why == "Being counted."
+
+
+def test_a_lock_that_is_only_staged_is_opened_again(odile):
+    staged = stage(odile, {"kind": "set-lock", **SAIL})
+    id = staged["operations"][0]["data"]["id"]
+    assert stage(odile, {"kind": "open-lock", "lock": id})["operations"] == []
 
 
 def test_who_may_not_open_locks_there_sets_none_and_opens_none(odile, ines):
