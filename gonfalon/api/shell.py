@@ -46,6 +46,7 @@ PLACES = (
     "assign",
     "limit",
     "verify",
+    "why",
     "desk",
     "ledger",
 )

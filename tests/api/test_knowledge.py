@@ -11,8 +11,8 @@ from django.db.models import Value
 from django.db.models.functions import Concat, Left
 from drf_spectacular.generators import SchemaGenerator
 
-from gonfalon.access.models import Assignment, Limit, Review
-from gonfalon.access.snapshot import current
+from gonfalon.access.models import Assignment, Limit, Lock, Review
+from gonfalon.access.snapshot import current, raise_version
 from gonfalon.accounts.models import Account, Group
 from gonfalon.clock import now
 from gonfalon.content.models import Node
@@ -330,6 +330,9 @@ STAGED: dict[str, list[dict[str, Any]]] = {
             "actions": None,
         },
         {"kind": "drop-limit", "limit": "?"},
+        {"kind": "change-limit", "limit": "?", "applies": "node"},
+        {"kind": "set-lock", "node": "?"},
+        {"kind": "open-lock", "lock": "?"},
     ],
 }
 OUT_OF_SIGHT = {"to": "ines", "scope": HIDDEN, "assignment": "given-1", "node": HIDDEN, "limit": "?"}
@@ -344,7 +347,10 @@ def test_an_operation_on_what_is_out_of_sight_is_answered_like_one_on_nothing(lo
     hidden_limit = next(row.id for row in Limit.objects.all() if row.node == "harbour-office")
     template = json.dumps(STAGED[duty][at])
     kind = STAGED[duty][at]["kind"]
-    hidden = {"take-role": given.id, "drop-limit": hidden_limit}.get(kind)
+    Lock.objects.create(id="lock-out-of-sight", node="harbour-office")
+    raise_version()
+    named = {"take-role": given.id, "open-lock": "lock-out-of-sight"}
+    hidden = (named | dict.fromkeys(("drop-limit", "change-limit"), hidden_limit)).get(kind)
     hidden = hidden or ("ines" if '"kind": "account"' in template else HIDDEN)
     asking = lone(duty)
     answers = []

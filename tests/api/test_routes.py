@@ -1,5 +1,8 @@
 """Every address has a door, and a door that is shut to a stranger says so as a problem."""
 
+import re
+from pathlib import Path
+
 import pytest
 from django.urls import URLPattern, get_resolver
 
@@ -133,3 +136,12 @@ def test_the_schema_is_served_and_names_every_route(ask):
             for kind in ("slug:", "int:"):
                 path = path.replace(f"<{kind}", "{")
             assert f"/{path.replace('>', '}')}" in described
+
+
+def test_every_place_of_the_front_end_is_answered_where_one_comes_to_it_first(ask):
+    """Its addresses are the front end's to say; the server answers each with the page that it fills."""
+    routes_of_the_front_end = Path("web/src/shell/routes.tsx").read_text()
+    paths = re.findall(r'path: "/([a-z-]+)', routes_of_the_front_end)
+    assert len(set(paths)) > 10
+    for path in set(paths):
+        assert ask().client.get(f"/{path}?action=edit").status_code == 200, path

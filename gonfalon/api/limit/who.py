@@ -88,6 +88,8 @@ class _Who(Asking):
             one = Amount(1, 1)
             every = [_Standing(id, Reason.ALLOWED, one) for id in found.can]
             return engine, question, every + [_Standing(id, why, Amount(0, 1)) for id, why in found.almost.items()]
+        if question.action in engine.policy.plain:
+            raise Invalid({"/branch": "This is about the whole site, not about a branch."})
         if question.action in ("create", "fill-field"):
             raise Invalid({"/branch": "Ask this of one page: what would be made stands beneath it."})
         try:

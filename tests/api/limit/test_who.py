@@ -102,6 +102,7 @@ def test_people_are_for_those_who_see_the_roster(lone):
         ({"node": ""}, "/node"),
         ({"action": "create", "branch": "events", "type": "event"}, "/branch"),
         ({"action": "create"}, "/type"),
+        ({"action": "roles.define", "node": "", "branch": "events"}, "/branch"),
     ],
 )
 def test_what_cannot_be_asked_names_the_field(odile, asked, at):

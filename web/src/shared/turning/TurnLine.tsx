@@ -47,8 +47,8 @@ export function TurnLine({ turn, children }: { turn: Turn; children: ReactNode }
 /** "1 account gains: edit sections, at 1 page; and more." */
 function touches({ gain, lose, turns, visitors_gain }: Preview): string {
   const who = [
-    gain === null ? null : `${count(gain, "account")} gain${gain === 1 ? "s" : ""}`,
-    lose ? `${lose} lose` : null,
+    gain ? `${count(gain, "account")} gain${gain === 1 ? "s" : ""}` : null,
+    lose ? `${count(lose, "account")} lose${lose === 1 ? "s" : ""}` : null,
     visitors_gain ? "visitors gain" : null,
   ].filter(Boolean);
   const what = turns
