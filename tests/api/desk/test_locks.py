@@ -109,3 +109,12 @@ def test_it_can_be_asked_for_that_a_lock_is_opened(odile, ines):
     way = next(w for w in ok(odile.get(f"requests/{id}"))["ways"] if w["sentence"].startswith("Open the lock"))
     ok(odile.post(f"requests/{id}/grant", {"operations": way["operations"]}), 204)
     assert "edit" in page(ines)["may"]
+
+
+def test_a_lock_on_a_field_that_one_may_not_see_is_not_told(odile, lone):
+    ok(odile.post("locks", SAIL | {"field": "dues"}), 201)
+    asking = lone("desk.open")
+    assert "dues" not in {field["key"] for field in page(asking)["fields"]}
+    assert "dues" not in {lock["field"] for lock in page(asking)["locks"]}
+    assert "dues" not in {lock["field"] for lock in ok(asking.get("locks"))}
+    assert "dues" in {lock["field"] for lock in ok(odile.get("locks"))}
