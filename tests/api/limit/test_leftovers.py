@@ -65,3 +65,9 @@ def test_so_many_pages_at_once(odile, monkeypatch):
     monkeypatch.setattr("gonfalon.api.limit.leftovers.MOST_PAGES", 3)
     asked = {"who": "account ines", "branch": "moorings"}
     assert refused(odile.get("limit/leftovers", **asked), "invalid", 422)["errors"][0]["pointer"] == "/branch"
+
+
+def test_pages_out_of_sight_are_not_counted(odile, lone):
+    asked = {"who": "role duty-editor", "branch": "home-harbour"}
+    whole, part = (ok(asking.get("limit/leftovers", **asked))["pages"] for asking in (odile, lone("limits.set")))
+    assert part < whole
