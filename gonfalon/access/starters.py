@@ -24,7 +24,7 @@ class Starter:
     description: str
     pages: Mapping[str, str]
     media: Mapping[str, str]
-    duties: tuple[str, ...] = ("desk.open",)
+    duties: tuple[str, ...] = ("desk.open", "content.open")
 
 
 _KEEPING = {"see-draft": "own", "create": "all", "edit": "own", "history": "own"}
@@ -35,14 +35,14 @@ STARTERS = (
         "Keeps the pages they wrote up to date, published ones too.",
         {**_KEEPING, "edit-live": "own", "publish": "own", "restore": "own"},
         {"create": "all", "edit": "own", "edit-live": "own"},
-        ("desk.open", "media.open"),
+        ("desk.open", "content.open", "media.open"),
     ),
     Starter(
         "Second pair of eyes",
         "Reads what is handed in, mends it and publishes it.",
         {**dict.fromkeys(("see-draft", "edit", "edit-live", "publish", "retire", "history", "restore"), "all")},
         {},
-        ("desk.open", "discussion.moderate"),
+        ("desk.open", "content.open", "discussion.open", "discussion.moderate"),
     ),
     Starter(
         "Picture shelf",

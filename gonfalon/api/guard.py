@@ -37,7 +37,7 @@ from gonfalon.api.problems import (
 from gonfalon.content.nodes import Place, place
 from gonfalon.core import Decision, Question
 from gonfalon.core.model.tree import Target
-from gonfalon.core.model.vocabulary import OVER_ALL_NODES, TREES, WHOLE_BRANCH
+from gonfalon.core.model.vocabulary import DESK_OPEN, OVER_ALL_NODES, SECTION_OF_TREE, TREES, WHOLE_BRANCH
 from gonfalon.viewpoint.cookie import Cookie
 from gonfalon.viewpoint.session import Session
 from gonfalon.viewpoint.viewpoint import Viewpoint
@@ -128,20 +128,34 @@ class May:
 
 
 @dataclass(frozen=True, slots=True)
+class Within:
+    """A section of the desk, and in it whatever else is asked."""
+
+    section: str
+    door: "May | On | None" = None
+    while_looking: bool = False
+
+    def pass_through(self, session: Session, arguments: Mapping[str, Any]) -> Place | None:
+        for opening in (DESK_OPEN, self.section):
+            May(opening).pass_through(session, {})
+        return self.door.pass_through(session, arguments) if self.door else None
+
+
+@dataclass(frozen=True, slots=True)
 class On:
     """An action on the node the route names. A node that may not be seen is as good as not there."""
 
     action: str
     desk: bool = False
-    """Whether it is asked on the desk, whose sections must then be open (for media, that one too)."""
+    """Whether it is asked on the desk: then that must be open, with the section of the node's tree."""
     while_looking: bool = False
 
     def pass_through(self, session: Session, arguments: Mapping[str, Any]) -> Place:
         if self.desk:
-            May("desk.open").pass_through(session, arguments)
+            May(DESK_OPEN).pass_through(session, {})
         place = place_of(arguments["node"])
-        if self.desk and place.target.tree == "media":
-            May("media.open").pass_through(session, arguments)
+        if self.desk:
+            May(SECTION_OF_TREE[place.target.tree]).pass_through(session, {})
         ask(session.viewpoint, "see", place.target)
         if self.action != "see":
             ask(session.viewpoint, self.action, place.target)

@@ -192,10 +192,18 @@ class InSight(NamedTuple):
 
 def in_sight(engine: Engine, who: Who, at: datetime) -> InSight:
     """What `who` may be told of the nodes; of media only where that section is open to them."""
-    tree = engine.tree
     whole = engine.survey([who], None, ["see"], at)[0, :, 0]
     if not engine.decide(Question(who, "media.open", at=at)).allow:
-        whole = whole & ~tree.having("tree", frozenset({"media"}))
+        whole = whole & ~engine.tree.having("tree", frozenset({"media"}))
+    return _told(engine.tree, whole)
+
+
+def without(tree: Tree, sight: InSight, closed: str) -> InSight:
+    """The same but for one of the trees."""
+    return _told(tree, sight.whole & ~tree.having("tree", frozenset({closed})))
+
+
+def _told(tree: Tree, whole: Bools) -> InSight:
     seen = [tree.nodes[i] for i in whole.nonzero()[0].tolist()]
     named = {node.id for node in seen}
     for node in seen:

@@ -21,11 +21,12 @@ from gonfalon.access.holders import Holders
 from gonfalon.access.policy_changes import as_of
 from gonfalon.access.sight import EVERYTHING, Sight
 from gonfalon.access.snapshot import Snapshot, current
-from gonfalon.content.nodes import Content, InSight, cached_in_sight, content, engine_over, in_sight
+from gonfalon.content.nodes import Content, InSight, cached_in_sight, content, engine_over, in_sight, without
 from gonfalon.core import Engine, Question
 from gonfalon.core.bulk.survey import Surveyor
 from gonfalon.core.model.policy import Policy
 from gonfalon.core.model.question import HypotheticalSubject, Who
+from gonfalon.core.model.vocabulary import SECTION_OF_TREE
 
 
 @dataclass(frozen=True, eq=False)
@@ -101,6 +102,13 @@ class Viewpoint:
         if self.proposed is not None:
             return in_sight(self.engine, self.subject, self.at)
         return cached_in_sight(self.engine, self.subject, self.at)
+
+    @cached_property
+    def on_desk(self) -> InSight:
+        """Those of them that the desk shows, where its content is closed none of that."""
+        if self.snapshot.engine.decide(Question(self.subject, SECTION_OF_TREE["content"], at=self.at)).allow:
+            return self.in_sight
+        return without(self.nodes.tree, self.in_sight, "content")
 
     @property
     def sees_all_nodes(self) -> bool:

@@ -20,6 +20,7 @@ from gonfalon.access.snapshot import raise_version
 from gonfalon.accounts.models import Account, Group
 from gonfalon.clock import now
 from gonfalon.content.models import Node, Site, Topic
+from gonfalon.core.model.vocabulary import SECTIONS
 from gonfalon.demo.builder import load
 from gonfalon.verify.models import AccessRequest, Expectation
 from tests.api.support import PASSWORD, Asking, forget
@@ -89,14 +90,18 @@ def ines(ask) -> Asking:
 
 @pytest.fixture
 def lone(ask, odile):
-    """`lone("roster.see")` asks as somebody who has that duty and nothing else but what everyone has."""
+    """`lone("roster.see")` asks as somebody who has that duty and nothing else but what everyone has.
+
+    Whoever has the desk has all of its sections but media.
+    """
     Account.objects.create(id="lone", name="Lone Reader", email="lone@skerrow.example", password="x")
     Role.objects.create(key="lone", name="Lone", colour="azure", pattern="plain", position=99)
     Assignment.objects.create(id="lone", role_id="lone", account_id="lone", scope={})
 
     def asking(*duties: str) -> Asking:
+        said = {*duties, *((set(SECTIONS) - {"media.open"}) if "desk.open" in duties else ())}
         Answer.objects.filter(role="lone").delete()
-        Answer.objects.bulk_create(Answer(role_id="lone", capability=duty, says="yes") for duty in set(duties))
+        Answer.objects.bulk_create(Answer(role_id="lone", capability=duty, says="yes") for duty in said)
         raise_version()
         return ask("lone")
 

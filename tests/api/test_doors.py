@@ -8,7 +8,7 @@ import pytest
 from gonfalon.access.models import Answer, Assignment, Role
 from gonfalon.access.snapshot import current, raise_version
 from gonfalon.accounts.models import Account
-from gonfalon.api.guard import Anyone, Arrived, May, On, SignedIn
+from gonfalon.api.guard import Anyone, Arrived, May, On, SignedIn, Within
 from gonfalon.clock import now
 from gonfalon.content.nodes import content, engine_over
 from gonfalon.core import Question
@@ -74,6 +74,10 @@ def opens(door, who, arguments) -> bool:
         return True
     if isinstance(door, SignedIn | Arrived):
         return who is not None
+    if isinstance(door, Within):
+        section = [Question(who, c, at=at) for c in ("desk.open", door.section)]
+        open = who is not None and all(engine.decide(question).allow for question in section)
+        return open and (door.door is None or opens(door.door, who, arguments))
     if isinstance(door, May):
         asked = [Question(who, c, at=at, site=arguments.get("site")) for c in door.capabilities]
         return who is not None and any(engine.decide(question).allow for question in asked)
@@ -83,7 +87,7 @@ def opens(door, who, arguments) -> bool:
     target = engine.tree.target(arguments["node"])
     asked = [Question(who, action, target, at) for action in {"see", door.action}]
     if door.desk:
-        asked += [Question(who, c, at=at) for c in ("desk.open", *(["media.open"] if target.tree == "media" else []))]
+        asked += [Question(who, c, at=at) for c in ("desk.open", f"{target.tree}.open")]
     return all(engine.decide(question).allow for question in asked)
 
 
@@ -132,7 +136,8 @@ def test_a_duty_for_one_site_opens_that_site_alone(ask):
     Account.objects.create(id="lone", name="Lone", email="lone@skerrow.example", password="x")
     Role.objects.create(key="lone", name="Lone", colour="azure", pattern="plain", position=99)
     Assignment.objects.create(id="lone", role_id="lone", account_id="lone", scope={"sites": ["harbour"]})
-    Answer.objects.create(role_id="lone", capability="listing.settings", says="yes")
+    duties = ("listing.settings", "desk.open", "settings.open")
+    Answer.objects.bulk_create(Answer(role_id="lone", capability=duty, says="yes") for duty in duties)
     raise_version()
     lone: Asking = ask("lone")
     ok(lone.get("sites/harbour/listing"))

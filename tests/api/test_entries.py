@@ -213,6 +213,10 @@ WRITES = {
         lambda odile: odile.patch("accounts/ines", {"profile": {"telephone": "7"}}, **account_tag(odile)),
         "account.changed",
     ),
+    ("desk/people/<slug:account>", "patch"): (
+        lambda odile: odile.patch("desk/people/ines", {"profile": {"telephone": "7"}}, **account_tag(odile)),
+        "account.changed",
+    ),
     ("accounts/<slug:account>/new-address", "delete"): (
         lambda odile: address_waits("ines") and odile.delete("accounts/ines/new-address"),
         "account.address-let-go",

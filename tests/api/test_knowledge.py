@@ -56,6 +56,8 @@ GETS: dict[str, list[dict[str, str]]] = {
     "desk/pages/{node}/since-public": [{}],
     "desk/pages/{node}/versions": [{}],
     "desk/pages/{node}/versions/{number}": [{}],
+    "desk/people": [{}],
+    "desk/people/{account}": [{}],
     "desk/waiting": [{}],
     "desk/children": [{}, {"tree": "media"}],
     "desk/children/{node}": [{}],

@@ -9,6 +9,7 @@ import sys
 from io import StringIO
 
 import pytest
+from django.core.checks import CheckMessage
 from django.core.management import CommandError, call_command
 
 from gonfalon.access.management.commands import keyholder
@@ -57,18 +58,28 @@ class TestKeyholder:
         assert not Account.objects.filter(email="new@skerrow.example").exists()
 
 
+MEANT = ("/roles/cafe-tenant/", "/roles/competitor/", "/roles/season-intern/")
+"""Roles of the harbour that somebody made too wide or too narrow, for one to find."""
+
+
+def warned() -> list[CheckMessage]:
+    """What is told of the harbour but for what it has for one to find."""
+    told = installation_is_a_policy(databases=["default"])
+    return [message for message in told if not message.msg.startswith(MEANT)]
+
+
 class TestChecks:
     def test_the_harbour_passes(self):
-        assert installation_is_a_policy(databases=["default"]) == []
+        assert warned() == []
 
     def test_no_keyholder_is_warned_of(self):
         Account.objects.filter(keyholder=True).update(state="disabled")
-        [warning] = installation_is_a_policy(databases=["default"])
+        [warning] = warned()
         assert warning.id == "gonfalon.W001"
 
     def test_a_missing_baseline_role_is_told(self):
         Role.objects.filter(pk="signed-in").update(baseline="")
-        [error] = installation_is_a_policy(databases=["default"])
+        [error] = warned()
         assert (error.id, "signed-in" in error.msg) == ("gonfalon.W002", True)
 
     def test_what_the_rules_cannot_read_is_an_error_at_its_place(self):
@@ -81,7 +92,7 @@ class TestChecks:
 
     def test_what_can_hardly_be_meant_is_a_warning(self):
         Limit.objects.filter(pk="limit-10").update(subject_id="odile")
-        [warning] = installation_is_a_policy(databases=["default"])
+        [warning] = warned()
         assert (warning.id, "keyholder" in warning.msg) == ("gonfalon.W001", True)
 
     def test_without_a_database_nothing_is_asked(self):

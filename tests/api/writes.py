@@ -210,6 +210,7 @@ WRITES = [
     Write("let_address_go", "delete", "accounts/ines/new-address", before=address_waits("ines")),
     Write("let_own_address_go", "delete", "me/new-address", before=address_waits("odile")),
     Write("change_account", "patch", "accounts/ines", {"name": "Ines Marrow-Holm"}, tag="accounts/ines"),
+    Write("change_profile", "patch", "desk/people/ines", {"profile": {"work": "Sails"}}, tag="desk/people/ines"),
     Write("address", "post", "accounts/address", {"email": "pia@skerrow.example"}),
     Write("disable_account", "post", "accounts/ines/disable",
           {"pages_to": "noor", "roles_to": "noor", "reviews_to": None}),

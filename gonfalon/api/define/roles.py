@@ -30,6 +30,7 @@ from gonfalon.api.names import NameField
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import ChangedMeanwhile, Conflict, Invalid, NotFound
 from gonfalon.api.shapes import RiskShape, RoleShape
+from gonfalon.core.checks.sections import sections_amiss
 from gonfalon.core.decide.grants import RoleResolver
 from gonfalon.inputs import Input
 from gonfalon.ledger.models import Change, record
@@ -177,6 +178,13 @@ def _held(role: models.Role, viewpoint: Viewpoint) -> dict[str, Any]:
     }
 
 
+class SectionAmissShape(serializers.Serializer):
+    """A section of the desk that a role opens with nothing to do in it, or gives something for and leaves closed."""
+
+    section = serializers.CharField()
+    shut = serializers.ListField(child=serializers.CharField(), help_text="What is given for it; empty if it is open.")
+
+
 class BoardShape(serializers.Serializer):
     role = RoleShape()
     cells = CellShape(many=True)
@@ -188,6 +196,7 @@ class BoardShape(serializers.Serializer):
     facets = ListShape(many=True)
     shipped = serializers.DictField(child=serializers.CharField(), allow_null=True)
     risks = RiskShape(many=True)
+    sections = SectionAmissShape(many=True)
 
 
 class RoleView(GuardedView):
@@ -211,6 +220,7 @@ class RoleView(GuardedView):
             "cells": [board.cell(capability) for capability in catalogue.capabilities()],
             "outcomes": board.outcomes,
             "risks": [risk._asdict() for risk in risks_of(role, says, catalogue)],
+            "sections": [amiss._asdict() for amiss in sections_amiss(role, says)],
             "shipped": row.shipped,
             "components": part_list(role, policy, proposed, None),
             "facets": [part_list(role, policy, proposed, component) for component in catalogue.components],

@@ -22,6 +22,7 @@ from gonfalon.content.nodes import ancestors, as_target
 from gonfalon.content.removed import standing, standing_branches
 from gonfalon.core import Question
 from gonfalon.core.model.tree import Target
+from gonfalon.core.model.vocabulary import SECTION_OF_TREE
 from gonfalon.inputs import Input
 from gonfalon.viewpoint.viewpoint import Viewpoint
 from gonfalon.work import NODES, POLICY
@@ -149,13 +150,13 @@ class EmptyView(GuardedView):
 
 
 def _seen_entry(viewpoint: Viewpoint, node: str) -> Removed:
-    """A branch in the bin that whoever asks would see where it stood. Raises NotFound, and Refused for closed media."""
+    """A branch in the bin that whoever asks would see where it stood. Raises NotFound, and Refused where its section is
+    closed."""
     entry = Removed.objects.select_related("node").filter(pk=node).first()
     if entry is None:
         raise NotFound
     stood = standing(entry)
-    if stood.tree == "media":
-        require(viewpoint, "media.open")
+    require(viewpoint, SECTION_OF_TREE[stood.tree])
     ask(viewpoint, "see", stood)
     return entry
 
@@ -200,7 +201,7 @@ def _asked(viewpoint: Viewpoint, entry: Removed) -> tuple[bool, bool]:
     def may(action: str, target: Target | None = None, site: str | None = None) -> bool:
         return decide(viewpoint, Question(viewpoint.who, action, target, viewpoint.at, site=site), trail=False).allow
 
-    if not may("see", stood) or (stood.tree == "media" and not may("media.open")):
+    if not may("see", stood) or not may(SECTION_OF_TREE[stood.tree]):
         return False, False
     return may("restore", stood), may("bin.empty", site=stood.site)
 

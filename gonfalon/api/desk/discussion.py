@@ -7,7 +7,7 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from gonfalon.api.guard import GuardedView, On, decide, target_of
+from gonfalon.api.guard import GuardedView, On, Within, decide, target_of
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import NotFound
 from gonfalon.content.models import Post
@@ -35,7 +35,7 @@ class PostChangeInput(Input):
 
 
 class PostsView(GuardedView):
-    doors = {"get": On("see", desk=True)}
+    doors = {"get": Within("discussion.open", On("see", desk=True))}
 
     @extend_schema(responses=PostShape(many=True), operation_id="posts", parameters=PAGED)
     def get(self, request: Request, node: str) -> Response:
@@ -49,7 +49,7 @@ class PostsView(GuardedView):
 
 
 class PostView(GuardedView):
-    doors = {"patch": On(MODERATE, desk=True)}
+    doors = {"patch": Within("discussion.open", On(MODERATE, desk=True))}
     locks = {"patch": (POLICY.shared, NODES.shared, RowLock("content.Post", "post"))}
 
     @extend_schema(request=PostChangeInput, responses=PostShape, operation_id="moderate")

@@ -7,7 +7,7 @@ from rest_framework.response import Response
 
 from gonfalon.api.desk.sites import site_named
 from gonfalon.api.etag import ETAG, TAGGED, etag, expected_version
-from gonfalon.api.guard import GuardedView, May, On
+from gonfalon.api.guard import GuardedView, May, On, Within
 from gonfalon.api.problems import ChangedMeanwhile
 from gonfalon.content.listing import listing_of, save_listing
 from gonfalon.content.models import Node, Site
@@ -55,7 +55,7 @@ class PageListingView(_ListingView):
 
 
 class SiteListingView(_ListingView):
-    doors = {"get": May("listing.settings"), "put": May("listing.settings")}
+    doors = dict.fromkeys(("get", "put"), Within("settings.open", May("listing.settings")))
     locks = {"put": (POLICY.shared, RowLock("content.Site", "site"))}
 
     @extend_schema(responses=ListingShape, operation_id="site_listing", parameters=[ETAG])

@@ -63,7 +63,7 @@ class LocksView(GuardedView):
 
     def _in_branch(self, request: Request, lock: Lock) -> bool:
         tree, branch = self.viewpoint.nodes.tree, request.query_params.get("branch")
-        if lock.node not in self.viewpoint.sight.nodes or lock.node not in tree:
+        if lock.node not in self.viewpoint.on_desk.named or lock.node not in tree:
             return False
         if branch and branch not in tree.path(lock.node):
             return False

@@ -25,6 +25,7 @@ from gonfalon.content.nodes import Place, ancestors, as_target
 from gonfalon.content.page_input import BadInput, Writer, read_changes
 from gonfalon.core import Question
 from gonfalon.core.model.tree import Target
+from gonfalon.core.model.vocabulary import SECTION_OF_TREE
 from gonfalon.inputs import Input
 from gonfalon.ledger.models import By
 from gonfalon.viewpoint.viewpoint import Viewpoint
@@ -228,8 +229,8 @@ def seen_node(viewpoint: Viewpoint, id: str, pointer: str) -> Node:
     row = Node.objects.filter(pk=id).first()
     if row is not None:
         question = Question(viewpoint.who, "see", as_target(row, ancestors(row)), viewpoint.at)
-        media = viewpoint.catalogue.type(row.type).tree != "media" or may(viewpoint, "media.open")
-        if media and decide(viewpoint, question, trail=False).allow:
+        section = SECTION_OF_TREE[viewpoint.catalogue.type(row.type).tree]
+        if may(viewpoint, section) and decide(viewpoint, question, trail=False).allow:
             return row
     raise Invalid({pointer: "There is no such page."})
 

@@ -11,7 +11,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from gonfalon.api.etag import ETAG, TAGGED, etag, expected_version
-from gonfalon.api.guard import GuardedView, May
+from gonfalon.api.guard import GuardedView, May, Within
 from gonfalon.api.names import NameField
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.people import LANGUAGES
@@ -91,7 +91,10 @@ class BeginInput(Input):
 
 
 class SitesView(GuardedView):
-    doors = {"get": May("desk.open", "roster.see", "limits.set", "site.settings"), "post": May("site.settings")}
+    doors = {
+        "get": May("desk.open", "roster.see", "limits.set", "site.settings"),
+        "post": Within("settings.open", May("site.settings")),
+    }
     locks = {"post": (POLICY, NODES)}
 
     @extend_schema(responses=SiteShape(many=True), operation_id="sites", parameters=PAGED)
@@ -111,7 +114,7 @@ class SitesView(GuardedView):
 
 
 class SiteView(GuardedView):
-    doors = {"get": May("site.settings"), "patch": May("site.settings")}
+    doors = dict.fromkeys(("get", "patch"), Within("settings.open", May("site.settings")))
     locks = {"patch": (POLICY.shared, NODES)}
 
     @extend_schema(responses=SiteSettingsShape, operation_id="site", parameters=[ETAG])
@@ -139,7 +142,7 @@ class SiteView(GuardedView):
 
 
 class SiteOrderView(GuardedView):
-    doors = {"put": May("site.settings")}
+    doors = {"put": Within("settings.open", May("site.settings"))}
     locks = {"put": (POLICY.shared, NODES.shared)}
 
     @extend_schema(request=OrderInput, responses={204: None}, operation_id="order_sites")

@@ -127,7 +127,7 @@ def _mine(viewpoint: Viewpoint) -> list[Node]:
 
 def _in_sight(viewpoint: Viewpoint, id: str) -> bool:
     tree = viewpoint.nodes.tree
-    return id in tree and bool(viewpoint.in_sight.whole[tree.index[id]])
+    return id in tree and bool(viewpoint.on_desk.whole[tree.index[id]])
 
 
 def _own_draft(row: Node) -> bool:

@@ -8,7 +8,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from gonfalon.api.etag import ETAG, TAGGED, etag, expected_version
-from gonfalon.api.guard import GuardedView, May, require
+from gonfalon.api.guard import GuardedView, May, Within, require
 from gonfalon.api.names import NameField
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import ChangedMeanwhile, Conflict, Invalid, NotFound
@@ -48,7 +48,10 @@ class TopicUsesShape(serializers.Serializer):
 
 
 class TopicsView(GuardedView):
-    doors = {"get": May("desk.open", "roster.see", "roles.assign", "limits.set"), "post": May("topics.add")}
+    doors = {
+        "get": May("desk.open", "roster.see", "roles.assign", "limits.set"),
+        "post": Within("topics.open", May("topics.add")),
+    }
     locks = {"post": (POLICY,)}
 
     @extend_schema(responses=TopicShape(many=True), operation_id="topics", parameters=PAGED)
@@ -76,9 +79,9 @@ class _Ending(GuardedView):
 
 class TopicView(_Ending):
     doors = {
-        "get": May("topics.rename", "topics.remove"),
-        "patch": May("topics.rename"),
-        "delete": May("topics.remove"),
+        "get": Within("topics.open", May("topics.rename", "topics.remove")),
+        "patch": Within("topics.open", May("topics.rename")),
+        "delete": Within("topics.open", May("topics.remove")),
     }
     locks = {"patch": (POLICY,), "delete": (POLICY, NODES)}
 
@@ -113,7 +116,7 @@ class TopicView(_Ending):
 
 
 class MergeView(_Ending):
-    doors = {"post": May("topics.remove")}
+    doors = {"post": Within("topics.open", May("topics.remove"))}
     locks = {"post": (POLICY, NODES)}
 
     @extend_schema(request=MergeInput, responses=TopicShape, operation_id="merge_topic")

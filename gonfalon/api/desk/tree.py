@@ -8,9 +8,10 @@ from drf_spectacular.utils import OpenApiParameter, extend_schema, extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
 
-from gonfalon.api.guard import May
+from gonfalon.api.guard import May, may
 from gonfalon.api.paging import PAGED
 from gonfalon.api.tree import Children, Found, Part, RowShape, Way
+from gonfalon.content.nodes import InSight
 
 TREE = OpenApiParameter("tree", str, enum=["content", "media"])
 FIND = [
@@ -23,6 +24,9 @@ FIND = [
 ]
 
 
+SAYING_WHERE = ("roles.assign", "limits.set")
+
+
 class TreeRowShape(RowShape):
     site = serializers.CharField(allow_null=True)
     may_edit = serializers.BooleanField()
@@ -33,7 +37,13 @@ class TreeRowShape(RowShape):
 class DeskRows(Part):
     """Nodes with what whoever asks may do with them."""
 
-    doors = {"get": May("desk.open", "roles.assign", "limits.set")}
+    doors = {"get": May("desk.open", *SAYING_WHERE)}
+
+    @property
+    def sight(self) -> InSight:
+        """Of content too only where that section is open, but for those who say where something is given or limited."""
+        says_where = any(may(self.viewpoint, duty) for duty in SAYING_WHERE)
+        return self.viewpoint.in_sight if says_where else self.viewpoint.on_desk
 
     def rows(self, request: Request, positions: Sequence[int]) -> list[dict[str, Any]]:
         viewpoint = self.viewpoint

@@ -76,7 +76,7 @@ class SincePublicView(GuardedView):
 
 def waiting(viewpoint: Viewpoint) -> list[str]:
     """The pages in review that whoever asks sees and may publish, those handed in first before the others."""
-    tree, seen = viewpoint.nodes.tree, viewpoint.in_sight.whole
+    tree, seen = viewpoint.nodes.tree, viewpoint.on_desk.whole
     in_review = Node.objects.filter(state=Node.State.REVIEW).order_by("saved_at", "pk").values_list("pk", flat=True)
     handed_in = [id for id in in_review if id in tree and seen[tree.index[id]]]
     if not handed_in:

@@ -11,6 +11,7 @@ from rest_framework.response import Response
 from gonfalon.access.models import Role
 from gonfalon.accounts.models import Account, Group
 from gonfalon.api.guard import GuardedView, SignedIn, may
+from gonfalon.core.model.vocabulary import DESK_OPEN
 
 MOST = 8
 """Of each kind."""
@@ -53,13 +54,13 @@ class FindView(GuardedView):
                 accounts = accounts.filter(Q(name__icontains=word) | Q(email__icontains=word))
             rows = accounts.order_by("name").values_list("id", "name", "email")[:MOST]
             found += [{"kind": "account", "id": id, "name": name, "note": email} for id, name, email in rows]
-        if may(self.viewpoint, "desk.open"):
+        if may(self.viewpoint, DESK_OPEN):
             found += self._pages(words)
         return Response(found)
 
     def _pages(self, words: list[str]) -> list[dict[str, Any]]:
         """Pages in sight; of one known by name alone, not even its kind is told."""
-        nodes, sight = self.viewpoint.nodes, self.viewpoint.in_sight
+        nodes, sight = self.viewpoint.nodes, self.viewpoint.on_desk
         pages = (
             (n.id, nodes.titles[n.id], n.type if sight.whole[i] else "")
             for i, n in enumerate(nodes.tree.nodes)

@@ -20,7 +20,7 @@ from gonfalon.content.nodes import InSight, ancestors, as_target
 from gonfalon.core import Question
 from gonfalon.core.bulk.survey import CODE, REASONS
 from gonfalon.core.model.tree import Target
-from gonfalon.core.model.vocabulary import ACTIONS, Reason
+from gonfalon.core.model.vocabulary import ACTIONS, SECTION_OF_TREE, TREES, Reason
 from gonfalon.viewpoint.session import Session
 from gonfalon.viewpoint.viewpoint import Viewpoint
 
@@ -43,7 +43,7 @@ class _XrayRows(DeskRows):
 
     @cached_property
     def sight(self) -> InSight:
-        theirs, mine = _standing(self.session).in_sight, self.session.actors_viewpoint.in_sight
+        theirs, mine = _standing(self.session).on_desk, self.session.actors_viewpoint.in_sight
         return InSight(theirs.whole | mine.whole, theirs.named | mine.named)
 
     def wanted(self, request: Request) -> str:
@@ -52,9 +52,10 @@ class _XrayRows(DeskRows):
 
     def rows(self, request: Request, positions: Sequence[int]) -> list[dict[str, Any]]:
         viewpoint, mine = self.viewpoint, self.session.actors_viewpoint.in_sight.whole
-        reasons = viewpoint.survey.reasons(viewpoint.who, ["see", "edit"], viewpoint.at)
+        reasons, tree = viewpoint.survey.reasons(viewpoint.who, ["see", "edit"], viewpoint.at), viewpoint.nodes.tree
+        shut = {tree: closed for tree in TREES if (closed := _section_closed(viewpoint, tree))}
         return [
-            row | {"closed": _closed(*reasons[i].tolist()) if mine[i] else None}
+            row | {"closed": (shut.get(tree.nodes[i].tree) or _closed(*reasons[i].tolist())) if mine[i] else None}
             for i, row in zip(positions, super().rows(request, positions), strict=True)
         ]
 
@@ -81,6 +82,12 @@ class XrayWayView(_XrayRows, Way):
 @extend_schema_view(get=extend_schema(responses=XrayRowShape(many=True), operation_id="xray_found", parameters=FIND))
 class XrayFoundView(_XrayRows, Found):
     """The first 200 nodes whose titles hold some words, or those of some ids, with what is above; closed or not."""
+
+
+def _section_closed(viewpoint: Viewpoint, tree: str) -> dict[str, Any] | None:
+    """Why nothing of a tree is there for them on the desk, if it is not."""
+    answer = decide(viewpoint, Question(viewpoint.who, SECTION_OF_TREE[tree], at=viewpoint.at), trail=False)
+    return None if answer.allow else {"seen": False, "reason": str(answer.reason)}
 
 
 def _closed(see: int, edit: int) -> dict[str, Any] | None:

@@ -5,6 +5,8 @@ for finding in review(policy): print(finding)      # a pointer into the document
 
 from collections.abc import Iterator, Sequence
 
+from gonfalon.core.checks.sections import sections_amiss
+from gonfalon.core.decide.grants import RoleResolver
 from gonfalon.core.document.errors import Fault, pointer
 from gonfalon.core.model.policy import Assignment, Delegation, DirectGrant, Limit, Policy, Scope, Subject
 from gonfalon.core.model.vocabulary import BARRED, PROFILE, WITHHELD, Effect, Kind
@@ -14,6 +16,7 @@ def review(policy: Policy) -> list[Fault]:
     """Every warning, in the order of the document. Positions are those of `write_policy`'s lists."""
     return [
         *_keyholders(policy),
+        *_sections(policy),
         *_assignments(policy),
         *_direct_grants(policy),
         *_delegations(policy),
@@ -24,6 +27,17 @@ def review(policy: Policy) -> list[Fault]:
 def _keyholders(policy: Policy) -> Iterator[Fault]:
     if not any(a.keyholder and a.state == "active" for a in policy.accounts.values()):
         yield Fault("/accounts", "no active account is a keyholder")
+
+
+def _sections(policy: Policy) -> Iterator[Fault]:
+    says = RoleResolver(policy)
+    for role in policy.roles:
+        for section, shut in sections_amiss(role, says):
+            path = ("roles", role, "grants", shut[0] if shut else section)
+            if shut:
+                yield Fault(pointer(path), f"{_are(shut)} given for a section that is closed: {section} is not given")
+            else:
+                yield Fault(pointer(path), "this opens a section without anything to do in it")
 
 
 def _assignments(policy: Policy) -> Iterator[Fault]:
@@ -66,10 +80,13 @@ def _scope(given: Assignment | DirectGrant | Delegation, path: Sequence[str | in
 
 
 def _never_sitewide(capabilities: Sequence[str], what: str) -> str:
+    counts = "never count: they are" if len(capabilities) > 1 else "never counts: it is"
+    return f"{_are(capabilities)} {what} here and {counts} about the whole site"
+
+
+def _are(capabilities: Sequence[str]) -> str:
     *others, last = capabilities
-    if others:
-        return f"{', '.join(others)} and {last} are {what} here and never count: they are about the whole site"
-    return f"{last} is {what} here and never counts: it is about the whole site"
+    return f"{', '.join(others)} and {last} are" if others else f"{last} is"
 
 
 def _never_covers(policy: Policy, d: DirectGrant) -> str | None:

@@ -1,5 +1,6 @@
 """The fixed words of the access rules: kinds, verbs, actions, extents, reasons (§1, §2, §4)."""
 
+from collections.abc import Mapping
 from enum import IntEnum, StrEnum
 
 
@@ -104,6 +105,19 @@ TREES = ("content", "media")
 FIELD_MARKS = ("see-own", "see-all", "change-own", "change-all", "fill")
 """What a role's row in a field's table may say (§5)."""
 FACETS = ("wording", "media", "links", "style", "layout", "code")
+
+DESK_OPEN = "desk.open"
+SECTION_OF_TREE: Mapping[str | None, str] = {"content": "content.open", "media": "media.open", None: "accounts.open"}
+"""The section of the desk where one works on what lies in a tree; profiles lie in none."""
+SECTION_OF_DUTY: Mapping[str, str] = {
+    "listing.edit": "content.open",
+    "discussion.moderate": "discussion.open",
+    **dict.fromkeys(("topics.add", "topics.rename", "topics.remove"), "topics.open"),
+    **dict.fromkeys(("site.settings", "listing.settings"), "settings.open"),
+}
+"""The section of the desk where one does what a duty is about."""
+SECTIONS = ("content.open", "media.open", "discussion.open", "topics.open", "accounts.open", "settings.open")
+"""The sections of the desk, in their order; each lies within the desk, `desk.open`."""
 
 LOCKS_OPEN = "locks.open"
 FIELDS_PRIVATE = "fields.private"

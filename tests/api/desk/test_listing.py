@@ -52,7 +52,8 @@ def test_listing_settings_are_apart_from_listing_texts(ask):
 
 
 def test_listing_settings_may_be_given_for_one_site(odile, ask):
-    apply(odile, EDIT | {"capability": "listing.settings", "says": "yes"})
+    for duty in ("listing.settings", "settings.open"):
+        apply(odile, EDIT | {"capability": duty, "says": "yes"})
     apply(
         odile,
         {

@@ -67,16 +67,16 @@ def test_each_is_a_duty_of_its_own(currents, lone):
     }
     for duty, do in doing.items():
         for other in doing:
-            assert (do(lone(other)).status_code < 300) == (duty == other), (duty, other)
+            assert (do(lone(other, "desk.open")).status_code < 300) == (duty == other), (duty, other)
 
 
 def test_what_is_given_only_about_it_is_taken_by_whoever_gives_roles(currents, lone):
-    refused(lone("topics.remove").delete("topics/currents"), "not-granted")
-    refused(lone("topics.remove").post("topics/currents/merge", {"into": "currents"}), "conflict", 409)
-    assert lone("topics.remove", "roles.assign").delete("topics/currents").status_code == 204
+    refused(lone("topics.remove", "desk.open").delete("topics/currents"), "not-granted")
+    refused(lone("topics.remove", "desk.open").post("topics/currents/merge", {"into": "currents"}), "conflict", 409)
+    assert lone("topics.remove", "desk.open", "roles.assign").delete("topics/currents").status_code == 204
 
 
 def test_letting_more_be_about_what_something_is_given_about_is_for_whoever_gives_roles(currents, lone, odile):
     ok(odile.post("topics", {"name": "Plain"}), 201)
-    refused(lone("topics.remove").post("topics/plain/merge", {"into": "currents"}), "not-granted")
-    ok(lone("topics.remove", "roles.assign").post("topics/plain/merge", {"into": "currents"}))
+    refused(lone("topics.remove", "desk.open").post("topics/plain/merge", {"into": "currents"}), "not-granted")
+    ok(lone("topics.remove", "desk.open", "roles.assign").post("topics/plain/merge", {"into": "currents"}))

@@ -65,7 +65,7 @@ class TestScopes:
         assert warned(roles=roles, assignments=[give(scope=scope(sites=["quay"]))]) == {}
 
     def test_several_of_one_role_are_told_together(self):
-        writer = {"roles.define": "yes", "impersonate.start": "yes", "desk.open": "yes"}
+        writer = {"roles.define": "yes", "impersonate.start": "yes", "desk.open": "yes", "berth.edit": "own"}
         told = warned(roles={"writer": writer}, assignments=[give(scope=scope(branches=["moorings"]))])
         assert told == {
             "/assignments/0/scope": "impersonate.start and roles.define are given here and never count: "

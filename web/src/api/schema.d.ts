@@ -1251,6 +1251,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/desk/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Those active people by name whose profile one may see. One query, and one answer each. */
+        get: operations["profiles"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/desk/people/{account}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description One profile, as far as one sees it. */
+        get: operations["profile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** @description Save fields of a profile; each is asked of the rules. */
+        patch: operations["change_profile"];
+        trace?: never;
+    };
     "/api/desk/waiting": {
         parameters: {
             query?: never;
@@ -3040,6 +3075,7 @@ export interface components {
                 [key: string]: string;
             } | null;
             risks: components["schemas"]["RiskShape"][];
+            sections: components["schemas"]["SectionAmissShape"][];
         };
         /** @description A branch by name; all those out of sight together are one without an id. */
         BranchShape: {
@@ -4483,6 +4519,13 @@ export interface components {
             state?: "approved" | "rejected";
         };
         /** @description A body, or a part of one: a key that is not known is refused by its name. */
+        PatchedProfileInputRequest: {
+            /** @description Values by field; one left out stays. */
+            profile?: {
+                [key: string]: unknown;
+            };
+        };
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         PatchedRoleChangeInputRequest: {
             name?: string;
             description?: string;
@@ -4579,6 +4622,18 @@ export interface components {
             may_change: boolean;
             /** @description Whether everybody must fill it in. */
             asked: boolean;
+        };
+        ProfileRowShape: {
+            id: string;
+            name: string;
+            portrait: string | null;
+        };
+        /** @description Who somebody is, as far as whoever asks sees their profile. */
+        ProfileShape: {
+            id: string;
+            name: string;
+            portrait: string | null;
+            profile: components["schemas"]["ProfileFieldShape"][];
         };
         /** @description Steps; none in all where nothing long is under way. */
         ProgressShape: {
@@ -4923,6 +4978,12 @@ export interface components {
         /** @description A body, or a part of one: a key that is not known is refused by its name. */
         SecretInputRequest: {
             secret: string;
+        };
+        /** @description A section of the desk that a role opens with nothing to do in it, or gives something for and leaves closed. */
+        SectionAmissShape: {
+            section: string;
+            /** @description What is given for it; empty if it is open. */
+            shut: string[];
         };
         SentenceShape: {
             role: components["schemas"]["RoleTagShape"] | null;
@@ -8263,6 +8324,109 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PageShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    profiles: {
+        parameters: {
+            query?: {
+                limit?: number;
+                offset?: number;
+                words?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProfileRowShape"][];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    profile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                account: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    /** @description Its version, for If-Match. */
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProfileShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    change_profile: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The ETag of what was edited; without it the answer is 428, with another one 412. */
+                "If-Match": string;
+            };
+            path: {
+                account: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedProfileInputRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    /** @description Its version, for If-Match. */
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProfileShape"];
                 };
             };
             /** @description A refusal or an error */
