@@ -7,9 +7,10 @@ given = newly_given(before, after, catalogue)           # what a change of polic
 from collections.abc import Iterator
 from typing import NamedTuple
 
-from gonfalon.access.catalogue import MARKUP_PREFIX, Catalogue
+from gonfalon.access.catalogue import MARKUP_PREFIX, VERB_WORDS, Catalogue
 from gonfalon.core.decide.grants import RoleResolver, allows_component, allows_facet, gives
 from gonfalon.core.model.policy import Policy
+from gonfalon.core.model.vocabulary import PROFILE, Extent
 
 TOGETHER = (
     (("roles.define", "roles.assign"), "Holders can widen any role and give it to themselves: they can do everything."),
@@ -35,6 +36,8 @@ def risks_of(role: str, says: RoleResolver, catalogue: Catalogue) -> Iterator[Ri
     for together, why in TOGETHER:
         if given.issuperset(together):
             yield Risk(role, _words(together, catalogue), why)
+    if role in policy.baseline:
+        yield from _everybodys(role, says, catalogue)
     sets = sorted(capability for capability in given if capability.startswith(MARKUP_PREFIX))
     if sets and "site.settings" in given:
         why = "Holders can widen the markup set that they may use themselves."
@@ -42,6 +45,24 @@ def risks_of(role: str, says: RoleResolver, catalogue: Catalogue) -> Iterator[Ri
     chain = policy.role_chain(role)
     yield from _code(role, chain, given, policy, catalogue)
     yield from _hidden_fields(role, chain, policy, catalogue)
+
+
+def _everybodys(role: str, says: RoleResolver, catalogue: Catalogue) -> Iterator[Risk]:
+    """What everybody is given beyond reading, and what nobody would have to be given for: their own profile, markup."""
+    policy = says.policy
+    why = "Everybody has this, signed in or not." if role == policy.everyone else "Everybody who signs in has this."
+    verbs: dict[str, list[str]] = {}
+    for capability, answer in says.statements(role).items():
+        thing, _, verb = capability.partition(".")
+        if not gives(answer.says) or verb == "see" or capability.startswith(MARKUP_PREFIX):
+            continue
+        if thing in policy.types:
+            if thing != PROFILE or answer.extent > Extent.OWN:
+                verbs.setdefault(verb, []).append(catalogue.type(thing).plural)
+        elif capability not in catalogue.duties or not catalogue.duties[capability].risk:
+            yield Risk(role, catalogue.phrase(capability), why)
+    for verb, plurals in verbs.items():
+        yield Risk(role, f"{VERB_WORDS[verb][1]} {', '.join(plurals)}", why)
 
 
 def newly_given(before: Policy, after: Policy, catalogue: Catalogue) -> list[Risk]:

@@ -86,7 +86,7 @@ COMPONENTS = (
 _SITEWIDE, _OPENING, _PLACED = Kind.SITEWIDE, Kind.OPENING, Kind.PLACED
 
 DUTIES = (
-    Duty("desk.open", _OPENING, "Open the desk", "open the desk", "Desk"),
+    Duty("desk.open", _OPENING, "The desk", "open the desk", "Desk"),
     Duty("content.open", _OPENING, "Content", "open the content section", "Desk"),
     Duty("media.open", _OPENING, "Media", "open the media section", "Desk"),
     Duty("discussion.open", _OPENING, "Discussion", "open the discussion section", "Desk"),

@@ -10,13 +10,13 @@ from gonfalon.access.sight import HIDDEN_NODE
 from gonfalon.accounts.models import Account
 from gonfalon.api.desk.handing_on import may_hand_on
 from gonfalon.api.desk.locks import LockShape, told_locks
-from gonfalon.api.guard import decide
+from gonfalon.api.guard import decide, may
 from gonfalon.api.shapes import WithFields
 from gonfalon.content.models import Node
 from gonfalon.content.nodes import as_target
 from gonfalon.core import Question
 from gonfalon.core.model.tree import Target
-from gonfalon.core.model.vocabulary import ACTIONS
+from gonfalon.core.model.vocabulary import ACTIONS, SECTION_OF_DUTY
 from gonfalon.viewpoint.viewpoint import Viewpoint
 
 
@@ -161,7 +161,9 @@ def page_data(viewpoint: Viewpoint, node: Node, above: list[Node]) -> dict[str, 
         "markup": [row.name for row in usable_sets(access)] if may_edit else [],
         "may_hand_on": viewpoint.sees_roster and may_hand_on(viewpoint, target),
         "may_edit_listing": access.may("listing.edit"),
-        "may_edit_site_listing": not above and _may_on_site(viewpoint, "listing.settings", node.site_id),
+        "may_edit_site_listing": not above
+        and may(viewpoint, SECTION_OF_DUTY["listing.settings"])
+        and _may_on_site(viewpoint, "listing.settings", node.site_id),
     }
 
 

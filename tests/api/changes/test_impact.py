@@ -180,6 +180,24 @@ def test_risks_newly_given_are_listed_with_their_reason(odile):
     ]
 
 
+def test_what_everybody_would_be_given_is_a_risk_but_for_reading(odile):
+    everyone, signed = EDIT | {"role": "everyone"}, EDIT | {"role": "signed-in"}
+    stage(
+        odile,
+        everyone | {"capability": "event.edit", "says": "all"},
+        everyone | {"capability": "notice.edit", "says": "own"},
+        everyone | {"capability": "desk.open", "says": "yes"},
+        signed | {"capability": "event.see", "says": "all"},
+        signed | {"capability": "account.edit", "says": "all"},
+    )
+    told = [(risk["role"], risk["what"], risk["why"]) for risk in ok(odile.get("change-set/touched"))["risks"]]
+    assert sorted(told) == [
+        ("everyone", "edit events, notices to mariners", "Everybody has this, signed in or not."),
+        ("everyone", "open the desk", "Everybody has this, signed in or not."),
+        ("signed-in", "edit profiles", "Everybody who signs in has this."),
+    ]
+
+
 def test_giving_a_role_brings_no_risk_to_the_role(odile):
     stage(odile, GIVE)
     assert ok(odile.get("change-set/touched"))["risks"] == []

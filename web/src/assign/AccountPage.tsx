@@ -1,8 +1,9 @@
 // An account's page: what is given, what that adds up to, and where.
 import { useState } from "react";
+import { CutPortrait } from "../shared/CutPortrait";
 import { useStage } from "../shared/changes/changeSet";
 import { Menu, MenuItem, MenuSeparator } from "../shared/Menu";
-import { CutPortrait, Portrait } from "../shared/Portrait";
+import { Portrait } from "../shared/Portrait";
 import { GroupPicker } from "../shared/pickers";
 import { mayHopeToStandIn, useDuty, useSession, useStandIn } from "../shared/session";
 import { TextButton } from "../shared/TextLink";

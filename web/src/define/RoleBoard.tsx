@@ -5,7 +5,7 @@ import { Empty, ErrorNotice, Loading } from "../shared/ui";
 import { useParam } from "../shared/useParam";
 import type { Catalogue, Role } from "../shared/useRoles";
 import { Board } from "./Board";
-import { NewNotice, Risks } from "./BoardNotices";
+import { Misfits, NewNotice, Risks } from "./BoardNotices";
 import { BulkActions, type Proposal, ProposalBar } from "./BulkActions";
 import { CellPanel } from "./CellPanel";
 import { Parts } from "./Parts";
@@ -41,6 +41,7 @@ function Loaded({ role, roles, catalogue, board }: Props & { board: BoardData })
   const cells = useMemo(() => cellsOf(board), [board]);
   const { show, setShow, words, setWords, shows, shown, rows, showDifferent } = useShown(
     cells,
+    board.sections,
     named,
     catalogue,
   );
@@ -115,7 +116,11 @@ function Loaded({ role, roles, catalogue, board }: Props & { board: BoardData })
           show={show}
           onShow={setShow}
           countOf={(key) =>
-            key === "risky" ? risks.length : board.cells.filter(shows[key]?.keep ?? (() => false)).length
+            key === "risky"
+              ? risks.length
+              : key === "amiss"
+                ? board.sections.length
+                : board.cells.filter(shows[key]?.keep ?? (() => false)).length
           }
           others={roles.filter(({ key }) => key !== role.key)}
           onDiffers={showDifferent}
@@ -125,6 +130,9 @@ function Loaded({ role, roles, catalogue, board }: Props & { board: BoardData })
           <NewNotice capabilities={rows.flatMap(({ capabilities }) => capabilities.filter(shown))} />
         )}
         {show === "risky" && <Risks risks={risks} />}
+        {show === "amiss" && board.sections.length > 0 && (
+          <Misfits sections={board.sections} catalogue={catalogue} onSet={setOrPropose} />
+        )}
         {proposal && (
           <ProposalBar
             role={role.key}

@@ -13,15 +13,20 @@ export function cellsOf(board: Board | undefined): Cells {
   return new Map<string, Cell>(board?.cells.map((cell) => [cell.capability, cell]));
 }
 
-export function useShown(cells: Cells, roles: Map<string, Role>, catalogue: Catalogue) {
+export function useShown(
+  cells: Cells,
+  sections: Board["sections"],
+  roles: Map<string, Role>,
+  catalogue: Catalogue,
+) {
   const [show, setShow] = useParam("show");
   const [words, setWords] = useParam("words");
   const [differs, setDiffers] = useParam("from");
   const other = useBoard(differs).data;
 
   const shows = useMemo(
-    () => showsOf(catalogue, roles.get(differs), other && cellsOf(other)),
-    [catalogue, roles, differs, other],
+    () => showsOf(catalogue, sections, roles.get(differs), other && cellsOf(other)),
+    [catalogue, sections, roles, differs, other],
   );
   const shown = useMemo(() => {
     const keep = shows[show]?.keep ?? EVERYTHING;

@@ -5,6 +5,7 @@ import { Button, Chip, ErrorNotice } from "../shared/ui";
 import { BinPlace } from "./BinPlace";
 import { DeskTree } from "./DeskTree";
 import { PagePane } from "./PagePane";
+import { PeoplePlace } from "./PeoplePlace";
 import { SitesPlace } from "./SitesPlace";
 import { StartPlace } from "./StartPlace";
 import { TopicsPlace } from "./TopicsPlace";
@@ -50,6 +51,7 @@ function Sides({ side, sides, onTurn }: { side: Side; sides: Side[]; onTurn: (si
 function Part({ part }: { part: string }) {
   if (part === "waiting") return <WaitingPlace />;
   if (part === "bin") return <BinPlace />;
+  if (part === "people") return <PeoplePlace />;
   if (part === "topics") return <TopicsPlace />;
   if (part === "sites") return <SitesPlace />;
   return <StartPlace />;

@@ -15,8 +15,8 @@ import { Several } from "./Several";
 
 export function DeskTree({ chosen }: { chosen: string }) {
   const [name, setName] = useParam("tree");
-  const tree: TreeName = name === "media" ? "media" : "content";
-  const media = useDuty("media.open");
+  const open = useOpenTrees();
+  const tree = open.find((one) => one === (name || "content")) ?? open[0] ?? "content";
   const [xray] = useXray();
   const [words, setWords] = useState("");
   const source: Source<DeskNode> = xray ? xraySource(tree) : deskSource(tree);
@@ -37,7 +37,7 @@ export function DeskTree({ chosen }: { chosen: string }) {
           placeholder="Part of a title"
           className={INPUT}
         />
-        {!standing && (
+        {!standing && open.length > 0 && (
           <Button look="main" onClick={() => setMaking(true)}>
             New
           </Button>
@@ -45,14 +45,14 @@ export function DeskTree({ chosen }: { chosen: string }) {
       </div>
       <Parts />
       <NewPage open={making} onClose={() => setMaking(false)} tree={tree} at={newAt(nodes.rows, chosen)} />
-      {media && (
+      {open.length > 1 && (
         <div className="flex gap-4 px-[16px] pt-2 pb-2 text-read">
-          {(["content", "media"] as const).map((key) => (
+          {open.map((key) => (
             <button
               key={key}
               type="button"
               aria-pressed={tree === key}
-              onClick={() => setName(key === "content" ? "" : key)}
+              onClick={() => setName(key === open[0] ? "" : key)}
               className={
                 tree === key
                   ? "border-b-[3px] border-brass font-bold"
@@ -67,9 +67,7 @@ export function DeskTree({ chosen }: { chosen: string }) {
       <ErrorNotice error={nodes.error} again={nodes.again} />
       {nodes.pending && <Loading what="the tree" />}
       {!nodes.pending && !nodes.error && nodes.rows.length === 0 && (
-        <Empty title={words ? "Nothing is called that" : "Nothing here"}>
-          {words ? "" : "There is nothing in this tree you may see."}
-        </Empty>
+        <Empty title={words ? "Nothing is called that" : "Nothing here"}>{words ? "" : nothing(open)}</Empty>
       )}
       {nodes.rows.length > 0 && (
         <PageTree
@@ -85,9 +83,22 @@ export function DeskTree({ chosen }: { chosen: string }) {
   );
 }
 
+const nothing = (open: TreeName[]) =>
+  open.length > 0
+    ? "There is nothing in this tree you may see."
+    : "Neither the content nor the media of the desk are open to you.";
+
+/** The trees of pages whose sections are open, the content first. */
+function useOpenTrees(): TreeName[] {
+  const [content, media] = [useDuty("content.open"), useDuty("media.open")];
+  return [...(content ? (["content"] as const) : []), ...(media ? (["media"] as const) : [])];
+}
+
 /** The other parts of the desk, above the tree. */
 function Parts() {
-  const [topics, sites] = [useMayTopics(), useDuty("site.settings")];
+  const trees = useOpenTrees().length > 0;
+  const [topics, people] = [useDuty("topics.open"), useDuty("accounts.open")];
+  const [settings, sites] = [useDuty("settings.open"), useDuty("site.settings")];
   const { pathname } = useLocation();
   const link = (to: string, name: string) => (
     <Link
@@ -101,17 +112,13 @@ function Parts() {
   return (
     <div className="px-2 pb-1">
       {link("/desk", "Start")}
-      {link("/desk/-/waiting", "Waiting")}
-      {link("/desk/-/bin", "Bin")}
+      {trees && link("/desk/-/waiting", "Waiting")}
+      {trees && link("/desk/-/bin", "Bin")}
       {topics && link("/desk/-/topics", "Topics")}
-      {sites && link("/desk/-/sites", "Sites")}
+      {people && link("/desk/-/people", "People")}
+      {settings && sites && link("/desk/-/sites", "Sites")}
     </div>
   );
-}
-
-function useMayTopics(): boolean {
-  const [add, rename, remove] = [useDuty("topics.add"), useDuty("topics.rename"), useDuty("topics.remove")];
-  return add || rename || remove;
 }
 
 /** Where a new page is to stand at first: under the page that is open, or else under the first one. */

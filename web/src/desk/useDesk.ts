@@ -3,6 +3,7 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { answer, api, everyPage, ProblemError, type Shapes } from "../api/client";
 import { keys } from "../shared/keys";
 import { queryClient } from "../shared/query";
+import { useDuty } from "../shared/session";
 
 export type Page = Shapes["PageShape"];
 export type PageComponent = Shapes["PageComponentShape"];
@@ -155,7 +156,9 @@ export function theirs(error: unknown): Page | null {
 }
 
 export function usePosts(node: string) {
+  const open = useDuty("discussion.open");
   return useQuery({
+    enabled: open,
     queryKey: keys.posts(node),
     queryFn: () =>
       everyPage((offset) =>

@@ -35,6 +35,8 @@ export const keys = {
   wheres: ["where"],
   where: (account: string) => ["where", account],
   people: (words: string) => ["roster", "people", words],
+  profiles: (words: string) => ["account", "profiles", words],
+  profile: (account: string) => ["account", "profile", account],
   keptViews: ["roster-views"],
   groups: ["groups"],
   group: (group: string) => ["groups", group],

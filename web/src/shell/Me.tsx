@@ -2,8 +2,9 @@
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { answer, answerWithTag, api, ProblemError, type Shapes } from "../api/client";
+import { CutPortrait } from "../shared/CutPortrait";
 import { keys } from "../shared/keys";
-import { CutPortrait, Portrait } from "../shared/Portrait";
+import { Portrait } from "../shared/Portrait";
 import { queryClient } from "../shared/query";
 import { useSession } from "../shared/session";
 import { clock, day } from "../shared/time";
