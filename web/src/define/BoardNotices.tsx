@@ -1,4 +1,5 @@
 // What is told above the board about the cells a choice brought out.
+import type { ReactNode } from "react";
 import { nameOf, wordsOf } from "../shared/capability";
 import { Button, ErrorNotice } from "../shared/ui";
 import type { Catalogue } from "../shared/useRoles";
@@ -18,6 +19,9 @@ export function Risks({ risks }: { risks: Board["risks"] }) {
   );
 }
 
+const LIST = new Intl.ListFormat("en");
+const listed = (words: string[]) => LIST.format(words);
+
 function phrase(capability: string, catalogue: Catalogue): string {
   const { verb, thing } = wordsOf(capability, catalogue);
   return `${verb} ${thing}`.trim();
@@ -29,36 +33,42 @@ type MisfitsProps = {
   onSet: (answers: Answers) => void;
 };
 
-/** Sections of the desk that are open around nothing, or closed around something, with what would mend each. */
+/** Sections of the desk that are open around nothing, or closed around something, with what would mend it. */
 export function Misfits({ sections, catalogue, onSet }: MisfitsProps) {
+  const idle = sections.filter(({ shut }) => shut.length === 0).map(({ section }) => section);
+  const names = (keys: string[]) => listed(keys.map((key) => nameOf(key, catalogue)));
   return (
     <ul
       aria-label="What does not fit"
       className="my-1 rounded border border-line bg-paper px-3 py-1.5 text-sm"
     >
-      {sections.map(({ section, shut }) => {
-        const name = nameOf(section, catalogue);
-        return (
-          <li key={section} className="flex items-center gap-3 py-[3px]">
-            <span className="min-w-0 flex-1">
-              {shut.length === 0 ? (
-                <>
-                  <strong>{name}</strong> is open, but nothing is given that is done in there.
-                </>
-              ) : (
-                <>
-                  <strong>{name}</strong> is closed, but this is given for it:{" "}
-                  {shut.map((capability) => phrase(capability, catalogue)).join(", ")}.
-                </>
-              )}
-            </span>
-            <Button onClick={() => onSet(new Map([[section, shut.length ? "yes" : null]]))}>
-              {shut.length ? "Open it" : "Close it"}
-            </Button>
-          </li>
-        );
-      })}
+      {idle.length > 0 && (
+        <Misfit
+          button={idle.length > 1 ? "Close them" : "Close it"}
+          onMend={() => onSet(new Map(idle.map((section) => [section, null])))}
+        >
+          <strong>{names(idle)}</strong> {idle.length > 1 ? "are" : "is"} open on the desk, but nothing is
+          given that is done in there.
+        </Misfit>
+      )}
+      {sections
+        .filter(({ shut }) => shut.length > 0)
+        .map(({ section, shut }) => (
+          <Misfit key={section} button="Open it" onMend={() => onSet(new Map([[section, "yes"]]))}>
+            <strong>{names([section])}</strong> is closed on the desk, but this is given for it:{" "}
+            {listed(shut.map((capability) => phrase(capability, catalogue)))}.
+          </Misfit>
+        ))}
     </ul>
+  );
+}
+
+function Misfit(props: { button: string; onMend: () => void; children: ReactNode }) {
+  return (
+    <li className="flex items-center gap-3 py-[3px]">
+      <span className="min-w-0 flex-1">{props.children}</span>
+      <Button onClick={props.onMend}>{props.button}</Button>
+    </li>
   );
 }
 
