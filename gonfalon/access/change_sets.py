@@ -133,6 +133,8 @@ def stage(owner: str, asked: list[Data], policy: Policy, sight: Sight) -> None:
     with counted(owner, len(asked)) as count:
         for data in asked:
             kind = operations.kind_named(data)
+            if not kind.staged:
+                raise ValidationError({"kind": "This is done at once, and not staged."})
             complete = kind.read(data, run.policy, sight)
             operation = kind.operation(complete)
             run.apply(operation)

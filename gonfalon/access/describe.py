@@ -121,6 +121,8 @@ def in_sight(data: Data, sight: Sight) -> Data:
         told["to"] = {**to, "id": None}
     if told.get("account") is not None and told["account"] not in sight.people:
         told["account"] = None
+    if told.get("nodes") is not None:
+        told["nodes"] = [id for id in told["nodes"] if id in sight.nodes]
     if told.get("branches") is not None:
         told["branches"] = [id for id in told["branches"] if id in sight.nodes]
     if (scope := told.get("scope")) and scope.get("branches") is not None:

@@ -305,6 +305,28 @@ class SetState:
 
 
 @dataclass(frozen=True, slots=True)
+class HandOver:
+    """Somebody is the author of nodes that another one wrote, as far as those are still theirs."""
+
+    account: str
+    to: str
+    nodes: frozenset[str]
+
+    @property
+    def part(self) -> tuple[str, ...]:
+        return ("authors", self.account)
+
+    def value_in(self, policy: Policy) -> frozenset[str]:
+        """Those of the nodes that they are the author of."""
+        tree = policy.tree
+        return frozenset(id for id in self.nodes if id in tree and tree.nodes[tree.index[id]].author == self.account)
+
+    def apply(self, policy: Policy) -> Policy:
+        handed = self.value_in(policy)
+        return replace(policy, tree=policy.tree.with_authors(dict.fromkeys(handed, self.to))) if handed else policy
+
+
+@dataclass(frozen=True, slots=True)
 class SetLimit(_Entry):
     """A new limit."""
 

@@ -8,6 +8,7 @@ preview.changed.deltas["ada"]          # what changes for an account
 import json
 from collections import OrderedDict
 from collections.abc import Callable
+from dataclasses import replace
 from datetime import datetime
 from threading import Lock
 from typing import Generic, NamedTuple, TypeVar
@@ -97,11 +98,19 @@ def _with(viewpoint: Viewpoint, operations: list[Data]) -> Preview:
     in_force = viewpoint.proposed is None and own(POLICY) is None  # else it may be rolled back
     kept = _kept.get(key) if in_force else None
     if kept is None or not kept.stands_at(viewpoint.at):
-        before, policy = viewpoint.engine, with_operations(operations, viewpoint.snapshot.policy)
-        kept = Preview(before, before.changed(policy) if operations else before, viewpoint.at)
+        kept = Preview(viewpoint.engine, _after(viewpoint, operations), viewpoint.at)
     if in_force:
         _keep(key, kept)
     return kept
+
+
+def _after(viewpoint: Viewpoint, operations: list[Data]) -> Engine:
+    """An engine of the policy with some operations; of its own where they change whose nodes are whose."""
+    before, tree = viewpoint.engine, viewpoint.nodes.tree
+    if not operations:
+        return before
+    policy = with_operations(operations, replace(viewpoint.snapshot.policy, tree=tree))
+    return before.changed(policy) if policy.tree is tree else Engine(policy, policy.tree)
 
 
 def _keep(key: Key, preview: Preview) -> None:

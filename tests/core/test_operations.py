@@ -1,6 +1,6 @@
 """Operations on a policy, and what they would do to people."""
 
-from dataclasses import fields
+from dataclasses import fields, replace
 
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
@@ -14,6 +14,7 @@ from gonfalon.core.operations import (
     DropLimit,
     DropRole,
     GiveRole,
+    HandOver,
     PutRole,
     SetAnswer,
     SetBuildsOn,
@@ -65,6 +66,16 @@ def test_each_operation_and_what_takes_it_back_come_to_the_same_policy():
         assert there.part == back.part
         assert there.value_in(changed) != there.value_in(POLICY)
         assert apply(changed, [back]) == POLICY
+
+
+def test_what_somebody_wrote_is_handed_over_and_back():
+    policy = replace(POLICY, tree=Tree.build(NODES))
+    there = HandOver("ada", "cy", frozenset({"loft", "fees", "races", "sunk"}))
+    assert there.value_in(policy) == {"loft", "fees"}
+    changed = apply(policy, [there])
+    assert {n.id for n in changed.tree.nodes if n.author == "cy"} == {"loft", "fees", "races"}
+    assert apply(changed, [HandOver("cy", "ada", frozenset({"loft", "fees"}))]).tree == policy.tree
+    assert apply(POLICY, [there]) is POLICY
 
 
 def test_operations_apply_in_their_order():

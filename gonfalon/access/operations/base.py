@@ -30,6 +30,8 @@ class OperationKind:
 
     duty: str
     reader: "type[Reader]"
+    staged = True
+    """Whether it may wait among what is staged; else it is only done at once, as a part of something."""
 
     def asked_at(self, data: Data, policy: Policy) -> str | None:
         """The node on which the duty is asked, as data that is sent names it; None where it is asked of the site."""

@@ -18,7 +18,7 @@ from gonfalon.api.assign.making import account_known
 from gonfalon.api.changes.impact import BreakingShape, foreseen
 from gonfalon.api.guard import GuardedView, May, may, require
 from gonfalon.api.problems import Invalid
-from gonfalon.content.authorship import hand_on
+from gonfalon.content.models import Node
 from gonfalon.core import Question
 from gonfalon.core.document.writer import write_scope
 from gonfalon.core.model.policy import Subject
@@ -76,9 +76,7 @@ class DisableView(GuardedView):
         """Disable an account at once, everywhere, and hand on what they wrote and what they held."""
         row = account_known(account, self.viewpoint)
         data = _handing_over(request, account, self.viewpoint)
-        operations = _disabling(account, data.get("roles_to"), self.viewpoint)
-        if data.get("pages_to") is not None:
-            hand_on(account, data["pages_to"], self.session.by)
+        operations = _disabling(account, data, self.viewpoint)
         hand_reviews(account, data.get("reviews_to"), self.session.by)
         withdraw_all(account, self.viewpoint, self.session.by)
         apply_at_once(self.viewpoint.who or "", operations, self.session.by, self.viewpoint.sight)
@@ -91,10 +89,10 @@ class DisableForeseenView(GuardedView):
 
     @extend_schema(request=DisableInput, responses=BreakingShape, operation_id="disabling_foreseen")
     def post(self, request: Request, account: str) -> Response:
-        """Who would gain and lose by it, and what would break. Whose pages are whose does not count yet."""
+        """Who would gain and lose by it, whose pages are whose included, and what would break."""
         account_known(account, self.viewpoint)
         data = _handing_over(request, account, self.viewpoint)
-        return Response(foreseen(self.viewpoint, _disabling(account, data.get("roles_to"), self.viewpoint)))
+        return Response(foreseen(self.viewpoint, _disabling(account, data, self.viewpoint)))
 
 
 def _handing_over(request: Request, account: str, viewpoint: Viewpoint) -> dict[str, Any]:
@@ -105,14 +103,19 @@ def _handing_over(request: Request, account: str, viewpoint: Viewpoint) -> dict[
     for key, to in data.items():
         if to is not None:
             require(viewpoint, "roles.assign")  # each gives somebody more
-            if to == account or to not in accounts or accounts[to].state == "disabled":
+            known = to in accounts and to in viewpoint.sight.people
+            if to == account or not known or accounts[to].state == "disabled":
                 raise Invalid({f"/{key}": "Choose somebody else who is not disabled."})
     return data
 
 
-def _disabling(account: str, roles_to: str | None, viewpoint: Viewpoint) -> list[dict[str, Any]]:
-    state = {"kind": "set-state", "account": account, "state": "disabled"}
-    return [state, *(_roles_for(roles_to, account, viewpoint) if roles_to is not None else ())]
+def _disabling(account: str, handed: dict[str, Any], viewpoint: Viewpoint) -> list[dict[str, Any]]:
+    operations: list[dict[str, Any]] = [{"kind": "set-state", "account": account, "state": "disabled"}]
+    if (roles_to := handed.get("roles_to")) is not None:
+        operations += _roles_for(roles_to, account, viewpoint)
+    if (pages_to := handed.get("pages_to")) is not None and Node.objects.filter(author=account).exists():
+        operations.append({"kind": "hand-over", "account": account, "to": {"kind": "account", "id": pages_to}})
+    return operations
 
 
 class EnableView(GuardedView):

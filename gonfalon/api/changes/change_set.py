@@ -234,7 +234,7 @@ class TakeUpView(GuardedView):
 
 class UndoneView(GuardedView):
     doors = {"post": May(*DUTIES)}
-    locks = {"post": (POLICY, NODES.shared)}
+    locks = {"post": (POLICY, NODES)}
 
     @extend_schema(request=None, responses=AppliedShape, operation_id="undo_applied")
     def post(self, request: Request, change_set: str) -> Response:

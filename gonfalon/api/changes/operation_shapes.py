@@ -17,7 +17,7 @@ def _shape(kind: str, reader: type[serializers.Serializer]) -> type[serializers.
     return type(name, (reader,), members)
 
 
-_SHAPES = {kind: _shape(kind, one.reader) for kind, one in KINDS.items() if hasattr(one, "reader")}
+_SHAPES = {kind: _shape(kind, one.reader) for kind, one in KINDS.items() if one.staged and hasattr(one, "reader")}
 """Those that can be staged; what only takes others back is made by the server alone."""
 
 

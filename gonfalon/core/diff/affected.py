@@ -6,8 +6,9 @@ Nothing is decided here. What is left out cannot have changed; what is named may
 """
 
 from collections import defaultdict
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Collection, Iterable, Iterator, Mapping
 from dataclasses import dataclass, field, replace
+from datetime import datetime
 from typing import Any, TypeVar
 
 import numpy as np
@@ -22,6 +23,7 @@ from gonfalon.core.model.vocabulary import (
     LOCKS_OPEN,
     PROFILE,
     Effect,
+    Extent,
 )
 
 T = TypeVar("T")
@@ -135,6 +137,17 @@ class AffectedRegions:
         if not teams:
             return set()
         return {id for p in (self.was, self.now) for id, a in p.accounts.items() if not a.groups.isdisjoint(teams)}
+
+    def working_with(self, authors: Collection[str | None], at: datetime) -> set[str]:
+        """Some authors, and their direct fellow members who hold something as far as their team (§2)."""
+        there = [p.accounts[a] for p in (self.was, self.now) for a in authors if a is not None and a in p.accounts]
+        teams = frozenset[str]().union(*(account.groups for account in there))
+        found = {account.id for account in there}
+        for side in (self.before, self.after):
+            for id, account in side.policy.accounts.items():
+                if not account.groups.isdisjoint(teams) and _holds_for_team(side, id, at):
+                    found.add(id)
+        return found
 
     def _regrouped(self) -> set[str]:
         """Members of groups that came to lie elsewhere."""
@@ -355,3 +368,7 @@ def _changed(before: Mapping[T, object], after: Mapping[T, object]) -> Iterator[
 
 def _says(answer: Any) -> str | None:
     return None if answer is None else answer.says
+
+
+def _holds_for_team(side: Engine, id: str, at: datetime) -> bool:
+    return any(Extent.TEAM in source.resolved.extents.values() for source in side.grants.of(id, at).sources)

@@ -117,8 +117,13 @@ class Comparison:
             ids = {**dict.fromkeys(before.tree.index), **dict.fromkeys(after.tree.index)}
             rows = [np.array([s.tree.index.get(id, -1) for id in ids], dtype=np.intp) for s in (before, after)]
             self.sides = (Side(before, rows[0]), Side(after, rows[1]))
-            everyone = (None, *before.policy.accounts, *after.policy.accounts)
-            self.affected = dict.fromkeys(everyone, (self._all.anything,))
+            anything = (self._all.anything,)
+            if (authors := before.tree.reauthored(after.tree)) is not None:
+                self.affected = self._all.by_account() | dict.fromkeys(self._all.working_with(authors, at), anything)
+                self._all.baseline = self._all.ruling = frozenset()  # what they save asks both sides over one tree
+            else:
+                everyone = (None, *before.policy.accounts, *after.policy.accounts)
+                self.affected = dict.fromkeys(everyone, anything)
 
     @cached_property
     def parts(self) -> list[Part]:

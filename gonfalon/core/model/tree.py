@@ -132,6 +132,29 @@ class Tree:
         tree.nodes, tree.published, tree.kinds = nodes, published, (self.kinds & ~1) + ~published
         return tree
 
+    def with_authors(self, authors: Mapping[str, str | None]) -> "Tree":
+        """The same places with other authors of some nodes, by id; what is not in the tree is left out."""
+        nodes = list(self.nodes)
+        for id, author in authors.items():
+            if id in self.index:
+                nodes[self.index[id]] = nodes[self.index[id]]._replace(author=author)
+        return Tree(nodes, self.ends.copy())
+
+    def reauthored(self, other: "Tree") -> frozenset[str | None] | None:
+        """The authors that nodes have in one of two trees and not in the other, where they differ in nothing else.
+
+        None where they differ in more than that.
+        """
+        if len(self) != len(other):
+            return None
+        found = set[str | None]()
+        for one, was in zip(self.nodes, other.nodes, strict=True):
+            if one != was:
+                if one != was._replace(author=one.author):
+                    return None
+                found |= {one.author, was.author}
+        return frozenset(found)
+
     def same_places(self, other: "Tree") -> bool:
         """Whether one came from the other by `with_states`: they differ in nothing but states."""
         return self.ends is other.ends

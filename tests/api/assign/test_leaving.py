@@ -1,13 +1,16 @@
 """Leaving: signed out at once, what stays behind handed on in one step, and nobody locked out for good."""
 
-from gonfalon.access.models import Review
+from gonfalon.access.models import Review, StagedOperation
 from gonfalon.access.snapshot import current
 from gonfalon.accounts.models import Account
 from gonfalon.content.models import Node
+from gonfalon.content.nodes import content
 from gonfalon.core.model.policy import Subject
 from gonfalon.ledger.models import Entry
 from gonfalon.verify.models import AccessRequest
-from tests.api.support import apply, ok, refused
+from tests.api.support import apply, ok, refused, told
+
+GRETA = {"kind": "account", "id": "greta"}
 
 
 def test_what_stays_behind_is_told_first(odile, ask):
@@ -44,8 +47,10 @@ def test_pages_and_roles_are_handed_on_in_the_same_step(odile):
     theirs = [a for a in current().policy.assignments.values() if a.to == Subject.account("halla")]
     for was in given:
         assert any((a.role, a.scope, a.period) == (was.role, was.scope, was.period) for a in theirs)
-    kinds = list(Entry.objects.values_list("kind", flat=True)[:2])
-    assert kinds[0] == "change-set.applied"
+    assert Entry.objects.first().kind == "change-set.applied"
+    assert {"what": f"Author of {len(wrote)} pages", "was": "Aiko Lindqvist", "now": "Halla Brink"} in told(
+        Entry.objects.first()
+    )
 
 
 def test_it_is_undone_as_one(odile):
@@ -53,6 +58,53 @@ def test_it_is_undone_as_one(odile):
     [done] = list(Entry.objects.all()[:1])
     ok(odile.post(f"change-sets/{done.about_id}/undo"))
     assert current().policy.accounts["aiko"].state == "active"
+
+
+def test_pages_go_back_with_it(odile):
+    theirs = dict(Node.objects.filter(author__in=("aiko", "halla")).values_list("pk", "author"))
+    ok(odile.post("accounts/aiko/disable", {"pages_to": "halla"}))
+    [done] = list(Entry.objects.all()[:1])
+    ok(odile.post(f"change-sets/{done.about_id}/undo"))
+    assert dict(Node.objects.filter(author__in=("aiko", "halla")).values_list("pk", "author")) == theirs
+    assert content().tree.by_author("aiko").size > 0
+    [undone] = list(Entry.objects.all()[:1])
+    ok(odile.post(f"change-sets/{undone.about_id}/undo"))
+    assert not Node.objects.filter(author="aiko").exists()
+
+
+def test_pages_that_were_handed_on_since_stay_where_they_are(odile):
+    ok(odile.post("accounts/aiko/disable", {"pages_to": "halla"}))
+    [done] = list(Entry.objects.all()[:1])
+    page = next(iter(StagedOperation.objects.get(data__kind="hand-over").data["nodes"]))
+    Node.objects.filter(pk=page).update(author="ines")
+    problem = refused(odile.post(f"change-sets/{done.about_id}/undo"), "conflict", 409)
+    assert problem["built_on"] == ["Author of 5 pages: some of it was handed on since"]
+    assert Account.objects.get(pk="aiko").state == "disabled"
+
+
+def test_whose_pages_are_whose_is_foreseen(odile):
+    """Only what Greta's role gives as far as her own pages go, and so nothing before she has any."""
+    apply(odile, {"kind": "give-capability", "capability": "event.retire", "says": "own", "to": GRETA})
+    assert ok(odile.post("accounts/aiko/disable/foreseen", {}))["gain"] == 0
+    told = ok(odile.post("accounts/aiko/disable/foreseen", {"pages_to": "greta"}))
+    assert (told["gain"], told["lose"]) == (1, 1)
+
+
+def test_what_it_would_break_is_said_before(odile):
+    apply(odile, {"kind": "give-capability", "capability": "event.retire", "says": "own", "to": GRETA})
+    page = Node.objects.filter(author="aiko", type="event").first()
+    body = {"account": "greta", "action": "retire", "node": page.pk, "expect": "deny"}
+    ok(odile.post("expectations", body), 201)
+    alone, handing = ({}, {"pages_to": "greta"})
+    alone, handed = (set(ok(odile.post("accounts/aiko/disable/foreseen", b))["breaks"]) for b in (alone, handing))
+    assert alone < handed
+    assert all("Greta Oyelaran" in broken for broken in handed - alone)
+
+
+def test_handing_over_is_a_part_of_disabling_and_never_staged(odile):
+    handing = {"kind": "hand-over", "account": "aiko", "to": GRETA}
+    problem = refused(odile.post("change-set/operations", {"operations": [handing]}), "invalid", 422)
+    assert problem["errors"][0]["pointer"] == "/kind"
 
 
 def test_the_last_active_keyholder_stays_itself_included(odile):

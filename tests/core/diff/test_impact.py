@@ -10,6 +10,7 @@ from hypothesis import strategies as st
 from gonfalon.core import Engine, Question
 from gonfalon.core.diff.affected_accounts import affected_accounts
 from gonfalon.core.diff.impact import impact
+from gonfalon.core.diff.planner import Comparison
 from gonfalon.core.model.policy import Account, Assignment, FieldRule, Limit, Lock, Role, Subject
 from gonfalon.core.model.tree import Tree, profile
 from gonfalon.core.model.vocabulary import ACTIONS, Effect
@@ -18,11 +19,12 @@ from gonfalon.core.operations import (
     SetLimit,
     apply,
 )
-from tests.core.harbour import CAPABILITIES, COMPONENTS, EDITS, NODES, NOW, TYPES, WRITER, give, harbour
+from tests.core.harbour import CAPABILITIES, COMPONENTS, CREW, EDITS, NODES, NOW, TYPES, WRITER, give, harbour
 from tests.core.strategies import ROLES, TREE, graded_answers, operations, policies
 from tests.examples import examples
 
 WHO = (None, "ada", "ben", "cy", "gone", "key")
+AUTHORS = st.sampled_from(["ada", "ben", "cy", None])
 FEW = settings(max_examples=examples(25), suppress_health_check=list(HealthCheck), deadline=None)
 
 
@@ -76,20 +78,21 @@ def restricted(policy, name):
     return any(part.partition(".")[0] in role.facets for role in policy.roles.values())
 
 
-def asked_one_by_one(before, after, who):
-    """Deltas by asking one question after another, and the nodes they are at."""
+def asked_one_by_one(before, after, who, trees=(TREE, TREE)):
+    """Deltas by asking one question after another, and the nodes they are at; of trees with the same places."""
     told = [p for p in (before, after) if who is None or who in p.accounts]
     if not told:
         return {}, {}
     deltas, nodes = Counter(), {}
-    engines = [Engine(p, TREE) if p in told else None for p in (before, after)]
-    for name, node, question in questions(TREE, who, {**before.accounts, **after.accounts}):
+    engines = [Engine(p, tree) if p in told else None for p, tree in zip((before, after), trees, strict=True)]
+    everyone = {**before.accounts, **after.accounts}
+    for (name, node, question), (_, _, later) in zip(*(questions(t, who, everyone) for t in trees), strict=True):
         if " " in name and not (restricted(before, name) or restricted(after, name)):
             continue
         about = question.target.author if question.target and question.target.profile else None
         was, now = (
-            e is not None and (about is None or about in e.policy.accounts) and e.decide(question).allow
-            for e in engines
+            e is not None and (about is None or about in e.policy.accounts) and e.decide(asked).allow
+            for e, asked in zip(engines, (question, later), strict=True)
         )
         if was != now:
             deltas[name, now] += 1
@@ -97,17 +100,17 @@ def asked_one_by_one(before, after, who):
     return deltas, nodes
 
 
-def compare(before, after, *, came_from=True):
-    """Also where the policy that came from another takes over what was compiled of that."""
+def compare(before, after, *, came_from=True, tree=TREE):
+    """Also where the policy that came from another takes over what was compiled of that; the other is over a tree."""
     was = Engine(before, TREE)
     if came_from:
         was.survey([who for who in WHO if who is None or who in before.accounts], None, ["see", "remove"], NOW)
-    now = was.changed(after) if came_from else Engine(after, TREE)
+    now = was.changed(after) if came_from else Engine(after, tree)
     changed = impact(was, now, NOW)
     affected = affected_accounts(was, now, NOW)
     assert (affected.gain, affected.lose) == (changed.gain, changed.lose)
     for who in WHO:
-        deltas, nodes = asked_one_by_one(before, after, who)
+        deltas, nodes = asked_one_by_one(before, after, who, (TREE, tree))
         told = changed.deltas.get(who, {})
         found = {(name, True): t.gained for name, t in told.items() if t.gained}
         found |= {(name, False): t.lost for name, t in told.items() if t.lost}
@@ -148,6 +151,26 @@ def test_a_change_set_turns_what_asking_everything_turns(before, changes):
 def test_two_policies_differ_as_asking_everything_differs(before, after):
     compare(before, after, came_from=False)
     compare(before, after)
+
+
+@FEW
+@given(policies(), st.lists(operations, max_size=2), st.sets(st.sampled_from([n.id for n in NODES])), AUTHORS)
+def test_handing_nodes_over_turns_what_asking_everything_turns(before, changes, handed, author):
+    after = apply(before, changes)
+    compare(before, after, came_from=False, tree=TREE.with_authors(dict.fromkeys(handed, author)))
+
+
+def test_only_those_are_asked_whom_other_authors_can_matter_to():
+    """Ada's pages become Cy's: Ben is in Ada's team, and is asked only where something is given as far as a team."""
+    handed = TREE.with_authors({"loft": "cy", "fees": "cy"})
+    alone, team = ({"berth.edit": extent, "berth.see": "all"} for extent in ("own", "team"))
+    for said, whom in ((alone, {"ada", "cy"}), (team, {"ada", "ben", "cy"})):
+        policy = harbour(roles={"writer": said}, assignments=[give(to=CREW)])
+        compare = Comparison(Engine(policy, TREE), Engine(policy, handed), NOW)
+        assert set(compare.affected) == whom
+    assert TREE.reauthored(handed) == {"ada", "cy"}
+    assert TREE.reauthored(TREE.with_states({"loft": "draft"})) is None
+    assert TREE.reauthored(Tree.build(NODES[:3])) is None
 
 
 @pytest.mark.usefixtures("asked_how")

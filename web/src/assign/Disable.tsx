@@ -124,12 +124,12 @@ function Form({ onClose, account, name }: Omit<DisableProps, "open">) {
         )}
       </div>
       <Foreseen
-        of={["disable", account, rolesTo]}
+        of={["disable", account, pagesTo, rolesTo]}
         ask={() =>
           answer(
             api.POST("/api/accounts/{account}/disable/foreseen", {
               params: { path: { account } },
-              body: { roles_to: rolesTo || null },
+              body: { pages_to: pagesTo || null, roles_to: rolesTo || null },
             }),
           )
         }
