@@ -15,7 +15,7 @@ from gonfalon.core.model.policy import Policy, Scope, Subject
 from gonfalon.ledger.models import By, record
 from gonfalon.work import POLICY, locked, unit
 
-ADDRESSES = frozenset({"compare", "capability", "catalogue", "order"})
+ADDRESSES = frozenset({"compare", "capability", "catalogue", "order", "starters"})
 """Words of addresses beneath roles: no role has one for its key."""
 COLOURS = ("azure", "fir", "ochre", "murrey", "tenne", "plum", "slate")
 PATTERNS = ("plain", "halved", "slant", "band", "chevron", "disc", "head", "bars")

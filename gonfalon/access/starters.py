@@ -61,13 +61,19 @@ def make_starters(by: By) -> list[str]:
     for starter in STARTERS:
         if Role.objects.filter(name__iexact=starter.name).exists():
             continue
-        role = make_role(starter.name, by, description=starter.description)
-        role.shipped = dict(_answers(starter))
-        role.save(update_fields=["shipped"])
-        ANSWERS.put((((role.key, capability), says) for capability, says in role.shipped.items()), by)
-        made.append(role.name)
-    raise_version()
+        made.append(make_starter(starter, starter.name, by).name)
     return made
+
+
+@unit(POLICY)
+def make_starter(starter: Starter, name: str, by: By) -> Role:
+    """Make one of them under a name, whether it was there before or not. Raises NameTaken."""
+    role = make_role(name, by, description=starter.description)
+    role.shipped = dict(_answers(starter))
+    role.save(update_fields=["shipped"])
+    ANSWERS.put((((role.key, capability), says) for capability, says in role.shipped.items()), by)
+    raise_version()
+    return role
 
 
 def keep_as_shipped() -> None:

@@ -110,6 +110,8 @@ GETS: dict[str, list[dict[str, str]]] = {
     "policy.schema.json": [{}],
     "roles": [{}],
     "roles/{role}": [{}],
+    "roles/starters": [{}],
+    "roles/{role}/beside": [{}],
     "roles/{role}/cell": [{"capability": "berth.edit"}],
     "roles/{role}/cell/expectations": [{"capability": "berth.edit"}],
     "roles/capability": [{"capability": "berth.edit"}],

@@ -1,6 +1,6 @@
 // Named actions on many cells: what each would say.
 import { expect, test } from "vitest";
-import { wordsOnly } from "../src/define/Parts";
+import { wordsOnly } from "../src/define/partLists";
 import { asButOwn, asShipped, PATTERNS, sameAs } from "../src/define/patterns";
 import type { Cell } from "../src/define/sentence";
 import { CATALOGUE, cell } from "./harbour";

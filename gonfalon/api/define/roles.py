@@ -21,6 +21,7 @@ from gonfalon.access.roles import (
     removal,
 )
 from gonfalon.access.sight import UNBOUND
+from gonfalon.access.starters import STARTERS, make_starter
 from gonfalon.access.words import subject_of
 from gonfalon.api.changes.change_set import ChangeSetShape, change_set_data, stage_all
 from gonfalon.api.define.board import Board, CellShape, ListShape, OutcomeShape, part_list
@@ -44,6 +45,9 @@ class RoleInput(Input):
     name = NameField(max_length=80, error_messages=_NAMELESS)
     copy_of = serializers.CharField(required=False, allow_null=True)
     builds_on = serializers.CharField(required=False, allow_null=True)
+    starter = serializers.ChoiceField(
+        choices=[starter.name for starter in STARTERS], required=False, allow_null=True, help_text="One to begin with."
+    )
     with_limits = serializers.BooleanField(default=False, help_text="Whether a copy has the limits of the other.")
 
     def validate(self, data: dict[str, Any]) -> dict[str, Any]:
@@ -52,6 +56,8 @@ class RoleInput(Input):
                 raise serializers.ValidationError({key: "There is no such role."})
         if data.get("copy_of") and data.get("builds_on"):
             raise serializers.ValidationError({"builds_on": "A copy builds on what the other builds on."})
+        if data.get("starter") and (data.get("copy_of") or data.get("builds_on")):
+            raise serializers.ValidationError({"starter": "A starter role begins by itself."})
         return data
 
 
@@ -102,11 +108,27 @@ class RolesView(GuardedView):
         if given.validated_data["with_limits"]:
             require(self.viewpoint, "limits.set")
             beginning["with_limits"] = True
+        starter = next((one for one in STARTERS if one.name == given.validated_data.get("starter")), None)
         try:
-            role = make_role(name, self.session.by, **beginning)
+            by = self.session.by
+            role = make_starter(starter, name, by) if starter else make_role(name, by, **beginning)
         except NameTaken:
             raise _taken(name) from None
         return Response(role_data(role, self.viewpoint), status=201)
+
+
+class StarterShape(serializers.Serializer):
+    name = serializers.CharField()
+    description = serializers.CharField()
+
+
+class StartersView(GuardedView):
+    doors = {"get": May("roles.define")}
+
+    @extend_schema(responses=StarterShape(many=True), operation_id="starters")
+    def get(self, request: Request) -> Response:
+        """The roles that one can begin with."""
+        return Response([{"name": starter.name, "description": starter.description} for starter in STARTERS])
 
 
 class RoleOrderView(GuardedView):

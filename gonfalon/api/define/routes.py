@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from gonfalon.api.define import board, catalogue, cell_expectations, extensions, kinds, markup, roles
+from gonfalon.api.define import beside, board, catalogue, cell_expectations, extensions, kinds, markup, roles
 
 routes = [
     path("catalogue", catalogue.CatalogueView.as_view()),
@@ -19,9 +19,11 @@ routes = [
     path("markup-sets/<slug:markup_set>", markup.MarkupSetView.as_view()),
     path("roles", roles.RolesView.as_view()),
     path("roles/capability", board.CapabilityView.as_view()),
+    path("roles/starters", roles.StartersView.as_view()),
     path("roles/order", roles.RoleOrderView.as_view()),
     path("roles/<slug:role>/removal", roles.RoleRemovalView.as_view()),
     path("roles/<slug:role>", roles.RoleView.as_view()),
+    path("roles/<slug:role>/beside", beside.BesideView.as_view()),
     path("roles/<slug:role>/cell", board.CellContextView.as_view()),
     path("roles/<slug:role>/cell/expectations", cell_expectations.RestingView.as_view()),
 ]

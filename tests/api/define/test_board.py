@@ -160,3 +160,26 @@ def test_every_form_of_an_outcome_has_a_sentence(odile):
         for outcome in outcomes.values()
     }
     assert forms == set(sentences)
+
+
+class TestBeside:
+    def test_it_is_told_where_it_is_narrowed_and_given_and_which_fields_it_has(self, odile):
+        beside = ok(odile.get("roles/season-intern/beside"))
+        assert "Harbour office: bar everything, here and beneath" in beside["limits"]
+        assert beside["given"] == ["On Summer season"]
+        pilots = ok(odile.get("roles/pilot/beside"))["fields_said"]
+        assert "Change hazard level of all notices to mariners" in pilots
+
+    def test_what_is_staged_counts(self, odile):
+        scope = {"branches": ["moorings"]}
+        stage(
+            odile,
+            {"kind": "give-role", "role": "season-intern", "to": {"kind": "account", "id": "ines"}, "scope": scope},
+        )
+        assert "On Moorings" in ok(odile.get("roles/season-intern/beside"))["given"]
+
+    def test_fields_are_for_those_who_set_limits_and_places_for_those_who_see_people(self, lone):
+        told = ok(lone("roles.define").get("roles/season-intern/beside"))
+        assert (told["fields_said"], told["given"]) == (None, None)
+        assert told["limits"] == ["A page out of sight: bar everything, here and beneath"]
+        refused(lone("roles.define").get("roles/no-such-thing/beside"), "not-found", 404)

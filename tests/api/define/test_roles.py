@@ -148,3 +148,24 @@ def test_a_name_is_folded_when_it_is_made_and_when_it_is_changed(odile):
         == "Harbour pilot"
     )
     refused(odile.post("roles", {"name": "\u200b \u00ad"}), "invalid", 422)
+
+
+def test_a_starter_role_is_put_back_whole_after_it_was_removed(odile):
+    starter = STARTERS[1]
+    make_starters(By(None))
+    [was] = [role for role in ok(odile.get("roles")) if role["name"] == starter.name]
+    said = current().policy.roles[was["key"]].grants
+    ok(odile.post(f"roles/{was['key']}/removal", {}))
+    ok(odile.post("change-set/apply"))
+    assert starter.name in [one["name"] for one in ok(odile.get("roles/starters"))]
+    made = ok(odile.post("roles", {"name": starter.name, "starter": starter.name}), 201)
+    assert current().policy.roles[made["key"]].grants == said
+    assert ok(odile.get(f"roles/{made['key']}"))["shipped"] == said
+    again = ok(odile.post("roles", {"name": "Another keeper", "starter": starter.name}), 201)
+    assert current().policy.roles[again["key"]].grants == said
+
+
+def test_a_starter_role_is_one_there_is_and_begins_by_itself(odile):
+    for more in ({"starter": "Lighthouse"}, {"starter": STARTERS[0].name, "copy_of": "pilot"}):
+        problem = refused(odile.post("roles", {"name": "New", **more}), "invalid", 422)
+        assert problem["errors"][0]["pointer"] == "/starter"

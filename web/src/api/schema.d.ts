@@ -66,7 +66,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Who would gain and lose by it, and what would break. Whose pages are whose does not count yet. */
+        /** @description Who would gain and lose by it, whose pages are whose included, and what would break. */
         post: operations["disabling_foreseen"];
         delete?: never;
         options?: never;
@@ -2358,6 +2358,23 @@ export interface paths {
         patch: operations["change_role"];
         trace?: never;
     };
+    "/api/roles/{role}/beside": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What stands beside the board of a role, with what one has staged. */
+        get: operations["beside_board"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/roles/{role}/cell": {
         parameters: {
             query?: never;
@@ -2441,6 +2458,23 @@ export interface paths {
         put?: never;
         /** @description Put the roles in an order of one's own. It is only for the eye, so it is saved at once. */
         post: operations["order_roles"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/roles/starters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The roles that one can begin with. */
+        get: operations["starters"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3038,6 +3072,15 @@ export interface components {
         BegunShape: {
             /** @description Whether there is a site. */
             begun: boolean;
+        };
+        /** @description In words that do not name the role, so that two roles can be held side by side; null where it is not told. */
+        BesideShape: {
+            /** @description Of the role and those it builds on. */
+            limits: string[];
+            /** @description For whoever sets limits. */
+            fields_said: string[] | null;
+            /** @description For whoever sees people. */
+            given: string[] | null;
         };
         /** @description A branch in the bin that one may bring back, or empty for good. */
         BinRowShape: {
@@ -4871,6 +4914,11 @@ export interface components {
             copy_of?: string | null;
             builds_on?: string | null;
             /**
+             * @description One to begin with.
+             * @enum {string|null}
+             */
+            starter?: "Contributor of drafts" | "Keeper of own pages" | "Second pair of eyes" | "Picture shelf" | null;
+            /**
              * @description Whether a copy has the limits of the other.
              * @default false
              */
@@ -5335,6 +5383,10 @@ export interface components {
             asked_of_me: components["schemas"]["RequestShape"][];
             /** @description What one asked for oneself, with what came of it. */
             asked: components["schemas"]["RequestShape"][];
+        };
+        StarterShape: {
+            name: string;
+            description: string;
         };
         /** @description A body, or a part of one: a key that is not known is refused by its name. */
         Subject: {
@@ -11049,6 +11101,36 @@ export interface operations {
             };
         };
     };
+    beside_board: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                role: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BesideShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     cell_context: {
         parameters: {
             query: {
@@ -11198,6 +11280,34 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    starters: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StarterShape"][];
+                };
             };
             /** @description A refusal or an error */
             default: {

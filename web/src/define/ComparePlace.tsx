@@ -10,6 +10,7 @@ import { Button, Chip, Empty, ErrorNotice, Loading } from "../shared/ui";
 import { useParam } from "../shared/useParam";
 import { type Catalogue, type Role, useCatalogue, useRoles } from "../shared/useRoles";
 import { AnswerMenu } from "./AnswerMenu";
+import { CompareBeside } from "./CompareBeside";
 import { rowsOf } from "./grid";
 import { type Cell, effective } from "./sentence";
 import { useBoards, useSetAnswer } from "./useBoard";
@@ -103,6 +104,14 @@ export function ComparePlace() {
             onSetAnswer={setAnswer}
           />
         </table>
+      )}
+      {ready && keys.length > 1 && (
+        <CompareBeside
+          roles={compared}
+          boards={boards.map(({ data }) => data).filter((board) => board !== undefined)}
+          catalogue={catalogue.data}
+          everything={everything !== ""}
+        />
       )}
     </section>
   );

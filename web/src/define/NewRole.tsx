@@ -8,9 +8,9 @@ import { Picker } from "../shared/Picker";
 import { roleChoices } from "../shared/pickers";
 import { useDuty } from "../shared/session";
 import { Button, INPUT, Labelled } from "../shared/ui";
-import { type Beginning, type Role, useMakeRole } from "../shared/useRoles";
+import { type Beginning, type Role, useMakeRole, useStarters } from "../shared/useRoles";
 
-type Start = "nothing" | "copy_of" | "builds_on";
+type Start = "nothing" | "copy_of" | "builds_on" | "starter";
 const STARTS: { start: Start; name: string; says: string }[] = [
   { start: "nothing", name: "From nothing", says: "It gives nothing until you say so." },
   {
@@ -22,6 +22,11 @@ const STARTS: { start: Start; name: string; says: string }[] = [
     start: "builds_on",
     name: "Building on",
     says: "It gives what the other gives; later changes flow into it.",
+  },
+  {
+    start: "starter",
+    name: "As one to begin with",
+    says: "It says what comes with every new site, and can be put back to that.",
   },
 ];
 
@@ -47,6 +52,8 @@ function NewRoleForm({ onClose, roles, from }: Omit<NewRoleProps, "open">) {
   const [other, setOther] = useState(from?.role ?? others[0]?.key ?? "");
   const [limits, bringLimits] = useState(true);
   const mayLimit = useDuty("limits.set");
+  const starters = useStarters(start === "starter").data ?? [];
+  const [starter, setStarter] = useState("");
   const make = useMakeRole();
   const navigate = useNavigate();
   const error = make.error instanceof ProblemError ? make.error : null;
@@ -54,7 +61,7 @@ function NewRoleForm({ onClose, roles, from }: Omit<NewRoleProps, "open">) {
     <form
       onSubmit={(event) => {
         event.preventDefault();
-        make.mutate(beginningOf(name, start, other, limits && mayLimit), {
+        make.mutate(beginningOf(name, start, start === "starter" ? starter : other, limits && mayLimit), {
           onSuccess: (role) => {
             onClose();
             navigate(`/define/${role.key}`);
@@ -94,7 +101,28 @@ function NewRoleForm({ onClose, roles, from }: Omit<NewRoleProps, "open">) {
           </label>
         ))}
       </fieldset>
-      {start !== "nothing" && (
+      {start === "starter" && (
+        <Labelled
+          label="Which one"
+          hint={starters.find((one) => one.name === starter)?.description}
+          error={error?.at("/starter")}
+        >
+          {(id, by) => (
+            <Picker
+              id={id}
+              describedBy={by}
+              what="role to begin with"
+              value={starter}
+              onPick={(picked) => {
+                if (name === "" || name === starter) setName(picked);
+                setStarter(picked);
+              }}
+              choices={starters.map((one) => ({ key: one.name, name: one.name }))}
+            />
+          )}
+        </Labelled>
+      )}
+      {(start === "copy_of" || start === "builds_on") && (
         <Labelled label="Which role" error={error?.at(`/${start}`)}>
           {(id, by) => (
             <Picker
@@ -124,7 +152,11 @@ function NewRoleForm({ onClose, roles, from }: Omit<NewRoleProps, "open">) {
       </p>
       <DialogButtons>
         <Button onClick={onClose}>Cancel</Button>
-        <Button type="submit" look="main" disabled={make.isPending}>
+        <Button
+          type="submit"
+          look="main"
+          disabled={make.isPending || (start === "starter" && starter === "")}
+        >
           Make role
         </Button>
       </DialogButtons>
@@ -135,6 +167,7 @@ function NewRoleForm({ onClose, roles, from }: Omit<NewRoleProps, "open">) {
 /** What is asked for: how a role begins, and of a copy whether it has the limits of the other. */
 export function beginningOf(name: string, start: Start, other: string, limits: boolean): Beginning {
   if (start === "nothing") return { name, with_limits: false };
+  if (start === "starter") return { name, starter: other as Beginning["starter"], with_limits: false };
   return start === "copy_of"
     ? { name, copy_of: other, with_limits: limits }
     : { name, builds_on: other, with_limits: false };

@@ -1,26 +1,17 @@
 // Components and facets of a role: which it may insert, and which sides of each it may change.
 
+import type { ReactNode } from "react";
 import { colourOf } from "../cloth/colours";
 import { Mark } from "../cloth/Mark";
-import { type Operation, useStage } from "../shared/changes/changeSet";
+import { useStage } from "../shared/changes/changeSet";
 import { Button, ErrorNotice } from "../shared/ui";
 import type { Catalogue, Role } from "../shared/useRoles";
+import { allowed, type Listed, toggled, wholeColumn, wholeInsert, wholeRow, wordsOnly } from "./partLists";
 import type { Board } from "./useBoard";
 
 const FACETS = ["wording", "media", "links", "style", "layout", "code"];
 
-/** Of every component that has any the wording, and nothing else of it. */
-export function wordsOnly(role: string, catalogue: Catalogue): Operation[] {
-  return catalogue.components.map(({ key, facets }) => ({
-    kind: "set-facets",
-    role,
-    component: key,
-    facets: facets.filter((facet) => facet === "wording"),
-  }));
-}
-
 type PartsProps = { role: Role; roles: Map<string, Role>; board: Board; catalogue: Catalogue };
-type Listed = Board["components"];
 
 export function Parts({ role, roles, board, catalogue }: PartsProps) {
   const stage = useStage();
@@ -71,10 +62,22 @@ export function Parts({ role, roles, board, catalogue }: PartsProps) {
             <th className="w-[150px]">
               <span className="sr-only">Component</span>
             </th>
-            <th className="py-1 font-medium">Insert</th>
+            <th className="py-1">
+              <Handle
+                label="Inserting every component, or none"
+                onPress={() => stage.mutate(wholeInsert(role.key, board.components, every))}
+              >
+                Insert
+              </Handle>
+            </th>
             {columns.map((facet) => (
-              <th key={facet} className="font-medium capitalize">
-                {facet}
+              <th key={facet}>
+                <Handle
+                  label={`The ${facet} of every component, or of none`}
+                  onPress={() => stage.mutate(wholeColumn(role.key, facet, board, catalogue))}
+                >
+                  {facet}
+                </Handle>
               </th>
             ))}
             <th className="w-[110px]">
@@ -87,8 +90,17 @@ export function Parts({ role, roles, board, catalogue }: PartsProps) {
             const listed = board.facets.find(({ component }) => component === key);
             return (
               <tr key={key} className="border-b border-linen2">
-                <th scope="row" className="py-[3px] text-left font-semibold">
-                  {name}
+                <th scope="row" className="py-[3px] text-left">
+                  {listed && facets.length > 0 ? (
+                    <Handle
+                      label={`Every side of ${name}, or none`}
+                      onPress={() => stage.mutate(wholeRow(role.key, key, listed, facets))}
+                    >
+                      <span className="text-sm font-semibold text-ink">{name}</span>
+                    </Handle>
+                  ) : (
+                    <span className="px-1 font-semibold">{name}</span>
+                  )}
                 </th>
                 <td className="text-center">
                   <Toggle
@@ -135,19 +147,27 @@ export function Parts({ role, roles, board, catalogue }: PartsProps) {
   );
 }
 
-/** What a list allows: what is said, else what is inherited, else everything. */
-function allowed(listed: Listed, all: string[]): string[] {
-  return listed.said ?? listed.inherited ?? all;
-}
-
-function toggled(list: string[], one: string): string[] {
-  return list.includes(one) ? list.filter((other) => other !== one) : [...list, one];
-}
-
 function note(listed: Listed, roles: Map<string, Role>): string {
   if (listed.said) return "Only those hanging here may be inserted.";
   if (listed.inherited) return `As ${roles.get(listed.inherited_from ?? "")?.name} says.`;
   return "Nothing is said, so any may be used.";
+}
+
+type HandleProps = { label: string; onPress: () => void; children: ReactNode };
+
+/** The head of a row or a column, by which all of it is set. */
+function Handle({ label, onPress, children }: HandleProps) {
+  return (
+    <button
+      type="button"
+      aria-label={label}
+      title={label}
+      onClick={onPress}
+      className="rounded px-1 font-medium capitalize hover:bg-linen2"
+    >
+      {children}
+    </button>
+  );
 }
 
 type ToggleProps = { role: Role; on: boolean; listed: Listed; label: string; onToggle: () => void };

@@ -36,7 +36,23 @@ export function useCatalogue() {
   });
 }
 
-export type Beginning = { name: string; copy_of?: string; builds_on?: string; with_limits: boolean };
+export type Beginning = {
+  name: string;
+  copy_of?: string;
+  builds_on?: string;
+  starter?: Shapes["RoleInputRequest"]["starter"];
+  with_limits: boolean;
+};
+
+/** The roles that one can begin with. */
+export function useStarters(wanted: boolean) {
+  return useQuery({
+    queryKey: keys.starters,
+    queryFn: () => answer(api.GET("/api/roles/starters")),
+    enabled: wanted,
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+}
 
 export function useMakeRole() {
   return useMutation({
