@@ -86,13 +86,13 @@ COMPONENTS = (
 _SITEWIDE, _OPENING, _PLACED = Kind.SITEWIDE, Kind.OPENING, Kind.PLACED
 
 DUTIES = (
-    Duty("desk.open", _OPENING, "The desk", "open the desk", "Desk"),
-    Duty("content.open", _OPENING, "Content", "open the content section", "Desk"),
-    Duty("media.open", _OPENING, "Media", "open the media section", "Desk"),
-    Duty("discussion.open", _OPENING, "Discussion", "open the discussion section", "Desk"),
-    Duty("topics.open", _OPENING, "Topics", "open the topics section", "Desk"),
-    Duty("accounts.open", _OPENING, "People", "open the people section", "Desk"),
-    Duty("settings.open", _OPENING, "Settings", "open the settings section", "Desk"),
+    Duty("desk.open", _OPENING, "Open the desk", "open the desk", "Desk"),
+    Duty("content.open", _OPENING, "Open content", "open the content section", "Desk"),
+    Duty("media.open", _OPENING, "Open media", "open the media section", "Desk"),
+    Duty("discussion.open", _OPENING, "Open discussion", "open the discussion section", "Desk"),
+    Duty("topics.open", _OPENING, "Open topics", "open the topics section", "Desk"),
+    Duty("accounts.open", _OPENING, "Open people", "open the people section", "Desk"),
+    Duty("settings.open", _OPENING, "Open settings", "open the settings section", "Desk"),
     Duty("locks.open", _PLACED, "Open locks", "work on locked pages", "Pages"),
     Duty(
         "fields.private",

@@ -26,7 +26,7 @@ def test_what_only_they_may_do_is_told(odile):
     left = ok(odile.get("accounts/ludo/leaving"))
     alone = list(left["duties"])
     assert all(isinstance(duty, str) for duty in alone)
-    assert "The desk" not in alone  # others may, too
+    assert "Open the desk" not in alone  # others may, too
 
 
 def test_disabling_signs_out_at_once_and_enabling_does_not_bring_that_back(odile, ask):

@@ -1,6 +1,6 @@
 // What is told above the board about the cells a choice brought out.
 import type { ReactNode } from "react";
-import { nameOf, wordsOf } from "../shared/capability";
+import { wordsOf } from "../shared/capability";
 import { Button, ErrorNotice } from "../shared/ui";
 import type { Catalogue } from "../shared/useRoles";
 import type { Answers } from "./patterns";
@@ -22,6 +22,13 @@ export function Risks({ risks }: { risks: Board["risks"] }) {
 const LIST = new Intl.ListFormat("en");
 const listed = (words: string[]) => LIST.format(words);
 
+/** A section by name: "the media section", of what opens it. */
+function placeOf(section: string, catalogue: Catalogue): string {
+  return wordsOf(section, catalogue).verb.replace(/^open /, "");
+}
+
+const capital = (words: string) => words.charAt(0).toUpperCase() + words.slice(1);
+
 function phrase(capability: string, catalogue: Catalogue): string {
   const { verb, thing } = wordsOf(capability, catalogue);
   return `${verb} ${thing}`.trim();
@@ -36,7 +43,7 @@ type MisfitsProps = {
 /** Sections of the desk that are open around nothing, or closed around something, with what would mend it. */
 export function Misfits({ sections, catalogue, onSet }: MisfitsProps) {
   const idle = sections.filter(({ shut }) => shut.length === 0).map(({ section }) => section);
-  const names = (keys: string[]) => listed(keys.map((key) => nameOf(key, catalogue)));
+  const names = (keys: string[]) => capital(listed(keys.map((key) => placeOf(key, catalogue))));
   return (
     <ul
       aria-label="What does not fit"
@@ -47,15 +54,15 @@ export function Misfits({ sections, catalogue, onSet }: MisfitsProps) {
           button={idle.length > 1 ? "Close them" : "Close it"}
           onMend={() => onSet(new Map(idle.map((section) => [section, null])))}
         >
-          <strong>{names(idle)}</strong> {idle.length > 1 ? "are" : "is"} open on the desk, but nothing is
-          given that is done in there.
+          <strong>{names(idle)}</strong> {idle.length > 1 ? "are" : "is"} open, but nothing is given that is
+          done in there.
         </Misfit>
       )}
       {sections
         .filter(({ shut }) => shut.length > 0)
         .map(({ section, shut }) => (
           <Misfit key={section} button="Open it" onMend={() => onSet(new Map([[section, "yes"]]))}>
-            <strong>{names([section])}</strong> is closed on the desk, but this is given for it:{" "}
+            <strong>{names([section])}</strong> is closed, but this is given for it:{" "}
             {listed(shut.map((capability) => phrase(capability, catalogue)))}.
           </Misfit>
         ))}

@@ -32,11 +32,13 @@ export function CompareBeside({ roles, boards, catalogue, everything }: Props) {
   return (
     <table className="mt-4 w-full table-fixed text-sm">
       <caption className="sr-only">Beside the boards</caption>
-      <thead className="sr-only">
-        <tr>
-          <th>What</th>
+      <thead className="sticky -top-[30px] z-10 bg-linen">
+        <tr className="border-b border-line text-left align-bottom">
+          <th className="w-[30%] py-1.5 pr-3 text-xs font-medium text-ink2">Beside the board</th>
           {roles.map((role) => (
-            <th key={role.key}>{role.name}</th>
+            <th key={role.key} className="py-1.5 pr-3 font-semibold wrap-anywhere">
+              {role.name}
+            </th>
           ))}
         </tr>
       </thead>

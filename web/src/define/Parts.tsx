@@ -96,7 +96,7 @@ export function Parts({ role, roles, board, catalogue }: PartsProps) {
                       label={`Every side of ${name}, or none`}
                       onPress={() => stage.mutate(wholeRow(role.key, key, listed, facets))}
                     >
-                      <span className="text-sm font-semibold text-ink">{name}</span>
+                      <strong className="text-sm font-semibold text-ink">{name}</strong>
                     </Handle>
                   ) : (
                     <span className="px-1 font-semibold">{name}</span>
@@ -163,7 +163,7 @@ function Handle({ label, onPress, children }: HandleProps) {
       aria-label={label}
       title={label}
       onClick={onPress}
-      className="rounded px-1 font-medium capitalize hover:bg-linen2"
+      className="inline-block rounded px-1 font-medium first-letter:uppercase hover:bg-linen2"
     >
       {children}
     </button>
