@@ -45,7 +45,8 @@ def test_whoever_opened_the_desk_opens_every_section_of_it():
     database.manage("migrate", "access", "0016_what_spent_keys_called", "-v0")
     database.sql(
         "INSERT INTO access_role"
-        " (`key`, name, description, baseline, colour, pattern, position, facets, version, shipped) VALUES ('crew', 'Crew', '', '', 'azure', 'plain', 1, '{}', 1, '{\"desk.open\": \"yes\"}');"
+        " (`key`, name, description, baseline, colour, pattern, position, facets, version, shipped)"
+        " VALUES ('crew', 'Crew', '', '', 'azure', 'plain', 1, '{}', 1, '{\"desk.open\": \"yes\"}');"
         " INSERT INTO access_answer (role_id, capability, says) VALUES ('crew', 'desk.open', 'yes'),"
         " ('crew', 'topics.open', 'withheld'), ('everyone', 'desk.open', 'barred');"
         " INSERT INTO accounts_group (`key`, name, version) VALUES ('crews', 'Crews', 1);"
