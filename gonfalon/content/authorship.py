@@ -81,7 +81,7 @@ class HandOver(OperationKind):
 
 def _rows(nodes: Sequence[str]) -> Iterator[QuerySet[Node]]:
     for first in range(0, len(nodes), _AT_ONCE):
-        yield Node.objects.filter(pk__in=nodes[first : first + _AT_ONCE])
+        yield Node.everywhere.filter(pk__in=nodes[first : first + _AT_ONCE])
 
 
 @unit(NODES)
