@@ -40,7 +40,7 @@ VIEWS = {
     "bin": (ODILE, "/desk/-/bin", "Nothing in here is on a site"),
     "people": (ODILE, "/desk/-/people?person=ines", "Telephone"),
     "what does not fit": (ODILE, "/define/season-intern?show=amiss", "The media section is closed"),
-    "why": (ODILE, "/why?account=ines&action=publish&node=p3-sail-loft", "What would turn it"),
+    "why": (ODILE, "/why?account=ines&action=publish&node=p3-sail-loft", "Those that reach least for others"),
     "topics": (ODILE, "/desk/-/topics", "Summer season"),
     "sites": (ODILE, "/desk/-/sites?site=harbour", "Line beneath every page"),
     "begin": (ODILE, "/begin", "Begin with a first site"),

@@ -134,12 +134,12 @@ def test_the_pattern_of_one_kind_is_said_of_others(open_as):
 
 def test_areas_fold_and_stay_folded_in_the_address(open_as):
     page = open_as(ODILE, "/define/tenant-editor")
-    page.get_by_role("button", name="Media").click()
+    page.get_by_role("button", name="Media", exact=True).click()
     expect(cell(page, "picture.see")).to_have_count(0)
     page.reload()
     expect(cell(page, "event.see")).to_be_visible()
     expect(cell(page, "picture.see")).to_have_count(0)
-    page.get_by_role("button", name="Media").click()
+    page.get_by_role("button", name="Media", exact=True).click()
     expect(cell(page, "picture.see")).to_be_visible()
 
 
