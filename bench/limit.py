@@ -40,6 +40,9 @@ def main(address: str) -> None:
     }
     for what, paths in asked.items():
         _tell(what, [lambda path=path: asking.get(path) for path in paths])
+    to, *leaving = [row["id"] for row in asking.get("accounts?limit=100&state=active")["results"]][50:54]
+    handing = [lambda id=id: asking.send("post", f"accounts/{id}/disable/foreseen", {"pages_to": to}) for id in leaving]
+    _tell("disabling, with all that they wrote", handing)
     noes = [
         {"action": action, "node": node, "account": account}
         for node in nodes

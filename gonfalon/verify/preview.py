@@ -105,12 +105,12 @@ def _with(viewpoint: Viewpoint, operations: list[Data]) -> Preview:
 
 
 def _after(viewpoint: Viewpoint, operations: list[Data]) -> Engine:
-    """An engine of the policy with some operations; of its own where they change whose nodes are whose."""
+    """An engine of the policy with some operations, which may change whose nodes are whose."""
     before, tree = viewpoint.engine, viewpoint.nodes.tree
     if not operations:
         return before
     policy = with_operations(operations, replace(viewpoint.snapshot.policy, tree=tree))
-    return before.changed(policy) if policy.tree is tree else Engine(policy, policy.tree)
+    return before.changed(policy, policy.tree)
 
 
 def _keep(key: Key, preview: Preview) -> None:

@@ -35,7 +35,7 @@ class PolicyIndex:
             previous if previous is not None and previous.tree.same_places(tree) else None,
         )
         if previous is not None and previous.tree.same_places(tree):
-            if previous.policy.accounts is policy.accounts:
+            if previous.policy.accounts is policy.accounts and previous.tree.author_codes is tree.author_codes:
                 self.authors = previous.authors
             if previous.policy.limits is policy.limits:
                 self.limit_runs = previous.limit_runs

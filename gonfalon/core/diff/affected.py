@@ -14,7 +14,7 @@ from typing import Any, TypeVar
 import numpy as np
 
 from gonfalon.core.engine import Engine
-from gonfalon.core.model.bits import Bools
+from gonfalon.core.model.bits import Bools, Ints
 from gonfalon.core.model.policy import Assignment, DirectGrant, Limit, Policy, Scope, Subject
 from gonfalon.core.model.vocabulary import (
     ACTIONS,
@@ -138,7 +138,17 @@ class AffectedRegions:
             return set()
         return {id for p in (self.was, self.now) for id, a in p.accounts.items() if not a.groups.isdisjoint(teams)}
 
-    def working_with(self, authors: Collection[str | None], at: datetime) -> set[str]:
+    def reauthored(self, positions: Ints, at: datetime) -> dict[str | None, Regions]:
+        """The regions of those to whom it can matter that some nodes have other authors: there, and above them."""
+        tree, nodes = self.tree, [side.tree.nodes for side in (self.before, self.after)]
+        where = np.zeros(len(tree), dtype=bool)
+        for i in positions.tolist():
+            where[[tree.index[id] for id in tree.path(tree.nodes[i].id)]] = True
+        there = replace(self.anything, where=where, plain=frozenset(), profiles=frozenset())
+        authors = {side[i].author for side in nodes for i in positions.tolist()}
+        return {id: (there,) for id in self._working_with(authors, at)}
+
+    def _working_with(self, authors: Collection[str | None], at: datetime) -> set[str]:
         """Some authors, and their direct fellow members who hold something as far as their team (§2)."""
         there = [p.accounts[a] for p in (self.was, self.now) for a in authors if a is not None and a in p.accounts]
         teams = frozenset[str]().union(*(account.groups for account in there))

@@ -104,26 +104,29 @@ class Comparison:
         self._abouts: dict[AffectedRegion, Collection[_About]] = {}
         self._plainly: dict[Regions, tuple[frozenset[str], frozenset[str]]] = {}
         self.same_tree = before.tree is after.tree or before.tree.nodes == after.tree.nodes
+        handed = None if self.same_tree else before.tree.reauthored(after.tree)
+        self.same_places = self.same_tree or handed is not None
         self.tree = before.tree
         self._classes_of_nodes = lru_cache(1)(lambda who: classes_of_nodes(self.sides, who, at))
-        if self.same_tree:
+        if self.same_places:
             self.sides = (Side(before), Side(after))
             self.affected: Mapping[str | None, Regions] = self._all.by_account()
-            held = self.sides[0].grants(list(self.affected), at)
-            before.surveyor.policy_index.source_index.intern(
-                [who for who in held if who is not None]
-            )  # the other side takes them over
         else:
             ids = {**dict.fromkeys(before.tree.index), **dict.fromkeys(after.tree.index)}
             rows = [np.array([s.tree.index.get(id, -1) for id in ids], dtype=np.intp) for s in (before, after)]
             self.sides = (Side(before, rows[0]), Side(after, rows[1]))
-            anything = (self._all.anything,)
-            if (authors := before.tree.reauthored(after.tree)) is not None:
-                self.affected = self._all.by_account() | dict.fromkeys(self._all.working_with(authors, at), anything)
-                self._all.baseline = self._all.ruling = frozenset()  # what they save asks both sides over one tree
-            else:
-                everyone = (None, *before.policy.accounts, *after.policy.accounts)
-                self.affected = dict.fromkeys(everyone, anything)
+            every = (None, *before.policy.accounts, *after.policy.accounts)
+            self.affected = dict.fromkeys(every, (self._all.anything,))
+        if self.same_tree:
+            held = self.sides[0].grants(list(self.affected), at)
+            before.surveyor.policy_index.source_index.intern(
+                [who for who in held if who is not None]
+            )  # the other side takes them over
+        elif handed is not None:
+            also = self._all.reauthored(handed, at)
+            everyone = dict.fromkeys((*self.affected, *also))
+            self.affected = {id: (*self.affected.get(id, ()), *also.get(id, ())) for id in everyone}
+            self._all.baseline = self._all.ruling = frozenset()  # what they save asks both sides over one tree
 
     @cached_property
     def parts(self) -> list[Part]:
@@ -133,7 +136,7 @@ class Comparison:
             alike.setdefault(regions, []).append(id)
         concerned: dict[tuple[_About, Regions, bool], list[Regions]] = {}
         for regions in alike:
-            individually = self._all.anything in regions
+            individually = self._all.anything in regions or not self.same_tree
             for about, naming in self._naming(regions):
                 concerned.setdefault((about, naming, individually), []).append(regions)
         together: dict[tuple[Regions, bool, tuple[Regions, ...]], list[_About]] = {}
@@ -291,7 +294,7 @@ class Comparison:
         self, part: Part, actions: Sequence[str], where: Bools | None
     ) -> Iterator[AccountDiff | SubtreeDiff]:
         """Who asks about whole branches: of a wide region the whole tree at once."""
-        if self._is_wide(where):
+        if self._is_wide(where) or not self.same_tree:
             for places in self._places(part, None, new=False, whole=True):
                 yield ActionDiff(self.sides, self.at, actions, places, individually=True, baseline_only=False)
         else:
@@ -324,7 +327,8 @@ class Comparison:
         """
         trees = [side.engine.tree for side in self.sides]
         if not self.same_tree:
-            yield Places(trees[0]), Places(trees[1])
+            of_each = Places(trees[0], where), Places(trees[1], where)
+            yield of_each
         elif where is None or where.any():
             alike = where is None and not whole and _SEVERAL <= len(part.who) <= _FEW
             of_nodes = self._classes_of_nodes(tuple(part.who)) if alike else None
@@ -349,7 +353,7 @@ class Comparison:
         """Where any of some regions may count in what they are about; None: anywhere."""
         each = [self._region(region.where, about.kinds(region)) for region in regions]
         some = [where for where in each if where is not None]
-        return np.logical_or.reduce(some) if self.same_tree and len(some) == len(each) else None
+        return np.logical_or.reduce(some) if self.same_places and len(some) == len(each) else None
 
     def _wide(self, region: AffectedRegion, about: _About) -> bool:
         """Whether a region may count in more than a part of the tree that is worth asking about by itself."""

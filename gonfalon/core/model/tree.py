@@ -134,29 +134,26 @@ class Tree:
 
     def with_authors(self, authors: Mapping[str, str | None]) -> "Tree":
         """The same places with other authors of some nodes, by id; what is not in the tree is left out."""
-        nodes = list(self.nodes)
+        tree, nodes = copy(self), list(self.nodes)
         for id, author in authors.items():
             if id in self.index:
                 nodes[self.index[id]] = nodes[self.index[id]]._replace(author=author)
-        return Tree(nodes, self.ends.copy())
+        tree.nodes = nodes
+        for kept in ("_authors", "_works"):
+            tree.__dict__.pop(kept, None)
+        return tree
 
-    def reauthored(self, other: "Tree") -> frozenset[str | None] | None:
-        """The authors that nodes have in one of two trees and not in the other, where they differ in nothing else.
-
-        None where they differ in more than that.
-        """
+    def reauthored(self, other: "Tree") -> Ints | None:
+        """The positions, ascending, of nodes with another author in another tree; None where more is different."""
         if len(self) != len(other):
             return None
-        found = set[str | None]()
-        for one, was in zip(self.nodes, other.nodes, strict=True):
-            if one != was:
-                if one != was._replace(author=one.author):
-                    return None
-                found |= {one.author, was.author}
-        return frozenset(found)
+        pairs = zip(self.nodes, other.nodes, strict=True)
+        found = [i for i, (one, was) in enumerate(pairs) if one is not was and one != was]
+        alike = all(self.nodes[i] == other.nodes[i]._replace(author=self.nodes[i].author) for i in found)
+        return np.array(found, dtype=np.intp) if alike else None
 
     def same_places(self, other: "Tree") -> bool:
-        """Whether one came from the other by `with_states`: they differ in nothing but states."""
+        """Whether one came from the other: they differ in nothing but states and authors."""
         return self.ends is other.ends
 
     def differing(self, other: "Tree") -> Ints:
