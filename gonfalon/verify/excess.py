@@ -58,6 +58,8 @@ def _words(one: Excess, viewpoint: Viewpoint) -> tuple[str, str]:
         return f"{_verb(q.action, viewpoint)}{what}", "somebody’s profile"
     id = _place(one, viewpoint)
     where = HIDDEN_NODE if id is None else f"“{viewpoint.nodes.titles[id]}”"
+    if _of_a_copy(one, viewpoint):
+        where = f"a working copy of {where}"
     type = viewpoint.catalogue.type(q.target.type)
     if q.action in ("create", "fill-field"):
         filled = "make " if q.field is None else f"fill {type.field_name(q.field).lower()} of new "
@@ -68,6 +70,14 @@ def _words(one: Excess, viewpoint: Viewpoint) -> tuple[str, str]:
         part = viewpoint.catalogue.component_name(q.component).lower()
         return f"insert a {part}" if q.facet is None else f"change the {q.facet} of a {part}", f"on {where}"
     return _verb(q.action, viewpoint), where
+
+
+def _of_a_copy(one: Excess, viewpoint: Viewpoint) -> bool:
+    """Whether it is about working copies of what is public."""
+    tree, target = viewpoint.nodes.tree, one.question.target
+    if target is None or target.id is None or one.positions is None:
+        return False
+    return target.state != "published" and bool(tree.published[one.positions[0]])
 
 
 def _verb(action: str, viewpoint: Viewpoint) -> str:

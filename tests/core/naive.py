@@ -346,19 +346,24 @@ class Naive:
             target = self.tree.target(node.id)
             for action in actions:
                 yield Question(who, action, target, at)
+            copies = [target]
+            if node.state == "published":  # what is asked of a working copy is asked as of a draft
+                copies.append(replace(target, state="draft"))
+                yield from (Question(who, action, copies[1], at) for action in ("see", "edit"))
             for type in sorted(types):
                 if types[type].tree == node.tree:
                     new = Target(None, target.path, type, target.tree, target.site, None, None, frozenset())
                     yield Question(who, "create", new, at)
                     for field in types[type].fields:
                         yield Question(who, "fill-field", new, at, field=field)
-            for field in types[node.type].fields:
-                yield Question(who, "see-field", target, at, field=field)
-                yield Question(who, "change-field", target, at, field=field)
-            for component, facets in sorted(self.policy.components.items()):
-                yield Question(who, "insert-component", target, at, component=component)
-                for facet in facets:
-                    yield Question(who, "change-facet", target, at, component=component, facet=facet)
+            for target in copies:
+                for field in types[node.type].fields:
+                    yield Question(who, "see-field", target, at, field=field)
+                    yield Question(who, "change-field", target, at, field=field)
+                for component, facets in sorted(self.policy.components.items()):
+                    yield Question(who, "insert-component", target, at, component=component)
+                    for facet in facets:
+                        yield Question(who, "change-facet", target, at, component=component, facet=facet)
         for capability in self.policy.plain:
             yield Question(who, capability, at=at)
             if self.policy.kind(capability).value == "sitewide":

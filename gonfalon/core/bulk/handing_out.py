@@ -109,10 +109,14 @@ class HandingOut:
 class _WouldGain(Comparison):
     """What an account would gain, beside what somebody else may do now."""
 
-    def __init__(self, now: Impersonation, after: Impersonation, actor: Who, subject: str, at: datetime) -> None:
+    def __init__(self, now: Impersonation, after: Impersonation, actor: Who, subject: Who, at: datetime) -> None:
         super().__init__(now, actor, subject, at)
         self.after = after
         self.would_hold = [after.surveyor.grants.of(subject, at)]
+
+    def over_copies(self) -> "_WouldGain | None":
+        copies, after = self.over.copies, self.after.copies
+        return _WouldGain(copies, after, self.actor, self.subject, self.at) if copies and after else None
 
     def both_on_nodes(self, actions: tuple[str, ...]) -> tuple[Bits, Bits]:
         mine, before = super().both_on_nodes(actions)

@@ -13,6 +13,7 @@ from collections.abc import Iterator
 from dataclasses import replace
 from datetime import UTC, datetime
 from functools import cached_property
+from itertools import chain
 from typing import NamedTuple
 
 from gonfalon.core.bulk.columns import MOST_ACTIONS
@@ -27,6 +28,9 @@ from gonfalon.core.model.policy import Account
 from gonfalon.core.model.question import HypotheticalSubject, Question, TrailStep, Who
 from gonfalon.core.model.tree import profile
 from gonfalon.core.model.vocabulary import ACTIONS, PROFILE, STAND_IN, Kind, Reason
+
+_OF_A_COPY = ("see", "edit")
+"""What can be asked of a working copy that is not asked of the node (§4)."""
 
 
 class Excess(NamedTuple):
@@ -108,6 +112,19 @@ class Impersonation:
         return [tuple(every[first : first + MOST_ACTIONS]) for first in range(0, len(every), MOST_ACTIONS)]
 
     @cached_property
+    def copies(self) -> "Impersonation | None":
+        """Compares what two may do with working copies: with what is public, as if it were a draft (§4).
+
+        None where nothing is public.
+        """
+        public = {node.id: "draft" for node in self.tree.nodes if node.state == "published"}
+        if not public:
+            return None
+        copies = Impersonation(self.evaluator, self.surveyor.over(self.tree.with_states(public)))
+        copies.actions = [_OF_A_COPY]
+        return copies
+
+    @cached_property
     def parts(self) -> list[Parts]:
         """What the policy restricts of parts of nodes; all else goes as the node goes."""
         return self.parts_of(Restricted.by([self.policy]))
@@ -135,11 +152,29 @@ class Comparison:
         self.held: list[SubjectGrants] = [over.surveyor.grants.of(who, at) for who in (actor, subject)]
 
     def excess(self) -> Iterator[Excess]:
-        """All of it, one for each action, part or duty."""
+        """All of it, one for each action, part or duty; of a working copy what is not told of nodes already."""
         yield from self.duties()
-        yield from self.on_nodes()
-        yield from self.of_parts()
+        told = set()
+        for excess in chain(self.on_nodes(), self.of_parts()):
+            told.add(_kind(excess))
+            yield excess
         yield from self.of_profiles()
+        yield from (excess for excess in self.of_copies() if _kind(excess) not in told)
+
+    def of_copies(self) -> Iterator[Excess]:
+        """Seeing and editing working copies of what is public, with their parts."""
+        copies, tree = self.over_copies(), self.tree
+        for excess in chain(copies.on_nodes(), copies.of_parts()) if copies else ():
+            at = tree.kinds[:0] if excess.positions is None else excess.positions
+            public = at[tree.published[at]]
+            if len(public) and excess.question.action != "fill-field":
+                target = tree.target(tree.nodes[public[0]].id).working_copy()
+                yield Excess(replace(excess.question, target=target), public)
+
+    def over_copies(self) -> "Comparison | None":
+        """The same of working copies; None where there can be none."""
+        copies = self.over.copies
+        return Comparison(copies, self.actor, self.subject, self.at) if copies else None
 
     def duties(self) -> Iterator[Excess]:
         """Opening capabilities, and sitewide ones without a site and for each."""
@@ -234,9 +269,15 @@ class ComparisonAcross(Comparison):
         self, over: Impersonation, other: Impersonation, actor: Who, subject: Who, at: datetime, then: datetime
     ) -> None:
         super().__init__(over, actor, subject, then)
-        self.other, self.now = other, at
+        self.other, self.now, self.then = other, at, then
         self.mine, self.their = over.surveyor.grants.of(actor, at), other.surveyor.grants.of(subject, then)
         self.restricted = Restricted.by([over.policy, other.policy])
+
+    def over_copies(self) -> "ComparisonAcross | None":
+        copies, others = self.over.copies, self.other.copies
+        if copies is None or others is None:
+            return None
+        return ComparisonAcross(copies, others, self.actor, self.subject, self.now, self.then)
 
     def of_parts(self) -> Iterator[Excess]:
         mine, theirs = (side.parts_of(self.restricted) for side in (self.over, self.other))
@@ -263,6 +304,12 @@ class ComparisonAcross(Comparison):
             near = (_fellow(self.mine, self.policy.accounts[id]), _fellow(self.their, then))
             found.setdefault((id == self.actor, id == self.subject, *near), id)
         return list(found.values())
+
+
+def _kind(excess: Excess) -> tuple[str | None, ...]:
+    """What it is about, wherever."""
+    q = excess.question
+    return q.action, q.field, q.component, q.facet
 
 
 def _fellow(held: SubjectGrants, account: Account) -> bool:

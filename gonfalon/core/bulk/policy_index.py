@@ -30,7 +30,7 @@ class PolicyIndex:
     def __init__(self, policy: Policy, limits: LimitIndex, tree: Tree, previous: "PolicyIndex | None" = None) -> None:
         self.policy, self.tree = policy, tree
         self.authors, self.limit_runs = Authors(policy.accounts, tree), LimitRuns(limits)
-        self._limits, self._previous = (
+        self.limits, self._previous = (
             limits,
             previous if previous is not None and previous.tree.same_places(tree) else None,
         )
@@ -44,7 +44,7 @@ class PolicyIndex:
     def source_index(self) -> SourceIndex:
         """Made when first asked for: by then it can take over what the previous one has learned."""
         previous = self._previous
-        return SourceIndex(self.policy, self._limits, self.tree, None if previous is None else previous.source_index)
+        return SourceIndex(self.policy, self.limits, self.tree, None if previous is None else previous.source_index)
 
     def detach(self) -> None:
         """Drop the reference to the previous index, so that memory stays bounded."""

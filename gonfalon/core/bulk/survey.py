@@ -81,6 +81,11 @@ class Surveyor:
         self._batches: dict[tuple[str, ...], NodeBatch] = {}
         self._recent = lru_cache(_RECENT)(self._among)
 
+    def over(self, tree: Tree) -> "Surveyor":
+        """Answers under the same policy for a tree with the same places."""
+        index = self.policy_index
+        return Surveyor(self.policy, tree, self.grants, index.limits, self)
+
     def allowed(
         self, accounts: Sequence[Who], nodes: Sequence[str] | None, actions: Sequence[str], at: datetime
     ) -> Bools:

@@ -213,7 +213,9 @@ class ExpectationRunner:
     def _at_once(self, e: Expectation, nodes: Sequence[str] | None) -> str | None:
         """The action to survey, for an expectation that ranges over many nodes and names no reason."""
         action = e.question["action"]
-        if nodes is None or len(nodes) <= _FEW_NODES or e.reason or e.question.get("roles") is not None:
+        if nodes is None or len(nodes) <= _FEW_NODES or e.reason:
+            return None
+        if e.question.get("roles") is not None or e.question.get("working"):
             return None
         if action == "create":
             return None if e.question.get("topics") else f"create:{e.question['type']}"

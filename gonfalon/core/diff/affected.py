@@ -146,7 +146,7 @@ class AffectedRegions:
             where[[tree.index[id] for id in tree.path(tree.nodes[i].id)]] = True
         there = replace(self.anything, where=where, plain=frozenset(), profiles=frozenset())
         authors = {side[i].author for side in nodes for i in positions.tolist()}
-        return {id: (there,) for id in self._working_with(authors, at)}
+        return dict.fromkeys(self._working_with(authors, at), (there,))
 
     def _working_with(self, authors: Collection[str | None], at: datetime) -> set[str]:
         """Some authors, and their direct fellow members who hold something as far as their team (§2)."""

@@ -138,6 +138,8 @@ class RequestReader:
             check.wrong(action, (*path, "action"), "an action or a capability there is")
             return None
         keys = _ALWAYS | ({"site"} if plain else _BY_ACTION.get(action, {"node"}))
+        if "node" in keys and "type" not in keys:
+            keys = keys | {"working"}
         if ranges:
             keys = keys | set(RANGES) | ({"branch", "types"} if "node" in keys else set())
         needed = _NEEDED.get(action, ())
@@ -209,6 +211,8 @@ class RequestReader:
         target = self._target(asked["node"], action, (*path, "node"))
         if target is None:
             return None
+        if check.truth(asked.get("working"), (*path, "working")):
+            target = target.working_copy()
         topics = None
         if "topics" in asked:
             topics = check.some(asked["topics"], (*path, "topics"), self.policy.topics, "topic")

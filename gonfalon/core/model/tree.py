@@ -66,6 +66,10 @@ class Target:
         """A node of `type` that does not exist yet, under this one."""
         return Target(None, self.path, type, self.tree, self.site, None, None, topics)
 
+    def working_copy(self) -> "Target":
+        """What is asked about when a working copy is: of what is public, the same as a draft (§4)."""
+        return replace(self, state="draft") if self.state == "published" else self
+
     def with_topics(self, topics: frozenset[str]) -> "Target":
         """The same node as it would be with other topics."""
         return replace(self, topics=topics)

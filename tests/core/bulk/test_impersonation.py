@@ -277,3 +277,26 @@ class TestUnderAnotherPolicy:
         assert self.reason(now, asked({}, accounts=[Account("ben", keyholder=True)])) == "beyond"
         assert str(now.may_stand_in_under(now, "key", "ben", NOW, NOW).reason) == "allowed"
         assert str(now.may_stand_in_under(now, "ada", "ada", NOW, NOW).reason) == "beyond"
+
+
+class TestWorkingCopies:
+    def test_what_is_public_is_asked_about_as_a_draft_too(self):
+        sees = {"notice.see": "all", "berth.see": "all"}
+        assert may(sees | {"berth.see-draft": "own"}, lead=LEAD | sees) == "beyond", "of the chandlery, which is Ben's"
+        [excess] = asked(sees | {"berth.see-draft": "own"}, lead=LEAD | sees).excess("ada", "ben", NOW)
+        assert (excess.question.action, excess.question.target.state) == ("see", "draft")
+        assert excess.question.target.path[-1] == "chandlery"
+        assert (
+            may(sees | {"berth.edit": "all"}, lead=sees | {"impersonate.start": "yes", "berth.edit": "own"}) == "beyond"
+        )
+
+    def test_their_parts_too(self):
+        both = {"berth.see": "all", "berth.see-draft": "all"}
+        rule = {("berth", "dues"): FieldRule("table", {"writer": frozenset({"see-all"})})}
+        assert beyond(both, lead=LEAD | both, fields=rule) == [("see-field", ("moorings",))]
+
+    def test_where_nothing_is_public_there_is_none(self):
+        tree = TREE.with_states(dict.fromkeys(TREE.index, "draft"))
+        theirs = asked({"berth.see-draft": "own"}, lead=LEAD | {"berth.see-draft": "all"})
+        assert Engine(theirs.policy, tree).impersonation.copies is None
+        assert str(Engine(theirs.policy, tree).may_stand_in("ada", "ben", NOW).reason) == "allowed"
