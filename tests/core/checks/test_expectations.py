@@ -293,11 +293,21 @@ def test_what_is_expected_of_standing_in_rests_on_every_node():
     asked = {"account": "ada", "action": "stand-in", "for": {"account": None}}
     expected = [Expectation("e", asked, "allow")]
     roles = {
-        "everyone": {"notice.see-draft": "all"},
-        "writer": {"impersonate.start": "yes", "notice.see-draft": "barred"},
+        "everyone": {"notice.see": "all"},
+        "writer": {"impersonate.start": "yes", "notice.see": "barred"},
     }
     was = engine(roles=roles, assignments=[Assignment("a1", "writer", Subject.account("ada"))])
-    published = was.tree.with_states({"draft": "published"})
-    before = prove(was.changed(was.policy, published), expected, NOW)
-    again = proved_again(before, was.changed(was.policy, published), was, NOW)
+    drafts = was.changed(was.policy, was.tree.with_states(dict.fromkeys(("home", "races"), "draft")))
+    published = was.changed(was.policy, drafts.tree.with_states({"home": "published"}))
+    before = prove(drafts, expected, NOW)
+    again = proved_again(before, drafts, published, NOW)
     assert [result.holds for result in (*before, *again)] == [True, False]
+
+
+@pytest.mark.parametrize("few", [0, 40])
+def test_working_copies_of_a_branch_are_asked_about_as_drafts(few, monkeypatch):
+    monkeypatch.setattr(runner, "_FEW_NODES", few)
+    told = proved(account="ada", action="edit", branch="home", types=["berth"])
+    copies = proved(account="ada", action="edit", branch="home", types=["berth"], working=True)
+    assert (told[0], copies[0]) == (6, 6)
+    assert told[1] > copies[1]

@@ -29,7 +29,7 @@ def test_decide_answers_every_line_in_order_and_the_unreadable_in_their_place(fi
     answers = [json.loads(line) for line in capsys.readouterr().out.splitlines()]
     assert len(answers) == len(lines)
     assert answers[:2] == [{"allow": False, "reason": "stopped"}, {"allow": True, "reason": "allowed"}]
-    assert answers[12] == {"error": "there is no account “ben”", "pointer": "/for/account"}
+    assert answers[13] == {"error": "there is no account “ben”", "pointer": "/for/account"}
     assert answers[-2]["pointer"] == ""
     assert answers[-1] == {"error": "this key is given more than once", "pointer": "/node"}
 

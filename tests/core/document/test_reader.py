@@ -47,8 +47,8 @@ def changed(**parts):
 def test_the_page_s_own_example_is_read_and_its_questions_are_answered():
     engine = Engine(load_policy(json.loads(EXAMPLE)))
     reasons = [str(engine.decide(json.loads(line)).reason) for line in QUESTIONS.splitlines() if "ben" not in line]
-    assert reasons[:3] == ["stopped", "allowed", "not-granted"]
-    assert len(reasons) == 14
+    assert reasons[:4] == ["stopped", "allowed", "locked", "not-granted"]
+    assert len(reasons) == 15
 
 
 @pytest.mark.parametrize("document", [json.loads(EXAMPLE), EVERYTHING, {"gonfalon": 1}])

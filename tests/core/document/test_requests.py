@@ -3,7 +3,9 @@
 import pytest
 
 from gonfalon.core import Engine, Unreadable, load_policy
+from gonfalon.core.model.tree import Tree
 from tests.core.documents import EVERYTHING
+from tests.core.harbour import NODES, give, harbour
 
 ENGINE = Engine(load_policy(EVERYTHING))
 PROFILE = {"type": "account", "author": "ada"}
@@ -31,6 +33,9 @@ ON = {"account": "ada", "node": "n2"}
         ({"account": "ada", "action": "see"}, "/node", "this is missing"),
         ({"account": "ada", "action": "see", "node": "n9"}, "/node", "there is no node “n9”"),
         ({**ON, "action": "see", "field": "title"}, "/field", "this key is not known here"),
+        ({**ON, "action": "see", "working": 1}, "/working", "this is a number; it should be true or false"),
+        ({**ON, "action": "create", "type": "notice", "working": True}, "/working", "this key is not known here"),
+        ({"account": "ada", "action": "desk.open", "working": True}, "/working", "this key is not known here"),
         (
             {**ON, "action": "see", "roles": ["lead"]},
             "/account",
@@ -131,3 +136,18 @@ def test_a_made_up_holder_is_asked_for_by_roles():
     assert ENGINE.decide({"account": "kåre", "action": "stand-in", "for": {"account": None}}).reason == "allowed"
     assert ENGINE.decide({"account": "kåre", "action": "stand-in", "for": {"account": "Ada"}}).reason == "inactive"
     assert ENGINE.decide({"account": "kåre", "action": "stand-in", "for": {"account": "kåre"}}).reason == "beyond"
+
+
+def test_a_working_copy_is_asked_about_as_a_draft():
+    policy = harbour(roles={"writer": {"berth.edit": "all"}}, assignments=[give()])
+    asked = Engine(policy, Tree.build(NODES))
+    loft = {"account": "ada", "action": "edit", "node": "loft"}
+    assert asked.decide(loft).reason == "live"
+    assert asked.decide(loft | {"working": False}).reason == "live"
+    for more in ({}, {"at": "2026-11-03T09:00:00Z"}):
+        assert asked.decide(loft | {"working": True} | more).reason == "allowed"
+    assert asked.decide(loft | {"action": "see", "working": True}).reason == "not-granted"
+    draft = {"account": "ada", "action": "see", "node": "draft"}
+    assert asked.decide(draft) == asked.decide(draft | {"working": True})
+    dues = loft | {"action": "change-field", "field": "dues"}
+    assert (asked.decide(dues).reason, asked.decide(dues | {"working": True}).reason) == ("live", "allowed")
