@@ -76,6 +76,11 @@ def apply_staged(odile):
     return odile.post("change-set/apply")
 
 
+def look_on(odile):
+    ok(odile.post("stand-in", {"account": "ines"}), 204)
+    return odile.patch("stand-in", None)
+
+
 def step_out(odile):
     ok(odile.post("stand-in", {"account": "ines"}), 204)
     return odile.delete("stand-in")
@@ -306,6 +311,7 @@ WRITES = {
         "account.signed-in",
     ),
     ("stand-in", "post"): (lambda odile: odile.post("stand-in", {"account": "ines"}), "stand-in.begun"),
+    ("stand-in", "patch"): (look_on, "stand-in.longer"),
     ("stand-in", "delete"): (step_out, "stand-in.ended"),
     ("roles", "post"): (lambda odile: odile.post("roles", {"name": "Crew"}), "role.made"),
     ("roles/order", "post"): (lambda odile: odile.post("roles/order", {"roles": ["pilot"]}), "role.ordered"),

@@ -105,6 +105,7 @@ GETS: dict[str, list[dict[str, str]]] = {
     "letters": [{}],
     "accounts/{account}/portrait": [{}],
     "me/sessions": [{}],
+    "me/stood-in": [{}],
     "markup-sets": [{}],
     "markup-sets/{markup_set}": [{}],
     "policy.schema.json": [{}],

@@ -225,3 +225,19 @@ def test_a_screen_drawn_for_other_eyes_changes_nothing(open_as):
     expect(page.get_by_label("Annual dues")).to_be_disabled()  # all of it is drawn for her by now
     saved = page.context.request.get("/api/desk/pages/p3-sail-loft").json()
     assert "1111" not in [field["value"] for field in saved["fields"]]
+
+
+def test_whoever_looks_on_looks_for_longer_and_the_other_is_told_of_it(open_as):
+    page = open_as(ODILE, "/assign/ines")
+    page.get_by_role("button", name="Stand in", exact=True).click()
+    strip = page.get_by_role("region", name="Standing in")
+    expect(strip).to_contain_text("Ines Marrow")
+    with page.expect_response(lambda answer: answer.request.method == "PATCH") as answered:
+        strip.get_by_role("button", name="Longer").click()
+    assert answered.value.status == 204
+    expect(strip).to_contain_text(re.compile("(30:00|29:5.) left"))
+    strip.get_by_role("button", name="Step out").click()
+    expect(page).to_have_url(re.compile("/assign/ines"))
+    own = open_as(INES, "/me")
+    expect(own.get_by_role("heading", name="Who stood in for you")).to_be_visible()
+    expect(own.get_by_text("Odile Varga")).to_be_visible()

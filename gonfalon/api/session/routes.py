@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from gonfalon.api.session import crossbar, factors, find, me, session, welcome
+from gonfalon.api.session import crossbar, factors, find, me, session, stood_in, welcome
 
 routes = [
     path("session", session.SessionView.as_view()),
@@ -19,6 +19,7 @@ routes = [
     path("me/factors/begun", factors.EnrolmentView.as_view()),
     path("me/factors/codes", factors.RecoveryCodesView.as_view()),
     path("me/factors/<slug:factor>", factors.OwnFactorView.as_view()),
+    path("me/stood-in", stood_in.StoodInView.as_view()),
     path("me/sessions", me.OwnSessionsView.as_view()),
     path("me/sessions/<slug:session>", me.OwnSessionView.as_view()),
     path("crossbar", crossbar.CrossbarView.as_view()),

@@ -1,5 +1,6 @@
 """Standing in for someone, and stepping out."""
 
+from dataclasses import replace
 from datetime import timedelta
 
 from drf_spectacular.utils import OpenApiResponse, extend_schema
@@ -10,7 +11,7 @@ from rest_framework.response import Response
 from gonfalon.access.words import REASON_WORDS
 from gonfalon.accounts.models import Account
 from gonfalon.api.guard import GuardedView, May
-from gonfalon.api.problems import Invalid, Refused
+from gonfalon.api.problems import Conflict, Invalid, Refused
 from gonfalon.core.model.vocabulary import STAND_IN, Reason
 from gonfalon.inputs import Input
 from gonfalon.ledger.models import record
@@ -35,8 +36,8 @@ class StandInInput(Input):
 
 
 class StandInView(GuardedView):
-    doors = {"post": May(STAND_IN, as_actor=True), "delete": AS_ACTOR}
-    locks = {"post": (POLICY.shared, NODES.shared), "delete": (POLICY.shared,)}
+    doors = {"post": May(STAND_IN, as_actor=True), "patch": AS_ACTOR, "delete": AS_ACTOR}
+    locks = {"post": (POLICY.shared, NODES.shared), "patch": (POLICY.shared,), "delete": (POLICY.shared,)}
     whoever_asks = frozenset({"delete"})
 
     @extend_schema(request=StandInInput, responses={204: OpenApiResponse()}, operation_id="stand_in")
@@ -70,6 +71,16 @@ class StandInView(GuardedView):
             way="staged" if staged else "",
             name=subject.name,
         )
+        return Response(status=204)
+
+    @extend_schema(request=None, responses={204: OpenApiResponse()}, operation_id="stand_in_longer")
+    def patch(self, request: Request) -> Response:
+        """Look on for as long again as one looks from the beginning."""
+        under_way = self.session.standing_in
+        if under_way is None:
+            raise Conflict("You are not standing in for anybody.")
+        self.session.stand_in(replace(under_way, until=self.viewpoint.at + LASTS))
+        record(self.session.by, "stand-in.longer", about=("account", under_way.account))
         return Response(status=204)
 
     @extend_schema(responses={204: OpenApiResponse()}, operation_id="step_out")

@@ -166,7 +166,7 @@ def test_the_gonfalon_command_exports_and_imports(harbour, tmp_path, capsys):
 
 def test_a_document_that_names_no_duty_of_the_desk_locks_no_keyholder_out(odile):
     policy = whole_policy()
-    duties = {"discussion.moderate", "locks.open", "fields.private"}
+    duties = {"discussion.moderate", "discussion.open", "locks.open", "fields.private"}
     plain = {
         key: replace(role, grants={c: s for c, s in role.grants.items() if c.partition(".")[0] in policy.types})
         for key, role in policy.roles.items()

@@ -75,6 +75,29 @@ def test_it_lasts_half_an_hour(as_ines):
     assert ok(as_ines.get("session"))["standing_in"]["until"] == until.isoformat().replace("+00:00", "Z")
 
 
+def test_it_lasts_longer_by_one_word(as_ines, monkeypatch):
+    before = parse_datetime(ok(as_ines.get("session"))["standing_in"]["until"])
+    later = now() + timedelta(minutes=20)
+    monkeypatch.setattr("gonfalon.viewpoint.session.now", lambda: later)
+    ok(as_ines.patch("stand-in", None), 204)
+    session = ok(as_ines.get("session"))
+    assert parse_datetime(session["standing_in"]["until"]) - before >= timedelta(minutes=20)
+    assert session["standing_in"]["came_from"] == "/assign/ines?role=pilot"
+    ok(as_ines.delete("stand-in"), 204)
+    refused(as_ines.patch("stand-in", None), "conflict", 409)
+
+
+def test_everybody_is_told_who_stood_in_for_them_and_nothing_of_others(odile, ask):
+    stage(odile, STOP | {"to": {"kind": "role", "id": "pilot"}})
+    ok(odile.post("stand-in", {"account": "ines"}), 204)
+    refused(odile.get("me/stood-in"), "look-only")
+    ok(odile.delete("stand-in"), 204)
+    ok(odile.post("stand-in", {"account": "ines", "staged": True}), 204)
+    told = [(row["by"], row["staged"]) for row in ok(ask("ines").get("me/stood-in"))]
+    assert told == [("Odile Varga", True), ("Odile Varga", False)]
+    assert ok(ask("halla").get("me/stood-in")) == []
+
+
 def test_it_ends_as_soon_as_the_other_may_do_what_one_may_not(ask, odile):
     bashir = ask("bashir")
     ok(bashir.post("stand-in", {"account": "tomasz"}), 204)

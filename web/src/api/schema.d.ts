@@ -2130,6 +2130,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/me/stood-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The last MOST times, the last one first. Two queries. */
+        get: operations["stood_in"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/policy.schema.json": {
         parameters: {
             query?: never;
@@ -2697,7 +2714,8 @@ export interface paths {
         delete: operations["step_out"];
         options?: never;
         head?: never;
-        patch?: never;
+        /** @description Look on for as long again as one looks from the beginning. */
+        patch: operations["stand_in_longer"];
         trace?: never;
     };
     "/api/start": {
@@ -5387,6 +5405,14 @@ export interface components {
         StarterShape: {
             name: string;
             description: string;
+        };
+        /** @description Once that somebody stood in for one, to look only. */
+        StoodInShape: {
+            by: string;
+            /** Format: date-time */
+            at: string;
+            /** @description Whether with what they had staged. */
+            staged: boolean;
         };
         /** @description A body, or a part of one: a key that is not known is refused by its name. */
         Subject: {
@@ -10559,6 +10585,37 @@ export interface operations {
             };
         };
     };
+    stood_in: {
+        parameters: {
+            query?: {
+                limit?: number;
+                offset?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoodInShape"][];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     policy_schema: {
         parameters: {
             query?: never;
@@ -11974,6 +12031,33 @@ export interface operations {
         };
     };
     step_out: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    stand_in_longer: {
         parameters: {
             query?: never;
             header?: never;

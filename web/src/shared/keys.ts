@@ -60,6 +60,7 @@ export const keys = {
   letters: ["letters"],
   demands: ["demands"],
   ownSessions: ["me", "sessions"],
+  stoodIn: ["me", "stood-in"],
   sites: ["sites"],
   site: (site: string) => ["sites", site],
   markedTrees: ["marked-tree"],

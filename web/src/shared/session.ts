@@ -97,6 +97,14 @@ export function useStandIn() {
   });
 }
 
+/** Look on for longer. */
+export function useLookOn() {
+  return useMutation({
+    mutationFn: () => answer(api.PATCH("/api/stand-in")),
+    onSuccess: () => queryClient.refetchQueries({ queryKey: keys.session }),
+  });
+}
+
 export function useStepOut() {
   const navigate = useNavigate();
   return useMutation({

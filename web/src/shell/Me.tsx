@@ -41,6 +41,7 @@ function Own() {
       </div>
       <Requests />
       <Sessions />
+      <StoodIn />
     </section>
   );
 }
@@ -130,6 +131,31 @@ function Requests() {
             <span className="text-xs text-ink2">
               {row.state === "open" ? `asked on ${day(row.asked_at)}` : row.state}
               {row.until ? ` until ${day(row.until)}` : ""}
+            </span>
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}
+
+/** Who stood in for one, and when. */
+function StoodIn() {
+  const stood = useQuery({
+    queryKey: keys.stoodIn,
+    queryFn: () => answer(api.GET("/api/me/stood-in", { params: { query: { limit: 20 } } })),
+  });
+  return (
+    <div className="mt-8 max-w-[980px]">
+      <h2 className="mb-1">Who stood in for you</h2>
+      <ErrorNotice error={stood.error} />
+      {stood.data?.length === 0 && <p className="text-sm text-ink2">Nobody did.</p>}
+      <ul>
+        {stood.data?.map(({ by, at, staged }) => (
+          <li key={at} className="flex min-h-[38px] items-center gap-3 border-b border-line text-read">
+            <span className="font-semibold">{by}</span>
+            <span className="text-xs text-ink2">
+              {day(at)} at {clock(at)}, to look only{staged ? ", with changes not applied yet" : ""}
             </span>
           </li>
         ))}

@@ -2,13 +2,14 @@
 import { useEffect, useState } from "react";
 import { useParams } from "react-router";
 import { RoleCloth } from "../cloth/RoleCloth";
-import { type Session, useStepOut } from "../shared/session";
+import { type Session, useLookOn, useStepOut } from "../shared/session";
 import { Button } from "../shared/ui";
 import { useXray } from "../shared/useXray";
 import { RecordExpectation } from "./RecordExpectation";
 
 export function Strip({ session }: { session: Session }) {
   const stepOut = useStepOut();
+  const lookOn = useLookOn();
   const [xray, setXray] = useXray();
   const [recording, record] = useState(false);
   const node = useParams().node ?? "";
@@ -32,6 +33,15 @@ export function Strip({ session }: { session: Session }) {
         {standing_in.staged ? "Look only, with what is staged" : "Look only"}
       </span>
       <Remaining until={standing_in.until} onOver={() => stepOut.mutate(standing_in.came_from)} />
+      <Button
+        look="quiet"
+        className="px-1!"
+        title="Thirty minutes from now"
+        disabled={lookOn.isPending}
+        onClick={() => lookOn.mutate()}
+      >
+        Longer
+      </Button>
       <span className="flex-1" />
       <Button look={xray ? "main" : "plain"} aria-pressed={xray} onClick={() => setXray(!xray)}>
         X-ray
