@@ -82,6 +82,7 @@ SENTENCES: Mapping[str, str] = {
     "site.ordered": "Put the sites in order",
     "stand-in.begun": "Stood in for {name}, to look only",
     "stand-in.begun/staged": "Stood in for {name}, to look only, with what was staged",
+    "stand-in.begun/at": "Stood in for {name}, to look only, as of {at}",
     "stand-in.longer": "Looked on for longer",
     "stand-in.ended": "Stepped out",
     "topic.added": "Added the topic {name}",

@@ -16,6 +16,7 @@ from typing import Any
 from django.utils.dateparse import parse_datetime
 
 from gonfalon.access.demands import missing
+from gonfalon.access.policy_changes import NotKnown
 from gonfalon.access.snapshot import Snapshot, current
 from gonfalon.accounts.models import Account, SignIn
 from gonfalon.accounts.sessions import arrive_session, begin_session, end_session, open_session, prove_session
@@ -45,13 +46,18 @@ class StandingIn:
     came_from: str
     staged: bool = False
     """Whether decisions are made as they would be with what the actor has staged."""
+    at: datetime | None = None
+    """At which moment: one to come under what is in force, one that is past under what was then; None is now."""
 
     @classmethod
     def read(cls, data: dict[str, Any] | None) -> "StandingIn | None":
         if not data:
             return None
         until = parse_datetime(data["until"])
-        return cls(data["account"], until, data["came_from"], data.get("staged", False)) if until else None
+        if until is None:
+            return None
+        at = parse_datetime(data.get("at") or "")
+        return cls(data["account"], until, data["came_from"], data.get("staged", False), at)
 
     def data(self) -> dict[str, Any]:
         return {
@@ -59,6 +65,7 @@ class StandingIn:
             "until": self.until.isoformat(),
             "came_from": self.came_from,
             "staged": self.staged,
+            "at": self.at.isoformat() if self.at else None,
         }
 
 
@@ -76,11 +83,21 @@ class Session:
 
     @cached_property
     def viewpoint(self) -> Viewpoint:
-        """How whoever the request counts for sees the site: with what the actor has staged while they try that out."""
-        who, alone = self.subject.id if self.subject else None, self.standing_in is None
-        if self.standing_in is not None and self.standing_in.staged:
-            return self.with_staged.seen_by(who)
-        return Viewpoint(self.in_force, who, self.at, at_work=alone)
+        """How whoever the request counts for sees the site: as the one they stand in for would, if they do."""
+        if self.standing_in is not None:
+            return self.as_seen_by(self.standing_in)
+        return Viewpoint(self.in_force, self.subject.id if self.subject else None, self.at, at_work=True)
+
+    def as_seen_by(self, other: StandingIn) -> Viewpoint:
+        """How somebody else sees the site, with what the actor has staged if that is tried out, at its moment.
+
+        Raises NotKnown for a moment from before the policy is known.
+        """
+        here = self.with_staged if other.staged else Viewpoint(self.in_force, other.account, self.at)
+        theirs = here.seen_by(other.account)
+        if other.at is None:
+            return theirs
+        return theirs.at_moment(other.at) if other.at >= self.at else theirs.as_of(other.at)
 
     @cached_property
     def with_staged(self) -> Viewpoint:
@@ -88,19 +105,29 @@ class Session:
         who = self.actor.id if self.actor else None
         return with_staged(Viewpoint(self.in_force, who, self.at), who or "")
 
-    def may_stand_in(self, account: str, *, staged: bool) -> Decision:
-        """Whether whoever signed in may stand in for somebody: under what they staged, as that one would be (§7)."""
+    def may_stand_in(self, other: StandingIn) -> Decision | None:
+        """Whether whoever signed in may stand in for somebody: as that one is there, and they themselves now (§7).
+
+        None where there is no such account then, or nothing is known of it.
+        """
         actor, engine = self.actor.id if self.actor else "", engine_over(content(self.in_force), self.in_force)
-        if not staged:
-            return engine.may_stand_in(actor, account, self.at)
-        return engine.may_stand_in_under(self.with_staged.engine, actor, account, self.at, self.at)
+        if not other.staged and other.at is None:
+            return engine.may_stand_in(actor, other.account, self.at)
+        try:
+            theirs = self.as_seen_by(other)
+        except NotKnown:
+            return None
+        if other.account not in theirs.snapshot.policy.accounts:
+            return None
+        return engine.may_stand_in_under(theirs.engine, actor, other.account, self.at, theirs.at)
 
     @cached_property
     def actors_viewpoint(self) -> Viewpoint:
         """The same for whoever signed in, who knows of the one they stand in for."""
         if self.standing_in is None or self.actor is None:
             return self.viewpoint
-        return self.viewpoint.seen_by(self.actor.id, knows=frozenset({self.standing_in.account}))
+        now = self.viewpoint if self.standing_in.at is None else Viewpoint(self.in_force, None, self.at)
+        return now.seen_by(self.actor.id, knows=frozenset({self.standing_in.account}))
 
     @property
     def arriving_viewpoint(self) -> Viewpoint:
@@ -152,7 +179,8 @@ class Session:
         stand_in = StandingIn.read(self._cookie.get(STAND_IN_KEY)) if self.actor else None
         if stand_in is None or self.actor is None or stand_in.until <= self.at:
             return None
-        return stand_in if self.may_stand_in(stand_in.account, staged=stand_in.staged).allow else None
+        answer = self.may_stand_in(stand_in)
+        return stand_in if answer is not None and answer.allow else None
 
     @cached_property
     def stand_in_over(self) -> bool:
@@ -177,7 +205,8 @@ class Session:
         standing_in = self.standing_in
         whose = [self.arriving.id if self.arriving else "", standing_in.account if standing_in else ""]
         staged = "staged" if standing_in and standing_in.staged else ""
-        return sha256("\0".join([*whose, staged]).encode()).hexdigest()[:16]
+        at = standing_in.at.isoformat() if standing_in and standing_in.at else ""
+        return sha256("\0".join([*whose, staged, at]).encode()).hexdigest()[:16]
 
     def again(self) -> "Session":
         """Whoever is there now that they signed in or out."""

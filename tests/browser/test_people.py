@@ -227,6 +227,24 @@ def test_a_screen_drawn_for_other_eyes_changes_nothing(open_as):
     assert "1111" not in [field["value"] for field in saved["fields"]]
 
 
+def test_somebody_is_looked_at_as_they_will_be(open_as):
+    """Aiko’s role ends within a few weeks; in a year nothing is open to her."""
+    page = open_as(ODILE, "/assign/aiko")
+    page.get_by_role("button", name="More", exact=True).click()
+    page.get_by_role("menuitem", name="Stand in at another time…").click()
+    dialog = page.get_by_role("dialog")
+    dialog.get_by_label("When").fill("2001-01-01T09:00")
+    expect(dialog).to_contain_text("over the pages as they are now")
+    dialog.get_by_role("button", name="In a year").click()
+    expect(dialog).to_contain_text("what ends by then is over")
+    dialog.get_by_role("button", name="Stand in", exact=True).click()
+    strip = page.get_by_role("region", name="Standing in")
+    expect(strip).to_contain_text("Look only, as of")
+    expect(page.get_by_role("heading", name="Desk is closed to Aiko Lindqvist")).to_be_visible()
+    strip.get_by_role("button", name="Step out").click()
+    expect(page).to_have_url(re.compile("/assign/aiko"))
+
+
 def test_whoever_looks_on_looks_for_longer_and_the_other_is_told_of_it(open_as):
     page = open_as(ODILE, "/assign/ines")
     page.get_by_role("button", name="Stand in", exact=True).click()

@@ -48,6 +48,7 @@ class StandingInShape(serializers.Serializer):
     until = serializers.DateTimeField()
     came_from = serializers.CharField()
     staged = serializers.BooleanField()
+    at = serializers.DateTimeField(allow_null=True, help_text="At which moment; null is now.")
 
 
 class ArrivingShape(serializers.Serializer):
@@ -146,7 +147,12 @@ def session_data(session: Session) -> dict[str, Any]:
         "actor": _person(session.actor, held, tags),
         "subject": _person(session.subject, held, tags),
         "standing_in": standing_in
-        and {"until": standing_in.until, "came_from": standing_in.came_from, "staged": standing_in.staged},
+        and {
+            "until": standing_in.until,
+            "came_from": standing_in.came_from,
+            "staged": standing_in.staged,
+            "at": standing_in.at,
+        },
         "places": [
             *(place for place, any_of in PLACES.items() if not duties.isdisjoint(any_of)),
             *(["hand-out"] if _hands_out(session) else []),
@@ -172,7 +178,7 @@ def _hands_out(session: Session) -> bool:
     """Whether any delegation lets whoever asks give something to others."""
     if not session.actor or not session.viewpoint.snapshot.policy.delegations:
         return False
-    return bool(session.viewpoint.snapshot.engine.handing_out.delegated(session.viewpoint.who, session.at))
+    return bool(session.viewpoint.snapshot.engine.handing_out.delegated(session.viewpoint.who, session.viewpoint.at))
 
 
 def _reviews(session: Session) -> bool:
@@ -185,11 +191,12 @@ def _reviews(session: Session) -> bool:
 def _open(session: Session, duty: Duty) -> bool:
     if duty.kind not in (Kind.OPENING, Kind.SITEWIDE):
         return False
-    return decide(session.viewpoint, Question(session.viewpoint.who, duty.key, at=session.at), trail=False).allow
+    here = session.viewpoint
+    return decide(here, Question(here.who, duty.key, at=here.at), trail=False).allow
 
 
 def _roles(session: Session, account: Account) -> list[str]:
-    holding = session.viewpoint.snapshot.engine.grants.of(account.id, session.at)
+    holding = session.viewpoint.snapshot.engine.grants.of(account.id, session.viewpoint.at)
     return list(dict.fromkeys(s.role for s in holding.sources if s.kind == "assignment" and s.role))
 
 

@@ -33,6 +33,9 @@ class StandInInput(Input):
         error_messages={"invalid": "This is no place here."},
     )
     staged = serializers.BooleanField(default=False)
+    at = serializers.DateTimeField(
+        required=False, allow_null=True, help_text="A moment to come, or one that is past; without it, now."
+    )
 
 
 class StandInView(GuardedView):
@@ -44,8 +47,8 @@ class StandInView(GuardedView):
     def post(self, request: Request) -> Response:
         """Begin to look at the desk as someone else has it, or with `staged` as they would with what is staged.
 
-        Nobody's password is needed. With what is staged they are as they would be, and whoever stands in as they are
-        now (§7).
+        Nobody's password is needed. With what is staged, or at another moment, they are as they would be or were there,
+        and whoever stands in as they are now (§7). Pages are as they are now, also at a moment that is past.
         """
         given = StandInInput(data=request.data)
         given.is_valid(raise_exception=True)
@@ -54,22 +57,31 @@ class StandInView(GuardedView):
         subject = Account.objects.filter(pk=given.validated_data["account"]).first()
         if subject is None or actor is None:
             raise Invalid({"/account": NOBODY})
-        answer = self.session.may_stand_in(subject.id, staged=staged)
+        at = given.validated_data.get("at")
+        if staged and at is not None and at < viewpoint.at:
+            raise Invalid({"/at": "What is staged was not so then. Choose a moment to come."})
+        standing_in = StandingIn(subject.id, viewpoint.at + LASTS, given.validated_data["came_from"], staged, at)
+        answer = self.session.may_stand_in(standing_in)
+        if answer is None:
+            known = subject.id in viewpoint.sight.people
+            raise Invalid({"/at": f"Nothing is known of {subject.name} then."} if known else {"/account": NOBODY})
         if not answer.allow and subject.id not in viewpoint.sight.people:
             raise Invalid({"/account": NOBODY})
         if not answer.allow:
             why = REASON_WORDS[answer.reason]
             if answer.reason is Reason.BEYOND and actor.id != subject.id and not subject.keyholder:
-                at, other = viewpoint.at, (self.session.with_staged if staged else viewpoint).engine
-                why = beyond_words(viewpoint.engine.excess_under(other, actor.id, subject.id, at, at), viewpoint)
+                there = self.session.as_seen_by(standing_in)
+                excess = viewpoint.engine.excess_under(there.engine, actor.id, subject.id, viewpoint.at, there.at)
+                why = beyond_words(excess, viewpoint)
             raise Refused(str(answer.reason), f"You may not stand in for {subject.name}. {why}")
-        self.session.stand_in(StandingIn(subject.id, viewpoint.at + LASTS, given.validated_data["came_from"], staged))
+        self.session.stand_in(standing_in)
         record(
             self.session.by,
             "stand-in.begun",
             about=("account", subject.id),
-            way="staged" if staged else "",
+            way="staged" if staged else "at" if at else "",
             name=subject.name,
+            at=f"{at:%-d %B %Y, %H:%M} UTC" if at else "",
         )
         return Response(status=204)
 
@@ -79,7 +91,7 @@ class StandInView(GuardedView):
         under_way = self.session.standing_in
         if under_way is None:
             raise Conflict("You are not standing in for anybody.")
-        self.session.stand_in(replace(under_way, until=self.viewpoint.at + LASTS))
+        self.session.stand_in(replace(under_way, until=self.session.at + LASTS))
         record(self.session.by, "stand-in.longer", about=("account", under_way.account))
         return Response(status=204)
 

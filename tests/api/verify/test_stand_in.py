@@ -5,7 +5,7 @@ from datetime import timedelta
 import pytest
 from django.utils.dateparse import parse_datetime
 
-from gonfalon.access.models import ChangeSet
+from gonfalon.access.models import ChangeSet, PolicyChange
 from gonfalon.access.snapshot import current
 from gonfalon.accounts.models import Account
 from gonfalon.clock import now
@@ -85,6 +85,64 @@ def test_it_lasts_longer_by_one_word(as_ines, monkeypatch):
     assert session["standing_in"]["came_from"] == "/assign/ines?role=pilot"
     ok(as_ines.delete("stand-in"), 204)
     refused(as_ines.patch("stand-in", None), "conflict", 409)
+
+
+class TestAtAnotherMoment:
+    """Aiko holds Season intern for a few weeks yet; Kwame holds nothing."""
+
+    def seen(self, odile, account, at, path="session"):
+        ok(odile.post("stand-in", {"account": account, "at": at.isoformat()}), 204)
+        told = ok(odile.get(path))
+        ok(odile.delete("stand-in"), 204)
+        return told
+
+    def test_what_ends_by_then_is_over(self, odile):
+        assert "desk" in self.seen(odile, "aiko", now() + timedelta(days=1))["places"]
+        later = self.seen(odile, "aiko", now() + timedelta(days=60))
+        assert later["places"] == []
+        assert later["subject"]["roles"] == []
+        assert later["standing_in"]["at"] is not None
+
+    def test_what_begins_by_then_is_there(self, odile):
+        starts = now() + timedelta(days=7)
+        give = {"kind": "give-role", "role": "picture-desk", "to": {"kind": "account", "id": "kwame"}}
+        apply(odile, give | {"scope": {}, "starts": starts.isoformat()})
+        assert self.seen(odile, "kwame", now() + timedelta(days=6))["places"] == []
+        assert self.seen(odile, "kwame", starts + timedelta(hours=1))["places"] == ["desk"]
+
+    def test_a_moment_that_is_past_is_as_it_was_then_over_the_pages_of_now(self, odile):
+        before = now()
+        apply(odile, {"kind": "set-answer", "role": "tenant-editor", "capability": "desk.open", "says": "barred"})
+        assert self.seen(odile, "ines", now() + timedelta(days=1))["places"] == []
+        assert self.seen(odile, "ines", before)["places"] == ["desk"]
+        assert self.seen(odile, "ines", before, LOFT)["title"] == "Pier 3, Sail loft"
+
+    def test_with_what_is_staged_it_is_a_moment_to_come(self, odile):
+        body = {"account": "ines", "staged": True}
+        past, later = (now() + timedelta(days=days) for days in (-1, 60))
+        wrong = refused(odile.post("stand-in", body | {"at": past.isoformat()}), "invalid", 422)
+        assert wrong["errors"][0]["pointer"] == "/at"
+        stage(odile, {"kind": "set-answer", "role": "tenant-editor", "capability": "ledger.read", "says": "yes"})
+        ok(odile.post("stand-in", body | {"at": later.isoformat()}), 204)
+        assert ok(odile.get("session"))["places"] == ["desk", "ledger"]
+
+    def test_nothing_is_known_of_a_moment_before_all_that_is_kept(self, odile):
+        PolicyChange.objects.update_or_create(version=current().version, defaults={"at": now(), "changes": None})
+        problem = refused(odile.post("stand-in", {"account": "ines", "at": "2001-01-01T00:00:00Z"}), "invalid", 422)
+        assert problem["errors"] == [{"pointer": "/at", "message": "Nothing is known of Ines Marrow then."}]
+        for wrong in ("yesterday", "2026-13-40", 7):
+            refused(odile.post("stand-in", {"account": "ines", "at": wrong}), "invalid", 422)
+
+    def test_whoever_stands_in_is_as_they_are_now(self, odile, ask):
+        """Ludo may do nothing more by choosing a moment at which the other could do more."""
+        give = {"kind": "give-role", "role": "harbour-lead", "to": {"kind": "account", "id": "kwame"}, "scope": {}}
+        starts = now() + timedelta(days=7)
+        apply(odile, give | {"starts": starts.isoformat()})
+        ludo = ask("ludo")
+        ok(ludo.post("stand-in", {"account": "kwame"}), 204)
+        ok(ludo.delete("stand-in"), 204)
+        later = (starts + timedelta(days=1)).isoformat()
+        refused(ludo.post("stand-in", {"account": "kwame", "at": later}), "beyond")
 
 
 def test_everybody_is_told_who_stood_in_for_them_and_nothing_of_others(odile, ask):

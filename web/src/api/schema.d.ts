@@ -2706,8 +2706,8 @@ export interface paths {
         /**
          * @description Begin to look at the desk as someone else has it, or with `staged` as they would with what is staged.
          *
-         *     Nobody's password is needed. With what is staged they are as they would be, and whoever stands in as they are
-         *     now (§7).
+         *     Nobody's password is needed. With what is staged, or at another moment, they are as they would be or were there,
+         *     and whoever stands in as they are now (§7). Pages are as they are now, also at a moment that is past.
          */
         post: operations["stand_in"];
         /** @description An API view behind the door. `self.session` tells who asks. */
@@ -5369,12 +5369,22 @@ export interface components {
             came_from: string;
             /** @default false */
             staged: boolean;
+            /**
+             * Format: date-time
+             * @description A moment to come, or one that is past; without it, now.
+             */
+            at?: string | null;
         };
         StandingInShape: {
             /** Format: date-time */
             until: string;
             came_from: string;
             staged: boolean;
+            /**
+             * Format: date-time
+             * @description At which moment; null is now.
+             */
+            at: string | null;
         };
         StartPageShape: {
             id: string;

@@ -22,6 +22,7 @@ import { EditAccount } from "./EditAccount";
 import { Give, type Giving } from "./Give";
 import { GivenList } from "./GivenList";
 import { Reach } from "./Reach";
+import { StandInAt } from "./StandInAt";
 import { SumBoard } from "./SumBoard";
 import { WherePicture } from "./WherePicture";
 
@@ -128,7 +129,9 @@ function Profile({ data }: { data: AccountData }) {
 
 function More({ data, tag }: { data: AccountData; tag: string }) {
   const { account: row } = data;
-  const [dialog, show] = useState<"" | "edit" | "portrait" | "disable">("");
+  const [dialog, show] = useState<"" | "edit" | "portrait" | "disable" | "at">("");
+  const me = useSession().data?.actor;
+  const mayStandIn = useDuty("impersonate.start") && mayHopeToStandIn(row, me);
   const mayInvite = useDuty("accounts.invite");
   const mayDisable = useDuty("accounts.disable");
   const invite = useInviteAgain(row.id);
@@ -148,6 +151,7 @@ function More({ data, tag }: { data: AccountData; tag: string }) {
       </span>
       {row.state === "disabled" && mayDisable && <EnableButton account={row.id} />}
       <Menu trigger={<Button>More</Button>}>
+        {mayStandIn && <MenuItem onSelect={() => show("at")}>Stand in at another time…</MenuItem>}
         <MenuItem onSelect={() => show("edit")}>Change name, address, profile</MenuItem>
         <MenuItem onSelect={() => show("portrait")}>Change the portrait</MenuItem>
         {mayInvite && data.factors.length > 0 && (
@@ -167,6 +171,7 @@ function More({ data, tag }: { data: AccountData; tag: string }) {
         )}
       </Menu>
       <ErrorNotice error={invite.error ?? reset.error ?? removeFactors.error} />
+      <StandInAt open={dialog === "at"} onClose={() => show("")} account={row.id} name={row.name} />
       <EditAccount open={dialog === "edit"} onClose={() => show("")} data={data} tag={tag} />
       <CutPortrait
         open={dialog === "portrait"}

@@ -84,10 +84,10 @@ export function mayHopeToStandIn(
 export function useStandIn() {
   const navigate = useNavigate();
   return useMutation({
-    mutationFn: ({ account, staged = false }: { account: string; staged?: boolean }) =>
+    mutationFn: ({ account, staged = false, at }: { account: string; staged?: boolean; at?: string }) =>
       answer(
         api.POST("/api/stand-in", {
-          body: { account, staged, came_from: window.location.pathname + window.location.search },
+          body: { account, staged, at, came_from: window.location.pathname + window.location.search },
         }),
       ),
     onSuccess: async () => {

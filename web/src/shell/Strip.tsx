@@ -3,6 +3,7 @@ import { useEffect, useState } from "react";
 import { useParams } from "react-router";
 import { RoleCloth } from "../cloth/RoleCloth";
 import { type Session, useLookOn, useStepOut } from "../shared/session";
+import { clock, day } from "../shared/time";
 import { Button } from "../shared/ui";
 import { useXray } from "../shared/useXray";
 import { RecordExpectation } from "./RecordExpectation";
@@ -31,6 +32,7 @@ export function Strip({ session }: { session: Session }) {
       </p>
       <span className="rounded border border-[#8f6620] bg-paper px-2.5 py-[3px] text-note font-medium whitespace-nowrap">
         {standing_in.staged ? "Look only, with what is staged" : "Look only"}
+        {standing_in.at && `, as of ${day(standing_in.at)} ${clock(standing_in.at)}`}
       </span>
       <Remaining until={standing_in.until} onOver={() => stepOut.mutate(standing_in.came_from)} />
       <Button
