@@ -108,15 +108,12 @@ class Session:
     def may_stand_in(self, other: StandingIn) -> Decision | None:
         """Whether whoever signed in may stand in for somebody: as that one is there, and they themselves now (§7).
 
-        None where there is no such account then, or nothing is known of it.
+        None where there is no such account then. Raises NotKnown.
         """
         actor, engine = self.actor.id if self.actor else "", engine_over(content(self.in_force), self.in_force)
         if not other.staged and other.at is None:
             return engine.may_stand_in(actor, other.account, self.at)
-        try:
-            theirs = self.as_seen_by(other)
-        except NotKnown:
-            return None
+        theirs = self.as_seen_by(other)
         if other.account not in theirs.snapshot.policy.accounts:
             return None
         return engine.may_stand_in_under(theirs.engine, actor, other.account, self.at, theirs.at)
@@ -179,7 +176,10 @@ class Session:
         stand_in = StandingIn.read(self._cookie.get(STAND_IN_KEY)) if self.actor else None
         if stand_in is None or self.actor is None or stand_in.until <= self.at:
             return None
-        answer = self.may_stand_in(stand_in)
+        try:
+            answer = self.may_stand_in(stand_in)
+        except NotKnown:
+            return None
         return stand_in if answer is not None and answer.allow else None
 
     @cached_property

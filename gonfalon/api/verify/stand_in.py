@@ -8,6 +8,7 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
+from gonfalon.access.policy_changes import NotKnown
 from gonfalon.access.words import REASON_WORDS
 from gonfalon.accounts.models import Account
 from gonfalon.api.guard import GuardedView, May
@@ -61,10 +62,13 @@ class StandInView(GuardedView):
         if staged and at is not None and at < viewpoint.at:
             raise Invalid({"/at": "What is staged was not so then. Choose a moment to come."})
         standing_in = StandingIn(subject.id, viewpoint.at + LASTS, given.validated_data["came_from"], staged, at)
-        answer = self.session.may_stand_in(standing_in)
+        try:
+            answer = self.session.may_stand_in(standing_in)
+        except NotKnown as unknown:
+            raise Invalid({"/at": str(unknown)}) from None
         if answer is None:
             known = subject.id in viewpoint.sight.people
-            raise Invalid({"/at": f"Nothing is known of {subject.name} then."} if known else {"/account": NOBODY})
+            raise Invalid({"/at": f"{subject.name} was not here then."} if known else {"/account": NOBODY})
         if not answer.allow and subject.id not in viewpoint.sight.people:
             raise Invalid({"/account": NOBODY})
         if not answer.allow:

@@ -129,9 +129,19 @@ class TestAtAnotherMoment:
     def test_nothing_is_known_of_a_moment_before_all_that_is_kept(self, odile):
         PolicyChange.objects.update_or_create(version=current().version, defaults={"at": now(), "changes": None})
         problem = refused(odile.post("stand-in", {"account": "ines", "at": "2001-01-01T00:00:00Z"}), "invalid", 422)
-        assert problem["errors"] == [{"pointer": "/at", "message": "Nothing is known of Ines Marrow then."}]
+        [error] = problem["errors"]
+        assert error["pointer"] == "/at"
+        assert error["message"].startswith("The policy is known from ")
         for wrong in ("yesterday", "2026-13-40", 7):
             refused(odile.post("stand-in", {"account": "ines", "at": wrong}), "invalid", 422)
+
+    def test_whoever_came_later_was_not_here_then(self, odile):
+        before = now()
+        new = {"name": "Pia Holm", "email": "pia@skerrow.example", "how": "password"}
+        made = ok(odile.post("accounts", new), 201)
+        body = {"account": made["id"], "at": before.isoformat()}
+        problem = refused(odile.post("stand-in", body), "invalid", 422)
+        assert problem["errors"] == [{"pointer": "/at", "message": "Pia Holm was not here then."}]
 
     def test_whoever_stands_in_is_as_they_are_now(self, odile, ask):
         """Ludo may do nothing more by choosing a moment at which the other could do more."""
