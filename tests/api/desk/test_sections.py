@@ -59,6 +59,14 @@ def test_pages_are_on_no_list_of_the_desk_where_its_content_is_closed(closing, o
     assert (told["done"], told["pages"][0]["done"]) == (0, False)
 
 
+def test_under_the_xray_pages_of_a_closed_section_are_there_with_the_reason(closing, odile):
+    closing("content.open")
+    ok(odile.post("stand-in", {"account": "ludo"}), 204)
+    rows = {row["id"]: row["closed"] for row in ok(odile.get("xray/children"))}
+    assert rows["home-harbour"] == {"seen": False, "reason": "barred"}
+    assert [row["closed"] for row in ok(odile.get("xray/children?tree=media"))] != rows["home-harbour"]
+
+
 def test_whoever_says_where_something_is_given_chooses_pages_all_the_same(closing):
     ludo = closing("content.open")
     assert {row["id"] for row in ok(ludo.get("desk/children"))} >= {"home-harbour"}

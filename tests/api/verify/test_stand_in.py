@@ -103,6 +103,12 @@ class TestAtAnotherMoment:
         assert later["subject"]["roles"] == []
         assert later["standing_in"]["at"] is not None
 
+    def test_longer_is_counted_from_now(self, odile):
+        ok(odile.post("stand-in", {"account": "aiko", "at": (now() + timedelta(days=60)).isoformat()}), 204)
+        ok(odile.patch("stand-in", None), 204)
+        until = parse_datetime(ok(odile.get("session"))["standing_in"]["until"])
+        assert until - now() <= timedelta(minutes=30)
+
     def test_what_begins_by_then_is_there(self, odile):
         starts = now() + timedelta(days=7)
         give = {"kind": "give-role", "role": "picture-desk", "to": {"kind": "account", "id": "kwame"}}
