@@ -103,6 +103,18 @@ class TestAtAnotherMoment:
         assert later["subject"]["roles"] == []
         assert later["standing_in"]["at"] is not None
 
+    def test_what_one_is_told_beside_it_is_what_one_may_know_now(self, odile, ask):
+        before = now()
+        stop = STOP | {"node": "crab-race", "actions": ["see"], "to": {"kind": "role", "id": "site-steward"}}
+        for moment in (None, before.isoformat()):
+            ludo = ask("ludo")
+            ok(ludo.post("stand-in", {"account": "kwame", "at": moment}), 204)
+            shown = {row["id"] for row in ok(ludo.get("xray/found?id=crab-race"))}
+            assert ("crab-race" in shown) == (moment is None)
+            ok(ludo.delete("stand-in"), 204)
+            if moment is None:
+                apply(odile, stop)
+
     def test_longer_is_counted_from_now(self, odile):
         ok(odile.post("stand-in", {"account": "aiko", "at": (now() + timedelta(days=60)).isoformat()}), 204)
         ok(odile.patch("stand-in", None), 204)
