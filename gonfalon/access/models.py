@@ -55,6 +55,8 @@ class Role(models.Model):
     facets = models.JSONField(default=dict)
     shipped = models.JSONField(null=True)
     """What it said when it came with the site, by capability; null for roles that were made here."""
+    shipped_lists = models.JSONField(null=True)
+    """What role it built on then, and its lists of components and facets; null where that is not known."""
     start = models.JSONField(null=True)
     """The parts of the start page that its holders see, in order; null says nothing."""
     version = models.PositiveIntegerField(default=1)

@@ -6,12 +6,14 @@ keep_as_shipped()           # what every role says now is what it shipped with
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
+from typing import Any
 
 from gonfalon.access.catalogue import installed
 from gonfalon.access.entries import ANSWERS
 from gonfalon.access.models import Role
 from gonfalon.access.roles import make_role
 from gonfalon.access.snapshot import current, raise_version
+from gonfalon.core.model.policy import Policy
 from gonfalon.ledger.models import By
 from gonfalon.work import POLICY, unit
 
@@ -70,7 +72,8 @@ def make_starter(starter: Starter, name: str, by: By) -> Role:
     """Make one of them under a name, whether it was there before or not. Raises NameTaken."""
     role = make_role(name, by, description=starter.description)
     role.shipped = dict(_answers(starter))
-    role.save(update_fields=["shipped"])
+    role.shipped_lists = _lists(role)
+    role.save(update_fields=["shipped", "shipped_lists"])
     ANSWERS.put((((role.key, capability), says) for capability, says in role.shipped.items()), by)
     raise_version()
     return role
@@ -83,8 +86,33 @@ def keep_as_shipped() -> None:
         said.setdefault(role, {})[capability] = says
     roles = list(Role.objects.all())
     for row in roles:
-        row.shipped = said.get(row.key, {})
-    Role.objects.bulk_update(roles, ["shipped"])
+        row.shipped, row.shipped_lists = said.get(row.key, {}), _lists(row)
+    Role.objects.bulk_update(roles, ["shipped", "shipped_lists"])
+
+
+def put_back(row: Role, policy: Policy) -> Iterator[dict[str, Any]]:
+    """The operations that put back what a role builds on and its lists, as it came; answers aside."""
+    came, now = row.shipped_lists, policy.roles[row.key]
+    if came is None:
+        return
+    if came["builds_on"] != now.builds_on and (came["builds_on"] is None or came["builds_on"] in policy.roles):
+        yield {"kind": "set-builds-on", "role": row.key, "builds_on": came["builds_on"]}
+    if came["components"] != _listed(now.components):
+        yield {"kind": "set-components", "role": row.key, "components": came["components"]}
+    for component in sorted(policy.components.keys() & {*came["facets"], *now.facets}):
+        facets = came["facets"].get(component)
+        if facets != _listed(now.facets.get(component)):
+            yield {"kind": "set-facets", "role": row.key, "component": component, "facets": facets}
+
+
+def _lists(row: Role) -> dict[str, Any]:
+    components = None if row.components is None else sorted(row.components)
+    facets = {component: sorted(some) for component, some in row.facets.items()}
+    return {"builds_on": row.builds_on_id, "components": components, "facets": facets}
+
+
+def _listed(some: frozenset[str] | None) -> list[str] | None:
+    return None if some is None else sorted(some)
 
 
 def _answers(starter: Starter) -> Iterator[tuple[str, str]]:

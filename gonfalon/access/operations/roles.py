@@ -193,7 +193,7 @@ class PutRole(_OnRoles):
         return None if above is None or above in policy.roles else "the role it built on is gone"
 
 
-_WORN = ("name", "description", "colour", "pattern", "position", "shipped")
+_WORN = ("name", "description", "colour", "pattern", "position", "shipped", "shipped_lists")
 
 
 def _set(listed: list[str] | None) -> frozenset[str] | None:

@@ -21,9 +21,10 @@ from gonfalon.access.roles import (
     removal,
 )
 from gonfalon.access.sight import UNBOUND
-from gonfalon.access.starters import STARTERS, make_starter
+from gonfalon.access.starters import STARTERS, make_starter, put_back
 from gonfalon.access.words import subject_of
 from gonfalon.api.changes.change_set import ChangeSetShape, change_set_data, stage_all
+from gonfalon.api.changes.operation_shapes import OperationField
 from gonfalon.api.define.board import Board, CellShape, ListShape, OutcomeShape, part_list
 from gonfalon.api.etag import ETAG, TAGGED, etag, expected_version
 from gonfalon.api.guard import GuardedView, May, require
@@ -217,6 +218,9 @@ class BoardShape(serializers.Serializer):
     components = ListShape()
     facets = ListShape(many=True)
     shipped = serializers.DictField(child=serializers.CharField(), allow_null=True)
+    put_back = serializers.ListField(
+        child=OperationField(), help_text="What puts back what it builds on and its lists, as it came."
+    )
     risks = RiskShape(many=True)
     sections = SectionAmissShape(many=True)
 
@@ -244,6 +248,7 @@ class RoleView(GuardedView):
             "risks": [risk._asdict() for risk in risks_of(role, says, catalogue)],
             "sections": [amiss._asdict() for amiss in sections_amiss(role, says)],
             "shipped": row.shipped,
+            "put_back": list(put_back(row, proposed)),
             "components": part_list(role, policy, proposed, None),
             "facets": [part_list(role, policy, proposed, component) for component in catalogue.components],
         }

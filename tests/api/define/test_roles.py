@@ -169,3 +169,22 @@ def test_a_starter_role_is_one_there_is_and_begins_by_itself(odile):
     for more in ({"starter": "Lighthouse"}, {"starter": STARTERS[0].name, "copy_of": "pilot"}):
         problem = refused(odile.post("roles", {"name": "New", **more}), "invalid", 422)
         assert problem["errors"][0]["pointer"] == "/starter"
+
+
+def test_a_role_is_put_back_whole_with_what_it_builds_on_and_its_lists(odile):
+    was = current().policy.roles["tenant-editor"]
+    role = {"role": "tenant-editor"}
+    apply(
+        odile,
+        role | {"kind": "set-builds-on", "builds_on": "pilot"},
+        role | {"kind": "set-components", "components": None},
+        role | {"kind": "set-facets", "component": "button", "facets": ["style"]},
+        role | {"kind": "set-facets", "component": "picture", "facets": []},
+    )
+    back = ok(odile.get("roles/tenant-editor"))["put_back"]
+    assert [operation["kind"] for operation in back] == ["set-builds-on", "set-components", "set-facets", "set-facets"]
+    apply(odile, *back)
+    assert current().policy.roles["tenant-editor"] == was
+    assert ok(odile.get("roles/tenant-editor"))["put_back"] == []
+    ok(odile.post("roles", {"name": "Made here", "copy_of": "tenant-editor"}), 201)
+    assert ok(odile.get("roles/made-here"))["put_back"] == []

@@ -3135,6 +3135,8 @@ export interface components {
             shipped: {
                 [key: string]: string;
             } | null;
+            /** @description What puts back what it builds on and its lists, as it came. */
+            put_back: components["schemas"]["Operation"][];
             risks: components["schemas"]["RiskShape"][];
             sections: components["schemas"]["SectionAmissShape"][];
         };

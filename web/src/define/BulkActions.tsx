@@ -1,5 +1,6 @@
 // Changing many answers at once: named actions on what is selected or shown, seen on the board before they are staged.
 import { useState } from "react";
+import type { Operation } from "../shared/changes/changeSet";
 import { Dialog, DialogButtons } from "../shared/Dialog";
 import { Menu, MenuItem } from "../shared/Menu";
 import { RolePicker } from "../shared/pickers";
@@ -11,7 +12,12 @@ import { type Answers, asButOwn, PATTERNS, sameAs } from "./patterns";
 import type { Cell } from "./sentence";
 import { type Board, useBoard } from "./useBoard";
 
-export type Proposal = { name: string; answers: Answers };
+export type Proposal = {
+  name: string;
+  answers: Answers;
+  /** What would be staged besides answers: what a role builds on, its lists of components and facets. */
+  also?: Operation[];
+};
 
 type BulkActionsProps = {
   cells: Map<string, Cell>;
@@ -154,7 +160,8 @@ type BarProps = { role: string; proposal: Proposal; onStage: () => void; onCance
 
 /** What an action would change, shown on the board, to stage or to leave. */
 export function ProposalBar({ role, proposal, onStage, onCancel }: BarProps) {
-  const n = proposal.answers.size;
+  const answers = proposal.answers.size;
+  const n = answers + (proposal.also?.length ?? 0);
   return (
     <div
       role="status"
@@ -162,8 +169,8 @@ export function ProposalBar({ role, proposal, onStage, onCancel }: BarProps) {
     >
       <span>
         <strong>{proposal.name}:</strong>{" "}
-        {n === 0 ? "nothing would change." : `${count(n, "answer")} would change. `}
-        {n > 0 && <Preview role={role} answers={proposal.answers} />}
+        {n === 0 ? "nothing would change." : `${count(n, n === answers ? "answer" : "thing")} would change. `}
+        {answers > 0 && <Preview role={role} answers={proposal.answers} />}
       </span>
       <span className="flex-1" />
       <Button onClick={onCancel}>{n === 0 ? "Close" : "Leave as it is"}</Button>

@@ -1,5 +1,6 @@
 // The board of one role with what is shown of it, what is proposed for it, and the chosen cell.
 import { useMemo, useRef, useState } from "react";
+import type { Operation } from "../shared/changes/changeSet";
 import { count } from "../shared/time";
 import { Empty, ErrorNotice, Loading } from "../shared/ui";
 import { useParam } from "../shared/useParam";
@@ -92,7 +93,12 @@ function Loaded({ role, roles, catalogue, board }: Props & { board: BoardData })
           onCopyText={copyText}
           onPutBack={
             shipped
-              ? () => propose({ name: "Put back as it came", answers: asShipped(board.cells, shipped) })
+              ? () =>
+                  propose({
+                    name: "Put back as it came",
+                    answers: asShipped(board.cells, shipped),
+                    also: board.put_back as Operation[],
+                  })
               : undefined
           }
         >
@@ -138,7 +144,7 @@ function Loaded({ role, roles, catalogue, board }: Props & { board: BoardData })
             role={role.key}
             proposal={proposal}
             onStage={() => {
-              setAnswers(proposal.answers);
+              setAnswers(proposal.answers, proposal.also);
               backToBoard();
             }}
             onCancel={backToBoard}

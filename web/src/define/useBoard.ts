@@ -58,15 +58,16 @@ export function useSetAnswers(role: string) {
   const stage = useStage();
   return {
     error: stage.error,
-    setAnswers(answers: Answers) {
+    setAnswers(answers: Answers, also: Operation[] = []) {
       queryClient.cancelQueries({ queryKey: keys.board(role) });
       queryClient.setQueryData<Board>(
         keys.board(role),
         (board) => board && { ...board, cells: board.cells.map((cell) => withAnswers(cell, answers)) },
       );
-      stage.mutate(
-        [...answers].map(([capability, says]) => ({ kind: "set-answer", role, capability, says })),
+      const said = [...answers].map(
+        ([capability, says]): Operation => ({ kind: "set-answer", role, capability, says }),
       );
+      stage.mutate([...also, ...said]);
     },
   };
 }
