@@ -1,13 +1,15 @@
 """Leaving: signed out at once, what stays behind handed on in one step, and nobody locked out for good."""
 
 from gonfalon.access.models import Review, StagedOperation
+from gonfalon.access.operations import KINDS
 from gonfalon.access.snapshot import current
 from gonfalon.accounts.models import Account
 from gonfalon.content.models import Node
 from gonfalon.content.nodes import content
 from gonfalon.core.model.policy import Subject
-from gonfalon.ledger.models import Entry
+from gonfalon.ledger.models import By, Entry
 from gonfalon.verify.models import AccessRequest
+from gonfalon.work import NODES, POLICY, unit
 from tests.api.support import apply, ok, refused, told
 
 GRETA = {"kind": "account", "id": "greta"}
@@ -80,6 +82,13 @@ def test_pages_that_were_handed_on_since_stay_where_they_are(odile):
     problem = refused(odile.post(f"change-sets/{done.about_id}/undo"), "conflict", 409)
     assert problem["built_on"] == ["Author of 5 pages: some of it was handed on since"]
     assert Account.objects.get(pk="aiko").state == "disabled"
+
+
+def test_rows_are_handed_over_as_the_rules_do_it_those_that_are_theirs_alone(odile):
+    hers, his = Node.objects.filter(author="aiko").first(), Node.objects.filter(author="tomasz").first()
+    data = {"kind": "hand-over", "account": "aiko", "to": GRETA, "nodes": [hers.pk, his.pk]}
+    unit(POLICY, NODES)(KINDS["hand-over"].write_all)([data], By("odile"))
+    assert [Node.objects.get(pk=row.pk).author_id for row in (hers, his)] == ["greta", "tomasz"]
 
 
 def test_whose_pages_are_whose_is_foreseen(odile):
