@@ -9,7 +9,7 @@ import { afterEach, vi } from "vitest";
 configure({ asyncUtilTimeout: 10_000 });
 vi.setConfig({ testTimeout: 30_000 });
 
-type Answer = { status?: number; body?: unknown };
+type Answer = { status?: number; body?: unknown; tag?: string };
 type Routes = Record<string, unknown | ((sent: unknown, request: Request) => Answer | Promise<Answer>)>;
 export type Sent = { method: string; path: string; headers: Headers; body: unknown };
 
@@ -25,7 +25,7 @@ vi.stubGlobal("fetch", async (request: Request) => {
   const answer: Answer = typeof route === "function" ? await route(body, request) : { body: route };
   return new Response(answer.body === undefined ? null : JSON.stringify(answer.body), {
     status: answer.status ?? 200,
-    headers: { "Content-Type": "application/json" },
+    headers: { "Content-Type": "application/json", ...(answer.tag ? { ETag: answer.tag } : {}) },
   });
 });
 // jsdom gives relative addresses no origin.
