@@ -1,4 +1,4 @@
-"""Ids and times come from here and nowhere else, so that whatever is done again can repeat them.
+"""Ids, secrets and times come from here and nowhere else, so that whatever is done again can repeat them.
 
 with standing_still(Ids()):
     now() == now()                  # and new_id() gives the ids that it gave before, if any
@@ -6,7 +6,7 @@ with standing_still(Ids()):
 
 import secrets
 import time
-from collections.abc import Iterator
+from collections.abc import Callable, Iterable, Iterator
 from contextlib import contextmanager
 from contextvars import ContextVar
 from datetime import UTC, datetime
@@ -15,19 +15,25 @@ _ALPHABET = "0123456789abcdefghjkmnpqrstvwxyz"
 
 
 class Ids:
-    """The ids that some work was given, in order, to be given again when it is done again."""
+    """The ids and secrets that some work was given, in order, to be given again when it is done again."""
 
-    def __init__(self) -> None:
-        self._given: list[str] = []
+    def __init__(self, given: Iterable[str] = ()) -> None:
+        self._given = list(given)
         self._next = 0
+
+    @property
+    def given(self) -> tuple[str, ...]:
+        """All of them, in order."""
+        return tuple(self._given)
 
     def begin(self) -> None:
         """Give them again from the first."""
         self._next = 0
 
-    def give(self) -> str:
+    def give(self, make: Callable[[], str]) -> str:
+        """The next of them; one that is made where there is none."""
         if self._next == len(self._given):
-            self._given.append(_made_up())
+            self._given.append(make())
         self._next += 1
         return self._given[self._next - 1]
 
@@ -37,14 +43,14 @@ _ids: ContextVar[Ids | None] = ContextVar("ids", default=None)
 
 
 @contextmanager
-def standing_still(ids: Ids) -> Iterator[None]:
-    """Let no time pass, and let ids come from these."""
+def standing_still(ids: Ids, at: datetime | None = None) -> Iterator[None]:
+    """Let no time pass, at some moment or the present one, and let ids come from these."""
     ids.begin()
-    at, source = _moment.set(datetime.now(UTC)), _ids.set(ids)
+    moment, source = _moment.set(at or datetime.now(UTC)), _ids.set(ids)
     try:
         yield
     finally:
-        _moment.reset(at)
+        _moment.reset(moment)
         _ids.reset(source)
 
 
@@ -55,8 +61,17 @@ def now() -> datetime:
 
 def new_id() -> str:
     """A new id: 20 lower-case characters that sort by when they were made."""
+    return _given(_made_up)
+
+
+def new_secret() -> str:
+    """A new secret for a link: 43 characters that nobody can guess."""
+    return _given(lambda: secrets.token_urlsafe(32))
+
+
+def _given(make: Callable[[], str]) -> str:
     ids = _ids.get()
-    return ids.give() if ids else _made_up()
+    return ids.give(make) if ids else make()
 
 
 def _made_up() -> str:

@@ -253,6 +253,16 @@ def apply_staged(owner: str, by: By) -> Entry:
 
 
 @unit(POLICY)
+def apply_what_stands(owner: str, by: By) -> None:
+    """Apply all that somebody has staged and that still can be applied, if there is any."""
+    _, stale = _sorted_out(staged_rows(owner), current().policy)
+    for position in stale:
+        unstage(owner, position)
+    if staged_rows(owner):
+        apply_staged(owner, by)
+
+
+@unit(POLICY)
 def apply_at_once(owner: str, asked: list[Data], by: By, sight: Sight) -> Entry:
     """Apply operations without staging them: one ledger entry, a change set of its own that can be undone.
 

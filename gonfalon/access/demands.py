@@ -9,13 +9,13 @@ from datetime import datetime
 
 from gonfalon.access.catalogue import Field
 from gonfalon.access.models import PolicyVersion
-from gonfalon.access.snapshot import VERSION_ROW, Demands, Snapshot, raise_version
+from gonfalon.access.snapshot import Demands, Snapshot, raise_version
 from gonfalon.accounts.models import Account
 from gonfalon.core import Question
 from gonfalon.core.model.tree import profile
 from gonfalon.core.model.vocabulary import PROFILE, Kind
 from gonfalon.ledger.models import By, Change, record
-from gonfalon.work import POLICY, unit
+from gonfalon.work import POLICY, raise_row, unit, version_row
 
 FACTOR, PASSWORD = "second factor", "password of their own"
 """No key of a field has a space."""
@@ -66,12 +66,10 @@ def may_change_own(snapshot: Snapshot, account: str, field: str, at: datetime) -
 @unit(POLICY)
 def set_demands(demands: Demands, by: By) -> None:
     """Ask people for these and no others, from their next visit on."""
-    row = PolicyVersion.objects.get(pk=VERSION_ROW)
-    was, row.demands = Demands.read(row.demands).data(), demands.data()
-    changes = [
-        Change(what=f"demands/{key}", was=was[key], now=now) for key, now in row.demands.items() if was[key] != now
-    ]
+    row: PolicyVersion = version_row(POLICY)
+    was, asked = Demands.read(row.demands).data(), demands.data()
+    changes = [Change(what=f"demands/{key}", was=was[key], now=now) for key, now in asked.items() if was[key] != now]
     if changes:
-        row.save(update_fields=["demands"])
+        raise_row(row, demands=asked)
         raise_version()
         record(by, "demands.changed", changes=changes)

@@ -38,7 +38,7 @@ from gonfalon.accounts.models import Account
 from gonfalon.core import Engine
 from gonfalon.core.model import policy as core
 from gonfalon.core.model.policy import Policy
-from gonfalon.work import POLICY, raised, read_together, version_row
+from gonfalon.work import POLICY, raise_row, raised, read_together, version_row
 from gonfalon.work.kept import KeptByVersion
 
 VERSION_ROW = 1
@@ -103,8 +103,8 @@ def _read(before: Snapshot | None) -> Snapshot:
     What is compiled of the version read before is handed on, but not for ever: what nobody says any more goes with it.
     """
     with read_together():
-        version, asked = rows.PolicyVersion.objects.values_list("number", "demands").get(pk=VERSION_ROW)
-        demands = Demands.read(asked)
+        row: rows.PolicyVersion = version_row(POLICY) or rows.PolicyVersion.objects.get(pk=VERSION_ROW)
+        version, demands = row.number, Demands.read(row.demands)
         words = vocabulary()
         policy = read_policy(words)
     if before is None or before.line == _LONGEST_LINE:
@@ -125,8 +125,9 @@ def raise_version() -> None:
     """Say that access has changed. Belongs in the unit of the change, which holds POLICY."""
     held = raised(POLICY)
     if held is not None:
-        held.number += 1
-    rows.PolicyVersion.objects.filter(pk=VERSION_ROW).update(number=models.F("number") + 1)
+        raise_row(held, number=held.number + 1)
+    else:
+        rows.PolicyVersion.objects.filter(pk=VERSION_ROW).update(number=models.F("number") + 1)
 
 
 def read_policy(words: Words | None = None) -> Policy:

@@ -5,14 +5,13 @@ ticket = valid(secret)                  # what it is for, or None
 ticket = redeem(secret)                 # the same, used up: inside the transaction of what it does
 """
 
-import secrets
 from datetime import timedelta
 from hashlib import sha256
 
 from django.db.models import QuerySet
 
 from gonfalon.accounts.models import Account, Ticket
-from gonfalon.clock import now
+from gonfalon.clock import new_secret, now
 from gonfalon.work import locked
 
 LASTS = {
@@ -25,7 +24,7 @@ LASTS = {
 def issue(account: Account, purpose: Ticket.Purpose, *, email: str = "", made_by: str | None = None) -> str:
     """The secret of a new link; earlier ones for the same are worth nothing any more."""
     Ticket.objects.filter(account=account, purpose=purpose, used_at=None).delete()
-    secret = secrets.token_urlsafe(32)
+    secret = new_secret()
     Ticket.objects.create(
         digest=_digest(secret),
         purpose=purpose,

@@ -36,12 +36,12 @@ from gonfalon.api.problems import (
 )
 from gonfalon.content.nodes import Place, place
 from gonfalon.core import Decision, Question
+from gonfalon.core.model.question import Who
 from gonfalon.core.model.tree import Target
 from gonfalon.core.model.vocabulary import DESK_OPEN, OVER_ALL_NODES, SECTION_OF_TREE, TREES, WHOLE_BRANCH
-from gonfalon.viewpoint.cookie import Cookie
 from gonfalon.viewpoint.session import Session
 from gonfalon.viewpoint.viewpoint import Viewpoint
-from gonfalon.work import Locks, after_commit, run
+from gonfalon.work import Locks, after_commit, run, running
 
 _ASKS_ALL_NODES = WHOLE_BRANCH | OVER_ALL_NODES
 EYES = "Drawn-For"
@@ -79,7 +79,7 @@ class SignedIn:
     while_looking: bool = False
 
     def pass_through(self, session: Session, arguments: Mapping[str, Any]) -> Place | None:
-        if session.actor is None:
+        if session.as_visitor:
             raise NotSignedIn
         return None
 
@@ -114,10 +114,10 @@ class May:
         object.__setattr__(self, "while_looking", while_looking)
 
     def pass_through(self, session: Session, arguments: Mapping[str, Any]) -> Place | None:
-        if session.actor is None:
+        if session.actor is None or (session.as_visitor and not self.as_actor):
             raise NotSignedIn
         here = session.viewpoint
-        who = session.actor.id if self.as_actor else here.who
+        who = session.actor.id if self.as_actor else here.subject
         site = arguments.get("site")
         answers = [decide(here, Question(who, c, at=here.at, site=site)) for c in self.capabilities]
         for answer in answers:
@@ -196,9 +196,9 @@ def decide(here: Viewpoint, question: Question, *, trail: bool = True) -> Decisi
 
 def ask(here: Viewpoint, action: str, target: Target, **more: Any) -> None:
     """Ask for the subject; raise NotFound when they may not even see, else Refused."""
-    question = Question(here.who, action, target, here.at, **more)
+    question = Question(here.subject, action, target, here.at, **more)
     answer = decide(here, question)
-    _note(here, here.who, answer)
+    _note(here, here.subject, answer)
     if answer.allow:
         return
     if action == "see":
@@ -214,16 +214,16 @@ def ask_on_site(here: Viewpoint, target: Target) -> None:
     try:
         ask(here, "see", target)
     except NotFound:
-        if here.who is None:
+        if here.subject is None:
             raise
         ask(here.seen_by(None), "see", target)
 
 
 def require(here: Viewpoint, capability: str) -> None:
     """Raise Refused unless the subject passes a sitewide capability."""
-    question = Question(here.who, capability, at=here.at)
+    question = Question(here.subject, capability, at=here.at)
     answer = decide(here, question)
-    _note(here, here.who, answer)
+    _note(here, here.subject, answer)
     if not answer.allow:
         refuse(here, question, answer)
 
@@ -252,12 +252,12 @@ def tree_named(request: Request) -> str:
 
 def may(here: Viewpoint, capability: str) -> bool:
     """Whether the subject passes a sitewide or opening capability."""
-    return decide(here, Question(here.who, capability, at=here.at), trail=False).allow
+    return decide(here, Question(here.subject, capability, at=here.at), trail=False).allow
 
 
-def _note(here: Viewpoint, who: str | None, answer: Decision) -> None:
+def _note(here: Viewpoint, who: Who, answer: Decision) -> None:
     """Keep in mind what is used of what is given; trying out as somebody else is no use of it."""
-    if who is not None and here.at_work:
+    if isinstance(who, str) and here.at_work:
         after_commit(lambda: note(who, answer, here.at))
 
 
@@ -270,6 +270,9 @@ class _Guarded:
     doors: ClassVar[Mapping[str, Door]]
     whoever_asks: ClassVar[frozenset[str]] = frozenset()
     """Writing methods that are meant whoever is there by now: ending a session, stepping out."""
+
+    never_rehearsed: ClassVar[frozenset[str]] = frozenset()
+    """Methods that are meant in earnest also while one rehearses: about the rehearsal itself, or who is there."""
 
     session: Session
     """Who asks."""
@@ -292,7 +295,9 @@ class _Guarded:
             drawn_for = request.headers.get(EYES)
             if drawn_for is not None and drawn_for != session.eyes:
                 raise DrawnForAnother
-        if method not in SAFE and not door.while_looking and session.standing_in:
+        under_way = session.standing_in
+        looks = under_way is not None and (under_way.mode == "look" or method in self.never_rehearsed)
+        if method not in SAFE and not door.while_looking and looks:
             raise Refused("look-only", "You are standing in to look only. Nothing can be changed until you step out.")
         if method not in SAFE and not door.while_looking and session.stand_in_over:
             raise Refused("stand-in-over", "Standing in has ended. Nothing was changed; look again as yourself first.")
@@ -328,7 +333,7 @@ class GuardedView(_Guarded, APIView):
 
         def attempt() -> HttpResponseBase:
             held_from = perf_counter()
-            request.asked_by = Session(Cookie(request))  # type: ignore[attr-defined]
+            request.asked_by = request.asked_by.anew()  # type: ignore[attr-defined]
             response = handle(request, *args, **kwargs)
             response.headers["Server-Timing"] = f"held;dur={(perf_counter() - held_from) * 1000:.1f}"
             return response
@@ -338,7 +343,7 @@ class GuardedView(_Guarded, APIView):
             return run(attempt, locks, keeps=_is_kept, arguments=kwargs)
         except OperationalError as error:
             problem = as_problem(error)
-            if problem is None:
+            if problem is None or running() is not None:
                 raise
             return json_problem(problem)
 

@@ -103,12 +103,12 @@ def may_answer_for(row: Account, viewpoint: Viewpoint) -> None:
 
     One that is not active counts as what it could do once it is.
     """
-    if viewpoint.keyholder or viewpoint.who == row.id:
+    if viewpoint.keyholder or viewpoint.account == row.id:
         return
     policy = viewpoint.snapshot.policy
     awake = replace(policy.accounts[row.id], state="active")
     engine = viewpoint.engine.changed(replace(policy, accounts={**policy.accounts, row.id: awake}))
-    if row.keyholder or next(engine.excess(viewpoint.who or "", row.id, viewpoint.at), None) is not None:
+    if row.keyholder or next(engine.excess(viewpoint.subject, row.id, viewpoint.at), None) is not None:
         raise Refused("beyond", f"{row.name} may do things that you may not, and could be signed in as.")
 
 
@@ -171,5 +171,5 @@ def _fields(viewpoint: Viewpoint) -> tuple[Field, ...]:
 
 
 def _may(viewpoint: Viewpoint, action: str, row: Account, field: str | None = None) -> bool:
-    question = Question(viewpoint.who, action, profile(row.id), viewpoint.at, field=field)
+    question = Question(viewpoint.subject, action, profile(row.id), viewpoint.at, field=field)
     return decide(viewpoint, question, trail=False).allow

@@ -20,7 +20,7 @@ from gonfalon.core.model.bits import Bools
 from gonfalon.core.model.policy import NodeType
 from gonfalon.core.model.question import Who
 from gonfalon.core.model.tree import Target, Tree
-from gonfalon.work import NODES, POLICY, after_commit, held_row, own, raised, version_row
+from gonfalon.work import NODES, POLICY, after_commit, held_row, own, raise_row, raised, version_row
 from gonfalon.work.kept import KeptByVersion
 
 VERSION_ROW = 1
@@ -51,10 +51,7 @@ def _raise(*marks: str) -> int:
     """Raise the number, and let marks be it; the number. One query where the unit holds the row."""
     held: ContentVersion | None = raised(NODES)
     row = held or ContentVersion.objects.get(pk=VERSION_ROW)
-    row.number += 1
-    for mark in marks:
-        setattr(row, mark, row.number)
-    ContentVersion.objects.filter(pk=VERSION_ROW).update(number=row.number, **dict.fromkeys(marks, row.number))
+    raise_row(row, **dict.fromkeys(("number", *marks), row.number + 1))
     return row.number
 
 

@@ -7,10 +7,12 @@ Cost: the first question about an account compiles its sources; a later one take
 look at each of them and at the limits between the target and the root.
 """
 
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Container, Iterator, Mapping, Sequence
 from datetime import datetime
 from functools import cached_property
 from typing import Any, Protocol, TypeVar
+
+import numpy as np
 
 from gonfalon.core.bulk.handing_out import HandingOut
 from gonfalon.core.bulk.impersonation import Excess, Impersonation
@@ -152,6 +154,22 @@ class Engine:
         """What `subject` may do under the policy of another engine, then, and `actor` may not."""
         return self.impersonation.excess_under(other.impersonation, actor, subject, at, then)
 
-    def excess(self, actor: str, subject: Who, at: datetime) -> Iterator[Excess]:
+    def within(
+        self, other: "Engine", actor: str, subject: Who, at: datetime, then: datetime, made: Container[str] = ()
+    ) -> bool:
+        """Whether `subject` may do nothing under another engine's policy, over its tree, that `actor` may not do here.
+
+        What is asked after a step of a rehearsal (§7). Nobody is asked about nodes `made` there; about others that only
+        that tree has, which came back into it, both are asked there.
+        """
+        if not self.impersonation.within(other.impersonation, actor, subject, at, then):
+            return False
+        back = np.array([n.id not in self.tree and n.id not in made for n in other.tree.nodes], dtype=bool)
+        if not back.any() or self.grants.of(actor, at).keyholder:
+            return True
+        mine = Engine(self.policy, other.tree).impersonation
+        return next(mine.brought_back(other.impersonation, actor, subject, at, then, back), None) is None
+
+    def excess(self, actor: Who, subject: Who, at: datetime) -> Iterator[Excess]:
         """What `subject` may do and `actor` may not, of all that §7 lists."""
         return self.impersonation.excess(actor, subject, at)

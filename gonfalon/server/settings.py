@@ -50,6 +50,7 @@ MIDDLEWARE = [
     "django.middleware.csrf.CsrfViewMiddleware",
     "gonfalon.server.middleware.site_hosts",
     "gonfalon.server.middleware.session",
+    "gonfalon.api.rehearsing.Rehearsals",
 ]
 ROOT_URLCONF = "gonfalon.server.urls"
 WSGI_APPLICATION = "gonfalon.server.wsgi.application"

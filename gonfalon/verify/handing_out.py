@@ -32,7 +32,7 @@ class MayNotHandOut(Exception):
 
 def delegations_of(viewpoint: Viewpoint) -> list[Delegation]:
     """The delegations that whoever asks has now."""
-    return viewpoint.engine.handing_out.delegated(viewpoint.who, viewpoint.at)
+    return viewpoint.engine.handing_out.delegated(viewpoint.subject, viewpoint.at)
 
 
 def receivers_of(delegations: list[Delegation], viewpoint: Viewpoint) -> set[str]:
@@ -41,7 +41,9 @@ def receivers_of(delegations: list[Delegation], viewpoint: Viewpoint) -> set[str
     return {
         a.id
         for a in accounts
-        if a.id != viewpoint.who and a.state != "disabled" and any(handing_out.receives(d, a.id) for d in delegations)
+        if a.id != viewpoint.account
+        and a.state != "disabled"
+        and any(handing_out.receives(d, a.id) for d in delegations)
     }
 
 
@@ -98,11 +100,11 @@ def _data(given: Assignment) -> dict[str, Any]:
 
 def _apply(viewpoint: Viewpoint, by: By, given: Assignment, operation: dict[str, Any]) -> Entry:
     sight = Sight(viewpoint.sight.nodes, {given.to.id})
-    return apply_at_once(viewpoint.who or "", [operation], by, sight)
+    return apply_at_once(viewpoint.account or "", [operation], by, sight)
 
 
 def _require(viewpoint: Viewpoint, engine: Engine, given: Assignment) -> None:
-    answer = engine.may_hand_out(viewpoint.who or "", given, viewpoint.at)
+    answer = engine.may_hand_out(viewpoint.account or "", given, viewpoint.at)
     if not answer.allow:
         raise MayNotHandOut(answer.reason, _missing(answer.reason, viewpoint, engine, given))
 
@@ -114,10 +116,10 @@ def _missing(reason: Reason, viewpoint: Viewpoint, engine: Engine, given: Assign
         return _too_much(viewpoint, engine, given, role)
     if reason is not Reason.NOT_DELEGATED:
         return "Your account is not active."
-    if given.to.id == viewpoint.who:
+    if given.to.id == viewpoint.account:
         return "Nobody gives a role to themselves."
     handing_out = engine.handing_out
-    fitting = [d for d in handing_out.delegated(viewpoint.who, viewpoint.at) if given.role in d.roles]
+    fitting = [d for d in handing_out.delegated(viewpoint.subject, viewpoint.at) if given.role in d.roles]
     if not fitting:
         return f"No delegation lets you give {role}."
     receiving = [d for d in fitting if handing_out.receives(d, given.to.id)]
@@ -139,9 +141,9 @@ def _where(delegation: Delegation, viewpoint: Viewpoint) -> str:
 
 
 def _too_much(viewpoint: Viewpoint, engine: Engine, given: Assignment, role: str) -> str:
-    mine = engine.grants.of(viewpoint.who, viewpoint.at)
+    mine = engine.grants.of(viewpoint.subject, viewpoint.at)
     missing = [viewpoint.catalogue.phrase(c) for c in engine.handing_out.missing(mine, given)][:MOST_TOLD]
     if missing:
         return f"{role} gives more than you have there: {', '.join(missing)}."
-    excess = engine.handing_out.excess(viewpoint.who, given, viewpoint.at)
+    excess = engine.handing_out.excess(viewpoint.subject, given, viewpoint.at)
     return beyond_words(excess, viewpoint, "With it they could")

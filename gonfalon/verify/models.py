@@ -1,4 +1,4 @@
-"""Expectations, which should hold whatever anybody changes, and requests of those who were refused."""
+"""Expectations, which should hold whatever anybody changes; requests of those who were refused; rehearsals."""
 
 from django.db import models
 
@@ -45,3 +45,37 @@ class AccessRequest(models.Model):
 
     class Meta:
         ordering = ["-asked_at", "-id"]
+
+
+class Rehearsal(models.Model):
+    """A rehearsal under way: whose, and until when. What is kept of it is what was asked, never what came of it."""
+
+    written_apart = True
+    id = IdField(primary_key=True)
+    actor = IdField(db_index=True)
+    until = models.DateTimeField(db_index=True)
+
+
+class RehearsedRequest(models.Model):
+    """A writing request of a rehearsal, to be done again whenever it is looked at; or one that was refused."""
+
+    written_apart = True
+    rehearsal = IdField(db_index=True)
+    step = models.PositiveIntegerField()
+    method = models.CharField(max_length=10)
+    path = models.CharField(max_length=2_000)
+    media_type = models.CharField(max_length=200, blank=True)
+    body = models.BinaryField(blank=True)
+    if_match = models.CharField(max_length=200, blank=True)
+    on_top = models.BooleanField(default=False)
+    """Whether it is done on top of whatever version there is: something before it was taken back."""
+    at = models.DateTimeField()
+    ids = models.JSONField(default=list)
+    """Ids and secrets it was given, in order."""
+    said = models.JSONField(default=list)
+    """What it did, in sentences."""
+    refused = models.JSONField(null=True)
+    """The `reason` and `detail` of a refusal: nothing is done again of that."""
+
+    class Meta:
+        ordering = ["id"]

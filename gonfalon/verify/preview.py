@@ -77,7 +77,7 @@ _kept: OrderedDict[Key, Preview] = OrderedDict()
 
 def as_staged(viewpoint: Viewpoint) -> Preview:
     """The site with all of one's staged changes that still can be applied."""
-    return _with(viewpoint, staged_data(viewpoint.who or "", viewpoint.snapshot.policy))
+    return _with(viewpoint, staged_data(viewpoint.account or "", viewpoint.snapshot.policy))
 
 
 def as_proposed(viewpoint: Viewpoint, proposed: list[Data], sight: Sight | None = None) -> Preview:

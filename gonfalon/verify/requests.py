@@ -46,7 +46,7 @@ class Decided(Exception):
 @unit(POLICY.shared)
 def ask_for(asked: Data, word: str, viewpoint: Viewpoint, by: By) -> AccessRequest:
     """Ask for something, once: asking again is the same request. Raises Unreadable, MayAlready, TooManyOpen."""
-    who = viewpoint.who or ""
+    who = viewpoint.account or ""
     question = question_of(asked, who, viewpoint)
     if viewpoint.engine.decide(question).allow:
         raise MayAlready
@@ -82,7 +82,7 @@ def grant(request: AccessRequest, way: Turn, until: datetime | None, viewpoint: 
     """Change what turns the answer, until a time if one is said, and tell whoever asked. Raises Decided."""
     row = _held(request)
     operations = [{**data, "ends": until} if until and way.timed else data for data in way.operations]
-    apply_at_once(viewpoint.who or "", operations, by, viewpoint.sight)
+    apply_at_once(viewpoint.account or "", operations, by, viewpoint.sight)
     _close(row, AccessRequest.State.GRANTED, "", viewpoint, by, until if way.timed else None)
 
 
@@ -102,7 +102,7 @@ def withdraw_all(account: str, viewpoint: Viewpoint, by: By) -> None:
         answer="The account was disabled.",
         open_key=None,
         decided_at=now(),
-        decided_by=viewpoint.who,
+        decided_by=viewpoint.account,
     )
 
 
@@ -133,7 +133,7 @@ def _held(request: AccessRequest) -> AccessRequest:
 
 def _close(row: AccessRequest, state: str, word: str, viewpoint: Viewpoint, by: By, until: datetime | None) -> None:
     row.state, row.answer, row.until, row.open_key = state, word, until, None
-    row.decided_at, row.decided_by = now(), viewpoint.who
+    row.decided_at, row.decided_by = now(), viewpoint.account
     row.save()
     account = Account.objects.get(pk=row.account_id)
     own = Sight(viewpoint.seen_by(account.id).in_sight.named, frozenset({account.id}))

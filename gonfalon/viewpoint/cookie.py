@@ -20,6 +20,10 @@ class Cookie:
         self._kept: dict[str, Any] | None = None
         self._anew = self._changed = False
 
+    def anew(self) -> "Cookie":
+        """The same request's, for another try."""
+        return Cookie(self._request)
+
     def get(self, key: str) -> Any:
         """What is kept under a key, or None."""
         return self._read().get(key)

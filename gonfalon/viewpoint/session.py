@@ -7,13 +7,10 @@ session.by                      # both names, for the ledger
 The *actor* signed in. The *subject* is whom decisions are about: the actor, unless the actor stands in for someone.
 """
 
-from dataclasses import dataclass
+import json
 from datetime import datetime, timedelta
 from functools import cached_property
 from hashlib import sha256
-from typing import Any
-
-from django.utils.dateparse import parse_datetime
 
 from gonfalon.access.demands import missing
 from gonfalon.access.policy_changes import NotKnown
@@ -22,9 +19,11 @@ from gonfalon.accounts.models import Account, SignIn
 from gonfalon.accounts.sessions import arrive_session, begin_session, end_session, open_session, prove_session
 from gonfalon.clock import now
 from gonfalon.content.nodes import content, engine_over
-from gonfalon.core import Decision
+from gonfalon.core import Decision, Engine, Question
+from gonfalon.core.model.vocabulary import REHEARSE, Reason
 from gonfalon.ledger.models import By
 from gonfalon.viewpoint.cookie import Cookie
+from gonfalon.viewpoint.standing_in import StandingIn
 from gonfalon.viewpoint.viewpoint import Viewpoint, with_staged
 
 SIGN_IN_KEY = "sign_in"
@@ -37,43 +36,11 @@ PROVED_FOR = timedelta(minutes=15)
 """Whoever signed in longer ago is asked again before the riskiest acts."""
 
 
-@dataclass(frozen=True, slots=True)
-class StandingIn:
-    """A stand-in under way: for whom, until when, and where to go back to."""
-
-    account: str
-    until: datetime
-    came_from: str
-    staged: bool = False
-    """Whether decisions are made as they would be with what the actor has staged."""
-    at: datetime | None = None
-    """At which moment: one to come under what is in force, one that is past under what was then; None is now."""
-
-    @classmethod
-    def read(cls, data: dict[str, Any] | None) -> "StandingIn | None":
-        if not data:
-            return None
-        until = parse_datetime(data["until"])
-        if until is None:
-            return None
-        at = parse_datetime(data.get("at") or "")
-        return cls(data["account"], until, data["came_from"], data.get("staged", False), at)
-
-    def data(self) -> dict[str, Any]:
-        return {
-            "account": self.account,
-            "until": self.until.isoformat(),
-            "came_from": self.came_from,
-            "staged": self.staged,
-            "at": self.at.isoformat() if self.at else None,
-        }
-
-
 class Session:
     """The people behind one request. What the browser keeps is read at the first look, not before."""
 
     def __init__(self, cookie: Cookie) -> None:
-        self._cookie = cookie
+        self.cookie = cookie
         self.at = now()
 
     @cached_property
@@ -93,8 +60,8 @@ class Session:
 
         Raises NotKnown for a moment from before the policy is known.
         """
-        here = self.with_staged if other.staged else Viewpoint(self.in_force, other.account, self.at)
-        theirs = here.seen_by(other.account)
+        here = self.with_staged if other.staged else Viewpoint(self.in_force, other.who, self.at)
+        theirs = here.seen_by(other.who, made_up=other.made_up)
         if other.at is None:
             return theirs
         return theirs.at_moment(other.at) if other.at >= self.at else theirs.as_of(other.at)
@@ -105,18 +72,30 @@ class Session:
         who = self.actor.id if self.actor else None
         return with_staged(Viewpoint(self.in_force, who, self.at), who or "")
 
-    def may_stand_in(self, other: StandingIn) -> Decision | None:
+    def may_stand_in(self, other: StandingIn, *, rehearses: bool = False) -> Decision | None:
         """Whether whoever signed in may stand in for somebody: as that one is there, and they themselves now (§7).
 
-        None where there is no such account then. Raises NotKnown.
+        As themselves they may rehearse, where they pass `rehearsal.start`.
+
+        None where there is no such account, role or group then. Raises NotKnown.
         """
         actor, engine = self.actor.id if self.actor else "", engine_over(content(self.in_force), self.in_force)
+        if rehearses and other.who == actor:
+            return self._may_rehearse(other, engine)
         if not other.staged and other.at is None:
-            return engine.may_stand_in(actor, other.account, self.at)
+            known = other.known_in(self.in_force.policy)
+            return engine.may_stand_in(actor, other.who, self.at) if known else None
         theirs = self.as_seen_by(other)
-        if other.account not in theirs.snapshot.policy.accounts:
+        if not other.known_in(theirs.snapshot.policy):
             return None
-        return engine.may_stand_in_under(theirs.engine, actor, other.account, self.at, theirs.at)
+        return engine.may_stand_in_under(theirs.engine, actor, other.who, self.at, theirs.at)
+
+    def _may_rehearse(self, other: StandingIn, engine: Engine) -> Decision:
+        actor, theirs = self.actor.id if self.actor else "", self.as_seen_by(other)
+        answer = engine.decide(Question(actor, REHEARSE, at=self.at))
+        if answer.allow and not engine.within(theirs.engine, actor, actor, self.at, theirs.at):
+            return Decision(Reason.BEYOND)
+        return answer
 
     @cached_property
     def actors_viewpoint(self) -> Viewpoint:
@@ -124,7 +103,8 @@ class Session:
         if self.standing_in is None or self.actor is None:
             return self.viewpoint
         now = self.viewpoint if self.standing_in.at is None else Viewpoint(self.in_force, None, self.at)
-        return now.seen_by(self.actor.id, knows=frozenset({self.standing_in.account}))
+        them = self.standing_in.who
+        return now.seen_by(self.actor.id, knows=frozenset({them} if isinstance(them, str) else ()))
 
     @property
     def arriving_viewpoint(self) -> Viewpoint:
@@ -136,9 +116,9 @@ class Session:
     @cached_property
     def signed_in(self) -> SignIn | None:
         """The signing in that this is, as long as the account is active and has the password it signed in with."""
-        id = self._cookie.get(SIGN_IN_KEY)
+        id = self.cookie.get(SIGN_IN_KEY)
         row = open_session(id) if id else None
-        if row and self._cookie.get(PROOF_KEY) != row.account.get_session_auth_hash():
+        if row and self.cookie.get(PROOF_KEY) != row.account.get_session_auth_hash():
             return None
         return row
 
@@ -173,26 +153,38 @@ class Session:
     @cached_property
     def standing_in(self) -> StandingIn | None:
         """The stand-in under way; over when its time is up or the actor may no longer do it."""
-        stand_in = StandingIn.read(self._cookie.get(STAND_IN_KEY)) if self.actor else None
+        stand_in = StandingIn.read(self.cookie.get(STAND_IN_KEY)) if self.actor else None
         if stand_in is None or self.actor is None or stand_in.until <= self.at:
             return None
         try:
-            answer = self.may_stand_in(stand_in)
+            answer = self.may_stand_in(stand_in, rehearses=bool(stand_in.rehearsal))
         except NotKnown:
             return None
         return stand_in if answer is not None and answer.allow else None
 
+    @property
+    def rehearses(self) -> bool:
+        """Whether a rehearsal is under way; found out from the browser's session alone where none was begun."""
+        kept = StandingIn.read(self.cookie.get(STAND_IN_KEY))
+        return kept is not None and bool(kept.rehearsal) and self.standing_in is not None
+
     @cached_property
     def stand_in_over(self) -> bool:
         """Whether a stand-in has ended by itself and the screen may not know it yet."""
-        return STAND_IN_KEY in self._cookie and self.standing_in is None
+        return STAND_IN_KEY in self.cookie and self.standing_in is None
 
     @cached_property
     def subject(self) -> Account | None:
-        """Whom decisions are about; None is a visitor."""
+        """The account that decisions are about; None for a visitor, and for somebody made up."""
         if self.standing_in is None:
             return self.actor
-        return Account.objects.get(pk=self.standing_in.account)
+        who = self.standing_in.who
+        return Account.objects.get(pk=who) if isinstance(who, str) else None
+
+    @property
+    def as_visitor(self) -> bool:
+        """Whether whoever asks counts as nobody signed in: they are not, or stand in for a visitor."""
+        return self.actor is None or (self.standing_in is not None and self.standing_in.who is None)
 
     @property
     def by(self) -> By:
@@ -203,29 +195,32 @@ class Session:
     def eyes(self) -> str:
         """Whose eyes these are, in a word that a screen drawn for them sends back with all that it writes."""
         standing_in = self.standing_in
-        whose = [self.arriving.id if self.arriving else "", standing_in.account if standing_in else ""]
-        staged = "staged" if standing_in and standing_in.staged else ""
-        at = standing_in.at.isoformat() if standing_in and standing_in.at else ""
-        return sha256("\0".join([*whose, staged, at]).encode()).hexdigest()[:16]
+        theirs = {**standing_in.data(), "until": ""} if standing_in else {}
+        whose = [self.arriving.id if self.arriving else "", json.dumps(theirs, sort_keys=True)]
+        return sha256("\0".join(whose).encode()).hexdigest()[:16]
 
     def again(self) -> "Session":
         """Whoever is there now that they signed in or out."""
-        return Session(self._cookie)
+        return Session(self.cookie)
+
+    def anew(self) -> "Session":
+        """Whoever asks, found out anew for another try of the same request."""
+        return Session(self.cookie.anew())
 
     @property
     def session_id(self) -> str | None:
         """Which of the actor's sessions this is."""
-        return self._cookie.get(SIGN_IN_KEY)
+        return self.cookie.get(SIGN_IN_KEY)
 
     def sign_in(self, account: Account, client: str, agent: str) -> None:
-        self._cookie.begin_anew()
+        self.cookie.begin_anew()
         arrived = not missing(self.in_force, account, self.at)
-        self._cookie[SIGN_IN_KEY] = begin_session(account, client, agent, arrived=arrived)
+        self.cookie[SIGN_IN_KEY] = begin_session(account, client, agent, arrived=arrived)
         self.prove(account)
 
     def prove(self, account: Account) -> None:
         """Go on with this session under the password that the account has now."""
-        self._cookie[PROOF_KEY] = account.get_session_auth_hash()
+        self.cookie[PROOF_KEY] = account.get_session_auth_hash()
 
     def prove_again(self) -> None:
         """Note that whoever is there has just shown that it is them."""
@@ -234,13 +229,13 @@ class Session:
 
     def ask_factor(self, account: Account) -> None:
         """The password was right: what is missing is the second factor."""
-        self._cookie.begin_anew()
-        self._cookie[HALF_WAY_KEY] = [account.id, account.get_session_auth_hash(), self.at.isoformat()]
+        self.cookie.begin_anew()
+        self.cookie[HALF_WAY_KEY] = [account.id, account.get_session_auth_hash(), self.at.isoformat()]
 
     @property
     def half_way(self) -> Account | None:
         """Whoever gave their password here lately, and still has to give the second factor."""
-        id, proof, begun = self._cookie.get(HALF_WAY_KEY) or ("", "", "")
+        id, proof, begun = self.cookie.get(HALF_WAY_KEY) or ("", "", "")
         if not id or datetime.fromisoformat(begun) + HALF_WAY_FOR <= self.at:
             return None
         account = Account.objects.filter(pk=id, state=Account.State.ACTIVE).first()
@@ -251,20 +246,20 @@ class Session:
 
     def keep(self, what: str, value: str) -> None:
         """Keep something until the next step here: a challenge, a secret that is not confirmed."""
-        self._cookie[f"kept_{what}"] = value
+        self.cookie[f"kept_{what}"] = value
 
     def kept(self, what: str) -> str | None:
         """What was kept, once."""
-        return self._cookie.pop(f"kept_{what}")
+        return self.cookie.pop(f"kept_{what}")
 
     def sign_out(self) -> None:
         if self.arriving and self.session_id:
             end_session(self.arriving.id, self.session_id)
-        self._cookie.begin_anew()
+        self.cookie.begin_anew()
 
     def stand_in(self, stand_in: StandingIn | None) -> None:
         """Begin standing in, or with None step out."""
         if stand_in is None:
-            self._cookie.pop(STAND_IN_KEY)
+            self.cookie.pop(STAND_IN_KEY)
         else:
-            self._cookie[STAND_IN_KEY] = stand_in.data()
+            self.cookie[STAND_IN_KEY] = stand_in.data()

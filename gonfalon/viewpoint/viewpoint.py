@@ -1,7 +1,7 @@
 """Whose eyes, under which policy, over which nodes, when: what every answer is asked of. It never changes.
 
     here = viewpoint("ada", now())
-    here.engine.decide(Question(here.who, "edit", target, here.at))
+    here.engine.decide(Question(here.subject, "edit", target, here.at))
     here.seen_by(None)                      # the same moment for a visitor
     here.under(policy)                      # as it would be
     here.at_moment(next_year)
@@ -42,6 +42,8 @@ class Viewpoint:
     """The policy that decides instead of the one in force."""
     knows: frozenset[str] = frozenset()
     """Accounts that may be named whoever sees the roster, besides the subject's own."""
+    made_up: str = ""
+    """What stands for the account of a made-up holder where something is kept by account."""
     at_work: bool = False
     """Whether these are an account's own eyes, so that what it uses of what it is given is noted."""
     _nodes: list[Content] = field(default_factory=list)
@@ -54,11 +56,18 @@ class Viewpoint:
         return self.proposed or self.in_force
 
     @property
-    def who(self) -> str | None:
-        """The account whose eyes these are; None for a visitor. TypeError for somebody made up."""
+    def account(self) -> str | None:
+        """Under which account something is whoever's these eyes are; None for a visitor.
+
+        Decisions are about the `subject`: somebody made up has an account of which no policy knows.
+        """
+        return self.made_up if isinstance(self.subject, HypotheticalSubject) else self.subject
+
+    def wrote(self, author: str | None) -> bool:
+        """Whether somebody is the author, for the rules, of what an account wrote."""
         if isinstance(self.subject, HypotheticalSubject):
-            raise TypeError("Somebody made up has no account.")
-        return self.subject
+            return self.subject.as_author
+        return author is not None and author == self.subject
 
     @property
     def catalogue(self) -> Catalogue:
@@ -132,9 +141,9 @@ class Viewpoint:
             return EVERYTHING
         return self.knows | ({self.subject} if isinstance(self.subject, str) else set())
 
-    def seen_by(self, who: Who, *, knows: frozenset[str] = frozenset()) -> "Viewpoint":
+    def seen_by(self, who: Who, *, knows: frozenset[str] = frozenset(), made_up: str = "") -> "Viewpoint":
         """The same for other eyes."""
-        return replace(self, subject=who, knows=knows, at_work=False)
+        return replace(self, subject=who, knows=knows, made_up=made_up, at_work=False)
 
     def at_moment(self, at: datetime) -> "Viewpoint":
         """The same at another time, under the same policy."""

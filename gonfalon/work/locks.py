@@ -37,6 +37,11 @@ class VersionLock:
         """The same row, held together with all others who only rest on it."""
         return replace(self, exclusive=False)
 
+    def look(self) -> Any:
+        """The row as it stands, without holding it."""
+        model: Any = apps.get_model(self.model)
+        return model.objects.get(pk=ONLY_ROW)
+
     def take(self) -> Any:
         """Wait for the row and hold it; the row as it stands then."""
         model: Any = apps.get_model(self.model)

@@ -37,6 +37,10 @@ CONNECTION_LOST = frozenset({_GONE, _LOST})
 class Unit:
     """One try: what it holds, what it has read for itself alone, and what is to be done once it is kept."""
 
+    writes_versions = True
+    apart_from_all = True
+    """Whether what is written apart is written apart from it."""
+
     def __init__(self, apart: list[Any]) -> None:
         self.held: dict[str, VersionLock] = {}
         self.rows: dict[Any, Any] = {}
@@ -75,6 +79,22 @@ class Unit:
             if lock.exclusive and hasattr(self.rows[lock.name], "when_held"):
                 self.rows[lock.name].when_held()
 
+    def alone(self, lock: VersionLock) -> bool:
+        """Whether what is read under a version is this unit's alone until it is kept."""
+        held = self.held.get(lock.name)
+        return held is not None and held.exclusive
+
+    def raised(self, lock: VersionLock) -> Any:
+        """The version row, which the unit is about to raise. RuntimeError unless it is held exclusively."""
+        self.require(lock)
+        self.own.clear()
+        return self.rows[lock.name]
+
+    def part(self, work: Callable[[], R], locks: Locks, keeps: Callable[[R], bool]) -> R:
+        """Some work that says it is a unit, within this one, which has to hold what that needs."""
+        self.require(*in_order(locks)[0])
+        return work()
+
     def require(self, *locks: VersionLock) -> None:
         """Raise RuntimeError unless all of these are held, as firmly as asked."""
         for lock in locks:
@@ -106,8 +126,7 @@ def run(
     """Do some work as one unit, or as part of the one that is running, which then has to hold what this needs."""
     outer = running()
     if outer is not None:
-        outer.require(*in_order(locks)[0])
-        return work()
+        return outer.part(work, locks, keeps)
     ids, told_apart = clock.Ids(), list[Any]()
     for pause in (*PAUSES, None):
         unit = Unit(told_apart)
@@ -120,6 +139,16 @@ def run(
     raise AssertionError("the last try returns or raises")
 
 
+@contextmanager
+def entering(unit: Unit) -> Iterator[None]:
+    """Let a unit be the one that is running."""
+    token = _running.set(unit)
+    try:
+        yield
+    finally:
+        _running.reset(token)
+
+
 def _try(
     unit: Unit,
     ids: clock.Ids,
@@ -128,9 +157,8 @@ def _try(
     keeps: Callable[[R], bool],
     arguments: Mapping[str, Any],
 ) -> R:
-    token = _running.set(unit)
     try:
-        with transaction.atomic():
+        with entering(unit), transaction.atomic():
             unit.hold(locks, arguments)
             with clock.standing_still(ids):
                 result = work()
@@ -144,11 +172,9 @@ def _try(
     except BaseException as error:
         kept = isinstance(error, OperationalError) and _code(error) in CONNECTION_LOST and unit.committing
         if not (kept and unit.was_kept()):
-            _follow(unit.undoing)
+            follow(unit.undoing)
             raise
-    finally:
-        _running.reset(token)
-    _follow(unit.after if kept else unit.undoing)
+    follow(unit.after if kept else unit.undoing)
     return result
 
 
@@ -163,7 +189,8 @@ def _code(error: OperationalError) -> object:
     return error.args[0] if error.args else None
 
 
-def _follow(steps: Iterable[Callable[[], object]]) -> None:
+def follow(steps: Iterable[Callable[[], object]]) -> None:
+    """Take the steps that follow a commit or a rollback; what fails in one is the log's."""
     for step in steps:
         try:
             step()
@@ -241,18 +268,22 @@ def raised(lock: VersionLock) -> Any:
     RuntimeError where the running unit does not hold it exclusively.
     """
     unit = running()
-    if unit is None:
-        return None
-    unit.require(lock)
-    unit.own.clear()
-    return unit.rows[lock.name]
+    return unit.raised(lock) if unit else None
 
 
 def own(lock: VersionLock) -> dict[str, Any] | None:
     """Where to keep what was read under a version that may be rolled back; None where it is everybody's."""
     unit = running()
-    held = unit.held.get(lock.name) if unit else None
-    return unit.own if unit and held and held.exclusive else None
+    return unit.own if unit and unit.alone(lock) else None
+
+
+def raise_row(row: models.Model, **values: Any) -> None:
+    """Let a version row be something else; it is written, unless the unit that is running has versions of its own."""
+    for name, value in values.items():
+        setattr(row, name, value)
+    unit = running()
+    if unit is None or unit.writes_versions:
+        type(row)._base_manager.filter(pk=row.pk).update(**values)
 
 
 @contextmanager

@@ -41,6 +41,7 @@ IDS = {
     "letter": ("no-such-thing",),
     "lock": ("no-such-thing",),
     "number": ("1", "999"),
+    "step": ("1",),
     "view": ("no-such-thing",),
 }
 SHUT = (401, 403, 404)

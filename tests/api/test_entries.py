@@ -409,6 +409,8 @@ WRITES = {
 NOTHING_HAPPENS = {
     ("desk/pages/<slug:node>/preview", "post"): "nothing is written",
     ("accounts/address", "post"): "nothing is written",
+    ("rehearsal/reads", "post"): "nothing is written",
+    ("rehearsal/steps/<int:step>", "delete"): "nothing of a rehearsal is kept",
     ("accounts/letter", "post"): "nothing is written",
     ("accounts/many", "post"): "what is staged is one's own",
     ("accounts/many/preview", "post"): "nothing is written",

@@ -123,6 +123,7 @@ GETS: dict[str, list[dict[str, str]]] = {
     "reviews/{review}/report": [{}],
     "reviews/{review}/foreseen": [{}],
     "roster-views": [{}],
+    "rehearsal": [{}],
     "session": [{}],
     "sites": [{}],
     "sites/{site}": [{}],

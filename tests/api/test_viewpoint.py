@@ -46,8 +46,7 @@ def test_an_account_a_visitor_and_somebody_made_up_see_what_the_rules_show_them(
     assert set(ines.sight.people) == {"ines"}
     assert set(visitor.sight.people) == set()
     assert (keyholder.keyholder, ines.keyholder, made_up.keyholder) == (True, False, False)
-    with pytest.raises(TypeError):
-        _ = made_up.who
+    assert (ines.account, visitor.account, ines.seen_by(made_up.subject, made_up="m1").account) == ("ines", None, "m1")
     assert ines.seen_by("renzo", knows=frozenset({"ines"})).knows == {"ines"}
 
 

@@ -313,7 +313,7 @@ WRITES = [
     Write("change_site", "patch", "sites/harbour", {"tagline": "By the sea"}, tag="sites/harbour"),
     Write("save_site_listing", "put", "sites/harbour/listing", LISTING, tag="sites/harbour/listing"),
     Write("stand_in", "post", "stand-in", {"account": "ines"}),
-    Write("stand_in_longer", "patch", "stand-in", before=lambda asking: asking.post("stand-in", {"account": "ines"})),
+    Write("stand_in_on", "patch", "stand-in", before=lambda asking: asking.post("stand-in", {"account": "ines"})),
     Write("step_out", "delete", "stand-in", before=lambda asking: asking.post("stand-in", {"account": "ines"})),
     Write("add_topic", "post", "topics", {"name": "Slack water"}),
     Write("rename_topic", "patch", "topics/tides", {"name": "Slack water"}, tag="topics/tides"),

@@ -153,6 +153,13 @@ DUTIES = (
         "Standing in shows whatever the other person may see.",
     ),
     Duty(
+        "rehearsal.start",
+        _SITEWIDE,
+        "Rehearse",
+        "rehearse as oneself",
+        "Running the site",
+    ),
+    Duty(
         "expectations.keep",
         _SITEWIDE,
         "Keep expectations",

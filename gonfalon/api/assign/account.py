@@ -100,7 +100,7 @@ class NewAddressView(GuardedView):
 def account_data(row: Account, viewpoint: Viewpoint) -> dict[str, Any]:
     """An account with all it is given, as `AccountShape` has it."""
     policy, at, id = viewpoint.snapshot.policy, viewpoint.at, row.id
-    proposed = staged_policy(viewpoint.who or "", policy)
+    proposed = staged_policy(viewpoint.account or "", policy)
     roster = Roster(viewpoint.snapshot, at)
     given = list(given_to(_subjects(id, policy) | _subjects(id, proposed), policy, proposed))
     reach = proposed.accounts[id].reach

@@ -64,7 +64,7 @@ class DelegationsView(GuardedView):
     def get(self, request: Request) -> Response:
         """All delegations, what one has staged oneself included. Five queries."""
         was = self.viewpoint.snapshot.policy.delegations
-        now = staged_policy(self.viewpoint.who or "", self.viewpoint.snapshot.policy).delegations
+        now = staged_policy(self.viewpoint.account or "", self.viewpoint.snapshot.policy).delegations
         every = [
             (d, "" if was.get(id) == now.get(id) else "new" if id not in was else "changed" if id in now else "ending")
             for id, d in {**was, **now}.items()

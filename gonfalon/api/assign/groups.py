@@ -91,7 +91,7 @@ class GroupView(GuardedView):
         """What a group is given, directly and by the groups above it; what one has staged oneself included."""
         row = _known(group)
         policy = self.viewpoint.snapshot.policy
-        proposed = staged_policy(self.viewpoint.who or "", policy)
+        proposed = staged_policy(self.viewpoint.account or "", policy)
         if group not in policy.groups:
             raise NotFound("group")
         subjects = {Subject.group(key) for p in (policy, proposed) if group in p.groups for key in p.group_chain(group)}
@@ -130,7 +130,7 @@ class GroupEndingView(GuardedView):
     def post(self, request: Request, group: str) -> Response:
         """Stage all that ends a group."""
         require(self.viewpoint, "roster.see")  # what is staged names its members
-        policy = staged_policy(self.viewpoint.who or "", self.viewpoint.snapshot.policy)
+        policy = staged_policy(self.viewpoint.account or "", self.viewpoint.snapshot.policy)
         if group not in policy.groups:
             raise NotFound("group")
         stage_all(self.viewpoint, ending(group, policy), self.viewpoint.sight)

@@ -79,7 +79,7 @@ class DisableView(GuardedView):
         operations = _disabling(account, data, self.viewpoint)
         hand_reviews(account, data.get("reviews_to"), self.session.by)
         withdraw_all(account, self.viewpoint, self.session.by)
-        apply_at_once(self.viewpoint.who or "", operations, self.session.by, self.viewpoint.sight)
+        apply_at_once(self.viewpoint.account or "", operations, self.session.by, self.viewpoint.sight)
         return Response(account_data(Account.objects.get(pk=row.pk), self.viewpoint.renewed()))
 
 
@@ -127,7 +127,7 @@ class EnableView(GuardedView):
         """Enable an account again. Where it was signed in before, it stays signed out."""
         row = account_known(account, self.viewpoint)
         operations = [{"kind": "set-state", "account": account, "state": "active"}]
-        apply_at_once(self.viewpoint.who or "", operations, self.session.by, self.viewpoint.sight)
+        apply_at_once(self.viewpoint.account or "", operations, self.session.by, self.viewpoint.sight)
         return Response(account_data(Account.objects.get(pk=row.pk), self.viewpoint.renewed()))
 
 

@@ -123,7 +123,7 @@ class ManyView(GuardedView):
     def post(self, request: Request) -> Response:
         """Stage it for all of them at once; it is applied and undone as one."""
         asked = _read(request)
-        policy = staged_policy(self.viewpoint.who or "", self.viewpoint.snapshot.policy)
+        policy = staged_policy(self.viewpoint.account or "", self.viewpoint.snapshot.policy)
         operations, _ = operations_for(asked, _chosen(asked, self.viewpoint), policy)
         if not operations:
             raise Invalid({"/accounts": "Nothing would change for any of them."})

@@ -162,7 +162,7 @@ class OwnRequestsView(GuardedView):
     @extend_schema(responses=RequestShape(many=True), operation_id="own_requests")
     def get(self, request: Request) -> Response:
         """What one asked for oneself, and what came of it."""
-        rows = AccessRequest.objects.filter(account_id=self.viewpoint.who or "")[:50]
+        rows = AccessRequest.objects.filter(account_id=self.viewpoint.account or "")[:50]
         return Response(told_requests(list(rows), self.viewpoint))
 
 

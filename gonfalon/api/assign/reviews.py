@@ -158,8 +158,8 @@ class ReviewItemView(GuardedView):
         found = ReviewItem.objects.filter(pk=item, review=row).first()
         if found is None:
             raise NotFound("assignment")
-        who = self.viewpoint.who or ""
-        if found.to_id in {who, *self._groups(who)} and not may(self.viewpoint, "roles.assign"):
+        who = self.viewpoint.account or ""
+        if found.to_id in self._own() and not may(self.viewpoint, "roles.assign"):
             raise Refused("own", "Somebody else decides about what is given to you.")
         try:
             decide(found, **given.validated_data, by=self.session.by, owner=who)
@@ -169,9 +169,10 @@ class ReviewItemView(GuardedView):
         row = _known(review, viewpoint)
         return Response(_page(row, viewpoint))
 
-    def _groups(self, who: str) -> frozenset[str]:
-        policy = self.viewpoint.snapshot.policy
-        return policy.all_groups(policy.accounts[who])
+    def _own(self) -> frozenset[str]:
+        """Whoever decides, and their groups."""
+        viewpoint = self.viewpoint
+        return frozenset(s.id for s in viewpoint.snapshot.engine.grants.of(viewpoint.subject, viewpoint.at).subjects)
 
 
 class ReviewForeseenView(GuardedView):
@@ -199,7 +200,7 @@ class ReviewCloseView(GuardedView):
     def post(self, request: Request, review: str) -> Response:
         """Close a review before its date: what nobody decided is kept or ended, as it says."""
         try:
-            close(_known(review, self.viewpoint), self.session.by, self.viewpoint.who or "")
+            close(_known(review, self.viewpoint), self.session.by, self.viewpoint.account or "")
         except Closed:
             raise Conflict("The review is over already.") from None
         return Response(status=204)
@@ -210,7 +211,7 @@ def _counted() -> list[Review]:
 
 
 def _reviews(row: Review, viewpoint: Viewpoint) -> bool:
-    return viewpoint.who in row.reviewers or may(viewpoint, "roles.assign")
+    return viewpoint.account in row.reviewers or may(viewpoint, "roles.assign")
 
 
 def _known(id: str, viewpoint: Viewpoint) -> Review:
@@ -228,7 +229,7 @@ def _covers(scope: Scope, branch: str, viewpoint: Viewpoint) -> bool:
 
 def _sight(rows: list[Review], items: list[ReviewItem], viewpoint: Viewpoint) -> Sight:
     """What whoever reviews may be told: those whom it is about, and those who review it, too."""
-    mine = {row.pk: row for row in rows if viewpoint.who in row.reviewers}
+    mine = {row.pk: row for row in rows if viewpoint.account in row.reviewers}
     if viewpoint.sight.roster or not mine:
         return viewpoint.sight
     about = {item.to_id for item in items if item.to_kind == "account" and item.review_id in mine}

@@ -114,7 +114,7 @@ class ImportView(GuardedView):
             if any(row.groups or row.roles for row in plan.rows):
                 require(self.viewpoint, "roles.assign")
             if any(row.outcome != "same" for row in plan.rows):
-                bring_in(plan, self.session.by, self.viewpoint.who or "", invited=data["invite"])
+                bring_in(plan, self.session.by, self.viewpoint.account or "", invited=data["invite"])
         given_now = [] if data["apply"] else given_to_known(plan)
         looked = not data["apply"] and len(given_now) <= MOST_FORESEEN
         known = foreseen(self.viewpoint, given_now, UNBOUND) if looked else None

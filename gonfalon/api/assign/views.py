@@ -25,7 +25,7 @@ class KeptViewsView(GuardedView):
     @extend_schema(responses=KeptViewShape(many=True), operation_id="kept_views")
     def get(self, request: Request) -> Response:
         """One's own views by name. One query."""
-        rows = KeptView.objects.filter(owner_id=self.viewpoint.who or "")
+        rows = KeptView.objects.filter(owner_id=self.viewpoint.account or "")
         return Response(KeptViewShape(rows, many=True).data)
 
     @extend_schema(request=KeptViewShape, responses={201: KeptViewShape}, operation_id="keep_view")
@@ -34,7 +34,7 @@ class KeptViewsView(GuardedView):
         given = KeptViewShape(data=request.data)
         given.is_valid(raise_exception=True)
         row, _ = KeptView.objects.update_or_create(
-            owner_id=self.viewpoint.who or "",
+            owner_id=self.viewpoint.account or "",
             name=given.validated_data["name"],
             defaults={"query": given.validated_data["query"]},
         )
@@ -47,7 +47,7 @@ class KeptViewView(GuardedView):
 
     @extend_schema(responses={204: OpenApiResponse()}, operation_id="drop_view")
     def delete(self, request: Request, view: str) -> Response:
-        gone, _ = KeptView.objects.filter(pk=view, owner_id=self.viewpoint.who or "").delete()
+        gone, _ = KeptView.objects.filter(pk=view, owner_id=self.viewpoint.account or "").delete()
         if not gone:
             raise NotFound("view")
         return Response(status=204)

@@ -71,7 +71,7 @@ class AppliedShape(serializers.Serializer):
 
 
 def change_set_data(viewpoint: Viewpoint) -> dict[str, Any]:
-    owner = viewpoint.who or ""
+    owner = viewpoint.account or ""
     staged = change_sets.staged(owner, viewpoint.snapshot.policy, viewpoint.sight)
     own = ChangeSet.objects.filter(owner_id=owner, state__in=[ChangeSet.State.OPEN, ChangeSet.State.KEPT])
     rows = list(own.annotate(count=Count("operations")).order_by("begun_at"))
@@ -123,7 +123,7 @@ def duties_of(asked: list[dict[str, Any]], viewpoint: Viewpoint) -> set[tuple[st
 def stage_all(viewpoint: Viewpoint, asked: list[dict[str, Any]], sight: Sight) -> None:
     """Stage operations, each allowed only to whoever has its duty; they name only what is in sight."""
     require_duties(viewpoint, asked)
-    change_sets.stage(viewpoint.who or "", asked, viewpoint.snapshot.policy, sight)
+    change_sets.stage(viewpoint.account or "", asked, viewpoint.snapshot.policy, sight)
 
 
 def _applied(entry: Entry, viewpoint: Viewpoint) -> dict[str, Any]:
@@ -141,7 +141,7 @@ class ChangeSetView(GuardedView):
 
     @extend_schema(responses={200: ChangeSetShape}, operation_id="discard")
     def delete(self, request: Request) -> Response:
-        change_sets.discard(self.viewpoint.who or "")
+        change_sets.discard(self.viewpoint.account or "")
         return Response(change_set_data(self.viewpoint))
 
 
@@ -164,7 +164,7 @@ class StagedOperationView(GuardedView):
 
     @extend_schema(responses={200: ChangeSetShape}, operation_id="unstage")
     def delete(self, request: Request, position: int) -> Response:
-        change_sets.unstage(self.viewpoint.who or "", position)
+        change_sets.unstage(self.viewpoint.account or "", position)
         return Response(change_set_data(self.viewpoint))
 
 
@@ -174,7 +174,7 @@ class UndoView(GuardedView):
 
     @extend_schema(request=None, responses=ChangeSetShape, operation_id="undo_last")
     def post(self, request: Request) -> Response:
-        change_sets.unstage(self.viewpoint.who or "")
+        change_sets.unstage(self.viewpoint.account or "")
         return Response(change_set_data(self.viewpoint))
 
 
@@ -185,7 +185,7 @@ class RebaseView(GuardedView):
     @extend_schema(request=None, responses=ChangeSetShape, operation_id="rebase")
     def post(self, request: Request, position: int) -> Response:
         """Mean one's own word on top of what others applied meanwhile; what says nothing new is dropped."""
-        change_sets.rebase(self.viewpoint.who or "", position, self.viewpoint.snapshot.policy)
+        change_sets.rebase(self.viewpoint.account or "", position, self.viewpoint.snapshot.policy)
         return Response(change_set_data(self.viewpoint))
 
 
@@ -199,7 +199,7 @@ class KeepView(GuardedView):
         given = NameInput(data=request.data)
         given.is_valid(raise_exception=True)
         try:
-            change_sets.put_aside(self.viewpoint.who or "", given.validated_data["name"])
+            change_sets.put_aside(self.viewpoint.account or "", given.validated_data["name"])
         except change_sets.NothingStaged:
             raise Invalid({"": "Nothing is staged."}) from None
         return Response(change_set_data(self.viewpoint))
@@ -227,7 +227,7 @@ class TakeUpView(GuardedView):
 
     @extend_schema(request=None, responses=ChangeSetShape, operation_id="take_up")
     def post(self, request: Request, change_set: str) -> Response:
-        if not change_sets.take_up(self.viewpoint.who or "", change_set):
+        if not change_sets.take_up(self.viewpoint.account or "", change_set):
             raise NotFound("change set")
         return Response(change_set_data(self.viewpoint))
 
@@ -245,7 +245,7 @@ class UndoneView(GuardedView):
         require_duties(self.viewpoint, [op.reverse for op in row.operations.all()])
         try:
             viewpoint = self.viewpoint
-            entry = change_sets.undo_applied(row, viewpoint.who or "", self.session.by, viewpoint.sight)
+            entry = change_sets.undo_applied(row, viewpoint.account or "", self.session.by, viewpoint.sight)
         except change_sets.BuiltOn as built_on:
             raise Conflict(str(built_on), built_on=built_on.told) from None
         return Response(_applied(entry, self.viewpoint))
@@ -264,7 +264,7 @@ class ProgressView(GuardedView):
     @extend_schema(responses=ProgressShape, operation_id="progress")
     def get(self, request: Request) -> Response:
         """How far one's own staging, applying or undoing has come, or one's own work on a large branch of pages."""
-        done, total = how_far(self.viewpoint.who or "") or (0, 0)
+        done, total = how_far(self.viewpoint.account or "") or (0, 0)
         return Response({"done": done, "total": total})
 
 
@@ -274,7 +274,7 @@ class ApplyView(GuardedView):
 
     @extend_schema(request=None, responses=AppliedShape, operation_id="apply")
     def post(self, request: Request) -> Response:
-        owner = self.viewpoint.who or ""
+        owner = self.viewpoint.account or ""
         require_duties(self.viewpoint, [row.data for row in change_sets.staged_rows(owner)])
         try:
             entry = change_sets.apply_staged(owner, self.session.by)

@@ -44,7 +44,7 @@ class BesideView(GuardedView):
     def get(self, request: Request, role: str) -> Response:
         """What stands beside the board of a role, with what one has staged."""
         viewpoint = self.viewpoint
-        policy = staged_policy(viewpoint.who or "", viewpoint.snapshot.policy)
+        policy = staged_policy(viewpoint.account or "", viewpoint.snapshot.policy)
         if role not in policy.roles:
             raise NotFound("role")
         limits = [k for k in policy.limits.values() if k.to.kind == "role" and k.to.id in policy.role_chain(role)]

@@ -134,7 +134,7 @@ class CapabilityView(GuardedView):
         policy = self.viewpoint.snapshot.policy
         if kind_of(capability, policy) is None:
             raise NotFound("capability")
-        proposed = staged_policy(self.viewpoint.who or "", policy)
+        proposed = staged_policy(self.viewpoint.account or "", policy)
         says = RoleResolver(proposed)
         order = models.Role.objects.values_list("key", flat=True)
         return paged(request, [_role_cell(role, policy, says, capability) for role in order if role in proposed.roles])

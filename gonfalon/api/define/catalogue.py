@@ -215,7 +215,7 @@ def _kinds_known(viewpoint: Viewpoint) -> set[str]:
     """The kinds of pages in sight, and those of which anything is given."""
     seen = viewpoint.in_sight.whole
     kinds = {node.type for node, here in zip(viewpoint.nodes.tree.nodes, seen.tolist(), strict=True) if here}
-    sources = viewpoint.engine.grants.of(viewpoint.who, viewpoint.at).sources
+    sources = viewpoint.engine.grants.of(viewpoint.subject, viewpoint.at).sources
     return kinds | {key.partition(".")[0] for source in sources for key in source.statements}
 
 

@@ -152,7 +152,7 @@ class RoleRemovalView(GuardedView):
     @extend_schema(request=RemovalInput, responses=ChangeSetShape, operation_id="stage_removal")
     def post(self, request: Request, role: str) -> Response:
         """Stage all that taking a role away needs, holders handed to another role if one is named."""
-        policy = staged_policy(self.viewpoint.who or "", self.viewpoint.snapshot.policy)
+        policy = staged_policy(self.viewpoint.account or "", self.viewpoint.snapshot.policy)
         given = RemovalInput(data=request.data)
         given.is_valid(raise_exception=True)
         hand_to = given.validated_data.get("hand_to")
@@ -236,7 +236,7 @@ class RoleView(GuardedView):
         if row is None:
             raise NotFound("role")
         policy, catalogue = self.viewpoint.snapshot.policy, self.viewpoint.snapshot.catalogue
-        proposed = staged_policy(self.viewpoint.who or "", policy)
+        proposed = staged_policy(self.viewpoint.account or "", policy)
         if role not in proposed.roles:
             raise Conflict(f"{row.name} is about to be removed: that is staged. Drop it from the tray to go on.")
         says = RoleResolver(proposed)

@@ -44,7 +44,7 @@ class PageAccessView(GuardedView):
         queries."""
         here, target = self.viewpoint, self.place.target
         limits = may(here, "limits.set")
-        lock = Question(here.who, LOCKS_OPEN, target, here.at)
+        lock = Question(here.subject, LOCKS_OPEN, target, here.at)
         told = {"actions": [], "fields_ruled": [], "narrowed": [], "may_limit": limits}
         if limits:
             survey, proposed = staged_surveyor(here)

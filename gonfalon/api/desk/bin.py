@@ -138,7 +138,7 @@ class EmptyView(GuardedView):
     def delete(self, request: Request, node: str) -> Response:
         """Empty a branch out of the bin for good, once it was kept for as long as its site says."""
         viewpoint, entry = self.viewpoint, _seen_entry(self.viewpoint, node)
-        question = Question(viewpoint.who, "bin.empty", at=viewpoint.at, site=entry.node.site_id)
+        question = Question(viewpoint.subject, "bin.empty", at=viewpoint.at, site=entry.node.site_id)
         answered = decide(viewpoint, question)
         if not answered.allow:
             refuse(self.viewpoint, question, answered)
@@ -199,7 +199,9 @@ def _asked(viewpoint: Viewpoint, entry: Removed) -> tuple[bool, bool]:
     stood = standing(entry)
 
     def may(action: str, target: Target | None = None, site: str | None = None) -> bool:
-        return decide(viewpoint, Question(viewpoint.who, action, target, viewpoint.at, site=site), trail=False).allow
+        return decide(
+            viewpoint, Question(viewpoint.subject, action, target, viewpoint.at, site=site), trail=False
+        ).allow
 
     if not may("see", stood) or not may(SECTION_OF_TREE[stood.tree]):
         return False, False
@@ -211,6 +213,6 @@ def _beneath(viewpoint: Viewpoint, entries: list[Removed]) -> dict[str, int]:
     count = dict.fromkeys((entry.pk for entry in entries), 0)
     for node, target in standing_branches(entries):
         if node.id != node.removed_with:
-            question = Question(viewpoint.who, "see", target, viewpoint.at)
+            question = Question(viewpoint.subject, "see", target, viewpoint.at)
             count[node.removed_with or ""] += decide(viewpoint, question, trail=False).allow
     return count

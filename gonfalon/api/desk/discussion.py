@@ -40,7 +40,7 @@ class PostsView(GuardedView):
     @extend_schema(responses=PostShape(many=True), operation_id="posts", parameters=PAGED)
     def get(self, request: Request, node: str) -> Response:
         """What has been said; what is held or was rejected only for those who moderate here."""
-        question = Question(self.viewpoint.who, MODERATE, target_of(node), self.viewpoint.at)
+        question = Question(self.viewpoint.subject, MODERATE, target_of(node), self.viewpoint.at)
         moderates = decide(self.viewpoint, question, trail=False).allow
         posts = Post.objects.filter(node=node).select_related("author")
         if not moderates:

@@ -83,7 +83,7 @@ def read_edits(viewpoint: Viewpoint, row: Node, target: Target, sent: Any) -> Ed
 
 def _ask_for_part(viewpoint: Viewpoint, part: page_parts.Part, target: Target) -> None:
     """Raise Refused, naming the part in its own words, unless whoever asks may change it."""
-    question = Question(viewpoint.who, target=target, at=viewpoint.at, **asdict(part))
+    question = Question(viewpoint.subject, target=target, at=viewpoint.at, **asdict(part))
     answer = decide(viewpoint, question)
     if not answer.allow:
         why = f"You may not {part.words(target.type, viewpoint.catalogue)}. {REASON_WORDS[answer.reason]}"

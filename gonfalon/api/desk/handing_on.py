@@ -13,8 +13,8 @@ def may_hand_on(viewpoint: Viewpoint, target: Target) -> bool:
     """Whether whoever asks may make somebody else the author of a page."""
     if _left(viewpoint, target) and all(may(viewpoint, duty) for duty in OF_LEAVERS):
         return True
-    edit = Question(viewpoint.who, "edit", target, viewpoint.at)
-    own = target.author is not None and target.author == viewpoint.who
+    edit = Question(viewpoint.subject, "edit", target, viewpoint.at)
+    own = viewpoint.wrote(target.author)
     return decide(viewpoint, edit, trail=False).allow and (own or may(viewpoint, "roles.assign"))
 
 
@@ -23,7 +23,7 @@ def ask_to_hand_on(viewpoint: Viewpoint, target: Target) -> None:
     if _left(viewpoint, target) and all(may(viewpoint, duty) for duty in OF_LEAVERS):
         return
     ask(viewpoint, "edit", target)
-    if target.author is None or target.author != viewpoint.who:
+    if not viewpoint.wrote(target.author):
         require(viewpoint, "roles.assign")
 
 

@@ -72,7 +72,7 @@ class LocksView(GuardedView):
     def _shows(self, lock: Lock) -> bool:
         """Whether whoever asks may see the field that is locked."""
         here, target = self.viewpoint, self.viewpoint.nodes.tree.target(lock.node)
-        question = Question(here.who, "see-field", target, here.at, field=lock.field)
+        question = Question(here.subject, "see-field", target, here.at, field=lock.field)
         return decide(here, question, trail=False).allow
 
     @extend_schema(request=LockInput, responses={201: LockShape}, operation_id="lock")
@@ -105,7 +105,7 @@ class LockView(GuardedView):
 
 def _at_once(operation: dict[str, Any], viewpoint: Viewpoint, by: Any) -> None:
     require_duties(viewpoint, [operation])
-    apply_at_once(viewpoint.who or "", [operation], by, viewpoint.sight)
+    apply_at_once(viewpoint.account or "", [operation], by, viewpoint.sight)
 
 
 def told_locks(locks: Iterable[Lock], viewpoint: Viewpoint) -> list[dict[str, Any]]:
@@ -116,7 +116,7 @@ def told_locks(locks: Iterable[Lock], viewpoint: Viewpoint) -> list[dict[str, An
     keepers = names_of(known) if known else {}
     names = Names([{"node": k.node} for k in locks], viewpoint.sight, viewpoint.catalogue)
     nodes = [k.node for k in locks]
-    opens = viewpoint.survey.allowed([viewpoint.who], nodes, [LOCKS_OPEN], viewpoint.at)[0, :, 0].tolist()
+    opens = viewpoint.survey.allowed([viewpoint.subject], nodes, [LOCKS_OPEN], viewpoint.at)[0, :, 0].tolist()
     return [
         {
             "id": k.id,

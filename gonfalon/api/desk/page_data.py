@@ -86,7 +86,7 @@ class PageAccess:
         self.viewpoint, self.target = viewpoint, target
 
     def may(self, action: str, **part: Any) -> bool:
-        question = Question(self.viewpoint.who, action, self.target, self.viewpoint.at, **part)
+        question = Question(self.viewpoint.subject, action, self.target, self.viewpoint.at, **part)
         return decide(self.viewpoint, question, trail=False).allow
 
     def may_arrange(self, component: dict[str, Any]) -> bool:
@@ -105,7 +105,7 @@ class PageAccess:
             return False
         target = tree.target(id)
         fits = target.tree == "content" if kind == "reference" else target.type == kind
-        question = Question(self.viewpoint.who, "see", target, self.viewpoint.at)
+        question = Question(self.viewpoint.subject, "see", target, self.viewpoint.at)
         return fits and decide(self.viewpoint, question, trail=False).allow
 
 
@@ -168,7 +168,7 @@ def page_data(viewpoint: Viewpoint, node: Node, above: list[Node]) -> dict[str, 
 
 
 def _may_on_site(viewpoint: Viewpoint, capability: str, site: str) -> bool:
-    return decide(viewpoint, Question(viewpoint.who, capability, at=viewpoint.at, site=site), trail=False).allow
+    return decide(viewpoint, Question(viewpoint.subject, capability, at=viewpoint.at, site=site), trail=False).allow
 
 
 def usable_sets(access: PageAccess) -> list[MarkupSet]:
@@ -221,5 +221,5 @@ def _named_nodes(viewpoint: Viewpoint, node: Node, fields: list[Field]) -> dict[
     known = sorted(id for id in named - {None} if id in viewpoint.nodes.tree) if named - {None} else []
     if not known:
         return {}
-    see = viewpoint.survey.allowed([viewpoint.who], known, ["see"], viewpoint.at)[0, :, 0]
+    see = viewpoint.survey.allowed([viewpoint.subject], known, ["see"], viewpoint.at)[0, :, 0]
     return {id: viewpoint.nodes.titles[id] for id, seen in zip(known, see, strict=True) if seen}

@@ -228,7 +228,7 @@ def seen_node(viewpoint: Viewpoint, id: str, pointer: str) -> Node:
     """A node that a request names and whoever asks may see. Raises Invalid where it is not there, or out of sight."""
     row = Node.objects.filter(pk=id).first()
     if row is not None:
-        question = Question(viewpoint.who, "see", as_target(row, ancestors(row)), viewpoint.at)
+        question = Question(viewpoint.subject, "see", as_target(row, ancestors(row)), viewpoint.at)
         section = SECTION_OF_TREE[viewpoint.catalogue.type(row.type).tree]
         if may(viewpoint, section) and decide(viewpoint, question, trail=False).allow:
             return row
@@ -248,10 +248,7 @@ def _nothing_new(kind: ContentType) -> str:
 def _kinds(viewpoint: Viewpoint, above: Target) -> list[ContentType]:
     """Those of them that whoever asks may make there."""
     return [
-        kind
-        for kind in fitting(viewpoint, above)
-        if not kind.retired
-        and decide(viewpoint, Question(viewpoint.who, "create", above.child(kind.key), viewpoint.at), trail=False).allow
+        kind for kind in fitting(viewpoint, above) if not kind.retired and _may_create(viewpoint, above.child(kind.key))
     ]
 
 
@@ -280,3 +277,7 @@ def _values(access: PageAccess, said: dict[str, Any]) -> dict[str, Any]:
     for key in said.get("values", {}):
         ask(access.viewpoint, "fill-field", access.target, field=key)
     return {key: value for key, value in values.items() if value is not None}
+
+
+def _may_create(viewpoint: Viewpoint, target: Target) -> bool:
+    return decide(viewpoint, Question(viewpoint.subject, "create", target, viewpoint.at), trail=False).allow

@@ -96,7 +96,7 @@ def _active(account: str, rows: Any = Account.objects) -> Account:
 
 
 def _seen(viewpoint: Viewpoint, account: str) -> bool:
-    return decide(viewpoint, Question(viewpoint.who, "see", profile(account), viewpoint.at), trail=False).allow
+    return decide(viewpoint, Question(viewpoint.subject, "see", profile(account), viewpoint.at), trail=False).allow
 
 
 def _rows(rows: Sequence[Account]) -> list[dict[str, Any]]:

@@ -19,7 +19,7 @@ from gonfalon.api.guard import GuardedView, May, may
 from gonfalon.api.shapes import RoleTagShape, role_tags
 from gonfalon.content.history import BECAME
 from gonfalon.content.models import Node
-from gonfalon.core.model.policy import Assignment, Subject
+from gonfalon.core.model.policy import Assignment
 from gonfalon.ledger.models import Entry
 from gonfalon.verify.models import AccessRequest
 from gonfalon.viewpoint.viewpoint import Viewpoint
@@ -79,14 +79,15 @@ class StartView(GuardedView):
     @extend_schema(responses=StartShape, operation_id="start")
     def get(self, request: Request) -> Response:
         viewpoint = self.viewpoint
-        held = viewpoint.snapshot.engine.grants.of(viewpoint.who, viewpoint.at).sources
-        drafts = _seen(viewpoint, _rows().filter(author=viewpoint.who, state=Node.State.DRAFT).order_by("-saved_at"))
+        held = viewpoint.snapshot.engine.grants.of(viewpoint.subject, viewpoint.at).sources
+        me = viewpoint.account
+        drafts = _seen(viewpoint, _rows().filter(author=me, state=Node.State.DRAFT).order_by("-saved_at"))
         mine = _mine(viewpoint)
         lists = {
             "waits": _seen(viewpoint, _rows().filter(pk__in=waiting(viewpoint)[:SHOWN]).order_by("saved_at", "pk")),
             "came_back": [row for row in drafts if row.note],
             "drafts": [row for row in drafts if not row.note],
-            "left_off": [row for row in mine if row.saved_by_id == viewpoint.who and not _own_draft(row)][:LEFT_OFF],
+            "left_off": [row for row in mine if row.saved_by_id == me and not _own_draft(row)][:LEFT_OFF],
         }
         late = _of_late(viewpoint, mine)
         names = names_of(
@@ -103,7 +104,7 @@ class StartView(GuardedView):
                 "of_late": [_late_data(viewpoint, id, entry, names) for id, entry in late],
                 "asked_of_me": told_requests(list(to_answer), viewpoint),
                 "asked": told_requests(
-                    list(requests.filter(account=viewpoint.who, asked_at__gte=viewpoint.at - LATELY)[:SHOWN]), viewpoint
+                    list(requests.filter(account=me, asked_at__gte=viewpoint.at - LATELY)[:SHOWN]), viewpoint
                 ),
             }
         )
@@ -121,7 +122,7 @@ def _seen(viewpoint: Viewpoint, rows: QuerySet[Node]) -> list[Node]:
 
 def _mine(viewpoint: Viewpoint) -> list[Node]:
     """What one wrote or saved last and sees, the latest first."""
-    rows = _rows().filter(Q(author=viewpoint.who) | Q(saved_by=viewpoint.who)).order_by("-saved_at")
+    rows = _rows().filter(Q(author=viewpoint.account) | Q(saved_by=viewpoint.account)).order_by("-saved_at")
     return [row for row in rows[:AROUND] if _in_sight(viewpoint, row.id)]
 
 
@@ -136,11 +137,10 @@ def _own_draft(row: Node) -> bool:
 
 def _ending(viewpoint: Viewpoint) -> list[dict[str, Any]]:
     """What is given to whoever asks, and ends soon."""
-    if viewpoint.who is None:
+    if viewpoint.account is None:
         return []
     policy = viewpoint.snapshot.policy
-    groups = policy.all_groups(policy.accounts[viewpoint.who])
-    mine = {Subject.account(viewpoint.who), *(Subject.group(group) for group in groups)}
+    mine = viewpoint.snapshot.engine.grants.of(viewpoint.subject, viewpoint.at).subjects
     ending: list[Assignment] = [
         given
         for given in policy.assignments.values()
@@ -163,7 +163,7 @@ def _of_late(viewpoint: Viewpoint, mine: Iterable[Node]) -> list[tuple[str, Entr
         id = entry.about_id
         if _in_sight(viewpoint, id) and tree.nodes[tree.index[id]].parent in around:
             done.setdefault(id, entry)
-    return [(id, entry) for id, entry in done.items() if _whose(entry) != viewpoint.who][:LATE]
+    return [(id, entry) for id, entry in done.items() if _whose(entry) != viewpoint.account][:LATE]
 
 
 def _whose(entry: Entry) -> str | None:

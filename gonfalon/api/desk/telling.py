@@ -30,7 +30,7 @@ def tell_reviewers(row: Node, session: Session, word: str) -> None:
     viewpoint = session.viewpoint
     lately = Account.objects.filter(
         state=Account.State.ACTIVE, keyholder=False, last_seen__gte=viewpoint.at - LATELY
-    ).exclude(pk=viewpoint.who)
+    ).exclude(pk=viewpoint.account)
     people = list(lately.only("id", "name", "email"))
     if not people or session.actor is None:
         return

@@ -50,7 +50,7 @@ class DeskRows(Part):
         tree, whole = viewpoint.nodes.tree, self.sight.whole
         ids = [tree.nodes[i].id for i in positions]
         locked = {k.node for k in viewpoint.snapshot.policy.locks.values() if k.field is None and k.component is None}
-        edit = viewpoint.survey.allowed([viewpoint.who], ids, ["edit"], viewpoint.at)[0, :, 0]
+        edit = viewpoint.survey.allowed([viewpoint.subject], ids, ["edit"], viewpoint.at)[0, :, 0]
         seen = np.concatenate([[0], np.cumsum(whole)])
         return [
             {

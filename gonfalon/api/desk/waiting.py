@@ -81,7 +81,7 @@ def waiting(viewpoint: Viewpoint) -> list[str]:
     handed_in = [id for id in in_review if id in tree and seen[tree.index[id]]]
     if not handed_in:
         return []
-    allowed = viewpoint.survey.allowed([viewpoint.who], handed_in, ["publish"], viewpoint.at)[0, :, 0]
+    allowed = viewpoint.survey.allowed([viewpoint.subject], handed_in, ["publish"], viewpoint.at)[0, :, 0]
     return [id for id, yes in zip(handed_in, allowed, strict=True) if yes]
 
 

@@ -150,7 +150,9 @@ def _as_far_as_seen(entry: Entry, whole: "_Seen", target: Target | None, viewpoi
         return _Seen(whole.summary, "", whole.changes) if viewpoint.keyholder else _Seen(OUT_OF_SIGHT, "", [])
 
     def may(action: str, field: str | None = None) -> bool:
-        return decide(viewpoint, Question(viewpoint.who, action, target, viewpoint.at, field=field), trail=False).allow
+        return decide(
+            viewpoint, Question(viewpoint.subject, action, target, viewpoint.at, field=field), trail=False
+        ).allow
 
     if not may("see"):
         return _Seen(OUT_OF_SIGHT, "", [])
@@ -168,7 +170,7 @@ def _sees_of_profile(entry: Entry, change: Change, viewpoint: Viewpoint) -> bool
     if "field" not in change:
         return viewpoint.keyholder or change["what"] in _OF_EVERY_ACCOUNT
     own = profile(entry.about_id)
-    question = Question(viewpoint.who, "see-field", own, viewpoint.at, field=change["field"])
+    question = Question(viewpoint.subject, "see-field", own, viewpoint.at, field=change["field"])
     there = change["field"] in {field.key for field in viewpoint.catalogue.type(PROFILE).fields}
     return there and decide(viewpoint, question, trail=False).allow
 

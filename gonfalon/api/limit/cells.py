@@ -46,7 +46,7 @@ class LimitCellsView(GuardedView):
         asked = given.validated_data
         if unseen := [node for node in asked["nodes"] if node not in self.viewpoint.sight.nodes]:
             raise Invalid({"/nodes": f"There is no node “{unseen[0]}”."})
-        proposed = staged_policy(self.viewpoint.who or "", self.viewpoint.snapshot.policy)
+        proposed = staged_policy(self.viewpoint.account or "", self.viewpoint.snapshot.policy)
         operations = list(_setting(asked, proposed))
         if len(operations) > MOST:
             raise Invalid({"/nodes": f"That comes to more than {MOST:,} changes. Choose less."})

@@ -71,7 +71,7 @@ class LeftoversView(GuardedView):
         place = asked.get("branch") or asked.get("node") or ""
         if place not in here.sight.nodes or place not in here.nodes.tree:
             raise NotFound
-        proposed = staged_policy(here.who or "", here.snapshot.policy)
+        proposed = staged_policy(here.account or "", here.snapshot.policy)
         engine = here.engine if proposed is here.engine.policy else here.engine.changed(proposed)
         who = subject_named(asked.get("who", ""), proposed, here.sight)
         if isinstance(who, HypotheticalSubject):

@@ -29,7 +29,7 @@ COUNTING = 1.2
 def staged_surveyor(viewpoint: Viewpoint) -> tuple[Surveyor, Policy]:
     """Answers for whole trees with what one has staged oneself, and the policy that makes."""
     policy = viewpoint.snapshot.policy
-    proposed = staged_policy(viewpoint.who or "", policy)
+    proposed = staged_policy(viewpoint.account or "", policy)
     if proposed is policy:
         return viewpoint.survey, policy
     return viewpoint.engine.changed(proposed).surveyor, proposed
@@ -116,7 +116,7 @@ class PlaceView(GuardedView):
         nodes, sight = self.viewpoint.nodes, self.viewpoint.in_sight
         if node not in sight.named:
             raise NotFound
-        proposed = staged_policy(self.viewpoint.who or "", self.viewpoint.snapshot.policy)
+        proposed = staged_policy(self.viewpoint.account or "", self.viewpoint.snapshot.policy)
         every = {**self.viewpoint.snapshot.policy.limits, **proposed.limits}
         path = nodes.tree.path(node)
         beneath = [n for n in nodes.tree.beneath(node) if sight.whole[nodes.tree.index[n.id]]]
@@ -153,7 +153,7 @@ class LimitsView(GuardedView):
         Of a `branch`, for a `subject` such as `role pilot`, by whom they were set, or one by its id. What each changes
         is counted for COUNTING seconds; of one asked for by its id always.
         """
-        proposed = staged_policy(self.viewpoint.who or "", self.viewpoint.snapshot.policy)
+        proposed = staged_policy(self.viewpoint.account or "", self.viewpoint.snapshot.policy)
         asked, sight = request.query_params, self.viewpoint.sight
         every = {**self.viewpoint.snapshot.policy.limits, **proposed.limits}
         mine = [limit for limit in every.values() if limit.node in sight.nodes]
@@ -214,7 +214,7 @@ class FieldRulesView(GuardedView):
     def get(self, request: Request) -> Response:
         """Every field of every type with its rule, one's own staged changes included."""
         policy = self.viewpoint.snapshot.policy
-        proposed = staged_policy(self.viewpoint.who or "", policy)
+        proposed = staged_policy(self.viewpoint.account or "", policy)
         rules = []
         for type in self.viewpoint.catalogue.types.values():
             for field in type.fields:

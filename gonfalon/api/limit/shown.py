@@ -61,7 +61,7 @@ class ShownView(GuardedView):
             raise NotFound
         if not asked or len(asked) > MOST:
             raise Invalid({"/who": f"Name one to {MOST}."})
-        proposed = staged_policy(here.who or "", here.snapshot.policy)
+        proposed = staged_policy(here.account or "", here.snapshot.policy)
         engine = here.engine if proposed is here.engine.policy else here.engine.changed(proposed)
         everybody = [subject_named(words, proposed, here.sight) for words in asked]
         target = engine.tree.target(node)

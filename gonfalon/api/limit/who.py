@@ -81,7 +81,7 @@ class _Who(Asking):
         branch = asked.pop("branch", "")
         question = self.question({**asked, "node": branch} if branch else asked)
         here = self.viewpoint.engine
-        proposed = staged_policy(self.viewpoint.who or "", here.policy)
+        proposed = staged_policy(self.viewpoint.account or "", here.policy)
         engine = here if proposed is here.policy else here.changed(proposed)
         if not branch:
             found = who_can(engine, question)

@@ -96,6 +96,7 @@ class SecondFactorView(GuardedView):
         "put": Anyone("Whoever gave their password here is not signed in yet."),
     }
     locks = {"put": (), "post": ()}
+    never_rehearsed = frozenset({"put", "post"})
 
     @extend_schema(request=None, responses=ChallengeShape, operation_id="passkey_challenge")
     def put(self, request: Request) -> Response:

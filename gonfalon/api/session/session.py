@@ -19,10 +19,12 @@ from gonfalon.api.guard import Anyone, Arrived, GuardedView, decide
 from gonfalon.api.names import LONGEST_ADDRESS
 from gonfalon.api.problems import Problem, TooMany
 from gonfalon.api.shapes import RoleTagShape, role_tags
-from gonfalon.core import Question
+from gonfalon.core import HypotheticalSubject, Question
+from gonfalon.core.model.question import Who
 from gonfalon.core.model.vocabulary import Kind
 from gonfalon.inputs import Input
 from gonfalon.ledger.models import By, record
+from gonfalon.verify.whom import whom_words
 from gonfalon.viewpoint.session import Session
 
 PLACES = {
@@ -42,6 +44,18 @@ class PersonShape(serializers.Serializer):
     email = serializers.CharField()
     keyholder = serializers.BooleanField()
     roles = RoleTagShape(many=True)
+
+
+class SubjectShape(serializers.Serializer):
+    """Whom decisions are about."""
+
+    id = serializers.CharField(allow_null=True, help_text="Null for a visitor, and for somebody made up.")
+    name = serializers.CharField()
+    email = serializers.CharField()
+    keyholder = serializers.BooleanField()
+    roles = RoleTagShape(many=True)
+    whose = serializers.ChoiceField(choices=["account", "visitor", "roles"])
+    own = serializers.BooleanField(help_text="Whether somebody made up counts as the author of everything.")
 
 
 class StandingInShape(serializers.Serializer):
@@ -70,7 +84,7 @@ class SessionShape(serializers.Serializer):
     )
     arriving = ArrivingShape(allow_null=True)
     actor = PersonShape(allow_null=True)
-    subject = PersonShape(allow_null=True)
+    subject = SubjectShape(allow_null=True)
     standing_in = StandingInShape(allow_null=True)
     eyes = serializers.CharField(help_text="To be sent as Drawn-For with all that a screen writes.")
     places = serializers.ListField(child=serializers.CharField())
@@ -91,6 +105,7 @@ class SessionView(GuardedView):
         "delete": Arrived(while_looking=True),
     }
     locks = {"post": (), "delete": ()}
+    never_rehearsed = frozenset({"post", "delete"})
     whoever_asks = frozenset({"delete"})
 
     @extend_schema(responses=SessionShape, operation_id="session")
@@ -135,9 +150,11 @@ def session_data(session: Session) -> dict[str, Any]:
     """The session as the front end reads it. At most one query more than whoever asks costs anyway."""
     standing_in = session.standing_in
     every = session.viewpoint.snapshot.catalogue.duties.values()
-    duties = {duty.key for duty in every if session.actor and _open(session, duty)}
-    people = [p for p in (session.actor, session.subject) if p]
-    held = {p.id: _roles(session, p) for p in people}
+    duties = {duty.key for duty in every if not session.as_visitor and _open(session, duty)}
+    people = {p.id: p for p in (session.actor, session.subject) if p}
+    held: dict[Who, list[str]] = {id: _roles(session, id) for id in people}
+    who = session.viewpoint.subject
+    held[who] = _roles(session, who)
     tags = role_tags({key for keys in held.values() for key in keys})
     half_way = session.half_way
     return {
@@ -145,7 +162,7 @@ def session_data(session: Session) -> dict[str, Any]:
         "arriving": _arriving(session),
         "eyes": session.eyes,
         "actor": _person(session.actor, held, tags),
-        "subject": _person(session.subject, held, tags),
+        "subject": _subject(session, [tags[key] for key in held[who]]),
         "standing_in": standing_in
         and {
             "until": standing_in.until,
@@ -176,31 +193,52 @@ def _arriving(session: Session) -> dict[str, Any] | None:
 
 def _hands_out(session: Session) -> bool:
     """Whether any delegation lets whoever asks give something to others."""
-    if not session.actor or not session.viewpoint.snapshot.policy.delegations:
+    if session.as_visitor or not session.viewpoint.snapshot.policy.delegations:
         return False
-    return bool(session.viewpoint.snapshot.engine.handing_out.delegated(session.viewpoint.who, session.viewpoint.at))
+    return bool(
+        session.viewpoint.snapshot.engine.handing_out.delegated(session.viewpoint.subject, session.viewpoint.at)
+    )
 
 
 def _reviews(session: Session) -> bool:
     """Whether a review that is under way waits for whoever asks."""
-    if session.viewpoint.who is None:
+    if session.viewpoint.account is None:
         return False
-    return Review.objects.filter(closed_at=None, reviewers__contains=session.viewpoint.who).exists()
+    return Review.objects.filter(closed_at=None, reviewers__contains=session.viewpoint.account).exists()
 
 
 def _open(session: Session, duty: Duty) -> bool:
     if duty.kind not in (Kind.OPENING, Kind.SITEWIDE):
         return False
     here = session.viewpoint
-    return decide(here, Question(here.who, duty.key, at=here.at), trail=False).allow
+    return decide(here, Question(here.subject, duty.key, at=here.at), trail=False).allow
 
 
-def _roles(session: Session, account: Account) -> list[str]:
-    holding = session.viewpoint.snapshot.engine.grants.of(account.id, session.viewpoint.at)
-    return list(dict.fromkeys(s.role for s in holding.sources if s.kind == "assignment" and s.role))
+def _roles(session: Session, who: Who) -> list[str]:
+    here = session.viewpoint
+    if isinstance(who, str) and who not in here.snapshot.policy.accounts:
+        return []  # at a moment before the account was made
+    sources = here.snapshot.engine.grants.of(who, here.at).sources
+    return list(dict.fromkeys(s.role for s in sources if s.kind in ("assignment", "made-up") and s.role))
 
 
-def _person(account: Account | None, held: dict[str, list[str]], tags: dict[str, Any]) -> dict[str, Any] | None:
+def _subject(session: Session, roles: list[dict[str, Any]]) -> dict[str, Any] | None:
+    """Whom decisions are about; None where nobody signed in."""
+    if session.actor is None:
+        return None
+    account, who = session.subject, session.viewpoint.subject
+    return {
+        "id": account.id if account else None,
+        "name": account.name if account else whom_words(who),
+        "email": account.email if account else "",
+        "keyholder": account is not None and account.keyholder,
+        "roles": roles,
+        "whose": "account" if account else "visitor" if who is None else "roles",
+        "own": isinstance(who, HypotheticalSubject) and who.as_author,
+    }
+
+
+def _person(account: Account | None, held: dict[Who, list[str]], tags: dict[str, Any]) -> dict[str, Any] | None:
     if account is None:
         return None
     return {

@@ -61,6 +61,7 @@ class ForgottenInput(Input):
 
 class WelcomeView(GuardedView):
     doors = {"post": Anyone("Whoever has the link may read what it is for.", while_looking=True)}
+    never_rehearsed = frozenset({"post"})
     reads = frozenset({"post"})
 
     @extend_schema(request=SecretInput, responses=WelcomeShape, operation_id="welcome")
@@ -74,6 +75,7 @@ class WelcomeView(GuardedView):
 class WelcomeUseView(GuardedView):
     doors = {"post": Anyone("Whoever has the link may use it, once.")}
     locks = {"post": (POLICY,)}
+    never_rehearsed = frozenset({"post"})
 
     @extend_schema(request=UseInput, responses=SessionShape, operation_id="use_welcome")
     def post(self, request: Request) -> Response:
@@ -116,6 +118,7 @@ class PasswordCheckView(GuardedView):
 class ForgottenView(GuardedView):
     doors = {"post": Anyone("Whoever forgot their password cannot sign in.")}
     locks = {"post": ()}
+    never_rehearsed = frozenset({"post"})
 
     @extend_schema(request=ForgottenInput, responses={204: OpenApiResponse()}, operation_id="forgotten")
     def post(self, request: Request) -> Response:

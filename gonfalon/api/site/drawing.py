@@ -42,7 +42,7 @@ def page_context(reader: Viewpoint, row: Node, above: list[Node], page: dict[str
 def _around(reader: Viewpoint, row: Node) -> dict[str, Any]:
     """The sections of the site and the pages just beneath, those that may be seen, or that visitors may see."""
     nodes = reader.nodes
-    own, public = reader.survey.allowed([reader.who, None], None, ["see"], reader.at)
+    own, public = reader.survey.allowed([reader.subject, None], None, ["see"], reader.at)
     see = (own | public)[:, 0]
     root = nodes.tree.path(row.id)[0]
     seen = [

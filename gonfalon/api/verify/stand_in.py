@@ -13,20 +13,24 @@ from gonfalon.access.words import REASON_WORDS
 from gonfalon.accounts.models import Account
 from gonfalon.api.guard import GuardedView, May
 from gonfalon.api.problems import Conflict, Invalid, Refused
-from gonfalon.core.model.vocabulary import STAND_IN, Reason
+from gonfalon.api.verify.whom_input import WhomInput, whom
+from gonfalon.clock import new_id
+from gonfalon.core import HypotheticalSubject
+from gonfalon.core.model.vocabulary import REHEARSE, STAND_IN, Reason
 from gonfalon.inputs import Input
 from gonfalon.ledger.models import record
 from gonfalon.verify.excess import beyond_words
-from gonfalon.viewpoint.session import StandingIn
+from gonfalon.verify.rehearsals import begin, end, lengthen
+from gonfalon.verify.whom import whom_words
+from gonfalon.viewpoint.standing_in import StandingIn
 from gonfalon.work import NODES, POLICY
 
 LASTS = timedelta(minutes=30)
 NOBODY = "There is no such account, or you may not stand in for it."
-AS_ACTOR = May(STAND_IN, as_actor=True, while_looking=True)
+AS_ACTOR = May(STAND_IN, REHEARSE, as_actor=True, while_looking=True)
 
 
-class StandInInput(Input):
-    account = serializers.CharField()
+class StandInInput(WhomInput):
     came_from = serializers.RegexField(
         r"^/(?!/)[^\s\\]*$",
         max_length=500,
@@ -34,78 +38,133 @@ class StandInInput(Input):
         error_messages={"invalid": "This is no place here."},
     )
     staged = serializers.BooleanField(default=False)
+    mode = serializers.ChoiceField(
+        choices=["look", "rehearse"],
+        default="look",
+        help_text="`rehearse`: do what they could do and see it done, and nothing of it is kept.",
+    )
     at = serializers.DateTimeField(
         required=False, allow_null=True, help_text="A moment to come, or one that is past; without it, now."
     )
 
 
+class StandInChangeInput(Input):
+    mode = serializers.ChoiceField(choices=["look", "rehearse"], required=False)
+
+
 class StandInView(GuardedView):
-    doors = {"post": May(STAND_IN, as_actor=True), "patch": AS_ACTOR, "delete": AS_ACTOR}
+    doors = {"post": May(STAND_IN, REHEARSE, as_actor=True), "patch": AS_ACTOR, "delete": AS_ACTOR}
     locks = {"post": (POLICY.shared, NODES.shared), "patch": (POLICY.shared,), "delete": (POLICY.shared,)}
     whoever_asks = frozenset({"delete"})
+    never_rehearsed = frozenset({"post", "patch", "delete"})
 
     @extend_schema(request=StandInInput, responses={204: OpenApiResponse()}, operation_id="stand_in")
     def post(self, request: Request) -> Response:
-        """Begin to look at the desk as someone else has it, or with `staged` as they would with what is staged.
+        """Begin to look at the site as someone else has it, or with `staged` as they would with what is staged.
 
-        Nobody's password is needed. With what is staged, or at another moment, they are as they would be or were there,
-        and whoever stands in as they are now (§7). Pages are as they are now, also at a moment that is past.
+        Nobody's password is needed, and no account: a visitor, or somebody made up who holds some roles, will do. With
+        what is staged, or at another moment, they are as they would be or were there, and whoever stands in as they are
+        now (§7). Pages are as they are now, also at a moment that is past.
         """
-        given = StandInInput(data=request.data)
+        viewpoint = self.viewpoint
+        context = {"policy": viewpoint.snapshot.policy, "sight": viewpoint.sight}
+        given = StandInInput(data=request.data, context=context)
         given.is_valid(raise_exception=True)
-        viewpoint, actor = self.viewpoint, self.session.actor
-        staged = given.validated_data["staged"]
-        subject = Account.objects.filter(pk=given.validated_data["account"]).first()
-        if subject is None or actor is None:
-            raise Invalid({"/account": NOBODY})
-        at = given.validated_data.get("at")
+        staged, at = given.validated_data["staged"], given.validated_data.get("at")
+        rehearses = given.validated_data["mode"] == "rehearse"
+        who = whom(given.validated_data)
+        made_up = new_id() if isinstance(who, HypotheticalSubject) else ""
         if staged and at is not None and at < viewpoint.at:
             raise Invalid({"/at": "What is staged was not so then. Choose a moment to come."})
-        standing_in = StandingIn(subject.id, viewpoint.at + LASTS, given.validated_data["came_from"], staged, at)
-        try:
-            answer = self.session.may_stand_in(standing_in)
-        except NotKnown as unknown:
-            raise Invalid({"/at": str(unknown)}) from None
-        if answer is None:
-            known = subject.id in viewpoint.sight.people
-            raise Invalid({"/at": f"{subject.name} was not here then."} if known else {"/account": NOBODY})
-        if not answer.allow and subject.id not in viewpoint.sight.people:
-            raise Invalid({"/account": NOBODY})
-        if not answer.allow:
-            why = REASON_WORDS[answer.reason]
-            if answer.reason is Reason.BEYOND and actor.id != subject.id and not subject.keyholder:
-                there = self.session.as_seen_by(standing_in)
-                excess = viewpoint.engine.excess_under(there.engine, actor.id, subject.id, viewpoint.at, there.at)
-                why = beyond_words(excess, viewpoint)
-            raise Refused(str(answer.reason), f"You may not stand in for {subject.name}. {why}")
-        self.session.stand_in(standing_in)
+        until = viewpoint.at + LASTS
+        standing_in = StandingIn(who, until, given.validated_data["came_from"], staged, at, made_up)
+        self._ask(standing_in, rehearses)
+        self._begin(standing_in, rehearses)
         record(
             self.session.by,
             "stand-in.begun",
-            about=("account", subject.id),
-            way="staged" if staged else "at" if at else "",
-            name=subject.name,
+            about=_about(standing_in),
+            way=_way(standing_in, rehearses),
+            name=whom_words(who),
             at=f"{at:%-d %B %Y, %H:%M} UTC" if at else "",
         )
         return Response(status=204)
 
-    @extend_schema(request=None, responses={204: OpenApiResponse()}, operation_id="stand_in_longer")
+    def _begin(self, standing_in: StandingIn, rehearses: bool) -> None:
+        """Stand in from now on, in one mode or the other; a rehearsal begins with nothing done."""
+        before = self.session.standing_in
+        if before is not None and before.rehearsal:
+            end(before.rehearsal)
+        actor = self.session.actor
+        rehearsal = begin(actor.id, standing_in.until) if rehearses and actor else ""
+        self.session.stand_in(replace(standing_in, rehearsal=rehearsal))
+
+    def _ask(self, standing_in: StandingIn, rehearses: bool) -> None:
+        """Raise Invalid or Refused unless whoever asks may stand in so."""
+        if rehearses and standing_in.at is not None and standing_in.at < self.session.at:
+            raise Invalid({"/mode": "What is past can only be looked at. Choose a moment to come, or look only."})
+        viewpoint, actor, who = self.viewpoint, self.session.actor, standing_in.who
+        subject = Account.objects.filter(pk=who).first() if isinstance(who, str) else None
+        if actor is None or (isinstance(who, str) and subject is None):
+            raise Invalid({"/account": NOBODY})
+        known = subject is None or subject.id in viewpoint.sight.people
+        name = subject.name if subject else whom_words(who)
+        try:
+            answer = self.session.may_stand_in(standing_in, rehearses=rehearses)
+        except NotKnown as unknown:
+            raise Invalid({"/at": str(unknown)}) from None
+        if answer is None:
+            raise Invalid({"/at": f"{name} was not here then."} if known else {"/account": NOBODY})
+        if not answer.allow and not known:
+            raise Invalid({"/account": NOBODY})
+        if not answer.allow:
+            why = REASON_WORDS[answer.reason]
+            told = rehearses or actor.id != who
+            if answer.reason is Reason.BEYOND and told and not (subject and subject.keyholder):
+                there = self.session.as_seen_by(standing_in)
+                excess = viewpoint.engine.excess_under(there.engine, actor.id, who, viewpoint.at, there.at)
+                why = beyond_words(excess, viewpoint)
+            what = "rehearse as yourself" if rehearses and actor.id == who else f"stand in for {name}"
+            raise Refused(str(answer.reason), f"You may not {what}. {why}")
+
+    @extend_schema(request=StandInChangeInput, responses={204: OpenApiResponse()}, operation_id="stand_in_on")
     def patch(self, request: Request) -> Response:
-        """Look on for as long again as one looks from the beginning."""
+        """Go on for as long again; with another `mode` in that one, and what was done in a rehearsal is gone."""
+        given = StandInChangeInput(data=request.data)
+        given.is_valid(raise_exception=True)
         under_way = self.session.standing_in
         if under_way is None:
             raise Conflict("You are not standing in for anybody.")
-        self.session.stand_in(replace(under_way, until=self.session.at + LASTS))
-        record(self.session.by, "stand-in.longer", about=("account", under_way.account))
+        onward = replace(under_way, until=self.session.at + LASTS)
+        mode = given.validated_data.get("mode", under_way.mode)
+        if mode != under_way.mode:
+            self._ask(onward, mode == "rehearse")
+            self._begin(onward, mode == "rehearse")
+            record(self.session.by, f"stand-in.{mode}", about=_about(under_way))
+        else:
+            if under_way.rehearsal:
+                lengthen(under_way.rehearsal, onward.until)
+            self.session.stand_in(onward)
+            record(self.session.by, "stand-in.longer", about=_about(under_way))
         return Response(status=204)
 
     @extend_schema(responses={204: OpenApiResponse()}, operation_id="step_out")
     def delete(self, request: Request) -> Response:
-        if self.session.standing_in:
-            record(
-                self.session.by,
-                "stand-in.ended",
-                about=("account", self.session.standing_in.account),
-            )
+        under_way = self.session.standing_in
+        if under_way:
+            record(self.session.by, "stand-in.ended", about=_about(under_way))
+        if under_way and under_way.rehearsal:
+            end(under_way.rehearsal)
         self.session.stand_in(None)
         return Response(status=204)
+
+
+def _about(standing_in: StandingIn) -> tuple[str, str]:
+    """The account that an entry of the ledger is about, if there is one."""
+    return ("account", standing_in.who) if isinstance(standing_in.who, str) else ("", "")
+
+
+def _way(standing_in: StandingIn, rehearses: bool) -> str:
+    """How it is told in the ledger."""
+    how = "staged" if standing_in.staged else "at" if standing_in.at else ""
+    return "-".join(filter(None, ("rehearse" if rehearses else "", how)))

@@ -98,13 +98,13 @@ class Asking(GuardedView):
     def _whom(self, asked: Any) -> Who:
         viewpoint = self.viewpoint
         if self.session.standing_in:
-            return viewpoint.who
+            return viewpoint.subject
         policy = viewpoint.snapshot.policy
         if role := asked.get("role"):
             if role not in policy.roles:
                 raise Invalid({"/role": "There is no such role."})
             return HypotheticalSubject((role,))
-        account = asked.get("account") or viewpoint.who
+        account = asked.get("account") or viewpoint.account
         if account not in policy.accounts or account not in viewpoint.sight.people:
             raise Invalid({"/account": "There is no such account."})
         return account
@@ -119,7 +119,7 @@ class Asking(GuardedView):
             return None
         known = asked["node"] in self.session.actors_viewpoint.sight.nodes
         target = viewpoint.nodes.tree.target(asked["node"]) if known else None
-        actor = self.session.actors_viewpoint.who
+        actor = self.session.actors_viewpoint.account
         if target is None or not decide(viewpoint, Question(actor, "see", target, viewpoint.at), trail=False).allow:
             raise NotFound
         return target

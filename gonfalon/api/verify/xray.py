@@ -52,7 +52,7 @@ class _XrayRows(DeskRows):
 
     def rows(self, request: Request, positions: Sequence[int]) -> list[dict[str, Any]]:
         viewpoint, mine = self.viewpoint, self.session.actors_viewpoint.in_sight.whole
-        reasons, tree = viewpoint.survey.reasons(viewpoint.who, ["see", "edit"], viewpoint.at), viewpoint.nodes.tree
+        reasons, tree = viewpoint.survey.reasons(viewpoint.subject, ["see", "edit"], viewpoint.at), viewpoint.nodes.tree
         shut = {tree: closed for tree in TREES if (closed := _section_closed(viewpoint, tree))}
         return [
             row | {"closed": (shut.get(tree.nodes[i].tree) or _closed(*reasons[i].tolist())) if mine[i] else None}
@@ -86,7 +86,7 @@ class XrayFoundView(_XrayRows, Found):
 
 def _section_closed(viewpoint: Viewpoint, tree: str) -> dict[str, Any] | None:
     """Why nothing of a tree is there for them on the desk, if it is not."""
-    answer = decide(viewpoint, Question(viewpoint.who, SECTION_OF_TREE[tree], at=viewpoint.at), trail=False)
+    answer = decide(viewpoint, Question(viewpoint.subject, SECTION_OF_TREE[tree], at=viewpoint.at), trail=False)
     return None if answer.allow else {"seen": False, "reason": str(answer.reason)}
 
 
@@ -120,14 +120,14 @@ class XrayPageView(GuardedView):
         target = as_target(row, ancestors(row)) if row else None
         if row is None or target is None or node not in mine.sight.nodes:
             raise NotFound
-        if not _may(viewpoint, mine.who, "see", target):
+        if not _may(viewpoint, mine.account, "see", target):
             raise NotFound
         return Response({"title": row.title, "ghosts": list(_ghosts(viewpoint, row, target))})
 
 
 def _ghosts(viewpoint: Viewpoint, row: Node, target: Target) -> Any:
     def closed(action: str, **part: Any) -> str | None:
-        answer = decide(viewpoint, Question(viewpoint.who, action, target, viewpoint.at, **part), trail=False)
+        answer = decide(viewpoint, Question(viewpoint.subject, action, target, viewpoint.at, **part), trail=False)
         return None if answer.allow else str(answer.reason)
 
     for action in ACTIONS:

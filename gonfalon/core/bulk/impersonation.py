@@ -14,7 +14,9 @@ from dataclasses import replace
 from datetime import UTC, datetime
 from functools import cached_property
 from itertools import chain
-from typing import NamedTuple
+from typing import NamedTuple, TypeVar
+
+import numpy as np
 
 from gonfalon.core.bulk.columns import MOST_ACTIONS
 from gonfalon.core.bulk.evaluate_batch import BatchEvaluator
@@ -29,6 +31,7 @@ from gonfalon.core.model.question import HypotheticalSubject, Question, TrailSte
 from gonfalon.core.model.tree import profile
 from gonfalon.core.model.vocabulary import ACTIONS, PROFILE, STAND_IN, Kind, Reason
 
+Rows = TypeVar("Rows", Bits, Bools)
 _OF_A_COPY = ("see", "edit")
 """What can be asked of a working copy that is not asked of the node (§4)."""
 
@@ -86,11 +89,28 @@ class Impersonation:
         beyond = theirs.keyholder or next(self.excess_under(other, actor, subject, at, then), None) is not None
         return Reason.BEYOND if beyond else Reason.ALLOWED
 
+    def within(self, other: "Impersonation", actor: Who, subject: Who, at: datetime, then: datetime) -> bool:
+        """Whether `subject` may do nothing there that `actor` may not do here: after a step of a rehearsal (§7)."""
+        mine, theirs = self.surveyor.grants.of(alone(actor), at), other.surveyor.grants.of(subject, then)
+        if mine.keyholder or theirs.keyholder:
+            return mine.keyholder
+        return next(self.excess_under(other, actor, subject, at, then), None) is None
+
     def excess_under(
         self, other: "Impersonation", actor: Who, subject: Who, at: datetime, then: datetime
     ) -> Iterator[Excess]:
-        """All that `subject` may do under another policy, then, and `actor` may not under this one."""
+        """All that `subject` may do under another policy, then, and `actor` may not under this one.
+
+        Of nodes, those that both have: nobody can be asked about what came to be there.
+        """
         return ComparisonAcross(self, other, alone(actor), subject, at, then).excess()
+
+    def brought_back(
+        self, other: "Impersonation", actor: Who, subject: Who, at: datetime, then: datetime, nodes: Bools
+    ) -> Iterator[Excess]:
+        """The same over one tree, of some of its nodes alone: those that were in no tree before."""
+        among = ComparisonAcross(self, other, alone(actor), subject, at, then, nodes)
+        return chain(among.on_nodes(), among.of_parts())
 
     def excess(self, actor: Who, subject: Who, at: datetime) -> Iterator[Excess]:
         """All that `subject` may do at a time and `actor` may not, one for each action, part or duty."""
@@ -146,6 +166,9 @@ class Impersonation:
 class Comparison:
     """What one of two people may do at a time and the other may not, of all that §7 lists."""
 
+    among: Bools | None = None
+    """`[nodes]` the only ones that are asked about."""
+
     def __init__(self, over: Impersonation, actor: Who, subject: Who, at: datetime) -> None:
         self.over, self.actor, self.subject, self.at = over, actor, subject, at
         self.policy, self.tree = over.policy, over.tree
@@ -163,13 +186,23 @@ class Comparison:
 
     def of_copies(self) -> Iterator[Excess]:
         """Seeing and editing working copies of what is public, with their parts."""
-        copies, tree = self.over_copies(), self.tree
+        copies, tree, there = self.over_copies(), self.tree, self.published
         for excess in chain(copies.on_nodes(), copies.of_parts()) if copies else ():
             at = tree.kinds[:0] if excess.positions is None else excess.positions
-            public = at[tree.published[at]]
+            public = at[there[at]]
             if len(public) and excess.question.action != "fill-field":
                 target = tree.target(tree.nodes[public[0]].id).working_copy()
                 yield Excess(replace(excess.question, target=target), public)
+
+    @property
+    def actions(self) -> list[tuple[str, ...]]:
+        """What is asked of nodes, in pieces that are asked at once."""
+        return self.over.actions
+
+    @property
+    def published(self) -> Bools:
+        """`[nodes]` which of them have something public, so that there may be a copy of it."""
+        return self.tree.published
 
     def over_copies(self) -> "Comparison | None":
         """The same of working copies; None where there can be none."""
@@ -200,7 +233,7 @@ class Comparison:
 
     def on_nodes(self) -> Iterator[Excess]:
         """Every action on every node, with all beneath it where the rules say so, and every `create`."""
-        for actions in self.over.actions:
+        for actions in self.actions:
             mine, theirs = self.both_on_nodes(actions)
             beyond = theirs & ~mine
             for i, action in enumerate(actions if beyond.any() else ()):
@@ -235,7 +268,8 @@ class Comparison:
 
     def _at(self, rows: Bools, question: Question, made: str) -> Iterator[Excess]:
         """The nodes in some rows; where a node of a type is to be `made`, those beneath which it may stand."""
-        positions = (rows & self.over.in_tree_of(made) if made else rows).nonzero()[0]
+        rows = rows & self.over.in_tree_of(made) if made else rows
+        positions = (rows if self.among is None else rows & self.among).nonzero()[0]
         if len(positions):
             target = self.tree.target(self.tree.nodes[positions[0]].id)
             yield Excess(replace(question, target=target.child(made) if made else target), positions)
@@ -263,33 +297,67 @@ class Comparison:
 
 
 class ComparisonAcross(Comparison):
-    """What one may do at a time, beside what another may do under another policy, then, over the same tree."""
+    """What one may do at a time, beside what another may do under another policy, then.
+
+    Over another tree, it is about the nodes that both have.
+    """
 
     def __init__(
-        self, over: Impersonation, other: Impersonation, actor: Who, subject: Who, at: datetime, then: datetime
+        self,
+        over: Impersonation,
+        other: Impersonation,
+        actor: Who,
+        subject: Who,
+        at: datetime,
+        then: datetime,
+        among: Bools | None = None,
     ) -> None:
-        super().__init__(over, actor, subject, then)
+        self.over, self.actor, self.subject, self.at = over, actor, subject, then
+        self.policy, self.tree, self.among = over.policy, over.tree, among
         self.other, self.now, self.then = other, at, then
         self.mine, self.their = over.surveyor.grants.of(actor, at), other.surveyor.grants.of(subject, then)
+        self.held = [self.mine, self.their]
         self.restricted = Restricted.by([over.policy, other.policy])
+        same = over.tree is other.tree or over.tree.same_places(other.tree)
+        self._places = None if same else np.array([other.tree.index.get(node.id, -1) for node in over.tree.nodes])
+
+    def there(self, rows: Rows) -> Rows:
+        """`[nodes]` of the other tree, by the nodes of this one; nothing of those that it does not have."""
+        if self._places is None:
+            return rows
+        found = rows[self._places] if len(rows) else np.zeros(len(self._places), dtype=rows.dtype)
+        found[self._places < 0] = 0
+        return found
+
+    @property
+    def published(self) -> Bools:
+        return self.there(self.other.tree.published)
 
     def over_copies(self) -> "ComparisonAcross | None":
         copies, others = self.over.copies, self.other.copies
-        if copies is None or others is None:
+        if others is None:
             return None
-        return ComparisonAcross(copies, others, self.actor, self.subject, self.now, self.then)
+        return ComparisonAcross(copies or self.over, others, self.actor, self.subject, self.now, self.then)
+
+    @property
+    def actions(self) -> list[tuple[str, ...]]:
+        known = self.other.policy
+        unknown = {f"create:{type}" for type in self.policy.node_types - known.node_types}
+        unknown.update(set(self.policy.placed) - set(known.placed))
+        every = self.over.actions
+        return [tuple(a for a in some if a not in unknown) for some in every] if unknown else every
 
     def of_parts(self) -> Iterator[Excess]:
         mine, theirs = (side.parts_of(self.restricted) for side in (self.over, self.other))
         for ours, others in zip(mine, theirs, strict=True):
             then = others.answers(others.evaluator([self.their]))
             for name, [now] in ours.answers(ours.evaluator([self.mine])).items():
-                yield from self.of_part(name, now, then[name][0])
+                yield from self.of_part(name, now, self.there(then[name][0]))
 
     def both_on_nodes(self, actions: tuple[str, ...]) -> tuple[Bits, Bits]:
         [mine] = allowed(BatchEvaluator.of(self.over.surveyor.whole(actions), [self.mine]))
         [theirs] = allowed(BatchEvaluator.of(self.other.surveyor.whole(actions), [self.their]))
-        return mine, theirs
+        return mine, self.there(theirs)
 
     def theirs(self, question: Question) -> bool:
         return self.other.evaluator.reason(question) is Reason.ALLOWED
@@ -301,6 +369,8 @@ class ComparisonAcross(Comparison):
     def _unlike(self) -> list[str]:
         found: dict[tuple[object, ...], str] = {}
         for id, then in self.other.policy.accounts.items():
+            if id not in self.policy.accounts:
+                continue
             near = (_fellow(self.mine, self.policy.accounts[id]), _fellow(self.their, then))
             found.setdefault((id == self.actor, id == self.subject, *near), id)
         return list(found.values())

@@ -122,6 +122,8 @@ SECTIONS = ("content.open", "media.open", "discussion.open", "topics.open", "acc
 LOCKS_OPEN = "locks.open"
 FIELDS_PRIVATE = "fields.private"
 STAND_IN = "impersonate.start"
+REHEARSE = "rehearsal.start"
+"""Whoever passes it may rehearse as themselves."""
 ASSIGN = "roles.assign"
 """Whoever passes it may give any role to anyone, where a policy lists it (§9)."""
 PROFILE = "account"

@@ -2164,6 +2164,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rehearsal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What was done in the rehearsal under way and what was refused, and what of it cannot be done any more. */
+        get: operations["rehearsal"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rehearsal/reads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The answers to what a screen asks, all over the same playing of what was done. */
+        post: operations["read_together"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rehearsal/steps/{step}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Take one step back; the others are done without it. */
+        delete: operations["take_step_back"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/requests": {
         parameters: {
             query?: never;
@@ -2704,18 +2755,19 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * @description Begin to look at the desk as someone else has it, or with `staged` as they would with what is staged.
+         * @description Begin to look at the site as someone else has it, or with `staged` as they would with what is staged.
          *
-         *     Nobody's password is needed. With what is staged, or at another moment, they are as they would be or were there,
-         *     and whoever stands in as they are now (§7). Pages are as they are now, also at a moment that is past.
+         *     Nobody's password is needed, and no account: a visitor, or somebody made up who holds some roles, will do. With
+         *     what is staged, or at another moment, they are as they would be or were there, and whoever stands in as they are
+         *     now (§7). Pages are as they are now, also at a moment that is past.
          */
         post: operations["stand_in"];
         /** @description An API view behind the door. `self.session` tells who asks. */
         delete: operations["step_out"];
         options?: never;
         head?: never;
-        /** @description Look on for as long again as one looks from the beginning. */
-        patch: operations["stand_in_longer"];
+        /** @description Go on for as long again; with another `mode` in that one, and what was done in a rehearsal is gone. */
+        patch: operations["stand_in_on"];
         trace?: never;
     };
     "/api/start": {
@@ -4610,6 +4662,11 @@ export interface components {
             bin_days?: number;
         };
         /** @description A body, or a part of one: a key that is not known is refused by its name. */
+        PatchedStandInChangeInputRequest: {
+            /** @enum {string} */
+            mode?: "look" | "rehearse";
+        };
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         PatchedTopicNameInputRequest: {
             name?: string;
         };
@@ -4775,6 +4832,18 @@ export interface components {
              */
             kind: "put-delegation";
         };
+        /** @description What one address answered. */
+        ReadShape: {
+            status: number;
+            headers: {
+                [key: string]: string;
+            };
+            body: string;
+        };
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
+        ReadsInputRequest: {
+            paths: string[];
+        };
         /** @description Why an answer is what it is: a few words for a list, and a sentence. */
         ReasonShape: {
             short: string;
@@ -4786,6 +4855,11 @@ export interface components {
             name: string;
             email: string;
             given: components["schemas"]["HandedOutShape"][];
+        };
+        RehearsalShape: {
+            steps: components["schemas"]["StepShape"][];
+            /** @description How many steps fit. */
+            most: number;
         };
         /** @description A body, or a part of one: a key that is not known is refused by its name. */
         RemovalInputRequest: {
@@ -5064,7 +5138,7 @@ export interface components {
             factors: ("code" | "passkey" | "recovery")[];
             arriving: components["schemas"]["ArrivingShape"] | null;
             actor: components["schemas"]["PersonShape"] | null;
-            subject: components["schemas"]["PersonShape"] | null;
+            subject: components["schemas"]["SubjectShape"] | null;
             standing_in: components["schemas"]["StandingInShape"] | null;
             /** @description To be sent as Drawn-For with all that a screen writes. */
             eyes: string;
@@ -5364,13 +5438,27 @@ export interface components {
             breaks: string[] | null;
             risks: components["schemas"]["RiskShape"][];
         };
-        /** @description A body, or a part of one: a key that is not known is refused by its name. */
+        /** @description Either `account`, or `roles` with `groups` and `own`. */
         StandInInputRequest: {
-            account: string;
+            /** @description Null is a visitor. */
+            account?: string | null;
+            roles?: (string | {
+                role: string;
+                scope?: components["schemas"]["ScopeRequest"];
+            })[];
+            groups?: string[];
+            /** @description Whether they count as the author of everything. */
+            own?: boolean;
             /** @default /verify */
             came_from: string;
             /** @default false */
             staged: boolean;
+            /**
+             * @description `rehearse`: do what they could do and see it done, and nothing of it is kept.
+             * @default look
+             * @enum {string}
+             */
+            mode: "look" | "rehearse";
             /**
              * Format: date-time
              * @description A moment to come, or one that is past; without it, now.
@@ -5418,6 +5506,19 @@ export interface components {
             name: string;
             description: string;
         };
+        /** @description Something that was done, or asked for and refused. */
+        StepShape: {
+            n: number;
+            /** @description In sentences, as the ledger would tell it. */
+            said: string[];
+            method: string;
+            path: string;
+            /** Format: date-time */
+            at: string;
+            refused: components["schemas"]["WhyNotShape"] | null;
+            /** @description Why it cannot be done again, now that others were taken back. */
+            fails: components["schemas"]["WhyNotShape"] | null;
+        };
         /** @description Once that somebody stood in for one, to look only. */
         StoodInShape: {
             by: string;
@@ -5437,6 +5538,19 @@ export interface components {
             /** @enum {string} */
             kind: "account" | "group" | "role";
             id: string;
+        };
+        /** @description Whom decisions are about. */
+        SubjectShape: {
+            /** @description Null for a visitor, and for somebody made up. */
+            id: string | null;
+            name: string;
+            email: string;
+            keyholder: boolean;
+            roles: components["schemas"]["RoleTagShape"][];
+            /** @enum {string} */
+            whose: "account" | "visitor" | "roles";
+            /** @description Whether somebody made up counts as the author of everything. */
+            own: boolean;
         };
         /** @description A component, with the sources that let the account insert it, and the facets that none lets it change. */
         SumComponentShape: {
@@ -5753,6 +5867,10 @@ export interface components {
             component?: string;
             facet?: string;
             component_id?: string;
+        };
+        WhyNotShape: {
+            reason: string;
+            detail: string;
         };
         WhyShape: {
             allow: boolean;
@@ -10658,6 +10776,95 @@ export interface operations {
             };
         };
     };
+    rehearsal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RehearsalShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    read_together: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadsInputRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadShape"][];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_step_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                step: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     requests: {
         parameters: {
             query?: {
@@ -12018,7 +12225,7 @@ export interface operations {
             path?: never;
             cookie?: never;
         };
-        requestBody: {
+        requestBody?: {
             content: {
                 "application/json": components["schemas"]["StandInInputRequest"];
             };
@@ -12069,14 +12276,18 @@ export interface operations {
             };
         };
     };
-    stand_in_longer: {
+    stand_in_on: {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedStandInChangeInputRequest"];
+            };
+        };
         responses: {
             /** @description No response body */
             204: {

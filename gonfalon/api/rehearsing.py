@@ -1,0 +1,359 @@
+"""Rehearsing: what was asked so far is done again, then this request is answered over it, and nothing of it is kept.
+
+Every address rehearses by itself: the middleware here takes its requests in while a rehearsal is under way. A view says
+which of its methods never do (`never_rehearsed`), as signing out.
+
+    Playing(request, session).answer(ask)       # one request, in the rehearsal of whoever asks
+"""
+
+import json
+import secrets
+import time
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from functools import partial
+from io import BytesIO
+from typing import Any, TypeVar, cast
+
+from django.core.handlers.wsgi import WSGIRequest
+from django.db import OperationalError
+from django.http import HttpRequest
+from django.http.response import HttpResponseBase
+from django.urls import Resolver404, resolve
+
+from gonfalon.access.change_sets import apply_what_stands
+from gonfalon.access.words import REASON_WORDS
+from gonfalon.accounts.models import Account
+from gonfalon.api.guard import SAFE
+from gonfalon.api.parsing import LARGEST_REQUEST
+from gonfalon.api.problems import NotFound, Problem, as_problem, json_problem
+from gonfalon.clock import Ids, now
+from gonfalon.content.nodes import content, engine_over
+from gonfalon.core import Question
+from gonfalon.core.model.vocabulary import REHEARSE, STAND_IN, Reason
+from gonfalon.ledger.models import Entry
+from gonfalon.verify.excess import beyond_words
+from gonfalon.verify.ledger_words import sentences
+from gonfalon.verify.models import RehearsedRequest
+from gonfalon.verify.rehearsals import MOST_STEPS, Full, Journal, Over, end, journal
+from gonfalon.verify.whom import whom_words
+from gonfalon.viewpoint.cookie import Cookie
+from gonfalon.viewpoint.rehearsed import RehearsedSession
+from gonfalon.viewpoint.session import Session
+from gonfalon.work import Busy, TooLong, rehearsing, run
+from gonfalon.work.rehearsal import Rehearsal
+
+Ask = Callable[[HttpRequest], HttpResponseBase]
+
+R = TypeVar("R")
+AT_MOST = 1.0
+"""Seconds for which what is written in a rehearsal is held while one answer is worked out."""
+PAUSES = (0.05, 0.2)
+"""Seconds before each further try, where somebody is at work."""
+_SECRET = frozenset({"password", "current"})
+
+
+class AtWork(Problem):
+    """Somebody else holds a row that is written in the rehearsal."""
+
+    def __init__(self) -> None:
+        super().__init__(409, "at-work", "Somebody is at work there", "Nothing was done; once more in a moment.")
+
+
+class HeldTooLong(Problem):
+    def __init__(self) -> None:
+        detail = "What was done so far takes longer than others may be kept waiting for it. Take some of it back."
+        super().__init__(409, "held-too-long", "More than a rehearsal may hold", detail)
+
+
+class Ended(Problem):
+    """The rehearsal ended by itself."""
+
+    def __init__(self, detail: str) -> None:
+        super().__init__(403, "stand-in-over", "The rehearsal has ended", detail)
+
+
+@dataclass(frozen=True, slots=True)
+class Outcome:
+    """How doing one request again went: its status, and its problem if there was one."""
+
+    request: RehearsedRequest
+    status: int
+    problem: dict[str, Any] | None
+
+
+class Rehearsals:
+    """The middleware that takes in whatever is asked while a rehearsal is under way."""
+
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponseBase]) -> None:
+        self._get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponseBase:
+        return self._get_response(request)
+
+    def process_view(
+        self, request: HttpRequest, view: Callable[..., HttpResponseBase], args: Any, kwargs: Any
+    ) -> HttpResponseBase | None:
+        method = (request.method or "get").lower()
+        of = getattr(view, "view_class", None) or getattr(view, "cls", None)
+        session: Session = request.asked_by  # type: ignore[attr-defined]
+        if of is None or method in getattr(of, "never_rehearsed", ()):
+            return None
+        if not session.rehearses:
+            return None
+        playing = Playing(request, session)
+        if method in SAFE or method in getattr(of, "reads", ()):
+            return playing.reading(lambda asked: view(asked, *args, **kwargs))
+        largest = getattr(of, "largest_body", LARGEST_REQUEST)
+        return playing.writing(lambda asked: view(asked, *args, **kwargs), largest)
+
+
+class Playing:
+    """One request in the rehearsal of whoever asks."""
+
+    def __init__(self, request: HttpRequest, session: Session) -> None:
+        self.request, self.session = cast(WSGIRequest, request), session
+        under_way = session.standing_in
+        assert under_way is not None
+        self.under_way = under_way
+        self.actor = session.actor.id if session.actor else ""
+        self._made_there: set[str] = set()
+        # Read before the rehearsal begins: what whoever rehearses may do is as it is in force, now (§7).
+        self.mine = engine_over(content(session.in_force), session.in_force)
+        session.actors_viewpoint.in_sight  # noqa: B018
+
+    def reading(self, ask: Ask) -> HttpResponseBase:
+        """The answer to something that is only asked."""
+        body = self.request.body
+        return self._tried(lambda kept: self._read(kept, lambda: ask(self._as_asked(body))))
+
+    def writing(self, ask: Ask, largest: int) -> HttpResponseBase:
+        """The answer to something that is done, which is kept in the journal if it can be done again."""
+        body = self.request.read(largest + 1)
+        return self._tried(lambda kept: self._write(kept, ask, body))
+
+    def together(self, paths: Sequence[str]) -> list[HttpResponseBase]:
+        """The answers to several addresses of the API that are only read, over one playing. Raises Problem."""
+        answers: list[HttpResponseBase] = []
+
+        def look(kept: Journal) -> None:
+            with rehearsing(AT_MOST) as rehearsal:
+                self._play(rehearsal, kept)
+                asks = [partial(self._ask_path, path) for path in paths]
+                answers[:] = [_whole(rehearsal.again(ask, at=self._present, ids=Ids())) for ask in asks]
+
+        self._attempt(look)
+        return [_rendered(answer) for answer in answers]
+
+    def _ask_path(self, path: str) -> HttpResponseBase:
+        asked = self._made("GET", path, b"", "", "")
+        try:
+            view, args, kwargs = resolve(asked.path_info)
+        except Resolver404:
+            return json_problem(NotFound("address"))
+        of = getattr(view, "cls", None)
+        if of is None or "get" in of.never_rehearsed:
+            return json_problem(NotFound("address"))
+        return view(asked, *args, **kwargs)
+
+    def outcomes(self) -> tuple[Journal, list[Outcome]]:
+        """What was asked so far, and how doing it again goes. Raises Problem."""
+
+        def look(kept: Journal) -> tuple[Journal, list[Outcome]]:
+            with rehearsing(AT_MOST) as rehearsal:
+                return kept, self._play(rehearsal, kept)
+
+        return self._attempt(look)
+
+    def _tried(self, work: Callable[[Journal], HttpResponseBase]) -> HttpResponseBase:
+        try:
+            return self._attempt(work)
+        except Problem as problem:
+            return json_problem(problem)
+
+    @property
+    def _present(self) -> datetime:
+        """The moment at which it is asked; where one rehearses at another, that stands still."""
+        return self.under_way.at or now()
+
+    def _attempt(self, work: Callable[[Journal], R]) -> R:
+        for pause in (*PAUSES, None):
+            try:
+                with journal(self.under_way.rehearsal) as kept:
+                    return work(kept)
+            except Over:
+                self.session.stand_in(None)
+                raise Ended("Its time is up, or it ended elsewhere. Nothing of it was kept.") from None
+            except Ended:
+                end(self.under_way.rehearsal)
+                self.session.stand_in(None)
+                raise
+            except TooLong:
+                raise HeldTooLong from None
+            except Busy:
+                if pause is None:
+                    raise AtWork from None
+            except OperationalError as error:
+                problem = as_problem(error)
+                if problem is None:
+                    raise
+                raise problem from None
+            time.sleep(pause)
+        raise AssertionError("the last try returns or raises")
+
+    def _read(self, kept: Journal, ask: Callable[[], HttpResponseBase]) -> HttpResponseBase:
+        with rehearsing(AT_MOST) as rehearsal:
+            self._play(rehearsal, kept)
+            return _whole(rehearsal.again(ask, at=self._present, ids=Ids()))
+
+    def _write(self, kept: Journal, ask: Ask, body: bytes) -> HttpResponseBase:
+        asked = self.request
+        path = asked.get_full_path_info()
+        try:
+            step = kept.next_step(asked.method or "", path, len(body))
+        except Full:
+            detail = f"A rehearsal has {MOST_STEPS} steps, and this one is full. Take one back, or begin another."
+            raise Problem(409, "rehearsal-full", "Nothing more fits", detail) from None
+        at, ids = self._present, Ids()
+        with rehearsing(AT_MOST) as rehearsal:
+            self._play(rehearsal, kept)
+            response = _whole(rehearsal.again(lambda: ask(self._as_asked(body)), at=at, ids=ids))
+            refused = None
+            if response.status_code < 400:
+                self._made_there.update(ids.given)
+                self._ask_still(self._inside())
+                said = self._said(rehearsal)
+            else:
+                refused, said = _refusal(response), []
+        if response.status_code < 400 or refused:
+            media_type = asked.META.get("CONTENT_TYPE", "")
+            kept.add(
+                RehearsedRequest(
+                    step=kept.requests[-1].step + 1 if refused and kept.requests else step,
+                    method=asked.method or "",
+                    path=path,
+                    media_type=media_type,
+                    body=b"" if refused else _without_secrets(body, media_type),
+                    if_match=asked.headers.get("If-Match", ""),
+                    at=at,
+                    ids=list(ids.given),
+                    said=said,
+                    refused=refused,
+                )
+            )
+        return response
+
+    def _play(self, rehearsal: Rehearsal, kept: Journal) -> list[Outcome]:
+        """Do all again that was done, each at its own time. Raises Ended where that would give more than there is."""
+        self._begin(rehearsal)
+        outcomes = []
+        self._made_there = {id for request in kept.played for id in request.ids}
+        for request in kept.played:
+            asked = self._made(request.method, request.path, bytes(request.body), request.media_type, request.if_match)
+            asked.on_top, asked._dont_enforce_csrf_checks = request.on_top, True  # type: ignore[attr-defined]
+            view, args, kwargs = resolve(asked.path_info)
+            again = partial(view, asked, *args, **kwargs)
+            response = rehearsal.again(again, at=self.under_way.at or request.at, ids=Ids(request.ids))
+            outcomes.append(Outcome(request, response.status_code, getattr(response, "data", None)))
+            self._ask_still(self._inside())
+        return outcomes
+
+    def _begin(self, rehearsal: Rehearsal) -> None:
+        """What there is before the first step: whoever is made up, and what is staged, applied."""
+        under_way = self.under_way
+        if under_way.made_up:
+            name = whom_words(under_way.who)[:150]
+            made_up = Account(id=under_way.made_up, name=name, email=f"{under_way.made_up}@nobody.invalid")
+            Account.objects.bulk_create([made_up])
+        if under_way.staged:
+            session = self._inside()
+            rehearsal.again(lambda: run(lambda: apply_what_stands(self.actor, session.by)), at=self._present, ids=Ids())
+            self._ask_still(self._inside())
+
+    def _ask_still(self, inside: RehearsedSession) -> None:
+        """Raise Ended, and end it, where the rehearsal gives more than whoever rehearses has (§7)."""
+        there, under_way, session = inside.viewpoint, self.under_way, self.session
+        if not under_way.known_in(there.snapshot.policy):
+            raise Ended("There is nobody left to rehearse as. Nothing was kept.")
+        theirs = there.engine.grants.of(there.subject, there.at)
+        if not theirs.active:
+            raise Ended(f"{REASON_WORDS[Reason.INACTIVE]} Nothing was kept.")
+        capability = REHEARSE if under_way.who == self.actor else STAND_IN
+        if not self.mine.decide(Question(self.actor, capability, at=session.at)).allow:
+            raise Ended("You may not rehearse any more. Nothing was kept.")
+        if self.mine.within(there.engine, self.actor, there.subject, session.at, there.at, self._made_there):
+            return
+        excess = self.mine.excess_under(there.engine, self.actor, there.subject, session.at, there.at)
+        words = beyond_words(excess, session.actors_viewpoint)
+        raise Ended(f"With this, they would go further than you do. {words} Nothing was kept.")
+
+    def _said(self, rehearsal: Rehearsal) -> list[str]:
+        """What the step that was just done says of itself, as the ledger would."""
+        entries = [row for model, pk in rehearsal.entries if model is Entry and (row := Entry.objects.get(pk=pk))]
+        told = sentences(entries, self._inside().viewpoint)
+        return [told[entry.number] for entry in entries]
+
+    def _inside(self) -> RehearsedSession:
+        return RehearsedSession(self.session, Cookie(self.request))
+
+    def _as_asked(self, body: bytes) -> HttpRequest:
+        asked = self.request
+        return self._made(
+            asked.method or "GET",
+            asked.get_full_path_info(),
+            body,
+            asked.META.get("CONTENT_TYPE", ""),
+            asked.headers.get("If-Match", ""),
+        )
+
+    def _made(self, method: str, path: str, body: bytes, media_type: str, if_match: str) -> HttpRequest:
+        """A request as it would come in, for a view of the rehearsal."""
+        path, _, query = path.partition("?")
+        environ = {
+            **self.request.environ,
+            "REQUEST_METHOD": method,
+            "PATH_INFO": path,
+            "QUERY_STRING": query,
+            "CONTENT_TYPE": media_type,
+            "CONTENT_LENGTH": str(len(body)),
+            "HTTP_IF_MATCH": if_match,
+            "wsgi.input": BytesIO(body),
+        }
+        made = WSGIRequest(environ)
+        made.path_info = path
+        made.session = self.request.session
+        made._dont_enforce_csrf_checks = getattr(self.request, "_dont_enforce_csrf_checks", False)  # type: ignore[attr-defined]
+        made.asked_by = self._inside()  # type: ignore[attr-defined]
+        return made
+
+
+def _whole(response: HttpResponseBase) -> HttpResponseBase:
+    """An answer with all that it says, which it cannot read any more once the rehearsal is over."""
+    if response.streaming:
+        response.streaming_content = list(response)  # type: ignore[attr-defined]
+    return response
+
+
+def _rendered(response: HttpResponseBase) -> HttpResponseBase:
+    render = getattr(response, "render", None)
+    rendered: HttpResponseBase = render() if render else response
+    return rendered
+
+
+def _refusal(response: HttpResponseBase) -> dict[str, str] | None:
+    """What a refusal says; None of any other problem, which is mended and tried again."""
+    data = getattr(response, "data", None)
+    if response.status_code != 403 or not data:
+        return None
+    return {"reason": str(data.get("reason", "")), "detail": str(data.get("detail", ""))}
+
+
+def _without_secrets(body: bytes, media_type: str) -> bytes:
+    """A body with other passwords than were typed: those are never kept."""
+    if "json" not in media_type or not any(key.encode() in body for key in _SECRET):
+        return body
+    said = json.loads(body)
+    if isinstance(said, dict):
+        said |= {key: secrets.token_urlsafe(24) for key in _SECRET & said.keys() if isinstance(said[key], str)}
+    return json.dumps(said).encode()
