@@ -225,7 +225,7 @@ class Playing:
                 self._ask_still(self._inside())
                 said = self._said(rehearsal)
             else:
-                refused, said = _refusal(response), []
+                refused, said = _refusal(response), self._where(asked.path_info)
         if response.status_code < 400 or refused:
             media_type = asked.META.get("CONTENT_TYPE", "")
             kept.add(
@@ -293,6 +293,11 @@ class Playing:
         entries = [row for model, pk in rehearsal.entries if model is Entry and (row := Entry.objects.get(pk=pk))]
         told = sentences(entries, self._inside().viewpoint)
         return [told[entry.number] for entry in entries]
+
+    def _where(self, path: str) -> list[str]:
+        """The page that an address is about, if it names one that is in sight."""
+        node, here = resolve(path).kwargs.get("node"), self._inside().viewpoint
+        return [here.nodes.titles[node]] if node in here.in_sight.named else []
 
     def _inside(self) -> RehearsedSession:
         return RehearsedSession(self.session, Cookie(self.request))

@@ -73,7 +73,7 @@ class RehearsedRequest(models.Model):
     ids = models.JSONField(default=list)
     """Ids and secrets it was given, in order."""
     said = models.JSONField(default=list)
-    """What it did, in sentences."""
+    """What it did, in sentences; of what was refused the title of the page."""
     refused = models.JSONField(null=True)
     """The `reason` and `detail` of a refusal: nothing is done again of that."""
 

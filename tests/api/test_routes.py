@@ -14,6 +14,7 @@ SAMPLES = {
     "role": "tenant-editor",
     "account": "ines",
     "position": "1",
+    "step": "1",
     "change_set": "some-change-set",
     "expectation": "expectation-01",
     "post": "post-3",

@@ -5,9 +5,9 @@ import { operationOf } from "../src/assign/Give";
 import { coversWords } from "../src/assign/GivenList";
 import { nested } from "../src/assign/GroupsPlace";
 import { noteWords } from "../src/assign/notes";
-import { givenWords, type ScopeNames, scopeWords, withValue } from "../src/assign/scope";
 import { asLocal } from "../src/assign/When";
 import { headed, matches } from "../src/shared/Picker";
+import { givenWords, type ScopeNames, scopeWords, withValue } from "../src/shared/scope/scope";
 
 const NAMES: ScopeNames = {
   sites: (key) => key.toUpperCase(),

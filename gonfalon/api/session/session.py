@@ -59,6 +59,7 @@ class SubjectShape(serializers.Serializer):
 
 
 class StandingInShape(serializers.Serializer):
+    mode = serializers.ChoiceField(choices=["look", "rehearse"])
     until = serializers.DateTimeField()
     came_from = serializers.CharField()
     staged = serializers.BooleanField()
@@ -165,6 +166,7 @@ def session_data(session: Session) -> dict[str, Any]:
         "subject": _subject(session, [tags[key] for key in held[who]]),
         "standing_in": standing_in
         and {
+            "mode": standing_in.mode,
             "until": standing_in.until,
             "came_from": standing_in.came_from,
             "staged": standing_in.staged,

@@ -1,20 +1,28 @@
 """Rehearsing: done and seen as they would do it, kept by nothing and nobody."""
 
+import json
+from datetime import timedelta
 from typing import Any
 
 import pytest
 from django.apps import apps
 from django.core.files.storage import default_storage
+from django.utils.dateparse import parse_datetime
 
+from gonfalon.access.models import ChangeSet
+from gonfalon.clock import now
 from gonfalon.content.models import Node
-from tests.api.support import Asking, ok, refused
-from tests.api.writes import WRITES, Write
+from gonfalon.mail.models import Letter
+from gonfalon.verify.models import Rehearsal, RehearsedRequest
+from tests.api.support import Asking, in_tree, ok, refused, stage
+from tests.api.writes import LATER, WRITES, Write
 
 LOFT = "desk/pages/p3-sail-loft"
 NOT_OF_IT = {"Session", "Rehearsal", "RehearsedRequest"}
 REAL = {
-    "change_me", "add_factor", "begin_codes", "begin_passkey", "new_recovery_codes", "remove_factor", "change_password",
-    "end_other_sessions", "end_session", "let_own_address_go", "sign_in", "sign_out", "give_factor", "forgotten", "prove",
+    "change_me", "add_factor", "begin_codes", "begin_passkey", "new_recovery_codes", "remove_factor",
+    "change_password", "end_other_sessions", "end_session", "let_own_address_go", "sign_in", "sign_out", "give_factor",
+    "forgotten", "prove",
     "stand_in", "stand_in_on", "step_out", "use_welcome",
 }  # fmt: skip
 """Who is there, one's own account, and the standing in itself: these are no part of a rehearsal."""
@@ -62,9 +70,169 @@ def test_every_writing_address_rehearses(write: Write, odile):
     assert [(step["refused"], step["fails"]) for step in steps] == [(None, None)]
 
 
-def test_what_is_done_is_seen_there_and_nowhere_else(as_ines):
-    made = ok(as_ines.post("desk/pages", {"parent": "p3", "type": "berth", "title": "Spar store"}), 201)
-    assert ok(as_ines.get(f"desk/pages/{made['id']}"))["title"] == "Spar store"
-    assert made["id"] in {row["id"] for row in ok(as_ines.get("desk/children/p3"))}
+def test_what_is_done_is_seen_there_and_nowhere_else(as_myself):
+    made = ok(as_myself.post(f"{LOFT}/duplicate", {}), 201)
+    assert ok(as_myself.get(f"desk/pages/{made['id']}"))["id"] == made["id"]
+    assert made["id"] in in_tree(as_myself)
     assert not Node.everywhere.filter(pk=made["id"]).exists()
     refused(Asking("ines").get(f"desk/pages/{made['id']}"), "not-found", 404)
+
+
+def test_what_is_refused_is_told_and_not_done_again(as_ines):
+    tag = {"If-Match": as_ines.get(LOFT)["ETag"]}
+    refused(as_ines.post(f"{LOFT}/publish", **tag), "not-granted")
+    [step] = ok(as_ines.get("rehearsal"))["steps"]
+    assert (step["refused"]["reason"], step["said"], step["fails"]) == ("not-granted", ["Pier 3, Sail loft"], None)
+    assert RehearsedRequest.objects.get().body == b""
+
+
+def test_what_cannot_be_read_is_no_step(as_ines):
+    refused(as_ines.post("desk/pages", {"parent": "p3"}), "invalid", 422)
+    assert ok(as_ines.get("rehearsal"))["steps"] == []
+
+
+def save(asking: Asking, **said: Any) -> Any:
+    return asking.patch(LOFT, said, **{"If-Match": asking.get(LOFT)["ETag"]})
+
+
+def test_saves_of_one_page_in_a_row_are_one_step(as_ines):
+    for title in ("One", "Two", "Three"):
+        ok(save(as_ines, title=title))
+    [step] = ok(as_ines.get("rehearsal"))["steps"]
+    assert step["said"] == ["Saved One", "Saved Two", "Saved Three"]
+    assert ok(as_ines.get(LOFT))["title"] == "Three"
+
+
+def test_a_step_is_taken_back_alone_and_what_rested_on_it_fails(as_myself):
+    ok(save(as_myself, title="The loft"))
+    made = ok(as_myself.post(f"{LOFT}/duplicate", {}), 201)["id"]
+    ok(save(as_myself, values={"telephone": "0550"}))
+    tag = as_myself.get(f"desk/pages/{made}")["ETag"]
+    ok(as_myself.patch(f"desk/pages/{made}", {"title": "Another"}, **{"If-Match": tag}))
+    left = ok(as_myself.delete("rehearsal/steps/1"))["steps"]
+    assert [(step["n"], step["fails"]) for step in left] == [(2, None), (3, None), (4, None)]
+    page = ok(as_myself.get(LOFT))
+    assert page["title"] == "Pier 3, Sail loft"
+    assert next(field["value"] for field in page["fields"] if field["key"] == "telephone") == "0550"
+    left = ok(as_myself.delete("rehearsal/steps/2"))["steps"]
+    assert [(step["n"], step["fails"] and step["fails"]["reason"]) for step in left] == [(3, None), (4, "not-found")]
+    refused(as_myself.delete("rehearsal/steps/2"), "not-found", 404)
+
+
+def test_no_more_fits_than_fifty_steps(as_myself, monkeypatch):
+    monkeypatch.setattr("gonfalon.verify.rehearsals.MOST_STEPS", 3)
+    for _ in range(3):
+        ok(as_myself.post(f"{LOFT}/duplicate", {}), 201)
+    refused(as_myself.post(f"{LOFT}/duplicate", {}), "rehearsal-full", 409)
+    assert len(ok(as_myself.get("rehearsal"))["steps"]) == 3
+
+
+def test_nor_more_than_fits_into_its_journal(as_myself, monkeypatch):
+    monkeypatch.setattr("gonfalon.verify.rehearsals.MOST_BYTES", 40)
+    ok(as_myself.post(f"{LOFT}/duplicate", {}), 201)
+    refused(as_myself.post("desk/pages", {"parent": "p3", "type": "berth", "title": "x" * 40}), "rehearsal-full", 409)
+
+
+def test_ids_and_secrets_are_the_same_each_time(as_myself):
+    made = ok(as_myself.post("accounts", {"name": "Pia", "email": "pia@skerrow.example", "how": "invite"}), 201)
+    before = ok(as_myself.get(f"accounts/{made['id']}"))
+    ok(as_myself.post("groups", {"name": "Night crew"}), 201)
+    assert ok(as_myself.get(f"accounts/{made['id']}")) == before
+    assert Letter.objects.filter(to="pia@skerrow.example").count() == 0
+
+
+def test_a_password_is_never_kept(as_myself):
+    made = ok(as_myself.post("accounts", {"name": "Pia", "email": "pia@skerrow.example", "how": "password"}), 201)
+    [kept] = RehearsedRequest.objects.all()
+    assert made["password"] not in str((bytes(kept.body), kept.ids, kept.said))
+
+
+def test_who_is_there_and_ones_own_account_are_no_part_of_it(as_ines):
+    for response in (
+        as_ines.post("me/password", {"current": "x", "password": "y"}),
+        as_ines.post("session/forgotten", {"email": "ines@sailloft.example"}),
+        as_ines.post("session", {"email": "ines@sailloft.example", "password": "x"}),
+        as_ines.post("stand-in", {"account": "aiko"}),
+    ):
+        assert response.status_code == 403, response.content
+    assert Letter.objects.count() == 0
+    assert [step["refused"]["reason"] for step in ok(as_ines.get("rehearsal"))["steps"]] == ["look-only"]
+
+
+def test_what_is_applied_there_counts_there(as_myself):
+    stage(as_myself, {"kind": "set-answer", "role": "tenant-editor", "capability": "berth.publish", "says": "own"})
+    ok(as_myself.post("change-set/apply"))
+    also = ok(as_myself.get("roles/duty-editor/cell", capability="berth.publish"))["also"]
+    assert {"role": "tenant-editor", "says": "own"} in also
+    assert "publish" not in ok(Asking("ines").get(LOFT))["may"]
+
+
+def test_what_is_staged_is_applied_in_it_to_see(odile):
+    stage(odile, {"kind": "set-answer", "role": "tenant-editor", "capability": "berth.publish", "says": "own"})
+    ok(odile.post("stand-in", {"account": "ines", "mode": "rehearse", "staged": True}), 204)
+    assert "retire" in ok(odile.get(LOFT))["may"]
+    Node.objects.filter(pk="p3-sail-loft").update(state="draft")
+    tag = odile.get(LOFT)["ETag"]
+    assert ok(odile.post(f"{LOFT}/publish", **{"If-Match": tag}))["state"] == "published"
+    assert Node.objects.get(pk="p3-sail-loft").state == "draft"
+    assert ChangeSet.objects.get(owner="odile", state="open").operations.count() == 1
+
+
+def test_at_a_moment_to_come_it_stands_still(odile):
+    ok(odile.post("stand-in", {"account": "ines", "mode": "rehearse", "at": LATER}), 204)
+    ok(save(odile, title="The loft"))
+    assert RehearsedRequest.objects.get().at == parse_datetime(LATER)
+
+
+def test_what_is_past_is_only_looked_at(odile):
+    past = (now() - timedelta(days=1)).isoformat()
+    refused(odile.post("stand-in", {"account": "ines", "mode": "rehearse", "at": past}), "invalid", 422)
+
+
+def test_the_mode_is_changed_on_the_way_and_what_was_done_is_gone(odile):
+    ok(odile.post("stand-in", {"account": "ines"}), 204)
+    refused(save(odile, title="The loft"), "look-only")
+    ok(odile.patch("stand-in", {"mode": "rehearse"}), 204)
+    ok(save(odile, title="The loft"))
+    ok(odile.patch("stand-in", {}), 204)
+    assert len(ok(odile.get("rehearsal"))["steps"]) == 1
+    ok(odile.patch("stand-in", {"mode": "look"}), 204)
+    assert ok(odile.get(LOFT))["title"] == "Pier 3, Sail loft"
+    assert Rehearsal.objects.count() == RehearsedRequest.objects.count() == 0
+
+
+def test_stepping_out_leaves_nothing(as_ines):
+    ok(save(as_ines, title="The loft"))
+    ok(as_ines.delete("stand-in"), 204)
+    assert Rehearsal.objects.count() == RehearsedRequest.objects.count() == 0
+    assert ok(as_ines.get(LOFT))["title"] == "Pier 3, Sail loft"
+
+
+def test_one_whose_time_is_up_is_over(as_ines):
+    ok(save(as_ines, title="The loft"))
+    Rehearsal.objects.update(until=now())
+    refused(as_ines.get(LOFT), "stand-in-over")
+    assert ok(as_ines.get("session"))["standing_in"] is None
+    assert ok(as_ines.get(LOFT))["title"] == "Pier 3, Sail loft"
+
+
+def test_the_reads_of_a_screen_travel_together(as_ines):
+    ok(save(as_ines, title="The loft"))
+    paths = ["/api/session", f"/api/{LOFT}", "/api/roles", "/api/nothing", "/api/rehearsal", "/api/desk/children?x=1"]
+    answers = ok(as_ines.post("rehearsal/reads", {"paths": paths}))
+    assert [answer["status"] for answer in answers] == [200, 200, 403, 404, 404, 200]
+    assert json.loads(answers[1]["body"])["title"] == "The loft"
+    assert answers[1]["headers"]["ETag"] == as_ines.get(LOFT)["ETag"]
+    refused(Asking("odile").post("rehearsal/reads", {"paths": paths}), "conflict", 409)
+
+
+def test_somebody_made_up_rehearses_as_the_author_of_everything_or_nothing(odile):
+    ok(odile.post("stand-in", {"roles": ["site-steward"], "own": True, "mode": "rehearse"}), 204)
+    before = everything()
+    ok(save(odile, title="The loft"))
+    ok(odile.post(f"{LOFT}/duplicate", {}), 201)
+    assert everything() == before
+    assert [row["title"] for row in ok(odile.get("start"))["left_off"]] == ["The loft"]
+    ok(odile.delete("stand-in"), 204)
+    ok(odile.post("stand-in", {"roles": ["tenant-editor"], "mode": "rehearse"}), 204)
+    refused(save(odile, title="The loft"), "out-of-extent")

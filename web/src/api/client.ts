@@ -1,6 +1,7 @@
 // The API: typed by the generated schema, with problems (RFC 9457) as errors.
 import createClient, { type Middleware } from "openapi-fetch";
 import type { components, paths } from "./schema";
+import { fetchTogether, readsTogether } from "./together";
 
 export type Shapes = components["schemas"];
 export type Problem = Shapes["Problem"] & { theirs?: unknown; positions?: number[]; built_on?: string[] };
@@ -41,25 +42,32 @@ export function onOtherEyes(look: () => void) {
   lookAgain = look;
 }
 
+/** What is done whenever something was done, or refused, in a rehearsal. */
+let rehearsed: () => void = () => {};
+
+export function onRehearsed(look: () => void) {
+  rehearsed = look;
+}
+
 /** Writing requests as they were sent, in case they have to be sent once more. */
 const sent = new WeakMap<Request, Request>();
 
 const manners: Middleware = {
   onRequest({ request }) {
     if (WRITING.includes(request.method)) {
-      request.headers.set("X-CSRFToken", cookie("csrftoken"));
-      if (eyes) request.headers.set("Drawn-For", eyes);
+      for (const [name, value] of Object.entries(asScreen())) request.headers.set(name, value);
       sent.set(request, request.clone());
     }
     return request;
   },
   async onResponse({ request, response }) {
+    if (readsTogether() && WRITING.includes(request.method)) rehearsed();
     if (response.status !== 403 && response.status !== 409) return undefined;
     const problem = await response
       .clone()
       .json()
       .catch(() => null);
-    if (problem?.reason === "drawn-for-another") lookAgain();
+    if (problem?.reason === "drawn-for-another" || problem?.reason === "stand-in-over") lookAgain();
     const again = sent.get(request);
     if (problem?.reason !== "prove-again" || !again || !(await askAgain())) return undefined;
     return fetch(again);
@@ -74,8 +82,16 @@ const manners: Middleware = {
   },
 };
 
-export const api = createClient<paths>({ baseUrl: "/" });
+export const api = createClient<paths>({
+  baseUrl: "/",
+  fetch: (request) => fetchTogether(request, asScreen()),
+});
 api.use(manners);
+
+/** What a screen sends with all that is no plain reading. */
+function asScreen(): Record<string, string> {
+  return { "X-CSRFToken": cookie("csrftoken"), ...(eyes ? { "Drawn-For": eyes } : {}) };
+}
 
 function cookie(name: string): string {
   const found = document.cookie.split("; ").find((pair) => pair.startsWith(`${name}=`));

@@ -5466,6 +5466,8 @@ export interface components {
             at?: string | null;
         };
         StandingInShape: {
+            /** @enum {string} */
+            mode: "look" | "rehearse";
             /** Format: date-time */
             until: string;
             came_from: string;

@@ -6,6 +6,7 @@ import { Menu, MenuItem, MenuSeparator } from "../shared/Menu";
 import { Portrait } from "../shared/Portrait";
 import { GroupPicker } from "../shared/pickers";
 import { mayHopeToStandIn, useDuty, useSession, useStandIn } from "../shared/session";
+import { StandInDialog } from "../shared/standin/StandInDialog";
 import { TextButton } from "../shared/TextLink";
 import { Button, Chip, Empty, ErrorNotice, Loading } from "../shared/ui";
 import {
@@ -22,7 +23,6 @@ import { EditAccount } from "./EditAccount";
 import { Give, type Giving } from "./Give";
 import { GivenList } from "./GivenList";
 import { Reach } from "./Reach";
-import { StandInAt } from "./StandInAt";
 import { SumBoard } from "./SumBoard";
 import { WherePicture } from "./WherePicture";
 
@@ -94,7 +94,7 @@ function Head({ data, tag }: { data: AccountData; tag: string }) {
         {mayStandIn && mayHopeToStandIn(row, me) && (
           <Button
             look="main"
-            onClick={() => standIn.mutate({ account: row.id })}
+            onClick={() => standIn.mutate({ whom: { account: row.id } })}
             disabled={standIn.isPending}
           >
             Stand in
@@ -151,7 +151,7 @@ function More({ data, tag }: { data: AccountData; tag: string }) {
       </span>
       {row.state === "disabled" && mayDisable && <EnableButton account={row.id} />}
       <Menu trigger={<Button>More</Button>}>
-        {mayStandIn && <MenuItem onSelect={() => show("at")}>Stand in at another time…</MenuItem>}
+        {mayStandIn && <MenuItem onSelect={() => show("at")}>Rehearse, or on a date…</MenuItem>}
         <MenuItem onSelect={() => show("edit")}>Change name, address, profile</MenuItem>
         <MenuItem onSelect={() => show("portrait")}>Change the portrait</MenuItem>
         {mayInvite && data.factors.length > 0 && (
@@ -171,7 +171,12 @@ function More({ data, tag }: { data: AccountData; tag: string }) {
         )}
       </Menu>
       <ErrorNotice error={invite.error ?? reset.error ?? removeFactors.error} />
-      <StandInAt open={dialog === "at"} onClose={() => show("")} account={row.id} name={row.name} />
+      <StandInDialog
+        open={dialog === "at"}
+        onClose={() => show("")}
+        whom={{ account: row.id }}
+        name={row.name}
+      />
       <EditAccount open={dialog === "edit"} onClose={() => show("")} data={data} tag={tag} />
       <CutPortrait
         open={dialog === "portrait"}

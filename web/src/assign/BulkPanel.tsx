@@ -6,12 +6,12 @@ import { useStageMany } from "../shared/changes/changeSet";
 import { HowFar } from "../shared/changes/HowFar";
 import { keys } from "../shared/keys";
 import { GroupPicker, RolePicker } from "../shared/pickers";
+import { ScopeButton } from "../shared/scope/ScopeButton";
+import { EMPTY_SCOPE, type Scope } from "../shared/scope/scope";
 import { useDuty } from "../shared/session";
 import { count } from "../shared/time";
 import { Button, ErrorNotice, Labelled } from "../shared/ui";
 import { howMany, naming, type Selected } from "./chosen";
-import { ScopeButton } from "./ScopeButton";
-import { EMPTY_SCOPE, type Scope } from "./scope";
 import { Moment } from "./When";
 
 type Action = Shapes["ManyInputRequest"]["action"];

@@ -5,16 +5,16 @@ import { RoleName } from "../cloth/RoleCloth";
 import { useStage } from "../shared/changes/changeSet";
 import { Dialog, DialogButtons } from "../shared/Dialog";
 import { GroupPicker, PersonPicker, RolePicker } from "../shared/pickers";
+import { ScopeButton } from "../shared/scope/ScopeButton";
+import { EMPTY_SCOPE, givenWords, type Scope } from "../shared/scope/scope";
+import { useGivenNames } from "../shared/scope/useScopeNames";
 import { useDuty } from "../shared/session";
 import { day } from "../shared/time";
 import { Button, Chip, Empty, ErrorNotice, Labelled, Loading } from "../shared/ui";
 import { useRoleMap } from "../shared/useRoles";
 import { coversWords } from "./GivenList";
-import { ScopeButton } from "./ScopeButton";
-import { EMPTY_SCOPE, givenWords, type Scope } from "./scope";
 import { Tabs } from "./Tabs";
 import { type Delegation, useDelegations } from "./useRequests";
-import { useGivenNames } from "./useScopeNames";
 import { Moment } from "./When";
 
 export function DelegationsPlace() {

@@ -5,12 +5,12 @@ import { type Operation, useOperationsTouched, useStage } from "../shared/change
 import { bothWords, isTold, touchedWords, touchesNobody } from "../shared/changes/impactText";
 import { Dialog } from "../shared/Dialog";
 import { CapabilityPicker, RolePicker } from "../shared/pickers";
+import { Covers, OnlyFor, Where } from "../shared/scope/ScopeEditor";
+import { EMPTY_SCOPE, type Scope, scopeWords } from "../shared/scope/scope";
+import { useScopeNames } from "../shared/scope/useScopeNames";
 import { Button, Chip, Labelled } from "../shared/ui";
 import type { Given } from "../shared/useAccounts";
 import { useCatalogue, useRoleMap } from "../shared/useRoles";
-import { Covers, OnlyFor, Where } from "./ScopeEditor";
-import { EMPTY_SCOPE, type Scope, scopeWords } from "./scope";
-import { useScopeNames } from "./useScopeNames";
 import { When } from "./When";
 
 export type Receiver = { kind: "account" | "group"; id: string; name: string };

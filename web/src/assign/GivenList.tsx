@@ -1,15 +1,16 @@
 // What is given to an account or a group, each with what can be done about it.
+
 import { RoleCloth } from "../cloth/RoleCloth";
 import { useStage } from "../shared/changes/changeSet";
 import { Menu, MenuItem } from "../shared/Menu";
+import { NameLink } from "../shared/NameMenu";
+import { givenWords, type ScopeNames } from "../shared/scope/scope";
+import { useGivenNames } from "../shared/scope/useScopeNames";
 import { useDuty } from "../shared/session";
-import { TextLink } from "../shared/TextLink";
 import { count, day } from "../shared/time";
 import { Button, ErrorNotice } from "../shared/ui";
 import { type Given, useGroups } from "../shared/useAccounts";
 import { type Role, useRoleMap } from "../shared/useRoles";
-import { givenWords, type ScopeNames } from "./scope";
-import { useGivenNames } from "./useScopeNames";
 
 /** `used` tells by role when it last gave them something. */
 type ListProps = { given: Given[]; onChange: (given: Given) => void; used?: Record<string, string> };
@@ -83,7 +84,7 @@ function Line({ given, role, group, names, used, mayChange, onChange, onEnd }: L
         <span className="block text-xs text-ink2">
           {group ? (
             <>
-              through <TextLink to={`/assign/groups/${given.group}`}>{group}</TextLink>
+              through <NameLink of={{ group: given.group ?? "" }} name={group} />
             </>
           ) : given.capability ? (
             `one capability, ${given.says}`

@@ -1,4 +1,5 @@
 // A group's page: what it is given, who is in it, where it sits.
+
 import { type FormEvent, useState } from "react";
 import { ProblemError } from "../api/client";
 import {
@@ -10,9 +11,9 @@ import {
 import { bothWords, isTold, touchedWords, touchesNobody } from "../shared/changes/impactText";
 import { Dialog, DialogButtons } from "../shared/Dialog";
 import { Menu, MenuItem, MenuSeparator } from "../shared/Menu";
+import { NameLink, NameMenu } from "../shared/NameMenu";
 import { GroupPicker, PersonPicker } from "../shared/pickers";
 import { useDuty } from "../shared/session";
-import { TextLink } from "../shared/TextLink";
 import { Button, ErrorNotice, INPUT, Labelled, Loading } from "../shared/ui";
 import { useGroup, useGroups, useRenameGroup, useRoster } from "../shared/useAccounts";
 import { Give, type Giving } from "./Give";
@@ -33,7 +34,10 @@ export function GroupPage({ group }: { group: string }) {
     <section className="min-w-0 flex-1 overflow-y-auto px-[24px] pt-[30px] pb-8" aria-label={row.name}>
       <header className="flex items-center gap-3">
         <div className="min-w-0 flex-1">
-          <h1 className="truncate">{row.name}</h1>
+          <div className="flex items-center">
+            <h1 className="truncate">{row.name}</h1>
+            <NameMenu of={{ group: row.key }} name={row.name} shown />
+          </div>
           <p className="truncate text-ink2">
             {above.length > 0
               ? `in ${above.map((key) => names.get(key) ?? key).join(", in ")}`
@@ -110,9 +114,11 @@ function Members({ group, name, direct, members, mayChange }: MembersProps) {
       <ul>
         {rows.map((row) => (
           <li key={row.id} className="flex min-h-[32px] items-center gap-2 border-b border-line text-read">
-            <TextLink to={`/assign/${row.id}`} className="no-underline! font-semibold hover:underline!">
-              {row.name}
-            </TextLink>
+            <NameLink
+              of={{ account: row.id }}
+              name={row.name}
+              className="no-underline! font-semibold hover:underline!"
+            />
             <span className="truncate text-xs text-ink2">{row.email}</span>
             <span className="flex-1" />
             {row.groups.includes(name) ? (

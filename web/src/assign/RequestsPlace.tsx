@@ -1,8 +1,9 @@
 // The inbox: what was asked for, the smallest changes that would do, and deciding in one step.
+
 import { useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import { TextField } from "../shared/fields";
-import { TextLink } from "../shared/TextLink";
+import { NameLink } from "../shared/NameMenu";
 import { day } from "../shared/time";
 import { TurnLine } from "../shared/turning/TurnLine";
 import type { Turn } from "../shared/turning/useTurns";
@@ -78,9 +79,7 @@ function Page({ request }: { request: string }) {
     <section className="min-w-0 flex-1 overflow-y-auto px-[24px] pt-[30px] pb-8" aria-label={row.what}>
       <h1>
         {row.account ? (
-          <TextLink to={`/assign/${row.account}`} className="no-underline! hover:underline!">
-            {row.who}
-          </TextLink>
+          <NameLink of={{ account: row.account }} name={row.who} className="no-underline! hover:underline!" />
         ) : (
           row.who
         )}{" "}

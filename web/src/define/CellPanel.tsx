@@ -6,6 +6,7 @@ import { extentSaid, Mark } from "../cloth/Mark";
 import { RoleCloth } from "../cloth/RoleCloth";
 import { headOf } from "../shared/capability";
 import { useChangeSet } from "../shared/changes/changeSet";
+import { NameLink } from "../shared/NameMenu";
 import { useDuty } from "../shared/session";
 import { TextLink } from "../shared/TextLink";
 import { count } from "../shared/time";
@@ -94,7 +95,7 @@ export function CellPanel({ role, cell, catalogue, roles, selected, onSetAnswer 
               {context.holders.length === 0 && <p>Nobody yet. Give it to someone in Assign.</p>}
               {context.holders.map((holder) => (
                 <p key={holder.id}>
-                  <TextLink to={`/assign/${holder.id}`}>{holder.name}</TextLink>
+                  <NameLink of={{ account: holder.id }} name={holder.name} />
                 </p>
               ))}
               {role.holders > context.holders.length && context.holders.length > 0 && (

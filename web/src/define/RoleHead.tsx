@@ -1,9 +1,10 @@
 // The head of a board: the role, whom it reaches, and what can be done with it.
+
 import { type ReactNode, useState } from "react";
 import { useNavigate } from "react-router";
 import { RoleCloth } from "../cloth/RoleCloth";
 import { Menu, MenuItem } from "../shared/Menu";
-import { TextLink } from "../shared/TextLink";
+import { NameLink, NameMenu } from "../shared/NameMenu";
 import { count } from "../shared/time";
 import { Button, Tag } from "../shared/ui";
 import { type Role, sameCloth } from "../shared/useRoles";
@@ -38,6 +39,7 @@ export function RoleHead({ role, roles, onCopyText, onPutBack, children }: HeadP
         <h1 className="truncate" title={role.name}>
           {role.name}
         </h1>
+        {own && <NameMenu of={{ role: role.key }} name={role.name} shown />}
         {!own && <Tag>baseline</Tag>}
         {own && role.holders !== null && (
           <Tag>
@@ -98,5 +100,5 @@ export function RoleHead({ role, roles, onCopyText, onPutBack, children }: HeadP
 }
 
 function RoleLink({ role }: { role: Role }) {
-  return <TextLink to={`/define/${role.key}`}>{role.name}</TextLink>;
+  return <NameLink of={{ role: role.key }} name={role.name} />;
 }

@@ -17,7 +17,8 @@ const LEFT = ["waits", "came_back", "asked_of_me", "asked"];
 
 export function StartPlace() {
   const start = useStart();
-  const name = useSession().data?.subject?.name.split(" ")[0] ?? "";
+  const subject = useSession().data?.subject;
+  const name = subject?.whose === "account" ? `, ${subject.name.split(" ")[0]}` : "";
   if (start.error) return <ErrorNotice error={start.error} again={start.refetch} />;
   if (!start.data) return <Loading what="your start" />;
   const { data } = start;
@@ -29,7 +30,8 @@ export function StartPlace() {
       className="min-w-0 flex-1 overflow-y-auto px-[30px] pt-[30px] max-[760px]:px-3 max-[760px]:pt-4 pb-8"
     >
       <h1>
-        {greeting(new Date().getHours())}, {name}
+        {greeting(new Date().getHours())}
+        {name}
       </h1>
       <p className="text-xs text-ink2">{summary(data)}</p>
       {shown.length === 0 && (

@@ -6,6 +6,7 @@ import { answer, api, type Shapes } from "../api/client";
 import { RoleCloth } from "../cloth/RoleCloth";
 import { ExpectIt } from "./ExpectIt";
 import { keys } from "./keys";
+import { NameMenu } from "./NameMenu";
 import { useDuty } from "./session";
 import { count, day } from "./time";
 import { Button, ErrorNotice, INPUT, Loading } from "./ui";
@@ -108,10 +109,13 @@ function Names({ label, rows, question }: NamesProps) {
         {shown.map((row) => (
           <li key={row.account} className="flex items-center gap-2 border-b border-line py-1.5">
             <RoleCloth cloth={row.through.find(({ role }) => role)?.role?.cloth} size={15} />
-            <span className="min-w-0 flex-1 leading-snug">
-              <Link className="block truncate font-semibold hover:underline" to={whyOf(row, question)}>
-                {row.name}
-              </Link>
+            <span className="group/name min-w-0 flex-1 leading-snug">
+              <span className="flex items-center">
+                <Link className="truncate font-semibold hover:underline" to={whyOf(row, question)}>
+                  {row.name}
+                </Link>
+                <NameMenu of={{ account: row.account }} name={row.name} />
+              </span>
               <span className="block text-xs text-ink2">
                 {row.stopped || row.through.map(told).join("; ")}
               </span>

@@ -3,6 +3,7 @@
 export const keys = {
   session: ["session"],
   crossbar: ["crossbar"],
+  rehearsal: ["rehearsal"],
   catalogue: ["catalogue"],
   roles: ["roles"],
   starters: ["starters"],

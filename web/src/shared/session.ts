@@ -1,9 +1,11 @@
 // Who signed in, and for whom they stand in.
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
-import { answer, api, drawnFor, onOtherEyes, type Shapes } from "../api/client";
+import { answer, api, drawnFor, onOtherEyes, onRehearsed, type Shapes } from "../api/client";
+import { readTogether } from "../api/together";
 import { keys } from "./keys";
 import { queryClient } from "./query";
+import { sentAs, type Whom } from "./standin/whom";
 import { forgetTyped } from "./typed";
 
 export type Session = Shapes["SessionShape"];
@@ -12,6 +14,7 @@ async function readSession(): Promise<Session> {
   const session = await answer(api.GET("/api/session"));
   const before = queryClient.getQueryData<Session>(keys.session);
   drawnFor(session.eyes);
+  readTogether(session.standing_in?.mode === "rehearse");
   // Elsewhere somebody signed in, or standing in began or ended: nothing here is drawn for them.
   if (before && before.eyes !== session.eyes) queryClient.invalidateQueries({ predicate: isOther });
   return session;
@@ -20,6 +23,8 @@ async function readSession(): Promise<Session> {
 const isOther = ({ queryKey }: { queryKey: readonly unknown[] }) => queryKey[0] !== keys.session[0];
 
 onOtherEyes(() => queryClient.invalidateQueries({ queryKey: keys.session }));
+
+onRehearsed(() => queryClient.invalidateQueries({ queryKey: keys.rehearsal }));
 
 export function useSession() {
   return useQuery({
@@ -80,28 +85,37 @@ export function mayHopeToStandIn(
   return me.keyholder || !somebody.keyholder;
 }
 
-/** Begin to see the desk as an account has it; stepping out leads back to where one was. */
+export type Mode = NonNullable<Session["standing_in"]>["mode"];
+export type StandInAs = { whom: Whom; mode?: Mode; staged?: boolean; at?: string };
+
+/** Begin to see the site as somebody has it; stepping out leads back to where one was. */
 export function useStandIn() {
   const navigate = useNavigate();
+  const me = useSession().data?.actor?.id;
   return useMutation({
-    mutationFn: ({ account, staged = false, at }: { account: string; staged?: boolean; at?: string }) =>
-      answer(
-        api.POST("/api/stand-in", {
-          body: { account, staged, at, came_from: window.location.pathname + window.location.search },
-        }),
-      ),
-    onSuccess: async () => {
-      await leave(() => navigate("/desk"));
+    mutationFn: ({ whom, mode = "look", staged = false, at }: StandInAs) =>
+      answer(api.POST("/api/stand-in", { body: { ...sentAs(whom), mode, staged, at, came_from: here() } })),
+    onSuccess: async (_, { whom }) => {
+      const account = "account" in whom ? whom.account : undefined;
+      if (account === null) window.location.assign("/site/");
+      else await leave(() => navigate(account === me ? here() : "/desk"));
       await queryClient.refetchQueries({ queryKey: keys.session });
     },
   });
 }
 
-/** Look on for longer. */
-export function useLookOn() {
+function here(): string {
+  return window.location.pathname + window.location.search;
+}
+
+/** Go on for longer; or in another mode, in which what was done in a rehearsal is gone. */
+export function useGoOn() {
   return useMutation({
-    mutationFn: () => answer(api.PATCH("/api/stand-in")),
-    onSuccess: () => queryClient.refetchQueries({ queryKey: keys.session }),
+    mutationFn: (mode: Mode | undefined) => answer(api.PATCH("/api/stand-in", { body: { mode } })),
+    onSuccess: async (_, mode) => {
+      await queryClient.refetchQueries({ queryKey: keys.session });
+      if (mode) await queryClient.invalidateQueries({ predicate: isOther });
+    },
   });
 }
 

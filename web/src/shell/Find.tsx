@@ -3,10 +3,13 @@ import { useQuery } from "@tanstack/react-query";
 import { Command } from "cmdk";
 import { useCallback, useEffect, useState } from "react";
 import { useNavigate } from "react-router";
-import { answer, api } from "../api/client";
+import { answer, api, type Shapes } from "../api/client";
 import { capabilitiesOf, headOf, wordsOf } from "../shared/capability";
 import { keys } from "../shared/keys";
-import type { Session } from "../shared/session";
+import { type Named, whomOf } from "../shared/NameMenu";
+import { type Session, useStandIn } from "../shared/session";
+import { VISITOR, type Whom } from "../shared/standin/whom";
+import { ErrorNotice } from "../shared/ui";
 import { useHotkey } from "../shared/useHotkey";
 import { useCatalogue } from "../shared/useRoles";
 
@@ -15,7 +18,7 @@ const MOST_CAPABILITIES = 8;
 const ROW =
   "flex items-baseline justify-between gap-4 rounded px-3 py-1.5 text-sm data-[selected=true]:bg-chosen";
 
-type Goal = { key: string; name: string; note?: string; to: string };
+type Goal = { key: string; name: string; note?: string; to: string; whom?: Whom };
 
 export function Find({ session }: { session: Session }) {
   const [open, setOpen] = useState(false);
@@ -58,7 +61,8 @@ function Goals({ session, chosen, onChoice, onGone }: GoalsProps) {
   const [words, setWords] = useState("");
   const [hasty, setHasty] = useState(false);
   const navigate = useNavigate();
-  const asked = words.trim();
+  const asked = words.replace(STAND_IN, "").trim();
+  const standIn = useStandIn();
   const found = useQuery({
     queryKey: keys.find(asked),
     queryFn: () => answer(api.GET("/api/find", { params: { query: { words: asked } } })),
@@ -66,7 +70,9 @@ function Goals({ session, chosen, onChoice, onGone }: GoalsProps) {
     placeholderData: (before) => before,
   });
   const capabilities = useCapabilities(asked, session);
+  const standIns = standInsOf(session, asked, found.data ?? []);
   const groups: [string, Goal[]][] = [
+    ...(STAND_IN.test(words) ? [["Stand in", standIns] satisfies [string, Goal[]]] : []),
     ["Places", placesOf(session).filter(({ name }) => matches(name, asked))],
     ...Object.entries(KINDS).map(([kind, title]): [string, Goal[]] => [
       title,
@@ -75,6 +81,7 @@ function Goals({ session, chosen, onChoice, onGone }: GoalsProps) {
         .map(({ id, name, note }) => ({ key: `${kind}-${id}`, name, note, to: addressOf(kind, id) })),
     ]),
     ["Capabilities", capabilities],
+    ...(STAND_IN.test(words) ? [] : [["Stand in", standIns] satisfies [string, Goal[]]]),
   ];
 
   // What comes first is chosen, also when it comes late.
@@ -82,20 +89,25 @@ function Goals({ session, chosen, onChoice, onGone }: GoalsProps) {
   const firstKey = first?.key ?? "";
   useEffect(() => onChoice(firstKey), [firstKey, onChoice]);
 
+  const { mutate: begin } = standIn;
   const go = useCallback(
-    (to: string) => {
-      onGone();
-      navigate(to);
+    ({ to, whom }: Goal) => {
+      if (whom) begin({ whom }, { onSuccess: onGone });
+      else {
+        onGone();
+        navigate(to);
+      }
     },
-    [onGone, navigate],
+    [onGone, navigate, begin],
   );
 
   // Until the answer is there, what is shown was found by fewer letters: Enter waits for what comes first then.
   const looking = asked !== "" && (found.isLoading || found.isPlaceholderData);
-  const awaited = hasty && !looking ? first?.to : undefined;
+  const awaited = hasty && !looking;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once, when what was looked for is there
   useEffect(() => {
-    if (awaited) go(awaited);
-  }, [awaited, go]);
+    if (awaited && first) go(first);
+  }, [awaited]);
 
   return (
     <>
@@ -110,9 +122,10 @@ function Goals({ session, chosen, onChoice, onGone }: GoalsProps) {
           event.preventDefault();
           setHasty(true);
         }}
-        placeholder="A role, a group, an account, a page"
+        placeholder="A role, a group, an account, a page; or: stand in for …"
         className="w-full border-b border-line bg-transparent px-4 py-3 text-lead outline-none placeholder:text-ink2"
       />
+      <ErrorNotice error={standIn.error} />
       <Command.List label="Found" className="max-h-[52vh] overflow-y-auto p-1.5">
         <Command.Empty className="px-3 py-3 text-sm text-ink2">
           {found.isFetching ? "Looking…" : "Nothing is called that, or you may not see it."}
@@ -124,10 +137,12 @@ function Goals({ session, chosen, onChoice, onGone }: GoalsProps) {
               heading={title}
               className="[&_[cmdk-group-heading]]:px-3 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:pb-1 [&_[cmdk-group-heading]]:text-xs [&_[cmdk-group-heading]]:font-semibold [&_[cmdk-group-heading]]:text-ink2"
             >
-              {goals.map(({ key, name, note, to }) => (
-                <Command.Item key={key} value={key} onSelect={() => go(to)} className={ROW}>
-                  <span className="truncate">{name}</span>
-                  {note && <span className="max-w-[220px] shrink-0 truncate text-xs text-ink2">{note}</span>}
+              {goals.map((goal) => (
+                <Command.Item key={goal.key} value={goal.key} onSelect={() => go(goal)} className={ROW}>
+                  <span className="truncate">{goal.name}</span>
+                  {goal.note && (
+                    <span className="max-w-[220px] shrink-0 truncate text-xs text-ink2">{goal.note}</span>
+                  )}
                 </Command.Item>
               ))}
             </Command.Group>
@@ -136,6 +151,28 @@ function Goals({ session, chosen, onChoice, onGone }: GoalsProps) {
       </Command.List>
     </>
   );
+}
+
+/** Whom one may stand in for, of those found: nothing else is meant where the words begin so. */
+const STAND_IN = /^stand in( for)?( |$)/i;
+
+type Found = Shapes["FoundShape"];
+
+function standInsOf(session: Session, asked: string, found: Found[]): Goal[] {
+  if (session.standing_in || !session.duties.includes("impersonate.start")) return [];
+  const visitor = { key: "stand-in-visitor", name: "Stand in for a visitor", to: "", whom: VISITOR };
+  const others = found.flatMap(({ kind, id, name, note }): Goal[] => {
+    const of = namedBy(kind, id);
+    if (asked === "" || !of || id === session.actor?.id) return [];
+    return [{ key: `stand-in-${kind}-${id}`, name: `Stand in for ${name}`, note, to: "", whom: whomOf(of) }];
+  });
+  return asked === "" || matches("a visitor", asked) ? [visitor, ...others] : others;
+}
+
+function namedBy(kind: string, id: string): Named | null {
+  if (kind === "account") return { account: id };
+  if (kind === "role") return { role: id };
+  return kind === "group" ? { group: id } : null;
 }
 
 function matches(text: string, words: string): boolean {

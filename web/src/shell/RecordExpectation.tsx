@@ -2,7 +2,6 @@
 import { useState } from "react";
 import { Dialog, DialogButtons } from "../shared/Dialog";
 import { useRecordExpectation } from "../shared/expectations/useExpectations";
-import type { Session } from "../shared/session";
 import { Button, ErrorNotice, INPUT, Labelled } from "../shared/ui";
 import { useActionsOnPages } from "../shared/useWords";
 import { useXrayPage } from "../shared/useXray";
@@ -12,18 +11,19 @@ type RecordProps = {
   open: boolean;
   onClose: () => void;
   node: string;
-  subject: NonNullable<Session["subject"]>;
+  account: string;
+  name: string;
 };
 
-export function RecordExpectation({ open, onClose, node, subject }: RecordProps) {
+export function RecordExpectation({ open, ...rest }: RecordProps) {
   return (
-    <Dialog open={open} onClose={onClose} title="Record expectation">
-      {open && <Form onClose={onClose} node={node} subject={subject} />}
+    <Dialog open={open} onClose={rest.onClose} title="Expect this">
+      {open && <Form {...rest} />}
     </Dialog>
   );
 }
 
-function Form({ onClose, node, subject }: Omit<RecordProps, "open">) {
+function Form({ onClose, node, account, name }: Omit<RecordProps, "open">) {
   const actions = useActionsOnPages();
   const [action, setAction] = useState("edit");
   const [expect, setExpect] = useState<"allow" | "deny" | null>(null);
@@ -37,11 +37,11 @@ function Form({ onClose, node, subject }: Omit<RecordProps, "open">) {
     <form
       onSubmit={(event) => {
         event.preventDefault();
-        record.mutate({ account: subject.id, action, node, expect: wanted, note }, { onSuccess: onClose });
+        record.mutate({ account, action, node, expect: wanted, note }, { onSuccess: onClose });
       }}
     >
       <p className="mb-3 text-lead">
-        {subject.name}{" "}
+        {name}{" "}
         <select
           aria-label="May or may not"
           value={wanted}

@@ -16,6 +16,7 @@ import { Button, ErrorNotice, Loading } from "../shared/ui";
 import { Find } from "./Find";
 import { Keys } from "./Keys";
 import { ProveAgain } from "./ProveAgain";
+import { RehearsalTray } from "./RehearsalTray";
 import { Strip } from "./Strip";
 
 export function Shell() {
@@ -35,6 +36,7 @@ export function Shell() {
   }
   if (begun.data?.begun === false && location.pathname !== "/begin") return <Navigate to="/begin" replace />;
   const place = location.pathname.split("/")[1] ?? "";
+  const rehearses = session.data.standing_in?.mode === "rehearse";
   return (
     <Tooltip.Provider delayDuration={350}>
       <div className="flex h-full flex-col">
@@ -47,7 +49,8 @@ export function Shell() {
             <Outlet />
           )}
         </main>
-        {!session.data.standing_in && <Tray />}
+        {rehearses && <RehearsalTray />}
+        {(!session.data.standing_in || rehearses) && <Tray />}
         <Keys />
         <ProveAgain />
       </div>

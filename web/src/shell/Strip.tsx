@@ -2,20 +2,23 @@
 import { useEffect, useState } from "react";
 import { useParams } from "react-router";
 import { RoleCloth } from "../cloth/RoleCloth";
-import { type Session, useLookOn, useStepOut } from "../shared/session";
-import { clock, day } from "../shared/time";
+import { type Session, useGoOn, useStepOut } from "../shared/session";
+import { useRehearsal } from "../shared/standin/useRehearsal";
+import { clock, count, day } from "../shared/time";
 import { Button } from "../shared/ui";
 import { useXray } from "../shared/useXray";
+import { ModeSwitch } from "./ModeSwitch";
 import { RecordExpectation } from "./RecordExpectation";
 
 export function Strip({ session }: { session: Session }) {
   const stepOut = useStepOut();
-  const lookOn = useLookOn();
+  const goOn = useGoOn();
   const [xray, setXray] = useXray();
   const [recording, record] = useState(false);
   const node = useParams().node ?? "";
-  const { standing_in, subject } = session;
+  const { standing_in, subject, actor } = session;
   if (!standing_in || !subject) return null;
+  const oneself = subject.id === actor?.id;
   return (
     <section
       aria-label="Standing in"
@@ -26,21 +29,25 @@ export function Strip({ session }: { session: Session }) {
           <RoleCloth key={role.key} cloth={role.cloth} size={17} />
         ))}
       </span>
-      <p className="min-w-0 truncate text-read">
-        Standing in for <strong>{subject.name}</strong>
-        {subject.roles.length > 0 && `: ${subject.roles.map((role) => role.name).join(", ")}`}
-      </p>
-      <span className="rounded border border-[#8f6620] bg-paper px-2.5 py-[3px] text-note font-medium whitespace-nowrap">
-        {standing_in.staged ? "Look only, with what is staged" : "Look only"}
-        {standing_in.at && `, as of ${day(standing_in.at)} ${clock(standing_in.at)}`}
+      <p className="min-w-0 truncate text-read">{oneself ? "Rehearsing as yourself" : whoWords(session)}</p>
+      <ModeSwitch session={session} />
+      {(standing_in.staged || standing_in.at) && (
+        <span className="shrink-0 rounded border border-[#8f6620] bg-paper px-2.5 py-[3px] text-note font-medium whitespace-nowrap">
+          {standing_in.staged && "with what is staged"}
+          {standing_in.staged && standing_in.at && ", "}
+          {standing_in.at && `as of ${day(standing_in.at)} ${clock(standing_in.at)}`}
+        </span>
+      )}
+      <span className="figures min-w-0 truncate text-sm text-[#5f4512]">
+        {standing_in.mode === "rehearse" ? <Done /> : "nothing can be changed, "}
+        <Remaining until={standing_in.until} onOver={() => stepOut.mutate(standing_in.came_from)} />
       </span>
-      <Remaining until={standing_in.until} onOver={() => stepOut.mutate(standing_in.came_from)} />
       <Button
         look="quiet"
         className="px-1!"
         title="Thirty minutes from now"
-        disabled={lookOn.isPending}
-        onClick={() => lookOn.mutate()}
+        disabled={goOn.isPending}
+        onClick={() => goOn.mutate(undefined)}
       >
         Longer
       </Button>
@@ -48,15 +55,49 @@ export function Strip({ session }: { session: Session }) {
       <Button look={xray ? "main" : "plain"} aria-pressed={xray} onClick={() => setXray(!xray)}>
         X-ray
       </Button>
-      <Button onClick={() => record(true)} disabled={!node}>
-        Record expectation
-      </Button>
-      <Button look="main" onClick={() => stepOut.mutate(standing_in.came_from)} disabled={stepOut.isPending}>
+      {subject.id && (
+        <Button className="whitespace-nowrap" onClick={() => record(true)} disabled={!node}>
+          Expect this
+        </Button>
+      )}
+      <Button
+        look="main"
+        className="whitespace-nowrap"
+        onClick={() => stepOut.mutate(standing_in.came_from)}
+        disabled={stepOut.isPending}
+      >
         Step out
       </Button>
-      <RecordExpectation open={recording} onClose={() => record(false)} node={node} subject={subject} />
+      {subject.id && (
+        <RecordExpectation
+          open={recording}
+          onClose={() => record(false)}
+          node={node}
+          account={subject.id}
+          name={subject.name}
+        />
+      )}
     </section>
   );
+}
+
+function whoWords({ subject, standing_in }: Session) {
+  if (!subject) return null;
+  const doing = standing_in?.mode === "rehearse" ? "Rehearsing as" : "Standing in for";
+  const roles = subject.whose === "account" ? subject.roles.map(({ name }) => name).join(", ") : "";
+  return (
+    <>
+      {doing} <strong>{subject.whose === "visitor" ? "a visitor" : subject.name}</strong>
+      {roles && `: ${roles}`}
+      {subject.whose === "roles" && `, author of ${subject.own ? "everything" : "nothing"}`}
+    </>
+  );
+}
+
+/** How much was done in the rehearsal. */
+function Done() {
+  const done = useRehearsal().data?.steps.filter(({ refused }) => !refused).length ?? 0;
+  return <>{count(done, "step")} done, nothing is kept, </>;
 }
 
 function Remaining({ until, onOver }: { until: string; onOver: () => void }) {
@@ -72,8 +113,8 @@ function Remaining({ until, onOver }: { until: string; onOver: () => void }) {
     if (over) onOver();
   }, [over]);
   return (
-    <span className="figures text-sm whitespace-nowrap text-[#5f4512]">
-      nothing can be changed, {Math.floor(left / 60)}:{String(left % 60).padStart(2, "0")} left
-    </span>
+    <>
+      {Math.floor(left / 60)}:{String(left % 60).padStart(2, "0")} left
+    </>
   );
 }

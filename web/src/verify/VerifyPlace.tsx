@@ -1,21 +1,19 @@
 // Verify: stand in for someone, and what should hold with how it stands.
 import { useState } from "react";
 import { Ring } from "../cloth/Ring";
-import { RoleCloth } from "../cloth/RoleCloth";
 import { NewExpectation } from "../shared/expectations/NewExpectation";
 import {
   type Expectation,
   useDropExpectation,
   useExpectations,
 } from "../shared/expectations/useExpectations";
-import { mayHopeToStandIn, useDuty, useSession, useStandIn } from "../shared/session";
+import { useDuty } from "../shared/session";
 import { day } from "../shared/time";
-import { Button, Chip, Empty, ErrorNotice, INPUT, Loading } from "../shared/ui";
-import { useRoster } from "../shared/useAccounts";
+import { Button, Chip, Empty, ErrorNotice, Loading } from "../shared/ui";
 import { useParam } from "../shared/useParam";
-import { useRoleMap } from "../shared/useRoles";
 import { useReasonWords } from "../shared/useWords";
 import { WhyPopover } from "../shared/Why";
+import { StandInSide } from "./StandInSide";
 
 export function VerifyPlace() {
   const keeps = useDuty("expectations.keep");
@@ -30,71 +28,6 @@ export function VerifyPlace() {
         </section>
       )}
     </>
-  );
-}
-
-function StandInSide() {
-  const [words, setWords] = useState("");
-  const seesRoster = useDuty("roster.see");
-  const may = useDuty("impersonate.start") && seesRoster;
-  const me = useSession().data?.actor;
-  const roster = useRoster({ search: words, role: "", group: "", state: "active" });
-  const roles = useRoleMap();
-  const standIn = useStandIn();
-  const people = roster.data?.pages[0]?.results.filter((row) => mayHopeToStandIn(row, me)) ?? [];
-  return (
-    <section
-      aria-label="Stand in"
-      className="flex w-[336px] shrink-0 flex-col border-r border-line bg-linen2 px-[18px] pt-[30px]"
-    >
-      <h1>Stand in</h1>
-      <p className="mt-1 text-ink2">
-        See the desk exactly as they do. Nobody’s password is needed, and nothing is kept.
-      </p>
-      {!may && <Empty title="Closed to you">Ask for a role that lets you stand in for others.</Empty>}
-      {may && (
-        <>
-          <label className="mt-3 block">
-            <span className="sr-only">An account by name</span>
-            <input
-              value={words}
-              onChange={(e) => setWords(e.target.value)}
-              placeholder="An account by name"
-              className={INPUT}
-            />
-          </label>
-          <ErrorNotice error={standIn.error} />
-          <ul className="mt-2 min-h-0 flex-1 overflow-y-auto pb-6">
-            {people.slice(0, 40).map((row) => {
-              const held = row.roles.map(({ key }) => roles.get(key)).filter((role) => role !== undefined);
-              return (
-                <li
-                  key={row.id}
-                  className="flex min-h-[50px] items-center gap-2.5 border-b border-line py-1.5"
-                >
-                  <RoleCloth cloth={held[0]?.cloth ?? { colour: "slate", pattern: "plain" }} size={16} />
-                  <span className="min-w-0 flex-1 leading-tight">
-                    <span className="block truncate font-semibold">{row.name}</span>
-                    <span className="block truncate text-xs text-ink2">
-                      {row.keyholder
-                        ? "Keyholder"
-                        : held.map((role) => role.name).join(", ") || "signed in only"}
-                    </span>
-                  </span>
-                  <Button
-                    aria-label={`Stand in for ${row.name}`}
-                    onClick={() => standIn.mutate({ account: row.id })}
-                    disabled={standIn.isPending}
-                  >
-                    Stand in
-                  </Button>
-                </li>
-              );
-            })}
-          </ul>
-        </>
-      )}
-    </section>
   );
 }
 

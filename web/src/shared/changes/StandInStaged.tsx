@@ -50,7 +50,7 @@ function Choice({ onClose }: { onClose: () => void }) {
         <Button
           look="main"
           disabled={!account || standIn.isPending}
-          onClick={() => standIn.mutate({ account, staged: true })}
+          onClick={() => standIn.mutate({ whom: { account }, staged: true })}
         >
           Stand in
         </Button>

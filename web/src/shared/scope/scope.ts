@@ -1,5 +1,5 @@
 // Where something holds, as it is edited and as it reads.
-import type { Given } from "../shared/useAccounts";
+import type { Given } from "../useAccounts";
 
 /** A missing list does not restrict. */
 export type Scope = { sites?: string[]; branches?: string[]; types?: string[]; topics?: string[] };

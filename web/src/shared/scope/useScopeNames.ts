@@ -1,8 +1,8 @@
 // The names of sites, branches, kinds and topics, for telling where something holds.
 
-import { useTitles } from "../shared/tree/nodes";
-import { useSites, useTopics } from "../shared/useAccounts";
-import { useCatalogue } from "../shared/useRoles";
+import { useTitles } from "../tree/nodes";
+import { useSites, useTopics } from "../useAccounts";
+import { useCatalogue } from "../useRoles";
 import type { ScopeNames } from "./scope";
 
 /** Names of everything but branches, which come with what is given. */

@@ -1,19 +1,40 @@
 // Where something holds, told in a line that opens the editor.
 import { useState } from "react";
-import { Dialog, DialogButtons } from "../shared/Dialog";
-import { Button } from "../shared/ui";
+import { Dialog, DialogButtons } from "../Dialog";
+import { Button } from "../ui";
 import { Covers, OnlyFor, Where } from "./ScopeEditor";
 import { type Scope, scopeWords } from "./scope";
 import { useScopeNames } from "./useScopeNames";
 
-export function ScopeButton({ scope, onChange }: { scope: Scope; onChange: (scope: Scope) => void }) {
-  const [open, setOpen] = useState(false);
-  const names = useScopeNames(scope.branches ?? []);
+type ScopeProps = { scope: Scope; onChange: (scope: Scope) => void };
+
+export function ScopeButton(props: ScopeProps) {
   return (
     <div className="mb-3">
       <p className="mb-1 text-sm font-semibold">Where</p>
-      <Button onClick={() => setOpen(true)} className="w-full truncate text-left">
-        {scopeWords(scope, names)}
+      <ScopeLine {...props} className="w-full text-left" />
+    </div>
+  );
+}
+
+/** The line alone; `label` tells what it is about where nothing beside it does. */
+export function ScopeLine({
+  scope,
+  onChange,
+  label,
+  className = "",
+}: ScopeProps & { label?: string; className?: string }) {
+  const [open, setOpen] = useState(false);
+  const names = useScopeNames(scope.branches ?? []);
+  const words = scopeWords(scope, names);
+  return (
+    <>
+      <Button
+        onClick={() => setOpen(true)}
+        className={`truncate ${className}`}
+        aria-label={label && `${label}: ${words}`}
+      >
+        {words}
       </Button>
       <Dialog open={open} onClose={() => setOpen(false)} title="Where it holds" size="wide">
         <div className="grid grid-cols-[200px_1fr] gap-6">
@@ -31,6 +52,6 @@ export function ScopeButton({ scope, onChange }: { scope: Scope; onChange: (scop
           </Button>
         </DialogButtons>
       </Dialog>
-    </div>
+    </>
   );
 }

@@ -1,14 +1,14 @@
 // One editor of where something holds: branches by the tree, and only some sites, kinds and topics.
 import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
-import { answer, api } from "../api/client";
-import { keys } from "../shared/keys";
-import { type Choice, Picker } from "../shared/Picker";
-import { count } from "../shared/time";
-import { BranchTree } from "../shared/tree/BranchTree";
-import { Chip } from "../shared/ui";
-import { useSites, useTopics } from "../shared/useAccounts";
-import { useCatalogue } from "../shared/useRoles";
+import { answer, api } from "../../api/client";
+import { keys } from "../keys";
+import { type Choice, Picker } from "../Picker";
+import { count } from "../time";
+import { BranchTree } from "../tree/BranchTree";
+import { Chip } from "../ui";
+import { useSites, useTopics } from "../useAccounts";
+import { useCatalogue } from "../useRoles";
 import { type Line, type Scope, withValue } from "./scope";
 
 type EditorProps = { scope: Scope; onChange: (scope: Scope) => void };
