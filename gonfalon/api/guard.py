@@ -116,8 +116,8 @@ class May:
     def pass_through(self, session: Session, arguments: Mapping[str, Any]) -> Place | None:
         if session.actor is None or (session.as_visitor and not self.as_actor):
             raise NotSignedIn
-        here = session.viewpoint
-        who = session.actor.id if self.as_actor else here.subject
+        here = session.actors_viewpoint if self.as_actor else session.viewpoint
+        who = here.subject
         site = arguments.get("site")
         answers = [decide(here, Question(who, c, at=here.at, site=site)) for c in self.capabilities]
         for answer in answers:

@@ -47,6 +47,7 @@ PLACES = (
     "limit",
     "verify",
     "why",
+    "side-by-side",
     "desk",
     "ledger",
 )

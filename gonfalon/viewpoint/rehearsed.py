@@ -6,9 +6,15 @@ What is staged is applied in a rehearsal under it, and the moment is that of its
 unit reads, and its viewpoint is a plain one.
 """
 
+from datetime import datetime
 from functools import cached_property
 
+import numpy as np
+
 from gonfalon.accounts.models import SignIn
+from gonfalon.content.nodes import InSight
+from gonfalon.core import Question
+from gonfalon.core.model.tree import Target
 from gonfalon.viewpoint.cookie import Cookie
 from gonfalon.viewpoint.session import Session
 from gonfalon.viewpoint.standing_in import StandingIn
@@ -33,6 +39,24 @@ class RehearsedSession(Session):
         return self.outside.actors_viewpoint
 
     @cached_property
+    def actors_sight(self) -> InSight:
+        """Nodes made there are known to whoever made them there."""
+        mine, there = self.outside.actors_viewpoint, self.viewpoint
+        before, seen = mine.nodes.tree, mine.in_sight
+        theirs = there.in_sight.whole.tolist()
+        whole = [
+            bool(seen.whole[before.index[node.id]]) if node.id in before else theirs[i]
+            for i, node in enumerate(there.nodes.tree.nodes)
+        ]
+        return InSight(np.array(whole, dtype=bool), seen.named | there.in_sight.named)
+
+    def actor_sees(self, target: Target) -> bool:
+        if target.id is not None and target.id not in self.outside.actors_viewpoint.nodes.tree:
+            there = self.viewpoint
+            return there.snapshot.engine.decide(Question(there.subject, "see", target, there.at)).allow
+        return super().actor_sees(target)
+
+    @cached_property
     def signed_in(self) -> SignIn | None:
         return self.outside.signed_in
 
@@ -54,6 +78,10 @@ class RehearsedSession(Session):
     def proved_lately(self) -> bool:
         """Nobody needs to be asked: nothing that is done here opens anything to anybody."""
         return True
+
+    @property
+    def outside_at(self) -> datetime:
+        return self.outside.at
 
     @property
     def eyes(self) -> str:

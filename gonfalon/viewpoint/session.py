@@ -18,9 +18,10 @@ from gonfalon.access.snapshot import Snapshot, current
 from gonfalon.accounts.models import Account, SignIn
 from gonfalon.accounts.sessions import arrive_session, begin_session, end_session, open_session, prove_session
 from gonfalon.clock import now
-from gonfalon.content.nodes import content, engine_over
+from gonfalon.content.nodes import InSight, content, engine_over
 from gonfalon.core import Decision, Engine, Question
-from gonfalon.core.model.vocabulary import REHEARSE, Reason
+from gonfalon.core.model.tree import Target
+from gonfalon.core.model.vocabulary import REHEARSE, STAND_IN, Reason
 from gonfalon.ledger.models import By
 from gonfalon.viewpoint.cookie import Cookie
 from gonfalon.viewpoint.standing_in import StandingIn
@@ -72,16 +73,16 @@ class Session:
         who = self.actor.id if self.actor else None
         return with_staged(Viewpoint(self.in_force, who, self.at), who or "")
 
-    def may_stand_in(self, other: StandingIn, *, rehearses: bool = False) -> Decision | None:
+    def may_stand_in(self, other: StandingIn, *, rehearses: bool = False, beside: bool = False) -> Decision | None:
         """Whether whoever signed in may stand in for somebody: as that one is there, and they themselves now (§7).
 
-        As themselves they may rehearse, where they pass `rehearsal.start`.
+        As themselves they may rehearse, where they pass `rehearsal.start`, and look `beside` others at another moment.
 
         None where there is no such account, role or group then. Raises NotKnown.
         """
         actor, engine = self.actor.id if self.actor else "", engine_over(content(self.in_force), self.in_force)
-        if rehearses and other.who == actor:
-            return self._may_rehearse(other, engine)
+        if other.who == actor and (rehearses or beside):
+            return self._may_as_oneself(other, engine, REHEARSE if rehearses else STAND_IN)
         if not other.staged and other.at is None:
             known = other.known_in(self.in_force.policy)
             return engine.may_stand_in(actor, other.who, self.at) if known else None
@@ -90,9 +91,11 @@ class Session:
             return None
         return engine.may_stand_in_under(theirs.engine, actor, other.who, self.at, theirs.at)
 
-    def _may_rehearse(self, other: StandingIn, engine: Engine) -> Decision:
+    def _may_as_oneself(self, other: StandingIn, engine: Engine, capability: str) -> Decision | None:
         actor, theirs = self.actor.id if self.actor else "", self.as_seen_by(other)
-        answer = engine.decide(Question(actor, REHEARSE, at=self.at))
+        if not other.known_in(theirs.snapshot.policy):
+            return None
+        answer = engine.decide(Question(actor, capability, at=self.at))
         if answer.allow and not engine.within(theirs.engine, actor, actor, self.at, theirs.at):
             return Decision(Reason.BEYOND)
         return answer
@@ -105,6 +108,16 @@ class Session:
         now = self.viewpoint if self.standing_in.at is None else Viewpoint(self.in_force, None, self.at)
         them = self.standing_in.who
         return now.seen_by(self.actor.id, knows=frozenset({them} if isinstance(them, str) else ()))
+
+    @property
+    def actors_sight(self) -> InSight:
+        """What whoever signed in may be told of the nodes that whom they stand in for may meet."""
+        return self.actors_viewpoint.in_sight
+
+    def actor_sees(self, target: Target) -> bool:
+        """Whether whoever signed in may see a node that whom they stand in for may meet, as they are now."""
+        mine = self.actors_viewpoint
+        return mine.snapshot.engine.decide(Question(mine.subject, "see", target, mine.at)).allow
 
     @property
     def arriving_viewpoint(self) -> Viewpoint:
@@ -161,6 +174,11 @@ class Session:
         except NotKnown:
             return None
         return stand_in if answer is not None and answer.allow else None
+
+    @property
+    def outside_at(self) -> datetime:
+        """The moment for whoever signed in, also where it is another for whom they stand in for."""
+        return self.at
 
     @property
     def rehearses(self) -> bool:

@@ -3,20 +3,25 @@
 from django.http import FileResponse, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 
-from gonfalon.api.guard import Anyone, GuardedPage, OnSite, ask_on_site
+from gonfalon.api.guard import Anyone, Arrived, GuardedPage, OnSite, ask_on_site
 from gonfalon.api.problems import NotFound, Problem
 from gonfalon.api.site.drawing import page_context, page_on_site
+from gonfalon.api.site.strip import strip
+from gonfalon.api.standing import step_out
 from gonfalon.content.listing import head_of
 from gonfalon.content.models import Node, Site
 from gonfalon.content.nodes import ancestors, as_target
 from gonfalon.viewpoint.viewpoint import Viewpoint
+from gonfalon.work import run
 
 
 class _OnSite(GuardedPage):
     """A page that tells a refusal as the site looks."""
 
     def problem(self, request: HttpRequest, problem: Problem) -> HttpResponse:
-        return render(request, "site/problem.html", {"problem": problem.body}, status=problem.status)
+        standing = strip(self.session, request, None, [])
+        drawn = {"problem": problem.body, "standing": standing}
+        return render(request, "site/problem.html", drawn, status=problem.status)
 
 
 class FirstSite(_OnSite):
@@ -43,8 +48,21 @@ class SitePage(_OnSite):
         above = ancestors(row)
         ask_on_site(self.viewpoint, as_target(row, above))
         drawn = page_context(self.viewpoint, row, above, page_on_site(self.viewpoint, row, above))
-        head = head_of(row, drawn["site"])
-        return render(request, "site/page.html", drawn | {"head": head})
+        head, standing = head_of(row, drawn["site"]), strip(self.session, request, row, above)
+        return render(request, "site/page.html", drawn | {"head": head, "standing": standing})
+
+
+class StepOutPage(GuardedPage):
+    """Stepping out from the public site, back to where one was."""
+
+    doors = {"post": Arrived(while_looking=True)}
+    whoever_asks = frozenset({"post"})
+    never_rehearsed = frozenset({"post"})
+
+    def post(self, request: HttpRequest) -> HttpResponse:
+        under_way = self.session.standing_in
+        run(lambda: step_out(self.session))
+        return redirect(under_way.came_from if under_way else "/")
 
 
 class FileView(GuardedPage):

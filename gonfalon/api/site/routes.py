@@ -8,6 +8,7 @@ api_routes = [path("desk/pages/<slug:node>/preview", preview.PreviewView.as_view
 
 routes = [
     path("files/<slug:node>", pages.FileView.as_view()),
+    path("step-out", pages.StepOutPage.as_view()),
     path("site/", pages.FirstSite.as_view()),
     path("site/<slug:site>/", pages.SitePage.as_view()),
     path("site/<slug:site>/<path:address>", pages.SitePage.as_view()),

@@ -2,13 +2,15 @@
 
 from django.urls import path
 
-from gonfalon.api.verify import expectations, rehearsal, stand_in, why, xray
+from gonfalon.api.verify import expectations, rehearsal, side_by_side, stand_in, why, xray
 
 routes = [
     path("stand-in", stand_in.StandInView.as_view()),
+    path("side-by-side", side_by_side.SideBySideView.as_view()),
     path("rehearsal", rehearsal.RehearsalView.as_view()),
     path("rehearsal/reads", rehearsal.RehearsalReadsView.as_view()),
     path("rehearsal/steps/<int:step>", rehearsal.RehearsedStepView.as_view()),
+    path("xray/places", xray.XrayPlacesView.as_view()),
     path("xray/children", xray.XrayTopView.as_view()),
     path("xray/children/<slug:node>", xray.XrayChildrenView.as_view()),
     path("xray/way/<slug:node>", xray.XrayWayView.as_view()),

@@ -13,6 +13,7 @@ from gonfalon.access.words import REASON_WORDS
 from gonfalon.accounts.models import Account
 from gonfalon.api.guard import GuardedView, May
 from gonfalon.api.problems import Conflict, Invalid, Refused
+from gonfalon.api.standing import about, step_out
 from gonfalon.api.verify.whom_input import WhomInput, whom
 from gonfalon.clock import new_id
 from gonfalon.core import HypotheticalSubject
@@ -83,7 +84,7 @@ class StandInView(GuardedView):
         record(
             self.session.by,
             "stand-in.begun",
-            about=_about(standing_in),
+            about=about(standing_in),
             way=_way(standing_in, rehearses),
             name=whom_words(who),
             at=f"{at:%-d %B %Y, %H:%M} UTC" if at else "",
@@ -140,28 +141,18 @@ class StandInView(GuardedView):
         if mode != under_way.mode:
             self._ask(onward, mode == "rehearse")
             self._begin(onward, mode == "rehearse")
-            record(self.session.by, f"stand-in.{mode}", about=_about(under_way))
+            record(self.session.by, f"stand-in.{mode}", about=about(under_way))
         else:
             if under_way.rehearsal:
                 lengthen(under_way.rehearsal, onward.until)
             self.session.stand_in(onward)
-            record(self.session.by, "stand-in.longer", about=_about(under_way))
+            record(self.session.by, "stand-in.longer", about=about(under_way))
         return Response(status=204)
 
     @extend_schema(responses={204: OpenApiResponse()}, operation_id="step_out")
     def delete(self, request: Request) -> Response:
-        under_way = self.session.standing_in
-        if under_way:
-            record(self.session.by, "stand-in.ended", about=_about(under_way))
-        if under_way and under_way.rehearsal:
-            end(under_way.rehearsal)
-        self.session.stand_in(None)
+        step_out(self.session)
         return Response(status=204)
-
-
-def _about(standing_in: StandingIn) -> tuple[str, str]:
-    """The account that an entry of the ledger is about, if there is one."""
-    return ("account", standing_in.who) if isinstance(standing_in.who, str) else ("", "")
 
 
 def _way(standing_in: StandingIn, rehearses: bool) -> str:

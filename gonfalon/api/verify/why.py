@@ -117,10 +117,9 @@ class Asking(GuardedView):
             return profile(asked["profile"])
         if not asked.get("node"):
             return None
-        known = asked["node"] in self.session.actors_viewpoint.sight.nodes
-        target = viewpoint.nodes.tree.target(asked["node"]) if known else None
-        actor = self.session.actors_viewpoint.account
-        if target is None or not decide(viewpoint, Question(actor, "see", target, viewpoint.at), trail=False).allow:
+        tree = viewpoint.nodes.tree
+        target = tree.target(asked["node"]) if asked["node"] in tree else None
+        if target is None or not self.session.actor_sees(target):
             raise NotFound
         return target
 

@@ -2674,6 +2674,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/side-by-side": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * @description What each may do: on a page and its parts, at each node of the tree, or by capability.
+         *
+         *     Whoever asks is one of them, or could stand in for them (§7): nothing is told that they could not look at.
+         */
+        get: operations["side_by_side"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites": {
         parameters: {
             query?: never;
@@ -2986,6 +3007,23 @@ export interface paths {
         };
         /** @description What is closed on one page: actions, fields, components, facets. Names and reasons, no values. */
         get: operations["xray_page"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/xray/places": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The places and sections that are closed to them, and why. */
+        get: operations["xray_places"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3381,6 +3419,13 @@ export interface components {
         ChoiceShape: {
             value: unknown;
             name: string;
+        };
+        /** @description A place of the crossbar, or a section of the desk, that is closed to them. */
+        ClosedPlaceShape: {
+            name: string;
+            /** @description What would open it. */
+            action: string;
+            reason: string;
         };
         /** @description That they do not see a node, or see it but may not edit it, and why. */
         ClosedShape: {
@@ -5390,6 +5435,51 @@ export interface components {
             id: string;
             sentence: string;
             holds: boolean;
+        };
+        SideAnswerShape: {
+            says: string;
+            reason: string;
+        };
+        SideBySideShape: {
+            sides: components["schemas"]["SideShape"][];
+            title: string | null;
+            /** @description Of the page, or of the board. */
+            rows: components["schemas"]["SideRowShape"][];
+            /** @description Of the tree, a page of them. */
+            nodes: components["schemas"]["SideNodeShape"][];
+            /** @description What is asked of each node. */
+            actions: string[];
+            differing: number;
+            total: number;
+        };
+        SideNodeShape: {
+            id: string;
+            title: string;
+            depth: number;
+            differs: boolean;
+            /** @description By side, by action. */
+            answers: components["schemas"]["SideAnswerShape"][][];
+        };
+        SideRowShape: {
+            /** @enum {string} */
+            group: "action" | "field" | "part" | "insert" | "board";
+            key: string;
+            name: string;
+            differs: boolean;
+            asked: {
+                [key: string]: string;
+            };
+            answers: components["schemas"]["SideAnswerShape"][];
+        };
+        SideShape: {
+            /** @description As it was asked for. */
+            side: string;
+            name: string;
+            /** @description When, and whether with what is staged. */
+            note: string;
+            roles: components["schemas"]["RoleTagShape"][];
+            /** @description The page as they have it; null where they do not see it. */
+            html: string | null;
         };
         /** @description A body, or a part of one: a key that is not known is refused by its name. */
         SignInInputRequest: {
@@ -11984,6 +12074,44 @@ export interface operations {
             };
         };
     };
+    side_by_side: {
+        parameters: {
+            query: {
+                /** @description Only what differs. */
+                differing?: boolean;
+                limit?: number;
+                /** @description Which page. */
+                node?: string;
+                offset?: number;
+                show?: "board" | "page" | "tree";
+                /** @description Whom, two or three times: `account:ID`, `visitor`, `roles:KEY,KEY` or `groups:KEY`, and after semicolons `own`, `staged` or `at=MOMENT`. */
+                side: string[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SideBySideShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     sites: {
         parameters: {
             query?: {
@@ -12819,6 +12947,34 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["XrayPageShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    xray_places: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClosedPlaceShape"][];
                 };
             };
             /** @description A refusal or an error */

@@ -4,12 +4,12 @@ import { useNavigate } from "react-router";
 import { ProblemError } from "../api/client";
 import { HowFar } from "../shared/changes/HowFar";
 import { Dialog, DialogButtons } from "../shared/Dialog";
+import { PlacePicker } from "../shared/PlacePicker";
 import { useSession } from "../shared/session";
 import { count, day, when } from "../shared/time";
 import type { TreeName } from "../shared/tree/nodes";
 import { Button, Empty, ErrorNotice, Labelled, Loading } from "../shared/ui";
 import { useCatalogue } from "../shared/useRoles";
-import { PlacePicker } from "./PlacePicker";
 import { type BinRow, useBin, useBringBack, useEmpty } from "./usePlaces";
 
 export function BinPlace() {

@@ -1,11 +1,11 @@
 // One field of a page: an input for each kind of field there is; what may not be changed is to read only.
 import type { ReactNode } from "react";
+import { PlacePicker } from "../shared/PlacePicker";
 import { PlainInput } from "../shared/PlainInput";
 import { useSession } from "../shared/session";
 import { INPUT } from "../shared/ui";
 import { type Lock, lockWords } from "./Locks";
 import { PicturePicker } from "./PicturePicker";
-import { PlacePicker } from "./PlacePicker";
 import { RichText } from "./RichText";
 import type { PageField } from "./useDesk";
 

@@ -3,9 +3,9 @@ import { useState } from "react";
 import { ProblemError } from "../api/client";
 import { HowFar } from "../shared/changes/HowFar";
 import { Dialog, DialogButtons } from "../shared/Dialog";
+import { PlacePicker } from "../shared/PlacePicker";
 import { type TreeName, useChildren } from "../shared/tree/nodes";
 import { Button, ErrorNotice, INPUT, Labelled } from "../shared/ui";
-import { PlacePicker } from "./PlacePicker";
 import type { Page } from "./useDesk";
 import { useMove } from "./usePlaces";
 

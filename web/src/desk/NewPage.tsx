@@ -4,9 +4,9 @@ import { useNavigate } from "react-router";
 import { ProblemError } from "../api/client";
 import { Dialog, DialogButtons } from "../shared/Dialog";
 import { TextField } from "../shared/fields";
+import { PlacePicker } from "../shared/PlacePicker";
 import type { TreeName } from "../shared/tree/nodes";
 import { Button, Chip, Empty, ErrorNotice, INPUT, Labelled } from "../shared/ui";
-import { PlacePicker } from "./PlacePicker";
 import { type NewKind, useMakePage, useNewKinds } from "./usePlaces";
 
 type NewProps = { open: boolean; onClose: () => void; tree: TreeName; at: string };

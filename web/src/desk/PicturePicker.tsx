@@ -1,5 +1,5 @@
 // Choose one of the pictures one may see.
-import { PlacePicker } from "./PlacePicker";
+import { PlacePicker } from "../shared/PlacePicker";
 
 type PickerProps = { id: string; value: string; readOnly: boolean; onChange: (value: string) => void };
 

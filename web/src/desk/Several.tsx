@@ -3,10 +3,10 @@ import { useState } from "react";
 import type { Shapes } from "../api/client";
 import { Dialog, DialogButtons } from "../shared/Dialog";
 import { Menu, MenuItem } from "../shared/Menu";
+import { PlacePicker } from "../shared/PlacePicker";
 import { count } from "../shared/time";
 import type { TreeName } from "../shared/tree/nodes";
 import { Button, ErrorNotice, Labelled } from "../shared/ui";
-import { PlacePicker } from "./PlacePicker";
 import { useMany } from "./usePlaces";
 
 type Action = Shapes["ManyPagesInputRequest"]["action"];

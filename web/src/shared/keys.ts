@@ -4,6 +4,8 @@ export const keys = {
   session: ["session"],
   crossbar: ["crossbar"],
   rehearsal: ["rehearsal"],
+  xrayPlaces: ["xray", "places"],
+  sides: (query: object) => ["sides", query],
   catalogue: ["catalogue"],
   roles: ["roles"],
   starters: ["starters"],

@@ -97,8 +97,11 @@ export function useStandIn() {
       answer(api.POST("/api/stand-in", { body: { ...sentAs(whom), mode, staged, at, came_from: here() } })),
     onSuccess: async (_, { whom }) => {
       const account = "account" in whom ? whom.account : undefined;
-      if (account === null) window.location.assign("/site/");
-      else await leave(() => navigate(account === me ? here() : "/desk"));
+      if (account === null) {
+        window.location.assign("/site/");
+        return;
+      }
+      await leave(() => navigate(account === me ? here() : "/desk"));
       await queryClient.refetchQueries({ queryKey: keys.session });
     },
   });

@@ -13,15 +13,18 @@ import { Menu, MenuItem } from "../shared/Menu";
 import { type Session, useSession, useSignOut } from "../shared/session";
 import { anyTyped } from "../shared/typed";
 import { Button, ErrorNotice, Loading } from "../shared/ui";
+import { useXray } from "../shared/useXray";
 import { Find } from "./Find";
 import { Keys } from "./Keys";
 import { ProveAgain } from "./ProveAgain";
 import { RehearsalTray } from "./RehearsalTray";
 import { Strip } from "./Strip";
+import { XrayPlaces } from "./XrayPlaces";
 
 export function Shell() {
   const session = useSession();
   const location = useLocation();
+  const [xray] = useXray();
   const begun = useQuery({
     queryKey: keys.begun,
     queryFn: () => answer(api.GET("/api/begin")),
@@ -42,6 +45,7 @@ export function Shell() {
       <div className="flex h-full flex-col">
         <Top session={session.data} />
         {session.data.standing_in && <Strip session={session.data} />}
+        {xray && <XrayPlaces />}
         <main className="flex min-h-0 flex-1">
           {PLACES.includes(place) && !session.data.places.includes(place) ? (
             <Closed session={session.data} place={place} />

@@ -1,6 +1,6 @@
 // The hatched strip while standing in: for whom, in which mode, for how long, and the way out.
 import { useEffect, useState } from "react";
-import { useParams } from "react-router";
+import { Link, useParams } from "react-router";
 import { RoleCloth } from "../cloth/RoleCloth";
 import { type Session, useGoOn, useStepOut } from "../shared/session";
 import { useRehearsal } from "../shared/standin/useRehearsal";
@@ -55,6 +55,7 @@ export function Strip({ session }: { session: Session }) {
       <Button look={xray ? "main" : "plain"} aria-pressed={xray} onClick={() => setXray(!xray)}>
         X-ray
       </Button>
+      <BesideLink session={session} node={node} />
       {subject.id && (
         <Button className="whitespace-nowrap" onClick={() => record(true)} disabled={!node}>
           Expect this
@@ -79,6 +80,32 @@ export function Strip({ session }: { session: Session }) {
       )}
     </section>
   );
+}
+
+/** Whom one stands in for beside oneself, on the page at hand. */
+function BesideLink({ session: { subject, actor, standing_in }, node }: { session: Session; node: string }) {
+  if (!subject || !actor || subject.id === actor.id) return null;
+  const more = [
+    subject.own ? ";own" : "",
+    standing_in?.staged ? ";staged" : "",
+    standing_in?.at ? `;at=${standing_in.at}` : "",
+  ];
+  const params = new URLSearchParams(node ? { node } : {});
+  params.append("side", sideOf(subject) + more.join(""));
+  params.append("side", `account:${actor.id}`);
+  return (
+    <Link
+      to={`/side-by-side?${params}`}
+      className="rounded border border-line2 bg-paper px-[11px] py-[5px] text-sm font-semibold whitespace-nowrap hover:bg-linen2"
+    >
+      Side by side
+    </Link>
+  );
+}
+
+function sideOf({ id, whose, roles }: NonNullable<Session["subject"]>): string {
+  if (whose === "visitor") return "visitor";
+  return id ? `account:${id}` : `roles:${roles.map(({ key }) => key).join(",")}`;
 }
 
 function whoWords({ subject, standing_in }: Session) {

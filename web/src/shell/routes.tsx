@@ -84,6 +84,10 @@ export const router = createBrowserRouter([
             lazy: async () => ({ Component: (await import("../verify/WhyPlace")).WhyPlace }),
           },
           {
+            path: "/side-by-side",
+            lazy: async () => ({ Component: (await import("../verify/SideBySidePlace")).SideBySidePlace }),
+          },
+          {
             path: "/desk/-/:part",
             lazy: async () => ({ Component: (await import("../desk/DeskPlace")).DeskPlace }),
           },

@@ -5,6 +5,7 @@ import { RoleCloth } from "../cloth/RoleCloth";
 import { mayHopeToStandIn, useDuty, useSession, useStandIn } from "../shared/session";
 import { StandInDialog } from "../shared/standin/StandInDialog";
 import { holderOf, memberOf, VISITOR, type Whom } from "../shared/standin/whom";
+import { TextLink } from "../shared/TextLink";
 import { Button, Empty, ErrorNotice, INPUT } from "../shared/ui";
 import { useGroups, useRoster } from "../shared/useAccounts";
 import { useRoleMap, useRoles } from "../shared/useRoles";
@@ -55,6 +56,10 @@ export function StandInSide() {
             <Button onClick={() => choose({ name: "somebody made up", whom: NOBODY_YET })}>
               Several roles together
             </Button>
+          </p>
+          <p className="mt-2 text-sm">
+            <TextLink to="/side-by-side">Side by side</TextLink>: two or three on the same page, differences
+            marked.
           </p>
           <ErrorNotice error={standIn.error} />
           <ul className="mt-2 min-h-0 flex-1 overflow-y-auto pb-6">

@@ -1,7 +1,7 @@
 // Choosing a page of one tree by its name, with what is above it beside.
 import { useMemo, useState } from "react";
-import { Picker } from "../shared/Picker";
-import { type TreeName, type TreeNode, useFound, useTitles } from "../shared/tree/nodes";
+import { Picker } from "./Picker";
+import { type TreeName, type TreeNode, useFound, useTitles } from "./tree/nodes";
 
 type PlaceProps = {
   tree: TreeName;
