@@ -22,6 +22,7 @@ QUERY = {
     "api/roles/<slug:role>/cell": "?capability=event.edit",
     "api/roles/<slug:role>/cell/expectations": "?capability=event.edit",
     "api/roles/capability": "?capability=event.edit",
+    "api/side-by-side": "?side=account:ines&side=visitor&node=p3-sail-loft&show=parts",
     "api/find": "?words=loft",
     "api/change-set/impact/nodes": "?account=ines&key=edit",
     "api/change-set/impact/pages": "?key=edit",

@@ -13,7 +13,7 @@ from rest_framework.response import Response
 from gonfalon.access.change_sets import staged_policy
 from gonfalon.access.describe import Names, where_words
 from gonfalon.accounts.models import Account
-from gonfalon.api.guard import May, require
+from gonfalon.api.guard import May, decide, require
 from gonfalon.api.paging import whole
 from gonfalon.api.problems import Invalid
 from gonfalon.api.shapes import RoleTagShape, role_tags
@@ -24,6 +24,7 @@ from gonfalon.core.checks.who import MOST_ANSWERS, Amount, TooMany, stops, throu
 from gonfalon.core.document.writer import write_scope
 from gonfalon.core.engine import Engine
 from gonfalon.core.model.question import Finding
+from gonfalon.core.model.tree import Target
 from gonfalon.core.model.vocabulary import Reason
 
 PAGE = 200
@@ -73,6 +74,13 @@ class _Standing:
 
 class _Who(Asking):
     doors = {"get": May("limits.set")}
+
+    def knows(self, account: str) -> bool:
+        return account in self.viewpoint.sight.people
+
+    def sees(self, target: Target) -> bool:
+        here = self.viewpoint
+        return decide(here, Question(here.subject, "see", target, here.at), trail=False).allow
 
     def standings(self, request: Request) -> tuple[Engine, Question, list[_Standing]]:
         """Everybody's, those who can first; under what one has staged. Raises Invalid naming the field."""

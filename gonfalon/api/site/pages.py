@@ -1,5 +1,8 @@
 """The public site: plain pages, as visitors and signed-in accounts see them."""
 
+from collections.abc import Mapping
+from typing import ClassVar
+
 from django.http import FileResponse, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 
@@ -12,7 +15,7 @@ from gonfalon.content.listing import head_of
 from gonfalon.content.models import Node, Site
 from gonfalon.content.nodes import ancestors, as_target
 from gonfalon.viewpoint.viewpoint import Viewpoint
-from gonfalon.work import run
+from gonfalon.work import Locks, run
 
 
 class _OnSite(GuardedPage):
@@ -56,12 +59,13 @@ class StepOutPage(GuardedPage):
     """Stepping out from the public site, back to where one was."""
 
     doors = {"post": Arrived(while_looking=True)}
+    locks: ClassVar[Mapping[str, Locks]] = {"post": ()}
     whoever_asks = frozenset({"post"})
     never_rehearsed = frozenset({"post"})
 
     def post(self, request: HttpRequest) -> HttpResponse:
         under_way = self.session.standing_in
-        run(lambda: step_out(self.session))
+        run(lambda: step_out(self.session), self.locks["post"])
         return redirect(under_way.came_from if under_way else "/")
 
 

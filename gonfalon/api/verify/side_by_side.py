@@ -94,7 +94,7 @@ class SideBySideView(GuardedView):
         operation_id="side_by_side",
         parameters=[
             SIDE,
-            OpenApiParameter("show", str, enum=["page", "tree", "board"]),
+            OpenApiParameter("show", str, enum=["page", "parts", "tree", "board"]),
             OpenApiParameter("node", str, description="Which page."),
             OpenApiParameter("differing", bool, description="Only what differs."),
             *PAGED,
@@ -113,14 +113,14 @@ class SideBySideView(GuardedView):
         show, only = request.query_params.get("show") or "page", request.query_params.get("differing") == "true"
         told: dict[str, Any] = {"title": None, "rows": [], "nodes": [], "actions": list(ON_TREE)}
         htmls: list[str | None] = [None] * len(sides)
-        if show == "page":
-            told |= self._page(request, sides, htmls, only)
+        if show in ("page", "parts"):
+            told |= self._page(request, sides, htmls if show == "page" else [], only)
         elif show == "board":
             told |= _rows(board_rows(sides), only)
         elif show == "tree":
             told |= self._tree(request, sides, only)
         else:
-            raise Invalid({"/show": "Say page, tree or board."})
+            raise Invalid({"/show": "Say page, parts, tree or board."})
         heads = [self._head(*each) for each in zip(asked, whom, sides, htmls, strict=True)]
         return Response({"sides": heads, **told})
 
@@ -128,7 +128,7 @@ class SideBySideView(GuardedView):
         place = place_of(request.query_params.get("node", "")[:LONGEST_SIDE])
         if not self.session.actor_sees(place.target):
             raise NotFound
-        for i, side in enumerate(sides):
+        for i, side in enumerate(sides[: len(htmls)]):
             if _sees(side, place.target):
                 drawn = page_context(side, place.row, place.above, page_data(side, place.row, place.above))
                 head = head_of(place.row, drawn["site"])

@@ -112,16 +112,24 @@ class Asking(GuardedView):
     def _target(self, asked: Any) -> Target | None:
         viewpoint = self.viewpoint
         if asked.get("profile"):
-            if asked["profile"] not in self.session.actors_viewpoint.sight.people:
+            if not self.knows(asked["profile"]):
                 raise NotFound
             return profile(asked["profile"])
         if not asked.get("node"):
             return None
         tree = viewpoint.nodes.tree
         target = tree.target(asked["node"]) if asked["node"] in tree else None
-        if target is None or not self.session.actor_sees(target):
+        if target is None or not self.sees(target):
             raise NotFound
         return target
+
+    def knows(self, account: str) -> bool:
+        """Whether whoever asks may ask about an account: as who signed in."""
+        return account in self.session.actors_viewpoint.sight.people
+
+    def sees(self, target: Target) -> bool:
+        """Whether whoever asks may ask about a node: as who signed in."""
+        return self.session.actor_sees(target)
 
     def _readable(self, action: str, on_node: bool, asked: Any) -> None:
         kind = kind_of(action, self.viewpoint.snapshot.policy)

@@ -44,6 +44,12 @@ def rehearse(asking: Asking, **whom: Any) -> Asking:
     return asking
 
 
+@pytest.fixture(autouse=True)
+def no_hurry(monkeypatch):
+    """A slow machine says nothing about what is done."""
+    monkeypatch.setattr("gonfalon.api.rehearsing.AT_MOST", 60.0)
+
+
 @pytest.fixture
 def as_ines(odile):
     return rehearse(odile, account="ines")

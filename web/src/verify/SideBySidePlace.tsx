@@ -20,7 +20,7 @@ const SHOWS: { key: Show; name: string }[] = [
 export function SideBySidePlace() {
   const { sides, node, show, only, set, setSides } = useSides();
   const onPage = show === "page" || show === "parts";
-  const beside = useSideBySide(show === "tree" ? [] : sides, onPage ? "page" : "board", node, only);
+  const beside = useSideBySide(show === "tree" ? [] : sides, show === "tree" ? "board" : show, node, only);
   const tree = useSidesOfTree(show === "tree" ? sides : [], only);
   const data = show === "tree" ? tree.data?.pages[0] : beside.data;
   const error = show === "tree" ? tree.error : beside.error;

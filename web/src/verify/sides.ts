@@ -37,12 +37,12 @@ export function useSides() {
   };
 }
 
-export function useSideBySide(sides: string[], show: "page" | "board", node: string, only: boolean) {
-  const query = { side: sides, show, differing: only, ...(show === "page" ? { node } : {}) };
+export function useSideBySide(sides: string[], show: "page" | "parts" | "board", node: string, only: boolean) {
+  const query = { side: sides, show, differing: only, ...(show === "board" ? {} : { node }) };
   return useQuery({
     queryKey: keys.sides(query),
     queryFn: () => answer(api.GET("/api/side-by-side", { params: { query } })),
-    enabled: sides.length > 1 && (show !== "page" || node !== ""),
+    enabled: sides.length > 1 && (show === "board" || node !== ""),
     placeholderData: (before) => before,
     retry: false,
   });
