@@ -105,8 +105,8 @@ def test_why_is_told_for_any_action_allowed_or_not(open_as):
 def test_an_expectation_recorded_there_holds_until_something_breaks_it(open_as):
     page = stand_in_for_ines(open_as)
     page.goto("/desk/winter-rates")
-    page.get_by_role("button", name="Record expectation").click()
-    dialog = page.get_by_role("dialog", name="Record expectation")
+    page.get_by_role("button", name="Expect this").click()
+    dialog = page.get_by_role("dialog", name="Expect this")
     expect(dialog).to_contain_text("Winter rates")
     expect(dialog).to_contain_text("That is how it stands now.")
     dialog.get_by_label("Note").fill("The board sets the rates")

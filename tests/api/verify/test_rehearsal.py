@@ -10,11 +10,13 @@ from django.core.files.storage import default_storage
 from django.utils.dateparse import parse_datetime
 
 from gonfalon.access.models import ChangeSet
+from gonfalon.access.snapshot import raise_version
+from gonfalon.accounts.models import Account
 from gonfalon.clock import now
 from gonfalon.content.models import Node
 from gonfalon.mail.models import Letter
 from gonfalon.verify.models import Rehearsal, RehearsedRequest
-from tests.api.support import Asking, in_tree, ok, refused, stage
+from tests.api.support import Asking, apply, in_tree, ok, refused, stage
 from tests.api.writes import LATER, WRITES, Write
 
 LOFT = "desk/pages/p3-sail-loft"
@@ -242,3 +244,74 @@ def test_somebody_made_up_rehearses_as_the_author_of_everything_or_nothing(odile
     ok(odile.delete("stand-in"), 204)
     ok(odile.post("stand-in", {"roles": ["tenant-editor"], "mode": "rehearse"}), 204)
     refused(save(odile, title="The loft"), "out-of-extent")
+
+
+def test_as_oneself_only_with_the_duty(ask, odile):
+    bashir = ask("bashir")
+    refused(bashir.post("stand-in", {"account": "bashir", "mode": "rehearse"}), "not-granted")
+    give = {"kind": "give-capability", "capability": "rehearsal.start", "says": "yes"}
+    apply(odile, give | {"to": {"kind": "account", "id": "bashir"}})
+    ok(bashir.post("stand-in", {"account": "bashir", "mode": "rehearse"}), 204)
+    ok(save(bashir, title="The loft"))
+    assert ok(bashir.get(LOFT))["title"] == "The loft"
+    assert Node.objects.get(pk="p3-sail-loft").title == "Pier 3, Sail loft"
+
+
+def test_whoever_loses_the_duty_rehearses_no_more(ask, odile):
+    bashir = rehearse(ask("bashir"), account="tomasz")
+    ok(bashir.get("start"))
+    apply(odile, {"kind": "set-answer", "role": "harbour-lead", "capability": "impersonate.start", "says": "withheld"})
+    assert ok(bashir.get("session"))["standing_in"] is None
+
+
+DUTIES = (
+    "impersonate.start", "rehearsal.start", "roles.assign", "roster.see", "roles.define", "desk.open", "content.open",
+)  # fmt: skip
+
+
+@pytest.fixture
+def raiser(ask, odile):
+    """Somebody who may rehearse and give roles, and sees nothing that a harbour lead sees."""
+    Account.objects.create(id="raiser", name="Raiser", email="raiser@skerrow.example", password="x")
+    raise_version()
+    to = {"kind": "account", "id": "raiser"}
+    apply(odile, *({"kind": "give-capability", "capability": duty, "says": "yes", "to": to} for duty in DUTIES))
+    return ask("raiser")
+
+
+@pytest.mark.parametrize("to", ["raiser", "aiko"])
+def test_nobody_raises_themselves_by_what_they_do_there(raiser, to):
+    """A role that gives more is given: to oneself, and the rehearsal ends; to somebody else, and nothing is learnt."""
+    rehearse(raiser, account="raiser")
+    ok(raiser.post("accounts/many", {"accounts": [to], "action": "give-role", "role": "harbour-lead"}))
+    applied = raiser.post("change-set/apply")
+    if to == "raiser":
+        problem = refused(applied, "stand-in-over")
+        assert problem["detail"].startswith("With this, they would go further than you do.")
+        assert ok(raiser.get("session"))["standing_in"] is None
+        assert Rehearsal.objects.count() == RehearsedRequest.objects.count() == 0
+    else:
+        ok(applied)
+        assert ok(raiser.get("session"))["standing_in"]["mode"] == "rehearse"
+    refused(raiser.get("desk/pages/min-2026-10"), "not-found", 404)
+    assert raiser.get("xray/pages/min-2026-10").status_code in (404, 409)
+    assert raiser.get("why", action="edit", node="min-2026-10").status_code == 404
+
+
+def test_nor_by_what_they_have_staged_or_by_another_moment(raiser):
+    give = {"kind": "give-role", "role": "harbour-lead", "to": {"kind": "account", "id": "raiser"}}
+    stage(raiser, give | {"starts": LATER})
+    later = (parse_datetime(LATER) + timedelta(days=1)).isoformat()
+    for whom in ({"account": "raiser"}, {"roles": ["harbour-lead"]}):
+        for more in ({"staged": True, "at": later}, {"staged": True, "at": later, "mode": "look"}):
+            refused(raiser.post("stand-in", {"mode": "rehearse", **whom, **more}), "beyond")
+
+
+def test_what_was_removed_is_brought_back_only_by_whom_it_tells_nothing_new(ask, odile):
+    """Odile’s own removal; whoever may restore it there may see it, and whoever rehearses has to see it too."""
+    tag = odile.get("desk/pages/winter-rates")["ETag"]
+    ok(odile.post("desk/pages/winter-rates/remove", **{"If-Match": tag}), 204)
+    rehearse(odile, account="odile")
+    ok(odile.post("desk/pages/winter-rates/restore", {}))
+    assert ok(odile.get("desk/pages/winter-rates"))["title"]
+    refused(Asking("odile").get("desk/pages/winter-rates"), "not-found", 404)

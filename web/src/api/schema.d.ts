@@ -12083,7 +12083,7 @@ export interface operations {
                 /** @description Which page. */
                 node?: string;
                 offset?: number;
-                show?: "board" | "page" | "tree";
+                show?: "board" | "page" | "parts" | "tree";
                 /** @description Whom, two or three times: `account:ID`, `visitor`, `roles:KEY,KEY` or `groups:KEY`, and after semicolons `own`, `staged` or `at=MOMENT`. */
                 side: string[];
             };

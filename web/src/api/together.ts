@@ -35,6 +35,12 @@ function send(headers: Record<string, string>) {
   for (let first = 0; first < every.length; first += MOST) read(every.slice(first, first + MOST), headers);
 }
 
+/** Whether no rehearsal is under way any more: then everything is read as whoever is there now has it. */
+async function isOver(response: Response): Promise<boolean> {
+  const { reason } = await response.json();
+  return reason === "drawn-for-another" || reason === "conflict";
+}
+
 async function read(some: Waiting[], headers: Record<string, string>) {
   try {
     const response = await fetch("/api/rehearsal/reads", {
@@ -42,6 +48,10 @@ async function read(some: Waiting[], headers: Record<string, string>) {
       headers: { ...headers, "Content-Type": "application/json" },
       body: JSON.stringify({ paths: some.map(({ path }) => path) }),
     });
+    if (response.status === 409 && (await isOver(response.clone()))) {
+      for (const { path, settle, fail } of some) fetch(path).then(settle, fail);
+      return;
+    }
     if (!response.ok) {
       for (const { settle } of some) settle(response.clone());
       return;

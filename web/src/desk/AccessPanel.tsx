@@ -6,7 +6,7 @@ import { answer, api } from "../api/client";
 import { keys } from "../shared/keys";
 import { LimitSentence } from "../shared/LimitSentence";
 import { SetLimit } from "../shared/SetLimit";
-import { useDuty, useSession } from "../shared/session";
+import { useDuty, useLooksOnly } from "../shared/session";
 import { day } from "../shared/time";
 import { Button, Chip, ErrorNotice, Loading } from "../shared/ui";
 import { useActionsOnPages } from "../shared/useWords";
@@ -25,7 +25,7 @@ type AccessProps = { page: Page; chosen: string | null };
 
 export function AccessPanel({ page, chosen }: AccessProps) {
   const access = usePageAccess(page.id);
-  const standing = Boolean(useSession().data?.standing_in);
+  const looks = useLooksOnly();
   const seesPeople = useDuty("roster.see");
   const [asked, ask] = useState("edit");
   const [doing, set] = useState<"limit" | "lock" | null>(null);
@@ -84,8 +84,8 @@ export function AccessPanel({ page, chosen }: AccessProps) {
         </>
       )}
       <h2 className="mt-5 mb-1">Locked here</h2>
-      <LockList page={page} standing={standing} />
-      {!standing && (
+      <LockList page={page} looks={looks} />
+      {!looks && (
         <span className="mt-4 flex flex-wrap gap-2">
           {may_limit && <Button onClick={() => set("limit")}>Narrow…</Button>}
           {may_lock && <Button onClick={() => set("lock")}>Lock…</Button>}

@@ -5,7 +5,7 @@ import { ProblemError } from "../api/client";
 import { HowFar } from "../shared/changes/HowFar";
 import { Dialog, DialogButtons } from "../shared/Dialog";
 import { PlacePicker } from "../shared/PlacePicker";
-import { useSession } from "../shared/session";
+import { useLooksOnly } from "../shared/session";
 import { count, day, when } from "../shared/time";
 import type { TreeName } from "../shared/tree/nodes";
 import { Button, Empty, ErrorNotice, Labelled, Loading } from "../shared/ui";
@@ -39,7 +39,7 @@ function Row({ row }: { row: BinRow }) {
   const [dialog, show] = useState<"" | "elsewhere" | "empty">("");
   const navigate = useNavigate();
   const back = useBringBack(({ id }) => gone(id));
-  const standing = Boolean(useSession().data?.standing_in);
+  const looks = useLooksOnly();
   const kind = useCatalogue().data?.types.find(({ key }) => key === row.type)?.name ?? row.type;
   const gone = (id: string) => navigate(`/desk/${id}${row.tree === "media" ? "?tree=media" : ""}`);
   return (
@@ -54,7 +54,7 @@ function Row({ row }: { row: BinRow }) {
             {day(row.kept_until)} at least.
           </p>
         </div>
-        {row.may_restore && !standing && (
+        {row.may_restore && !looks && (
           <>
             {row.parent && (
               <Button disabled={back.isPending} onClick={() => back.mutate({ node: row.id })}>
@@ -66,7 +66,7 @@ function Row({ row }: { row: BinRow }) {
             </Button>
           </>
         )}
-        {row.may_empty && !standing && (
+        {row.may_empty && !looks && (
           <Button look="quiet" onClick={() => show("empty")}>
             Empty for good…
           </Button>

@@ -1,6 +1,6 @@
 // The page as it will read: its parts in order, one of them chosen; new ones go in between, others are dragged.
 import { Sortable } from "../shared/Sortable";
-import { useSession } from "../shared/session";
+import { useLooksOnly } from "../shared/session";
 import { useCatalogue } from "../shared/useRoles";
 import { shifted, withPart } from "./components";
 import { InsertAtEnd, InsertBefore } from "./InsertPart";
@@ -17,13 +17,13 @@ type CanvasProps = {
 };
 
 export function Canvas({ page, ghosts, chosen, onChoose, onChange }: CanvasProps) {
-  const standing = Boolean(useSession().data?.standing_in);
+  const looks = useLooksOnly();
   const known = useCatalogue().data?.components;
   if (page.tree === "media") return <MediaCanvas page={page} />;
   const { components, insertable } = page;
   const at = components.findIndex(({ id }) => id === chosen);
   const nameOf = (kind = "") => known?.find(({ key }) => key === kind)?.name ?? kind;
-  const mayInsert = insertable.length > 0 && !standing;
+  const mayInsert = insertable.length > 0 && !looks;
 
   function move(from: number, to: number) {
     const moved = shifted(components, from, to - from);
@@ -57,7 +57,7 @@ export function Canvas({ page, ghosts, chosen, onChoose, onChange }: CanvasProps
               known={known?.find(({ key }) => key === component.kind)}
               ghosts={ghosts}
               chosen={place === at}
-              fixed={standing || !component.may_arrange}
+              fixed={looks || !component.may_arrange}
               before={
                 mayInsert && (
                   <InsertBefore

@@ -1,6 +1,6 @@
 // The chosen component on the right of the desk: its properties, facet by facet, and where it stands.
 import type { ProblemError } from "../api/client";
-import { useSession } from "../shared/session";
+import { useLooksOnly } from "../shared/session";
 import { Button } from "../shared/ui";
 import { useCatalogue } from "../shared/useRoles";
 import { ClosedField } from "./ClosedField";
@@ -21,7 +21,7 @@ type FormProps = {
 };
 
 export function ComponentForm({ page, at, component, problem, onComponents, onChoose }: FormProps) {
-  const standing = Boolean(useSession().data?.standing_in);
+  const looks = useLooksOnly();
   const known = useCatalogue().data?.components.find(({ key }) => key === component.kind);
   const facets = known?.facets ?? [];
   const lock = lockOf(page, { component: component.id });
@@ -93,7 +93,7 @@ export function ComponentForm({ page, at, component, problem, onComponents, onCh
                 key={`${component.id} ${property.key}`}
                 property={property}
                 value={component.props[property.key]}
-                readOnly={standing}
+                readOnly={looks}
                 error={problem?.at(`/components/${at}/props/${property.key}`)}
                 onChange={(value) => put(property.key, value)}
               />
@@ -101,7 +101,7 @@ export function ComponentForm({ page, at, component, problem, onComponents, onCh
           </fieldset>
         );
       })}
-      {!standing && (
+      {!looks && (
         <div className="flex flex-wrap gap-x-1 px-[12px] pt-2">
           {component.may_arrange && (
             <>

@@ -1,7 +1,7 @@
 // The desk's tree: what may be seen, what is above it for context, and under the X-ray what is hidden.
 import { useState } from "react";
 import { Link, useLocation } from "react-router";
-import { useDuty, useSession } from "../shared/session";
+import { useDuty, useLooksOnly } from "../shared/session";
 import { deskSource, type TreeName } from "../shared/tree/nodes";
 import type { TreeRow } from "../shared/tree/treeRows";
 import { type Source, useTree } from "../shared/tree/useTree";
@@ -23,7 +23,7 @@ export function DeskTree({ chosen }: { chosen: string }) {
   const nodes = useTree(source, { words, reveal: chosen });
   const [making, setMaking] = useState(false);
   const [marked, mark] = useState<string[]>([]);
-  const standing = Boolean(useSession().data?.standing_in);
+  const looks = useLooksOnly();
   return (
     <nav
       aria-label="Pages"
@@ -37,7 +37,7 @@ export function DeskTree({ chosen }: { chosen: string }) {
           placeholder="Part of a title"
           className={INPUT}
         />
-        {!standing && open.length > 0 && (
+        {!looks && open.length > 0 && (
           <Button look="main" onClick={() => setMaking(true)}>
             New
           </Button>

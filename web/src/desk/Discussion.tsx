@@ -1,5 +1,5 @@
 // What has been said under a page; those who moderate there approve or reject what is held.
-import { useSession } from "../shared/session";
+import { useLooksOnly } from "../shared/session";
 import { day } from "../shared/time";
 import { Button, ErrorNotice } from "../shared/ui";
 import { useModerate, usePosts } from "./useDesk";
@@ -7,7 +7,7 @@ import { useModerate, usePosts } from "./useDesk";
 export function Discussion({ node }: { node: string }) {
   const posts = usePosts(node).data ?? [];
   const moderate = useModerate(node);
-  const standing = Boolean(useSession().data?.standing_in);
+  const looks = useLooksOnly();
   if (posts.length === 0) return null;
   return (
     <section className="mt-5 border-t border-line px-[18px] pt-3" aria-label="Discussion">
@@ -24,14 +24,14 @@ export function Discussion({ node }: { node: string }) {
             {post.may_moderate && post.state === "held" && (
               <div className="mt-1 flex gap-1.5">
                 <Button
-                  disabled={standing || moderate.isPending}
+                  disabled={looks || moderate.isPending}
                   onClick={() => moderate.mutate({ post: post.id, state: "approved" })}
                 >
                   Approve
                 </Button>
                 <Button
                   look="quiet"
-                  disabled={standing || moderate.isPending}
+                  disabled={looks || moderate.isPending}
                   onClick={() => moderate.mutate({ post: post.id, state: "rejected" })}
                 >
                   Reject

@@ -2,7 +2,7 @@
 import type { ReactNode } from "react";
 import { PlacePicker } from "../shared/PlacePicker";
 import { PlainInput } from "../shared/PlainInput";
-import { useSession } from "../shared/session";
+import { useLooksOnly } from "../shared/session";
 import { INPUT } from "../shared/ui";
 import { type Lock, lockWords } from "./Locks";
 import { PicturePicker } from "./PicturePicker";
@@ -16,10 +16,10 @@ type FieldProps = {
   lock?: Lock;
   onChange: (value: unknown) => void;
 };
-type InputProps = Omit<FieldProps, "lock"> & { id: string; shut: boolean; standing: boolean };
+type InputProps = Omit<FieldProps, "lock"> & { id: string; shut: boolean; looks: boolean };
 
 export function FieldInput({ field, value, error, lock, onChange }: FieldProps) {
-  const standing = Boolean(useSession().data?.standing_in);
+  const looks = useLooksOnly();
   const id = `field-${field.key}`;
   const shut = !field.may_change;
   const said = [error && `${id}-error`, field.help && `${id}-help`].filter(Boolean).join(" ");
@@ -33,7 +33,7 @@ export function FieldInput({ field, value, error, lock, onChange }: FieldProps) 
         {shut && <span className="text-xs text-ink2">{lock ? "locked" : "to read only"}</span>}
       </label>
       {lock && <p className="mb-[2px] text-xs text-ink2">{lockWords(lock)}</p>}
-      {input({ field, value, error: said || undefined, onChange, id, shut, standing })}
+      {input({ field, value, error: said || undefined, onChange, id, shut, looks })}
       {field.help && (
         <p id={`${id}-help`} className="mt-[2px] text-xs text-ink2">
           {field.help}
@@ -49,15 +49,15 @@ export function FieldInput({ field, value, error, lock, onChange }: FieldProps) 
 }
 
 /** `error` names what describes the input, an error or help. */
-function input({ field, value, error, onChange, id, shut, standing }: InputProps): ReactNode {
+function input({ field, value, error, onChange, id, shut, looks }: InputProps): ReactNode {
   const text = String(value ?? "");
   const { kind } = field;
   const described = { "aria-invalid": Boolean(error?.includes("-error")), "aria-describedby": error };
   if (kind === "rich" && !shut)
-    return <RichText id={id} label={field.name} value={text} readOnly={standing} onChange={onChange} />;
+    return <RichText id={id} label={field.name} value={text} readOnly={looks} onChange={onChange} />;
   if (kind === "picture" && !shut)
-    return <PicturePicker id={id} value={text} readOnly={standing} onChange={onChange} />;
-  if ((kind === "reference" || kind === "document") && !shut && !standing)
+    return <PicturePicker id={id} value={text} readOnly={looks} onChange={onChange} />;
+  if ((kind === "reference" || kind === "document") && !shut && !looks)
     return (
       <PlacePicker
         id={id}
@@ -79,7 +79,7 @@ function input({ field, value, error, onChange, id, shut, standing }: InputProps
       choices={field.choices}
       value={value}
       shut={shut}
-      readOnly={standing}
+      readOnly={looks}
       invalid={described["aria-invalid"]}
       describedBy={error}
       onChange={onChange}

@@ -8,7 +8,7 @@ import { ToldChanges } from "./ToldChanges";
 import { type Page, useRestore, useVersion, useVersions } from "./useDesk";
 
 type VersionRow = Shapes["VersionShape"];
-type HistoryProps = { page: Page; dirty: boolean; standing: boolean };
+type HistoryProps = { page: Page; dirty: boolean; looks: boolean };
 
 export function History(props: HistoryProps) {
   const [open, show] = useState(false);
@@ -36,7 +36,7 @@ const DID: Record<VersionRow["did"], string> = {
   "to-draft": "made a draft again",
 };
 
-function Versions({ page, dirty, standing, onClose }: HistoryProps & { onClose: () => void }) {
+function Versions({ page, dirty, looks, onClose }: HistoryProps & { onClose: () => void }) {
   const versions = useVersions(page);
   const [chosen, choose] = useState<number | null>(null);
   if (versions.error) return <ErrorNotice error={versions.error} again={versions.refetch} />;
@@ -72,7 +72,7 @@ function Versions({ page, dirty, standing, onClose }: HistoryProps & { onClose: 
         versions={versions.data}
         number={shown}
         now={shown === page.version}
-        may={page.may.includes("restore") && !standing && !dirty}
+        may={page.may.includes("restore") && !looks && !dirty}
         onDone={onClose}
       />
     </div>

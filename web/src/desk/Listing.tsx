@@ -1,7 +1,7 @@
 // How a page, or a whole site, is listed by search engines: apart from the rest of the page.
 import { useState } from "react";
 import { ProblemError } from "../api/client";
-import { useSession } from "../shared/session";
+import { useLooksOnly } from "../shared/session";
 import { Button, ErrorNotice, INPUT } from "../shared/ui";
 import { ClosedField } from "./ClosedField";
 import type { Page } from "./useDesk";
@@ -31,7 +31,7 @@ type FormProps = { name: string; listing: Listings; instead: string };
 
 function Form({ name, listing: { read, save }, instead }: FormProps) {
   const [edits, edit] = useState<Partial<Listing>>({});
-  const standing = Boolean(useSession().data?.standing_in);
+  const looks = useLooksOnly();
   const problem = save.error instanceof ProblemError ? save.error : null;
   const dirty = Object.keys(edits).length > 0;
   if (!read.data) return <ErrorNotice error={read.error} />;
@@ -48,7 +48,7 @@ function Form({ name, listing: { read, save }, instead }: FormProps) {
         <textarea
           id={`${id}-${key}`}
           rows={key === "title" ? 1 : 3}
-          readOnly={standing}
+          readOnly={looks}
           placeholder={key === "title" ? instead : ""}
           value={shown[key]}
           onChange={(event) => edit({ ...edits, [key]: event.target.value })}
@@ -71,7 +71,7 @@ function Form({ name, listing: { read, save }, instead }: FormProps) {
       <label className="flex items-center gap-2 text-read">
         <input
           type="checkbox"
-          disabled={standing}
+          disabled={looks}
           checked={shown.hidden}
           onChange={(event) => edit({ ...edits, hidden: event.target.checked })}
         />

@@ -38,7 +38,7 @@ export function lockOf(page: Page, part: { field?: string; component?: string } 
 }
 
 /** What stands above a page that is locked: by whom and why, with the way to have it opened. */
-export function LockedPage({ page, standing }: { page: Page; standing: boolean }) {
+export function LockedPage({ page, looks }: { page: Page; looks: boolean }) {
   const lock = lockOf(page);
   const open = useOpenLock(page.id);
   const [asking, ask] = useState(false);
@@ -50,12 +50,12 @@ export function LockedPage({ page, standing }: { page: Page; standing: boolean }
       className="mb-3 flex items-center gap-3 rounded border-l-[3px] border-ink2 bg-linen2 px-3 py-1.5 text-sm"
     >
       <span className="min-w-0 flex-1">{words.charAt(0).toUpperCase() + words.slice(1)}</span>
-      {!standing && lock.may_open && (
+      {!looks && lock.may_open && (
         <Button disabled={open.isPending} onClick={() => open.mutate(lock.id)}>
           Open it
         </Button>
       )}
-      {!standing && !lock.may_open && <Button onClick={() => ask(true)}>Ask for it to be opened</Button>}
+      {!looks && !lock.may_open && <Button onClick={() => ask(true)}>Ask for it to be opened</Button>}
       <AskAccess
         asked={asking ? { action: "edit", node: page.id } : null}
         words="edit this page"
@@ -67,7 +67,7 @@ export function LockedPage({ page, standing }: { page: Page; standing: boolean }
 }
 
 /** The locks of a page in a list, each to be opened by whoever may. */
-export function LockList({ page, standing }: { page: Page; standing: boolean }) {
+export function LockList({ page, looks }: { page: Page; looks: boolean }) {
   const open = useOpenLock(page.id);
   const names = usePartNames(page);
   if (page.locks.length === 0) return <p className="text-sm text-ink2">Nothing</p>;
@@ -80,7 +80,7 @@ export function LockList({ page, standing }: { page: Page; standing: boolean }) 
               <span className="block font-semibold">{names(lock)}</span>
               <span className="block text-xs text-ink2">{lockWords(lock)}</span>
             </span>
-            {lock.may_open && !standing && (
+            {lock.may_open && !looks && (
               <Button
                 look="quiet"
                 aria-label={`Open the lock: ${names(lock)}`}

@@ -25,7 +25,7 @@ type HeadProps = {
   ghosts: Ghost[];
   dirty: boolean;
   busy: boolean;
-  standing: boolean;
+  looks: boolean;
   steps: { mayUndo: boolean; mayRedo: boolean; undo: () => void; redo: () => void };
   onTitle: (title: string) => void;
   onSave: () => void;
@@ -39,7 +39,7 @@ export function PageHead({
   ghosts,
   dirty,
   busy,
-  standing,
+  looks,
   steps,
   onTitle,
   onSave,
@@ -79,7 +79,7 @@ export function PageHead({
           <input
             aria-label="Title"
             value={page.title}
-            readOnly={standing}
+            readOnly={looks}
             onChange={(event) => onTitle(event.target.value)}
             className="field-sizing-content max-w-[420px] min-w-[120px] rounded border border-transparent bg-transparent text-xl font-bold hover:border-line2"
           />
@@ -98,38 +98,38 @@ export function PageHead({
               </Button>
             </WhyPopover>
           ))}
-        {!standing && <AskMenu page={page} />}
+        {!looks && <AskMenu page={page} />}
         <WhyMenu page={page} />
-        {may("history") && <History page={page} dirty={dirty} standing={standing} />}
+        {may("history") && <History page={page} dirty={dirty} looks={looks} />}
         {may("retire") && page.state === "published" && (
-          <Button disabled={busy || dirty || standing} onClick={() => onStep("retire")}>
+          <Button disabled={busy || dirty || looks} onClick={() => onStep("retire")}>
             Retire
           </Button>
         )}
         {may("edit") && page.state === "draft" && !may("publish") && (
-          <HandIn page={page} disabled={busy || dirty || standing} />
+          <HandIn page={page} disabled={busy || dirty || looks} />
         )}
         {may("edit") && page.state === "review" && (
-          <Button disabled={busy || dirty || standing} onClick={() => onStep("take-back")}>
+          <Button disabled={busy || dirty || looks} onClick={() => onStep("take-back")}>
             Take back
           </Button>
         )}
-        {may("publish") && page.state === "review" && !standing && (
+        {may("publish") && page.state === "review" && !looks && (
           <Return page={page} disabled={busy || dirty} />
         )}
         {may("retire") && page.state === "retired" && (
-          <Button disabled={busy || dirty || standing} onClick={() => onStep("to-draft")}>
+          <Button disabled={busy || dirty || looks} onClick={() => onStep("to-draft")}>
             Make it a draft
           </Button>
         )}
         {may("publish") && page.state !== "published" && (
-          <Button disabled={busy || dirty || standing} onClick={() => onStep("publish")}>
+          <Button disabled={busy || dirty || looks} onClick={() => onStep("publish")}>
             Publish
           </Button>
         )}
-        {!standing && <PageMenu page={page} disabled={busy || dirty} />}
+        {!looks && <PageMenu page={page} disabled={busy || dirty} />}
         {may("edit") && (
-          <Button look="main" disabled={busy || !dirty || standing} onClick={onSave}>
+          <Button look="main" disabled={busy || !dirty || looks} onClick={onSave}>
             Save
           </Button>
         )}

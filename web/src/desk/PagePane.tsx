@@ -3,7 +3,7 @@ import { useEffect, useState } from "react";
 import { useBlocker } from "react-router";
 import { ProblemError } from "../api/client";
 import { Dialog, DialogButtons } from "../shared/Dialog";
-import { useSession } from "../shared/session";
+import { useLooksOnly, useSession } from "../shared/session";
 import { keepTyped, typedBefore } from "../shared/typed";
 import { Button, Empty, ErrorNotice, Loading } from "../shared/ui";
 import { useXray, useXrayPage } from "../shared/useXray";
@@ -64,6 +64,7 @@ function TakenOff({ names }: { names: string[] }) {
 function Editor({ page, xray }: { page: Page; xray: boolean }) {
   const session = useSession().data;
   const standing = Boolean(session?.standing_in);
+  const looks = useLooksOnly();
   const account = session?.actor?.id ?? "";
   const [kept] = useState(() => (standing ? null : typedBefore<Partial<Edits>>(account, page.id)));
   const { edits, change: edit, ...steps } = useEdits(kept?.edits ?? {});
@@ -138,7 +139,7 @@ function Editor({ page, xray }: { page: Page; xray: boolean }) {
           ghosts={ghosts}
           dirty={dirty}
           busy={save.isPending || moveOn.isPending}
-          standing={standing}
+          looks={looks}
           steps={steps}
           onTitle={(title) => change({ title }, "title")}
           onSave={() => saveNow()}
@@ -146,7 +147,7 @@ function Editor({ page, xray }: { page: Page; xray: boolean }) {
           onPreview={() => setPreviewed(true)}
           onStep={(step) => moveOn.mutate({ step, version: page.version })}
         />
-        <LockedPage page={page} standing={standing} />
+        <LockedPage page={page} looks={looks} />
         {!other && <ErrorNotice error={save.error} />}
         <ErrorNotice error={moveOn.error} />
         {!dirty && <TakenOff names={takenOff} />}

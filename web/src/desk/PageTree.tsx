@@ -1,7 +1,7 @@
 // The tree itself: opened and walked through by keys; pages in it are opened, chosen, dragged and put elsewhere.
 import { useRef, useState } from "react";
 import { useNavigate } from "react-router";
-import { useSession } from "../shared/session";
+import { useLooksOnly } from "../shared/session";
 import { Tree } from "../shared/tree/Tree";
 import type { LazyTree } from "../shared/tree/useTree";
 import { ErrorNotice } from "../shared/ui";
@@ -21,13 +21,13 @@ export function PageTree({ tree, chosen, marked, onMark }: TreeProps) {
   const dragged = useRef<string | null>(null);
   const [over, hover] = useState<Drop | null>(null);
   const navigate = useNavigate();
-  const standing = Boolean(useSession().data?.standing_in);
+  const looks = useLooksOnly();
   const reasons = useReasonWords();
   const plain = (node: DeskNode) => lookOf(node) === "plain";
 
   function moving(node: DeskNode) {
     return {
-      draggable: !standing && plain(node) && node.parent !== null,
+      draggable: !looks && plain(node) && node.parent !== null,
       onDragStart: () => {
         dragged.current = node.id;
       },
@@ -64,18 +64,18 @@ export function PageTree({ tree, chosen, marked, onMark }: TreeProps) {
       </p>
       <Tree
         tree={tree}
-        label={standing ? "What this account may see" : "What you may see"}
+        label={looks ? "What this account may see" : "What you may see"}
         cursor={chosen}
         className="px-2 pb-6"
         height={26}
         indent={13}
         onChoose={(node, event) => {
           const several = event.type === "click" && (event.ctrlKey || event.metaKey);
-          if (several && plain(node) && !standing) onMark(node.id);
+          if (several && plain(node) && !looks) onMark(node.id);
           else if (lookOf(node) !== "context") navigate(`/desk/${node.id}${window.location.search}`);
         }}
         onKey={(event, node) => {
-          if (standing || !plain(node)) return false;
+          if (looks || !plain(node)) return false;
           if (event.altKey && (event.key === "ArrowUp" || event.key === "ArrowDown")) {
             const nodes = tree.rows.map((row) => row.node);
             const place = beside(nodes, node.id, event.key === "ArrowUp" ? -1 : 1);

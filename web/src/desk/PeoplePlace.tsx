@@ -5,7 +5,7 @@ import { answer, answerWithTag, api, ProblemError, type Shapes } from "../api/cl
 import { keys } from "../shared/keys";
 import { Portrait } from "../shared/Portrait";
 import { queryClient } from "../shared/query";
-import { useSession } from "../shared/session";
+import { useLooksOnly } from "../shared/session";
 import { Button, Empty, ErrorNotice, INPUT, Loading } from "../shared/ui";
 import { useParam } from "../shared/useParam";
 import { useSettled } from "../shared/useSettled";
@@ -111,7 +111,7 @@ function Fields({ person, tag, onReadAnew }: FieldsProps) {
   const [began, begin] = useState(tag);
   const [typed, type] = useState<Record<string, unknown> | null>(null);
   const values = typed ?? profileOf(person.profile);
-  const standing = Boolean(useSession().data?.standing_in);
+  const looks = useLooksOnly();
   const save = useMutation({
     mutationFn: () =>
       answerWithTag(
@@ -127,7 +127,7 @@ function Fields({ person, tag, onReadAnew }: FieldsProps) {
     },
   });
   const stale = save.error instanceof ProblemError && save.error.problem.status === 412;
-  const open = !standing && person.profile.some(({ may_change }) => may_change);
+  const open = !looks && person.profile.some(({ may_change }) => may_change);
   if (person.profile.length === 0) return <p className="text-ink2">None of its fields is shown to you.</p>;
 
   function submit(event: FormEvent) {

@@ -1,13 +1,13 @@
 // What a page is about: its topics, taken off and put on by whoever may edit it.
 import { Picker } from "../shared/Picker";
-import { useSession } from "../shared/session";
+import { useLooksOnly } from "../shared/session";
 import { useTopics } from "../shared/useAccounts";
 import type { Page } from "./useDesk";
 
 export function Topics({ page, onChange }: { page: Page; onChange: (topics: string[]) => void }) {
   const topics = useTopics().data ?? [];
-  const standing = Boolean(useSession().data?.standing_in);
-  const may = page.may.includes("edit") && !standing;
+  const looks = useLooksOnly();
+  const may = page.may.includes("edit") && !looks;
   const names = new Map(topics.map(({ key, name }) => [key, name]));
   const others = topics.filter(({ key }) => !page.topics.includes(key));
   if (page.topics.length === 0 && !may) return null;

@@ -1,7 +1,7 @@
 // What was handed in and waits for one: each page with what changed since visitors last read it, to publish or return.
 import { useState } from "react";
 import { Link } from "react-router";
-import { useSession } from "../shared/session";
+import { useLooksOnly } from "../shared/session";
 import { when } from "../shared/time";
 import { Button, Empty, ErrorNotice, Loading } from "../shared/ui";
 import { useCatalogue } from "../shared/useRoles";
@@ -36,7 +36,7 @@ export function WaitingPlace() {
 function Row({ row }: { row: Waiting }) {
   const [open, show] = useState(false);
   const publish = useMovePageOn(row.id);
-  const standing = Boolean(useSession().data?.standing_in);
+  const looks = useLooksOnly();
   const type = useCatalogue().data?.types.find(({ key }) => key === row.type);
   return (
     <li className="border-b border-line py-3">
@@ -58,7 +58,7 @@ function Row({ row }: { row: Waiting }) {
         <Button look="quiet" aria-expanded={open} onClick={() => show(!open)}>
           {row.was_public ? "What changed" : "What it says"}
         </Button>
-        {!standing && (
+        {!looks && (
           <>
             <Return page={row} disabled={publish.isPending} />
             <Button

@@ -34,6 +34,11 @@ export function useSession() {
   });
 }
 
+/** Whether one stands in to look only, so that nothing can be changed. */
+export function useLooksOnly(): boolean {
+  return useSession().data?.standing_in?.mode === "look";
+}
+
 /** Whether whoever decisions are about passes a duty, such as `roles.assign`. */
 export function useDuty(duty: string): boolean {
   return useSession().data?.duties.includes(duty) ?? false;
@@ -70,6 +75,7 @@ export function useSignOut() {
 
 /** Go away from what was drawn for other eyes: nothing of it is asked for again by those who look now. */
 async function leave(go: () => void | Promise<void>) {
+  readTogether(false);
   // Without a session the shell draws no place.
   queryClient.getQueryCache().find({ queryKey: keys.session })?.reset();
   queryClient.removeQueries({ predicate: isOther });

@@ -72,7 +72,7 @@ function Goals({ session, chosen, onChoice, onGone }: GoalsProps) {
   const capabilities = useCapabilities(asked, session);
   const standIns = standInsOf(session, asked, found.data ?? []);
   const groups: [string, Goal[]][] = [
-    ...(STAND_IN.test(words) ? [["Stand in", standIns] satisfies [string, Goal[]]] : []),
+    ["Stand in", STAND_IN.test(words) ? standIns : []],
     ["Places", placesOf(session).filter(({ name }) => matches(name, asked))],
     ...Object.entries(KINDS).map(([kind, title]): [string, Goal[]] => [
       title,
@@ -81,7 +81,6 @@ function Goals({ session, chosen, onChoice, onGone }: GoalsProps) {
         .map(({ id, name, note }) => ({ key: `${kind}-${id}`, name, note, to: addressOf(kind, id) })),
     ]),
     ["Capabilities", capabilities],
-    ...(STAND_IN.test(words) ? [] : [["Stand in", standIns] satisfies [string, Goal[]]]),
   ];
 
   // What comes first is chosen, also when it comes late.

@@ -79,7 +79,7 @@ function Choice({ onAdd, onClose }: { onAdd: (side: string) => void; onClose: ()
         )}
       </Chips>
       {kind !== "visitor" && (
-        <Labelled label={KINDS.find((one) => one.key === kind)?.name ?? ""}>
+        <Labelled label="Name">
           {(id) => {
             const field = { id, value: key, onPick: setKey };
             if (kind === "roles") return <RolePicker {...field} />;

@@ -37,7 +37,12 @@ export function useSides() {
   };
 }
 
-export function useSideBySide(sides: string[], show: "page" | "parts" | "board", node: string, only: boolean) {
+export function useSideBySide(
+  sides: string[],
+  show: "page" | "parts" | "board",
+  node: string,
+  only: boolean,
+) {
   const query = { side: sides, show, differing: only, ...(show === "board" ? {} : { node }) };
   return useQuery({
     queryKey: keys.sides(query),

@@ -2,7 +2,7 @@
 
 import { useState } from "react";
 import { Menu, MenuItem } from "../Menu";
-import { useSession } from "../session";
+import { useDuty, useSession } from "../session";
 import { count } from "../time";
 import { Button } from "../ui";
 import { useHotkey } from "../useHotkey";
@@ -19,7 +19,9 @@ export function Tray() {
   const undo = useUndoLast();
   const [reviewing, review] = useState(false);
   const [standing, standIn] = useState(false);
-  const keyholder = useSession().data?.actor?.keyholder ?? false;
+  const others = useDuty("impersonate.start");
+  const oneself = useDuty("rehearsal.start");
+  const inIt = Boolean(useSession().data?.standing_in);
   const [announcement, announce] = useState("");
   const [applied, setApplied] = useState<Applied | null>(null);
   const any = operations.length > 0;
@@ -61,7 +63,7 @@ export function Tray() {
               >
                 Discard
               </Button>
-              {keyholder && (
+              {(others || oneself) && !inIt && (
                 <Button look="dark" onClick={() => standIn(true)}>
                   Stand in with these
                 </Button>
