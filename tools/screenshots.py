@@ -101,9 +101,9 @@ def limit(page: Page) -> None:
     page.get_by_text("Edit at Shipyard museum").wait_for()
 
 
-def fields(page: Page) -> None:
-    page.goto("/limit?tab=fields&type=berth&field=berth.dues")
-    page.get_by_text("Who can see it").wait_for()
+def side_by_side(page: Page) -> None:
+    page.goto("/side-by-side?side=account:tomasz&side=account:ines&node=p3-sail-loft&show=parts")
+    page.get_by_text("Its fields").wait_for()
 
 
 def why(page: Page) -> None:
@@ -128,9 +128,12 @@ def ledger(page: Page) -> None:
 def standing_in(page: Page) -> None:
     page.goto("/assign/ines")
     page.get_by_role("button", name="Stand in", exact=True).click()
-    page.get_by_text("Look only").wait_for()
+    page.get_by_role("radio", name="Rehearse").click()
+    page.get_by_text("nothing is kept").wait_for()
     page.goto("/desk/p3-sail-loft?xray=on")
-    page.locator('[data-component="p3-sail-loft-heading"]').click()
+    page.get_by_label("Telephone").fill("0550 014 321")
+    page.get_by_role("button", name="Save").click()
+    page.get_by_text("Saved Pier 3, Sail loft").wait_for()
     page.get_by_role("button", name="Publish").click()
     page.get_by_text("The answer is").wait_for()
 
@@ -158,9 +161,9 @@ VIEWS: dict[str, tuple[str, Callable[[Page], None]]] = {
     "reviews": ("odile@skerrow.example", reviews),
     "assign": ("odile@skerrow.example", assign),
     "limit": ("odile@skerrow.example", limit),
-    "fields": ("odile@skerrow.example", fields),
     "why": ("odile@skerrow.example", why),
     "verify": ("odile@skerrow.example", verify),
+    "side-by-side": ("odile@skerrow.example", side_by_side),
     "ledger": ("odile@skerrow.example", ledger),
     "desk": ("odile@skerrow.example", desk),
     "standing-in": ("odile@skerrow.example", standing_in),

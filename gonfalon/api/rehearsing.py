@@ -164,7 +164,11 @@ class Playing:
             with rehearsing(AT_MOST) as rehearsal:
                 return kept, self._play(rehearsal, kept)
 
-        return self._attempt(look)
+        try:
+            return self._attempt(look)
+        except HeldTooLong:
+            with journal(self.under_way.rehearsal) as kept:
+                return kept, []  # so that some of it can be taken back
 
     def _tried(self, work: Callable[[Journal], HttpResponseBase]) -> HttpResponseBase:
         try:
@@ -190,7 +194,8 @@ class Playing:
                 self.session.stand_in(None)
                 raise
             except TooLong:
-                raise HeldTooLong from None
+                if pause != PAUSES[0]:
+                    raise HeldTooLong from None
             except Busy:
                 if pause is None:
                     raise AtWork from None
@@ -276,12 +281,13 @@ class Playing:
         there, under_way, session = inside.viewpoint, self.under_way, self.session
         if not under_way.known_in(there.snapshot.policy):
             raise Ended("There is nobody left to rehearse as. Nothing was kept.")
-        theirs = there.engine.grants.of(there.subject, there.at)
-        if not theirs.active:
+        if not there.snapshot.engine.grants.of(there.subject, there.at).active:
             raise Ended(f"{REASON_WORDS[Reason.INACTIVE]} Nothing was kept.")
         capability = REHEARSE if under_way.who == self.actor else STAND_IN
         if not self.mine.decide(Question(self.actor, capability, at=session.at)).allow:
             raise Ended("You may not rehearse any more. Nothing was kept.")
+        if self.mine.grants.of(self.actor, session.at).keyholder:
+            return
         if self.mine.within(there.engine, self.actor, there.subject, session.at, there.at, self._made_there):
             return
         excess = self.mine.excess_under(there.engine, self.actor, there.subject, session.at, there.at)
