@@ -35,7 +35,7 @@ from gonfalon.core.model.vocabulary import REHEARSE, STAND_IN, Reason
 from gonfalon.ledger.models import Entry
 from gonfalon.verify.excess import beyond_words
 from gonfalon.verify.ledger_words import sentences
-from gonfalon.verify.models import RehearsedRequest
+from gonfalon.verify.models import LONGEST_HEADER, LONGEST_PATH, RehearsedRequest
 from gonfalon.verify.rehearsals import MOST_STEPS, Full, Journal, Over, end, journal
 from gonfalon.verify.whom import whom_words
 from gonfalon.viewpoint.cookie import Cookie
@@ -215,6 +215,10 @@ class Playing:
     def _write(self, kept: Journal, ask: Ask, body: bytes) -> HttpResponseBase:
         asked = self.request
         path = asked.get_full_path_info()
+        if len(path) > LONGEST_PATH:
+            raise Problem(
+                414, "address-too-long", "This address is too long", f"It has at most {LONGEST_PATH} characters."
+            )
         try:
             step = kept.next_step(asked.method or "", path, len(body))
         except Full:
@@ -238,9 +242,9 @@ class Playing:
                     step=kept.requests[-1].step + 1 if refused and kept.requests else step,
                     method=asked.method or "",
                     path=path,
-                    media_type=media_type,
+                    media_type=media_type[:LONGEST_HEADER],
                     body=b"" if refused else _without_secrets(body, media_type),
-                    if_match=asked.headers.get("If-Match", ""),
+                    if_match=asked.headers.get("If-Match", "")[:LONGEST_HEADER],
                     at=at,
                     ids=list(ids.given),
                     said=said,

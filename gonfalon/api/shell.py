@@ -13,6 +13,7 @@ class Shell(GuardedPage):
     """The single page that the front end fills; it holds nothing of anybody."""
 
     doors = {"get": Anyone("It is the same empty page for everyone.")}
+    never_rehearsed = frozenset({"get"})
 
     def get(self, request: HttpRequest, **_: Any) -> HttpResponse:
         return render(request, "index.html")
@@ -20,6 +21,7 @@ class Shell(GuardedPage):
 
 class Home(GuardedPage):
     doors = {"get": Anyone("It only sends on.")}
+    never_rehearsed = frozenset({"get"})
 
     def get(self, request: HttpRequest) -> HttpResponse:
         return redirect("/define" if self.session.actor else "/sign-in")
@@ -29,6 +31,7 @@ class NoSuchAddress(GuardedView):
     """Any other address under /api/, so that a typing error is a problem too, not a page."""
 
     doors = {"get": Anyone("There is nothing here.")}
+    never_rehearsed = frozenset({"get"})
     schema = None
 
     def get(self, request: HttpRequest, **_: Any) -> HttpResponse:

@@ -47,6 +47,10 @@ class AccessRequest(models.Model):
         ordering = ["-asked_at", "-id"]
 
 
+LONGEST_PATH, LONGEST_HEADER = 2_000, 200
+"""Of a request that is kept to be done again, in characters."""
+
+
 class Rehearsal(models.Model):
     """A rehearsal under way: whose, and until when. What is kept of it is what was asked, never what came of it."""
 
@@ -63,10 +67,10 @@ class RehearsedRequest(models.Model):
     rehearsal = IdField(db_index=True)
     step = models.PositiveIntegerField()
     method = models.CharField(max_length=10)
-    path = models.CharField(max_length=2_000)
-    media_type = models.CharField(max_length=200, blank=True)
+    path = models.CharField(max_length=LONGEST_PATH)
+    media_type = models.CharField(max_length=LONGEST_HEADER, blank=True)
     body = models.BinaryField(blank=True)
-    if_match = models.CharField(max_length=200, blank=True)
+    if_match = models.CharField(max_length=LONGEST_HEADER, blank=True)
     on_top = models.BooleanField(default=False)
     """Whether it is done on top of whatever version there is: something before it was taken back."""
     at = models.DateTimeField()

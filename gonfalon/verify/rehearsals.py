@@ -75,9 +75,8 @@ class Journal:
 
 
 def begin(actor: str, until: datetime) -> str:
-    """Begin one; those whose time is up are gone. Its id."""
-    for old in Rehearsal.objects.using(APART).filter(until__lte=now()).values_list("pk", flat=True):
-        end(old)
+    """Begin one. Its id."""
+    end_those_over()
     id = new_id()
     Rehearsal.objects.using(APART).create(id=id, actor=actor, until=until)
     return id
@@ -92,6 +91,12 @@ def end(id: str) -> None:
     """Forget one, with all that was asked in it."""
     RehearsedRequest.objects.using(APART).filter(rehearsal=id).delete()
     Rehearsal.objects.using(APART).filter(pk=id).delete()
+
+
+def end_those_over() -> None:
+    """Forget all whose time is up."""
+    for id in Rehearsal.objects.using(APART).filter(until__lte=now()).values_list("pk", flat=True):
+        end(id)
 
 
 @contextmanager

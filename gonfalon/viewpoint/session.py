@@ -96,7 +96,8 @@ class Session:
         if not other.known_in(theirs.snapshot.policy):
             return None
         answer = engine.decide(Question(actor, capability, at=self.at))
-        if answer.allow and not engine.within(theirs.engine, actor, actor, self.at, theirs.at):
+        otherwise = other.staged or other.at is not None
+        if answer.allow and otherwise and not engine.within(theirs.engine, actor, actor, self.at, theirs.at):
             return Decision(Reason.BEYOND)
         return answer
 

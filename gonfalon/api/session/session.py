@@ -24,6 +24,7 @@ from gonfalon.core.model.question import Who
 from gonfalon.core.model.vocabulary import Kind
 from gonfalon.inputs import Input
 from gonfalon.ledger.models import By, record
+from gonfalon.verify.rehearsals import end, end_those_over
 from gonfalon.verify.whom import whom_words
 from gonfalon.viewpoint.session import Session
 
@@ -114,6 +115,7 @@ class SessionView(GuardedView):
         get_token(request._request)
         if self.session.stand_in_over:
             self.session.stand_in(None)  # whoever reads this knows that it has ended
+            end_those_over()
         return Response(session_data(self.session))
 
     @extend_schema(request=SignInInput, responses=SessionShape, operation_id="sign_in")
@@ -134,6 +136,9 @@ class SessionView(GuardedView):
 
     @extend_schema(responses={204: OpenApiResponse()}, operation_id="sign_out")
     def delete(self, request: Request) -> Response:
+        under_way = self.session.standing_in
+        if under_way is not None and under_way.rehearsal:
+            end(under_way.rehearsal)
         self.session.sign_out()
         return Response(status=204)
 

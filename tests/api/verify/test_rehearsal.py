@@ -315,3 +315,31 @@ def test_what_was_removed_is_brought_back_only_by_whom_it_tells_nothing_new(ask,
     ok(odile.post("desk/pages/winter-rates/restore", {}))
     assert ok(odile.get("desk/pages/winter-rates"))["title"]
     refused(Asking("odile").get("desk/pages/winter-rates"), "not-found", 404)
+
+
+def test_signing_out_ends_it_and_what_is_over_is_swept_away(as_ines, ask):
+    ok(save(as_ines, title="The loft"))
+    ok(as_ines.delete("session"), 204)
+    assert Rehearsal.objects.count() == RehearsedRequest.objects.count() == 0
+    again = rehearse(ask("odile"), account="ines")
+    ok(save(again, title="The loft"))
+    Rehearsal.objects.update(until=now())
+    rehearse(ask("odile"), account="aiko")
+    assert Rehearsal.objects.count() == 1
+    assert RehearsedRequest.objects.count() == 0
+
+
+def test_what_is_done_longer_than_others_may_wait_is_refused_and_can_be_taken_back(as_ines, monkeypatch):
+    ok(save(as_ines, title="The loft"))
+    monkeypatch.setattr("gonfalon.api.rehearsing.AT_MOST", -1.0)
+    refused(as_ines.get(LOFT), "held-too-long", 409)
+    [step] = ok(as_ines.get("rehearsal"))["steps"]
+    assert step["fails"] is None
+    assert ok(as_ines.delete(f"rehearsal/steps/{step['n']}"))["steps"] == []
+    assert ok(as_ines.get(LOFT))["title"] == "Pier 3, Sail loft"
+
+
+def test_what_is_too_long_to_be_kept_is_refused_in_words(as_ines):
+    refused(as_ines.post(f"{LOFT}/duplicate?x={'x' * 3000}", {}), "address-too-long", 414)
+    answer = as_ines.patch(LOFT, {"title": "The loft"}, **{"If-Match": '"' + "1" * 900 + '"'})
+    refused(answer, "changed-meanwhile", 412)
