@@ -19,10 +19,11 @@ MOST = 200
 
 
 class StoodInShape(serializers.Serializer):
-    """Once that somebody stood in for one, to look only."""
+    """Once that somebody stood in for one, to look only or to rehearse, of which nothing is kept."""
 
     by = serializers.CharField()
     at = serializers.DateTimeField()
+    rehearsed = serializers.BooleanField(help_text="Whether they began by rehearsing.")
     staged = serializers.BooleanField(help_text="Whether with what they had staged.")
 
 
@@ -42,7 +43,8 @@ def _rows(entries: Sequence[Entry]) -> list[dict[str, Any]]:
         {
             "by": names.get(entry.actor or "", HIDDEN_PERSON),
             "at": entry.at,
-            "staged": (entry.data or {}).get("way") == "staged",
+            "rehearsed": "rehearse" in (entry.data or {}).get("way", ""),
+            "staged": "staged" in (entry.data or {}).get("way", ""),
         }
         for entry in entries
     ]

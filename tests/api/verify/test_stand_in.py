@@ -92,9 +92,9 @@ def test_everybody_is_told_who_stood_in_for_them_and_nothing_of_others(odile, as
     ok(odile.post("stand-in", {"account": "ines"}), 204)
     refused(odile.get("me/stood-in"), "look-only")
     ok(odile.delete("stand-in"), 204)
-    ok(odile.post("stand-in", {"account": "ines", "staged": True}), 204)
-    told = [(row["by"], row["staged"]) for row in ok(ask("ines").get("me/stood-in"))]
-    assert told == [("Odile Varga", True), ("Odile Varga", False)]
+    ok(odile.post("stand-in", {"account": "ines", "staged": True, "mode": "rehearse"}), 204)
+    told = [(row["by"], row["rehearsed"], row["staged"]) for row in ok(ask("ines").get("me/stood-in"))]
+    assert told == [("Odile Varga", True, True), ("Odile Varga", False, False)]
     assert ok(ask("halla").get("me/stood-in")) == []
 
 

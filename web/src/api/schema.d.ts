@@ -5611,11 +5611,13 @@ export interface components {
             /** @description Why it cannot be done again, now that others were taken back. */
             fails: components["schemas"]["WhyNotShape"] | null;
         };
-        /** @description Once that somebody stood in for one, to look only. */
+        /** @description Once that somebody stood in for one, to look only or to rehearse, of which nothing is kept. */
         StoodInShape: {
             by: string;
             /** Format: date-time */
             at: string;
+            /** @description Whether they began by rehearsing. */
+            rehearsed: boolean;
             /** @description Whether with what they had staged. */
             staged: boolean;
         };

@@ -151,11 +151,12 @@ function StoodIn() {
       <ErrorNotice error={stood.error} />
       {stood.data?.length === 0 && <p className="text-sm text-ink2">Nobody did.</p>}
       <ul>
-        {stood.data?.map(({ by, at, staged }) => (
+        {stood.data?.map(({ by, at, staged, rehearsed }) => (
           <li key={at} className="flex min-h-[38px] items-center gap-3 border-b border-line text-read">
             <span className="font-semibold">{by}</span>
             <span className="text-xs text-ink2">
-              {day(at)} at {clock(at)}, to look only{staged ? ", with changes not applied yet" : ""}
+              {day(at)} at {clock(at)}, {rehearsed ? "to rehearse, of which nothing is kept" : "to look only"}
+              {staged ? ", with changes not applied yet" : ""}
             </span>
           </li>
         ))}
