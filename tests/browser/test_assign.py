@@ -157,7 +157,7 @@ def test_groups_are_a_tree_and_moving_one_tells_what_members_gain(open_as):
     page = open_as(ODILE, "/assign/groups/museum")
     group = page.get_by_role("region", name="Museum")
     expect(group.get_by_text("Museum keeper")).to_be_visible()
-    group.get_by_role("button", name="More").click()
+    group.get_by_role("button", name="More", exact=True).click()
     page.get_by_role("menuitem", name="Move into another group").click()
     dialog = page.get_by_role("dialog", name="Move Museum")
     pick(dialog, "Inside Staff", "Tenants")
@@ -185,7 +185,7 @@ def test_a_new_editor_a_group_and_a_leaver_without_help(open_as):
     expect(account.get_by_text("through Harbour office")).to_be_visible()
 
     page.goto("/assign/nadia")
-    page.get_by_role("button", name="More").click()
+    page.get_by_role("button", name="More", exact=True).click()
     page.get_by_role("menuitem", name="Disable, and hand over").click()
     dialog = page.get_by_role("dialog", name="Disable")
     pick(dialog, "Who is given the same Nobody", "Sunniva")
