@@ -31,6 +31,7 @@ def test_expectations_are_kept_under_the_new_name(migrated):
     assert migrated.sql("SELECT app, name FROM django_migrations WHERE app IN ('standin', 'verify')") == [
         ["verify", "0001_initial"],
         ["verify", "0002_requests"],
+        ["verify", "0003_rehearsals"],
     ]
 
 
