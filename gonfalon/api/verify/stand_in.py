@@ -27,6 +27,8 @@ from gonfalon.viewpoint.standing_in import StandingIn
 from gonfalon.work import NODES, POLICY
 
 LASTS = timedelta(minutes=30)
+FARTHEST = timedelta(days=36_525)
+"""How far ahead one may rehearse: what is done there ends later still."""
 NOBODY = "There is no such account, or you may not stand in for it."
 AS_ACTOR = May(STAND_IN, REHEARSE, as_actor=True, while_looking=True)
 
@@ -104,6 +106,8 @@ class StandInView(GuardedView):
         """Raise Invalid or Refused unless whoever asks may stand in so."""
         if rehearses and standing_in.at is not None and standing_in.at < self.session.at:
             raise Invalid({"/mode": "What is past can only be looked at. Choose a moment to come, or look only."})
+        if rehearses and standing_in.at is not None and standing_in.at > self.session.at + FARTHEST:
+            raise Invalid({"/at": "A rehearsal is within the next hundred years."})
         viewpoint, actor, who = self.viewpoint, self.session.actor, standing_in.who
         subject = Account.objects.filter(pk=who).first() if isinstance(who, str) else None
         if actor is None or (isinstance(who, str) and subject is None):

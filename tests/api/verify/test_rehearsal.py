@@ -194,7 +194,8 @@ def test_at_a_moment_to_come_it_stands_still(odile):
 
 def test_what_is_past_is_only_looked_at(odile):
     past = (now() - timedelta(days=1)).isoformat()
-    refused(odile.post("stand-in", {"account": "ines", "mode": "rehearse", "at": past}), "invalid", 422)
+    for moment in (past, "9999-12-31T23:59:59Z"):
+        refused(odile.post("stand-in", {"account": "ines", "mode": "rehearse", "at": moment}), "invalid", 422)
 
 
 def test_the_mode_is_changed_on_the_way_and_what_was_done_is_gone(odile):
