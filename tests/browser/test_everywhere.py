@@ -8,6 +8,7 @@ from tools.install import WEB
 
 AXE = (WEB / "node_modules" / "axe-core" / "axe.min.js").read_text()
 
+BESIDE = "side=account:tomasz&side=account:ines&node=p3-sail-loft"
 VIEWS = {
     "sign in": (None, "/sign-in", "Gonfalon"),
     "define": (ODILE, "/define/tenant-editor?cell=event.edit", "Also given by"),
@@ -41,6 +42,10 @@ VIEWS = {
     "people": (ODILE, "/desk/-/people?person=ines", "Telephone"),
     "what does not fit": (ODILE, "/define/season-intern?show=amiss", "The media section is closed"),
     "why": (ODILE, "/why?account=ines&action=publish&node=p3-sail-loft", "Those that reach least for others"),
+    "side by side": (ODILE, f"/side-by-side?{BESIDE}&show=parts", "Its fields"),
+    "a page twice": (ODILE, f"/side-by-side?{BESIDE}&show=page", "Stand in"),
+    "a tree twice": (ODILE, f"/side-by-side?{BESIDE}&show=tree", "Fees and dues"),
+    "a board twice": (ODILE, f"/side-by-side?{BESIDE}&show=board", "edit berth pages"),
     "topics": (ODILE, "/desk/-/topics", "Summer season"),
     "sites": (ODILE, "/desk/-/sites?site=harbour", "Line beneath every page"),
     "begin": (ODILE, "/begin", "Begin with a first site"),
@@ -116,6 +121,15 @@ def test_axe_finds_nothing_in_dialogs_and_while_standing_in(open_as):
     page.goto("/desk/p3-sail-loft?xray=on")
     page.get_by_role("button", name="Publish").click()
     expect(page.get_by_text("The answer is")).to_be_visible()
+    assert axe(page) == []
+    page.keyboard.press("Escape")
+    page.get_by_role("radio", name="Rehearse").click()
+    page.get_by_label("Telephone").fill("0550 999 999")
+    page.get_by_role("button", name="Save").click()
+    expect(page.get_by_role("region", name="What was done here")).to_contain_text("Saved")
+    assert axe(page) == []
+    page.goto("/site/harbour/?xray=on")
+    expect(page.get_by_role("complementary", name="Standing in")).to_be_visible()
     assert axe(page) == []
 
 
