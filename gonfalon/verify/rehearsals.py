@@ -1,20 +1,23 @@
 """The journals of rehearsals: what was asked in each, to be done again whenever it is looked at. Nothing else is kept.
 
-    id = begin("odile", until)
+    begin(id, "odile", until)
     with journal(id) as kept:                   # nobody else goes on with this one meanwhile
         kept.add(request)
     end(id)
 
-They are written apart from whatever a rehearsal does, which is rolled back. Nothing of a rehearsal outlives it: it ends
-with the standing in, or when its time is up.
+They are written apart from whatever a rehearsal does, which is rolled back, and one begins and ends only once the unit
+that says so is kept. Nothing of a rehearsal outlives it: it ends with the standing in, or when its time is up.
 """
 
 from collections.abc import Iterator
 from contextlib import contextmanager
 from datetime import datetime
 
-from gonfalon.clock import new_id, now
+from django.db.models import QuerySet
+
+from gonfalon.clock import now
 from gonfalon.verify.models import Rehearsal, RehearsedRequest
+from gonfalon.work import after_commit
 from gonfalon.work.apart import APART, held_apart
 
 MOST_STEPS = 50
@@ -74,29 +77,34 @@ class Journal:
         return bool(gone)
 
 
-def begin(actor: str, until: datetime) -> str:
-    """Begin one. Its id."""
-    end_those_over()
-    id = new_id()
-    Rehearsal.objects.using(APART).create(id=id, actor=actor, until=until)
-    return id
+def begin(id: str, actor: str, until: datetime) -> None:
+    """Begin one, once the running unit is kept; those whose time is up are gone."""
+
+    def write() -> None:
+        _forget(Rehearsal.objects.using(APART).filter(until__lte=now()))
+        Rehearsal.objects.using(APART).create(id=id, actor=actor, until=until)
+
+    after_commit(write)
 
 
 def lengthen(id: str, until: datetime) -> None:
-    """Let one go on until later."""
-    Rehearsal.objects.using(APART).filter(pk=id).update(until=until)
+    """Let one go on until later, once the running unit is kept."""
+    after_commit(lambda: Rehearsal.objects.using(APART).filter(pk=id).update(until=until))
 
 
 def end(id: str) -> None:
-    """Forget one, with all that was asked in it."""
-    RehearsedRequest.objects.using(APART).filter(rehearsal=id).delete()
-    Rehearsal.objects.using(APART).filter(pk=id).delete()
+    """Forget one with all that was asked in it, once the running unit is kept."""
+    after_commit(lambda: _forget(Rehearsal.objects.using(APART).filter(pk=id)))
 
 
 def end_those_over() -> None:
-    """Forget all whose time is up."""
-    for id in Rehearsal.objects.using(APART).filter(until__lte=now()).values_list("pk", flat=True):
-        end(id)
+    """Forget all whose time is up, once the running unit is kept."""
+    after_commit(lambda: _forget(Rehearsal.objects.using(APART).filter(until__lte=now())))
+
+
+def _forget(some: QuerySet[Rehearsal]) -> None:
+    RehearsedRequest.objects.using(APART).filter(rehearsal__in=list(some.values_list("pk", flat=True))).delete()
+    some.delete()
 
 
 @contextmanager

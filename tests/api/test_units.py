@@ -14,10 +14,12 @@ from gonfalon.access import snapshot
 from gonfalon.access.models import PolicyVersion, Role
 from gonfalon.access.snapshot import current, raise_version
 from gonfalon.accounts.models import Account, Guesses
+from gonfalon.api.verify import stand_in
 from gonfalon.clock import new_id, now
 from gonfalon.content import nodes
 from gonfalon.content.models import Node
 from gonfalon.ledger.models import By, Entry, record
+from gonfalon.verify.models import Rehearsal
 from gonfalon.work import NODES, POLICY, after_commit, apart, roll_back, run, unit
 from gonfalon.work.units import Unit
 from tests.api.support import Asking
@@ -275,3 +277,20 @@ def test_an_error_after_the_last_write_leaves_nothing(sender, monkeypatch, setti
     assert (PolicyVersion.objects.get().number, current(), nodes.content()) == version
     assert set(Role.objects.values_list("key", flat=True)) == roles
     assert files_in(settings.MEDIA_ROOT) == files
+
+
+def test_a_rehearsal_begins_once_however_often_its_unit_is_tried(odile, monkeypatch):
+    """It is written apart: what is tried again, or refused in the end, leaves none of it."""
+    failing, record_once = Failing(1213, 1020), stand_in.record
+
+    def record_or_fail(*args: Any, **said: Any) -> Any:
+        failing()
+        return record_once(*args, **said)
+
+    monkeypatch.setattr(stand_in, "record", record_or_fail)
+    assert odile.post("stand-in", {"account": "ines", "mode": "rehearse"}).status_code == 204
+    assert failing.tries == 3
+    assert Rehearsal.objects.count() == 1
+    failing.codes = [1213] * 9
+    assert odile.patch("stand-in", {"mode": "look"}).status_code == 409
+    assert Rehearsal.objects.count() == 1, "it goes on: nothing was changed"

@@ -98,8 +98,9 @@ class StandInView(GuardedView):
         before = self.session.standing_in
         if before is not None and before.rehearsal:
             end(before.rehearsal)
-        actor = self.session.actor
-        rehearsal = begin(actor.id, standing_in.until) if rehearses and actor else ""
+        rehearsal, actor = new_id() if rehearses else "", self.session.actor
+        if actor and rehearsal:
+            begin(rehearsal, actor.id, standing_in.until)
         self.session.stand_in(replace(standing_in, rehearsal=rehearsal))
 
     def _ask(self, standing_in: StandingIn, rehearses: bool) -> None:
