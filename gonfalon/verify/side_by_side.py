@@ -1,7 +1,7 @@
 """Two or three people beside each other: on one page and its parts, over the tree, and on the board.
 
     rows = page_rows(sides, row, above)         # a line for each action, field, facet and component
-    rows = tree_rows(sides, seen)               # a line for each node
+    TreeAnswers(sides, seen).at(0)              # a line for each page, worked out when it is shown
     rows = board_rows(sides)                    # a line for each capability
 
 A side is a viewpoint. What differs is told by the answers alone, not by why they are so.
@@ -11,12 +11,14 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import Any
 
+import numpy as np
+
 from gonfalon.access.catalogue.verbs import VERB_WORDS
 from gonfalon.content.models import Node
 from gonfalon.content.nodes import as_target
 from gonfalon.core import Question
-from gonfalon.core.bulk.survey import REASONS
-from gonfalon.core.model.bits import Bools
+from gonfalon.core.bulk.survey import CODE, REASONS
+from gonfalon.core.model.bits import Bools, Ints
 from gonfalon.core.model.tree import Target
 from gonfalon.core.model.vocabulary import ACTIONS, Extent, Kind, Reason
 from gonfalon.viewpoint.viewpoint import Viewpoint
@@ -72,12 +74,21 @@ def board_rows(sides: Sides) -> list[Row]:
     ]
 
 
-def tree_rows(sides: Sides, seen: Bools) -> Iterator[tuple[int, tuple[tuple[Answer, ...], ...]]]:
-    """Positions of pages with the answers of every side to ON_TREE, of those `[nodes]` that may be told of."""
-    seen = seen & sides[0].nodes.tree.having("tree", frozenset({"content"}))
-    codes = [side.survey.reasons(side.subject, ON_TREE, side.at) for side in sides]
-    for i in seen.nonzero()[0].tolist():
-        yield i, tuple(tuple(_answer(REASONS[code]) for code in each[i].tolist()) for each in codes)
+class TreeAnswers:
+    """What each side may do at every page of the tree that may be told of: the answers of whole columns at once."""
+
+    def __init__(self, sides: Sides, seen: Bools) -> None:
+        tree = sides[0].nodes.tree
+        self.positions: Ints = (seen & tree.having("tree", frozenset({"content"}))).nonzero()[0]
+        """Where those pages stand in the tree."""
+        self._codes = np.stack([side.survey.reasons(side.subject, ON_TREE, side.at)[self.positions] for side in sides])
+        allowed = self._codes == CODE[Reason.ALLOWED]
+        self.differs: Bools = (allowed != allowed[0]).any(axis=(0, 2))
+        """`[positions]` whether the sides come to different answers there."""
+
+    def at(self, row: int) -> list[list[Answer]]:
+        """The answers to ON_TREE at one of the positions, by side."""
+        return [[_answer(REASONS[code]) for code in codes] for codes in self._codes[:, row].tolist()]
 
 
 def _actions(sides: Sides, target: Target) -> Iterator[Row]:

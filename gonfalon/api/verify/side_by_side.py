@@ -4,6 +4,7 @@ from collections.abc import Mapping
 from datetime import timedelta
 from typing import Any
 
+import numpy as np
 from django.template.loader import render_to_string
 from django.utils.dateparse import parse_datetime
 from drf_spectacular.utils import OpenApiParameter, extend_schema
@@ -25,7 +26,7 @@ from gonfalon.core import HypotheticalSubject, Question
 from gonfalon.core.model.question import Who
 from gonfalon.core.model.tree import Target
 from gonfalon.core.model.vocabulary import STAND_IN
-from gonfalon.verify.side_by_side import ON_TREE, Answer, Row, board_rows, page_rows, tree_rows
+from gonfalon.verify.side_by_side import ON_TREE, Answer, Row, TreeAnswers, board_rows, page_rows
 from gonfalon.verify.whom import whom_words
 from gonfalon.viewpoint.standing_in import StandingIn
 from gonfalon.viewpoint.viewpoint import Viewpoint
@@ -136,24 +137,22 @@ class SideBySideView(GuardedView):
         return {"title": place.row.title, **_rows(page_rows(sides, place.row, place.above), only)}
 
     def _tree(self, request: Request, sides: list[Viewpoint], only: bool) -> dict[str, Any]:
-        mine, nodes = self.session.actors_viewpoint, sides[0].nodes
-        every = [(i, answers) for i, answers in tree_rows(sides, mine.in_sight.whole)]
-        differing = [(i, answers) for i, answers in every if _differ(answers)]
-        shown, offset = differing if only else every, whole(request, "offset", 0)
-        return {
-            "nodes": [
+        nodes, answers = sides[0].nodes, TreeAnswers(sides, self.session.actors_viewpoint.in_sight.whole)
+        rows = answers.differs.nonzero()[0] if only else np.arange(len(answers.positions))
+        offset = whole(request, "offset", 0)
+        told = []
+        for row in rows[offset : offset + MOST_ROWS].tolist():
+            id = nodes.tree.nodes[answers.positions[row]].id
+            told.append(
                 {
-                    "id": nodes.tree.nodes[i].id,
-                    "title": nodes.titles[nodes.tree.nodes[i].id],
-                    "depth": len(nodes.tree.path(nodes.tree.nodes[i].id)) - 1,
-                    "differs": _differ(answers),
-                    "answers": [[_answer(answer) for answer in each] for each in answers],
+                    "id": id,
+                    "title": nodes.titles[id],
+                    "depth": len(nodes.tree.path(id)) - 1,
+                    "differs": bool(answers.differs[row]),
+                    "answers": [[_answer(answer) for answer in each] for each in answers.at(row)],
                 }
-                for i, answers in shown[offset : offset + MOST_ROWS]
-            ],
-            "differing": len(differing),
-            "total": len(shown),
-        }
+            )
+        return {"nodes": told, "differing": int(answers.differs.sum()), "total": len(rows)}
 
     def _head(self, asked: str, one: StandingIn, side: Viewpoint, html: str | None) -> dict[str, Any]:
         sources = side.snapshot.engine.grants.of(side.subject, side.at).sources
@@ -245,7 +244,3 @@ def _rows(every: list[Row], only: bool) -> dict[str, Any]:
 
 def _answer(answer: Answer) -> dict[str, str]:
     return {"says": answer.says, "reason": answer.reason}
-
-
-def _differ(answers: tuple[tuple[Answer, ...], ...]) -> bool:
-    return len({tuple(answer.says for answer in each) for each in answers}) > 1
