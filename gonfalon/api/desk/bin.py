@@ -168,7 +168,7 @@ def _kept_until(entry: Removed, days: dict[str, int]) -> Any:
 def _rows(viewpoint: Viewpoint) -> list[dict[str, Any]]:
     entries = list(Removed.objects.select_related("node"))
     days = dict(Site.objects.values_list("pk", "bin_days"))
-    asked = {entry: _asked(viewpoint, entry) for entry in entries}
+    asked = {entry: may_bring_back(viewpoint, entry) for entry in entries}
     shown = [entry for entry in entries if any(asked[entry])]
     beneath = _beneath(viewpoint, shown)
     people = names_of({entry.by for entry in shown if entry.by is not None and entry.by in viewpoint.sight.people})
@@ -194,7 +194,7 @@ def _rows(viewpoint: Viewpoint) -> list[dict[str, Any]]:
     ]
 
 
-def _asked(viewpoint: Viewpoint, entry: Removed) -> tuple[bool, bool]:
+def may_bring_back(viewpoint: Viewpoint, entry: Removed) -> tuple[bool, bool]:
     """Whether a branch may be brought back, and whether it may be emptied for good."""
     stood = standing(entry)
 

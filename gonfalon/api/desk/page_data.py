@@ -62,6 +62,7 @@ class PageShape(WithFields):
     topics = serializers.ListField(child=serializers.CharField())
     address = serializers.CharField()
     author = serializers.CharField(allow_null=True)
+    author_id = serializers.CharField(allow_null=True, help_text="The account, where one knows of it.")
     version = serializers.IntegerField()
     saved_at = serializers.DateTimeField()
     saved_by = serializers.CharField(allow_null=True)
@@ -130,6 +131,7 @@ def page_data(viewpoint: Viewpoint, node: Node, above: list[Node]) -> dict[str, 
         "topics": node.topics,
         "address": node.address,
         "author": names.get(node.author_id or ""),
+        "author_id": node.author_id if node.author_id in viewpoint.sight.people else None,
         "version": node.version,
         "saved_at": node.saved_at,
         "saved_by": names.get(node.saved_by_id or ""),

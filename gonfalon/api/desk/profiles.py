@@ -57,7 +57,7 @@ class ProfilesView(GuardedView):
         for word in words.split():
             rows = rows.filter(name__icontains=word)
         there = rows.order_by("name", "id").only("id", "name", "portrait")
-        return paged(request, [row for row in there if _seen(self.viewpoint, row.id)], _rows)
+        return paged(request, [row for row in there if sees_profile(self.viewpoint, row.id)], _rows)
 
 
 class ProfileView(GuardedView):
@@ -95,7 +95,7 @@ def _active(account: str, rows: Any = Account.objects) -> Account:
     return row
 
 
-def _seen(viewpoint: Viewpoint, account: str) -> bool:
+def sees_profile(viewpoint: Viewpoint, account: str) -> bool:
     return decide(viewpoint, Question(viewpoint.subject, "see", profile(account), viewpoint.at), trail=False).allow
 
 

@@ -36,6 +36,7 @@ class EntryShape(serializers.Serializer):
     number = serializers.IntegerField()
     at = serializers.DateTimeField()
     actor = serializers.CharField(allow_null=True)
+    actor_id = serializers.CharField(allow_null=True, help_text="The account, where one knows of it.")
     standing_for = serializers.CharField(allow_null=True)
     kind = serializers.CharField()
     summary = serializers.CharField()
@@ -77,7 +78,7 @@ class LedgerView(GuardedView):
         names = names_of({id for e, _ in page for id in (e.actor, e.standing_for) if id})
         return Response(
             {
-                "entries": [_entry(e, seen, names) for e, seen in page[:PAGE]],
+                "entries": [_entry(e, seen, names, self.viewpoint) for e, seen in page[:PAGE]],
                 "before": page[PAGE - 1][0].number if len(page) > PAGE else None,
             }
         )
@@ -102,11 +103,12 @@ def _found(entries: QuerySet[Entry], search: str | None, viewpoint: Viewpoint) -
             entries = entries.filter(number__lt=batch[-1].number)
 
 
-def _entry(entry: Entry, seen: "_Seen", names: dict[str, str]) -> dict[str, Any]:
+def _entry(entry: Entry, seen: "_Seen", names: dict[str, str], viewpoint: Viewpoint) -> dict[str, Any]:
     return {
         "number": entry.number,
         "at": entry.at,
         "actor": names.get(entry.actor or "", entry.actor),
+        "actor_id": entry.actor if entry.actor in viewpoint.sight.people and entry.actor in names else None,
         "standing_for": names.get(entry.standing_for or "", entry.standing_for),
         "kind": entry.kind,
         "summary": seen.summary,

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from gonfalon.api.verify import expectations, rehearsal, side_by_side, stand_in, why, xray
+from gonfalon.api.verify import expectations, rehearsal, side_by_side, stand_in, why, xray, xray_lists
 
 routes = [
     path("stand-in", stand_in.StandInView.as_view()),
@@ -10,7 +10,8 @@ routes = [
     path("rehearsal", rehearsal.RehearsalView.as_view()),
     path("rehearsal/reads", rehearsal.RehearsalReadsView.as_view()),
     path("rehearsal/steps/<int:step>", rehearsal.RehearsedStepView.as_view()),
-    path("xray/places", xray.XrayPlacesView.as_view()),
+    path("xray/places", xray_lists.XrayPlacesView.as_view()),
+    path("xray/rows", xray_lists.XrayRowsView.as_view()),
     path("xray/children", xray.XrayTopView.as_view()),
     path("xray/children/<slug:node>", xray.XrayChildrenView.as_view()),
     path("xray/way/<slug:node>", xray.XrayWayView.as_view()),

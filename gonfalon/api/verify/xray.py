@@ -13,7 +13,6 @@ from gonfalon.api.desk.tree import FIND, TREE, DeskRows, TreeRowShape
 from gonfalon.api.guard import GuardedView, decide, tree_named
 from gonfalon.api.paging import PAGED
 from gonfalon.api.problems import NotFound, Problem
-from gonfalon.api.session.session import PLACES
 from gonfalon.api.tree import Children, Found, Way
 from gonfalon.api.verify.stand_in import AS_ACTOR
 from gonfalon.content.models import Node
@@ -21,7 +20,7 @@ from gonfalon.content.nodes import InSight, ancestors, as_target
 from gonfalon.core import Question
 from gonfalon.core.bulk.survey import CODE, REASONS
 from gonfalon.core.model.tree import Target
-from gonfalon.core.model.vocabulary import ACTIONS, SECTION_OF_TREE, SECTIONS, TREES, Reason
+from gonfalon.core.model.vocabulary import ACTIONS, SECTION_OF_TREE, TREES, Reason
 from gonfalon.viewpoint.session import Session
 from gonfalon.viewpoint.viewpoint import Viewpoint
 
@@ -44,7 +43,7 @@ class _XrayRows(DeskRows):
 
     @cached_property
     def sight(self) -> InSight:
-        theirs, mine = _standing(self.session).on_desk, self.session.actors_sight
+        theirs, mine = standing(self.session).on_desk, self.session.actors_sight
         return InSight(theirs.whole | mine.whole, theirs.named | mine.named)
 
     def wanted(self, request: Request) -> str:
@@ -116,7 +115,7 @@ class XrayPageView(GuardedView):
     @extend_schema(responses=XrayPageShape, operation_id="xray_page")
     def get(self, request: Request, node: str) -> Response:
         """What is closed on one page: actions, fields, components, facets. Names and reasons, no values."""
-        viewpoint = _standing(self.session)
+        viewpoint = standing(self.session)
         row = Node.objects.filter(pk=node).first()
         target = as_target(row, ancestors(row)) if row else None
         if row is None or target is None or not self.session.actor_sees(target):
@@ -145,34 +144,8 @@ def _ghosts(viewpoint: Viewpoint, row: Node, target: Target) -> Any:
             yield {"kind": "component", "key": kind, "name": component.name, "reason": reason}
 
 
-def _standing(session: Session) -> Viewpoint:
+def standing(session: Session) -> Viewpoint:
+    """How whoever is stood in for sees the site. Raises Problem where nobody is."""
     if session.standing_in is None:
         raise Problem(409, "not-standing-in", "Nobody is stood in for", "Stand in for someone first.")
     return session.viewpoint
-
-
-class ClosedPlaceShape(serializers.Serializer):
-    """A place of the crossbar, or a section of the desk, that is closed to them."""
-
-    name = serializers.CharField()
-    action = serializers.CharField(help_text="What would open it.")
-    reason = serializers.CharField()
-
-
-class XrayPlacesView(GuardedView):
-    doors = {"get": AS_ACTOR}
-
-    @extend_schema(responses=ClosedPlaceShape(many=True), operation_id="xray_places")
-    def get(self, request: Request) -> Response:
-        """The places and sections that are closed to them, and why."""
-        viewpoint = _standing(self.session)
-        duties = viewpoint.catalogue.duties
-        opening = [(place.capitalize(), any_of) for place, any_of in PLACES.items()]
-        opening += [(duties[key].name, (key,)) for key in SECTIONS]
-        told = []
-        for name, any_of in opening:
-            questions = (Question(viewpoint.subject, capability, at=viewpoint.at) for capability in any_of)
-            answers = [decide(viewpoint, question, trail=False) for question in questions]
-            if not any(answer.allow for answer in answers):
-                told.append({"name": name, "action": any_of[0], "reason": str(answers[0].reason)})
-        return Response(told)

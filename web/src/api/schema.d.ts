@@ -3022,8 +3022,25 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description The places and sections that are closed to them, and why. */
+        /** @description The places of the crossbar and the sections of the desk that are closed to them. */
         get: operations["xray_places"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/xray/rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The first hundred rows of a list of the desk that one has oneself and they do not. */
+        get: operations["xray_rows"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3420,17 +3437,18 @@ export interface components {
             value: unknown;
             name: string;
         };
-        /** @description A place of the crossbar, or a section of the desk, that is closed to them. */
-        ClosedPlaceShape: {
-            name: string;
-            /** @description What would open it. */
-            action: string;
-            reason: string;
-        };
         /** @description That they do not see a node, or see it but may not edit it, and why. */
         ClosedShape: {
             seen: boolean;
             reason: string;
+        };
+        /** @description Something that is closed to them, and why; `asked` is the question, where it can be asked. */
+        ClosedThingShape: {
+            name: string;
+            reason: string;
+            asked: {
+                [key: string]: string;
+            };
         };
         ClothShape: {
             colour: string;
@@ -3648,6 +3666,8 @@ export interface components {
             /** Format: date-time */
             at: string;
             actor: string | null;
+            /** @description The account, where one knows of it. */
+            actor_id: string | null;
             standing_for: string | null;
             kind: string;
             summary: string;
@@ -4586,6 +4606,8 @@ export interface components {
             topics: string[];
             address: string;
             author: string | null;
+            /** @description The account, where one knows of it. */
+            author_id: string | null;
             version: number;
             /** Format: date-time */
             saved_at: string;
@@ -12976,7 +12998,37 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ClosedPlaceShape"][];
+                    "application/json": components["schemas"]["ClosedThingShape"][];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    xray_rows: {
+        parameters: {
+            query: {
+                of: "bin" | "people" | "waiting";
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClosedThingShape"][];
                 };
             };
             /** @description A refusal or an error */

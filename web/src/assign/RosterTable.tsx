@@ -1,7 +1,9 @@
 // The table of accounts: virtual, sorted by a column, moved through and chosen from by keyboard.
+
 import { useVirtualizer } from "@tanstack/react-virtual";
 import { useEffect, useRef, useState } from "react";
 import { useNavigate } from "react-router";
+import { NameMenu } from "../shared/NameMenu";
 import type { RosterRow, Sort } from "../shared/useAccounts";
 import { type Role, useRoleMap } from "../shared/useRoles";
 import { type Selected, turned } from "./chosen";
@@ -224,9 +226,10 @@ function Line({ row, columns, roles, open, selected, ...rest }: LineProps) {
       </span>
       <span role="gridcell" className="min-w-0 pr-2">
         <span
-          className={`block truncate text-read leading-tight font-semibold ${row.state === "active" ? "" : "text-ink2"}`}
+          className={`group/name flex items-center text-read leading-tight font-semibold ${row.state === "active" ? "" : "text-ink2"}`}
         >
-          {row.name}
+          <span className="truncate">{row.name}</span>
+          <NameMenu of={{ account: row.id }} name={row.name} tabIndex={-1} />
         </span>
         <span className="block truncate text-xs leading-tight text-ink2">
           {row.state === "active" ? row.email : `${row.state} · ${row.email}`}

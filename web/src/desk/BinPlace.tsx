@@ -1,7 +1,9 @@
 // The bin: what was removed, to be brought back where it stood or elsewhere, or emptied for good.
+
 import { useState } from "react";
 import { useNavigate } from "react-router";
 import { ProblemError } from "../api/client";
+import { ClosedRows } from "../shared/Closed";
 import { HowFar } from "../shared/changes/HowFar";
 import { Dialog, DialogButtons } from "../shared/Dialog";
 import { PlacePicker } from "../shared/PlacePicker";
@@ -31,6 +33,7 @@ export function BinPlace() {
           <Row key={row.id} row={row} />
         ))}
       </ul>
+      <ClosedRows of="bin" />
     </section>
   );
 }

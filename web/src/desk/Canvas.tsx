@@ -1,10 +1,13 @@
 // The page as it will read: its parts in order, one of them chosen; new ones go in between, others are dragged.
+import { Closed } from "../shared/Closed";
 import { Sortable } from "../shared/Sortable";
 import { useLooksOnly } from "../shared/session";
 import { useCatalogue } from "../shared/useRoles";
+import { useActions } from "../shared/useWords";
 import { shifted, withPart } from "./components";
 import { InsertAtEnd, InsertBefore } from "./InsertPart";
 import { lockOf } from "./Locks";
+import { IN_THE_HEAD } from "./PageHead";
 import { focusPart, PlacedPart } from "./PlacedPart";
 import type { Ghost, Page, PageComponent } from "./useDesk";
 
@@ -75,6 +78,7 @@ export function Canvas({ page, ghosts, chosen, onChoose, onChange }: CanvasProps
           ))}
         </ul>
       </Sortable>
+      {ghosts.length > 0 && <ClosedHere page={page} ghosts={ghosts} />}
       {mayInsert && (
         <InsertAtEnd
           insertable={insertable}
@@ -83,6 +87,36 @@ export function Canvas({ page, ghosts, chosen, onChoose, onChange }: CanvasProps
         />
       )}
     </div>
+  );
+}
+
+/** Under the X-ray, what else they may not do with the page, nor put into it. */
+function ClosedHere({ page, ghosts }: { page: Page; ghosts: Ghost[] }) {
+  const names = new Map(useActions().map(({ key, name }) => [key, name]));
+  const verbs = ghosts.filter(({ kind, key }) => kind === "action" && !IN_THE_HEAD.includes(key));
+  const parts = ghosts.filter(({ kind }) => kind === "component");
+  return (
+    <section
+      aria-label="Closed to them here"
+      className="mt-3 flex flex-wrap gap-x-4 gap-y-1 rounded border border-dashed border-[#c28f2c] bg-[#fbf2df] px-3 py-2 text-sm"
+    >
+      {verbs.length > 0 && <strong>They may not</strong>}
+      <Closed
+        things={verbs.map(({ key, reason }) => ({
+          name: names.get(key) ?? key,
+          reason,
+          question: { action: key, node: page.id },
+        }))}
+      />
+      {parts.length > 0 && <strong>They may not put in</strong>}
+      <Closed
+        things={parts.map(({ key, name, reason }) => ({
+          name,
+          reason,
+          question: { action: "insert-component", node: page.id, component: key },
+        }))}
+      />
+    </section>
   );
 }
 

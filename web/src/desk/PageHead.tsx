@@ -34,6 +34,9 @@ type HeadProps = {
   onStep: (step: Step) => void;
 };
 
+/** What is marked as closed beside the title; the rest stands beneath the page. */
+export const IN_THE_HEAD = ["edit", "publish", "retire"];
+
 export function PageHead({
   page,
   ghosts,
@@ -90,7 +93,7 @@ export function PageHead({
         <Tag>{STATES[page.state]}</Tag>
         <span className="flex-1" />
         {closed
-          .filter(({ key }) => ["edit", "publish", "retire"].includes(key))
+          .filter(({ key }) => IN_THE_HEAD.includes(key))
           .map(({ key }) => (
             <WhyPopover key={key} question={{ action: key, node: page.id }}>
               <Button className="hatched border-dashed text-ink2!" title="Closed for this account. Why?">

@@ -3,6 +3,7 @@
 import { Tabs } from "radix-ui";
 import { useState } from "react";
 import type { ProblemError } from "../api/client";
+import { NameMenu } from "../shared/NameMenu";
 import { AccessPanel } from "./AccessPanel";
 import { ClosedField } from "./ClosedField";
 import { ComponentForm } from "./ComponentForm";
@@ -103,7 +104,12 @@ function Parts(props: PanelProps) {
       )}
       <Discussion node={page.id} />
       <p className="mt-4 px-[18px] text-xs text-ink2">
-        {page.author ? `Written by ${page.author}. ` : ""}
+        {page.author && (
+          <span className="group/name inline-flex items-center">
+            Written by {page.author}.
+            {page.author_id && <NameMenu of={{ account: page.author_id }} name={page.author} />}
+          </span>
+        )}{" "}
         {page.saved_by ? `Last saved by ${page.saved_by}.` : ""}
       </p>
     </>

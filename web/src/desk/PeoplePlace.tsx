@@ -1,7 +1,9 @@
 // People: the profiles that one may see, found by name, and what one may change of each.
+
 import { useInfiniteQuery, useMutation, useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { answer, answerWithTag, api, ProblemError, type Shapes } from "../api/client";
+import { ClosedRows } from "../shared/Closed";
 import { keys } from "../shared/keys";
 import { Portrait } from "../shared/Portrait";
 import { queryClient } from "../shared/query";
@@ -60,6 +62,7 @@ export function PeoplePlace() {
             </li>
           )}
         </ul>
+        <ClosedRows of="people" />
       </section>
       <section aria-label="Profile" className="min-w-0 flex-1 overflow-y-auto px-[30px] pt-[30px] pb-8">
         {chosen ? (

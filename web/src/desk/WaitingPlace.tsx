@@ -1,6 +1,8 @@
 // What was handed in and waits for one: each page with what changed since visitors last read it, to publish or return.
+
 import { useState } from "react";
 import { Link } from "react-router";
+import { ClosedRows } from "../shared/Closed";
 import { useLooksOnly } from "../shared/session";
 import { when } from "../shared/time";
 import { Button, Empty, ErrorNotice, Loading } from "../shared/ui";
@@ -29,6 +31,7 @@ export function WaitingPlace() {
           <Row key={row.id} row={row} />
         ))}
       </ul>
+      <ClosedRows of="waiting" />
     </section>
   );
 }

@@ -1,10 +1,12 @@
 // The ledger: who did what, for whom, when, what was and what is.
+
 import { useInfiniteQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { answer, api, type Shapes } from "../api/client";
 import { UndoTrouble } from "../shared/changes/AppliedNote";
 import { useApplied, useUndoApplied } from "../shared/changes/changeSet";
 import { keys } from "../shared/keys";
+import { NameMenu } from "../shared/NameMenu";
 import { clock, day } from "../shared/time";
 import { Button, Chip, Empty, ErrorNotice, INPUT, Loading } from "../shared/ui";
 import { useParam } from "../shared/useParam";
@@ -92,7 +94,12 @@ function Entry({ entry, undoable }: { entry: Shapes["EntryShape"]; undoable: boo
           {day(entry.at)}, {clock(entry.at)}
         </time>
         <span>
-          {entry.actor ?? "The system"}
+          <span className="group/name inline-flex items-center">
+            {entry.actor ?? "The system"}
+            {entry.actor && entry.actor_id && (
+              <NameMenu of={{ account: entry.actor_id }} name={entry.actor} />
+            )}
+          </span>
           {entry.standing_for && (
             <span className="block text-xs text-ink2">standing in for {entry.standing_for}</span>
           )}

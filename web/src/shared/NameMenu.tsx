@@ -1,6 +1,6 @@
 // The small menu on a name: open what it names, stand in for it, and ask what it may do where.
 import { ChevronDown } from "lucide-react";
-import { type ReactNode, useState } from "react";
+import { type ReactNode, type SyntheticEvent, useState } from "react";
 import { Link } from "react-router";
 import { Menu, MenuItem } from "./Menu";
 import { useDuty, useSession, useStandIn } from "./session";
@@ -16,19 +16,28 @@ type Props = {
   name: string;
   /** Whether its button is there to see before one points at the name. */
   shown?: boolean;
+  /** Within a grid, whose rows are gone through by arrows. */
+  tabIndex?: number;
 };
 
-export function NameMenu({ of, name, shown }: Props) {
+export function NameMenu({ of, name, shown, tabIndex }: Props) {
   const [choosing, choose] = useState(false);
   const standIn = useStandIn();
-  const me = useSession().data?.actor;
-  const may = useDuty("impersonate.start");
+  const session = useSession().data;
+  const stands = useDuty("impersonate.start");
+  const opens = useDuty("role" in of ? "roles.define" : "roster.see");
   const limits = useDuty("limits.set");
-  const oneself = "account" in of && of.account === me?.id;
-  const rehearses = useDuty("rehearsal.start") && oneself;
+  const rehearsesOneself = useDuty("rehearsal.start");
+  // From within, nobody stands in for a second one.
+  const free = !session?.standing_in;
+  const oneself = "account" in of && of.account === session?.actor?.id;
+  const may = stands && free && !oneself;
+  const rehearses = rehearsesOneself && free && oneself;
   const whom = whomOf(of);
+  if (!opens && !may && !rehearses && !limits) return null;
   return (
-    <>
+    // biome-ignore lint/a11y/noStaticElementInteractions: what is done in the menu is not done to the row it stands in
+    <span className="contents" onClick={stop} onKeyDown={stop}>
       <Menu
         align="start"
         label={name}
@@ -36,16 +45,19 @@ export function NameMenu({ of, name, shown }: Props) {
           <button
             type="button"
             aria-label={`More of ${name}`}
+            tabIndex={tabIndex}
             className={`ml-0.5 inline-flex size-[18px] shrink-0 items-center justify-center rounded group-hover/name:text-ink2 hover:bg-chosen focus-visible:text-ink2 data-[state=open]:text-ink2 ${shown ? "text-ink2" : "text-transparent"}`}
           >
             <ChevronDown aria-hidden size={13} />
           </button>
         }
       >
-        <MenuItem asChild>
-          <Link to={placeOf(of)}>Open</Link>
-        </MenuItem>
-        {may && !oneself && (
+        {opens && (
+          <MenuItem asChild>
+            <Link to={placeOf(of)}>Open</Link>
+          </MenuItem>
+        )}
+        {may && (
           <>
             <MenuItem disabled={standIn.isPending} onSelect={() => standIn.mutate({ whom })}>
               Stand in
@@ -70,8 +82,12 @@ export function NameMenu({ of, name, shown }: Props) {
         name={oneself ? "yourself" : name}
         refused={standIn.error}
       />
-    </>
+    </span>
   );
+}
+
+function stop(event: SyntheticEvent) {
+  event.stopPropagation();
 }
 
 /** A name that leads to what it names, with its menu. */

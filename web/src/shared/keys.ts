@@ -5,6 +5,7 @@ export const keys = {
   crossbar: ["crossbar"],
   rehearsal: ["rehearsal"],
   xrayPlaces: ["xray", "places"],
+  xrayRows: (of: string) => ["xray", "rows", of],
   sides: (query: object) => ["sides", query],
   catalogue: ["catalogue"],
   roles: ["roles"],

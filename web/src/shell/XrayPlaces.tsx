@@ -1,13 +1,11 @@
 // Under the X-ray, the places of the crossbar and sections of the desk that they do not have.
 import { useQuery } from "@tanstack/react-query";
-import { Link } from "react-router";
 import { answer, api } from "../api/client";
+import { Closed, thingOf } from "../shared/Closed";
 import { keys } from "../shared/keys";
-import { useReasonWords } from "../shared/useWords";
 
 export function XrayPlaces() {
   const closed = useQuery({ queryKey: keys.xrayPlaces, queryFn: () => answer(api.GET("/api/xray/places")) });
-  const words = useReasonWords();
   if (!closed.data) return null;
   return (
     <section
@@ -16,15 +14,7 @@ export function XrayPlaces() {
     >
       <strong>Not there for them</strong>
       {closed.data.length === 0 && <span className="text-ink2">No place is closed to them.</span>}
-      {closed.data.map(({ name, action, reason }) => (
-        <span key={name} className="whitespace-nowrap">
-          <span className="border-b border-dashed border-[#8f6620]">{name}</span>{" "}
-          <span className="text-ink2">{words(reason)}</span>{" "}
-          <Link to={`/why?${new URLSearchParams({ action })}`} className="underline">
-            Why<span className="sr-only"> is {name} closed</span>
-          </Link>
-        </span>
-      ))}
+      <Closed things={closed.data.map(thingOf)} />
     </section>
   );
 }

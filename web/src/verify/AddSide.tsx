@@ -1,11 +1,11 @@
 // Somebody more to put beside the others: a person, a role, a group, a visitor; now, with what is staged, or on a date.
 import { useState } from "react";
-import { useChangeSet } from "../shared/changes/changeSet";
 import { Dialog, DialogButtons } from "../shared/Dialog";
 import { GroupPicker, PersonPicker, RolePicker } from "../shared/pickers";
 import { useSession } from "../shared/session";
+import { Chips, type When, WhenChoice, Wrote } from "../shared/standin/Choices";
 import { momentIn, momentWritten } from "../shared/standin/moment";
-import { Button, Chip, INPUT, Labelled } from "../shared/ui";
+import { Button, Chip, Labelled } from "../shared/ui";
 
 type Kind = "account" | "roles" | "groups" | "visitor";
 const KINDS: { key: Kind; name: string }[] = [
@@ -37,11 +37,10 @@ export function AddSide({ name, onAdd }: { name: string; onAdd: (side: string) =
 
 function Choice({ onAdd, onClose }: { onAdd: (side: string) => void; onClose: () => void }) {
   const me = useSession().data?.actor;
-  const staged = useChangeSet().data?.operations.length ?? 0;
   const [kind, setKind] = useState<Kind>("account");
   const [key, setKey] = useState("");
   const [own, setOwn] = useState(false);
-  const [when, setWhen] = useState<"now" | "staged" | "at">("now");
+  const [when, setWhen] = useState<When>("now");
   const [moment, setMoment] = useState(() => momentWritten(30));
   const madeUp = kind === "roles" || kind === "groups";
 
@@ -88,42 +87,8 @@ function Choice({ onAdd, onClose }: { onAdd: (side: string) => void; onClose: ()
           }}
         </Labelled>
       )}
-      {madeUp && (
-        <Chips label="Written by them">
-          <Chip on={!own} onClick={() => setOwn(false)}>
-            Nothing
-          </Chip>
-          <Chip on={own} onClick={() => setOwn(true)}>
-            Everything
-          </Chip>
-        </Chips>
-      )}
-      <Chips label="When">
-        <Chip on={when === "now"} onClick={() => setWhen("now")}>
-          Now
-        </Chip>
-        {staged > 0 && (
-          <Chip on={when === "staged"} onClick={() => setWhen("staged")}>
-            With {staged} staged
-          </Chip>
-        )}
-        <Chip on={when === "at"} onClick={() => setWhen("at")}>
-          On a date
-        </Chip>
-      </Chips>
-      {when === "at" && (
-        <Labelled label="Which moment">
-          {(id) => (
-            <input
-              id={id}
-              type="datetime-local"
-              value={moment}
-              onChange={(event) => setMoment(event.target.value)}
-              className={INPUT}
-            />
-          )}
-        </Labelled>
-      )}
+      {madeUp && <Wrote own={own} onChange={setOwn} />}
+      <WhenChoice when={when} onWhen={setWhen} moment={moment} onMoment={setMoment} />
       <DialogButtons>
         <Button onClick={onClose}>Cancel</Button>
         <Button
@@ -135,14 +100,5 @@ function Choice({ onAdd, onClose }: { onAdd: (side: string) => void; onClose: ()
         </Button>
       </DialogButtons>
     </>
-  );
-}
-
-function Chips({ label, children }: { label: string; children: React.ReactNode }) {
-  return (
-    <fieldset className="mb-3">
-      <legend className="mb-1 text-sm font-semibold">{label}</legend>
-      <div className="flex flex-wrap gap-1.5">{children}</div>
-    </fieldset>
   );
 }

@@ -2,15 +2,15 @@
 import { type FormEvent, useState } from "react";
 import { ProblemError } from "../../api/client";
 import { RoleCloth } from "../../cloth/RoleCloth";
-import { useChangeSet } from "../changes/changeSet";
 import { Dialog, DialogButtons } from "../Dialog";
 import { GroupPicker, RolePicker } from "../pickers";
 import { ScopeLine } from "../scope/ScopeButton";
 import { EMPTY_SCOPE } from "../scope/scope";
 import { type Mode, useSession, useStandIn } from "../session";
-import { Button, Chip, ErrorNotice, INPUT, Labelled } from "../ui";
+import { Button, Chip, ErrorNotice } from "../ui";
 import { useGroups } from "../useAccounts";
 import { useRoleMap } from "../useRoles";
+import { Chips, isPast, type When, WhenChoice, Wrote } from "./Choices";
 import { momentIn, momentWritten } from "./moment";
 import type { MadeUp, Whom } from "./whom";
 
@@ -23,7 +23,6 @@ type Props = {
   /** Why standing in at once was refused. */
   refused?: unknown;
 };
-type When = "now" | "staged" | "at";
 
 export function StandInDialog({ open, onClose, name, ...rest }: Props) {
   return (
@@ -44,10 +43,9 @@ function Choice({ onClose, whom: begun, when: first = "now", refused }: Omit<Pro
   const [mode, setMode] = useState<Mode>("look");
   const [when, setWhen] = useState<When>(first);
   const [moment, setMoment] = useState(() => momentWritten(7));
-  const staged = useChangeSet().data?.operations.length ?? 0;
   const standIn = useStandIn();
   const problem = standIn.error instanceof ProblemError ? standIn.error : null;
-  const past = when === "at" && moment !== "" && new Date(moment).getTime() < Date.now();
+  const past = when === "at" && isPast(moment);
   const oneself = "account" in whom && whom.account === session?.actor?.id;
   const rehearses = oneself || (mode === "rehearse" && !past);
   const nobody = !("account" in whom) && whom.roles.length === 0 && whom.groups.length === 0;
@@ -66,56 +64,23 @@ function Choice({ onClose, whom: begun, when: first = "now", refused }: Omit<Pro
     <form onSubmit={submit} noValidate>
       {!("account" in whom) && <Holding whom={whom} onChange={setWhom} />}
       {!oneself && (
-        <Row label="Mode" hint={rehearses ? REHEARSE : LOOK}>
+        <Chips label="Mode" hint={rehearses ? REHEARSE : LOOK}>
           <Chip on={!rehearses} onClick={() => setMode("look")}>
             Look only
           </Chip>
           <Chip on={rehearses} disabled={past} onClick={() => setMode("rehearse")}>
             Rehearse
           </Chip>
-        </Row>
+        </Chips>
       )}
       {oneself && <p className="mb-3 text-ink2">{REHEARSE}</p>}
-      <Row label="When" hint={when === "at" ? (past ? PAST : COMING) : undefined}>
-        <Chip on={when === "now"} onClick={() => setWhen("now")}>
-          Now
-        </Chip>
-        {staged > 0 && (
-          <Chip on={when === "staged"} onClick={() => setWhen("staged")}>
-            With {staged} staged
-          </Chip>
-        )}
-        <Chip on={when === "at"} onClick={() => setWhen("at")}>
-          On a date
-        </Chip>
-      </Row>
-      {when === "at" && (
-        <Labelled label="Which moment" error={problem?.at("/at")}>
-          {(id, by) => (
-            <input
-              id={id}
-              aria-describedby={by}
-              type="datetime-local"
-              value={moment}
-              onChange={(event) => setMoment(event.target.value)}
-              className={INPUT}
-            />
-          )}
-        </Labelled>
-      )}
-      {when === "at" && (
-        <div className="mb-3 flex flex-wrap gap-1.5">
-          {MOMENTS.map(({ name, days }) => (
-            <Chip
-              key={days}
-              on={moment === momentWritten(days)}
-              onClick={() => setMoment(momentWritten(days))}
-            >
-              {name}
-            </Chip>
-          ))}
-        </div>
-      )}
+      <WhenChoice
+        when={when}
+        onWhen={setWhen}
+        moment={moment}
+        onMoment={setMoment}
+        error={problem?.at("/at")}
+      />
       {!problem?.at("/at") && <ErrorNotice error={standIn.error ?? (standIn.isIdle ? refused : null)} />}
       <DialogButtons>
         <Button onClick={onClose}>Cancel</Button>
@@ -134,27 +99,6 @@ function Choice({ onClose, whom: begun, when: first = "now", refused }: Omit<Pro
 const LOOK = "You see all that they see. Nothing can be changed.";
 const REHEARSE =
   "Do all that could be done, and see what comes of it. Nothing is kept, and nobody else sees any of it.";
-const PAST = "Roles, groups and limits as they were then, over the pages as they are now; to look only.";
-const COMING = "What begins by then has begun, and what ends by then is over.";
-const MOMENTS = [
-  { name: "A week ago", days: -7 },
-  { name: "In a week", days: 7 },
-  { name: "In a month", days: 30 },
-  { name: "In a year", days: 365 },
-];
-
-type RowProps = { label: string; hint?: string; children: React.ReactNode };
-
-function Row({ label, hint, children }: RowProps) {
-  return (
-    <fieldset className="mb-3">
-      <legend className="mb-1 text-sm font-semibold">{label}</legend>
-      <div className="flex flex-wrap gap-1.5">{children}</div>
-      {hint && <p className="mt-1 text-xs text-ink2">{hint}</p>}
-    </fieldset>
-  );
-}
-
 /** What somebody made up holds: roles, each where, groups, and whether they wrote everything or nothing. */
 function Holding({ whom, onChange }: { whom: MadeUp; onChange: (whom: MadeUp) => void }) {
   const roles = useRoleMap();
@@ -214,14 +158,7 @@ function Holding({ whom, onChange }: { whom: MadeUp; onChange: (whom: MadeUp) =>
           trigger={<Chip>+ group</Chip>}
         />
       </div>
-      <Row label="Written by them">
-        <Chip on={!whom.own} onClick={() => onChange({ ...whom, own: false })}>
-          Nothing
-        </Chip>
-        <Chip on={whom.own} onClick={() => onChange({ ...whom, own: true })}>
-          Everything
-        </Chip>
-      </Row>
+      <Wrote own={whom.own} onChange={(own) => onChange({ ...whom, own })} />
     </>
   );
 }
