@@ -46,6 +46,8 @@ from gonfalon.work import Locks, after_commit, run, running
 _ASKS_ALL_NODES = WHOLE_BRANCH | OVER_ALL_NODES
 EYES = "Drawn-For"
 """The header by which a screen says for whose eyes it was drawn (`Session.eyes`)."""
+IN_EARNEST = "In-Earnest"
+"""The header by which a screen says that something is to be kept though one rehearses."""
 SAFE = frozenset({"get", "head", "options"})
 
 
@@ -273,6 +275,9 @@ class _Guarded:
 
     never_rehearsed: ClassVar[frozenset[str]] = frozenset()
     """Methods that are meant in earnest also while one rehearses: about the rehearsal itself, or who is there."""
+
+    kept_if_asked: ClassVar[frozenset[str]] = frozenset()
+    """Methods that a rehearsal leaves alone where they are sent with IN_EARNEST: noting what one sees there."""
 
     session: Session
     """Who asks."""

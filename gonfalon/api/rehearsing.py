@@ -25,7 +25,7 @@ from django.urls import Resolver404, resolve
 from gonfalon.access.change_sets import apply_what_stands
 from gonfalon.access.words import REASON_WORDS
 from gonfalon.accounts.models import Account
-from gonfalon.api.guard import SAFE
+from gonfalon.api.guard import IN_EARNEST, SAFE
 from gonfalon.api.parsing import LARGEST_REQUEST
 from gonfalon.api.problems import NotFound, Problem, as_problem, json_problem
 from gonfalon.clock import Ids, now
@@ -100,7 +100,8 @@ class Rehearsals:
         session: Session = request.asked_by  # type: ignore[attr-defined]
         if of is None or method in getattr(of, "never_rehearsed", ()):
             return None
-        if not session.rehearses:
+        earnest = method in getattr(of, "kept_if_asked", ()) and IN_EARNEST in request.headers
+        if earnest or not session.rehearses:
             return None
         playing = Playing(request, session)
         if method in SAFE or method in getattr(of, "reads", ()):

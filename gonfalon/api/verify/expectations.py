@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from time import perf_counter
 from typing import Any
 
-from drf_spectacular.utils import OpenApiResponse, extend_schema
+from drf_spectacular.utils import OpenApiParameter, OpenApiResponse, extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -13,7 +13,7 @@ from gonfalon.access.describe import capital
 from gonfalon.access.sight import Sight
 from gonfalon.access.vocabulary import kind_of
 from gonfalon.accounts.names import names_of
-from gonfalon.api.guard import GuardedView, May
+from gonfalon.api.guard import IN_EARNEST, GuardedView, May
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.api.problems import NotFound
 from gonfalon.core.checks.expectations import prove
@@ -94,12 +94,18 @@ class ExpectationInput(Input):
         return data
 
 
+KEPT_THOUGH_REHEARSED = OpenApiParameter(
+    IN_EARNEST, str, OpenApiParameter.HEADER, description="With it, what is done while one rehearses is kept."
+)
+
+
 class ExpectationsView(GuardedView):
     doors = {
         "get": READING,
         "post": May("expectations.keep", as_actor=True, while_looking=True),
     }
     locks = {"post": (POLICY.shared, NODES.shared)}
+    kept_if_asked = frozenset({"post"})
 
     @extend_schema(responses=ExpectationShape(many=True), operation_id="expectations", parameters=PAGED)
     def get(self, request: Request) -> Response:
@@ -113,8 +119,14 @@ class ExpectationsView(GuardedView):
         answer.headers["Server-Timing"] = f"ask;dur={took:.1f}"
         return answer
 
-    @extend_schema(request=ExpectationInput, responses={201: ExpectationShape}, operation_id="record_expectation")
+    @extend_schema(
+        request=ExpectationInput,
+        responses={201: ExpectationShape},
+        operation_id="record_expectation",
+        parameters=[KEPT_THOUGH_REHEARSED],
+    )
     def post(self, request: Request) -> Response:
+        """Record an expectation, of whoever signed in; from within a rehearsal it is kept where that is asked for."""
         given = ExpectationInput(
             data=request.data,
             context={"viewpoint": self.session.actors_viewpoint},

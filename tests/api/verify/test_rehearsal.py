@@ -344,3 +344,17 @@ def test_what_is_too_long_to_be_kept_is_refused_in_words(as_ines):
     refused(as_ines.post(f"{LOFT}/duplicate?x={'x' * 3000}", {}), "address-too-long", 414)
     answer = as_ines.patch(LOFT, {"title": "The loft"}, **{"If-Match": '"' + "1" * 900 + '"'})
     refused(answer, "changed-meanwhile", 412)
+
+
+def test_what_one_sees_there_is_noted_in_earnest_where_that_is_asked_for(as_ines):
+    said = {"account": "ines", "action": "edit", "node": "p3-sail-loft", "expect": "allow"}
+    before = Expectation.objects.count()
+    ok(as_ines.post("expectations", said), 201)
+    assert Expectation.objects.count() == before
+    ok(as_ines.post("expectations", said, **{"In-Earnest": "yes"}), 201)
+    assert Expectation.objects.latest("recorded_at").recorded_by == "odile"
+    assert Expectation.objects.count() == before + 1
+    assert len(ok(as_ines.get("rehearsal"))["steps"]) == 1
+    made = as_ines.post(f"{LOFT}/retire", **{"If-Match": as_ines.get(LOFT)["ETag"], "In-Earnest": "yes"})
+    assert made.status_code == 200
+    assert Node.objects.get(pk="p3-sail-loft").state == "published", "no other address is asked"

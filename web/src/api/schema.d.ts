@@ -1330,7 +1330,7 @@ export interface paths {
         /** @description Ask every expectation; `Server-Timing` says what asking took. A fixed number of queries. */
         get: operations["expectations"];
         put?: never;
-        /** @description An API view behind the door. `self.session` tells who asks. */
+        /** @description Record an expectation, of whoever signed in; from within a rehearsal it is kept where that is asked for. */
         post: operations["record_expectation"];
         delete?: never;
         options?: never;
@@ -8862,7 +8862,10 @@ export interface operations {
     record_expectation: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                /** @description With it, what is done while one rehearses is kept. */
+                "In-Earnest"?: string;
+            };
             path?: never;
             cookie?: never;
         };

@@ -1,17 +1,20 @@
 // Record, while standing in, that the answer one sees is the one there should be.
 import { useState } from "react";
 import { Dialog, DialogButtons } from "../shared/Dialog";
-import { useRecordExpectation } from "../shared/expectations/useExpectations";
+import { useExpectThis } from "../shared/expectations/useExpectations";
 import { Button, ErrorNotice, INPUT, Labelled } from "../shared/ui";
 import { useActionsOnPages } from "../shared/useWords";
 import { useXrayPage } from "../shared/useXray";
 import { useWhy } from "../shared/Why";
 
+export type Expected = { account: string | null } | { holders_of: string };
+
 type RecordProps = {
   open: boolean;
   onClose: () => void;
   node: string;
-  account: string;
+  /** Of whom: an account, null for a visitor, or the holders of a role. */
+  of: Expected;
   name: string;
 };
 
@@ -23,21 +26,21 @@ export function RecordExpectation({ open, ...rest }: RecordProps) {
   );
 }
 
-function Form({ onClose, node, account, name }: Omit<RecordProps, "open">) {
+function Form({ onClose, node, of, name }: Omit<RecordProps, "open">) {
   const actions = useActionsOnPages();
   const [action, setAction] = useState("edit");
   const [expect, setExpect] = useState<"allow" | "deny" | null>(null);
   const [note, setNote] = useState("");
   const title = useXrayPage(node, true).data?.title ?? "this page";
   const why = useWhy({ action, node }).data;
-  const record = useRecordExpectation();
+  const record = useExpectThis();
   const present = why ? (why.allow ? "allow" : "deny") : "deny";
   const wanted = expect ?? present;
   return (
     <form
       onSubmit={(event) => {
         event.preventDefault();
-        record.mutate({ account, action, node, expect: wanted, note }, { onSuccess: onClose });
+        record.mutate({ ...of, action, node, expect: wanted, note }, { onSuccess: onClose });
       }}
     >
       <p className="mb-3 text-lead">

@@ -8,7 +8,7 @@ import { clock, count, day } from "../shared/time";
 import { Button } from "../shared/ui";
 import { useXray } from "../shared/useXray";
 import { ModeSwitch } from "./ModeSwitch";
-import { RecordExpectation } from "./RecordExpectation";
+import { type Expected, RecordExpectation } from "./RecordExpectation";
 
 export function Strip({ session }: { session: Session }) {
   const stepOut = useStepOut();
@@ -19,6 +19,7 @@ export function Strip({ session }: { session: Session }) {
   const { standing_in, subject, actor } = session;
   if (!standing_in || !subject) return null;
   const oneself = subject.id === actor?.id;
+  const expected = expectedOf(subject);
   return (
     <section
       aria-label="Standing in"
@@ -56,7 +57,7 @@ export function Strip({ session }: { session: Session }) {
         X-ray
       </Button>
       <BesideLink session={session} node={node} />
-      {subject.id && (
+      {expected && (
         <Button className="whitespace-nowrap" onClick={() => record(true)} disabled={!node}>
           Expect this
         </Button>
@@ -69,13 +70,13 @@ export function Strip({ session }: { session: Session }) {
       >
         Step out
       </Button>
-      {subject.id && (
+      {expected && (
         <RecordExpectation
           open={recording}
           onClose={() => record(false)}
           node={node}
-          account={subject.id}
-          name={subject.name}
+          of={expected}
+          name={"holders_of" in expected ? `Holders of ${subject.name}` : subject.name}
         />
       )}
     </section>
@@ -101,6 +102,13 @@ function BesideLink({ session: { subject, actor, standing_in }, node }: { sessio
       Side by side
     </Link>
   );
+}
+
+/** Of whom an expectation can be kept: nobody made up of several roles, or of a group. */
+function expectedOf({ id, whose, name, roles }: NonNullable<Session["subject"]>): Expected | null {
+  const [role, ...others] = roles;
+  if (whose !== "roles") return { account: id };
+  return role && others.length === 0 && role.name === name ? { holders_of: role.key } : null;
 }
 
 function sideOf({ id, whose, roles }: NonNullable<Session["subject"]>): string {

@@ -30,6 +30,15 @@ export function useRecordExpectation() {
   });
 }
 
+/** The same while standing in: what one sees there is noted in earnest, also where one rehearses. */
+export function useExpectThis() {
+  return useMutation({
+    mutationFn: (body: Shapes["ExpectationInputRequest"]) =>
+      answer(api.POST("/api/expectations", { body, params: { header: { "In-Earnest": "yes" } } })),
+    onSuccess: () => accessChanged(),
+  });
+}
+
 export function useDropExpectation() {
   return useMutation({
     mutationFn: (expectation: string) =>
