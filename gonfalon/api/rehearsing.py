@@ -23,17 +23,13 @@ from django.http.response import HttpResponseBase
 from django.urls import Resolver404, resolve
 
 from gonfalon.access.change_sets import apply_what_stands
-from gonfalon.access.words import REASON_WORDS
 from gonfalon.accounts.models import Account
 from gonfalon.api.guard import IN_EARNEST, SAFE
 from gonfalon.api.parsing import LARGEST_REQUEST
 from gonfalon.api.problems import NotFound, Problem, as_problem, json_problem
 from gonfalon.clock import Ids, now
-from gonfalon.content.nodes import content, engine_over
-from gonfalon.core import Question
-from gonfalon.core.model.vocabulary import REHEARSE, STAND_IN, Reason
 from gonfalon.ledger.models import Entry
-from gonfalon.verify.excess import beyond_words
+from gonfalon.verify.going_on import GoingOn
 from gonfalon.verify.ledger_words import sentences
 from gonfalon.verify.models import LONGEST_HEADER, LONGEST_PATH, RehearsedRequest
 from gonfalon.verify.rehearsals import MOST_STEPS, Full, Journal, Over, end, journal
@@ -120,9 +116,7 @@ class Playing:
         self.under_way = under_way
         self.actor = session.actor.id if session.actor else ""
         self._made_there: set[str] = set()
-        # Read before the rehearsal begins: what whoever rehearses may do is as it is in force, now (§7).
-        self.mine = engine_over(content(session.in_force), session.in_force)
-        session.actors_viewpoint.in_sight  # noqa: B018
+        self._going_on = GoingOn(session, under_way)
 
     def reading(self, ask: Ask) -> HttpResponseBase:
         """The answer to something that is only asked."""
@@ -232,7 +226,7 @@ class Playing:
             refused = None
             if response.status_code < 400:
                 self._made_there.update(ids.given)
-                self._ask_still(self._inside())
+                self._go_on()
                 said = self._said(rehearsal)
             else:
                 refused, said = _refusal(response), self._where(asked.path_info)
@@ -266,7 +260,7 @@ class Playing:
             again = partial(view, asked, *args, **kwargs)
             response = rehearsal.again(again, at=self.under_way.at or request.at, ids=Ids(request.ids))
             outcomes.append(Outcome(request, response.status_code, getattr(response, "data", None)))
-            self._ask_still(self._inside())
+            self._go_on()
         return outcomes
 
     def _begin(self, rehearsal: Rehearsal) -> None:
@@ -279,25 +273,12 @@ class Playing:
         if under_way.staged:
             session = self._inside()
             rehearsal.again(lambda: run(lambda: apply_what_stands(self.actor, session.by)), at=self._present, ids=Ids())
-            self._ask_still(self._inside())
+            self._go_on()
 
-    def _ask_still(self, inside: RehearsedSession) -> None:
-        """Raise Ended, and end it, where the rehearsal gives more than whoever rehearses has (§7)."""
-        there, under_way, session = inside.viewpoint, self.under_way, self.session
-        if not under_way.known_in(there.snapshot.policy):
-            raise Ended("There is nobody left to rehearse as. Nothing was kept.")
-        if not there.snapshot.engine.grants.of(there.subject, there.at).active:
-            raise Ended(f"{REASON_WORDS[Reason.INACTIVE]} Nothing was kept.")
-        capability = REHEARSE if under_way.who == self.actor else STAND_IN
-        if not self.mine.decide(Question(self.actor, capability, at=session.at)).allow:
-            raise Ended("You may not rehearse any more. Nothing was kept.")
-        if self.mine.grants.of(self.actor, session.at).keyholder:
-            return
-        if self.mine.within(there.engine, self.actor, there.subject, session.at, there.at, self._made_there):
-            return
-        excess = self.mine.excess_under(there.engine, self.actor, there.subject, session.at, there.at)
-        words = beyond_words(excess, session.actors_viewpoint)
-        raise Ended(f"With this, they would go further than you do. {words} Nothing was kept.")
+    def _go_on(self) -> None:
+        """Raise Ended where that would give more than whoever rehearses has."""
+        if why := self._going_on.stopped(self._inside().viewpoint, self._made_there):
+            raise Ended(f"{why} Nothing was kept.")
 
     def _said(self, rehearsal: Rehearsal) -> list[str]:
         """What the step that was just done says of itself, as the ledger would."""

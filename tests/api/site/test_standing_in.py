@@ -2,7 +2,7 @@
 
 import pytest
 
-from tests.api.support import Asking, ok
+from tests.api.support import Asking, apply, ok
 
 HOME = "/site/harbour/"
 
@@ -60,3 +60,13 @@ def test_a_page_that_is_not_there_says_so_under_the_strip(odile):
     page = read(odile, "/site/harbour/harbour-office")
     assert "Standing in for" in page
     assert "Not found" in page
+
+
+def test_the_x_ray_shows_nothing_that_one_does_not_see_oneself(ask, odile):
+    lieke = ask("lieke")
+    give = {"kind": "give-capability", "capability": "impersonate.start", "says": "yes"}
+    apply(odile, give | {"to": {"kind": "account", "id": "lieke"}})
+    mine = read(lieke)
+    ok(lieke.post("stand-in", {"account": None}), 204)
+    shown = read(lieke, HOME + "?xray=on").partition("</section>")[0]
+    assert ("Harbour office" in shown) == ("Harbour office" in mine) is False

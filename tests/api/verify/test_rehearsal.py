@@ -9,13 +9,13 @@ from django.apps import apps
 from django.core.files.storage import default_storage
 from django.utils.dateparse import parse_datetime
 
-from gonfalon.access.models import ChangeSet
+from gonfalon.access.models import Answer, ChangeSet, Role
 from gonfalon.access.snapshot import raise_version
 from gonfalon.accounts.models import Account
 from gonfalon.clock import now
 from gonfalon.content.models import Node
 from gonfalon.mail.models import Letter
-from gonfalon.verify.models import Rehearsal, RehearsedRequest
+from gonfalon.verify.models import Expectation, Rehearsal, RehearsedRequest
 from tests.api.support import Asking, apply, in_tree, ok, refused, stage
 from tests.api.writes import LATER, WRITES, Write
 
@@ -299,6 +299,45 @@ def test_nobody_raises_themselves_by_what_they_do_there(raiser, to):
     assert raiser.get("why", action="edit", node="min-2026-10").status_code == 404
 
 
+def test_nor_by_what_whom_they_stand_in_for_gives_them(raiser):
+    """Somebody made up gives the raiser a role there: what whoever signed in may look into stays as it is in force."""
+    Role.objects.create(key="giver", name="Giver", colour="azure", pattern="plain", position=99)
+    Answer.objects.bulk_create(Answer(role_id="giver", capability=duty, says="yes") for duty in DUTIES)
+    raise_version()
+    rehearse(raiser, roles=["giver"])
+    ok(raiser.post("accounts/many", {"accounts": ["raiser"], "action": "give-role", "role": "harbour-lead"}))
+    ok(raiser.post("change-set/apply"))
+    assert "harbour-lead" in str(ok(raiser.get("accounts/raiser")))
+    for node in ("min-2026-10", "n-old-cable"):
+        refused(raiser.get(f"xray/pages/{node}"), "not-found", 404)
+        refused(raiser.get("why", action="edit", node=node), "not-found", 404)
+    assert "min-2026-10" not in in_tree(raiser, of="xray")
+    assert ok(raiser.get("xray/rows", of="waiting")) == []
+
+
+def test_what_is_made_there_ends_nothing_for_whoever_is_no_keyholder(ask):
+    """Of a page made there nobody can be asked in force; what its maker may do with it is nobody's loss."""
+    bashir = rehearse(ask("bashir"), account="tomasz")
+    made = ok(bashir.post("desk/pages", {"parent": "notices", "type": "notice", "title": "Dredging"}), 201)
+    ok(bashir.get(f"desk/pages/{made['id']}"))
+    assert ok(bashir.get("session"))["standing_in"]["mode"] == "rehearse"
+    assert made["id"] in in_tree(bashir, of="xray")
+    assert ok(bashir.get(f"xray/pages/{made['id']}"))["title"] == "Dredging"
+
+
+def test_a_refused_request_leaves_nothing_for_those_after_it(as_myself):
+    """It got as far as writing, and what it wrote is not there for what follows."""
+    ok(as_myself.post("groups", {"name": "Night crew"}), 201)
+    refused(as_myself.post("groups", {"name": "Night crew"}), "invalid", 422)
+    tag = {"If-Match": '"1"'}
+    key = ok(as_myself.post("kinds", {"name": "Leaflet", "plural": "leaflets", "under": ["section"]}), 201)["key"]
+    refused(as_myself.patch(f"kinds/{key}", {"name": "Flyer"}, **{"If-Match": '"7"'}), "changed-meanwhile", 412)
+    ok(as_myself.patch(f"kinds/{key}", {"name": "Flyer"}, **tag))
+    groups = [row["name"] for row in ok(as_myself.get("groups"))]
+    assert groups.count("Night crew") == 1
+    assert [step["fails"] for step in ok(as_myself.get("rehearsal"))["steps"]] == [None] * 3
+
+
 def test_nor_by_what_they_have_staged_or_by_another_moment(raiser):
     give = {"kind": "give-role", "role": "harbour-lead", "to": {"kind": "account", "id": "raiser"}}
     stage(raiser, give | {"starts": LATER})
@@ -308,14 +347,45 @@ def test_nor_by_what_they_have_staged_or_by_another_moment(raiser):
             refused(raiser.post("stand-in", {"mode": "rehearse", **whom, **more}), "beyond")
 
 
-def test_what_was_removed_is_brought_back_only_by_whom_it_tells_nothing_new(ask, odile):
-    """Odile’s own removal; whoever may restore it there may see it, and whoever rehearses has to see it too."""
-    tag = odile.get("desk/pages/winter-rates")["ETag"]
-    ok(odile.post("desk/pages/winter-rates/remove", **{"If-Match": tag}), 204)
-    rehearse(odile, account="odile")
-    ok(odile.post("desk/pages/winter-rates/restore", {}))
-    assert ok(odile.get("desk/pages/winter-rates"))["title"]
-    refused(Asking("odile").get("desk/pages/winter-rates"), "not-found", 404)
+def test_what_was_removed_is_brought_back_only_where_it_gives_no_more_than_one_has(ask, odile):
+    """Of a page in the bin nobody is asked in force; once it is back there, both are."""
+    page, type = "winter-rates", Node.objects.get(pk="winter-rates").type
+    for id in ("raiser", "other"):
+        Account.objects.create(id=id, name=id.capitalize(), email=f"{id}@skerrow.example", password="x")
+    Role.objects.create(key="binner", name="Binner", colour="azure", pattern="plain", position=99)
+    Answer.objects.bulk_create(
+        Answer(role_id="binner", capability=f"{type}.{verb}", says="all") for verb in ("restore", "history")
+    )
+    raise_version()
+    seen = {one for row in Node.objects.all() for one in (f"{row.type}.see", f"{row.type}.see-draft")}
+    both = [
+        "desk.open",
+        "content.open",
+        "impersonate.start",
+        "roster.see",
+        "account.see",
+        "account.edit",
+        "fields.private",
+    ]
+    kinds = dict.fromkeys((*seen, f"{type}.create", "account.see", "account.edit"), "all")
+    for id in ("raiser", "other"):
+        to = {"kind": "account", "id": id}
+        given = ({"capability": c, "says": kinds.get(c, "yes")} for c in dict.fromkeys([*both, *kinds]))
+        apply(odile, *({"kind": "give-capability", "to": to} | one for one in given))
+    to = {"kind": "account", "id": "other"}
+    apply(odile, {"kind": "give-role", "role": "binner", "to": to, "scope": {"branches": [page]}})
+    raiser = ask("raiser")
+    refused(raiser.post("stand-in", {"account": "other", "mode": "rehearse"}), "beyond")
+    tag = odile.get(f"desk/pages/{page}")["ETag"]
+    ok(odile.post(f"desk/pages/{page}/remove", **{"If-Match": tag}), 204)
+    rehearse(raiser, account="other")
+    assert [row["id"] for row in ok(raiser.get("desk/bin"))] == [page]
+    problem = refused(raiser.post(f"desk/pages/{page}/restore", {}), "stand-in-over")
+    assert "What came back there is more theirs than yours." in problem["detail"]
+    assert ok(raiser.get("session"))["standing_in"] is None
+    rehearse(odile, account="other")
+    ok(odile.post(f"desk/pages/{page}/restore", {}))
+    refused(Asking("odile").get(f"desk/pages/{page}"), "not-found", 404)
 
 
 def test_signing_out_ends_it_and_what_is_over_is_swept_away(as_ines, ask):

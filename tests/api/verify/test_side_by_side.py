@@ -112,3 +112,14 @@ def test_it_is_told_while_one_stands_in_too_as_whoever_signed_in(odile):
     ok(odile.post("stand-in", {"account": "ines", "mode": "rehearse"}), 204)
     told = beside(odile, "account:ines", "account:odile", node="min-2026-10")
     assert [side["html"] is None for side in told["sides"]] == [True, False]
+
+
+def test_a_page_that_one_does_not_see_oneself_is_not_there(ask, odile):
+    lieke = ask("lieke")
+    give = {"kind": "give-capability", "capability": "impersonate.start", "says": "yes"}
+    apply(odile, give | {"to": {"kind": "account", "id": "lieke"}})
+    beside(lieke, "account:lieke", "visitor", node=LOFT)
+    refused(lieke.get("side-by-side", side=("account:lieke", "visitor"), node="min-2026-10"), "not-found", 404)
+    every = {node["title"] for node in beside(lieke, "account:lieke", "visitor", show="tree")["nodes"]}
+    assert "Minutes of October" not in every
+    assert {node["title"] for node in beside(odile, "account:ines", "visitor", show="tree")["nodes"]} > every
