@@ -75,6 +75,19 @@ class Audience:
         receivers = [a.to for key in roles for a in self._given.get(key, ())]
         return sum(len(self.members(to.id)) if to.kind == "group" else 1 for to in receivers)
 
+    def ever(self, question: Request) -> set[str] | None:
+        """Every account that a question may ask at any time; None where it is all but some."""
+        named = range_of(question)
+        if named is None:
+            account = question.get("account")
+            return set() if account is None else {account}
+        if named.startswith("except"):
+            return None
+        if named == "members_of":
+            return self.members(question[named])
+        receivers = [a.to for a in self._given.get(question[named], ())]
+        return set().union(*(self.members(to.id) if to.kind == "group" else {to.id} for to in receivers))
+
     def holders(self, role: str, at: datetime) -> set[str]:
         """Every active account with an active assignment of a role, through a group too."""
         held: set[str] = set()

@@ -5,7 +5,7 @@ asker = ExpectationRunner(engine, at)
 """
 
 from collections.abc import Callable, Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 from functools import cached_property, lru_cache
 from itertools import chain
@@ -19,6 +19,7 @@ from gonfalon.core.bulk.evaluate_pairs import evaluate_pairs
 from gonfalon.core.bulk.node_batch import chunks
 from gonfalon.core.bulk.subtrees import allowed
 from gonfalon.core.checks.audience import Audience, Request, named_in, range_of
+from gonfalon.core.checks.moments import lasts, moments
 from gonfalon.core.document.errors import Unreadable, read_time
 from gonfalon.core.document.requests import RANGES
 from gonfalon.core.document.writer import write_time
@@ -26,7 +27,7 @@ from gonfalon.core.engine import Engine
 from gonfalon.core.model.bits import has
 from gonfalon.core.model.policy import Expectation
 from gonfalon.core.model.question import Who
-from gonfalon.core.model.vocabulary import ACTIONS, PART_ACTIONS, WHOLE_BRANCH, Reason
+from gonfalon.core.model.vocabulary import ACTIONS, EXTENT_OF, PART_ACTIONS, WHOLE_BRANCH, Extent, Reason
 
 Progress = Callable[[int], None]
 _FEW_NODES = 40
@@ -34,7 +35,7 @@ _FEW_NODES = 40
 _TOGETHER = 500
 """Expectations about one node each that are asked together."""
 _ON_ONE_NODE = {*RANGES, "action", "node", "at"}
-_RANGING = frozenset({*RANGES, "branch", "types"})
+_RANGING = frozenset({*RANGES, "branch", "types", "whose"})
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,6 +45,8 @@ class Against:
     who: Who
     node: str | None
     reason: Reason
+    at: datetime | None = None
+    """The moment, where it is asked at several."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -82,7 +85,9 @@ class ExpectationRunner:
         for i, (e, who) in enumerate(asked):
             if progress is not None:
                 progress(len(results))
-            if e.question.keys().isdisjoint(_RANGING):
+            if lasts(e.question):
+                results[i] = self._lasting(e)
+            elif e.question.keys().isdisjoint(_RANGING):
                 results[i] = self._one(e)
             elif self._of_many_at_one_node(e):
                 actions = self._at_one_node[e.question["action"]]
@@ -95,13 +100,56 @@ class ExpectationRunner:
                 results |= zip(some, self._each_at_one_node([asked[i] for i in some], at, actions), strict=True)
         return [results[i] for i in range(len(asked))]
 
+    def answers(self, q: Request) -> int:
+        """How many questions an expectation asks, at most: no node is looked at for it."""
+        at, branch = self._at(q), q.get("branch")
+        whole = 1
+        if isinstance(branch, str):
+            run = self.tree.branch(branch) if branch in self.tree else slice(0, 0)
+            whole = run.stop - run.start
+        if not lasts(q):
+            return whole * len(self._who(q))
+        ever, times = self.engine.derived(Audience).ever(q), len(moments(q, self.engine, self.at))
+        several = len(self._who({**q, "at": write_time(at)})) if ever is None else max(len(ever), 1)
+        return whole * several * times
+
     def _ranging(self, e: Expectation, who: Sequence[Who] | None) -> Result:
         who = self._who(e.question) if who is None else who
         nodes = self._nodes(e.question)
+        if nodes is not None and (whose := e.question.get("whose")):
+            at, extent = self._at(e.question), EXTENT_OF[whose]
+            every = [self._ranging_over(e, [person], self._covered(person, extent, nodes, at)) for person in who]
+            return _together(e, every)
+        return self._ranging_over(e, who, nodes)
+
+    def _ranging_over(self, e: Expectation, who: Sequence[Who], nodes: Sequence[str] | None) -> Result:
         at_once = self._at_once(e, nodes)
         if at_once is not None and nodes is not None:
             return self._survey(e, who, nodes, at_once)
         return self._each(e, who, nodes)
+
+    def _lasting(self, e: Expectation) -> Result:
+        """Ask at each moment of a time, of whoever it ranges over then."""
+        plain = {key: value for key, value in e.question.items() if key not in ("from", "until")}
+        every = moments(e.question, self.engine, self.at)
+        each = [replace(e, question={**plain, "at": write_time(at)}) for at in every]
+        results = self.ask([(one, None) for one in each])
+        return _together(e, [_at(result, at) for result, at in zip(results, every, strict=True)])
+
+    def _covered(self, person: Who, extent: Extent, nodes: Sequence[str], at: datetime) -> Sequence[str]:
+        """Those of some nodes that an extent covers for somebody (§2)."""
+        try:
+            held = self.engine.grants.of(person, at)
+        except KeyError:  # the account, or a role, is no longer there
+            return []
+        own = self.survey.policy_index.authors
+        if held.as_author:
+            return nodes
+        if held.account is None:
+            return []
+        positions = own.by(held.account) if extent is Extent.OWN else own.near(held.account)
+        covered = {self.tree.nodes[position].id for position in positions.tolist()}
+        return [node for node in nodes if node in covered]
 
     def _who(self, q: Request) -> Sequence[Who]:
         """The accounts a question ranges over, or whom it names itself."""
@@ -239,6 +287,16 @@ class ExpectationRunner:
     def _against(self, q: Request, person: Who, node: str) -> Against:
         request = {**self._request(q), "account": person, "node": node}
         return Against(person, node, self.engine.decide(request).reason)
+
+
+def _together(e: Expectation, results: Sequence[Result]) -> Result:
+    """What several results of one expectation come to."""
+    against = next((result.against for result in results if result.against is not None), None)
+    return Result(e, sum(result.asked for result in results), sum(result.failed for result in results), against)
+
+
+def _at(result: Result, at: datetime) -> Result:
+    return result if result.against is None else replace(result, against=replace(result.against, at=at))
 
 
 def _expected(e: Expectation, reason: Reason) -> bool:

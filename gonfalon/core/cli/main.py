@@ -20,6 +20,7 @@ from gonfalon.core.checks.findings import review
 from gonfalon.core.checks.runner import Result
 from gonfalon.core.checks.suggestions import advise
 from gonfalon.core.cli.parallel import Killed, shared_out
+from gonfalon.core.cli.sentences import said_in
 from gonfalon.core.cli.text import advised, explained
 from gonfalon.core.diff.impact import Impact, impact
 from gonfalon.core.document.errors import PolicyError, Unreadable, read_time
@@ -45,7 +46,7 @@ def main(arguments: Sequence[str] | None = None, more: Callable[[Any], None] | N
     commands = parser.add_subparsers(required=True, metavar="COMMAND")
     _decide_parser(commands)
     _plain_parser(commands, "check", check, "tell a document's errors and warnings; 1 if there are errors")
-    _at(_plain_parser(commands, "prove", prove_all, "ask its expectations; 1 if any does not hold"))
+    _prove_parser(commands)
     _explain_parser(commands)
     _impact_parser(commands)
     if more is not None:
@@ -117,15 +118,29 @@ def check(asked: argparse.Namespace) -> int:
 
 
 def prove_all(asked: argparse.Namespace) -> int:
-    """The expectations that do not hold, each with the first answer against it."""
+    """The expectations that do not hold, each with the first answer against it: the policy's, or those of a file."""
     policy = read_policy(asked.policy)
-    results = prove(Engine(policy), policy.expectations.values(), _when(asked), _every("expectations"))
+    every = list(policy.expectations.values())
+    if asked.sentences is not None:
+        every, faults = said_in(_text(asked.sentences), policy, policy.tree)
+        for fault in faults:
+            print(f"error {fault}", file=sys.stderr)
+        if faults:
+            return UNABLE
+    results = prove(Engine(policy), every, _when(asked), _every("expectations"))
     for result in results:
         if not result.holds:
             print(_against(result))
         elif not result.asked:
             print(f"warning {result.expectation.id}: this asks nothing", file=sys.stderr)
     return FINE if all(result.holds for result in results) else WRONG
+
+
+def _text(path: Path) -> str:
+    try:
+        return path.read_text("utf-8")
+    except UnicodeDecodeError:
+        raise Unable(f"{path} is not UTF-8") from None
 
 
 def _against(result: Result) -> str:
@@ -209,6 +224,13 @@ def _explain_parser(commands: Any) -> None:
     parser = _plain_parser(commands, "explain", explain, "answer one question, in words")
     parser.add_argument("--question", required=True, metavar="JSON")
     parser.add_argument("--advice", action="store_true", help="tell what would turn a no, and what else that turns")
+    _at(parser)
+
+
+def _prove_parser(commands: Any) -> None:
+    parser = _plain_parser(commands, "prove", prove_all, "ask its expectations; 1 if any does not hold")
+    help = "ask the expectations of this file instead, a sentence a line"
+    parser.add_argument("--sentences", type=Path, metavar="FILE", help=help)
     _at(parser)
 
 

@@ -6,7 +6,7 @@
 Whoever is known to gain, or to lose, is not asked about anything else that could only tell so again.
 """
 
-from collections.abc import Iterable
+from collections.abc import Container, Iterable
 from dataclasses import dataclass, fields, replace
 from datetime import datetime
 from operator import attrgetter
@@ -40,9 +40,14 @@ class AffectedAccounts:
     at: datetime
 
 
-def affected_accounts(before: Engine, after: Engine, at: datetime) -> AffectedAccounts:
-    """Compare two policies for every account and visitors, until it is known of each whether they gain and lose."""
-    compare = Comparison(before, after, at)
+def affected_accounts(
+    before: Engine, after: Engine, at: datetime, only: Container[str | None] | None = None
+) -> AffectedAccounts:
+    """Compare two policies for every account and visitors, until it is known of each whether they gain and lose.
+
+    With `only`, for those alone.
+    """
+    compare = Comparison(before, after, at, only)
     known = _Known(before, after)
     parts = sorted(map(compare.leading, compare.parts), key=attrgetter("of_branches"))
     for part in parts if compare.same_tree else ():

@@ -9,7 +9,7 @@ Only what the difference can region is asked, and of holders and places that can
 accounts with an equal equivalence key share one answer. Nothing is sampled.
 """
 
-from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
+from collections.abc import Callable, Collection, Container, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 from functools import cached_property
@@ -100,13 +100,22 @@ class Impact:
         return gained, [id for id in order if was.get(id, False) and not now.get(id, False)]
 
 
-def impact(before: Engine, after: Engine, at: datetime, progress: Progress | None = None, work: Work = map) -> Impact:
+def impact(
+    before: Engine,
+    after: Engine,
+    at: datetime,
+    progress: Progress | None = None,
+    work: Work = map,
+    only: Container[str | None] | None = None,
+) -> Impact:
     """Compare two policies for every account and visitors, every node, action, part and plain capability.
+
+    With `only`, for those alone, however many others it turns something for.
 
     `progress` is called with how many parts are done, and of how many. `work` is whatever maps numbers, such as
     `shared_out` (§8).
     """
-    compare = Comparison(before, after, at)
+    compare = Comparison(before, after, at, only)
     parts = compare.parts
     deltas: dict[Who, dict[str, Delta]] = {}
     for done, found in enumerate(work(lambda i: list(compare.turns(parts[i])), range(len(parts)))):

@@ -94,10 +94,10 @@ class Comparison:
     """Two policies beside each other: what can be affected, and who asks about it.
 
     Accounts with the same regions about some actions share one asker, over the places where any of those
-    regions may count.
+    regions may count. With `only`, nobody else is asked about.
     """
 
-    def __init__(self, before: Engine, after: Engine, at: datetime) -> None:
+    def __init__(self, before: Engine, after: Engine, at: datetime, only: Container[str | None] | None = None) -> None:
         self.at = at
         self.restricted = Restricted.by((before.policy, after.policy))
         self._all = AffectedRegions(before, after)
@@ -117,6 +117,8 @@ class Comparison:
             self.sides = (Side(before, rows[0]), Side(after, rows[1]))
             every = (None, *before.policy.accounts, *after.policy.accounts)
             self.affected = dict.fromkeys(every, (self._all.anything,))
+        if only is not None:
+            self.affected = {id: regions for id, regions in self.affected.items() if id in only}
         if self.same_tree:
             held = self.sides[0].grants(list(self.affected), at)
             before.surveyor.policy_index.source_index.intern(
@@ -125,7 +127,9 @@ class Comparison:
         elif handed is not None:
             also = self._all.reauthored(handed, at)
             everyone = dict.fromkeys((*self.affected, *also))
-            self.affected = {id: (*self.affected.get(id, ()), *also.get(id, ())) for id in everyone}
+            self.affected = {
+                id: (*self.affected.get(id, ()), *also.get(id, ())) for id in everyone if only is None or id in only
+            }
             self._all.baseline = self._all.ruling = frozenset()  # what they save asks both sides over one tree
 
     @cached_property

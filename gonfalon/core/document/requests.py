@@ -27,6 +27,12 @@ from gonfalon.core.model.vocabulary import (
 RANGES = ("holders_of", "members_of", "except_holders_of", "except_members_of")
 """What an expectation may say in place of one account (§8)."""
 
+WHOSE = ("own", "team")
+"""The extents by which an expectation may narrow a branch (§8)."""
+_OF_A_BRANCH = {
+    "types": "types narrow a branch, and no branch is named",
+    "whose": "whose narrows a branch, and no branch is named",
+}
 _MADE_UP = ("roles", "own", "groups")
 _WHO = ("account", *_MADE_UP)
 _ALWAYS = {*_WHO, "action", "at"}
@@ -104,15 +110,20 @@ class RequestReader:
             self.checker.known(asked[named[0]], (*path, named[0]), known, what)
         else:
             self._who(asked, request, path)
-        at = self.checker.time(asked.get("at"), (*path, "at"))
+        at = self._times(asked, path)
         if "branch" not in asked:
-            if "types" in asked:
-                self.checker.fault((*path, "types"), "types narrow a branch, and no branch is named")
+            for key in ("types", "whose"):
+                if key in asked:
+                    self.checker.fault(
+                        (*path, key), f"{key} narrow{'s' * (key == 'whose')} a branch, and none is named"
+                    )
             self._question(asked, path, None, at)
             return
         if "node" in asked:
             self.checker.fault((*path, "node"), "there is a branch already; a question asks one or the other")
         self.checker.some(asked.get("types"), (*path, "types"), self.policy.types, "type")
+        if "whose" in asked:
+            self.checker.word(asked["whose"], (*path, "whose"), WHOSE)
         branch = self.checker.known(asked["branch"], (*path, "branch"), self.tree, "node")
         if branch is None:
             return
@@ -121,6 +132,19 @@ class RequestReader:
             self.checker.known(asked["field"], (*path, "field"), fields, "field")
             return
         self._question({**asked, "node": branch}, path, None, at)
+
+    def _times(self, asked: Mapping[str, Any], path: Path) -> datetime | None:
+        """When an expectation is asked; one that holds from one time until another names no other."""
+        check = self.checker
+        at = check.time(asked.get("at"), (*path, "at"))
+        if asked["action"] == HAND_OUT_ACTION:
+            return at
+        starts, ends = (check.time(asked.get(key), (*path, key)) for key in ("from", "until"))
+        if "at" in asked and ("from" in asked or "until" in asked):
+            check.fault((*path, "at"), "there is from or until already; a question asks one or the other")
+        if starts is not None and ends is not None and ends <= starts:
+            check.fault((*path, "until"), "it ends no later than it begins")
+        return at
 
     def _asked(self, request: object, path: Path, *, ranges: bool) -> dict[str, Any] | None:
         """The request as a dict with the keys its action takes and those it needs, or None."""
@@ -141,7 +165,8 @@ class RequestReader:
         if "node" in keys and "type" not in keys:
             keys = keys | {"working"}
         if ranges:
-            keys = keys | set(RANGES) | ({"branch", "types"} if "node" in keys else set())
+            keys = keys | set(RANGES) | ({"branch", "types", "whose"} if "node" in keys else set())
+            keys = keys | ({"from", "until"} if action != HAND_OUT_ACTION else set())
         needed = _NEEDED.get(action, ())
         if "node" in keys and not (ranges and request.get("branch") is not None):
             needed = (*needed, "node")

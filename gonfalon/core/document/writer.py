@@ -21,6 +21,7 @@ from gonfalon.core.model.policy import (
     Role,
     Scope,
 )
+from gonfalon.core.model.question import HypotheticalSubject, Who
 from gonfalon.core.model.tree import Node
 
 Json = dict[str, Any]
@@ -60,6 +61,14 @@ def write_scope(scope: Scope) -> dict[str, list[str]]:
     """A scope as JSON: lists that do not restrict are left out."""
     lists = {"sites": scope.sites, "branches": scope.branches, "types": scope.types, "topics": scope.topics}
     return {name: sorted(ids) for name, ids in lists.items() if ids is not None}
+
+
+def write_who(who: Who) -> dict[str, Any]:
+    """Whom a question is asked of, as a request names them (§8)."""
+    if not isinstance(who, HypotheticalSubject):
+        return {"account": who}
+    scoped = [{"role": role, "scope": write_scope(scope)} for role, scope in who.scoped]
+    return {"roles": [*who.roles, *scoped], "groups": list(who.groups), "own": who.as_author}
 
 
 def _said(entry: Json) -> Json:

@@ -94,6 +94,14 @@ def test_what_was_made_there_is_nobodys_question_and_what_came_back_is():
     bens = {"chandlery": {"author": "cy"}}
     assert within(SEES | history, tree_with(**bens), SEES)
     assert not within(SEES | history, tree_with(BACK, **bens), SEES), "it is Ben’s, and Ada has no history of it"
+    made = MADE._replace(id="back")
+    assert within(SEES | history, tree_with(made, **bens), SEES, frozenset({"back"}))
+
+
+def test_what_is_gone_there_is_nobodys_question():
+    media = {"berth.see": "all", "notice.see": "all", "picture.see": "all"}
+    left = Tree.build([node for node in NODES if node.id != "draft"])
+    assert within(media, left, media), "whatever the last of those nodes that are left is answered"
 
 
 def test_what_is_made_public_there_is_seen_only_by_whom_it_was_seen_before():

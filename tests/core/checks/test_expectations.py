@@ -1,6 +1,7 @@
 """Expectations ask what their ranges mean, at once or one by one, with the same result."""
 
 from dataclasses import replace
+from datetime import timedelta
 
 import pytest
 from hypothesis import HealthCheck, assume, given, settings
@@ -11,10 +12,13 @@ from gonfalon.core.checks import runner
 from gonfalon.core.checks.audience import Audience
 from gonfalon.core.checks.expectations import newly_broken, prove, proved_again, resting_on
 from gonfalon.core.diff.affected_accounts import affected_accounts
+from gonfalon.core.document.writer import write_time
 from gonfalon.core.model.policy import Account, Assignment, Expectation, Period, Scope, Subject
+from gonfalon.core.model.question import Question
 from gonfalon.core.model.vocabulary import Reason
 from gonfalon.core.operations import GiveRole, SetAnswer
 from tests.core.harbour import NOW, engine
+from tests.core.naive import Naive
 from tests.core.strategies import NODE_IDS, TREE, operations, policies
 from tests.examples import examples
 
@@ -311,3 +315,58 @@ def test_working_copies_of_a_branch_are_asked_about_as_drafts(few, monkeypatch):
     copies = proved(account="ada", action="edit", branch="home", types=["berth"], working=True)
     assert (told[0], copies[0]) == (6, 6)
     assert told[1] > copies[1]
+
+
+def test_a_branch_narrowed_to_what_each_wrote_themselves_or_their_team_did():
+    by_tenants = {"holders_of": "writer", "action": "edit", "branch": "home"}
+    assert proved("deny", **by_tenants, whose="own") == (6, 0, None), "all of it is public"
+    whole = {"members_of": "pier-3", "action": "see", "branch": "home"}
+    assert proved(**whole, whose="team") == (12, 2, ("ada", "draft"))
+    assert proved(account=None, action="see", branch="home", whose="own") == (0, 0, None)
+    assert proved(roles=["writer"], own=True, action="edit", branch="home", types=["berth"], whose="own")[0] == 6
+
+
+THEN, LATER, LAST = NOW + timedelta(days=1), NOW + timedelta(days=2), NOW + timedelta(days=9)
+
+
+def test_from_one_time_until_another_it_is_asked_wherever_something_of_theirs_turns():
+    asked = engine(
+        roles=ROLES,
+        assignments=[
+            Assignment("a1", "writer", Subject.group("tenants"), period=Period(THEN, LATER)),
+            Assignment("a2", "writer", Subject.account("key"), period=Period(None, NOW + timedelta(days=5))),
+        ],
+    )
+
+    def over(expect, **question):
+        [result] = prove(asked, [Expectation("e", {"action": "desk.open", **question}, expect)], NOW)
+        return result.asked, result.failed, result.against and result.against.at
+
+    times = {"from": write_time(NOW), "until": write_time(LAST)}
+    assert over("allow", account="ada", **times) == (4, 3, NOW)
+    assert over("allow", account="ada", **{"from": write_time(THEN), "until": write_time(LATER)}) == (2, 0, None)
+    assert over("deny", account="ada", until=write_time(THEN)) == (2, 0, None)
+    assert over("deny", account="ada", **{"from": write_time(LATER)}) == (1, 0, None), "nothing turns after it"
+    assert over("allow", account="ada", until=write_time(NOW)) == (0, 0, None), "it is over"
+    assert over("allow", holders_of="writer", **times)[:2] == (6, 0), "one of them thrice, the three of the group once"
+    everyone_else = over("deny", except_members_of="pier-3", **times)
+    assert everyone_else == (10, 1, THEN), "cy and a visitor, at each of the five moments at which anything turns"
+
+
+@settings(max_examples=examples(60), suppress_health_check=list(HealthCheck), deadline=None)
+@given(policies(), st.sampled_from(RANGES), st.sampled_from([None, "own", "team"]), st.integers(-4, 4))
+def test_over_a_time_it_holds_where_it_does_all_the_time(policy, who, whose, begin):
+    """A second, naive reading: every half day, of each person and each page by itself."""
+    half = timedelta(hours=12)
+    first, last = NOW + begin * half, NOW + (begin + 3) * half
+    question = {**who, "action": "edit", "branch": "home"} | ({"whose": whose} if whose else {})
+    expected = Expectation("e", question | {"from": write_time(first), "until": write_time(last)}, "deny")
+    naive, holds, asked = Naive(policy, TREE), True, Engine(policy, TREE)
+    for at in (first, first + half, first + 2 * half, last - timedelta(microseconds=1)):
+        for person in asked.derived(Audience).asked(question, at):
+            for node in TREE.nodes[TREE.branch("home")]:
+                target = TREE.target(node.id)
+                if not whose or naive.extent_covers(person, whose, target, "edit"):
+                    holds &= naive.answer(Question(person, "edit", target, at)) != "allowed"
+    [result] = prove(asked, [expected], NOW)
+    assert result.holds == holds

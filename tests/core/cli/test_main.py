@@ -71,6 +71,29 @@ def test_prove_prints_what_does_not_hold(files, capsys):
     assert told.err == "warning e8: this asks nothing\n"
 
 
+SENTENCES = """\
+# asked by the pipeline
+"The crews" (crew) is no sentence.
+Members of "The crews" (crew) may not see anything in n1. # crews see nothing
+Holders of writer may see n1.
+"Ada Obi" (ada) may see n1 from 1 May 2026 until 1 April 2026.
+"""
+
+
+def test_prove_asks_the_sentences_of_a_file(files, capsys):
+    policy, said = files("p.json", EXAMPLE), files("said.txt", SENTENCES)
+    assert main(["prove", "--policy", policy, "--sentences", said]) == 2
+    first, second = capsys.readouterr().err.splitlines()
+    assert first.startswith("error line 2, character 1: ")
+    assert second == "error line 5, character 1: it ends no later than it begins"
+    good = [line for line in SENTENCES.splitlines() if " no " not in line and "from" not in line]
+    assert main(["prove", "--policy", policy, "--sentences", files("good.txt", "\n".join(good))]) == 1
+    told = capsys.readouterr()
+    assert told.out == "line 2: expected deny, but ada at n1 gets allowed; 2 of 2 answers - crews see nothing\n"
+    assert told.err == "warning line 3: this asks nothing\n"
+    assert main(["prove", "--policy", policy, "--sentences", files("latin.txt", "é".encode("latin-1"))]) == 2
+
+
 def test_explain_tells_the_trail_in_words(files, capsys):
     question = json.dumps({"account": "ada", "action": "edit", "node": "n2", "at": "2026-06-01T00:00:00Z"})
     assert main(["explain", "--policy", files("p.json", EXAMPLE), "--question", question]) == 0

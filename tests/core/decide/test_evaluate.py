@@ -1,5 +1,6 @@
 """The decision, sentence by sentence (§2 to §5)."""
 
+from dataclasses import replace
 from datetime import timedelta
 
 import pytest
@@ -342,3 +343,15 @@ def test_the_trail_names_what_decided():
     assert bars.passed
     [finding] = grants.findings
     assert (finding.id, finding.role, finding.group, finding.limits) == ("a1", "writer", "tenants", ("l1",))
+
+
+def test_one_engine_asked_at_two_times_answers_for_each():
+    """What is given counts from its beginning until its end, whatever the engine was asked before (§3)."""
+    grants = {"berth.edit": "all", "berth.edit-live": "all"}
+    soon, late = NOW + timedelta(hours=1), NOW + timedelta(hours=2)
+    asked = engine(roles={"writer": grants}, assignments=[replace(give(), period=Period(soon, late))])
+    question = Question("ada", "edit", asked.tree.target("loft"), NOW)
+    for at, allow in ((NOW, False), (soon, True), (NOW, False), (late, False), (soon, True)):
+        assert asked.decide(replace(question, at=at)).allow == allow
+        [[[surveyed]]] = asked.surveyor.allowed(["ada"], ["loft"], ["edit"], at).tolist()
+        assert surveyed == allow

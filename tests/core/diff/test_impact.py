@@ -109,6 +109,10 @@ def compare(before, after, *, came_from=True, tree=TREE):
     changed = impact(was, now, NOW)
     affected = affected_accounts(was, now, NOW)
     assert (affected.gain, affected.lose) == (changed.gain, changed.lose)
+    alone = {*WHO[::2]}
+    assert impact(was, now, NOW, only=alone).deltas == {id: t for id, t in changed.deltas.items() if id in alone}
+    affected = affected_accounts(was, now, NOW, alone)
+    assert (affected.gain, affected.lose) == (changed.gain & alone, changed.lose & alone)
     for who in WHO:
         deltas, nodes = asked_one_by_one(before, after, who, (TREE, tree))
         told = changed.deltas.get(who, {})

@@ -3,6 +3,7 @@
 import pytest
 
 from gonfalon.core import Engine, Unreadable, load_policy
+from gonfalon.core.document.requests import faults_in
 from gonfalon.core.model.tree import Tree
 from tests.core.documents import EVERYTHING
 from tests.core.harbour import NODES, give, harbour
@@ -151,3 +152,28 @@ def test_a_working_copy_is_asked_about_as_a_draft():
     assert asked.decide(draft) == asked.decide(draft | {"working": True})
     dues = loft | {"action": "change-field", "field": "dues"}
     assert (asked.decide(dues).reason, asked.decide(dues | {"working": True}).reason) == ("live", "allowed")
+
+
+BRANCH = {"account": "ada", "action": "edit", "branch": "n1"}
+FIRST, LAST = "2026-01-01T00:00:00Z", "2026-02-01T00:00:00+01:00"
+
+
+@pytest.mark.parametrize(
+    ("question", "pointers"),
+    [
+        (BRANCH | {"whose": "own", "from": FIRST, "until": LAST}, []),
+        (BRANCH | {"whose": "team", "types": ["notice"], "until": LAST}, []),
+        ({"holders_of": "writer", "action": "desk.open", "from": FIRST}, []),
+        ({"account": "ada", "action": "hand-out", "role": "writer", "to": {"account": "ben"}, "until": LAST}, []),
+        (BRANCH | {"whose": "all"}, ["/whose"]),
+        (ON | {"action": "edit", "whose": "own"}, ["/whose"]),
+        ({"account": "ada", "action": "desk.open", "whose": "own"}, ["/whose"]),
+        (BRANCH | {"from": FIRST, "until": FIRST}, ["/until"]),
+        (BRANCH | {"from": FIRST, "at": FIRST}, ["/at"]),
+        (BRANCH | {"from": "now"}, ["/from"]),
+    ],
+)
+def test_what_an_expectation_may_range_over(question, pointers):
+    known = {"accounts": {**EVERYTHING["accounts"], "ben": {"state": "active"}}}
+    asked = Engine(load_policy({**EVERYTHING, **known}))
+    assert [fault.pointer for fault in faults_in(question, asked.policy, asked.tree)] == pointers
