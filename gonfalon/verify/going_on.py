@@ -27,6 +27,12 @@ class GoingOn:
         self._mine = session.actors_viewpoint
         self._mine.in_sight  # noqa: B018
 
+    @property
+    def roles(self) -> frozenset[str]:
+        """What whoever is rehearsed as holds outside, or is made up of."""
+        grants = self._engine.grants.of(self.under_way.who, self.session.at)
+        return frozenset(source.role for source in grants.sources if source.role is not None)
+
     def stopped(self, there: Viewpoint, made: Container[str]) -> str | None:
         """Why it cannot go on as it is there by now; nodes `made` there are nobody's question."""
         mine, under_way, at = self._engine, self.under_way, self.session.at
@@ -34,8 +40,9 @@ class GoingOn:
             return "There is nobody left to rehearse as."
         if not there.snapshot.engine.grants.of(there.subject, there.at).active:
             return REASON_WORDS[Reason.INACTIVE]
-        capability = REHEARSE if under_way.who == self.actor else STAND_IN
-        if not mine.decide(Question(self.actor, capability, at=at)).allow:
+        oneself = under_way.who == self.actor
+        allowed = mine.decide(Question(self.actor, REHEARSE if oneself else STAND_IN, at=at)).allow
+        if not (allowed or (oneself and self.session.walks)):
             return "You may not rehearse any more."
         if mine.grants.of(self.actor, at).keyholder:
             return None

@@ -35,5 +35,8 @@ def _scope(scope: Scope, policy: Policy) -> Scope:
 
 
 def _asks_of_there(question: Mapping[str, Any], policy: Policy) -> bool:
-    named = (question.get(key) for key in ("node", "branch", "to"))
+    named = [question.get(key) for key in ("node", "branch", "to")]
+    held = [role for role in question.get("roles") or () if isinstance(role, Mapping)]
+    for scope in (question.get("scope"), *(role.get("scope") for role in held)):
+        named += (scope or {}).get("branches") or ()
     return all(id in policy.tree for id in named if isinstance(id, str))

@@ -7,7 +7,7 @@ preview.changed.deltas["ada"]          # what changes for an account
 
 import json
 from collections import OrderedDict
-from collections.abc import Callable
+from collections.abc import Callable, Container
 from dataclasses import replace
 from datetime import datetime
 from threading import Lock
@@ -42,12 +42,15 @@ class Once(Generic[T]):
 
 
 class Preview:
-    """The site as it would be, and what differs from how it is."""
+    """The site as it would be, and what differs from how it is: for everybody, or for some alone.
 
-    def __init__(self, before: Engine, after: Engine, at: datetime) -> None:
+    Of what is staged or proposed, whoever is invited counts as if they had come.
+    """
+
+    def __init__(self, before: Engine, after: Engine, at: datetime, only: Container[str | None] | None = None) -> None:
         self.before, self.after, self.at = before, after, at
-        self._changed = Once(lambda: impact(before, after, at))
-        self._touched = Once(lambda: affected_accounts(before, after, at))
+        self._changed = Once(lambda: impact(before, after, at, only=only))
+        self._touched = Once(lambda: affected_accounts(before, after, at, only))
 
     def stands_at(self, at: datetime) -> bool:
         """Whether nothing given has begun or ended since, on either side."""
@@ -98,19 +101,28 @@ def _with(viewpoint: Viewpoint, operations: list[Data]) -> Preview:
     in_force = viewpoint.proposed is None and own(POLICY) is None  # else it may be rolled back
     kept = _kept.get(key) if in_force else None
     if kept is None or not kept.stands_at(viewpoint.at):
-        kept = Preview(viewpoint.engine, _after(viewpoint, operations), viewpoint.at)
+        before = _all_come(viewpoint.engine)
+        kept = Preview(before, _all_come(_after(before, viewpoint, operations)), viewpoint.at)
     if in_force:
         _keep(key, kept)
     return kept
 
 
-def _after(viewpoint: Viewpoint, operations: list[Data]) -> Engine:
-    """An engine of the policy with some operations, which may change whose nodes are whose."""
-    before, tree = viewpoint.engine, viewpoint.nodes.tree
+def _after(before: Engine, viewpoint: Viewpoint, operations: list[Data]) -> Engine:
+    """An engine of its policy with some operations, which may change whose nodes are whose."""
     if not operations:
         return before
-    policy = with_operations(operations, replace(viewpoint.snapshot.policy, tree=tree))
+    policy = with_operations(operations, replace(before.policy, tree=viewpoint.nodes.tree))
     return before.changed(policy, policy.tree)
+
+
+def _all_come(engine: Engine) -> Engine:
+    """With everybody active who is invited: what they hold is theirs as soon as they have chosen a password."""
+    accounts = engine.policy.accounts
+    come = {id: replace(a, state="active") for id, a in accounts.items() if a.state == "invited"}
+    if not come:
+        return engine
+    return engine.changed(replace(engine.policy, accounts={**accounts, **come}), engine.tree)
 
 
 def _keep(key: Key, preview: Preview) -> None:

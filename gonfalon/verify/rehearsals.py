@@ -1,4 +1,5 @@
-"""The journals of rehearsals: what was asked in each, to be done again whenever it is looked at. Nothing else is kept.
+"""The journals of rehearsals: what was asked in each, to be done again whenever it is looked at. Nothing else of it is
+kept but what it proved of a role (`walks/ticks.py`).
 
     begin(id, "odile", until)
     with journal(id) as kept:                   # nobody else goes on with this one meanwhile

@@ -141,7 +141,11 @@ def _close(row: AccessRequest, state: str, word: str, viewpoint: Viewpoint, by: 
     answer = f"You may {what} now" if state == AccessRequest.State.GRANTED else f"You may not {what}"
     ends = f", until {until:%-d %B %Y, %H:%M} UTC" if until else ""
     more = f"\n\n{word}" if word else ""
-    post(account.email, "Your request", f"Hello {account.name},\n\n{answer}{ends}.{more}\n\n{settings.ADDRESS}/desk\n")
+    node = row.question.get("node", row.question.get("parent"))
+    where = f"/desk/{node}" if isinstance(node, str) and node in own.nodes else "/desk"
+    post(
+        account.email, "Your request", f"Hello {account.name},\n\n{answer}{ends}.{more}\n\n{settings.ADDRESS}{where}\n"
+    )
     _record(row, by, f"request.{state}", viewpoint)
 
 

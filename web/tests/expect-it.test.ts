@@ -41,6 +41,14 @@ describe("what is expected to stay so", () => {
     expect(expectedOf(EDIT, [])).toEqual([]);
   });
 
+  it("is of any part of a page, and of what would be made", () => {
+    const asked = { action: "create", node: "fees", type: "berth", field: undefined };
+    expect(expectedOf(asked, [row("ada", way("lead"))])[0]).toEqual({
+      ...{ action: "create", node: "fees", type: "berth" },
+      ...{ except_holders_of: "lead", expect: "deny", note: "" },
+    });
+  });
+
   it("names no role that everybody has", () => {
     const rows = [row("ada", way("everyone", "for everybody"))];
     expect(expectedOf(EDIT, rows)[0]).toMatchObject({ account: "ada", expect: "allow" });

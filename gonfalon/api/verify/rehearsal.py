@@ -23,6 +23,9 @@ TOLD_HEADERS = ("ETag", "Total-Count", "Content-Type")
 class WhyNotShape(serializers.Serializer):
     reason = serializers.CharField()
     detail = serializers.CharField()
+    question = serializers.DictField(
+        required=False, allow_null=True, help_text="What was refused, as access-rules §8 write it, to be expected."
+    )
 
 
 class StepShape(serializers.Serializer):

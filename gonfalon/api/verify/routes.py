@@ -2,7 +2,20 @@
 
 from django.urls import path
 
-from gonfalon.api.verify import expectations, rehearsal, side_by_side, stand_in, why, xray, xray_lists
+from gonfalon.api.verify import (
+    expectation_groups,
+    expectation_sentences,
+    expectations,
+    rehearsal,
+    reports,
+    sentences,
+    side_by_side,
+    stand_in,
+    walk_lists,
+    why,
+    xray,
+    xray_lists,
+)
 
 routes = [
     path("stand-in", stand_in.StandInView.as_view()),
@@ -20,5 +33,18 @@ routes = [
     path("why", why.WhyView.as_view()),
     path("why/changes", why.TurnsView.as_view()),
     path("expectations", expectations.ExpectationsView.as_view()),
+    path("expectations/sentences", expectation_sentences.ExpectationSentencesView.as_view()),
+    path("expectations/suggested", expectation_groups.SuggestedView.as_view()),
+    path("expectations/groups", expectation_groups.ExpectationGroupsView.as_view()),
+    path("reports", reports.ReportsView.as_view()),
+    path("reports/<slug:report>", reports.ReportView.as_view()),
+    path("reports/<slug:report>/spreadsheet", reports.SpreadsheetView.as_view()),
+    path("reports/<slug:report>/table", reports.TableView.as_view()),
+    path("walk-lists", walk_lists.WalkListsView.as_view()),
+    path("walk-lists/<slug:walk_list>", walk_lists.WalkListView.as_view()),
+    path("walk-lists/<slug:walk_list>/given", walk_lists.GivenWalksView.as_view()),
+    path("walk-lists/<slug:walk_list>/given/<slug:account>", walk_lists.GivenWalkView.as_view()),
+    path("sentences", sentences.SentencesView.as_view()),
+    path("expectations/<slug:expectation>/broke", expectations.BrokeView.as_view()),
     path("expectations/<slug:expectation>", expectations.ExpectationView.as_view()),
 ]

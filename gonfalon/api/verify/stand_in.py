@@ -11,13 +11,14 @@ from rest_framework.response import Response
 from gonfalon.access.policy_changes import NotKnown
 from gonfalon.access.words import REASON_WORDS
 from gonfalon.accounts.models import Account
-from gonfalon.api.guard import GuardedView, May
+from gonfalon.api.guard import GuardedView
 from gonfalon.api.problems import Conflict, Invalid, Refused
 from gonfalon.api.standing import about, step_out
+from gonfalon.api.verify.walking import Rehearsing
 from gonfalon.api.verify.whom_input import WhomInput, whom
 from gonfalon.clock import new_id
 from gonfalon.core import HypotheticalSubject
-from gonfalon.core.model.vocabulary import REHEARSE, STAND_IN, Reason
+from gonfalon.core.model.vocabulary import Reason
 from gonfalon.inputs import Input
 from gonfalon.ledger.models import record
 from gonfalon.verify.excess import beyond_words
@@ -30,7 +31,7 @@ LASTS = timedelta(minutes=30)
 FARTHEST = timedelta(days=36_525)
 """How far ahead one may rehearse: what is done there ends later still."""
 NOBODY = "There is no such account, or you may not stand in for it."
-AS_ACTOR = May(STAND_IN, REHEARSE, as_actor=True, while_looking=True)
+AS_ACTOR = Rehearsing(while_looking=True)
 
 
 class StandInInput(WhomInput):
@@ -56,7 +57,7 @@ class StandInChangeInput(Input):
 
 
 class StandInView(GuardedView):
-    doors = {"post": May(STAND_IN, REHEARSE, as_actor=True), "patch": AS_ACTOR, "delete": AS_ACTOR}
+    doors = {"post": Rehearsing(), "patch": AS_ACTOR, "delete": AS_ACTOR}
     locks = {"post": (POLICY.shared, NODES.shared), "patch": (POLICY.shared,), "delete": (POLICY.shared,)}
     whoever_asks = frozenset({"delete"})
     never_rehearsed = frozenset({"post", "patch", "delete"})

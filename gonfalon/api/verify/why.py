@@ -1,5 +1,6 @@
 """Why? The trail of one answer, in words."""
 
+from collections.abc import Mapping
 from typing import Any
 
 from drf_spectacular.utils import OpenApiParameter, extend_schema
@@ -8,20 +9,21 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from gonfalon.access.catalogue import Catalogue
-from gonfalon.access.sight import Sight
 from gonfalon.access.vocabulary import kind_of
-from gonfalon.accounts.names import names_of
 from gonfalon.api.changes.change_set import has_duties
 from gonfalon.api.changes.operation_shapes import OperationsField
 from gonfalon.api.guard import GuardedView, May, decide
 from gonfalon.api.problems import Invalid, NotFound
 from gonfalon.api.shapes import RoleTagShape, role_tags
 from gonfalon.core import HypotheticalSubject, Question
+from gonfalon.core.document.writer import write_who
 from gonfalon.core.model.question import Who
 from gonfalon.core.model.tree import Target, profile
-from gonfalon.core.model.vocabulary import ACTIONS, PART_ACTIONS, STAND_IN, Kind
+from gonfalon.core.model.vocabulary import ACTIONS, PART_ACTIONS, PROFILE, STAND_IN, Kind
+from gonfalon.core.sentences.normal import normal
+from gonfalon.core.sentences.writing import write_asked
 from gonfalon.inputs import Input
-from gonfalon.verify.requests import words_for
+from gonfalon.verify.lexicon import told as told_names
 from gonfalon.verify.turning import Turn, ending, turns
 from gonfalon.verify.why import TrailSentences
 from gonfalon.viewpoint.viewpoint import Viewpoint
@@ -41,6 +43,7 @@ class WhyShape(serializers.Serializer):
     reason = serializers.CharField()
     title = serializers.CharField()
     question = serializers.CharField(help_text="The same as a question.")
+    asked = serializers.DictField(help_text="The same as access-rules §8 write it, to be expected.")
     steps = SentenceShape(many=True)
 
 
@@ -160,17 +163,11 @@ class WhyView(Asking):
                 "allow": answer.allow,
                 "reason": str(answer.reason),
                 "title": _title(words.short, answer.allow, question.action, asked, catalogue),
-                "question": f"May {words.who} {self._words(asked, sight)}?",
+                "question": write_asked(_asked(question.who, asked), told_names(self.session.actors_viewpoint)),
+                "asked": normal(_asked(question.who, asked)),
                 "steps": [{"role": tags.get(s.role or ""), "text": s.text, "good": s.good} for s in steps],
             }
         )
-
-    def _words(self, asked: Any, sight: Sight) -> str:
-        """What is asked, after "may": "edit “Fees”"."""
-        if asked.get("profile"):
-            name = names_of([asked["profile"]])[asked["profile"]]
-            return self.viewpoint.catalogue.action(asked["action"]).replace("this", f"the profile of {name}")
-        return words_for(asked.dict(), sight, self.viewpoint)
 
 
 class TurnsView(Asking):
@@ -188,6 +185,13 @@ class TurnsView(Asking):
         asked = ending if answer.allow else turns
         found = asked(question, self.viewpoint, reader.sight)
         return Response({"allow": answer.allow, "reason": str(answer.reason), "changes": told(found, reader)})
+
+
+def _asked(who: Who, asked: Mapping[str, str]) -> dict[str, Any]:
+    """The question as the rules write it (§8)."""
+    place = {"type": PROFILE, "author": asked["profile"]} if asked.get("profile") else asked.get("node")
+    parts = {key: asked[key] for key in ("type", *PARTS) if asked.get(key)}
+    return {**write_who(who), "action": asked["action"], "node": place or None, **parts}
 
 
 def told(found: list[Turn], viewpoint: Viewpoint) -> list[dict[str, Any]]:

@@ -79,8 +79,8 @@ class TestAtAnotherMoment:
 
     def test_whoever_came_later_was_not_here_then(self, odile):
         before = now()
-        new = {"name": "Pia Holm", "email": "pia@skerrow.example", "how": "password"}
-        made = ok(odile.post("accounts", new), 201)
+        new = {"people": [{"name": "Pia Holm", "email": "pia@skerrow.example"}], "how": "password"}
+        [made] = ok(odile.post("accounts", new), 201)["people"]
         body = {"account": made["id"], "at": before.isoformat()}
         problem = refused(odile.post("stand-in", body), "invalid", 422)
         assert problem["errors"] == [{"pointer": "/at", "message": "Pia Holm was not here then."}]

@@ -82,14 +82,14 @@ def test_what_a_change_cannot_touch_is_not_asked(odile):
 
 def test_one_that_was_recorded_meanwhile_is_asked_too(odile):
     ok(odile.get("crossbar"))
-    asked = {"account": "ines", "action": "edit", "node": "p3-sail-loft", "expect": "allow"}
+    asked = {"account": "ines", "action": "see", "node": "p3-sail-loft", "expect": "allow"}
     ok(odile.post("expectations", asked), 201)
     apply(odile, EDIT)
     assert ok(odile.get("crossbar"))["expectations"] == len(last().rows) == 13
 
 
 def test_one_recorded_in_the_place_of_one_dropped_is_asked(odile):
-    asked = {"account": "ines", "action": "edit", "node": "p3-sail-loft"}
+    asked = {"account": "ines", "action": "see", "node": "p3-sail-loft"}
     dropped = ok(odile.post("expectations", asked | {"expect": "deny"}), 201)["id"]
     holding = ok(odile.get("crossbar"))["holding"]
     ok(odile.delete(f"expectations/{dropped}"), 204)

@@ -45,8 +45,8 @@ class TestExpectations:
     def test_names_out_of_sight_are_not_told(self, ask, odile):
         minutes = {"account": "ines", "action": "see", "node": "min-2026-10", "expect": "deny"}
         id = ok(odile.post("expectations", minutes), 201)["id"]
-        assert self.standing(odile)[id]["object"] == "Minutes of October"
-        assert self.standing(ask("ludo"))[id]["object"] == "a page out of sight"
+        assert self.standing(odile)[id]["sentence"] == "Ines Marrow may not see Minutes of October."
+        assert self.standing(ask("ludo"))[id]["sentence"] == "Ines Marrow may not see a page out of sight."
 
     def test_a_page_out_of_sight_is_as_good_as_not_there_for_whoever_records(self, ask, odile):
         apply(
@@ -65,7 +65,7 @@ class TestExpectations:
         ok(odile.post("stand-in", {"account": "ines"}), 204)
         minutes = {"account": "ines", "action": "see", "node": "min-2026-10", "expect": "deny"}
         told = ok(odile.post("expectations", minutes), 201)
-        assert (told["holds"], told["object"]) == (True, "Minutes of October")
+        assert (told["holds"], told["sentence"]) == (True, "Ines Marrow may not see Minutes of October.")
 
     def test_one_can_be_dropped(self, odile):
         ok(odile.delete("expectations/expectation-01"), 204)

@@ -20,10 +20,12 @@ from tests.api.support import Asking, apply, in_tree, ok, refused, stage
 from tests.api.writes import LATER, WRITES, Write
 
 LOFT = "desk/pages/p3-sail-loft"
-NOT_OF_IT = {"Session", "Rehearsal", "RehearsedRequest"}
+PIA = {"name": "Pia", "email": "pia@skerrow.example"}
+NOT_OF_IT = {"Session", "Rehearsal", "RehearsedRequest", "WalkTick"}
 REAL = {
     "change_me", "add_factor", "begin_codes", "begin_passkey", "new_recovery_codes", "remove_factor",
-    "change_password", "end_other_sessions", "end_session", "let_own_address_go", "sign_in", "sign_out", "give_factor",
+    "change_password", "take_own_away",
+    "end_other_sessions", "end_session", "let_own_address_go", "sign_in", "sign_out", "give_factor",
     "forgotten", "prove",
     "stand_in", "stand_in_on", "step_out", "use_welcome",
 }  # fmt: skip
@@ -76,6 +78,7 @@ def test_every_writing_address_rehearses(write: Write, odile):
     steps = ok(odile.get("rehearsal"))["steps"]
     assert everything() == before
     assert [(step["refused"], step["fails"]) for step in steps] == [(None, None)]
+    assert b'"password"' not in bytes(RehearsedRequest.objects.get().body), "passwords are never kept"
 
 
 def test_what_is_done_is_seen_there_and_nowhere_else(as_myself):
@@ -142,7 +145,7 @@ def test_nor_more_than_fits_into_its_journal(as_myself, monkeypatch):
 
 
 def test_ids_and_secrets_are_the_same_each_time(as_myself):
-    made = ok(as_myself.post("accounts", {"name": "Pia", "email": "pia@skerrow.example", "how": "invite"}), 201)
+    [made] = ok(as_myself.post("accounts", {"people": [PIA], "groups": ["pilots"]}), 201)["people"]
     before = ok(as_myself.get(f"accounts/{made['id']}"))
     ok(as_myself.post("groups", {"name": "Night crew"}), 201)
     assert ok(as_myself.get(f"accounts/{made['id']}")) == before
@@ -150,7 +153,7 @@ def test_ids_and_secrets_are_the_same_each_time(as_myself):
 
 
 def test_a_password_is_never_kept(as_myself):
-    made = ok(as_myself.post("accounts", {"name": "Pia", "email": "pia@skerrow.example", "how": "password"}), 201)
+    [made] = ok(as_myself.post("accounts", {"people": [PIA], "how": "password"}), 201)["people"]
     [kept] = RehearsedRequest.objects.all()
     assert made["password"] not in str((bytes(kept.body), kept.ids, kept.said))
 
@@ -417,7 +420,7 @@ def test_what_is_too_long_to_be_kept_is_refused_in_words(as_ines):
 
 
 def test_what_one_sees_there_is_noted_in_earnest_where_that_is_asked_for(as_ines):
-    said = {"account": "ines", "action": "edit", "node": "p3-sail-loft", "expect": "allow"}
+    said = {"account": "ines", "action": "see", "node": "p3-sail-loft", "expect": "allow"}
     before = Expectation.objects.count()
     ok(as_ines.post("expectations", said), 201)
     assert Expectation.objects.count() == before
@@ -428,3 +431,20 @@ def test_what_one_sees_there_is_noted_in_earnest_where_that_is_asked_for(as_ines
     made = as_ines.post(f"{LOFT}/retire", **{"If-Match": as_ines.get(LOFT)["ETag"], "In-Earnest": "yes"})
     assert made.status_code == 200
     assert Node.objects.get(pk="p3-sail-loft").state == "published", "no other address is asked"
+
+
+def test_what_was_refused_can_be_expected_as_it_was_asked(as_ines):
+    refused(as_ines.post(f"{LOFT}/publish", **{"If-Match": as_ines.get(LOFT)["ETag"]}), "not-granted")
+    dues = {"values": {"dues": 77}}
+    refused(as_ines.patch(LOFT, dues, **{"If-Match": as_ines.get(LOFT)["ETag"]}), "field")
+    made = ok(as_ines.post("desk/pages", {"parent": "events", "type": "event", "title": "Mending day"}), 201)
+    page = f"desk/pages/{made['id']}"
+    assert as_ines.post(f"{page}/publish", **{"If-Match": as_ines.get(page)["ETag"]}).status_code == 403
+    steps = [step["refused"] for step in ok(as_ines.get("rehearsal"))["steps"] if step["refused"]]
+    assert [step["question"] for step in steps] == [
+        {"account": "ines", "action": "publish", "node": "p3-sail-loft"},
+        {"account": "ines", "action": "change-field", "node": "p3-sail-loft", "field": "dues"},
+        None,
+    ]
+    kept = ok(as_ines.post("expectations", {**steps[1]["question"], "expect": "deny"}, **{"In-Earnest": "yes"}), 201)
+    assert kept["holds"]

@@ -5,7 +5,7 @@ from datetime import timedelta
 import pytest
 from django.utils.dateparse import parse_datetime
 
-from gonfalon.access.models import ChangeSet
+from gonfalon.access.models import ChangeSet, Delegation
 from gonfalon.access.snapshot import current
 from gonfalon.accounts.models import Account
 from gonfalon.clock import now
@@ -124,6 +124,26 @@ def test_with_what_is_staged_it_ends_when_the_mark_goes(odile):
     Account.objects.filter(pk="odile").update(keyholder=False)
     apply_version_change()
     assert ok(odile.get("session"))["standing_in"] is None
+
+
+def test_with_what_is_staged_it_stays_while_the_mark_does(odile):
+    """Any other change of access leaves it: only who may do less ends it."""
+    ok(odile.post("stand-in", {"account": "ines", "staged": True}), 204)
+    Account.objects.filter(pk="tomasz").update(keyholder=True)
+    apply_version_change()
+    assert ok(odile.get("session"))["standing_in"]["staged"]
+
+
+def test_what_somebody_may_hand_out_is_told_as_theirs_and_not_as_ones_own(odile):
+    """Odile may give everything; standing in she is told what Joost may, and nothing once he may nothing (§9)."""
+    ok(odile.post("stand-in", {"account": "joost"}), 204)
+    assert [role["key"] for role in ok(odile.get("handing-out"))["roles"]] == ["regatta-crew"]
+    assert "hand-out" in ok(odile.get("session"))["places"]
+    ok(odile.delete("stand-in"), 204)
+    Delegation.objects.all().delete()
+    apply_version_change()
+    ok(odile.post("stand-in", {"account": "joost"}), 204)
+    assert "hand-out" not in ok(odile.get("session"))["places"]
 
 
 def test_it_ends_when_the_account_is_disabled(as_ines):

@@ -83,3 +83,21 @@ class TestWhy:
 
     def test_it_tells_a_tenant_nothing(self, ines):
         refused(ines.get("why", action="edit", node="p3-sail-loft"), "not-granted")
+
+
+@pytest.mark.parametrize(
+    "asked",
+    [
+        {"account": "ines", "action": "retire", "node": "p3-sail-loft"},
+        {"role": "season-intern", "action": "create", "type": "event", "node": "events"},
+        {"account": "tomasz", "action": "see-field", "profile": "ines", "field": "telephone"},
+        {"account": "ines", "action": "change-facet", "node": "p3-sail-loft", "component": "text", "facet": "wording"},
+        {"account": "tomasz", "action": "roles.define"},
+    ],
+    ids=str,
+)
+def test_an_answer_can_be_expected_as_it_was_asked(odile, asked):
+    why = ok(odile.get("why", **asked))
+    expect = "allow" if why["allow"] else "deny"
+    kept = ok(odile.post("expectations", {**why["asked"], "expect": expect}), 201)
+    assert (kept["holds"], kept["question"]) == (True, why["asked"])

@@ -21,3 +21,12 @@ export function Ring({ holds }: { holds: boolean }) {
     </svg>
   );
 }
+
+/** A ring that is only drawn in outline: it was not tried yet. */
+export function OpenRing() {
+  return (
+    <svg width="18" height="18" viewBox="0 0 18 18" role="img" aria-label="not tried yet" data-holds="open">
+      <circle cx="9" cy="9" r="5.6" fill="none" stroke="#cfc8bb" strokeWidth="2.6" />
+    </svg>
+  );
+}

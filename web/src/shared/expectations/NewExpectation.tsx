@@ -6,7 +6,7 @@ import { WhomPicker } from "../pickers";
 import { BranchPicker } from "../tree/BranchPicker";
 import { Button, INPUT, Labelled } from "../ui";
 import { useActionsOnPages } from "../useWords";
-import { useRecordExpectation } from "./useExpectations";
+import { useExpectationGroups, useRecordExpectation } from "./useExpectations";
 
 /** What an expectation is about, where it is begun from something said. */
 export type About = {
@@ -37,13 +37,15 @@ function Form({ onClose, about }: { onClose: () => void; about: About }) {
   const [where, setWhere] = useState<string[]>([]);
   const [beneath, setBeneath] = useState(true);
   const [note, setNote] = useState("");
+  const [group, setGroup] = useState("");
+  const groups = useExpectationGroups().data?.groups ?? [];
   const record = useRecordExpectation();
   const problem = record.error instanceof ProblemError ? record.error : null;
   return (
     <form
       onSubmit={(event) => {
         event.preventDefault();
-        const said = { who, expect, action, place: where[0], beneath, type: about.type?.key, note };
+        const said = { who, expect, action, place: where[0], beneath, type: about.type?.key, note, group };
         record.mutate(questionOf(said), { onSuccess: onClose });
       }}
     >
@@ -100,6 +102,29 @@ function Form({ onClose, about }: { onClose: () => void; about: About }) {
           <input id={id} value={note} onChange={(event) => setNote(event.target.value)} className={INPUT} />
         )}
       </Labelled>
+      <Labelled
+        label="Group"
+        error={problem?.at("/group")}
+        hint="A client’s contract, a policy of the house: one there is, or a new name."
+      >
+        {(id, by) => (
+          <>
+            <input
+              id={id}
+              aria-describedby={by}
+              list={`${id}-groups`}
+              value={group}
+              onChange={(event) => setGroup(event.target.value)}
+              className={INPUT}
+            />
+            <datalist id={`${id}-groups`}>
+              {groups.map(({ id, name }) => (
+                <option key={id} value={name} />
+              ))}
+            </datalist>
+          </>
+        )}
+      </Labelled>
       {problem && !problem.problem.errors && (
         <p role="alert" className="text-sm text-bar">
           {problem.problem.detail}
@@ -124,12 +149,13 @@ type Said = {
   beneath: boolean;
   type: string | undefined;
   note: string;
+  group: string;
 };
 
 const RANGES = { role: "holders_of", group: "members_of", account: "account" };
 
 /** What is recorded of what was filled in: a branch with all beneath it, or a single page. */
-export function questionOf({ who, expect, action, place, beneath, type, note }: Said) {
+export function questionOf({ who, expect, action, place, beneath, type, note, group }: Said) {
   const [kind, id] = who.split(" ") as [keyof typeof RANGES | "visitor", string | undefined];
   return {
     ...(kind === "visitor" ? { account: null } : { [RANGES[kind]]: id }),
@@ -138,5 +164,6 @@ export function questionOf({ who, expect, action, place, beneath, type, note }: 
     ...(place && beneath && type ? { types: [type] } : {}),
     expect,
     note,
+    group,
   };
 }
