@@ -20,8 +20,8 @@ from gonfalon.access.models import Vocabulary
 from gonfalon.access.roles import fold
 from gonfalon.access.snapshot import raise_version
 from gonfalon.access.vocabulary import ONLY_ROW, keep_kind
-from gonfalon.core.model.policy import FieldRule
-from gonfalon.core.model.vocabulary import PROFILE
+from gonfalon.core.model.policy import FieldRule, Policy
+from gonfalon.core.model.vocabulary import PROFILE, VERBS
 from gonfalon.ledger.models import By, Change, record
 from gonfalon.work import POLICY, unit
 
@@ -91,6 +91,16 @@ def make_kind(new: NewKind, by: By) -> Data:
     _keep(row)
     record(by, "kind.made", about=("kind", row["key"]), name=new.name)
     return row
+
+
+def answers_like(key: str, like: str, policy: Policy) -> list[Data]:
+    """What lets every role say of one kind what it says of another, as operations."""
+    return [
+        {"kind": "set-answer", "role": role.key, "capability": f"{key}.{verb}", "says": says}
+        for role in policy.roles.values()
+        for verb in VERBS
+        if (says := role.grants.get(f"{like}.{verb}")) is not None
+    ]
 
 
 @unit(POLICY)

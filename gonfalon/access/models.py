@@ -305,6 +305,21 @@ class ReviewItem(models.Model):
         constraints = [models.UniqueConstraint(fields=["review", "assignment"], name="once_in_a_review")]
 
 
+class GivenWalk(models.Model):
+    """Somebody was asked to try what a role can do: for that they may rehearse as themselves."""
+
+    id = IdField(primary_key=True, default=new_id, editable=False)
+    role = IdField()
+    account = models.ForeignKey(Account, on_delete=models.CASCADE, related_name="+")
+    word = models.CharField(max_length=500, blank=True)
+    given_by = IdField(null=True)
+    given_at = models.DateTimeField(default=now)
+
+    class Meta:
+        ordering = ["given_at", "id"]
+        constraints = [models.UniqueConstraint(fields=["role", "account"], name="walk_given_once")]
+
+
 class Use(models.Model):
     """What a role gave an account on a day: the capabilities of it that decided something."""
 

@@ -1,4 +1,4 @@
-"""New accounts: made with a password that is shown once, or invited by mail.
+"""New accounts, and letters to those who have one: invitations, links for a new password or another address.
 
 make_account("Ada", "ada@skerrow.example", by)
 invite(account, by, "Come aboard.")
@@ -26,11 +26,10 @@ class AddressTaken(Exception):
 
 @unit(POLICY)
 def make_account(name: str, email: str, by: By, *, language: str = "en", password: str | None = None) -> Account:
-    """A new account that holds nothing: active with a password, else invited. Raises AddressTaken."""
+    """A new account that holds nothing, and is disabled until it is taken on. Raises AddressTaken."""
     if Account.objects.filter(email__iexact=email).exists():
         raise AddressTaken(email)
-    state = Account.State.INVITED if password is None else Account.State.ACTIVE
-    account = Account(name=name, email=email, language=language, state=state)
+    account = Account(name=name, email=email, language=language, state=Account.State.DISABLED)
     account.set_password(password)
     account.password_given = password is not None
     try:

@@ -9,6 +9,8 @@ changing access is in it.
 
 from collections.abc import Iterator
 from datetime import datetime
+from itertools import takewhile
+from typing import NamedTuple
 
 from gonfalon.access.models import PolicyChange
 from gonfalon.access.snapshot import Snapshot, current
@@ -65,6 +67,23 @@ def as_of(moment: datetime) -> Policy:
     if unknown is not None:
         raise NotKnown(unknown.at)
     return taken_back(here.policy, _backwards(since)) if since else here.policy
+
+
+class Past(NamedTuple):
+    """A version of the policy: when it came into force, and what it changed."""
+
+    at: datetime
+    row: PolicyChange
+
+    def backwards(self) -> Iterator[EntryChange]:
+        """Its changes, the last one first."""
+        return _backwards([self.row])
+
+
+def latest_changes(most: int) -> list[Past]:
+    """The versions that are known, so many at most, the last one first. One query."""
+    rows = PolicyChange.objects.filter(version__lte=current().version).order_by("-version")[:most]
+    return [Past(row.at, row) for row in takewhile(lambda row: row.changes is not None, rows)]
 
 
 def known_since() -> datetime | None:

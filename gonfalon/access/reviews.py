@@ -12,7 +12,7 @@ from typing import Any
 from django_tasks import task
 
 from gonfalon.access.change_sets import apply_at_once
-from gonfalon.access.models import Review, ReviewItem
+from gonfalon.access.models import Review, ReviewItem, Role
 from gonfalon.access.sight import UNBOUND
 from gonfalon.access.snapshot import current
 from gonfalon.accounts.models import Account
@@ -99,7 +99,8 @@ def decide(item: ReviewItem, decision: str, reason: str, by: By, owner: str) -> 
     if decision == Review.Silent.END:
         _end([row], by, owner)
     about = ("review", row.review_id)
-    record(by, "review.decided", about=about, way=decision, name=row.review.name, role=row.role)
+    role = Role.objects.filter(pk=row.role).values_list("name", flat=True).first() or row.role
+    record(by, "review.decided", about=about, way=decision, name=row.review.name, role=role)
 
 
 @unit(POLICY)

@@ -129,12 +129,13 @@ class RecoveryCode(models.Model):
 
 
 class Ticket(models.Model):
-    """A link sent by mail that does one thing once. Only a digest of its secret is kept."""
+    """A link, by mail or printed on the first start, that does one thing once. Only a digest of its secret is kept."""
 
     class Purpose(models.TextChoices):
         INVITATION = "invitation"
         PASSWORD = "password"
         EMAIL = "email"
+        FIRST = "first"
 
     digest = models.CharField(primary_key=True, max_length=64)
     purpose = models.CharField(max_length=10, choices=Purpose.choices)

@@ -1,4 +1,4 @@
-"""Links sent by mail: an invitation, a new password, a new address. Each works once, and ends.
+"""Links: an invitation, a new password, a new address, and the first keyholder’s. Each works once, and ends.
 
 secret = issue(account, Ticket.Purpose.PASSWORD)
 ticket = valid(secret)                  # what it is for, or None
@@ -18,6 +18,7 @@ LASTS = {
     Ticket.Purpose.INVITATION: timedelta(days=14),
     Ticket.Purpose.PASSWORD: timedelta(hours=2),
     Ticket.Purpose.EMAIL: timedelta(days=2),
+    Ticket.Purpose.FIRST: timedelta(days=1),
 }
 
 

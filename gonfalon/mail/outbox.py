@@ -8,6 +8,7 @@ A worker (`manage.py db_worker`) sends it after the commit; nothing that anybody
 from collections.abc import Sequence
 from datetime import timedelta
 from smtplib import SMTPException
+from socket import gaierror
 
 from django.conf import settings
 from django.core.mail import EmailMessage, get_connection
@@ -44,7 +45,7 @@ def send(id: str) -> str:
     try:
         _hand_over(letter)
     except (SMTPException, OSError) as error:
-        return _failed(letter, str(error) or type(error).__name__)
+        return _failed(letter, _in_words(error))
     return _sent(letter)
 
 
@@ -71,6 +72,17 @@ def _hand_over(letter: Letter) -> None:
     headers = {"Message-ID": f"<{letter.id}@{domain}>"}
     message = EmailMessage(letter.subject, letter.text, to=[letter.to], headers=headers)
     get_connection(fail_silently=False).send_messages([message])
+
+
+def _in_words(error: Exception) -> str:
+    """Why a letter could not be handed over, for whoever looks after the mail."""
+    if isinstance(error, ConnectionRefusedError):
+        return "Nothing answers at the address of the mail server."
+    if isinstance(error, TimeoutError):
+        return "The mail server did not answer in time."
+    if isinstance(error, gaierror):
+        return "The name of the mail server is not known."
+    return str(error) or type(error).__name__
 
 
 @unit()

@@ -75,6 +75,56 @@ def test_a_kind_is_made_and_a_page_of_it(open_as):
     expect(page.get_by_text("Knot").first).to_be_visible()
 
 
+def new_kind(open_as):
+    """The keyholder's page, and its dialog with a kind about to be made."""
+    page = open_as(ODILE, "/define/kinds")
+    page.get_by_role("button", name="New kind").click()
+    dialog = page.get_by_role("dialog")
+    dialog.get_by_label("Name").fill("Knot")
+    dialog.get_by_label("Several of it").fill("knots")
+    return page, dialog
+
+
+def make(page, name: str) -> None:
+    """A page of the new kind, under Events."""
+    page.goto("/desk/events")
+    page.get_by_role("button", name="New", exact=True).click()
+    page.get_by_role("dialog").get_by_role("button", name="Knot").click()
+    page.get_by_role("dialog").get_by_label("Title").fill(name)
+    page.get_by_role("button", name="Make it").click()
+    expect(page.get_by_role("dialog")).to_have_count(0)
+    expect(page.get_by_label("Title", exact=True)).to_have_value(name)
+
+
+def test_a_page_of_a_new_kind_is_read_by_whoever_reads_the_kind_most_like_it(open_as):
+    page, dialog = new_kind(open_as)
+    expect(dialog.get_by_text("Seen by Everyone")).to_be_visible()
+    dialog.get_by_role("button", name="Make it").click()
+    expect(page.get_by_role("heading", name="Knot", exact=True)).to_be_visible()
+    make(page, "Bowline")
+    page.get_by_role("button", name="Publish", exact=True).click()
+    expect(page.get_by_role("link", name="On the site")).to_be_visible()
+    visitor = open_as(None, "/site/harbour/events/bowline")
+    expect(visitor.get_by_role("heading", name="Bowline")).to_be_visible()
+
+
+def test_what_nobody_would_see_is_told_before_it_is_published(open_as):
+    page, dialog = new_kind(open_as)
+    dialog.get_by_role("button", name="Who sees, makes and edits it").click()
+    page.get_by_role("option", name="Nobody yet").click()
+    expect(dialog.get_by_text("is seen by nobody until a role gives it")).to_be_visible()
+    dialog.get_by_role("button", name="Make it").click()
+    expect(page.get_by_role("heading", name="Knot", exact=True)).to_be_visible()
+    make(page, "Bowline")
+    page.get_by_role("button", name="Publish", exact=True).click()
+    told = page.get_by_role("dialog", name="Nobody would see it")
+    expect(told).to_contain_text("no role lets them see knots")
+    told.get_by_role("button", name="Publish it all the same").click()
+    expect(page.get_by_role("link", name="On the site")).to_be_visible()
+    visitor = open_as(None, "/site/harbour/events/bowline")
+    expect(visitor.get_by_text("There is no such page")).to_be_visible()
+
+
 def test_fields_are_put_in_order_with_a_handle_and_ruled_where_they_stand(open_as):
     page = open_as(ODILE, "/define/kinds/berth")
     fields = page.get_by_role("rowheader")

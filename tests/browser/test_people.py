@@ -184,7 +184,7 @@ def test_what_stands_around_cells_is_asked_for_where_one_comes_to_rest(open_as):
     page.evaluate(SIX_DOWN)
     expect(page.get_by_test_id("sentence")).to_contain_text("articles")
     page.locator('[data-capability="event.edit"]').click()
-    expect(panel).to_contain_text("Edda Nwosu may not edit Open day")
+    expect(panel).to_contain_text('Edda Nwosu may not edit "Open day" (open-day)')
     cells = [url.partition("capability=")[2] for url in asked]
     assert cells[-1] == "event.edit"
     assert not {"notice.edit", "berth.edit"} & {*cells}, "passed by"

@@ -7,11 +7,19 @@ from gonfalon.core.model.vocabulary import ACTIONS, VERBS
 
 @dataclass(frozen=True, slots=True)
 class Verb:
-    """A verb of graded capabilities: its column head and how it reads after "may"."""
+    """A verb of graded capabilities: its column head, how it reads after "may", and which pages the end of that means.
+
+    So "see unpublished" sections, and "see" all "unpublished" sections.
+    """
 
     key: str
     name: str
     phrase: str
+
+    @property
+    def which(self) -> str:
+        last = self.phrase.rpartition(" ")[2]
+        return last if last in ("published", "unpublished") else ""
 
 
 VERB_WORDS = {

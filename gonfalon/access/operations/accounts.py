@@ -38,13 +38,15 @@ class _SetMember(_OfAccount):
 
 
 class _SetState(_OfAccount):
-    state = serializers.ChoiceField(choices=["active", "disabled"])
+    state = serializers.ChoiceField(choices=["active", "invited", "disabled"])
+    """To enable somebody who never chose a password is to invite them again: the one comes to the other."""
 
     def validate(self, data: Data) -> Data:
         if data["state"] == "disabled" and last_keyholder(data["account"], self.policy):
             raise serializers.ValidationError({"account": LAST_KEYHOLDER})
-        if data["state"] == "active" and self.policy.accounts[data["account"]].state != "active":
-            chose = Account.objects.get(pk=data["account"]).has_usable_password()
+        if data["state"] != "disabled":
+            active = self.policy.accounts[data["account"]].state == "active"
+            chose = active or Account.objects.get(pk=data["account"]).has_usable_password()
             return {**data, "state": "active" if chose else "invited"}
         return data
 

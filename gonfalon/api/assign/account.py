@@ -18,7 +18,7 @@ from gonfalon.accounts.factors import kinds_of
 from gonfalon.accounts.models import Account
 from gonfalon.accounts.tickets import waiting_address
 from gonfalon.api.assign.given import BranchShape, Given, GivenShape, Telling, given_to
-from gonfalon.api.assign.making import account_known
+from gonfalon.api.assign.inviting import account_known
 from gonfalon.api.assign.roster import RosterRowShape, Row, rows_data
 from gonfalon.api.assign.sums import SumShape, sum_of
 from gonfalon.api.etag import ETAG, TAGGED, etag, expected_version

@@ -12,7 +12,7 @@ from gonfalon.access.demands import missing, risky_duties, set_demands
 from gonfalon.access.snapshot import Demands
 from gonfalon.accounts.models import Account
 from gonfalon.accounts.tickets import void
-from gonfalon.api.assign.making import account_known
+from gonfalon.api.assign.inviting import account_known
 from gonfalon.api.etag import ETAG, TAGGED, etag, expected_version
 from gonfalon.api.guard import GuardedView, May, may, prove_again
 from gonfalon.api.people import may_answer_for

@@ -12,6 +12,7 @@ from gonfalon.access.change_sets import staged_policy
 from gonfalon.access.groups import GroupNameTaken, ending, make_group, rename_group
 from gonfalon.access.holders import Holders
 from gonfalon.accounts.models import Group
+from gonfalon.accounts.names import names_of
 from gonfalon.api.assign.given import GivenShape, Telling, given_to
 from gonfalon.api.changes.change_set import ChangeSetShape, change_set_data, stage_all
 from gonfalon.api.etag import ETAG, TAGGED, etag, expected_version
@@ -36,8 +37,17 @@ class GroupShape(serializers.Serializer):
     roles = serializers.ListField(child=serializers.CharField(), allow_null=True)
 
 
+class StagedMemberShape(serializers.Serializer):
+    """Somebody whom one has staged to come into the group, or to leave it."""
+
+    id = serializers.CharField()
+    name = serializers.CharField()
+    member = serializers.BooleanField()
+
+
 class GroupPageShape(serializers.Serializer):
     group = GroupShape()
+    staged = StagedMemberShape(many=True)
     parent = serializers.CharField(allow_null=True, help_text="With what is staged.")
     above = serializers.ListField(child=serializers.CharField(), help_text="The groups above it, the nearest first.")
     given = GivenShape(many=True)
@@ -100,6 +110,7 @@ class GroupView(GuardedView):
         standing: Policy = proposed if group in proposed.groups else policy
         data = {
             "group": groups_data([row], self.viewpoint)[0],
+            "staged": _staged_members(group, policy, proposed),
             "parent": standing.groups[group].parent,
             "above": list(standing.group_chain(group)[1:]),
             "given": [_directly(group, telling.data(one)) for one in given],
@@ -120,6 +131,18 @@ class GroupView(GuardedView):
         except GroupNameTaken:
             raise _taken(given.validated_data["name"]) from None
         return Response(groups_data([row], self.viewpoint)[0], headers={"ETag": etag(row.version)})
+
+
+def _staged_members(group: str, policy: Policy, proposed: Policy) -> list[dict[str, Any]]:
+    """Whose membership of a group would change, by name. A query where there are any."""
+    turned = {
+        id: group in account.groups
+        for id, account in proposed.accounts.items()
+        if account is not policy.accounts.get(id)
+        and (group in account.groups) != (id in policy.accounts and group in policy.accounts[id].groups)
+    }
+    names = names_of(turned) if turned else {}
+    return [{"id": id, "name": names[id], "member": member} for id, member in turned.items()]
 
 
 class GroupEndingView(GuardedView):

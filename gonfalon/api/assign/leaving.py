@@ -14,7 +14,7 @@ from gonfalon.access.reviews import hand_reviews, waiting_for
 from gonfalon.accounts.models import Account
 from gonfalon.accounts.sessions import open_sessions
 from gonfalon.api.assign.account import AccountShape, account_data
-from gonfalon.api.assign.making import account_known
+from gonfalon.api.assign.inviting import account_known
 from gonfalon.api.changes.impact import BreakingShape, foreseen
 from gonfalon.api.guard import GuardedView, May, may, require
 from gonfalon.api.problems import Invalid

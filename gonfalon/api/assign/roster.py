@@ -14,7 +14,7 @@ from rest_framework.response import Response
 from gonfalon.access.names import group_names
 from gonfalon.access.roster import ODD, Roster
 from gonfalon.accounts.models import Account, Group
-from gonfalon.api.assign.making import AccountInput, MadeShape, make
+from gonfalon.api.assign.taking_on import TakenOnShape, TakeOnInput, taken_on
 from gonfalon.api.guard import GuardedView, May
 from gonfalon.api.paging import whole
 from gonfalon.api.problems import Invalid
@@ -194,7 +194,7 @@ class RosterView(GuardedView):
             }
         )
 
-    @extend_schema(request=AccountInput, responses={201: MadeShape}, operation_id="make_account")
+    @extend_schema(request=TakeOnInput, responses={201: TakenOnShape}, operation_id="take_on")
     def post(self, request: Request) -> Response:
-        """Make an account that holds nothing yet: invited by mail, or with a password that is shown once."""
-        return Response(make(request, self.session.by), status=201)
+        """Take people on, each invited by mail or with a password that is shown once: all of it or nothing."""
+        return Response(taken_on(request, self), status=201)

@@ -52,6 +52,7 @@ class VerbShape(serializers.Serializer):
     key = serializers.CharField()
     name = serializers.CharField()
     phrase = serializers.CharField()
+    which = serializers.CharField(help_text="The end of the phrase where it says which pages: published, unpublished.")
 
 
 class DutyShape(serializers.Serializer):
@@ -168,7 +169,7 @@ class CatalogueView(GuardedView):
                     for t in catalogue.types.values()
                     if t.key in names
                 ],
-                "verbs": [{"key": v.key, "name": v.name, "phrase": v.phrase} for v in VERBS_IN_WORDS],
+                "verbs": [{"key": v.key, "name": v.name, "phrase": v.phrase, "which": v.which} for v in VERBS_IN_WORDS],
                 "duties": [
                     {
                         "key": d.key,

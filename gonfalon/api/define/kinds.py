@@ -10,6 +10,7 @@ from rest_framework.response import Response
 
 from gonfalon.access import kinds
 from gonfalon.access.catalogue import FIELD_KINDS
+from gonfalon.access.change_sets import apply_at_once
 from gonfalon.access.kinds import (
     ChangedSince,
     NameTaken,
@@ -18,6 +19,7 @@ from gonfalon.access.kinds import (
     NewKind,
     NotHere,
     TooMany,
+    answers_like,
     fits_profile,
     kind_rows,
 )
@@ -94,6 +96,11 @@ class KindInput(Input):
     tree = serializers.ChoiceField(choices=("content", "media"), default="content")
     under = _Under(default=list)
     components = _BuiltOf(allow_null=True, default=None)
+    like = serializers.CharField(
+        allow_null=True,
+        default=None,
+        help_text="Each role says of it what it says of this kind; null: nobody has it.",
+    )
 
 
 class KindChangeInput(Input):
@@ -186,11 +193,12 @@ class KindsView(_KindView):
 
     @extend_schema(request=KindInput, responses={201: KindShape}, operation_id="make_kind", parameters=[ETAG])
     def post(self, request: Request) -> Response:
-        """A new kind without fields; what can be done with it is given to nobody yet."""
+        """A new kind without fields: given as one like it is, by whoever defines roles, or to nobody yet."""
         given = KindInput(data=request.data, context={"catalogue": self.viewpoint.catalogue})
         given.is_valid(raise_exception=True)
         said = given.validated_data
         _fit(said["under"], said["tree"], self.viewpoint)
+        like = self._like(said)
         built_of = said["components"]
         new = NewKind(
             said["name"],
@@ -199,7 +207,20 @@ class KindsView(_KindView):
             tuple(said["under"]),
             None if built_of is None else tuple(built_of),
         )
-        return self._answer(kinds.make_kind(new, self.session.by), 201)
+        row = kinds.make_kind(new, self.session.by)
+        given_as = answers_like(row["key"], like, self.viewpoint.snapshot.policy) if like else []
+        if given_as:
+            apply_at_once(self.viewpoint.account or "", given_as, self.session.by, self.viewpoint.sight)
+        return self._answer(row, 201)
+
+    def _like(self, said: dict[str, Any]) -> str | None:
+        """The kind that it is given like, if there is such a one in its tree. Raises Invalid, Refused."""
+        like: str | None = said["like"]
+        if like is not None:
+            require(self.viewpoint, "roles.define")
+            if like not in self.viewpoint.catalogue.types or self.viewpoint.catalogue.type(like).tree != said["tree"]:
+                raise Invalid({"/like": "There is no such kind in its tree."})
+        return like
 
 
 class KindView(_KindView):

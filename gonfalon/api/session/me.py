@@ -8,6 +8,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from ua_parser import parse
 
+from gonfalon.access.going import take_own_away
 from gonfalon.access.people import let_address_go
 from gonfalon.accounts.models import Account
 from gonfalon.accounts.names import names_of
@@ -15,12 +16,13 @@ from gonfalon.accounts.passwords import trouble
 from gonfalon.accounts.sessions import end_session, end_sessions, open_sessions
 from gonfalon.accounts.tickets import void, waiting_address
 from gonfalon.api.etag import ETAG, TAGGED, etag, expected_version
-from gonfalon.api.guard import Arrived, GuardedView, decide, prove_again, refuse
+from gonfalon.api.guard import Arrived, GuardedView, decide, may, prove_again, refuse
 from gonfalon.api.people import AccountChangeInput, WhoShape, change_account, who_data
-from gonfalon.api.problems import ChangedMeanwhile, Invalid, NotFound
+from gonfalon.api.problems import ChangedMeanwhile, Invalid, NotFound, Refused
 from gonfalon.api.session.own import check_password, own
 from gonfalon.core import Question
 from gonfalon.core.model.tree import profile
+from gonfalon.core.model.vocabulary import DESK_OPEN
 from gonfalon.inputs import Input
 from gonfalon.ledger.models import record
 from gonfalon.viewpoint.session import Session
@@ -37,6 +39,7 @@ class NewAddressShape(serializers.Serializer):
 class MeShape(WhoShape):
     id = serializers.CharField()
     new_address = NewAddressShape(allow_null=True)
+    may_go = serializers.BooleanField(help_text="Whether one may take the account away oneself.")
 
 
 class OwnSessionShape(serializers.Serializer):
@@ -56,7 +59,13 @@ class PasswordInput(Input):
 
 
 def _me_data(me: Account, session: Session) -> dict[str, Any]:
-    return {"id": me.id, "new_address": _new_address(me), **who_data(me, session.arriving_viewpoint)}
+    here = session.arriving_viewpoint
+    return {"id": me.id, "new_address": _new_address(me), "may_go": _may_go(me, session), **who_data(me, here)}
+
+
+def _may_go(me: Account, session: Session) -> bool:
+    """Whether an account is a registered visitor's, who may take it away."""
+    return not me.keyholder and not may(session.arriving_viewpoint, DESK_OPEN)
 
 
 def _new_address(me: Account) -> dict[str, Any] | None:
@@ -132,6 +141,27 @@ class OwnPasswordView(GuardedView):
         void(me.id)
         record(self.session.by, "account.password-chosen", about=("account", me.id), name=me.name)
         self.session.prove(me)
+        return Response(status=204)
+
+
+class GoInput(Input):
+    current = serializers.CharField(trim_whitespace=False, max_length=1000)
+
+
+class GoView(GuardedView):
+    doors = {"post": Arrived()}
+    locks = {"post": (POLICY,)}
+
+    @extend_schema(request=GoInput, responses={204: OpenApiResponse()}, operation_id="take_own_away")
+    def post(self, request: Request) -> Response:
+        """Take one's own account away, as a registered visitor: name and address go, what one did stays."""
+        me = own(self.session)
+        if not _may_go(me, self.session):
+            raise Refused("works-here", "Whoever works on the desk is taken off by those who run the site: ask them.")
+        given = GoInput(data=request.data)
+        given.is_valid(raise_exception=True)
+        check_password(me, given.validated_data["current"], request, "/current")
+        take_own_away(locked(Account.objects).get(pk=me.id), self.session.by)
         return Response(status=204)
 
 

@@ -15,6 +15,7 @@ routes = [
     path("me", me.MeView.as_view()),
     path("me/new-address", me.OwnAddressView.as_view()),
     path("me/password", me.OwnPasswordView.as_view()),
+    path("me/gone", me.GoView.as_view()),
     path("me/factors", factors.OwnFactorsView.as_view()),
     path("me/factors/begun", factors.EnrolmentView.as_view()),
     path("me/factors/codes", factors.RecoveryCodesView.as_view()),

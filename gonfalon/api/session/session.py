@@ -20,6 +20,7 @@ from gonfalon.api.names import LONGEST_ADDRESS
 from gonfalon.api.problems import Problem, TooMany
 from gonfalon.api.shapes import RoleTagShape, role_tags
 from gonfalon.core import HypotheticalSubject, Question
+from gonfalon.core.document.writer import write_who
 from gonfalon.core.model.question import Who
 from gonfalon.core.model.vocabulary import Kind
 from gonfalon.inputs import Input
@@ -43,6 +44,7 @@ class PersonShape(serializers.Serializer):
     id = serializers.CharField()
     name = serializers.CharField()
     email = serializers.CharField()
+    language = serializers.CharField()
     keyholder = serializers.BooleanField()
     roles = RoleTagShape(many=True)
 
@@ -57,6 +59,7 @@ class SubjectShape(serializers.Serializer):
     roles = RoleTagShape(many=True)
     whose = serializers.ChoiceField(choices=["account", "visitor", "roles"])
     own = serializers.BooleanField(help_text="Whether somebody made up counts as the author of everything.")
+    asked_as = serializers.DictField(help_text="How a question names them: `account`, or `roles`, `groups` and `own`.")
 
 
 class StandingInShape(serializers.Serializer):
@@ -242,6 +245,7 @@ def _subject(session: Session, roles: list[dict[str, Any]]) -> dict[str, Any] | 
         "roles": roles,
         "whose": "account" if account else "visitor" if who is None else "roles",
         "own": isinstance(who, HypotheticalSubject) and who.as_author,
+        "asked_as": write_who(who),
     }
 
 
@@ -252,6 +256,7 @@ def _person(account: Account | None, held: dict[Who, list[str]], tags: dict[str,
         "id": account.id,
         "name": account.name,
         "email": account.email,
+        "language": account.language,
         "keyholder": account.keyholder,
         "roles": [tags[key] for key in held[account.id]],
     }

@@ -7,15 +7,16 @@ from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
+from gonfalon.access.first_keyholder import SomebodyIs, become_keyholder
 from gonfalon.access.people import AddressTaken, confirm_address, forgotten, take_up
 from gonfalon.accounts.client import client_of
 from gonfalon.accounts.factors import kinds_of
-from gonfalon.accounts.models import Ticket
+from gonfalon.accounts.models import Account, Ticket
 from gonfalon.accounts.passwords import trouble
 from gonfalon.accounts.signin import TooManyGuesses, count_forgotten
 from gonfalon.accounts.tickets import redeem, valid
 from gonfalon.api.guard import Anyone, GuardedView
-from gonfalon.api.names import LONGEST_ADDRESS
+from gonfalon.api.names import LONGEST_ADDRESS, AddressField, NameField
 from gonfalon.api.people import may_answer_for
 from gonfalon.api.problems import Invalid, Problem, Refused, TooMany
 from gonfalon.api.session.session import SessionShape, arrive, session_data
@@ -40,6 +41,8 @@ class WelcomeShape(serializers.Serializer):
 
 class UseInput(SecretInput):
     password = serializers.CharField(trim_whitespace=False, max_length=1000, required=False)
+    name = NameField(max_length=120, required=False, help_text="Of the first keyholder, as is the address.")
+    email = AddressField(required=False)
 
 
 class PasswordQuestion(Input):
@@ -93,7 +96,10 @@ class WelcomeUseView(GuardedView):
         password = given.validated_data.get("password") or ""
         if reasons := trouble(password, ticket.account):
             raise Invalid({"/password": " ".join(reasons)})
-        account = take_up(ticket, password)
+        if ticket.purpose == Ticket.Purpose.FIRST:
+            account = _first(ticket, given.validated_data, password)
+        else:
+            account = take_up(ticket, password)
         if kinds_of(account):
             self.session.ask_factor(account)
             return Response(session_data(self.session))
@@ -131,6 +137,19 @@ class ForgottenView(GuardedView):
             raise TooMany(wait.seconds) from None
         forgotten.enqueue(given.validated_data["email"])
         return Response(status=204)
+
+
+def _first(ticket: Ticket, said: dict[str, Any], password: str) -> Account:
+    """Whoever says who they are as the first keyholder. Raises Invalid."""
+    missing = {f"/{part}": "This is needed." for part in ("name", "email") if part not in said}
+    if missing:
+        raise Invalid(missing)
+    try:
+        return become_keyholder(ticket, said["name"], said["email"], password)
+    except SomebodyIs:
+        raise _over() from None
+    except AddressTaken:
+        raise Invalid({"/email": "Another account has this address."}) from None
 
 
 def _found(ticket: Ticket | None) -> Ticket:

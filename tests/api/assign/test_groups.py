@@ -80,3 +80,12 @@ def test_an_operation_on_a_group_made_and_gone_meanwhile_is_stale(odile):
     [kept] = ok(odile.get("change-set"))["kept"]
     taken = ok(odile.post(f"change-sets/{kept['id']}/take-up"))
     assert taken["operations"][0]["stale"]
+
+
+def test_whom_one_has_staged_to_come_or_leave_is_told(odile):
+    leaving = next(iter(a.id for a in current().policy.accounts.values() if "pilots" in a.groups))
+    member = {"kind": "set-member", "group": "pilots"}
+    stage(odile, member | {"account": "ines", "member": True}, member | {"account": leaving, "member": False})
+    told = {one["id"]: one["member"] for one in ok(odile.get("groups/pilots"))["staged"]}
+    assert told == {"ines": True, leaving: False}
+    assert ok(odile.get("groups/volunteers"))["staged"] == []

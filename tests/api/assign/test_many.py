@@ -3,7 +3,7 @@
 import pytest
 
 from gonfalon.access.models import Assignment
-from gonfalon.access.snapshot import current
+from gonfalon.access.snapshot import current, raise_version
 from gonfalon.accounts.models import Account
 from tests.api.support import ok, refused
 
@@ -62,6 +62,20 @@ def test_enabling_leaves_those_alone_who_are_active(odile):
     Account.objects.filter(pk="agnes").update(password="argon2$x")
     staged = ok(odile.post("accounts/many", {"accounts": ["agnes", "ines"], "action": "enable"}))["operations"]
     assert [op["now"] for op in staged] == ["active"]
+
+
+def test_enabling_many_brings_those_back_as_they_came_who_never_chose_a_password(odile):
+    [invited] = ok(odile.post("accounts", {"people": [{"name": "Ada", "email": "ada@post.example"}]}), 201)["people"]
+    Account.objects.filter(pk="agnes").update(password="argon2$x")
+    for account in (invited["id"], "agnes"):
+        Account.objects.filter(pk=account).update(state="disabled")
+    raise_version()
+    asked = {"accounts": [invited["id"], "agnes", "ines"], "action": "enable"}
+    staged = ok(odile.post("accounts/many", asked))["operations"]
+    assert [op["now"] for op in staged] == ["invited", "active"]
+    ok(odile.post("change-set/apply"))
+    states = {id: current().policy.accounts[id].state for id in asked["accounts"]}
+    assert states == {invited["id"]: "invited", "agnes": "active", "ines": "active"}
 
 
 def test_the_last_keyholder_stays(odile):

@@ -70,7 +70,8 @@ def tries(seed: random.Random, asking: Asking) -> None:
             lambda: asking.post("accounts/import", {
                 "text": f"name,email,groups,roles\nLone,lone@skerrow.example,{group},{role}\n", "apply": True}),
             lambda: asking.post("accounts/many", {"accounts": ["lone"], "action": "give-role", "role": role}),
-            lambda: asking.post("accounts", {"name": "X", "email": f"x{seed.random()}@x.example", "how": "password"}),
+            lambda: asking.post("accounts", {
+                "people": [{"name": "X", "email": f"x{seed.random()}@x.example"}], "groups": [group]}),
             lambda: asking.patch(f"accounts/{who}", {"email": "lone+2@skerrow.example"}, **tag),
             lambda: asking.post(f"accounts/{who}/password-reset"),
             lambda: asking.post(f"accounts/{who}/invitation", {}),

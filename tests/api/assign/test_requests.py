@@ -78,6 +78,7 @@ def test_it_is_granted_for_a_time_in_one_step_and_both_are_told(odile, ines):
     work()
     assert mail.outbox[-1].to == ["ines@sailloft.example"]
     assert "edit “Fees and dues”" in mail.outbox[-1].body
+    assert mail.outbox[-1].body.strip().endswith("/desk/fees"), "it leads to the page that it is about"
     refused(odile.post(f"requests/{id}/decline", {}), "conflict", 409)
 
 

@@ -8,6 +8,7 @@ import pytest
 from django_tasks_db.models import DBTaskResult
 
 from gonfalon.access.models import Assignment, Review, ReviewItem
+from gonfalon.access.snapshot import current
 from gonfalon.api.tables import cell
 from gonfalon.clock import now
 from tests.api.support import ok, refused
@@ -68,6 +69,22 @@ def test_nobody_decides_about_their_own(odile, ask):
     id = begun(odile, reviewers=["aiko"])["id"]
     refused(decide(ask("aiko"), id, "Aiko Lindqvist", "keep"), "own")
     ok(decide(ask("aiko"), id, "Ciaran Ubukata", "keep"))
+
+
+def test_nor_about_what_a_group_has_that_they_are_in(odile, ask):
+    """Arvo is a pilot, and through their group so are those above it."""
+    own = {a.group_id for a in Assignment.objects.exclude(group=None) if arvo_is_in(a.group_id)}
+    assert own, "something is given to a group of his"
+    id = begun(odile, role=None, reviewers=["arvo"])["id"]
+    for item in ok(ask("arvo").get(f"reviews/{id}"))["items"]:
+        row = ReviewItem.objects.get(pk=item["id"])
+        answer = ask("arvo").post(f"reviews/{id}/items/{row.id}", {"decision": "keep"})
+        assert (answer.status_code == 403) == (row.to_id in {"arvo", *own}), row.to_id
+
+
+def arvo_is_in(group: str) -> bool:
+    policy = current().policy
+    return any(group in policy.group_chain(key) for key in policy.accounts["arvo"].groups)
 
 
 def test_nobody_else_sees_it(odile, ask):

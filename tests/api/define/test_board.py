@@ -74,7 +74,8 @@ def test_the_expectations_that_rest_on_a_cell(odile):
         ("Holders of Tenant editor may not publish berth pages in Moorings", True),
     ]
     assert resting("tenant-editor", "berth.publish") == (2, 2, publish)
-    broken, holding = ("Edda Nwosu may not edit Open day", False), ("Aiko Lindqvist may edit Night of lanterns", True)
+    broken = ('Edda Nwosu may not edit "Open day" (open-day)', False)
+    holding = ("Aiko Lindqvist may edit Night of lanterns", True)
     assert resting("signed-in", "event.edit") == (2, 1, [broken, holding])
     assert resting("season-intern", "event.edit") == (1, 1, [holding])
     assert resting("pilot", "event.edit") == (0, 0, [])

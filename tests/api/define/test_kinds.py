@@ -64,6 +64,48 @@ class TestKinds:
         assert ok(odile.get(f"desk/pages/{page['id']}"))["type"] == "knot"
         assert kind(odile, "knot")["pages"] == 1
 
+    def test_it_is_given_as_the_kind_most_like_it(self, odile, ask):
+        policy = current().policy
+        new = {"name": "Knot", "plural": "knots", "under": ["section"], "like": "event"}
+        ok(odile.post("kinds", new), 201)
+        for role in policy.roles:
+            now = current().policy.roles[role].grants
+            said = {key.partition(".")[2]: says for key, says in now.items() if key.startswith("event.")}
+            assert {key.partition(".")[2]: says for key, says in now.items() if key.startswith("knot.")} == said
+        made = ok(odile.post("desk/pages", {"parent": "notices", "type": "knot", "title": "Bowline"}), 201)
+        step = odile.post(f"desk/pages/{made['id']}/publish", **{"If-Match": '"1"'})
+        assert ok(step)["state"] == "published"
+        refused(odile.post("kinds", new | {"name": "Bend", "like": "picture"}), "invalid", 422)
+        refused(odile.post("kinds", new | {"name": "Bend", "like": "nothing"}), "invalid", 422)
+
+    def test_of_a_kind_called_like_an_area_of_duties_only_what_can_be_done_with_pages_is_taken_over(self, odile):
+        """“roles.define” is a duty and no capability of the kind Roles; “roles-of-honour” is another kind."""
+        for name in ("Roles", "Roles of honour"):
+            ok(odile.post("kinds", {"name": name, "plural": name.lower(), "under": ["section"]}), 201)
+        says = {"kind": "set-answer", "role": "harbour-lead", "says": "yes", "capability": "roles.define"}
+        seen = {"kind": "set-answer", "role": "harbour-lead", "says": "all", "capability": "roles-of-honour.see"}
+        apply(odile, says, seen)
+        new = ok(odile.post("kinds", {"name": "Knot", "plural": "knots", "under": ["section"], "like": "roles"}), 201)
+        assert not any(key.startswith(f"{new['key']}.") for key in current().policy.roles["harbour-lead"].grants)
+
+    def test_publishing_what_nobody_would_see_says_so_first(self, knot, odile):
+        page = ok(odile.post("desk/pages", {"parent": "events", "type": "knot", "title": "Bowline"}), 201)
+        address, first = f"desk/pages/{page['id']}", {"If-Match": '"1"'}
+        problem = refused(odile.post(f"{address}/publish", **first), "unseen", 409)
+        assert "see knots" in problem["detail"]
+        assert ok(odile.get(address))["state"] == "draft"
+        assert ok(odile.post(f"{address}/publish", {"although_unseen": True}, **first))["state"] == "published"
+        ok(odile.post(f"{address}/retire", **{"If-Match": '"2"'}))
+        apply(odile, {"kind": "set-answer", "role": "notice-writer", "capability": "knot.see", "says": "all"})
+        ok(odile.post(f"{address}/publish", **{"If-Match": '"3"'}))
+
+    def test_only_whoever_defines_roles_gives_it(self, odile, ask):
+        grant = {"kind": "give-capability", "capability": "kinds.define", "says": "yes", "scope": {}}
+        apply(odile, grant | {"to": {"kind": "account", "id": "bashir"}})
+        new = {"name": "Knot", "plural": "knots", "under": ["section"]}
+        assert ask("bashir").post("kinds", new | {"like": "event"}).status_code == 403
+        ok(ask("bashir").post("kinds", new), 201)
+
     def test_names_are_its_own_and_it_stands_in_one_tree(self, knot, odile):
         for said, pointer in (
             ({"name": " KNOT ", "plural": "x"}, "/name"),

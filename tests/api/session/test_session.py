@@ -3,6 +3,7 @@
 from datetime import timedelta
 
 import pytest
+from django.conf import settings
 from django.test import Client
 
 from gonfalon.accounts.models import Account, SignIn
@@ -117,6 +118,22 @@ def test_pages_carry_the_headers_that_keep_them_to_themselves(ask):
     assert response["X-Frame-Options"] == "DENY"
     assert response["X-Content-Type-Options"] == "nosniff"
     assert response["Referrer-Policy"] == "same-origin"
+
+
+def test_sessions_that_are_over_are_in_no_list(ines):
+    ok(ines.get("me"))
+    lasts = timedelta(seconds=settings.SESSION_COOKIE_AGE)
+    over = [
+        {"used_at": now() - lasts - timedelta(seconds=1)},
+        {"began_at": now() - timedelta(hours=25)},
+        {"ended_at": now()},
+    ]
+    for said in over:
+        SignIn.objects.create(account_id="ines", agent="Elsewhere", **said)
+    there = SignIn.objects.create(account_id="ines", agent="Elsewhere")
+    told = {row["id"] for row in ok(ines.get("me/sessions"))}
+    assert there.id in told
+    assert len(told) == 2
 
 
 def test_a_session_ends_after_a_day_however_busy(ines):

@@ -9,7 +9,7 @@ import { RolePicker } from "../shared/pickers";
 import { queryClient } from "../shared/query";
 import { Button, Chip, ErrorNotice, Loading } from "../shared/ui";
 import { useRoleMap } from "../shared/useRoles";
-import { Tabs } from "./Tabs";
+import { RosterHead } from "./RosterHead";
 
 type Demands = Shapes["DemandsShape"];
 
@@ -21,10 +21,7 @@ export function ArrivalPlace() {
   const [said, say] = useState("");
   return (
     <section aria-label="On arrival" className="min-w-0 flex-1 overflow-y-auto px-[18px] pt-[30px] pb-8">
-      <div className="flex items-baseline gap-4">
-        <h1>Roster</h1>
-        <Tabs />
-      </div>
+      <RosterHead />
       <p className="mt-2 max-w-[760px] text-sm text-ink2">
         What people must have when they come, from their next visit on, before anything else is open to them.
       </p>

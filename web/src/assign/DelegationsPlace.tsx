@@ -13,7 +13,7 @@ import { day } from "../shared/time";
 import { Button, Chip, Empty, ErrorNotice, Labelled, Loading } from "../shared/ui";
 import { useRoleMap } from "../shared/useRoles";
 import { coversWords } from "./GivenList";
-import { Tabs } from "./Tabs";
+import { RosterHead } from "./RosterHead";
 import { type Delegation, useDelegations } from "./useRequests";
 import { Moment } from "./When";
 
@@ -26,16 +26,13 @@ export function DelegationsPlace() {
   const [editing, edit] = useState<Delegation | "new" | null>(null);
   return (
     <section aria-label="Handing out" className="min-w-0 flex-1 overflow-y-auto px-[18px] pt-[30px] pb-8">
-      <div className="flex items-baseline gap-4">
-        <h1>Roster</h1>
-        <Tabs />
-        <span className="flex-1" />
+      <RosterHead>
         {mayGive && (
           <Button look="main" onClick={() => edit("new")}>
             Let somebody hand out
           </Button>
         )}
-      </div>
+      </RosterHead>
       <p className="mt-2 max-w-[760px] text-sm text-ink2">
         Whoever runs a part of the site can give some roles there to their own people, never more than they
         have themselves.

@@ -1,7 +1,7 @@
 // A group's page: what it is given, who is in it, where it sits.
 
 import { type FormEvent, useState } from "react";
-import { ProblemError } from "../api/client";
+import { ProblemError, type Shapes } from "../api/client";
 import {
   type Operation,
   useOperationsTouched,
@@ -73,6 +73,7 @@ export function GroupPage({ group }: { group: string }) {
         members={row.members ?? 0}
         name={row.name}
         mayChange={mayGive}
+        staged={page.data.data.staged}
       />
       <Rename
         open={dialog === "rename"}
@@ -86,12 +87,23 @@ export function GroupPage({ group }: { group: string }) {
   );
 }
 
-type MembersProps = { group: string; name: string; direct: number; members: number; mayChange: boolean };
+type MembersProps = {
+  group: string;
+  name: string;
+  direct: number;
+  members: number;
+  mayChange: boolean;
+  /** Whose membership one has staged to change. */
+  staged: Shapes["StagedMemberShape"][];
+};
 
-function Members({ group, name, direct, members, mayChange }: MembersProps) {
+function Members({ group, name, direct, members, mayChange, staged }: MembersProps) {
   const roster = useRoster({ search: "", role: "", group, state: "" });
   const stage = useStage();
   const rows = roster.data?.pages.flatMap((page) => page.results) ?? [];
+
+  const coming = staged.filter((one) => one.member && !rows.some(({ id }) => id === one.id));
+  const leaving = new Set(staged.filter((one) => !one.member).map(({ id }) => id));
 
   function member(account: string, on: boolean) {
     stage.mutate([{ kind: "set-member", account, group, member: on }]);
@@ -112,6 +124,22 @@ function Members({ group, name, direct, members, mayChange }: MembersProps) {
       <ErrorNotice error={stage.error} />
       {roster.data && rows.length === 0 && <p className="text-sm text-ink2">Nobody is in it yet.</p>}
       <ul>
+        {coming.map(({ id, name: who }) => (
+          <li key={id} className="flex min-h-[32px] items-center gap-2 border-b border-line text-read">
+            <NameLink
+              of={{ account: id }}
+              name={who}
+              className="no-underline! font-semibold hover:underline!"
+            />
+            <span className="text-xs text-ink2 italic">staged to come in</span>
+            <span className="flex-1" />
+            {mayChange && (
+              <Button look="quiet" aria-label={`Leave ${who} out`} onClick={() => member(id, false)}>
+                Leave out
+              </Button>
+            )}
+          </li>
+        ))}
         {rows.map((row) => (
           <li key={row.id} className="flex min-h-[32px] items-center gap-2 border-b border-line text-read">
             <NameLink
@@ -121,7 +149,16 @@ function Members({ group, name, direct, members, mayChange }: MembersProps) {
             />
             <span className="truncate text-xs text-ink2">{row.email}</span>
             <span className="flex-1" />
-            {row.groups.includes(name) ? (
+            {leaving.has(row.id) ? (
+              <>
+                <span className="text-xs text-ink2 italic">staged to leave</span>
+                {mayChange && (
+                  <Button look="quiet" aria-label={`Keep ${row.name}`} onClick={() => member(row.id, true)}>
+                    Keep
+                  </Button>
+                )}
+              </>
+            ) : row.groups.includes(name) ? (
               mayChange && (
                 <Button
                   look="quiet"

@@ -11,7 +11,7 @@ import { Button, Empty, ErrorNotice, INPUT, Labelled, Loading } from "../shared/
 import { type Group, useGroups, useMakeGroup } from "../shared/useAccounts";
 import { useRoleMap } from "../shared/useRoles";
 import { GroupPage } from "./GroupPage";
-import { Tabs } from "./Tabs";
+import { RosterHead } from "./RosterHead";
 
 export function GroupsPlace() {
   const group = useParams().group ?? "";
@@ -26,11 +26,10 @@ export function GroupsPlace() {
         aria-label="Groups"
         className="flex w-[430px] shrink-0 flex-col border-r border-line bg-linen2 pt-[30px]"
       >
-        <div className="flex items-baseline gap-4 px-[18px]">
-          <h1>Roster</h1>
-          <Tabs groups={groups.data?.length} />
-          <span className="flex-1" />
-          {mayMake && <Button onClick={() => make(true)}>New group</Button>}
+        <div className="px-[18px]">
+          <RosterHead narrow groups={groups.data?.length}>
+            {mayMake && <Button onClick={() => make(true)}>New group</Button>}
+          </RosterHead>
         </div>
         <div className="mt-2 mb-2 px-[18px]">
           <input

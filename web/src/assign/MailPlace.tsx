@@ -6,7 +6,7 @@ import { queryClient } from "../shared/query";
 import { useDuty } from "../shared/session";
 import { clock, count, day } from "../shared/time";
 import { Button, Empty, ErrorNotice, Loading } from "../shared/ui";
-import { Tabs } from "./Tabs";
+import { RosterHead } from "./RosterHead";
 
 type Letter = Shapes["LetterRowShape"];
 
@@ -24,10 +24,7 @@ export function MailPlace() {
   const mayTry = useDuty("accounts.invite");
   return (
     <section aria-label="Mail" className="min-w-0 flex-1 overflow-y-auto px-[18px] pt-[30px] pb-8">
-      <div className="flex items-baseline gap-4">
-        <h1>Roster</h1>
-        <Tabs />
-      </div>
+      <RosterHead />
       <p className="mt-2 max-w-[760px] text-sm text-ink2">
         Letters to people about their accounts. What one says is kept only until it is sent.
       </p>

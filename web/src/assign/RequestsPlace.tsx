@@ -9,7 +9,7 @@ import { TurnLine } from "../shared/turning/TurnLine";
 import type { Turn } from "../shared/turning/useTurns";
 import { Button, Empty, ErrorNotice, Loading } from "../shared/ui";
 import { ago } from "./notes";
-import { Tabs } from "./Tabs";
+import { RosterHead } from "./RosterHead";
 import { type AccessRequest, useDecline, useGrant, useRequest, useRequests } from "./useRequests";
 import { Moment } from "./When";
 
@@ -23,9 +23,8 @@ export function RequestsPlace() {
         aria-label="Requests"
         className="flex w-[430px] shrink-0 flex-col border-r border-line bg-linen2 pt-[30px]"
       >
-        <div className="mb-3 flex items-baseline gap-4 px-[18px]">
-          <h1>Roster</h1>
-          <Tabs />
+        <div className="px-[18px]">
+          <RosterHead narrow />
         </div>
         {requests.error && <ErrorNotice error={requests.error} again={requests.refetch} />}
         {requests.isPending && <Loading what="the requests" />}

@@ -7,10 +7,11 @@ import { Foreseen } from "../shared/changes/Foreseen";
 import { Dialog, DialogButtons } from "../shared/Dialog";
 import { GroupPicker, PersonPicker, RolePicker } from "../shared/pickers";
 import { useDuty } from "../shared/session";
-import { day } from "../shared/time";
+import { count, day } from "../shared/time";
 import { BranchPicker } from "../shared/tree/BranchPicker";
 import { Button, Chip, Empty, ErrorNotice, INPUT, Labelled, Loading } from "../shared/ui";
-import { Tabs } from "./Tabs";
+import { useRoleMap } from "../shared/useRoles";
+import { RosterHead } from "./RosterHead";
 import {
   foreseen,
   type Review,
@@ -37,9 +38,8 @@ export function ReviewsPlace() {
         aria-label="Reviews"
         className="flex w-[430px] shrink-0 flex-col border-r border-line bg-linen2 pt-[30px] print:hidden"
       >
-        <div className="mb-2 flex items-baseline gap-4 px-[18px]">
-          <h1>{seesRoster ? "Roster" : "Reviews"}</h1>
-          {seesRoster && <Tabs />}
+        <div className="px-[18px]">
+          {seesRoster ? <RosterHead narrow /> : <h1 className="mb-2">Reviews</h1>}
         </div>
         {mayBegin && (
           <div className="mb-3 px-[18px]">
@@ -76,7 +76,7 @@ export function ReviewsPlace() {
       {open ? (
         <Page key={open} review={open} />
       ) : (
-        <Empty title="No review is open">Choose one to go on with it.</Empty>
+        reviews.data?.length !== 0 && <Empty title="No review is chosen">Choose one to go on with it.</Empty>
       )}
       <Dialog open={beginning} onClose={() => begin(false)} title="New review">
         {beginning && <Form onClose={() => begin(false)} />}
@@ -120,19 +120,16 @@ function Page({ review }: { review: string }) {
           </a>
           <Button onClick={() => window.print()}>Print</Button>
           {mayClose && !row.closed_at && (
-            <Button
-              onClick={() => (left > 0 && row.silent === "end" ? endRest(true) : close.mutate())}
-              disabled={close.isPending}
-            >
+            <Button onClick={() => (left > 0 ? endRest(true) : close.mutate())} disabled={close.isPending}>
               {left > 0 ? `Close, ${left} undecided` : "Close"}
             </Button>
           )}
         </span>
       </header>
       <ErrorNotice error={close.error} />
-      <Dialog open={ending} onClose={() => endRest(false)} title={`Close ${row.name}, and end the rest`}>
-        <p className="text-sm">What nobody decided ends with it.</p>
-        <Foreseen of={["review", review]} ask={() => foreseen(review)} />
+      <Dialog open={ending} onClose={() => endRest(false)} title={`Close ${row.name}`}>
+        <Undecided items={items} ends={row.silent === "end"} />
+        {row.silent === "end" && <Foreseen of={["review", review]} ask={() => foreseen(review)} />}
         <DialogButtons>
           <Button onClick={() => endRest(false)}>Cancel</Button>
           <Button
@@ -156,6 +153,31 @@ function Page({ review }: { review: string }) {
         ))}
       </ul>
     </section>
+  );
+}
+
+const MOST_NAMED = 12;
+
+/** What becomes of what nobody decided, told before the review is closed. */
+function Undecided({ items, ends }: { items: ReviewItem[]; ends: boolean }) {
+  const roles = useRoleMap();
+  const left = items.filter(({ decision, there }) => decision === "" && there);
+  return (
+    <>
+      <p className="text-sm">
+        {left.length === 0
+          ? "Nothing is left to decide."
+          : `What nobody decided ${ends ? "ends with the review" : "stays as it is"}: ${count(left.length, "assignment")}.`}
+      </p>
+      <ul className="mt-1 max-h-[180px] overflow-y-auto text-sm text-ink2">
+        {left.slice(0, MOST_NAMED).map(({ id, who, role, where }) => (
+          <li key={id}>
+            {who}: {roles.get(role)?.name ?? role}, {where}
+          </li>
+        ))}
+        {left.length > MOST_NAMED && <li>and {left.length - MOST_NAMED} more</li>}
+      </ul>
+    </>
   );
 }
 

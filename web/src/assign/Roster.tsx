@@ -1,6 +1,6 @@
 // The roster: filters that live in the address, kept views, columns, and the table of accounts.
 import { useState } from "react";
-import { useSearchParams } from "react-router";
+import { Link, useSearchParams } from "react-router";
 import { RoleCloth } from "../cloth/RoleCloth";
 import { Menu, MenuItem, MenuSeparator } from "../shared/Menu";
 import { GroupPicker, RolePicker } from "../shared/pickers";
@@ -15,15 +15,15 @@ import {
   useKeptViews,
   useRoster,
 } from "../shared/useAccounts";
+import { useOpenHere } from "../shared/useOpenHere";
 import { useParam } from "../shared/useParam";
 import { useRoleMap } from "../shared/useRoles";
 import { BringIn } from "./BringIn";
 import type { Selected } from "./chosen";
 import { COLUMNS, columnsNamed, NARROW, withColumn } from "./columns";
 import { KeepView } from "./KeepView";
-import { NewAccount } from "./NewAccount";
+import { RosterHead } from "./RosterHead";
 import { RosterTable } from "./RosterTable";
-import { Tabs } from "./Tabs";
 
 const SHOWS: { show: Show; name: string }[] = [
   { show: "desk", name: "Staff and clients" },
@@ -55,8 +55,7 @@ export function Roster({ chosen, narrow, selected, onSelect }: RosterProps) {
   const sort = (given("sort") || "name") as Sort;
   const down = given("down") === "true";
   const roster = useRoster(filter, { sort, down });
-  const [making, make] = useState(false);
-  const [bringing, bring] = useState(false);
+  const [bringing, bring] = useOpenHere("bring in a list");
   const mayMake = useDuty("accounts.invite");
   const groups = useGroups().data;
   const [first] = roster.data?.pages ?? [];
@@ -80,28 +79,30 @@ export function Roster({ chosen, narrow, selected, onSelect }: RosterProps) {
         narrow ? "w-[520px] shrink-0 border-r border-line bg-linen2 max-[1180px]:w-[430px]" : "min-w-0 flex-1"
       }`}
     >
-      <div className="flex items-baseline gap-4 px-[18px]">
-        <h1>Roster</h1>
-        <Tabs accounts={total} groups={groups?.length} />
-        <span className="flex-1" />
-        {!narrow && (
-          <a
-            href={`/api/accounts/export?${params}`}
-            className="rounded-[5px] border border-line2 bg-paper px-[11px] py-[5px] text-sm font-medium hover:bg-white"
-          >
-            As a table
-          </a>
-        )}
-        {!narrow && mayMake && (
-          <>
-            <Button onClick={() => bring(true)}>Bring in a list</Button>
-            <Button look="main" onClick={() => make(true)}>
-              New account
-            </Button>
-          </>
-        )}
+      <div className="px-[18px]">
+        <RosterHead narrow={narrow} accounts={total} groups={groups?.length}>
+          {!narrow && (
+            <a
+              href={`/api/accounts/export?${params}`}
+              className="rounded-[5px] border border-line2 bg-paper px-[11px] py-[5px] text-sm font-medium hover:bg-white"
+            >
+              As a table
+            </a>
+          )}
+          {!narrow && mayMake && (
+            <>
+              <Button onClick={() => bring(true)}>Bring in a list</Button>
+              <Link
+                to="/assign/new"
+                className="rounded-[5px] border border-rod bg-rod px-[11px] py-[5px] text-sm font-medium text-paper hover:bg-rod2"
+              >
+                Take somebody on
+              </Link>
+            </>
+          )}
+        </RosterHead>
       </div>
-      <div className="mt-2 mb-2 flex flex-wrap items-center gap-[7px] px-[18px]">
+      <div className="mb-2 flex flex-wrap items-center gap-[7px] px-[18px]">
         <label className={narrow ? "w-[190px]" : "w-[230px]"}>
           <span className="sr-only">Name, address or group</span>
           <input
@@ -148,7 +149,6 @@ export function Roster({ chosen, narrow, selected, onSelect }: RosterProps) {
         />
       )}
       <BringIn open={bringing} onClose={() => bring(false)} />
-      <NewAccount open={making} onClose={() => make(false)} />
     </section>
   );
 }

@@ -12,6 +12,12 @@ export function WherePicture({ account, reach }: { account: string; reach: Accou
           Confined in {tree} to <strong>{branches.map((b) => b.title).join(", ") || "nothing"}</strong>.
         </p>
       ))}
+      {where.data && where.data.length > 0 && (
+        <p className="mb-1 flex items-center gap-1.5 text-xs text-ink2">
+          <Swatch colour={PUBLISHES} /> publishes
+          <Swatch colour={EDITS} /> edits and does not publish, of the pages there
+        </p>
+      )}
       {where.data?.length === 0 && (
         <p className="text-sm text-ink2">Nowhere: it can edit and publish nothing.</p>
       )}
@@ -25,11 +31,11 @@ export function WherePicture({ account, reach }: { account: string; reach: Accou
               {branch.title} <span className="text-xs text-ink2">{branch.above}</span>
             </span>
             <span className="flex h-[8px] overflow-hidden rounded-xs bg-linen2" aria-hidden="true">
-              <span style={{ width: `${(branch.publishes / branch.nodes) * 100}%`, background: "#1e7466" }} />
+              <span style={{ width: `${(branch.publishes / branch.nodes) * 100}%`, background: PUBLISHES }} />
               <span
                 style={{
                   width: `${(Math.max(branch.edits - branch.publishes, 0) / branch.nodes) * 100}%`,
-                  background: "#b9841a",
+                  background: EDITS,
                 }}
               />
             </span>
@@ -47,6 +53,12 @@ export function WherePicture({ account, reach }: { account: string; reach: Accou
       )}
     </>
   );
+}
+
+const [PUBLISHES, EDITS] = ["#1e7466", "#b9841a"];
+
+function Swatch({ colour }: { colour: string | undefined }) {
+  return <span aria-hidden="true" className="size-[8px] rounded-xs" style={{ background: colour }} />;
 }
 
 const OTHERS = {

@@ -4,7 +4,9 @@ import { useNavigate } from "react-router";
 import { ProblemError } from "../api/client";
 import { Dialog, DialogButtons } from "../shared/Dialog";
 import { TextField } from "../shared/fields";
+import { useDuty } from "../shared/session";
 import { Button, Chip, ErrorNotice } from "../shared/ui";
+import { LikeKind, mostLike } from "./LikeKind";
 import { type Kind, useChangeKind, useMakeKind } from "./useKinds";
 
 type EditProps = { kind: Kind | null; all: Kind[]; onClose: () => void };
@@ -29,17 +31,21 @@ export function EditKind({ kind, all, onClose }: EditProps) {
   const [plural, setPlural] = useState(was.plural);
   const [tree, setTree] = useState(was.tree ?? "content");
   const [under, setUnder] = useState(was.under);
+  const [like, setLike] = useState<string | null>();
+  const mayGive = useDuty("roles.define");
   const make = useMakeKind();
   const change = useChangeKind(was);
   const navigate = useNavigate();
   const error = make.error ?? change.error;
   const problem = error instanceof ProblemError ? error : null;
   const places = all.filter((one) => one.tree === tree && was.tree !== null);
+  const models = all.filter((one) => one.tree === tree && !one.retired);
+  const given = !kind && mayGive ? (like === undefined ? mostLike(models, under) : like) : null;
   function save() {
     if (kind) change.mutate({ name, plural, under }, { onSuccess: onClose });
     else
       make.mutate(
-        { name, plural, under, tree: tree as "content" | "media" },
+        { name, plural, under, tree: tree as "content" | "media", like: given },
         {
           onSuccess: ({ key }) => {
             onClose();
@@ -104,6 +110,7 @@ export function EditKind({ kind, all, onClose }: EditProps) {
             </span>
           </fieldset>
         )}
+        {!kind && mayGive && <LikeKind kinds={models} like={given} onChoose={setLike} />}
         {problem && !problem.problem.errors?.every((e) => ["/name", "/plural"].includes(e.pointer)) && (
           <ErrorNotice error={problem} />
         )}

@@ -6,6 +6,7 @@ import { useDuty } from "../shared/session";
 import { TextLink } from "../shared/TextLink";
 import { count } from "../shared/time";
 import { Button, Chip, Empty, ErrorNotice, Loading, Tag } from "../shared/ui";
+import { useOpenHere } from "../shared/useOpenHere";
 import { useCatalogue } from "../shared/useRoles";
 import { EditKind } from "./EditKind";
 import { KindFields } from "./KindFields";
@@ -13,7 +14,7 @@ import { type Kind, useChangeKind, useKinds } from "./useKinds";
 
 export function KindsPlace() {
   const kinds = useKinds();
-  const [making, setMaking] = useState(false);
+  const [making, setMaking] = useOpenHere("new kind");
   const may = useDuty("kinds.define");
   const chosen = useParams().kind ?? kinds.data?.[0]?.key;
   const kind = kinds.data?.find(({ key }) => key === chosen);

@@ -1,18 +1,19 @@
 // The roles in the administrator's order, each with its cloth and how many hold it.
 import { arrayMove } from "@dnd-kit/sortable";
-import { memo, useLayoutEffect, useMemo, useRef, useState } from "react";
+import { memo, useLayoutEffect, useMemo, useRef } from "react";
 import { Link } from "react-router";
 import { RoleCloth } from "../cloth/RoleCloth";
 import { Sortable, SortHandle, useSorted } from "../shared/Sortable";
 import { TextLink } from "../shared/TextLink";
 import { count, day } from "../shared/time";
 import { Button } from "../shared/ui";
+import { useOpenHere } from "../shared/useOpenHere";
 import { type Role, useOrderRoles } from "../shared/useRoles";
 import { NewRole } from "./NewRole";
 
 /** Drawn anew only for other roles: hundreds of lines would hold up whoever goes through a board. */
 export const RoleList = memo(function RoleList({ roles, chosen }: { roles: Role[]; chosen: string }) {
-  const [making, make] = useState(false);
+  const [making, make] = useOpenHere("new role");
   const order = useOrderRoles();
   const names = useMemo(() => new Map(roles.map((role) => [role.key, role.name])), [roles]);
   const keys = useMemo(() => roles.map((role) => role.key), [roles]);

@@ -26,12 +26,12 @@ export function becomes(cell: Cell, said: string | null): Outcome {
 
 /** What holders of the role may do by this cell, whatever it comes from. */
 export function sentence(role: Role, cell: Cell, catalogue: Catalogue): Sentence {
-  const { verb, thing } = wordsOf(cell.capability, catalogue);
+  const { verb, thing, which } = wordsOf(cell.capability, catalogue);
   const words: Record<string, string> = {
     who: role.subject,
     what: thing ? `${verb} ${thing}` : verb,
-    verb,
-    things: thing,
+    verb: which ? verb.slice(0, -which.length - 1) : verb,
+    things: which ? `${which} ${thing}` : thing,
   };
   const parts = catalogue.sentences[effective(cell).form] ?? [];
   const [before = "", stress = "", after = ""] = parts.map((part) =>

@@ -1,44 +1,24 @@
-"""Making accounts: invited by mail, or with a password that is shown once; and what the mail would say."""
-
-from typing import Any
+"""Letters to those who are taken on: what an invitation would say, sent again, or a link for a new password."""
 
 from drf_spectacular.utils import OpenApiResponse, extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from gonfalon.access.people import AddressTaken, invitation, invite, make_account, send_reset, shares_mailbox
+from gonfalon.access.people import invitation, invite, send_reset, shares_mailbox
 from gonfalon.accounts.models import Account
-from gonfalon.accounts.passwords import made_up
 from gonfalon.api.guard import GuardedView, May
 from gonfalon.api.names import AddressField, NameField
-from gonfalon.api.people import LANGUAGES, count_letters
-from gonfalon.api.problems import Conflict, Invalid, NotFound
+from gonfalon.api.people import count_letters
+from gonfalon.api.problems import Conflict, NotFound
 from gonfalon.inputs import Input
-from gonfalon.ledger.models import By
 from gonfalon.viewpoint.viewpoint import Viewpoint
 from gonfalon.work import POLICY, RowLock
 
 
-class AccountInput(Input):
-    name = NameField(
-        max_length=120,
-        error_messages={"blank": "An account needs a name.", "required": "An account needs a name."},
-    )
-    email = AddressField(
-        error_messages={
-            "blank": "An account needs an address.",
-            "required": "An account needs an address.",
-        }
-    )
-    language = serializers.ChoiceField(choices=LANGUAGES, default="en")
-    how = serializers.ChoiceField(choices=["invite", "password"], default="invite")
+class LetterInput(Input):
+    name = NameField(max_length=120)
     message = serializers.CharField(max_length=2000, allow_blank=True, default="")
-
-
-class MadeShape(serializers.Serializer):
-    id = serializers.CharField()
-    password = serializers.CharField(allow_null=True, help_text="Shown this once, and kept nowhere.")
 
 
 class LetterShape(serializers.Serializer):
@@ -59,29 +39,14 @@ class MessageInput(Input):
     message = serializers.CharField(max_length=2000, allow_blank=True, default="")
 
 
-def make(request: Request, by: By) -> dict[str, Any]:
-    """Make the account that a request asks for. Raises Invalid."""
-    given = AccountInput(data=request.data)
-    given.is_valid(raise_exception=True)
-    data = given.validated_data
-    password = made_up() if data["how"] == "password" else None
-    try:
-        account = make_account(data["name"], data["email"], by, language=data["language"], password=password)
-    except AddressTaken:
-        raise Invalid({"/email": "Another account has this address."}) from None
-    if password is None:
-        invite(account, by, data["message"])
-    return {"id": account.id, "password": password}
-
-
 class LetterView(GuardedView):
     doors = {"post": May("accounts.invite")}
     reads = frozenset({"post"})
 
-    @extend_schema(request=AccountInput, responses=LetterShape, operation_id="invitation_letter")
+    @extend_schema(request=LetterInput, responses=LetterShape, operation_id="invitation_letter")
     def post(self, request: Request) -> Response:
         """What the invitation would say. Nothing is made or sent."""
-        given = AccountInput(data=request.data)
+        given = LetterInput(data=request.data)
         given.is_valid(raise_exception=True)
         host = self.session.actor.name if self.session.actor else ""
         subject, text = invitation(given.validated_data["name"], host, given.validated_data["message"])
