@@ -79,9 +79,10 @@ def changes_of(row: Node, new: Data, catalogue: Catalogue) -> Iterator[Change]:
         if was is None:
             yield from _whole(component, catalogue, lambda props: (None, props))
         else:
-            for key, value in component["props"].items():
-                if was["props"].get(key) != value:
-                    yield _property_change(catalogue, component["kind"], key, was["props"].get(key), value)
+            old, props = was["props"], component["props"]
+            for key in dict.fromkeys((*props, *old)):
+                if old.get(key) != props.get(key):
+                    yield _property_change(catalogue, component["kind"], key, old.get(key), props.get(key))
     for gone in before.values():
         yield from _whole(gone, catalogue, lambda props: (props, None))
     was, now = _orders(row.components, new["components"], catalogue)

@@ -194,6 +194,11 @@ def _rows(viewpoint: Viewpoint) -> list[dict[str, Any]]:
     ]
 
 
+def any_in_bin(viewpoint: Viewpoint) -> bool:
+    """Whether the bin holds anything for whoever asks. One query."""
+    return any(any(may_bring_back(viewpoint, entry)) for entry in Removed.objects.select_related("node"))
+
+
 def may_bring_back(viewpoint: Viewpoint, entry: Removed) -> tuple[bool, bool]:
     """Whether a branch may be brought back, and whether it may be emptied for good."""
     stood = standing(entry)

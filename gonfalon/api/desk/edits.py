@@ -16,6 +16,7 @@ from gonfalon.content.page_input import BadInput, Writer, read_changes
 from gonfalon.core import Question
 from gonfalon.core.model.tree import Target
 from gonfalon.inputs import Input
+from gonfalon.viewpoint.asked import note_asked
 from gonfalon.viewpoint.viewpoint import Viewpoint
 
 
@@ -85,6 +86,7 @@ def _ask_for_part(viewpoint: Viewpoint, part: page_parts.Part, target: Target) -
     """Raise Refused, naming the part in its own words, unless whoever asks may change it."""
     question = Question(viewpoint.subject, target=target, at=viewpoint.at, **asdict(part))
     answer = decide(viewpoint, question)
+    note_asked(viewpoint, question, answer)
     if not answer.allow:
         why = f"You may not {part.words(target.type, viewpoint.catalogue)}. {REASON_WORDS[answer.reason]}"
         raise Refused(str(answer.reason), why, trail_data(answer))

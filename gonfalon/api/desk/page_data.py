@@ -17,6 +17,7 @@ from gonfalon.content.nodes import as_target
 from gonfalon.core import Question
 from gonfalon.core.model.tree import Target
 from gonfalon.core.model.vocabulary import ACTIONS, SECTION_OF_DUTY
+from gonfalon.viewpoint.asked import note_asked
 from gonfalon.viewpoint.viewpoint import Viewpoint
 
 
@@ -90,6 +91,13 @@ class PageAccess:
         question = Question(self.viewpoint.subject, action, self.target, self.viewpoint.at, **part)
         return decide(self.viewpoint, question, trail=False).allow
 
+    def shows(self, field: str) -> bool:
+        """Whether a field is told, which is noted: it is what reading a page asks."""
+        question = Question(self.viewpoint.subject, "see-field", self.target, self.viewpoint.at, field=field)
+        answer = decide(self.viewpoint, question)
+        note_asked(self.viewpoint, question, answer)
+        return answer.allow
+
     def may_arrange(self, component: dict[str, Any]) -> bool:
         """Whether a component that is there may be taken out or put elsewhere."""
         return self.may("arrange-component", component=component["kind"], component_id=component["id"])
@@ -115,7 +123,7 @@ def page_data(viewpoint: Viewpoint, node: Node, above: list[Node]) -> dict[str, 
     target = as_target(node, above)
     access = PageAccess(viewpoint, target)
     locks = [k for k in viewpoint.snapshot.policy.locks.values() if k.node == node.id]
-    fields = [f for f in viewpoint.catalogue.type(node.type).fields if access.may("see-field", field=f.key)]
+    fields = [f for f in viewpoint.catalogue.type(node.type).fields if access.shows(f.key)]
     named = _named_nodes(viewpoint, node, fields)
     names = dict(Account.objects.filter(pk__in=[node.author_id, node.saved_by_id]).values_list("id", "name"))
     may_edit = access.may("edit")

@@ -1,12 +1,13 @@
 """The public site: plain pages, as visitors and signed-in accounts see them."""
 
 from collections.abc import Mapping
-from typing import ClassVar
+from typing import Any, ClassVar
 
+from django.conf import settings
 from django.http import FileResponse, HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 
-from gonfalon.api.guard import Anyone, Arrived, GuardedPage, OnSite, ask_on_site
+from gonfalon.api.guard import Anyone, Arrived, GuardedPage, OnSite, ask_on_site, may
 from gonfalon.api.problems import NotFound, Problem
 from gonfalon.api.site.drawing import page_context, page_on_site
 from gonfalon.api.site.strip import strip
@@ -14,6 +15,8 @@ from gonfalon.api.standing import step_out
 from gonfalon.content.listing import head_of
 from gonfalon.content.models import Node, Site
 from gonfalon.content.nodes import ancestors, as_target
+from gonfalon.core.model.vocabulary import DESK_OPEN
+from gonfalon.viewpoint.session import Session
 from gonfalon.viewpoint.viewpoint import Viewpoint
 from gonfalon.work import Locks, run
 
@@ -52,7 +55,19 @@ class SitePage(_OnSite):
         ask_on_site(self.viewpoint, as_target(row, above))
         drawn = page_context(self.viewpoint, row, above, page_on_site(self.viewpoint, row, above))
         head, standing = head_of(row, drawn["site"]), strip(self.session, request, row, above)
-        return render(request, "site/page.html", drawn | {"head": head, "standing": standing})
+        told = {"head": head, "standing": standing, "reader": _reader(self.session, request)}
+        return render(request, "site/page.html", drawn | told)
+
+
+def _reader(session: Session, request: HttpRequest) -> dict[str, Any] | None:
+    """Who reads, and where signing in leads back to; None while one stands in, and under a host name of a site's own,
+    where nobody is signed in."""
+    host = request.get_host()
+    if session.standing_in is not None or settings.HOST not in (host, host.rpartition(":")[0]):
+        return None
+    account = session.arriving
+    desk = session.actor is not None and may(session.viewpoint, DESK_OPEN)
+    return {"name": account.name if account else "", "desk": desk, "here": request.path}
 
 
 class StepOutPage(GuardedPage):

@@ -4,6 +4,7 @@ from gonfalon.access.models import Answer
 from gonfalon.access.snapshot import current, raise_version
 from gonfalon.content.history import changes
 from gonfalon.content.models import Node
+from gonfalon.content.pages import version_data
 from tests.api.desk.test_pages import LOFT, parts, tag
 from tests.api.support import ok, refused
 
@@ -70,6 +71,24 @@ def test_what_was_taken_out_comes_back_only_where_it_may_be_put_in(odile, ines):
     assert [component["id"] for component in Node.objects.get(pk="p3-sail-loft").components] == was
 
 
+def test_what_a_version_lacks_is_taken_out_only_where_it_may_be_changed(odile, ines):
+    """A gauge reading needs a duty of its own, the width of a picture its facet: neither is hers to change."""
+    part = {"id": "tides", "kind": "tides", "props": {"station": "the quay"}}
+    seen = {"id": "seen", "kind": "picture", "props": {"picture": "pic-sail-loft"}}
+    Node.objects.filter(pk="p3-sail-loft").update(components=[part, seen])
+    row = Node.objects.get(pk="p3-sail-loft")
+    row.versions.update(data=version_data(row))
+    more = [part | {"props": part["props"] | {"gauge": "4.2"}}, seen | {"props": seen["props"] | {"width": "narrow"}}]
+    ok(odile.patch(LOFT, {"components": more}, **tag(odile)))
+    ok(ines.post(f"{LOFT}/versions/1/restore", **tag(ines)))
+    props = {c["id"]: c["props"] for c in Node.objects.get(pk="p3-sail-loft").components}
+    assert props["tides"] == {"station": "the quay", "gauge": "4.2"}
+    assert props["seen"]["width"] == "narrow"
+    ok(odile.post(f"{LOFT}/versions/1/restore", **tag(odile)))
+    props = {c["id"]: c["props"] for c in Node.objects.get(pk="p3-sail-loft").components}
+    assert props == {"tides": part["props"], "seen": seen["props"]}
+
+
 def test_it_is_refused_on_top_of_what_somebody_saved_meanwhile(odile, ines):
     seen = tag(ines)
     changed_by_the_office(odile)
@@ -89,6 +108,9 @@ def test_history_and_restore_are_two_capabilities(odile, ines):
     raise_version()
     refused(ines.get(f"{LOFT}/versions"), "not-granted")
     refused(ines.get(f"{LOFT}/versions/1"), "not-granted")
+    Answer.objects.filter(capability="berth.publish").delete()
+    raise_version()
+    refused(ines.get(f"{LOFT}/since-public"), "not-granted")
 
 
 def test_a_field_that_may_not_be_seen_is_in_no_version(odile, ines):

@@ -117,6 +117,17 @@ class TestCopying:
         copy = ok(ask("aiko").post("desk/pages/swim/duplicate"), 201)
         assert [c["props"] for c in Node.objects.get(pk=copy["id"]).components] == [{"caption": "A sail"}]
 
+    def test_a_page_beneath_that_its_maker_may_not_see_stays_behind_with_all_beneath_it(self, odile, ask):
+        gives = {"kind": "give-role", "role": "harbour-lead", "to": {"kind": "account", "id": "aiko"}, "scope": {}}
+        stop = {"kind": "set-limit", "node": "season-events", "to": {"kind": "account", "id": "aiko"}, "effect": "bar"}
+        apply(odile, gives, stop | {"applies": "branch", "actions": ["see"]})
+        copy = ok(ask("aiko").post("desk/pages/events/duplicate", {"beneath": True}), 201)
+        titles = {row.title for row in Node.objects.get_descendants(Node.objects.get(pk=copy["id"]))}
+        assert Node.objects.get(pk="season-events").title not in titles
+        assert Node.objects.get(pk="swim").title not in titles
+        assert Node.objects.get(pk="tide-talk").title in titles
+        sound()
+
     def test_with_what_is_beneath(self, odile):
         beneath = Node.objects.get(pk="pier-3-branch").numchild
         copy = ok(odile.post("desk/pages/pier-3-branch/duplicate", {"beneath": True}), 201)
@@ -215,6 +226,15 @@ class TestHandingOn:
         assert "edit" in ok(ask("greta").get("desk/pages/p3-sail-loft"))["may"]
         assert "edit" not in ok(ask("ines").get("desk/pages/p3-sail-loft"))["may"]
 
+    def test_what_is_given_as_own_goes_with_it_at_once(self, odile, ask):
+        def edits(who):
+            [row] = [one for one in ok(ask(who).get("desk/found", id="p3-sail-loft")) if one["id"] == "p3-sail-loft"]
+            return row["may_edit"]
+
+        assert (edits("ines"), edits("noor")) == (True, False)
+        ok(self.hand_on(odile, "p3-sail-loft", "noor"))
+        assert (edits("ines"), edits("noor")) == (False, True)
+
     def test_nobody_makes_themselves_the_author_of_what_others_wrote(self, ask):
         assert not ok(ask("tomasz").get("desk/pages/lantern-walk"))["may_hand_on"]
         refused(self.hand_on(ask("tomasz"), "lantern-walk", "tomasz"), "not-granted")
@@ -287,6 +307,15 @@ class TestBin:
         remove(odile, "open-day")
         back = ok(odile.post("desk/pages/open-day/restore", {"to": "races"}))
         assert (back["parent"], back["site"]) == ("races", "regatta")
+        sound()
+
+    def test_where_it_would_stand_too_deep_it_stays_in_the_bin(self, odile, monkeypatch):
+        remove(odile, "events")
+        monkeypatch.setattr("gonfalon.content.branches.DEEPEST", 5)
+        problem = refused(odile.post("desk/pages/events/restore", {"to": "pier-3-branch"}), "invalid", 422)
+        assert problem["errors"][0]["pointer"] == "/to"
+        assert Removed.objects.filter(pk="events").exists()
+        ok(odile.post("desk/pages/events/restore"))
         sound()
 
     def test_where_its_place_is_gone_one_says_where(self, odile):

@@ -1,5 +1,10 @@
 """The start of the desk tells each what is theirs to do, and nothing of what they may not know."""
 
+from datetime import timedelta
+
+from gonfalon.access.models import Assignment
+from gonfalon.access.snapshot import raise_version
+from gonfalon.clock import now
 from gonfalon.ledger.models import By, record
 from tests.api.support import apply, ok, refused
 
@@ -39,6 +44,16 @@ def test_what_ends_soon_and_what_came_of_asking(odile, ask):
     assert asked["state"] == "open"
     assert asked["id"] in ids(ok(odile.get("start"))["asked_of_me"])
     assert not ok(ask("tomasz").get("start"))["asked_of_me"]
+
+
+def test_what_has_ended_does_not_end_soon(odile, ask):
+    apply(odile, {"kind": "give-role", "role": "duty-editor", "to": {"kind": "account", "id": "aiko"}, "scope": {}})
+    held = Assignment.objects.filter(account="aiko", role="season-intern")
+    for ends, shown in ((timedelta(days=29), True), (timedelta(days=31), False), (timedelta(seconds=-1), False)):
+        held.update(ends=now() + ends)
+        raise_version()
+        told = {one["role"]["key"] for one in ok(ask("aiko").get("start"))["ends_soon"]}
+        assert ("season-intern" in told) == shown, ends
 
 
 def test_a_page_no_longer_in_sight_is_not_told(odile, ask):

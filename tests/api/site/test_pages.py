@@ -1,6 +1,9 @@
 """The public site, as visitors and signed-in accounts see it."""
 
+from urllib.parse import quote
+
 import pytest
+from django.test import Client
 
 from gonfalon.content.models import Node
 from tests.api.support import Asking, apply
@@ -79,14 +82,48 @@ def test_the_menu_names_only_what_may_be_seen(ask):
     assert "Harbour office" in read(ask("tomasz"), "/site/harbour/")[1]
 
 
+def test_whoever_reads_is_told_and_signs_in_from_there(ask, lone, odile, settings):
+    assert f'<a href="/sign-in?to={quote(LOFT, safe="")}">Sign in</a>' in read(ask(), LOFT)[1]
+    ines, registered = read(ask("ines"), LOFT)[1], read(lone(), LOFT)[1]
+    assert "Reading as Ines Marrow." in ines
+    assert '<a href="/desk">' in ines
+    assert "Reading as Lone Reader." in registered
+    assert '<a href="/desk">' not in registered, "the desk is closed to them"
+    odile.post("stand-in", {"account": "ines"})
+    assert "Reading as" not in read(odile, LOFT)[1], "the strip tells it"
+
+
+def test_under_the_host_name_of_a_site_nobody_signs_in(settings):
+    settings.ALLOWED_HOSTS = ["*"]
+    assert "Sign in" not in Client(headers={"host": "elsewhere.example"}).get(LOFT).content.decode()
+
+
 def test_text_in_fields_is_escaped(ask, odile):
     Node.objects.filter(pk="p3-sail-loft").update(title="<script>x()</script>")
     assert "<script>x()" not in read(ask(), LOFT)[1]
 
 
+def test_dates_are_read_out_and_what_leads_in_has_no_label(ask):
+    page = Node.objects.get(pk="n-buoy-7")
+    text = read(ask(), f"/site/harbour/{page.address}")[1]
+    assert "<dt>Valid from</dt><dd>19 November 2026</dd>" in text
+    home = read(ask(), "/site/harbour/")[1]
+    assert '<p class="lead">A working harbour' in home
+    assert "<dt>Introduction</dt>" not in home
+
+
+def test_a_description_that_visitors_may_not_read_is_not_told(ask, odile):
+    described = 'alt="Blue sea and a pale sky seen from the loft door"'
+    assert described in read(ask(), LOFT)[1]
+    closed = {"kind": "set-field-rule", "type": "picture", "field": "alt", "mode": "author", "table": {}}
+    apply(odile, closed)
+    assert described not in read(ask(), LOFT)[1]
+    assert described not in read(odile, LOFT)[1]
+
+
 def test_a_page_costs_few_queries(ask, django_assert_max_num_queries):
     read(ask(), LOFT)
-    with django_assert_max_num_queries(12):
+    with django_assert_max_num_queries(13):
         read(ask(), LOFT)
 
 
@@ -105,7 +142,7 @@ def parts_of(kind, props):
         (
             "picture",
             {"picture": "pic-sail-loft"},
-            '<figure class="wide"><img src="/files/pic-sail-loft" alt="" loading="lazy"></figure>',
+            '<img src="/files/pic-sail-loft" alt="Blue sea and a pale sky seen from the loft door" loading="lazy">',
         ),
         ("picture", {"picture": "pic-sail-loft", "caption": "The quay", "width": "narrow"}, '<figure class="narrow">'),
         (

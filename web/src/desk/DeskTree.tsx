@@ -6,24 +6,29 @@ import { deskSource, type TreeName } from "../shared/tree/nodes";
 import type { TreeRow } from "../shared/tree/treeRows";
 import { type Source, useTree } from "../shared/tree/useTree";
 import { Button, Empty, ErrorNotice, INPUT, Loading } from "../shared/ui";
+import { useOffers } from "../shared/useOffers";
+import { useOpenHere } from "../shared/useOpenHere";
 import { useParam } from "../shared/useParam";
 import { useXray } from "../shared/useXray";
 import { type DeskNode, xraySource } from "./deskRows";
 import { NewPage } from "./NewPage";
 import { PageTree } from "./PageTree";
 import { Several } from "./Several";
+import { usePageKept } from "./useDesk";
 
 export function DeskTree({ chosen }: { chosen: string }) {
   const [name, setName] = useParam("tree");
   const open = useOpenTrees();
-  const tree = open.find((one) => one === (name || "content")) ?? open[0] ?? "content";
+  const of = usePageKept(chosen).page?.tree;
+  const tree = open.find((one) => one === (name || of || "content")) ?? open[0] ?? "content";
   const [xray] = useXray();
   const [words, setWords] = useState("");
   const source: Source<DeskNode> = xray ? xraySource(tree) : deskSource(tree);
   const nodes = useTree(source, { words, reveal: chosen });
-  const [making, setMaking] = useState(false);
+  const [making, setMaking] = useOpenHere("new page");
   const [marked, mark] = useState<string[]>([]);
   const looks = useLooksOnly();
+  const offers = useOffers().data;
   return (
     <nav
       aria-label="Pages"
@@ -37,14 +42,20 @@ export function DeskTree({ chosen }: { chosen: string }) {
           placeholder="Part of a title"
           className={INPUT}
         />
-        {!looks && open.length > 0 && (
+        {!looks && offers?.make_under[tree] && (
           <Button look="main" onClick={() => setMaking(true)}>
             New
           </Button>
         )}
       </div>
       <Parts />
-      <NewPage open={making} onClose={() => setMaking(false)} tree={tree} at={newAt(nodes.rows, chosen)} />
+      <NewPage
+        open={making}
+        onClose={() => setMaking(false)}
+        tree={tree}
+        at={newAt(nodes.rows, chosen)}
+        orAt={offers?.make_under[tree] ?? ""}
+      />
       {open.length > 1 && (
         <div className="flex gap-4 px-[16px] pt-2 pb-2 text-read">
           {open.map((key) => (
@@ -52,7 +63,7 @@ export function DeskTree({ chosen }: { chosen: string }) {
               key={key}
               type="button"
               aria-pressed={tree === key}
-              onClick={() => setName(key === open[0] ? "" : key)}
+              onClick={() => setName(key)}
               className={
                 tree === key
                   ? "border-b-[3px] border-brass font-bold"
@@ -96,7 +107,7 @@ function useOpenTrees(): TreeName[] {
 
 /** The other parts of the desk, above the tree. */
 function Parts() {
-  const trees = useOpenTrees().length > 0;
+  const offers = useOffers().data;
   const [topics, people] = [useDuty("topics.open"), useDuty("accounts.open")];
   const [settings, sites] = [useDuty("settings.open"), useDuty("site.settings")];
   const { pathname } = useLocation();
@@ -112,8 +123,8 @@ function Parts() {
   return (
     <div className="px-2 pb-1">
       {link("/desk", "Start")}
-      {trees && link("/desk/-/waiting", "Waiting")}
-      {trees && link("/desk/-/bin", "Bin")}
+      {(offers?.waiting || pathname === "/desk/-/waiting") && link("/desk/-/waiting", "Waiting")}
+      {(offers?.bin || pathname === "/desk/-/bin") && link("/desk/-/bin", "Bin")}
       {topics && link("/desk/-/topics", "Topics")}
       {people && link("/desk/-/people", "People")}
       {settings && sites && link("/desk/-/sites", "Sites")}

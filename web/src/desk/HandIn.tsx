@@ -5,13 +5,15 @@ import { TextArea } from "../shared/fields";
 import { Button, ErrorNotice } from "../shared/ui";
 import { type Page, useHandIn } from "./useDesk";
 
-export function HandIn({ page, disabled }: { page: Page; disabled: boolean }) {
+type HandInProps = { page: Page; look: "main" | "plain"; disabled: boolean };
+
+export function HandIn({ page, look, disabled }: HandInProps) {
   const [open, show] = useState(false);
   const [note, setNote] = useState("");
   const handIn = useHandIn(page.id);
   return (
     <>
-      <Button disabled={disabled} onClick={() => show(true)}>
+      <Button look={look} disabled={disabled} onClick={() => show(true)}>
         Hand in for review
       </Button>
       <Dialog open={open} onClose={() => show(false)} title={`Hand in ${page.title}`}>

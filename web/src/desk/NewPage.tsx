@@ -9,9 +9,16 @@ import type { TreeName } from "../shared/tree/nodes";
 import { Button, Chip, Empty, ErrorNotice, INPUT, Labelled } from "../shared/ui";
 import { type NewKind, useMakePage, useNewKinds } from "./usePlaces";
 
-type NewProps = { open: boolean; onClose: () => void; tree: TreeName; at: string };
+type NewProps = {
+  open: boolean;
+  onClose: () => void;
+  tree: TreeName;
+  /** Where it is to stand at first, or else, where nothing may be made there, at `orAt`. */
+  at: string;
+  orAt: string;
+};
 
-export function NewPage({ open, onClose, tree, at }: NewProps) {
+export function NewPage({ open, onClose, tree, at, orAt }: NewProps) {
   return (
     <Dialog
       open={open}
@@ -19,14 +26,15 @@ export function NewPage({ open, onClose, tree, at }: NewProps) {
       title={tree === "media" ? "New folder or file" : "New page"}
       size="small"
     >
-      <Form tree={tree} at={at} onClose={onClose} />
+      <Form tree={tree} at={at} orAt={orAt} onClose={onClose} />
     </Dialog>
   );
 }
 
-function Form({ tree, at, onClose }: Omit<NewProps, "open">) {
+function Form({ tree, at, orAt, onClose }: Omit<NewProps, "open">) {
   const [picked, setParent] = useState("");
-  const parent = picked || at;
+  const here = useNewKinds(at);
+  const parent = picked || (at === "" || here.data?.length === 0 ? orAt : at);
   const [kind, setKind] = useState("");
   const [title, setTitle] = useState("");
   const [values, setValues] = useState<Record<string, string>>({});

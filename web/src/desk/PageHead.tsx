@@ -26,6 +26,8 @@ type HeadProps = {
   dirty: boolean;
   busy: boolean;
   looks: boolean;
+  /** What became of saving. */
+  told: string;
   steps: { mayUndo: boolean; mayRedo: boolean; undo: () => void; redo: () => void };
   onTitle: (title: string) => void;
   onSave: () => void;
@@ -43,6 +45,7 @@ export function PageHead({
   dirty,
   busy,
   looks,
+  told,
   steps,
   onTitle,
   onSave,
@@ -52,11 +55,17 @@ export function PageHead({
 }: HeadProps) {
   const type = useCatalogue().data?.types.find((t) => t.key === page.type);
   const may = (action: string) => page.may.includes(action);
+  useHotkey({ key: "s", control: true, on: may("edit") && !looks }, () => dirty && !busy && onSave());
+  /** What leads on once all is saved: it stands out then, and saving does while something is not. */
+  const next = may("publish") ? page.state !== "published" : may("edit") && page.state === "draft";
   const closed = ghosts.filter((ghost) => ghost.kind === "action");
   return (
     <header className="mb-3">
       <p className="mb-1 flex min-h-[24px] items-center gap-3 text-xs text-ink2">
         <span className="flex-1 truncate">{page.above.join(" / ")}</span>
+        <span role="status" className="shrink-0 font-semibold text-ink">
+          {told}
+        </span>
         <Undoing dirty={dirty} steps={steps} onRevert={onRevert} />
         {page.tree === "content" && (
           <button
@@ -91,6 +100,12 @@ export function PageHead({
         )}
         <Tag>{type?.name ?? page.type}</Tag>
         <Tag>{STATES[page.state]}</Tag>
+      </div>
+      <div className="mt-1.5 flex flex-wrap items-center gap-2">
+        {!looks && <AskMenu page={page} />}
+        <WhyMenu page={page} />
+        {may("history") && <History page={page} dirty={dirty} looks={looks} />}
+        {!looks && <PageMenu page={page} disabled={busy || dirty} />}
         <span className="flex-1" />
         {closed
           .filter(({ key }) => IN_THE_HEAD.includes(key))
@@ -101,16 +116,13 @@ export function PageHead({
               </Button>
             </WhyPopover>
           ))}
-        {!looks && <AskMenu page={page} />}
-        <WhyMenu page={page} />
-        {may("history") && <History page={page} dirty={dirty} looks={looks} />}
         {may("retire") && page.state === "published" && (
           <Button disabled={busy || dirty || looks} onClick={() => onStep("retire")}>
             Retire
           </Button>
         )}
         {may("edit") && page.state === "draft" && !may("publish") && (
-          <HandIn page={page} disabled={busy || dirty || looks} />
+          <HandIn page={page} look={dirty ? "plain" : "main"} disabled={busy || dirty || looks} />
         )}
         {may("edit") && page.state === "review" && (
           <Button disabled={busy || dirty || looks} onClick={() => onStep("take-back")}>
@@ -126,13 +138,20 @@ export function PageHead({
           </Button>
         )}
         {may("publish") && page.state !== "published" && (
-          <Button disabled={busy || dirty || looks} onClick={() => onStep("publish")}>
+          <Button
+            look={dirty ? "plain" : "main"}
+            disabled={busy || dirty || looks}
+            onClick={() => onStep("publish")}
+          >
             Publish
           </Button>
         )}
-        {!looks && <PageMenu page={page} disabled={busy || dirty} />}
         {may("edit") && (
-          <Button look="main" disabled={busy || !dirty || looks} onClick={onSave}>
+          <Button
+            look={dirty || !next ? "main" : "plain"}
+            disabled={busy || !dirty || looks}
+            onClick={onSave}
+          >
             Save
           </Button>
         )}

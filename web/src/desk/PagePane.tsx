@@ -8,14 +8,17 @@ import { keepTyped, typedBefore } from "../shared/typed";
 import { Button, Empty, ErrorNotice, Loading } from "../shared/ui";
 import { useXray, useXrayPage } from "../shared/useXray";
 import { WhyTrail } from "../shared/Why";
+import { useRehearsedLists } from "../shared/walks/useWalks";
 import { Canvas } from "./Canvas";
 import { ChangedMeanwhile } from "./ChangedMeanwhile";
 import { LockedPage } from "./Locks";
 import { PageHead } from "./PageHead";
 import { PartPanel } from "./PartPanel";
 import { Preview } from "./Preview";
+import { isUnseen, Unseen } from "./Unseen";
 import { type Edits, type Page, theirs, useMovePageOn, usePage, useSavePage } from "./useDesk";
 import { useEdits } from "./useEdits";
+import { WalkPanel } from "./WalkPanel";
 
 export function PagePane({ node }: { node: string }) {
   const page = usePage(node);
@@ -31,6 +34,7 @@ export function PagePane({ node }: { node: string }) {
 function Hidden({ node, xray }: { node: string; xray: boolean }) {
   const standing = useSession().data?.standing_in;
   const ghost = useXrayPage(node, xray);
+  const lists = useRehearsedLists();
   if (!standing)
     return (
       <Empty heading title="There is no such page, or you may not see it">
@@ -38,15 +42,25 @@ function Hidden({ node, xray }: { node: string; xray: boolean }) {
       </Empty>
     );
   return (
-    <section className="min-w-0 flex-1 overflow-y-auto p-6">
-      <div className="hatched max-w-[560px] rounded-lg border border-dashed border-line2 bg-paper p-5">
-        <h1 className="mb-1">{xray && ghost.data ? ghost.data.title : "Not there for this account"}</h1>
-        <p className="mb-3 text-ink2">
-          For this account the page is not there at all, neither here nor in what the server answers.
-        </p>
-        <WhyTrail question={{ action: "see", node }} />
-      </div>
-    </section>
+    <>
+      <section className="min-w-0 flex-1 overflow-y-auto p-6">
+        <div className="hatched max-w-[560px] rounded-lg border border-dashed border-line2 bg-paper p-5">
+          <h1 className="mb-1">{xray && ghost.data ? ghost.data.title : "Not there for this account"}</h1>
+          <p className="mb-3 text-ink2">
+            For this account the page is not there at all, neither here nor in what the server answers.
+          </p>
+          <WhyTrail question={{ action: "see", node }} />
+        </div>
+      </section>
+      {lists.length > 0 && (
+        <aside
+          aria-label="Walk list"
+          className="w-[318px] shrink-0 overflow-y-auto border-l border-line bg-paper pt-[16px] pb-8"
+        >
+          <WalkPanel node={node} lists={lists} />
+        </aside>
+      )}
+    </>
   );
 }
 
@@ -61,6 +75,11 @@ function TakenOff({ names }: { names: string[] }) {
   );
 }
 
+/** Saving what is public changes what visitors read. */
+function savedWords({ state, tree }: Page): string {
+  return state === "published" && tree === "content" ? "Saved, and public now." : "Saved.";
+}
+
 function Editor({ page, xray }: { page: Page; xray: boolean }) {
   const session = useSession().data;
   const standing = Boolean(session?.standing_in);
@@ -72,6 +91,7 @@ function Editor({ page, xray }: { page: Page; xray: boolean }) {
   const [keptVersion, keepVersion] = useState<number | null>(kept?.version ?? null);
   const [previewed, setPreviewed] = useState(false);
   const [takenOff, setTakenOff] = useState<string[]>([]);
+  const [told, tell] = useState("");
   const save = useSavePage(page.id);
   const moveOn = useMovePageOn(page.id);
   const ghosts = useXrayPage(page.id, xray).data?.ghosts ?? [];
@@ -111,6 +131,7 @@ function Editor({ page, xray }: { page: Page; xray: boolean }) {
           const at = shown.components.findIndex(({ id }) => id === chosen);
           choose(saved.components[at]?.id ?? null);
           setTakenOff(saved.taken_off ?? []);
+          tell(savedWords(saved));
         },
       },
     );
@@ -140,25 +161,31 @@ function Editor({ page, xray }: { page: Page; xray: boolean }) {
           dirty={dirty}
           busy={save.isPending || moveOn.isPending}
           looks={looks}
+          told={dirty ? "" : told}
           steps={steps}
           onTitle={(title) => change({ title }, "title")}
           onSave={() => saveNow()}
           onRevert={forget}
           onPreview={() => setPreviewed(true)}
-          onStep={(step) => moveOn.mutate({ step, version: page.version })}
+          onStep={(step) => {
+            tell("");
+            moveOn.mutate({ step, version: page.version });
+          }}
         />
         <LockedPage page={page} looks={looks} />
         {!other && <ErrorNotice error={save.error} />}
-        <ErrorNotice error={moveOn.error} />
+        {!isUnseen(moveOn.error) && <ErrorNotice error={moveOn.error} />}
+        <Unseen
+          error={moveOn.error}
+          onGoOn={() => moveOn.mutate({ step: "publish", version: page.version, although_unseen: true })}
+          onClose={() => moveOn.reset()}
+        />
         {!dirty && <TakenOff names={takenOff} />}
         {kept && dirty && (
           <p role="status" className="my-2 rounded border border-brass bg-[#fbf3dc] px-3 py-2 text-sm">
             What you typed here before is back, and not saved yet.
           </p>
         )}
-        <p role="status" className="sr-only">
-          {save.isSuccess && !dirty ? "Saved." : ""}
-        </p>
         <Canvas
           page={shown}
           ghosts={ghosts}

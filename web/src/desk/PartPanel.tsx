@@ -4,6 +4,7 @@ import { Tabs } from "radix-ui";
 import { useState } from "react";
 import type { ProblemError } from "../api/client";
 import { NameMenu } from "../shared/NameMenu";
+import { useRehearsedLists } from "../shared/walks/useWalks";
 import { AccessPanel } from "./AccessPanel";
 import { ClosedField } from "./ClosedField";
 import { ComponentForm } from "./ComponentForm";
@@ -13,6 +14,7 @@ import { PageListing, SiteListing } from "./Listing";
 import { lockOf } from "./Locks";
 import { Topics } from "./Topics";
 import type { Ghost, Page, PageComponent } from "./useDesk";
+import { WalkPanel } from "./WalkPanel";
 
 type PanelProps = {
   page: Page;
@@ -28,7 +30,8 @@ type PanelProps = {
 
 /** What is on the right: the page itself, or what is said about access to it. */
 export function PartPanel(props: PanelProps) {
-  const [side, turn] = useState<"page" | "access">("page");
+  const [side, turn] = useState<"page" | "access" | "walk">("page");
+  const lists = useRehearsedLists();
   return (
     <aside
       aria-label="Parts of the page"
@@ -36,21 +39,22 @@ export function PartPanel(props: PanelProps) {
     >
       <Tabs.Root value={side} onValueChange={(next) => turn(next as typeof side)}>
         <Tabs.List aria-label="Sides of the page" className="mx-[18px] mb-3 flex gap-4 border-b border-line">
-          {[
-            ["page", "Page"],
-            ["access", "Access"],
-          ].map(([key = "", name]) => (
-            <Tabs.Trigger
-              key={key}
-              value={key}
-              className="-mb-px border-b-[3px] border-transparent pb-1 text-sm text-ink2 hover:text-ink data-[state=active]:border-brass data-[state=active]:font-bold data-[state=active]:text-ink"
-            >
-              {name}
-            </Tabs.Trigger>
-          ))}
+          {[["page", "Page"], ["access", "Access"], ...(lists.length > 0 ? [["walk", "Walk list"]] : [])].map(
+            ([key = "", name]) => (
+              <Tabs.Trigger
+                key={key}
+                value={key}
+                className="-mb-px border-b-[3px] border-transparent pb-1 text-sm text-ink2 hover:text-ink data-[state=active]:border-brass data-[state=active]:font-bold data-[state=active]:text-ink"
+              >
+                {name}
+              </Tabs.Trigger>
+            ),
+          )}
         </Tabs.List>
         <Tabs.Content value={side} tabIndex={-1}>
-          {side === "page" ? <Parts {...props} /> : <AccessPanel page={props.page} chosen={props.chosen} />}
+          {side === "page" && <Parts {...props} />}
+          {side === "access" && <AccessPanel page={props.page} chosen={props.chosen} />}
+          {side === "walk" && lists.length > 0 && <WalkPanel node={props.page.id} lists={lists} />}
         </Tabs.Content>
       </Tabs.Root>
     </aside>

@@ -5,9 +5,11 @@ import type { Shapes } from "../api/client";
 import { RoleCloth } from "../cloth/RoleCloth";
 import { useSession } from "../shared/session";
 import { count, day, when } from "../shared/time";
-import { Button, Empty, ErrorNotice, Loading } from "../shared/ui";
+import { Button, ErrorNotice, Loading } from "../shared/ui";
 import { useCatalogue } from "../shared/useRoles";
+import { AskedToWalk } from "./AskedToWalk";
 import { useStart } from "./usePlaces";
+import { WhereToWork } from "./WhereToWork";
 
 type Start = Shapes["StartShape"];
 type Row = Shapes["StartPageShape"];
@@ -34,12 +36,11 @@ export function StartPlace() {
         {name}
       </h1>
       <p className="text-xs text-ink2">{summary(data)}</p>
-      {shown.length === 0 && (
-        <Empty title="Nothing waits for you">Choose a page in the tree, or make a new one.</Empty>
-      )}
-      <div className="mt-4 grid grid-cols-2 gap-x-10 max-[1100px]:grid-cols-1">
+      {nothingYet(data) && <WhereToWork />}
+      <div className="mt-4 grid grid-flow-col auto-cols-[minmax(0,560px)] gap-x-10 max-[1100px]:grid-flow-row [&>:empty]:hidden">
         {[left ?? [], right ?? []].map((parts, side) => (
           <div key={side === 0 ? "left" : "right"}>
+            {side === 0 && <AskedToWalk />}
             {parts.map((part) => (
               <div key={part}>{partOf(data, part)}</div>
             ))}
@@ -48,6 +49,11 @@ export function StartPlace() {
       </div>
     </section>
   );
+}
+
+/** Whether there is no work of one's own here yet, as on a first visit. */
+function nothingYet({ waits, came_back, drafts, left_off }: Start): boolean {
+  return [waits, came_back, drafts, left_off].every((rows) => rows.length === 0);
 }
 
 function partOf(data: Start, part: string): ReactNode {

@@ -10,18 +10,25 @@ export type PageComponent = Shapes["PageComponentShape"];
 export type PageField = Shapes["PageFieldShape"];
 export type Ghost = Shapes["GhostShape"];
 
+const pageQuery = (node: string) => ({
+  queryKey: keys.page(node),
+  queryFn: () => answer(api.GET("/api/desk/pages/{node}", { params: { path: { node } } })),
+  retry: false,
+});
+
 export function usePage(node: string) {
-  return useQuery({
-    queryKey: keys.page(node),
-    queryFn: () => answer(api.GET("/api/desk/pages/{node}", { params: { path: { node } } })),
-    enabled: node !== "",
-    retry: false,
-  });
+  return useQuery({ ...pageQuery(node), enabled: node !== "" });
+}
+
+/** A page as far as it was read already, and when it last was, or was refused to be; without reading it. */
+export function usePageKept(node: string): { page: Page | undefined; readAt: number } {
+  const { data, dataUpdatedAt, errorUpdatedAt } = useQuery({ ...pageQuery(node), enabled: false });
+  return { page: data, readAt: Math.max(dataUpdatedAt, errorUpdatedAt) };
 }
 
 function keep(page: Page) {
   queryClient.setQueryData(keys.page(page.id), page);
-  for (const queryKey of [keys.deskTrees, keys.start, keys.waiting, keys.ledgers])
+  for (const queryKey of [keys.deskTrees, keys.start, keys.offers, keys.waiting, keys.ledgers])
     queryClient.invalidateQueries({ queryKey });
 }
 
@@ -63,12 +70,15 @@ export function usePreview(node: string) {
 
 export type Step = "take-back" | "publish" | "retire" | "to-draft";
 
+type MoveOn = { step: Step; version: number; although_unseen?: boolean };
+
 /** Take a page back that was handed in, publish or retire it, or make a draft of it again. */
 export function useMovePageOn(node: string) {
   return useMutation({
-    mutationFn: ({ step, version }: { step: Step; version: number }) => {
+    mutationFn: ({ step, version, although_unseen = false }: MoveOn) => {
       const asked = { params: { path: { node }, header: tag(version) } };
-      if (step === "publish") return answer(api.POST("/api/desk/pages/{node}/publish", asked));
+      if (step === "publish")
+        return answer(api.POST("/api/desk/pages/{node}/publish", { ...asked, body: { although_unseen } }));
       if (step === "take-back") return answer(api.POST("/api/desk/pages/{node}/take-back", asked));
       if (step === "to-draft") return answer(api.POST("/api/desk/pages/{node}/to-draft", asked));
       return answer(api.POST("/api/desk/pages/{node}/retire", asked));

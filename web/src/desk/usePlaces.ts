@@ -14,6 +14,7 @@ export function placesChanged() {
     keys.deskTrees,
     keys.bin,
     keys.start,
+    keys.offers,
     keys.waiting,
     keys.ledgers,
     ["page"],
