@@ -2,9 +2,14 @@ import tailwindcss from "@tailwindcss/vite";
 import react from "@vitejs/plugin-react";
 import { defineConfig } from "vite";
 
-/** Libraries that nearly every place needs: all but those of the editor and of dragging. */
-const LIBRARIES =
-  /node_modules[\\/](?!@tiptap|prosemirror|orderedmap|rope-sequence|w3c-keyname|linkifyjs|@dnd-kit)/;
+/** What signing in needs, and so all else; other libraries go with the screens that need them. */
+const BASE =
+  /node_modules[\\/](react|react-dom|scheduler|react-router|cookie|set-cookie-parser|openapi-fetch|@tanstack[\\/](react-query|query-core))[\\/]|src[\\/](api|shared[\\/](ui|session|query|keys|typed|placeHere|TextLink|standin[\\/]whom))/;
+
+/** Libraries that one screen or a few need: each goes with them. */
+const OF_FEW =
+  /@tiptap|prosemirror|orderedmap|rope-sequence|w3c-keyname|linkifyjs|@dnd-kit|@codemirror|@lezer|@marijn|style-mod|crelt|react-easy-crop|[\\/]diff[\\/]|@simplewebauthn|react-hook-form/;
+const LIBRARIES = new RegExp(`node_modules[\\\\/](?!.*(?:${OF_FEW.source}))`);
 
 export default defineConfig({
   base: "/static/",
@@ -19,9 +24,15 @@ export default defineConfig({
         // A place is one file, what places share another: a page asks for few files, and signing in for no editor.
         codeSplitting: {
           groups: [
+            { name: "base", test: BASE, priority: 3 },
             { name: "vendor", test: LIBRARIES, priority: 2 },
-            { name: "shared", test: /src[\\/](cloth|api|shared(?![\\/]Sortable))[\\/]/, priority: 1 },
+            {
+              name: "shared",
+              test: /src[\\/](cloth|shared(?![\\/](Sortable|Proof|CutPortrait|NewPassword|form\.)))[\\/]/,
+              priority: 1,
+            },
             { name: "editor", test: /node_modules[\\/](@tiptap|prosemirror)/ },
+            { name: "sentences", test: /node_modules[\\/](@codemirror|@lezer|@marijn|style-mod|crelt)/ },
             { name: "dragging", test: /node_modules[\\/]@dnd-kit|src[\\/]shared[\\/]Sortable/ },
           ],
         },

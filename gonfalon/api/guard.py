@@ -36,9 +36,9 @@ from gonfalon.api.problems import (
 )
 from gonfalon.content.nodes import Place, place
 from gonfalon.core import Decision, Question
-from gonfalon.core.model.question import Who
 from gonfalon.core.model.tree import Target
 from gonfalon.core.model.vocabulary import DESK_OPEN, OVER_ALL_NODES, SECTION_OF_TREE, TREES, WHOLE_BRANCH
+from gonfalon.viewpoint.asked import note_asked
 from gonfalon.viewpoint.session import Session
 from gonfalon.viewpoint.viewpoint import Viewpoint
 from gonfalon.work import Locks, after_commit, run, running
@@ -121,9 +121,10 @@ class May:
         here = session.actors_viewpoint if self.as_actor else session.viewpoint
         who = here.subject
         site = arguments.get("site")
-        answers = [decide(here, Question(who, c, at=here.at, site=site)) for c in self.capabilities]
-        for answer in answers:
-            _note(here, who, answer)
+        asked = [Question(who, c, at=here.at, site=site) for c in self.capabilities]
+        answers = [decide(here, question) for question in asked]
+        for question, answer in zip(asked, answers, strict=True):
+            _note(here, question, answer)
         if not any(answer.allow for answer in answers):
             refuse(here, Question(who, self.capabilities[0], at=here.at), answers[0])
         return None
@@ -200,7 +201,7 @@ def ask(here: Viewpoint, action: str, target: Target, **more: Any) -> None:
     """Ask for the subject; raise NotFound when they may not even see, else Refused."""
     question = Question(here.subject, action, target, here.at, **more)
     answer = decide(here, question)
-    _note(here, here.subject, answer)
+    _note(here, question, answer)
     if answer.allow:
         return
     if action == "see":
@@ -225,7 +226,7 @@ def require(here: Viewpoint, capability: str) -> None:
     """Raise Refused unless the subject passes a sitewide capability."""
     question = Question(here.subject, capability, at=here.at)
     answer = decide(here, question)
-    _note(here, here.subject, answer)
+    _note(here, question, answer)
     if not answer.allow:
         refuse(here, question, answer)
 
@@ -257,8 +258,10 @@ def may(here: Viewpoint, capability: str) -> bool:
     return decide(here, Question(here.subject, capability, at=here.at), trail=False).allow
 
 
-def _note(here: Viewpoint, who: Who, answer: Decision) -> None:
-    """Keep in mind what is used of what is given; trying out as somebody else is no use of it."""
+def _note(here: Viewpoint, question: Question, answer: Decision) -> None:
+    """Keep in mind what is used of what is given; trying out as somebody else is no use of it, but may be a tick."""
+    who = question.who
+    note_asked(here, question, answer)
     if isinstance(who, str) and here.at_work:
         after_commit(lambda: note(who, answer, here.at))
 

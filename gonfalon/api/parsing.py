@@ -44,6 +44,26 @@ class Json(BaseParser):
         return data
 
 
+class PlainText(BaseParser):
+    """Parses a text. Raises TooLarge, ParseError or Invalid."""
+
+    media_type = "text/plain"
+
+    def parse(
+        self, stream: IO[bytes], media_type: str | None = None, parser_context: dict[str, Any] | None = None
+    ) -> str:
+        raw = stream.read(LARGEST_REQUEST + 1)
+        if len(raw) > LARGEST_REQUEST:
+            raise TooLarge(f"A request has at most {LARGEST_REQUEST // 1024 // 1024} MB.")
+        try:
+            text = raw.decode("utf-8")
+        except UnicodeDecodeError:
+            raise ParseError("This is not UTF-8.") from None
+        if why := _unkept(text):
+            raise Invalid({"": why})
+        return text
+
+
 def _faults(data: Any) -> Iterator[tuple[str, str]]:
     """What cannot be kept, with its JSON Pointer."""
     waiting: list[tuple[str, int, Any]] = [("", 1, data)]

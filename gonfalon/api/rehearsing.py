@@ -6,8 +6,6 @@ which of its methods never do (`never_rehearsed`), as signing out.
     Playing(request, session).answer(ask)       # one request, in the rehearsal of whoever asks
 """
 
-import json
-import secrets
 import time
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
@@ -28,15 +26,22 @@ from gonfalon.api.guard import IN_EARNEST, SAFE
 from gonfalon.api.parsing import LARGEST_REQUEST
 from gonfalon.api.problems import NotFound, Problem, as_problem, json_problem
 from gonfalon.clock import Ids, now
+from gonfalon.content.nodes import content
+from gonfalon.core.checks.tries import keep
+from gonfalon.core.document.writer import write_who
+from gonfalon.core.sentences.normal import normal
 from gonfalon.ledger.models import Entry
 from gonfalon.verify.going_on import GoingOn
 from gonfalon.verify.ledger_words import sentences
 from gonfalon.verify.models import LONGEST_HEADER, LONGEST_PATH, RehearsedRequest
 from gonfalon.verify.rehearsals import MOST_STEPS, Full, Journal, Over, end, journal
+from gonfalon.verify.walks.ticks import Way, note_tries
 from gonfalon.verify.whom import whom_words
+from gonfalon.viewpoint.asked import Asked, gathering
 from gonfalon.viewpoint.cookie import Cookie
 from gonfalon.viewpoint.rehearsed import RehearsedSession
 from gonfalon.viewpoint.session import Session
+from gonfalon.viewpoint.viewpoint import Viewpoint
 from gonfalon.work import Busy, TooLong, rehearsing, run
 from gonfalon.work.rehearsal import Rehearsal
 
@@ -47,7 +52,6 @@ AT_MOST = 1.0
 """Seconds for which what is written in a rehearsal is held while one answer is worked out."""
 PAUSES = (0.05, 0.2)
 """Seconds before each further try, where somebody is at work."""
-_SECRET = frozenset({"password", "current"})
 
 
 class AtWork(Problem):
@@ -135,8 +139,10 @@ class Playing:
         def look(kept: Journal) -> None:
             with rehearsing(AT_MOST) as rehearsal:
                 self._play(rehearsal, kept)
-                asks = [partial(self._ask_path, path) for path in paths]
-                answers[:] = [_whole(rehearsal.again(ask, at=self._present, ids=Ids())) for ask in asks]
+                done = [self._gathered(rehearsal, partial(self._ask_path, path), Ids()) for path in paths]
+            answers[:] = [answer for answer, _ in done]
+            for answer, asked in done:
+                self._tick(asked, answer, "read")
 
         self._attempt(look)
         return [_rendered(answer) for answer in answers]
@@ -205,7 +211,33 @@ class Playing:
     def _read(self, kept: Journal, ask: Callable[[], HttpResponseBase]) -> HttpResponseBase:
         with rehearsing(AT_MOST) as rehearsal:
             self._play(rehearsal, kept)
-            return _whole(rehearsal.again(ask, at=self._present, ids=Ids()))
+            answer, asked = self._gathered(rehearsal, ask, Ids())
+        self._tick(asked, answer, "read")
+        return answer
+
+    def _gathered(
+        self, rehearsal: Rehearsal, ask: Callable[[], HttpResponseBase], ids: Ids
+    ) -> tuple[HttpResponseBase, list[Asked]]:
+        """The answer to something, and what it asked of the rules."""
+        with gathering() as asked:
+            return _whole(rehearsal.again(ask, at=self._present, ids=ids)), asked
+
+    def _tick(self, asked: list[Asked], answer: HttpResponseBase, way: Way) -> None:
+        """Tick off in walk lists what was tried. What is staged, or not yet, proves nothing of what is in force."""
+        if self.under_way.staged or self.under_way.at is not None:
+            return
+        here = Viewpoint(self.session.in_force, None, self.session.at)
+        went: Way = way if answer.status_code < 400 else "failed"
+        note_tries(asked, went, here, self._going_on.roles, self.actor)
+
+    def _refused_question(self, asked: list[Asked]) -> dict[str, Any] | None:
+        """What was refused, as a question of access-rules §8, where it can be asked outside: to be expected."""
+        denied = next((one for one in reversed(asked) if not one.decision.allow), None)
+        tree = content(self.session.in_force).tree
+        kept = keep(denied.question, denied.own, str(denied.decision.reason), tree) if denied else None
+        if kept is None or "made" in kept.said or not self.under_way.known_in(self.session.in_force.policy):
+            return None
+        return normal({**write_who(self.under_way.who), **kept.said})
 
     def _write(self, kept: Journal, ask: Ask, body: bytes) -> HttpResponseBase:
         asked = self.request
@@ -222,7 +254,7 @@ class Playing:
         at, ids = self._present, Ids()
         with rehearsing(AT_MOST) as rehearsal:
             self._play(rehearsal, kept)
-            response = _whole(rehearsal.again(lambda: ask(self._as_asked(body)), at=at, ids=ids))
+            response, tried = self._gathered(rehearsal, lambda: ask(self._as_asked(body)), ids)
             refused = None
             if response.status_code < 400:
                 self._made_there.update(ids.given)
@@ -230,6 +262,9 @@ class Playing:
                 said = self._said(rehearsal)
             else:
                 refused, said = _refusal(response), self._where(asked.path_info)
+        self._tick(tried, response, "written")
+        if refused is not None:
+            refused["question"] = self._refused_question(tried)
         if response.status_code < 400 or refused:
             media_type = asked.META.get("CONTENT_TYPE", "")
             kept.add(
@@ -238,7 +273,7 @@ class Playing:
                     method=asked.method or "",
                     path=path,
                     media_type=media_type[:LONGEST_HEADER],
-                    body=b"" if refused else _without_secrets(body, media_type),
+                    body=b"" if refused else body,
                     if_match=asked.headers.get("If-Match", "")[:LONGEST_HEADER],
                     at=at,
                     ids=list(ids.given),
@@ -338,19 +373,9 @@ def _rendered(response: HttpResponseBase) -> HttpResponseBase:
     return rendered
 
 
-def _refusal(response: HttpResponseBase) -> dict[str, str] | None:
+def _refusal(response: HttpResponseBase) -> dict[str, Any] | None:
     """What a refusal says; None of any other problem, which is mended and tried again."""
     data = getattr(response, "data", None)
     if response.status_code != 403 or not data:
         return None
     return {"reason": str(data.get("reason", "")), "detail": str(data.get("detail", ""))}
-
-
-def _without_secrets(body: bytes, media_type: str) -> bytes:
-    """A body with other passwords than were typed: those are never kept."""
-    if "json" not in media_type or not any(key.encode() in body for key in _SECRET):
-        return body
-    said = json.loads(body)
-    if isinstance(said, dict):
-        said |= {key: secrets.token_urlsafe(24) for key in _SECRET & said.keys() if isinstance(said[key], str)}
-    return json.dumps(said).encode()

@@ -50,6 +50,7 @@ PLACES = (
     "limit",
     "verify",
     "why",
+    "walk",
     "side-by-side",
     "desk",
     "ledger",

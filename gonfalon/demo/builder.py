@@ -21,7 +21,8 @@ from gonfalon.content.nodes import raise_version as raise_content_version
 from gonfalon.demo.pages import Planter
 from gonfalon.demo.past import Past
 from gonfalon.demo.people import load_delegations, load_given, load_people, load_reviews, load_roles, load_uses
-from gonfalon.verify.models import AccessRequest, Expectation
+from gonfalon.demo.walks import load_walks
+from gonfalon.verify.models import AccessRequest, Expectation, ExpectationGroup
 from gonfalon.work import NODES, POLICY, unit
 
 HARBOUR = Path(__file__).parent / "harbour"
@@ -65,6 +66,7 @@ def load(password: str, at: datetime) -> bool:
     keep_as_shipped()
     raise_policy_version()
     raise_content_version()
+    load_walks(_read("rules")["walks"], at)
     past.record("Skerrow Harbour was set up")
     return True
 
@@ -145,12 +147,18 @@ def _load_rules(rules: Data) -> None:
         FieldRule.objects.create(type=type, field=field, mode="table", table=table)
     for lock in rules["locks"]:
         Lock.objects.create(locked_by="odile", **lock)
+    groups = {
+        data["name"]: ExpectationGroup.objects.create(place=place, name=data["name"], note=data.get("note", ""))
+        for place, data in enumerate(rules["groups_of_expectations"], 1)
+    }
     for n, data in enumerate(rules["expectations"], 1):
         question = {key: data[key] for key in ("action", "node", "branch", "types", "field") if key in data}
         kind, _, name = data["who"].partition(" ")
         question |= {"account": None} if kind == "visitor" else {kind: name}
         Expectation.objects.create(
             id=f"expectation-{n:02}",
+            place=n,
+            group=groups.get(data.get("group", "")),
             question=question,
             expect=data["expect"],
             note=data.get("note", ""),

@@ -30,7 +30,9 @@ SENTENCES: Mapping[str, str] = {
     "account.reset-sent": "Sent a link for a new password to {name}",
     "account.signed-in": "{name} signed in",
     "account.signed-out": "{name} signed out elsewhere",
+    "account.taken-away": "Somebody took their own account away",
     "demands.changed": "Changed what people must have when they come",
+    "expectations.written": "Wrote the expectations: {added} new, {dropped} dropped",
     "extension.switched/off": "Switched {name} off",
     "extension.switched/on": "Switched {name} on",
     "field.added": "Added the field {name} to {of}",
@@ -94,6 +96,11 @@ SENTENCES: Mapping[str, str] = {
     "topic.merged": "Merged the topic {name} into {into}",
     "topic.removed": "Removed the topic {name}",
     "topic.renamed": "Renamed the topic {was} to {name}",
+    "walk-list.dropped": "Took the walk list of {name} away",
+    "walk-list.given": "Asked {to} to walk {name}",
+    "walk-list.made": "Made a walk list of {name}",
+    "walk-list.made/anew": "Made the walk list of {name} anew",
+    "walk-list.taken-back": "Asked {to} no more to walk {name}",
 }
 
 WHAT: Mapping[str, str] = {

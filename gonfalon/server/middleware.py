@@ -19,7 +19,7 @@ CONTENT_POLICY = "; ".join(
         "default-src 'self'",
         "script-src 'self'",
         "style-src 'self' 'unsafe-inline'",
-        "img-src 'self' data:",
+        "img-src 'self' data: blob:",
         "font-src 'self'",
         "connect-src 'self'",
         "object-src 'none'",
@@ -28,7 +28,10 @@ CONTENT_POLICY = "; ".join(
         "frame-ancestors 'none'",
     )
 )
-"""No script but our own files. Inline styles stay allowed: the dialogs' scroll lock writes one."""
+"""No script but our own files. Inline styles stay allowed: the dialogs' scroll lock writes one.
+
+A portrait is cut from the picture as it was chosen, a blob.
+"""
 
 
 def security_headers(get_response: _Next) -> _Next:

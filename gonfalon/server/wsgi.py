@@ -1,4 +1,4 @@
-"""The WSGI application gunicorn serves."""
+"""The WSGI application gunicorn serves; it is ready once the policy and the trees are read."""
 
 import gc
 import os
@@ -12,3 +12,10 @@ os.environ.setdefault("DJANGO_SETTINGS_MODULE", "gonfalon.server.settings")
 gc.set_threshold(100_000, 50, 100)
 
 application = get_wsgi_application()
+
+from django.db import connections  # noqa: E402 - what follows needs Django to be set up
+
+from gonfalon.server.ready import get_ready  # noqa: E402
+
+get_ready()
+connections.close_all()  # the threads that answer have their own

@@ -47,6 +47,8 @@ class Asking:
 
     def _send(self, method: str, path: str, data: Any, headers: dict[str, str]) -> Any:
         send = getattr(self.client, method)
+        if isinstance(data, str):
+            return self._read(send(f"/api/{path}", data, content_type="text/plain", headers=headers))
         return self._read(
             send(f"/api/{path}", json.dumps(data or {}), content_type="application/json", headers=headers)
         )

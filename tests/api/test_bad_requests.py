@@ -12,7 +12,7 @@ from tests.api.bad_requests import bad_requests
 from tests.api.support import ok, refused
 from tests.examples import SEED, examples
 
-COUNT = examples(1_200)
+COUNT = examples(600)
 
 
 @pytest.fixture

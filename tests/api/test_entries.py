@@ -5,7 +5,7 @@ import pytest
 
 from gonfalon.access.models import Assignment, Delegation, Lock, ReviewItem
 from gonfalon.access.snapshot import raise_version
-from gonfalon.accounts.models import Account, Factor, Ticket
+from gonfalon.accounts.models import Account, Factor, Membership, Ticket
 from gonfalon.accounts.sessions import begin_session
 from gonfalon.accounts.tickets import issue
 from gonfalon.clock import now
@@ -22,9 +22,9 @@ TAG = {"If-Match": '"1"'}
 MARKUP = {"name": "Wide", "elements": {"p": []}, "schemes": ["https"]}
 LISTING = {"title": "T", "description": "D", "hidden": False}
 GOOD = "copper kettle drifting north"
-NEW = {"name": "Ada Sund", "email": "ada@post.example", "how": "invite"}
+NEW = {"people": [{"name": "Ada Sund", "email": "ada@post.example"}], "how": "invite"}
 DEMANDS = {"roles": ["pilot"], "risky": False, "fields_asked": []}
-EXPECTED = {"account": "ines", "action": "edit", "node": "p3-sail-loft", "expect": "allow"}
+EXPECTED = {"account": "ines", "action": "see", "node": "p3-sail-loft", "expect": "allow"}
 
 
 def begin(odile):
@@ -168,7 +168,15 @@ def address_waits(account):
 def invite_again(odile):
     made = ok(odile.post("accounts", NEW), 201)
     assert Entry.objects.first().kind == "account.invited"
-    return odile.post(f"accounts/{made['id']}/invitation", {})
+    return odile.post(f"accounts/{made['people'][0]['id']}/invitation", {})
+
+
+def go(odile):
+    Account.objects.filter(pk="odile").update(keyholder=False)
+    Assignment.objects.filter(account="odile").delete()
+    Membership.objects.filter(account="odile").delete()
+    raise_version()
+    return odile.post("me/gone", {"current": PASSWORD})
 
 
 def rename_group(odile):
@@ -217,8 +225,13 @@ def decide(odile):
     return odile.post(f"reviews/review-1/items/{item.id}", {"decision": "keep"})
 
 
+def write_expectations(odile):
+    tag = odile.get("expectations/sentences")["ETag"]
+    return odile.put("expectations/sentences", "Visitors may not see Harbour office.", **{"If-Match": tag})
+
+
 WRITES = {
-    ("accounts", "post"): (lambda odile: odile.post("accounts", {**NEW, "how": "password"}), "account.made"),
+    ("accounts", "post"): (lambda odile: odile.post("accounts", {**NEW, "how": "password"}), "change-set.applied"),
     ("accounts/<slug:account>", "patch"): (
         lambda odile: odile.patch("accounts/ines", {"profile": {"telephone": "7"}}, **account_tag(odile)),
         "account.changed",
@@ -309,6 +322,7 @@ WRITES = {
         lambda odile: odile.post("me/password", {"current": PASSWORD, "password": GOOD}),
         "account.password-chosen",
     ),
+    ("me/gone", "post"): (go, "account.taken-away"),
     ("me/sessions", "delete"): (lambda odile: odile.delete("me/sessions"), "account.signed-out"),
     ("me/sessions/<slug:session>", "delete"): (end_session, "account.signed-out"),
     ("session", "post"): (
@@ -411,6 +425,20 @@ WRITES = {
         lambda odile: odile.delete("expectations/expectation-01"),
         "expectation.dropped",
     ),
+    ("expectations/sentences", "put"): (write_expectations, "expectations.written"),
+    ("walk-lists", "post"): (lambda odile: odile.post("walk-lists", {"role": "pilot"}), "walk-list.made"),
+    ("walk-lists/<slug:walk_list>", "delete"): (
+        lambda odile: odile.delete("walk-lists/walk-regatta-crew"),
+        "walk-list.dropped",
+    ),
+    ("walk-lists/<slug:walk_list>/given", "post"): (
+        lambda odile: odile.post("walk-lists/walk-tenant-editor/given", {"account": "ines"}),
+        "walk-list.given",
+    ),
+    ("walk-lists/<slug:walk_list>/given/<slug:account>", "delete"): (
+        lambda odile: odile.delete("walk-lists/walk-tenant-editor/given/anouk"),
+        "walk-list.taken-back",
+    ),
 }
 NOTHING_HAPPENS = {
     ("desk/pages/<slug:node>/preview", "post"): "nothing is written",
@@ -418,6 +446,7 @@ NOTHING_HAPPENS = {
     ("rehearsal/reads", "post"): "nothing is written",
     ("rehearsal/steps/<int:step>", "delete"): "nothing of a rehearsal is kept",
     ("accounts/letter", "post"): "nothing is written",
+    ("accounts/foreseen", "post"): "nothing is written",
     ("accounts/many", "post"): "what is staged is one's own",
     ("accounts/many/preview", "post"): "nothing is written",
     ("groups/<slug:group>/ending", "post"): "what is staged is one's own",
@@ -427,7 +456,7 @@ NOTHING_HAPPENS = {
     ("session/forgotten", "post"): "the worker does it, and leaves an entry where it does anything",
     ("welcome", "post"): "nothing is written",
     ("welcome/password", "post"): "nothing is written",
-    ("welcome/use", "post"): "it is written by whoever chose the password: tests/api/assign/test_making.py",
+    ("welcome/use", "post"): "it is written by whoever chose the password: tests/api/assign/test_taking_on.py",
     ("session", "delete"): "signing out changes nothing",
     ("catalogue/looked-at", "post"): "it is only for the eye",
     ("markup-sets/risk", "post"): "nothing is written",
@@ -438,6 +467,9 @@ NOTHING_HAPPENS = {
     ("me/factors/begun", "put"): "nothing counts before it is confirmed",
     ("change-set/preview", "post"): "nothing is written",
     ("why/changes", "post"): "nothing is written",
+    ("sentences", "post"): "nothing is written",
+    ("reports", "post"): "it is only for its maker",
+    ("reports/<slug:report>", "delete"): "it is only for its maker",
     ("limits/cells", "post"): "nothing is written",
     ("handing-out/foreseen", "post"): "nothing is written",
     ("accounts/<slug:account>/disable/foreseen", "post"): "nothing is written",

@@ -10,10 +10,11 @@ from gonfalon.accounts.models import Account, Membership
 from gonfalon.content import nodes
 from gonfalon.content.models import Node
 from gonfalon.ledger.models import By, record
-from gonfalon.verify.models import Expectation
+from gonfalon.verify.models import Expectation, Report
 from tests.api.changes.test_change_sets import EDIT, GIVE, STOP
 from tests.api.support import forget, ok, stage
 from tests.api.test_routes import methods_of, path_of, routes, view_of
+from tests.api.writes import LATER
 
 MOST = 25
 MOST_ANEW = 31
@@ -21,6 +22,7 @@ MOST_ANEW = 31
 QUERY = {
     "api/roles/<slug:role>/cell": "?capability=event.edit",
     "api/roles/<slug:role>/cell/expectations": "?capability=event.edit",
+    "api/expectations/suggested": "?role=tenant-editor",
     "api/roles/capability": "?capability=event.edit",
     "api/side-by-side": "?side=account:ines&side=visitor&node=p3-sail-loft&show=parts",
     "api/find": "?words=loft",
@@ -51,6 +53,13 @@ def cost(asking, path: str) -> int:
         status = asking.client.get(path).status_code
     assert status in (200, 302), path
     return len([q for q in queries if "SAVEPOINT" not in q["sql"]])
+
+
+@pytest.fixture(autouse=True)
+def made(harbour):
+    """A report that Odile had made."""
+    told = {"title": "Pilots", "facts": [], "left_out": [], "sections": []}
+    Report.objects.create(id="some-report", owner="odile", about_kind="everything", until=LATER, told=told)
 
 
 @pytest.mark.parametrize("path", PATHS)

@@ -29,6 +29,8 @@ SAMPLES = {
     "request_id": "request-1",
     "review": "review-1",
     "item": "some-item",
+    "report": "some-report",
+    "walk_list": "walk-tenant-editor",
     "session": "some-session",
     "factor": "some-factor",
     "letter": "some-letter",

@@ -30,6 +30,18 @@ def make_keyholder(address, **more):
     return out.getvalue()
 
 
+@pytest.fixture
+def typed(monkeypatch):
+    """`typed("a", "b")` types these at a terminal, one after the other."""
+
+    def types(*words):
+        each = iter(words)
+        monkeypatch.setattr("sys.stdin.isatty", lambda: True, raising=False)
+        monkeypatch.setattr(keyholder, "getpass", lambda _: next(each))
+
+    return types
+
+
 class TestKeyholder:
     def test_an_account_becomes_one_and_counts_at_once(self, ask):
         tomasz = ask("tomasz")
@@ -44,18 +56,35 @@ class TestKeyholder:
         make_keyholder("agnes@skerrow.example")
         assert Account.objects.get(pk="agnes").is_active
 
-    def test_a_new_one_is_asked_for_a_password(self, monkeypatch):
-        monkeypatch.setattr(keyholder, "getpass", lambda _: "the tide waits for nobody")
+    def test_a_new_one_is_asked_for_a_password_twice(self, typed):
+        typed("the tide waits for nobody", "the tide waits for nobody")
         make_keyholder("new@skerrow.example", name="New Keyholder")
         made = Account.objects.get(email="new@skerrow.example")
         assert made.keyholder
         assert made.check_password("the tide waits for nobody")
 
-    def test_a_weak_password_is_refused_with_the_reason(self, monkeypatch):
-        monkeypatch.setattr(keyholder, "getpass", lambda _: "harbour")
-        with pytest.raises(CommandError, match="too short"):
-            make_keyholder("new@skerrow.example")
+    def test_two_that_differ_and_a_weak_one_are_refused_with_the_reason(self, typed):
+        typed("the tide waits for nobody", "the tide waits for somebody", "harbour", "harbour")
+        for reason in ("not the same", "too short"):
+            with pytest.raises(CommandError, match=reason):
+                make_keyholder("new@skerrow.example")
         assert not Account.objects.filter(email="new@skerrow.example").exists()
+
+    def test_one_that_there_is_keeps_the_password_or_is_given_another(self, typed):
+        before = Account.objects.get(pk="tomasz").password
+        make_keyholder("tomasz@skerrow.example")
+        assert Account.objects.get(pk="tomasz").password == before
+        typed("the tide waits for nobody", "the tide waits for nobody")
+        make_keyholder("tomasz@skerrow.example", new_password=True)
+        assert Account.objects.get(pk="tomasz").check_password("the tide waits for nobody")
+
+    def test_without_a_terminal_it_is_a_line_on_standard_input(self, monkeypatch):
+        monkeypatch.setattr("sys.stdin", StringIO("the tide waits for nobody\n"))
+        make_keyholder("new@skerrow.example")
+        assert Account.objects.get(email="new@skerrow.example").check_password("the tide waits for nobody")
+        monkeypatch.setattr("sys.stdin", StringIO(""))
+        with pytest.raises(CommandError, match="no terminal"):
+            make_keyholder("other@skerrow.example")
 
 
 MEANT = ("/roles/cafe-tenant/", "/roles/competitor/", "/roles/season-intern/")

@@ -202,9 +202,10 @@ def addresses() -> set[str]:
     return {one["operationId"] for path in schema["paths"].values() for way, one in path.items() if way != "get"}
 
 
-READING = {"invitation_letter", "preview", "preview_touched", "preview_many", "scope_covers", "markup_risk", "welcome",
+READING = {"invitation_letter", "take_on_foreseen", "preview", "preview_touched", "preview_many",
+           "scope_covers", "markup_risk", "welcome",
            "check_password", "preview_page", "limit_cells", "why_changes", "handing_out_foreseen",
-           "disabling_foreseen", "read_together", "take_step_back"}  # fmt: skip
+           "disabling_foreseen", "read_together", "take_step_back", "sentences"}  # fmt: skip
 WITH_A_PASSKEY = {"passkey_challenge", "passkey_challenge_again"}
 """They write nothing but what the browser's session keeps; tests/api/session/test_factors.py has them."""
 

@@ -17,7 +17,7 @@ from django.test.client import BOUNDARY, MULTIPART_CONTENT, encode_multipart
 
 from gonfalon.access.models import Assignment, ReviewItem
 from gonfalon.access.snapshot import raise_version
-from gonfalon.accounts.models import Account, SignIn, Ticket
+from gonfalon.accounts.models import Account, Membership, SignIn, Ticket
 from gonfalon.accounts.tickets import issue
 from gonfalon.clock import now
 from gonfalon.content.models import Node, Removed
@@ -75,6 +75,10 @@ def staged(asking: Asking) -> None:
     ok(asking.post("change-set/operations", {"operations": [ANSWER]}))
 
 
+def a_report(asking: Asking) -> str:
+    return ok(asking.post("reports", {"about": "role", "id": "pilot"}), 201)["id"]
+
+
 def address_waits(account: str) -> Before:
     return lambda asking: issue(Account.objects.get(pk=account), Ticket.Purpose.EMAIL, email="new@sailloft.example")
 
@@ -128,15 +132,22 @@ def set_for_markup(asking: Asking) -> str:
 
 
 def with_letter(asking: Asking) -> str:
-    ok(asking.post("accounts", {"name": "Pia Holm", "email": "pia@skerrow.example", "how": "invite"}), 201)
+    invited(asking)
     letter = Letter.objects.latest("pk")
     Letter.objects.filter(pk=letter.pk).update(state="failed")
     return letter.pk
 
 
 def invited(asking: Asking) -> str:
-    row = ok(asking.post("accounts", {"name": "Pia Holm", "email": "pia@skerrow.example", "how": "invite"}), 201)
-    return row.get("id") or row["account"]["id"]
+    new = {"people": [{"name": "Pia Holm", "email": "pia@skerrow.example"}]}
+    return ok(asking.post("accounts", new), 201)["people"][0]["id"]
+
+
+def reads_only(asking: Asking) -> None:
+    """Nothing is given to Viggo any more: he may not open the desk."""
+    Assignment.objects.filter(account="viggo").delete()
+    Membership.objects.filter(account="viggo").delete()
+    raise_version()
 
 
 def disabled(asking: Asking) -> None:
@@ -203,7 +214,9 @@ def nobody_here(asking: Asking) -> None:
 
 
 WRITES = [
-    Write("make_account", "post", "accounts", {"name": "Pia", "email": "pia@skerrow.example", "how": "invite"}),
+    Write("take_on", "post", "accounts",
+          {"people": [{"name": "Pia", "email": "pia@skerrow.example"}], "groups": ["pilots"],
+           "roles": [{"role": "pilot", "scope": {}}]}),
     Write("import_accounts", "post", "accounts/import",
           {"text": "name,email\nPia Holm,pia@skerrow.example\n", "apply": True, "invite": True}),
     Write("stage_many", "post", "accounts/many", {"accounts": ["ines"], "action": "give-role", "role": "pilot"}),
@@ -256,6 +269,14 @@ WRITES = [
     Write("record_expectation", "post", "expectations",
           {"account": "ines", "action": "edit", "node": "p3-sail-loft", "expect": "allow", "note": "hers"}),
     Write("drop_expectation", "delete", "expectations/expectation-01"),
+    Write("write_expectations", "put", "expectations/sentences", "The season:\nVisitors may not see Harbour office.\n",
+          tag="expectations/sentences"),
+    Write("ask_for_report", "post", "reports", {"about": "branch", "id": "fees"}),
+    Write("drop_report", "delete", "reports/{made}", before=a_report),
+    Write("make_walk_list", "post", "walk-lists", {"role": "pilot"}),
+    Write("drop_walk_list", "delete", "walk-lists/walk-regatta-crew"),
+    Write("give_walk_list", "post", "walk-lists/walk-tenant-editor/given", {"account": "ines", "word": "Please try."}),
+    Write("take_walk_list_back", "delete", "walk-lists/walk-tenant-editor/given/anouk"),
     Write("switch_extension", "put", "extensions/tide-table", {"on": False}),
     Write("make_group", "post", "groups", {"name": "Night crew"}),
     Write("rename_group", "patch", "groups/pier-3", {"name": "Pier three"}, tag="groups/pier-3"),
@@ -286,6 +307,7 @@ WRITES = [
     Write("begin_passkey", "put", "me/factors/begun"),
     Write("new_recovery_codes", "post", "me/factors/codes", before=with_codes),
     Write("remove_factor", "delete", "me/factors/{made}", before=with_codes),
+    Write("take_own_away", "post", "me/gone", {"current": PASSWORD}, before=reads_only, account="viggo"),
     Write("change_password", "post", "me/password", {"current": PASSWORD, "password": "ebb at a quarter past"}),
     Write("end_other_sessions", "delete", "me/sessions", before=elsewhere),
     Write("end_session", "delete", "me/sessions/{made}", before=elsewhere),

@@ -136,7 +136,7 @@ def test_an_expectation_recorded_there_holds_until_something_breaks_it(open_as):
 def test_one_is_broken_on_purpose_and_new_ones_are_recorded_here_too(open_as):
     page = open_as(ODILE, "/verify")
     broken = page.locator('[data-expectation="expectation-01"]')
-    expect(broken).to_contain_text("Edda Nwosu may not edit Open day")
+    expect(broken).to_contain_text('Edda Nwosu may not edit "Open day" (open-day).')
     expect(broken.locator("svg")).to_have_attribute("data-holds", "false")
     page.get_by_role("button", name="New expectation").click()
     dialog = page.get_by_role("dialog", name="New expectation")

@@ -122,3 +122,17 @@ def test_whoever_locks_what_was_changed_since_they_read_it_is_told(harbour):
         harbour.sql(changed)
         say(f"{read} FOR UPDATE;\n")
         assert hear() == "", f"it was given {before}"
+
+
+def test_of_two_who_save_one_page_one_is_told_that_it_changed(client, harbour):
+    people = [client(ODILE), client(INES)]
+    titles = ["First", "Second"]
+    for one in people:
+        one.headers["If-Match"] = '"1"'
+    with at_the_barrier(harbour, "SELECT 'held' FROM content_contentversion WHERE id = 1 FOR UPDATE") as come:
+        saves = zip(people, titles, strict=True)
+        answers = [come(who, "PATCH", "/api/desk/pages/p3-sail-loft", {"title": title}) for who, title in saves]
+    statuses = [answer.result()[0] for answer in answers]
+    assert sorted(statuses) == [200, 412]
+    [[kept]] = harbour.sql("SELECT title FROM content_node WHERE id = 'p3-sail-loft'")
+    assert kept == titles[statuses.index(200)]

@@ -32,6 +32,9 @@ def test_expectations_are_kept_under_the_new_name(migrated):
         ["verify", "0001_initial"],
         ["verify", "0002_requests"],
         ["verify", "0003_rehearsals"],
+        ["verify", "0004_groups_of_expectations"],
+        ["verify", "0005_reports"],
+        ["verify", "0006_walk_lists"],
     ]
 
 

@@ -49,7 +49,7 @@ def walk(who: Client, number: int) -> list[int]:
     steps = [
         ("POST", "/api/groups", {"name": f"Rehearsed {number}"}),
         ("POST", "/api/roles", {"name": f"Rehearsed {number}", "copy_of": "pilot"}),
-        ("POST", "/api/accounts", {"name": "Rehearsed", "email": f"r{number}@skerrow.example", "how": "invite"}),
+        ("POST", "/api/accounts", {"people": [{"name": "R", "email": f"r{number}@skerrow.example"}]}),
         ("POST", "/api/topics", {"name": f"Rehearsed {number}"}),
         ("POST", "/api/desk/pages/winter-rates/duplicate", {}),
         ("POST", "/api/accounts/ines/disable", {}),

@@ -52,9 +52,10 @@ class Installation(Database):
         ) as process:
             os.close(theirs)
             told = b""
-            while b"password" not in told:
-                told += os.read(ours, 1000)
-            os.write(ours, f"{typed}\n".encode())
+            for asked in (b"password", b"Once more"):
+                while asked not in told:
+                    told += os.read(ours, 1000)
+                os.write(ours, f"{typed}\n".encode())
             while (more := _read(ours)) != b"":
                 told += more
         assert process.returncode == 0, told.decode()

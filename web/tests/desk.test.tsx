@@ -3,10 +3,11 @@
 import { act, screen, waitFor } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { useState } from "react";
-import { describe, expect, it, vi } from "vitest";
+import { afterEach, describe, expect, it, vi } from "vitest";
 import { CATALOGUE, sentTo, serve, session, show } from "./serving";
 
 const { ComponentForm } = await import("../src/desk/ComponentForm");
+const { DeskTree } = await import("../src/desk/DeskTree");
 const { DrawnPart } = await import("../src/desk/DrawnPart");
 const { PropertyInput } = await import("../src/desk/PropertyInput");
 const { PagePane } = await import("../src/desk/PagePane");
@@ -70,6 +71,9 @@ function AskedTable() {
   );
 }
 
+// What is typed and not saved is kept: not from one test to the next.
+afterEach(() => localStorage.clear());
+
 describe("a page on the desk", () => {
   it("is saved on top of the version its editor began from, though it is fetched again meanwhile", async () => {
     serve({
@@ -89,6 +93,82 @@ describe("a page on the desk", () => {
     const [sent] = sentTo("PATCH", "/api/desk/pages/loft");
     expect(sent?.headers.get("If-Match")).toBe('"1"');
     expect(sent?.body).toEqual({ title: "Sail loft!" });
+  });
+
+  it.each([
+    ["published", "content", "Saved, and public now."],
+    ["published", "media", "Saved."],
+    ["draft", "content", "Saved."],
+  ])("is saved by Ctrl S, and says whether that is public: %s %s", async (state, tree, told) => {
+    serve({
+      "GET /api/session": session(),
+      "GET /api/catalogue": CATALOGUE,
+      "GET /api/desk/pages/loft": page({ state, tree }),
+      "PATCH /api/desk/pages/loft": page({ state, tree, version: 2 }),
+      ...POSTS,
+    });
+    await show(<PagePane node="loft" />);
+    const title = await screen.findByRole("textbox", { name: /title/i });
+    await userEvent.keyboard("{Control>}s{/Control}");
+    expect(sentTo("PATCH", "/api/desk/pages/loft"), "nothing is changed yet").toHaveLength(0);
+    await userEvent.type(title, "!");
+    await userEvent.keyboard("{Control>}s{/Control}");
+    expect(await screen.findByText(told)).toBeTruthy();
+    expect(sentTo("PATCH", "/api/desk/pages/loft")).toHaveLength(1);
+  });
+
+  it("is in its tree, whichever that is, until one looks at the other", async () => {
+    serve({
+      "GET /api/session": session({ duties: ["content.open", "media.open"] }),
+      "GET /api/desk/pages/loft": page({ tree: "media" }),
+      "GET /api/catalogue": CATALOGUE,
+    });
+    const { queryClient } = await show(<DeskTree chosen="loft" />);
+    await act(() => queryClient.setQueryData(keys.page("loft"), page({ tree: "media" })));
+    const tab = (name: string) => screen.getByRole("button", { name }).getAttribute("aria-pressed");
+    await waitFor(() => expect([tab("Content"), tab("Media")]).toEqual(["false", "true"]));
+    await userEvent.click(screen.getByRole("button", { name: "Content" }));
+    expect([tab("Content"), tab("Media")]).toEqual(["true", "false"]);
+  });
+
+  it.each([
+    ["draft", ["edit", "publish"], "Publish"],
+    ["draft", ["edit"], "Hand in for review"],
+    ["published", ["edit", "retire"], "Save"],
+  ])("of a %s page, with %s, one step stands out: %s", async (state, may, stands) => {
+    serve({
+      "GET /api/session": session(),
+      "GET /api/catalogue": CATALOGUE,
+      "GET /api/desk/pages/loft": page({ state, may }),
+      ...POSTS,
+    });
+    await show(<PagePane node="loft" />);
+    const title = await screen.findByRole("textbox", { name: /title/i });
+    const main = () =>
+      screen
+        .getAllByRole("button")
+        .filter(({ className }) => className.split(" ").includes("bg-rod"))
+        .map(({ textContent }) => textContent);
+    await waitFor(() => expect(main()).toEqual([stands]));
+    await userEvent.type(title, "!");
+    expect(main(), "what is not saved yet comes first").toEqual(["Save"]);
+  });
+
+  it.each([
+    [{ content: "loft" }, true],
+    [{ media: "pictures" }, false],
+    [{}, false],
+  ])("New is there where something may be made in that tree: %j", async (make_under, offered) => {
+    serve({
+      "GET /api/session": session({ duties: ["content.open"] }),
+      "GET /api/catalogue": CATALOGUE,
+      "GET /api/desk/offers": { work: [], work_in_all: 0, make_under, waiting: true, bin: false },
+      "GET /api/desk/children": [],
+    });
+    await show(<DeskTree chosen="" />);
+    await screen.findByRole("link", { name: "Waiting" });
+    expect(screen.queryByRole("link", { name: "Bin" })).toBeNull();
+    expect(screen.queryByRole("button", { name: "New" }) !== null).toBe(offered);
   });
 
   it("offers to move and to take out only what may be arranged", async () => {

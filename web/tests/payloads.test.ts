@@ -19,13 +19,21 @@ describe("an expectation", () => {
     action: "see",
     beneath: true,
     note: "",
+    group: "",
     type: undefined,
   } as const;
 
   it("is about a branch with everything beneath it, or about a single page", () => {
     expect(questionOf({ ...said, place: "fees" })).toMatchObject({ account: null, branch: "fees" });
     const single = questionOf({ ...said, place: "fees", beneath: false });
-    expect(single).toEqual({ account: null, action: "see", node: "fees", expect: "deny", note: "" });
+    expect(single).toEqual({
+      account: null,
+      action: "see",
+      node: "fees",
+      expect: "deny",
+      note: "",
+      group: "",
+    });
   });
   it("is narrowed to a kind only where it is about a branch", () => {
     expect(questionOf({ ...said, place: "fees", type: "event" })).toMatchObject({ types: ["event"] });
@@ -37,6 +45,7 @@ describe("an expectation", () => {
       action: "see",
       expect: "deny",
       note: "",
+      group: "",
     });
   });
 });

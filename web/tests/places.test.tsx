@@ -91,9 +91,14 @@ describe("Verify", () => {
     question: { account: "ines", action: "edit", node: "fees" },
     expect: "deny",
     note: "",
-    who: "Ines",
-    verb: "edit",
-    object: "Fees",
+    group: null,
+    sentence: "Ines may not edit Fees.",
+    parts: [
+      { text: "Ines", sort: "account" },
+      { text: " may not edit ", sort: "" },
+      { text: "Fees", sort: "node" },
+      { text: ".", sort: "" },
+    ],
     recorded_by: null,
     recorded_at: "2026-11-29T00:00:00Z",
     holds: true,
@@ -108,6 +113,7 @@ describe("Verify", () => {
       "GET /api/catalogue": CATALOGUE,
       "GET /api/roles": [],
       "GET /api/expectations": [expected],
+      "GET /api/expectations/groups": { groups: [], expectations: 1, breaking: 0 },
       "DELETE /api/expectations/e1": () => ({ status: 204 }),
     });
     await show(<VerifyPlace />, "/verify");

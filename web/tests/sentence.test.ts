@@ -22,6 +22,21 @@ test.each([
   expect(says(capability, said)).toBe(words);
 });
 
+test.each([
+  ["all", "Holders of Tenant editor may see all unpublished events."],
+  ["own", "Holders of Tenant editor may see unpublished events they wrote themselves."],
+  [null, "Holders of Tenant editor may not see unpublished events by this role."],
+])("unpublished, %s", (said, words) => {
+  const unpublished = {
+    key: "see-draft",
+    name: "See unpub.",
+    phrase: "see unpublished",
+    which: "unpublished",
+  };
+  const catalogue = { ...CATALOGUE, verbs: [...CATALOGUE.verbs, unpublished] };
+  expect(plain(sentence(role(), cell("event.see-draft", said), catalogue))).toBe(words);
+});
+
 test("the baseline is named for whom it is", () => {
   expect(says("event.see", "all", role({ subject: "Everyone, visitors too," }))).toBe(
     "Everyone, visitors too, may see all events.",

@@ -1,15 +1,28 @@
 // Dates and times in plain words.
 import { afterEach, beforeEach, expect, test, vi } from "vitest";
-import { clock, count, day, since, when } from "../src/shared/time";
+import { clock, count, day, since, when, writtenIn } from "../src/shared/time";
 
 beforeEach(() => vi.useFakeTimers({ now: new Date(2026, 10, 3, 9, 30) }));
-afterEach(() => vi.useRealTimers());
+afterEach(() => {
+  vi.useRealTimers();
+  writtenIn("en");
+});
 
 const ago = (days: number) => new Date(Date.now() - days * 86_400_000).toISOString();
 
 test("a day of this year goes without it", () => {
   expect(day(new Date(2026, 0, 9).toISOString())).toBe("9 Jan");
   expect(day(new Date(2027, 11, 31).toISOString())).toBe("31 Dec 2027");
+});
+
+test.each([
+  ["de", "9. Jan.", "31. Dez. 2027"],
+  ["fr", "9 janv.", "31 déc. 2027"],
+  ["nl", "9 jan", "31 dec 2027"],
+])("as %s writes it", (language, near, far) => {
+  writtenIn(language);
+  expect(day(new Date(2026, 0, 9).toISOString())).toBe(near);
+  expect(day(new Date(2027, 11, 31).toISOString())).toBe(far);
 });
 
 test("times have two digits", () => {

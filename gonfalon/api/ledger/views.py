@@ -1,6 +1,7 @@
 """Reading the ledger."""
 
 from collections.abc import Iterable, Iterator, Sequence
+from datetime import datetime
 from itertools import islice
 from typing import Any, NamedTuple
 
@@ -82,6 +83,13 @@ class LedgerView(GuardedView):
                 "before": page[PAGE - 1][0].number if len(page) > PAGE else None,
             }
         )
+
+
+def told_at(at: datetime, viewpoint: Viewpoint) -> list[dict[str, Any]]:
+    """What happened at a moment, as `EntryShape` has it, as far as it is seen."""
+    found = list(islice(_found(Entry.objects.filter(at=at), None, viewpoint), PAGE))
+    names = names_of({id for e, _ in found for id in (e.actor, e.standing_for) if id})
+    return [_entry(e, seen, names, viewpoint) for e, seen in found]
 
 
 def _found(entries: QuerySet[Entry], search: str | None, viewpoint: Viewpoint) -> Iterator[tuple[Entry, "_Seen"]]:

@@ -17,7 +17,17 @@ from tests.api.support import apply, ok
 from tests.api.writes import ANSWER, WRITES
 from tests.examples import SEED, examples
 
-ALONE = {"begin", "sign_out", "sign_in", "give_factor", "use_welcome", "stand_in", "step_out", "end_session"}
+ALONE = {
+    "begin",
+    "forgotten",
+    "sign_out",
+    "sign_in",
+    "give_factor",
+    "use_welcome",
+    "stand_in",
+    "step_out",
+    "end_session",
+}
 """They change who asks, or need an installation of their own."""
 
 

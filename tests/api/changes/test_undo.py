@@ -3,7 +3,7 @@
 import pytest
 
 from gonfalon.access.models import ChangeSet, Role
-from gonfalon.access.snapshot import current
+from gonfalon.access.snapshot import current, read_policy
 from gonfalon.ledger.models import Entry
 from tests.api.changes.test_change_sets import EDIT, FIELD, GIVE, STOP
 from tests.api.support import apply, ok, refused, stage
@@ -46,6 +46,62 @@ def test_what_is_undone_is_as_it_was_and_can_be_done_again(odile, operations):
     ok(undo(odile, undone["id"]))
     assert current().policy == after
     refused(undo(odile, applied["id"]), "not-found", 404)
+
+
+def as_read_anew():
+    """The policy as its rows say, whatever is kept in memory."""
+    return read_policy()
+
+
+LET = {
+    "kind": "put-delegation",
+    "to": {"kind": "account", "id": "joost"},
+    "roles": ["pilot"],
+    "scope": {"branches": ["races"]},
+    "receivers": "volunteers",
+    "ends": "2099-06-01T00:00:00Z",
+}
+
+
+def test_a_delegation_changed_or_ended_is_put_back_with_its_receivers(odile):
+    apply(odile, LET)
+    [id] = [d.id for d in current().policy.delegations.values() if d.to.id == "joost" and "pilot" in d.roles]
+    before = current().policy
+    for operation in (
+        LET | {"delegation": id, "receivers": "pilots", "roles": ["season-intern"], "ends": None},
+        LET | {"delegation": id, "receivers": None, "scope": {}},
+        {"kind": "drop-delegation", "delegation": id},
+    ):
+        applied = apply(odile, operation)
+        assert current().policy != before
+        assert as_read_anew() == current().policy, operation
+        ok(undo(odile, applied["id"]))
+        assert current().policy == before == as_read_anew(), operation
+
+
+def test_rows_say_what_is_kept_in_memory_when_a_beginning_changes(odile):
+    apply(odile, GIVE)
+    [id] = [a.id for a in current().policy.assignments.values() if (a.to.id, a.role) == ("ines", "duty-editor")]
+    held = {"assignment": id, "scope": GIVE["scope"]}
+    for starts, ends in (
+        ("2098-01-01T00:00:00Z", "2099-06-01T00:00:00Z"),
+        (None, None),
+        ("2097-01-01T00:00:00Z", None),
+    ):
+        apply(odile, {"kind": "change-role", **held, "starts": starts, "ends": ends})
+        given = current().policy.assignments[id].period
+        assert (given.starts is None, given.ends is None) == (starts is None, ends is None)
+        assert as_read_anew() == current().policy
+
+
+def test_a_word_on_top_of_what_stands_in_its_way_is_dropped(odile, ask):
+    """Ludo lets the role that was to be built on build on the other: it would come to build on itself."""
+    stage(odile, BUILDS_ON)
+    apply(ask("ludo"), {"kind": "set-builds-on", "role": "notice-writer", "builds_on": "pilot"})
+    [staged] = ok(odile.get("change-set"))["operations"]
+    assert staged["stale"]
+    assert ok(odile.post(f"change-set/operations/{staged['position']}/rebase"))["operations"] == []
+    assert current().policy.roles["pilot"].builds_on is None
 
 
 def test_taking_a_role_away_hands_its_holders_over_and_can_be_undone(odile):

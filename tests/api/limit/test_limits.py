@@ -46,6 +46,18 @@ def test_extents_show_as_far_as_they_reach(odile):
     assert mark(tree, "p3-sail-loft", "create")["extent"] == 0
 
 
+def test_of_a_retired_kind_nothing_can_be_made_as_a_mark_tells_too(odile):
+    role = "notice-writer"
+    assert mark(in_tree(odile, of="limits", role=role), "notices", "create")["extent"] > 0
+    kinds = {row["key"]: row for row in ok(odile.get("kinds"))}
+    for key, kind in kinds.items():
+        if "section" in kind["under"]:
+            ok(odile.patch(f"kinds/{key}", {"retired": True}, **{"If-Match": f'"{kind["version"]}"'}))
+    for extension in ("results-board", "tide-table"):
+        odile.put(f"extensions/{extension}", {"on": False})
+    assert mark(in_tree(odile, of="limits", role=role), "notices", "create")["extent"] == 0
+
+
 def test_a_bar_shows_for_whom_it_bars(odile):
     tree = in_tree(odile, of="limits", account="ines")
     assert mark(tree, "minutes", "see")["barred"]

@@ -2,6 +2,7 @@
 
 from datetime import timedelta
 from smtplib import SMTPRecipientsRefused, SMTPServerDisconnected
+from socket import gaierror
 
 import pytest
 from django.core import mail
@@ -68,8 +69,16 @@ def test_a_server_that_is_down_is_tried_again_later(server):
     assert len(server.taken) == 1
 
 
-@pytest.mark.parametrize("trouble", [ConnectionRefusedError("no"), TimeoutError(), SMTPRecipientsRefused({})])
-def test_it_is_given_up_in_the_end_and_says_why(server, trouble):
+@pytest.mark.parametrize(
+    ("trouble", "told"),
+    [
+        (ConnectionRefusedError(111, "Connection refused"), "Nothing answers at the address of the mail server."),
+        (TimeoutError(), "The mail server did not answer in time."),
+        (gaierror(-2, "Name or service not known"), "The name of the mail server is not known."),
+        (SMTPRecipientsRefused({}), "{}"),
+    ],
+)
+def test_it_is_given_up_in_the_end_and_says_why(server, trouble, told):
     server.trouble = trouble
     letter = post("ada@post.example", "Come aboard", "text")
     for _ in range(len(WAITS) + 3):
@@ -77,7 +86,7 @@ def test_it_is_given_up_in_the_end_and_says_why(server, trouble):
         due()
     letter.refresh_from_db()
     assert (letter.state, letter.tries) == ("failed", len(WAITS) + 1)
-    assert letter.trouble
+    assert letter.trouble == told
 
 
 def test_one_that_the_server_had_when_the_worker_died_is_never_sent_again(server):

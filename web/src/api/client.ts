@@ -12,11 +12,12 @@ export class ProblemError extends Error {
     super(problem.detail || problem.title);
   }
 
-  /** The message for one field of what was sent, or for something in it, by its JSON Pointer. */
+  /** The message for one field of what was sent, or for something in it, by its JSON Pointer; for "" of all of it. */
   at(pointer: string): string | undefined {
     const errors = this.problem.errors ?? [];
     const found =
-      errors.find((e) => e.pointer === pointer) ?? errors.find((e) => e.pointer.startsWith(`${pointer}/`));
+      errors.find((e) => e.pointer === pointer) ??
+      (pointer ? errors.find((e) => e.pointer.startsWith(`${pointer}/`)) : undefined);
     return found?.message;
   }
 }

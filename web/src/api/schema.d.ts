@@ -14,8 +14,8 @@ export interface paths {
         /** @description A page of accounts, and how many there are of each sort. Five queries, a sixth where words are looked for. */
         get: operations["roster"];
         put?: never;
-        /** @description Make an account that holds nothing yet: invited by mail, or with a password that is shown once. */
-        post: operations["make_account"];
+        /** @description Take people on, each invited by mail or with a password that is shown once: all of it or nothing. */
+        post: operations["take_on"];
         delete?: never;
         options?: never;
         head?: never;
@@ -240,6 +240,23 @@ export interface paths {
         get: operations["export_accounts"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/accounts/foreseen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What each would be able to do who is taken on so: told before it counts. Nothing is written. */
+        post: operations["take_on_foreseen"];
         delete?: never;
         options?: never;
         head?: never;
@@ -851,6 +868,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/desk/offers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Six queries, however much there is; the trees are asked as a whole. */
+        get: operations["desk_offers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/desk/pages": {
         parameters: {
             query?: never;
@@ -1072,7 +1106,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Publish a page; whoever wrote it is told by mail if it was handed in. */
+        /** @description Publish a page; whoever wrote it is told by mail if it was handed in. What nobody would see is told first. */
         post: operations["publish"];
         delete?: never;
         options?: never;
@@ -1327,10 +1361,14 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Ask every expectation; `Server-Timing` says what asking took. A fixed number of queries. */
+        /** @description How they stand, those that break first; `Server-Timing` says what asking took. A fixed number of queries. */
         get: operations["expectations"];
         put?: never;
-        /** @description Record an expectation, of whoever signed in; from within a rehearsal it is kept where that is asked for. */
+        /**
+         * @description Record an expectation, of whoever signed in; from within a rehearsal it is kept where that is asked for.
+         *
+         *     What is expected already is answered as it stands, with 200, and nothing is recorded.
+         */
         post: operations["record_expectation"];
         delete?: never;
         options?: never;
@@ -1350,6 +1388,75 @@ export interface paths {
         post?: never;
         /** @description An API view behind the door. `self.session` tells who asks. */
         delete: operations["drop_expectation"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/expectations/{expectation}/broke": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The last change before which it held: the policy is taken back for two changes in every power of two. */
+        get: operations["what_broke"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/expectations/groups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What there is, and how much of it breaks. A fixed number of queries. */
+        get: operations["expectation_groups"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/expectations/sentences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All that one may know of, a sentence a line; headings are groups. Nine queries, however many there are. */
+        get: operations["expectations_as_sentences"];
+        /** @description Expect what the text says. Lines that stay keep their ids, and what is out of one's sight stays. */
+        put: operations["write_expectations"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/expectations/suggested": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What a role was made for, seen from its board. Seven queries. */
+        get: operations["suggested_expectations"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -1556,7 +1663,7 @@ export interface paths {
         /** @description All kinds of content but those of extensions, with their fields, retired ones too. One query. */
         get: operations["kinds"];
         put?: never;
-        /** @description A new kind without fields; what can be done with it is given to nobody yet. */
+        /** @description A new kind without fields: given as one like it is, by whoever defines roles, or to nobody yet. */
         post: operations["make_kind"];
         delete?: never;
         options?: never;
@@ -2044,6 +2151,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/me/gone": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Take one's own account away, as a registered visitor: name and address go, what one did stays. */
+        post: operations["take_own_away"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/me/new-address": {
         parameters: {
             query?: never;
@@ -2210,6 +2334,75 @@ export interface paths {
         post?: never;
         /** @description Take one step back; the others are done without it. */
         delete: operations["take_step_back"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Have one made, of what one may know; it is kept for a week. */
+        post: operations["ask_for_report"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{report}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description One's own. Two queries. */
+        get: operations["report"];
+        put?: never;
+        post?: never;
+        /** @description Take it away before its week is over. */
+        delete: operations["drop_report"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{report}/spreadsheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A workbook with a sheet for each section. */
+        get: operations["report_spreadsheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{report}/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All rows in one table. */
+        get: operations["report_table"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -2601,6 +2794,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sentences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What each line says, by the names that one may know. Nothing is staged or written; five queries. */
+        post: operations["sentences"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session": {
         parameters: {
             query?: never;
@@ -2862,6 +3072,80 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/walk-lists": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * @description Every role that is given to people, to whoever keeps expectations; else the lists that one was given.
+         *
+         *     Five queries.
+         */
+        get: operations["walk_lists"];
+        put?: never;
+        /** @description Make the list of a role from its board as it is now, in place of the one there was. */
+        post: operations["make_walk_list"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/walk-lists/{walk_list}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What there is to try, with what came of it. Twelve queries. */
+        get: operations["walk_list"];
+        put?: never;
+        post?: never;
+        /** @description Take it away with all that was ticked in it, also from those it was given to. */
+        delete: operations["drop_walk_list"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/walk-lists/{walk_list}/given": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Ask somebody to try it: they are told by mail, and may rehearse as themselves from now on. */
+        post: operations["give_walk_list"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/walk-lists/{walk_list}/given/{account}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Ask them no more. What they ticked stays. */
+        delete: operations["take_walk_list_back"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/welcome": {
         parameters: {
             query?: never;
@@ -3075,24 +3359,6 @@ export interface components {
             name: string;
             turns: components["schemas"]["TurnShape"][];
         };
-        /** @description A body, or a part of one: a key that is not known is refused by its name. */
-        AccountInputRequest: {
-            name: string;
-            /** Format: email */
-            email: string;
-            /**
-             * @default en
-             * @enum {string}
-             */
-            language: "en" | "cy" | "da" | "de" | "es" | "fi" | "fr" | "ga" | "is" | "it" | "nb" | "nl" | "pl" | "pt" | "sv";
-            /**
-             * @default invite
-             * @enum {string}
-             */
-            how: "invite" | "password";
-            /** @default  */
-            message: string;
-        };
         AccountShape: {
             account: components["schemas"]["RosterRowShape"];
             /** @description With what is staged. */
@@ -3150,6 +3416,11 @@ export interface components {
             node: string | null;
             title: string | null;
             reason: string;
+            /**
+             * Format: date-time
+             * @description The moment, where it is asked at several.
+             */
+            at: string | null;
         };
         AlsoShape: {
             role: string;
@@ -3277,6 +3548,15 @@ export interface components {
         BringBackInputRequest: {
             /** @description Another parent than the one it stood under. */
             to?: string;
+        };
+        /** @description The change that broke an expectation: when, and what the ledger tells of it to whoever may read that. */
+        BrokeShape: {
+            /**
+             * Format: date-time
+             * @description Null where it was no change of access that is known.
+             */
+            at: string | null;
+            entries: components["schemas"]["EntryShape"][];
         };
         CatalogueShape: {
             types: components["schemas"]["TypeShape"][];
@@ -3680,22 +3960,58 @@ export interface components {
             id: string;
             title: string;
         };
+        /** @description Expectations that belong together, and how many of them there are and break. */
+        ExpectationGroupShape: {
+            id: string;
+            name: string;
+            note: string;
+            expectations: number;
+            breaking: number;
+        };
+        ExpectationGroupsShape: {
+            groups: components["schemas"]["ExpectationGroupShape"][];
+            expectations: number;
+            breaking: number;
+        };
         /** @description A body, or a part of one: a key that is not known is refused by its name. */
         ExpectationInputRequest: {
             account?: string | null;
+            roles?: unknown;
+            groups?: string[];
+            own?: boolean;
             holders_of?: string;
             members_of?: string;
             except_holders_of?: string;
             except_members_of?: string;
             action: string;
-            node?: string;
+            /** @description A page, or a profile: its `type` and `author`. */
+            node?: unknown;
             branch?: string;
             types?: string[];
+            /** @enum {string} */
+            whose?: "own" | "team";
+            working?: boolean;
+            type?: string;
             field?: string;
+            component?: string;
+            component_id?: string;
+            facet?: string;
+            topics?: string[];
+            site?: string;
+            role?: string;
+            to?: unknown;
+            scope?: unknown;
+            at?: string;
+            for?: unknown;
+            from?: string;
+            until?: string;
             /** @enum {string} */
             expect: "allow" | "deny";
+            /** @enum {string} */
+            reason?: "allowed" | "inactive" | "barred" | "not-granted" | "out-of-scope" | "out-of-extent" | "stopped" | "out-of-reach" | "locked" | "live" | "field" | "component" | "facet" | "beyond" | "not-delegated" | "";
             /** @default  */
             note: string;
+            group?: string;
         };
         ExpectationShape: {
             id: string;
@@ -3705,9 +4021,9 @@ export interface components {
             /** @enum {string} */
             expect: "allow" | "deny";
             note: string;
-            who: string;
-            verb: string;
-            object: string;
+            group: string | null;
+            sentence: string;
+            parts: components["schemas"]["PartShape"][];
             recorded_by: string | null;
             /** Format: date-time */
             recorded_at: string;
@@ -3730,6 +4046,10 @@ export interface components {
             /** @description For whoever may know what roles say. */
             roles: number | null;
             pages: number;
+        };
+        FactShape: {
+            count: number;
+            words: string;
         };
         /** @description Codes, by the first of them; or a passkey, by what the browser made. */
         FactorInputRequest: {
@@ -3818,6 +4138,16 @@ export interface components {
              */
             show: "" | "desk" | "visitors" | "ends" | "look" | "invited" | "disabled";
         };
+        /** @description What somebody who comes would be able to do, and at what risk. */
+        ForeseenShape: {
+            gain: number | null;
+            lose: number | null;
+            visitors_gain: boolean;
+            visitors_lose: boolean;
+            turns: components["schemas"]["TotalShape"][];
+            breaks: string[] | null;
+            risks: components["schemas"]["RiskShape"][];
+        };
         /** @description A body, or a part of one: a key that is not known is refused by its name. */
         ForgottenInputRequest: {
             /** Format: email */
@@ -3899,6 +4229,12 @@ export interface components {
              */
             kind: "give-role";
         };
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
+        GiveWalkInputRequest: {
+            account: string;
+            /** @default  */
+            word: string;
+        };
         /** @description A role or one capability given, directly or through a group; with what is staged about it. */
         GivenShape: {
             id: string;
@@ -3919,6 +4255,24 @@ export interface components {
             /** @enum {string} */
             staged: "" | "new" | "changed" | "ending";
         };
+        GivenWalkShape: {
+            /** @description Where one knows of it. */
+            account: string | null;
+            name: string;
+            word: string;
+            /** Format: date-time */
+            at: string;
+            by: string;
+        };
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
+        GivingInputRequest: {
+            groups?: string[];
+            roles?: components["schemas"]["HeldInputRequest"][];
+        };
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
+        GoInputRequest: {
+            current: string;
+        };
         /** @description A body, or a part of one: a key that is not known is refused by its name. */
         GrantInputRequest: {
             /** @description Of the change that one read. */
@@ -3933,6 +4287,7 @@ export interface components {
         };
         GroupPageShape: {
             group: components["schemas"]["GroupShape"];
+            staged: components["schemas"]["StagedMemberShape"][];
             /** @description With what is staged. */
             parent: string | null;
             /** @description The groups above it, the nearest first. */
@@ -3973,6 +4328,17 @@ export interface components {
             delegations: components["schemas"]["DelegationShape"][];
             roles: components["schemas"]["RoleTagShape"][];
             people: components["schemas"]["ReceiverShape"][];
+        };
+        /** @description A role as it is given, where, and from when until when. `to` is nobody yet. */
+        HeldInputRequest: {
+            role: string;
+            scope?: {
+                [key: string]: string[];
+            };
+            /** Format: date-time */
+            starts?: string | null;
+            /** Format: date-time */
+            ends?: string | null;
         };
         HolderShape: {
             id: string;
@@ -4092,6 +4458,8 @@ export interface components {
             tree: "content" | "media";
             under?: string[];
             components?: string[] | null;
+            /** @description Each role says of it what it says of this kind; null: nobody has it. */
+            like?: string | null;
         };
         /** @description A shape that has `fields`, a name that serializers use themselves: declared as `fields_`. */
         KindShape: {
@@ -4159,6 +4527,12 @@ export interface components {
             title: string;
             pages: number;
             leftovers: components["schemas"]["LeftoverShape"][];
+        };
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
+        LetterInputRequest: {
+            name: string;
+            /** @default  */
+            message: string;
         };
         LetterRowShape: {
             id: string;
@@ -4270,11 +4644,6 @@ export interface components {
         LookedAtInputRequest: {
             capabilities: string[];
         };
-        MadeShape: {
-            id: string;
-            /** @description Shown this once, and kept nowhere. */
-            password: string | null;
-        };
         /** @description A body, or a part of one: a key that is not known is refused by its name. */
         MakeInputRequest: {
             parent: string;
@@ -4383,6 +4752,8 @@ export interface components {
             profile: components["schemas"]["ProfileFieldShape"][];
             id: string;
             new_address: components["schemas"]["NewAddressShape"] | null;
+            /** @description Whether one may take the account away oneself. */
+            may_go: boolean;
         };
         /** @description A group an account is in; `staged` tells that one is about to let it join or leave. */
         MembershipShape: {
@@ -4459,6 +4830,12 @@ export interface components {
             name: string;
             fields: components["schemas"]["NewFieldShape"][];
         };
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
+        NewcomerInputRequest: {
+            name: string;
+            /** Format: email */
+            email: string;
+        };
         NodeTitleShape: {
             title: string;
         };
@@ -4476,6 +4853,25 @@ export interface components {
             did: "made" | "saved" | "handed-in" | "taken-back" | "returned" | "published" | "retired" | "to-draft" | "moved" | "brought-back";
             /** Format: date-time */
             at: string;
+        };
+        /** @description What could stand from `at` to `end` of a line. */
+        OfferShape: {
+            text: string;
+            what: string;
+            at: number;
+            end: number;
+        };
+        OffersShape: {
+            work: components["schemas"]["WorkShape"][];
+            work_in_all: number;
+            /** @description By tree the first page under which one may make something. */
+            make_under: {
+                [key: string]: string;
+            };
+            /** @description Whether anything waits that one may publish. */
+            waiting: boolean;
+            /** @description Whether the bin holds anything that one may bring back or empty. */
+            bin: boolean;
         };
         OneOfManyShape: {
             id: string;
@@ -4634,6 +5030,11 @@ export interface components {
             page: components["schemas"]["AnswerShape"][];
             fields_shown: components["schemas"]["ShownFieldShape"][];
         };
+        /** @description A piece of a sentence: a name, of a sort, or the words between. */
+        PartShape: {
+            text: string;
+            sort: string;
+        };
         /** @description A body, or a part of one: a key that is not known is refused by its name. */
         PasswordInputRequest: {
             current: string;
@@ -4741,6 +5142,7 @@ export interface components {
             id: string;
             name: string;
             email: string;
+            language: string;
             keyholder: boolean;
             roles: components["schemas"]["RoleTagShape"][];
         };
@@ -4867,6 +5269,14 @@ export interface components {
             };
             password?: string;
         };
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
+        PublishInputRequest: {
+            /**
+             * @description Publish it although nobody would see it: else that is told first, as `unseen`.
+             * @default false
+             */
+            although_unseen: boolean;
+        };
         /** @description Staged as `put-delegation`. */
         PutDelegation: {
             /** @description The one that is to say something else. */
@@ -4940,6 +5350,54 @@ export interface components {
             linked_from: string[];
             /** @description For how long it can be brought back, at least. */
             days: number;
+        };
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
+        ReportInputRequest: {
+            /** @enum {string} */
+            about: "branch" | "role" | "account" | "group" | "everything";
+            /** @default  */
+            id: string;
+            /** Format: date-time */
+            at?: string | null;
+            /** @default  */
+            reader: string;
+        };
+        /** @description The cells of a row, a sentence for each answer in it, and the roles it is about. */
+        ReportRowShape: {
+            cells: string[];
+            sentences: string[];
+            cloths: string[];
+        };
+        /** @description A table, or, without columns, a few words. */
+        ReportSectionShape: {
+            title: string;
+            words: string;
+            columns: string[];
+            rows: components["schemas"]["ReportRowShape"][];
+        };
+        /** @description A report of one's own: how far it has come, and, once it is made, what it tells. */
+        ReportShape: {
+            id: string;
+            /** @enum {string} */
+            about_kind: "branch" | "role" | "account" | "group" | "everything";
+            about_id: string;
+            reader: string;
+            /** @enum {string} */
+            state: "waiting" | "making" | "made" | "closed";
+            done: number;
+            total: number;
+            /** @description Of when it is, who made it and for whom. */
+            head: string;
+            /** Format: date-time */
+            until: string;
+            told: components["schemas"]["ReportToldShape"] | null;
+        };
+        ReportToldShape: {
+            title: string;
+            facts: components["schemas"]["FactShape"][];
+            /** @description What its maker may not know. */
+            left_out: string[];
+            sections: components["schemas"]["ReportSectionShape"][];
         };
         /** @description What somebody would do, as the rules ask it, and a word of their own. */
         RequestInputRequest: {
@@ -5149,6 +5607,26 @@ export interface components {
             key: string;
             name: string;
         };
+        /** @description What a line says; `so`: whether what is expected holds, the answer to a question, or that a change is made. */
+        SaidLineShape: {
+            /** @enum {string} */
+            kind: "nothing" | "heading" | "expectation" | "question" | "change" | "unclear";
+            parts: components["schemas"]["PartShape"][];
+            question: {
+                [key: string]: unknown;
+            } | null;
+            so: boolean | null;
+            asked: number | null;
+            against: components["schemas"]["AgainstShape"] | null;
+            reason: string | null;
+            operations: {
+                [key: string]: unknown;
+            }[];
+            at: number | null;
+            length: number | null;
+            message: string | null;
+            offers: components["schemas"]["OfferShape"][];
+        };
         /** @description Where something holds: lists of things that there are, and of nodes in sight. No query. */
         Scope: {
             sites?: string[];
@@ -5198,6 +5676,10 @@ export interface components {
             role: components["schemas"]["RoleTagShape"] | null;
             text: string;
             good: boolean;
+        };
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
+        SentencesInputRequest: {
+            text: string;
         };
         /** @description Who signed in, whom decisions are about, and which places and duties are open to them. */
         SessionShape: {
@@ -5430,7 +5912,7 @@ export interface components {
         SetState: {
             account: string;
             /** @enum {string} */
-            state: "active" | "disabled";
+            state: "active" | "invited" | "disabled";
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -5441,7 +5923,7 @@ export interface components {
         SetStateRequest: {
             account: string;
             /** @enum {string} */
-            state: "active" | "disabled";
+            state: "active" | "invited" | "disabled";
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -5540,6 +6022,12 @@ export interface components {
         /** @description A body, or a part of one: a key that is not known is refused by its name. */
         StageInputRequest: {
             operations: components["schemas"]["OperationRequest"][];
+        };
+        /** @description Somebody whom one has staged to come into the group, or to leave it. */
+        StagedMemberShape: {
+            id: string;
+            name: string;
+            member: boolean;
         };
         /** @description The same of what is staged, with the risks newly given. */
         StagedTouchShape: {
@@ -5667,6 +6155,20 @@ export interface components {
             whose: "account" | "visitor" | "roles";
             /** @description Whether somebody made up counts as the author of everything. */
             own: boolean;
+            /** @description How a question names them: `account`, or `roles`, `groups` and `own`. */
+            asked_as: {
+                [key: string]: unknown;
+            };
+        };
+        /** @description An expectation that holds now and is not recorded: as it is said, and as it would be sent. */
+        SuggestedShape: {
+            question: {
+                [key: string]: unknown;
+            };
+            /** @enum {string} */
+            expect: "allow" | "deny";
+            sentence: string;
+            parts: components["schemas"]["PartShape"][];
         };
         /** @description A component, with the sources that let the account insert it, and the facets that none lets it change. */
         SumComponentShape: {
@@ -5739,6 +6241,24 @@ export interface components {
              */
             kind: "take-capability";
         };
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
+        TakeOnInputRequest: {
+            groups?: string[];
+            roles?: components["schemas"]["HeldInputRequest"][];
+            people: components["schemas"]["NewcomerInputRequest"][];
+            /**
+             * @default en
+             * @enum {string}
+             */
+            language: "en" | "cy" | "da" | "de" | "es" | "fi" | "fr" | "ga" | "is" | "it" | "nb" | "nl" | "pl" | "pt" | "sv";
+            /**
+             * @default invite
+             * @enum {string}
+             */
+            how: "invite" | "password";
+            /** @default  */
+            message: string;
+        };
         /** @description Staged as `take-role`. */
         TakeRole: {
             assignment: string;
@@ -5756,6 +6276,17 @@ export interface components {
              * @enum {string}
              */
             kind: "take-role";
+        };
+        /** @description Those who were taken on, and the change set that takes all of it back. */
+        TakenOnShape: {
+            people: components["schemas"]["TakenShape"][];
+            change_set: string;
+        };
+        TakenShape: {
+            id: string;
+            name: string;
+            /** @description Shown this once, and kept nowhere. */
+            password: string | null;
         };
         /** @description One way somebody holds it: a role, or a single capability where that is null; through a group, or directly. */
         ThroughShape: {
@@ -5868,11 +6399,17 @@ export interface components {
         UseInputRequest: {
             secret: string;
             password?: string;
+            /** @description Of the first keyholder, as is the address. */
+            name?: string;
+            /** Format: email */
+            email?: string;
         };
         VerbShape: {
             key: string;
             name: string;
             phrase: string;
+            /** @description The end of the phrase where it says which pages: published, unpublished. */
+            which: string;
         };
         /** @description One thing that differs, as text without its markup. */
         VersionChangeShape: {
@@ -5915,6 +6452,91 @@ export interface components {
             handed_in_by: string | null;
             was_public: boolean;
         };
+        /** @description What is sent to try something that no screen offers. */
+        WalkAttemptShape: {
+            /** @enum {string} */
+            method: "GET" | "POST" | "PATCH";
+            path: string;
+            body: unknown;
+        };
+        /** @description How much of a role has been proved. `id` is null where there is no list of it yet. */
+        WalkCountShape: {
+            id: string | null;
+            role: components["schemas"]["RoleTagShape"];
+            items: number;
+            proved: number;
+            /** @description What did not go as the list says, the last time it was tried. */
+            otherwise: number;
+            /** @description Whether whom one rehearses as holds the role. */
+            rehearsed: boolean;
+            /** @description Whether it was given to whoever asks. */
+            given: boolean;
+            /** @description What was said in giving it. */
+            word: string;
+        };
+        /** @description One thing to try: what should come of it, what came of it, and a page to try it on. */
+        WalkItemShape: {
+            key: string;
+            /** @description What is done, as it reads after “may”. */
+            words: string;
+            /** @enum {string} */
+            expect: "allow" | "deny";
+            /** @enum {string} */
+            state: "open" | "proved" | "otherwise";
+            tick: components["schemas"]["WalkTickShape"] | null;
+            page: components["schemas"]["WalkPageShape"] | null;
+            /** @description Of what must be refused. */
+            attempt: components["schemas"]["WalkAttemptShape"] | null;
+            /** @description Of pages; none where it does not matter. */
+            kinds: string[];
+            public: boolean | null;
+            own: boolean | null;
+            /** @description What Why can be asked of it. */
+            question: {
+                [key: string]: string;
+            } | null;
+        };
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
+        WalkListInputRequest: {
+            role: string;
+        };
+        /** @description How much of a role has been proved. `id` is null where there is no list of it yet. */
+        WalkListShape: {
+            id: string | null;
+            role: components["schemas"]["RoleTagShape"];
+            items: number;
+            proved: number;
+            /** @description What did not go as the list says, the last time it was tried. */
+            otherwise: number;
+            /** @description Whether whom one rehearses as holds the role. */
+            rehearsed: boolean;
+            /** @description Whether it was given to whoever asks. */
+            given: boolean;
+            /** @description What was said in giving it. */
+            word: string;
+            /** Format: date-time */
+            made_at: string;
+            entries: components["schemas"]["WalkItemShape"][];
+            /** @description For whoever keeps expectations. */
+            news: components["schemas"]["WalkNewsShape"] | null;
+            /** @description Whom it was given to, for whoever keeps expectations. */
+            walkers: components["schemas"]["GivenWalkShape"][];
+        };
+        /** @description What making the list anew would bring. */
+        WalkNewsShape: {
+            more: number;
+            gone: number;
+        };
+        WalkPageShape: {
+            id: string;
+            title: string;
+        };
+        WalkTickShape: {
+            page: components["schemas"]["WalkPageShape"] | null;
+            by: string;
+            /** Format: date-time */
+            at: string;
+        };
         /** @description One change that turns an answer: as it is staged, and in a sentence. */
         WayToYesShape: {
             operations: components["schemas"]["Operation"][];
@@ -5935,7 +6557,7 @@ export interface components {
         /** @description What a link is for. */
         WelcomeShape: {
             /** @enum {string} */
-            purpose: "invitation" | "password" | "email";
+            purpose: "invitation" | "password" | "email" | "first";
             name: string;
             email: string;
             new_email: string;
@@ -5987,6 +6609,10 @@ export interface components {
         WhyNotShape: {
             reason: string;
             detail: string;
+            /** @description What was refused, as access-rules §8 write it, to be expected. */
+            question?: {
+                [key: string]: unknown;
+            } | null;
         };
         WhyShape: {
             allow: boolean;
@@ -5994,12 +6620,26 @@ export interface components {
             title: string;
             /** @description The same as a question. */
             question: string;
+            /** @description The same as access-rules §8 write it, to be expected. */
+            asked: {
+                [key: string]: unknown;
+            };
             steps: components["schemas"]["SentenceShape"][];
         };
         /** @description A body, or a part of one: a key that is not known is refused by its name. */
         WordInputRequest: {
             /** @default  */
             note: string;
+        };
+        /** @description A branch where one may edit or make something, while nothing above it is such. */
+        WorkShape: {
+            id: string;
+            title: string;
+            tree: string;
+            /** @description How many pages and media on the branch one may edit. */
+            edits: number;
+            /** @description Kinds one may make there, by plural. */
+            makes: string[];
         };
         XrayPageShape: {
             title: string;
@@ -6087,7 +6727,7 @@ export interface operations {
             };
         };
     };
-    make_account: {
+    take_on: {
         parameters: {
             query?: never;
             header?: never;
@@ -6096,7 +6736,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["AccountInputRequest"];
+                "application/json": components["schemas"]["TakeOnInputRequest"];
             };
         };
         responses: {
@@ -6105,7 +6745,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["MadeShape"];
+                    "application/json": components["schemas"]["TakenOnShape"];
                 };
             };
             /** @description A refusal or an error */
@@ -6630,6 +7270,38 @@ export interface operations {
             };
         };
     };
+    take_on_foreseen: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["GivingInputRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ForeseenShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     import_accounts: {
         parameters: {
             query?: never;
@@ -6671,7 +7343,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["AccountInputRequest"];
+                "application/json": components["schemas"]["LetterInputRequest"];
             };
         };
         responses: {
@@ -7765,6 +8437,34 @@ export interface operations {
             };
         };
     };
+    desk_offers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OffersShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     make_page: {
         parameters: {
             query?: never;
@@ -8264,7 +8964,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PublishInputRequest"];
+            };
+        };
         responses: {
             200: {
                 headers: {
@@ -8831,8 +9535,16 @@ export interface operations {
     expectations: {
         parameters: {
             query?: {
+                /** @description Ask all of them anew, whatever was asked before. */
+                anew?: boolean;
+                /** @description Those alone that break. */
+                breaks?: boolean;
+                /** @description Those alone of a group. */
+                group?: string;
                 limit?: number;
                 offset?: number;
+                /** @description Those alone whose sentence or note holds these words. */
+                words?: string;
             };
             header?: never;
             path?: never;
@@ -8875,6 +9587,14 @@ export interface operations {
             };
         };
         responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExpectationShape"];
+                };
+            };
             201: {
                 headers: {
                     [name: string]: unknown;
@@ -8911,6 +9631,162 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    what_broke: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                expectation: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BrokeShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    expectation_groups: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExpectationGroupsShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    expectations_as_sentences: {
+        parameters: {
+            query?: {
+                /** @description Every name with its key, for who knows keys alone. */
+                keys?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/plain": string;
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    write_expectations: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The ETag of what was edited; without it the answer is 428, with another one 412. */
+                "If-Match": string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "text/plain": string;
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    /** @description Its version, for If-Match. */
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/plain": string;
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    suggested_expectations: {
+        parameters: {
+            query: {
+                role: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SuggestedShape"][];
+                };
             };
             /** @description A refusal or an error */
             default: {
@@ -10664,6 +11540,37 @@ export interface operations {
             };
         };
     };
+    take_own_away: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GoInputRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     let_own_address_go: {
         parameters: {
             query?: never;
@@ -10972,6 +11879,157 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    ask_for_report: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReportInputRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReportShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    report: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                report: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReportShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drop_report: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                report: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    report_spreadsheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                report: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    report_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                report: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
             };
             /** @description A refusal or an error */
             default: {
@@ -11836,6 +12894,38 @@ export interface operations {
             };
         };
     };
+    sentences: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SentencesInputRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SaidLineShape"][];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     session: {
         parameters: {
             query?: never;
@@ -12676,6 +13766,201 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TopicShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    walk_lists: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WalkCountShape"][];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    make_walk_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WalkListInputRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WalkListShape"];
+                };
+            };
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WalkListShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    walk_list: {
+        parameters: {
+            query?: {
+                /** @description The page one is on: what can be tried there is told. */
+                node?: string;
+            };
+            header?: never;
+            path: {
+                walk_list: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WalkListShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    drop_walk_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                walk_list: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    give_walk_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                walk_list: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GiveWalkInputRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WalkListShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_walk_list_back: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                account: string;
+                walk_list: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WalkListShape"];
                 };
             };
             /** @description A refusal or an error */

@@ -5,6 +5,9 @@ const MOST = 40;
 /** Milliseconds in which a screen asks for what it shows. */
 const WAIT = 4;
 
+/** What is about the rehearsal, or about what was proved, is asked outside of it. */
+const OUTSIDE = /^\/api\/(rehearsal|walk-lists)/;
+
 type Waiting = { path: string; settle: (response: Response) => void; fail: (error: unknown) => void };
 type Read = { status: number; headers: Record<string, string>; body: string };
 
@@ -22,7 +25,7 @@ export function readsTogether(): boolean {
 /** A request, together with those that are read at the same time. `headers` go with them. */
 export function fetchTogether(request: Request, headers: Record<string, string>): Promise<Response> {
   const { pathname, search } = new URL(request.url);
-  if (!together || request.method !== "GET" || pathname.startsWith("/api/rehearsal")) return fetch(request);
+  if (!together || request.method !== "GET" || OUTSIDE.test(pathname)) return fetch(request);
   return new Promise((settle, fail) => {
     waiting.push({ path: pathname + search, settle, fail });
     if (waiting.length === 1) setTimeout(() => send(headers), WAIT);

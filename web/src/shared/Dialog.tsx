@@ -30,8 +30,14 @@ export function Dialog({ open, onClose, title, children, size = "small" }: Dialo
           }}
           className={`fixed top-1/2 left-1/2 z-50 max-h-[88vh] -translate-x-1/2 -translate-y-1/2 overflow-auto rounded-lg border-t-[3px] border-brass bg-paper p-5 shadow-2xl outline-none ${WIDTHS[size]} max-w-[94vw]`}
         >
-          <Radix.Title className="mb-3 text-lg font-bold">{title}</Radix.Title>
+          <Radix.Title className="mb-3 pr-7 text-lg font-bold">{title}</Radix.Title>
           {children}
+          <Radix.Close
+            aria-label="Leave without doing anything"
+            className="absolute top-3 right-3 size-[26px] rounded text-lead text-ink2 hover:bg-linen2"
+          >
+            ×
+          </Radix.Close>
         </Radix.Content>
       </Radix.Portal>
     </Radix.Root>

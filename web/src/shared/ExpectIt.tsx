@@ -11,8 +11,6 @@ type Row = Shapes["WhoCanRowShape"];
 type Expected = Shapes["ExpectationInputRequest"];
 
 const MOST = 10;
-/** Actions that the rules let nobody record. */
-const UNRECORDED = ["create", "fill-field", "insert-component", "arrange-component", "change-facet"];
 
 type ExpectProps = { question: WhoQuestion; can: Row[]; complete: boolean };
 
@@ -26,7 +24,7 @@ export function ExpectIt({ question, can, complete }: ExpectProps) {
     },
     onSettled: () => accessChanged(),
   });
-  if (!may || UNRECORDED.includes(question.action) || expected.length === 0) return null;
+  if (!may || expected.length === 0) return null;
   return (
     <span>
       <Button disabled={record.isPending || record.isSuccess} onClick={() => record.mutate()}>
@@ -41,17 +39,12 @@ export function ExpectIt({ question, can, complete }: ExpectProps) {
 }
 
 /** That nobody but the holders of a role may, where it is one role's; else that each of a few may. */
-export function expectedOf({ action, node, branch, field }: WhoQuestion, can: Row[]): Expected[] {
-  const where = {
-    action,
-    ...(node ? { node } : {}),
-    ...(branch ? { branch } : {}),
-    ...(field ? { field } : {}),
-  };
+export function expectedOf(question: WhoQuestion, can: Row[]): Expected[] {
+  const where = Object.fromEntries(Object.entries(question).filter(([, value]) => value)) as WhoQuestion;
   const [first, ...rest] = can.map(({ through }) => through.flatMap(({ role }) => (role ? [role.key] : [])));
   const role = first?.find((key) => rest.every((others) => others.includes(key)));
   const given = can.every(({ through }) => through.every(({ where }) => where !== "for everybody"));
   if (role && given) return [{ ...where, except_holders_of: role, expect: "deny", note: "" }];
-  if (branch || can.length > MOST) return [];
+  if (question.branch || can.length > MOST) return [];
   return can.map(({ account }) => ({ ...where, account, expect: "allow", note: "" }));
 }

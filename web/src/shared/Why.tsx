@@ -5,8 +5,9 @@ import { type ReactNode, useState } from "react";
 import { answer, api, type Shapes } from "../api/client";
 import { RoleCloth } from "../cloth/RoleCloth";
 import { useMayStage } from "./changes/changeSet";
+import { ExpectAnswer } from "./expectations/ExpectAnswer";
 import { keys } from "./keys";
-import { useSession } from "./session";
+import { useDuty, useSession } from "./session";
 import { TextLink } from "./TextLink";
 import { ErrorNotice, Loading } from "./ui";
 import { useReasonWords } from "./useWords";
@@ -75,6 +76,8 @@ function WouldTurn({ question, allow }: { question: WhyQuestion; allow: boolean 
 /** The steps of an answer, and what they come to. */
 export function WhySteps({ why }: { why: Shapes["WhyShape"] }) {
   const { steps, allow, reason } = why;
+  const keeps = useDuty("expectations.keep");
+  const standing = useSession().data?.standing_in;
   const wordsFor = useReasonWords();
   return (
     <div data-reason={reason}>
@@ -97,6 +100,7 @@ export function WhySteps({ why }: { why: Shapes["WhyShape"] }) {
       <p className="mt-2.5 border-t border-line pt-2 text-read text-ink2">
         The answer is <strong className="text-ink">{allow ? "yes" : "no"}</strong>: {wordsFor(reason)}.
       </p>
+      {(keeps || standing) && <ExpectAnswer asked={why.asked} allow={allow} />}
     </div>
   );
 }

@@ -1,15 +1,16 @@
 // What a capability is called: its verb, what it is about, and how a heading names it.
 import type { Catalogue } from "./useRoles";
 
-type Words = { verb: string; thing: string; kind: "graded" | "create" | "duty" };
+/** `which` pages the end of the verb means: "see unpublished" are those that are unpublished. */
+type Words = { verb: string; thing: string; which: string; kind: "graded" | "create" | "duty" };
 
 export function wordsOf(capability: string, catalogue: Catalogue): Words {
   const duty = catalogue.duties.find((d) => d.key === capability);
-  if (duty) return { verb: duty.phrase, thing: "", kind: "duty" };
+  if (duty) return { verb: duty.phrase, thing: "", which: "", kind: "duty" };
   const [type, verb] = capability.split(".");
-  const phrase = catalogue.verbs.find((v) => v.key === verb)?.phrase ?? verb ?? "";
+  const { phrase = verb ?? "", which = "" } = catalogue.verbs.find((v) => v.key === verb) ?? {};
   const thing = catalogue.types.find((t) => t.key === type)?.plural ?? type ?? "";
-  return { verb: phrase, thing, kind: verb === "create" ? "create" : "graded" };
+  return { verb: phrase, thing, which, kind: verb === "create" ? "create" : "graded" };
 }
 
 export function headOf(capability: string, catalogue: Catalogue): string {

@@ -45,3 +45,22 @@ export function TextArea({ label, value, onChange, max, hint, error, rows }: Tex
     </Labelled>
   );
 }
+
+/** The password that somebody has. */
+export function PasswordField({ label, value, onChange, error }: Omit<TextProps, "max" | "hint">) {
+  return (
+    <Labelled label={label} error={error}>
+      {(id, by) => (
+        <input
+          id={id}
+          aria-describedby={by}
+          type="password"
+          autoComplete="current-password"
+          value={value}
+          onChange={(event) => onChange(event.target.value)}
+          className={INPUT}
+        />
+      )}
+    </Labelled>
+  );
+}

@@ -6,6 +6,7 @@ import { readTogether } from "../api/together";
 import { keys } from "./keys";
 import { queryClient } from "./query";
 import { sentAs, type Whom } from "./standin/whom";
+import { writtenIn } from "./time";
 import { forgetTyped } from "./typed";
 
 export type Session = Shapes["SessionShape"];
@@ -14,6 +15,7 @@ async function readSession(): Promise<Session> {
   const session = await answer(api.GET("/api/session"));
   const before = queryClient.getQueryData<Session>(keys.session);
   drawnFor(session.eyes);
+  writtenIn(session.actor?.language ?? "en");
   readTogether(session.standing_in?.mode === "rehearse");
   // Elsewhere somebody signed in, or standing in began or ended: nothing here is drawn for them.
   if (before && before.eyes !== session.eyes) queryClient.invalidateQueries({ predicate: isOther });
@@ -24,7 +26,10 @@ const isOther = ({ queryKey }: { queryKey: readonly unknown[] }) => queryKey[0] 
 
 onOtherEyes(() => queryClient.invalidateQueries({ queryKey: keys.session }));
 
-onRehearsed(() => queryClient.invalidateQueries({ queryKey: keys.rehearsal }));
+onRehearsed(() => {
+  queryClient.invalidateQueries({ queryKey: keys.rehearsal });
+  queryClient.invalidateQueries({ queryKey: keys.walks });
+});
 
 export function useSession() {
   return useQuery({
@@ -139,7 +144,7 @@ export function useStepOut() {
   });
 }
 
-/** The first place open to somebody, where they land after signing in. */
+/** The first place open to somebody, where they land after signing in: without any, the public site. */
 export function firstPlace(session: Session): string {
-  return `/${session.places[0] ?? "desk"}`;
+  return session.places[0] ? `/${session.places[0]}` : "/site/";
 }

@@ -1,12 +1,22 @@
-// Dates and times in plain words.
+// Dates and times in plain words; days as the reader's language writes them.
 const DAY = 86_400_000;
 const MONTHS = ["Jan", "Feb", "Mar", "Apr", "May", "Jun", "Jul", "Aug", "Sep", "Oct", "Nov", "Dec"];
+
+let language = "en";
+
+/** Says in which language days are written from now on. */
+export function writtenIn(spoken: string) {
+  language = spoken;
+}
 
 /** "3 Nov", with the year when it is not this one. */
 export function day(iso: string): string {
   const date = new Date(iso);
-  const year = date.getFullYear() === new Date().getFullYear() ? "" : ` ${date.getFullYear()}`;
-  return `${date.getDate()} ${MONTHS[date.getMonth()]}${year}`;
+  const thisYear = date.getFullYear() === new Date().getFullYear();
+  if (language === "en")
+    return `${date.getDate()} ${MONTHS[date.getMonth()]}${thisYear ? "" : ` ${date.getFullYear()}`}`;
+  const year = thisYear ? undefined : "numeric";
+  return date.toLocaleDateString(language, { day: "numeric", month: "short", year });
 }
 
 export function clock(iso: string): string {

@@ -73,13 +73,6 @@ export function useTopics() {
   });
 }
 
-export function useMakeAccount() {
-  return useMutation({
-    mutationFn: (body: Shapes["AccountInputRequest"]) => answer(api.POST("/api/accounts", { body })),
-    onSuccess: () => accessChanged(),
-  });
-}
-
 /** Who an account is, saved at once on top of the version that was read. */
 export function useChangeAccount(account: string, tag: string) {
   return useMutation({

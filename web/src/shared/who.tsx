@@ -63,17 +63,7 @@ export function WhoFields({ who, onChange, profile, problem, hint }: FieldsProps
         error={problem?.at("/email")}
         onChange={(email) => onChange({ ...who, email })}
       />
-      <Labelled label="Language">
-        {(id) => (
-          <Picker
-            id={id}
-            what="language"
-            choices={LANGUAGES}
-            value={who.language}
-            onPick={(language) => onChange({ ...who, language: language || "en" })}
-          />
-        )}
-      </Labelled>
+      <LanguageField value={who.language} onChange={(language) => onChange({ ...who, language })} />
       <ProfileFields
         values={who.profile}
         onChange={(values) => onChange({ ...who, profile: values })}
@@ -139,6 +129,23 @@ function Line({ label, hint, error, value, onChange }: LineProps) {
           value={value}
           onChange={(event) => onChange(event.target.value)}
           className={INPUT}
+        />
+      )}
+    </Labelled>
+  );
+}
+
+/** In which language somebody is written to, and days are written for them. */
+export function LanguageField({ value, onChange }: { value: string; onChange: (language: string) => void }) {
+  return (
+    <Labelled label="Language">
+      {(id) => (
+        <Picker
+          id={id}
+          what="language"
+          choices={LANGUAGES}
+          value={value}
+          onPick={(language) => onChange(language || "en")}
         />
       )}
     </Labelled>

@@ -2,8 +2,9 @@
 import { useMutation } from "@tanstack/react-query";
 import { useState } from "react";
 import { answer, api, ProblemError } from "../api/client";
+import { PasswordField } from "../shared/fields";
 import { NewPassword } from "../shared/NewPassword";
-import { Button, INPUT, Labelled } from "../shared/ui";
+import { Button } from "../shared/ui";
 
 type ChangePasswordProps = {
   /** What the password is called that one has. */
@@ -34,19 +35,7 @@ export function ChangePassword({ now, button, wide = false, done = "", onDone }:
         change.mutate();
       }}
     >
-      <Labelled label={now} error={problem?.at("/current")}>
-        {(id, by) => (
-          <input
-            id={id}
-            aria-describedby={by}
-            type="password"
-            autoComplete="current-password"
-            value={current}
-            onChange={(event) => setCurrent(event.target.value)}
-            className={INPUT}
-          />
-        )}
-      </Labelled>
+      <PasswordField label={now} error={problem?.at("/current")} value={current} onChange={setCurrent} />
       <NewPassword value={password} onChange={setPassword} error={problem?.at("/password")} />
       {problem && !problem.at("/current") && (
         <p role="alert" className="mb-2 text-sm text-bar">

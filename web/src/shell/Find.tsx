@@ -1,24 +1,28 @@
 // Find anything: places, roles, accounts, pages and capabilities, by a few letters. Ctrl K opens it.
 import { useQuery } from "@tanstack/react-query";
-import { Command } from "cmdk";
+import { Command as Palette } from "cmdk";
 import { useCallback, useEffect, useState } from "react";
 import { useNavigate } from "react-router";
 import { answer, api, type Shapes } from "../api/client";
 import { capabilitiesOf, headOf, wordsOf } from "../shared/capability";
+import { useChangeSet } from "../shared/changes/changeSet";
 import { keys } from "../shared/keys";
 import { type Named, whomOf } from "../shared/NameMenu";
 import { type Session, useStandIn } from "../shared/session";
 import { VISITOR, type Whom } from "../shared/standin/whom";
 import { ErrorNotice } from "../shared/ui";
 import { useHotkey } from "../shared/useHotkey";
+import { useOffers } from "../shared/useOffers";
 import { useCatalogue } from "../shared/useRoles";
+import { type Command, commandsOf } from "./commands";
+import { FoundSentence, isSentence } from "./FoundSentence";
 
 const KINDS = { role: "Roles", group: "Groups", account: "Accounts", page: "Pages" } as const;
 const MOST_CAPABILITIES = 8;
 const ROW =
   "flex items-baseline justify-between gap-4 rounded px-3 py-1.5 text-sm data-[selected=true]:bg-chosen";
 
-type Goal = { key: string; name: string; note?: string; to: string; whom?: Whom };
+type Goal = Command & { whom?: Whom };
 
 export function Find({ session }: { session: Session }) {
   const [open, setOpen] = useState(false);
@@ -34,7 +38,7 @@ export function Find({ session }: { session: Session }) {
         <span className="max-[1180px]:sr-only">Find anything</span>
         <kbd className="rounded border border-[#65577a] px-1 text-tiny">Ctrl K</kbd>
       </button>
-      <Command.Dialog
+      <Palette.Dialog
         open={open}
         onOpenChange={setOpen}
         label="Find anything"
@@ -45,7 +49,7 @@ export function Find({ session }: { session: Session }) {
         contentClassName="fixed top-[12vh] left-1/2 z-50 w-[560px] max-w-[94vw] -translate-x-1/2 overflow-hidden rounded-lg border-t-[3px] border-brass bg-paper text-ink shadow-2xl"
       >
         <Goals session={session} chosen={chosen} onChoice={choose} onGone={() => setOpen(false)} />
-      </Command.Dialog>
+      </Palette.Dialog>
     </>
   );
 }
@@ -61,6 +65,7 @@ function Goals({ session, chosen, onChoice, onGone }: GoalsProps) {
   const [words, setWords] = useState("");
   const [hasty, setHasty] = useState(false);
   const navigate = useNavigate();
+  const asSentence = session.duties.includes("expectations.keep") && isSentence(words.trim());
   const asked = words.replace(STAND_IN, "").trim();
   const standIn = useStandIn();
   const found = useQuery({
@@ -70,9 +75,17 @@ function Goals({ session, chosen, onChoice, onGone }: GoalsProps) {
     placeholderData: (before) => before,
   });
   const capabilities = useCapabilities(asked, session);
+  const staged = useChangeSet().data?.operations.length ?? 0;
+  const makes = Object.keys(useOffers(session.places.includes("desk")).data?.make_under ?? {}).length > 0;
   const standIns = standInsOf(session, asked, found.data ?? []);
   const groups: [string, Goal[]][] = [
     ["Stand in", STAND_IN.test(words) ? standIns : []],
+    [
+      "Do",
+      STAND_IN.test(words)
+        ? []
+        : commandsOf({ session, staged, makes }).filter(({ name }) => matches(name, asked)),
+    ],
     ["Places", placesOf(session).filter(({ name }) => matches(name, asked))],
     ...Object.entries(KINDS).map(([kind, title]): [string, Goal[]] => [
       title,
@@ -90,11 +103,12 @@ function Goals({ session, chosen, onChoice, onGone }: GoalsProps) {
 
   const { mutate: begin } = standIn;
   const go = useCallback(
-    ({ to, whom }: Goal) => {
+    ({ to, whom, open, types }: Goal) => {
       if (whom) begin({ whom }, { onSuccess: onGone });
+      else if (types) setWords(types);
       else {
         onGone();
-        navigate(to);
+        navigate(to || window.location.pathname + window.location.search, open);
       }
     },
     [onGone, navigate, begin],
@@ -110,7 +124,7 @@ function Goals({ session, chosen, onChoice, onGone }: GoalsProps) {
 
   return (
     <>
-      <Command.Input
+      <Palette.Input
         value={words}
         onValueChange={(typed) => {
           setWords(typed);
@@ -121,33 +135,36 @@ function Goals({ session, chosen, onChoice, onGone }: GoalsProps) {
           event.preventDefault();
           setHasty(true);
         }}
-        placeholder="A role, a group, an account, a page; or: stand in for …"
+        placeholder="A role, an account, a page; stand in for …; may Ines Marrow edit …?"
         className="w-full border-b border-line bg-transparent px-4 py-3 text-lead outline-none placeholder:text-ink2"
       />
       <ErrorNotice error={standIn.error} />
-      <Command.List label="Found" className="max-h-[52vh] overflow-y-auto p-1.5">
-        <Command.Empty className="px-3 py-3 text-sm text-ink2">
-          {found.isFetching ? "Looking…" : "Nothing is called that, or you may not see it."}
-        </Command.Empty>
+      {asSentence && <FoundSentence words={words.trim()} />}
+      <Palette.List label="Found" className="max-h-[52vh] overflow-y-auto p-1.5">
+        {!asSentence && (
+          <Palette.Empty className="px-3 py-3 text-sm text-ink2">
+            {found.isFetching ? "Looking…" : "Nothing is called that, or you may not see it."}
+          </Palette.Empty>
+        )}
         {groups.map(([title, goals]) =>
           goals.length > 0 ? (
-            <Command.Group
+            <Palette.Group
               key={title}
               heading={title}
               className="[&_[cmdk-group-heading]]:px-3 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:pb-1 [&_[cmdk-group-heading]]:text-xs [&_[cmdk-group-heading]]:font-semibold [&_[cmdk-group-heading]]:text-ink2"
             >
               {goals.map((goal) => (
-                <Command.Item key={goal.key} value={goal.key} onSelect={() => go(goal)} className={ROW}>
+                <Palette.Item key={goal.key} value={goal.key} onSelect={() => go(goal)} className={ROW}>
                   <span className="truncate">{goal.name}</span>
                   {goal.note && (
                     <span className="max-w-[220px] shrink-0 truncate text-xs text-ink2">{goal.note}</span>
                   )}
-                </Command.Item>
+                </Palette.Item>
               ))}
-            </Command.Group>
+            </Palette.Group>
           ) : null,
         )}
-      </Command.List>
+      </Palette.List>
     </>
   );
 }
@@ -190,7 +207,7 @@ function addressOf(kind: string, id: string): string {
   );
 }
 
-function placesOf({ places }: Session): Goal[] {
+function placesOf({ places, duties }: Session): Goal[] {
   const named: Goal[] = places.map((place) => ({
     key: `place-${place}`,
     name: place.charAt(0).toUpperCase() + place.slice(1),
@@ -205,6 +222,9 @@ function placesOf({ places }: Session): Goal[] {
       to: "/define/catalogue",
     });
     named.push({ key: "across", name: "What every role says", to: "/define/capability" });
+  }
+  if (places.includes("verify") && duties.includes("roster.see")) {
+    named.push({ key: "report", name: "Report", note: "who can do what, to print", to: "/verify/report" });
   }
   return named;
 }

@@ -9,6 +9,7 @@ const KEYS: [string, [string, string][]][] = [
     [
       ["Ctrl K", "find anything"],
       ["/", "filter by words"],
+      ["Ctrl S", "save the page that is being edited"],
       ["Ctrl Z", "undo the last staged change; on a page that is being edited, the last step"],
       ["Ctrl Shift Z", "on a page, the step again that was undone"],
       ["?", "this list"],

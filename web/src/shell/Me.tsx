@@ -12,6 +12,7 @@ import { Button, Empty, ErrorNotice, Loading } from "../shared/ui";
 import { useChangeMe, WhoFields, whoOf } from "../shared/who";
 import { ChangePassword } from "./ChangePassword";
 import { Factors } from "./Factors";
+import { Go } from "./Go";
 
 export function Me() {
   const session = useSession().data;
@@ -42,6 +43,7 @@ function Own() {
       <Requests />
       <Sessions />
       <StoodIn />
+      {me.data.data.may_go && <Go />}
     </section>
   );
 }

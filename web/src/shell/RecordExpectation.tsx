@@ -7,13 +7,16 @@ import { useActionsOnPages } from "../shared/useWords";
 import { useXrayPage } from "../shared/useXray";
 import { useWhy } from "../shared/Why";
 
-export type Expected = { account: string | null } | { holders_of: string };
+export type Expected =
+  | { account: string | null }
+  | { holders_of: string }
+  | { roles: unknown; groups: string[]; own: boolean };
 
 type RecordProps = {
   open: boolean;
   onClose: () => void;
   node: string;
-  /** Of whom: an account, null for a visitor, or the holders of a role. */
+  /** Of whom: an account, null for a visitor, the holders of a role, or somebody made up. */
   of: Expected;
   name: string;
 };

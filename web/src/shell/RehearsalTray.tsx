@@ -1,4 +1,5 @@
 // Across the bottom while one rehearses: what was done and what was refused, each step to be taken back alone.
+import { staysSo, useExpectThis } from "../shared/expectations/useExpectations";
 import { type Step, useRehearsal, useTakeStepBack } from "../shared/standin/useRehearsal";
 import { ErrorNotice } from "../shared/ui";
 
@@ -39,6 +40,7 @@ function StepChip({ step, busy, onTakeBack }: { step: Step; busy: boolean; onTak
       className={`inline-flex max-w-[560px] items-center gap-1.5 rounded-full border bg-paper py-[2px] pr-1 pl-2.5 text-note ${wrong ? "border-bar text-bar" : "border-line2 text-ink2"}`}
     >
       <span className="truncate">{words}</span>
+      {step.refused?.question && <ExpectRefusal question={step.refused.question} words={words} />}
       <button
         type="button"
         disabled={busy}
@@ -49,6 +51,23 @@ function StepChip({ step, busy, onTakeBack }: { step: Step; busy: boolean; onTak
         ×
       </button>
     </span>
+  );
+}
+
+/** What was refused, kept as what must stay so. */
+function ExpectRefusal({ question, words }: { question: Record<string, unknown>; words: string }) {
+  const record = useExpectThis();
+  return (
+    <button
+      type="button"
+      disabled={record.isPending || record.isSuccess}
+      aria-label={`Expect that it stays so: ${words}`}
+      title={record.error ? String(record.error) : "Kept among the expectations: it must stay refused"}
+      onClick={() => record.mutate(staysSo(question, false))}
+      className="shrink-0 rounded-full border border-line2 px-1.5 text-ink hover:bg-chosen disabled:opacity-60"
+    >
+      {record.isSuccess ? "expected" : record.error ? "not kept" : "Expect it"}
+    </button>
   );
 }
 

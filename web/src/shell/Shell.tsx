@@ -11,6 +11,7 @@ import { Dialog, DialogButtons } from "../shared/Dialog";
 import { keys } from "../shared/keys";
 import { Menu, MenuItem } from "../shared/Menu";
 import { type Session, useSession, useSignOut } from "../shared/session";
+import { count } from "../shared/time";
 import { anyTyped } from "../shared/typed";
 import { Button, ErrorNotice, Loading } from "../shared/ui";
 import { useXray } from "../shared/useXray";
@@ -80,9 +81,9 @@ type Figures = Shapes["CrossbarShape"];
 
 function hangings({ places }: Session, f: Figures | undefined): Hanging[] {
   const all: Hanging[] = [
-    { to: "/define", name: "Define", note: f?.roles == null ? undefined : `${f.roles} roles` },
-    { to: "/assign", name: "Assign", note: f?.accounts == null ? undefined : `${f.accounts} accounts` },
-    { to: "/limit", name: "Limit", note: f?.limits == null ? undefined : `${f.limits} limits` },
+    { to: "/define", name: "Define", note: f?.roles == null ? undefined : count(f.roles, "role") },
+    { to: "/assign", name: "Assign", note: f?.accounts == null ? undefined : count(f.accounts, "account") },
+    { to: "/limit", name: "Limit", note: f?.limits == null ? undefined : count(f.limits, "limit") },
     {
       to: "/verify",
       name: "Verify",

@@ -1,15 +1,16 @@
 // Signing in with an e-mail address and a password.
 import { useMutation } from "@tanstack/react-query";
-import { type FormEvent, useRef, useState } from "react";
+import { type FormEvent, lazy, Suspense, useEffect, useRef, useState } from "react";
 import { Navigate, useSearchParams } from "react-router";
 import { answer, api, ProblemError } from "../api/client";
 import { placeHere } from "../shared/placeHere";
 import { firstPlace, useSession, useSignIn } from "../shared/session";
 import { TextButton } from "../shared/TextLink";
 import { Button, INPUT, Labelled } from "../shared/ui";
-import { Arriving } from "./Arriving";
 import { Door } from "./Door";
-import { SecondFactor } from "./SecondFactor";
+
+const Arriving = lazy(async () => ({ default: (await import("./Arriving")).Arriving }));
+const SecondFactor = lazy(async () => ({ default: (await import("./SecondFactor")).SecondFactor }));
 
 export function SignIn() {
   const session = useSession(); // brings the token that signing in needs, and tells how far one is
@@ -28,10 +29,17 @@ export function SignIn() {
     );
   }
 
-  if (session.data?.actor)
-    return <Navigate to={placeHere(params.get("to")) ?? firstPlace(session.data)} replace />;
-  if (session.data?.arriving) return <Arriving arriving={session.data.arriving} />;
-  if (session.data && session.data.factors.length > 0) return <SecondFactor kinds={session.data.factors} />;
+  if (session.data?.actor) return <Onward to={placeHere(params.get("to")) ?? firstPlace(session.data)} />;
+  if (session.data?.arriving || session.data?.factors.length)
+    return (
+      <Suspense>
+        {session.data.arriving ? (
+          <Arriving arriving={session.data.arriving} />
+        ) : (
+          <SecondFactor kinds={session.data.factors} />
+        )}
+      </Suspense>
+    );
   if (forgotten) return <Forgotten onBack={() => forget(false)} />;
   return (
     <Door title="Gonfalon" says="Say who may do what, and prove it.">
@@ -75,6 +83,15 @@ export function SignIn() {
       </form>
     </Door>
   );
+}
+
+/** On to where one wanted to go: to a place here, or to a page of the public site, which is served apart. */
+function Onward({ to }: { to: string }) {
+  const served = to.startsWith("/site/");
+  useEffect(() => {
+    if (served) window.location.replace(to);
+  }, [served, to]);
+  return served ? null : <Navigate to={to} replace />;
 }
 
 /** Asking for a link to choose a new password by. */

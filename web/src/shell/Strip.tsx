@@ -57,11 +57,9 @@ export function Strip({ session }: { session: Session }) {
         X-ray
       </Button>
       <BesideLink session={session} node={node} />
-      {expected && (
-        <Button className="whitespace-nowrap" onClick={() => record(true)} disabled={!node}>
-          Expect this
-        </Button>
-      )}
+      <Button className="whitespace-nowrap" onClick={() => record(true)} disabled={!node}>
+        Expect this
+      </Button>
       <Button
         look="main"
         className="whitespace-nowrap"
@@ -70,7 +68,7 @@ export function Strip({ session }: { session: Session }) {
       >
         Step out
       </Button>
-      {expected && (
+      {node && (
         <RecordExpectation
           open={recording}
           onClose={() => record(false)}
@@ -104,11 +102,11 @@ function BesideLink({ session: { subject, actor, standing_in }, node }: { sessio
   );
 }
 
-/** Of whom an expectation can be kept: nobody made up of several roles, or of a group. */
-function expectedOf({ id, whose, name, roles }: NonNullable<Session["subject"]>): Expected | null {
+/** Of whom an expectation is kept: of somebody made up who holds one role alone, of all its holders. */
+function expectedOf({ whose, name, roles, asked_as }: NonNullable<Session["subject"]>): Expected {
   const [role, ...others] = roles;
-  if (whose !== "roles") return { account: id };
-  return role && others.length === 0 && role.name === name ? { holders_of: role.key } : null;
+  const alone = whose === "roles" && role && others.length === 0 && role.name === name;
+  return alone ? { holders_of: role.key } : (asked_as as Expected);
 }
 
 function sideOf({ id, whose, roles }: NonNullable<Session["subject"]>): string {

@@ -3,8 +3,9 @@ import { useMutation, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useLocation, useNavigate } from "react-router";
 import { answer, api, ProblemError, type Shapes } from "../api/client";
+import { TextField } from "../shared/fields";
 import { NewPassword } from "../shared/NewPassword";
-import { cameIn, firstPlace, useSession } from "../shared/session";
+import { cameIn, useSession } from "../shared/session";
 import { Button, Loading } from "../shared/ui";
 import { Door } from "./Door";
 
@@ -26,6 +27,7 @@ export function Welcome() {
       </Door>
     );
   if (!ticket.data) return <Loading what="what this link is for" />;
+  if (ticket.data.purpose === "first") return <First secret={secret} />;
   return ticket.data.purpose === "email" ? (
     <Confirm secret={secret} ticket={ticket.data} />
   ) : (
@@ -38,10 +40,11 @@ type TicketProps = { secret: string; ticket: Shapes["WelcomeShape"] };
 function useTicket(secret: string) {
   const navigate = useNavigate();
   return useMutation({
-    mutationFn: (password?: string) => answer(api.POST("/api/welcome/use", { body: { secret, password } })),
+    mutationFn: (said: Omit<Shapes["UseInputRequest"], "secret">) =>
+      answer(api.POST("/api/welcome/use", { body: { secret, ...said } })),
     onSuccess: (session) => {
       cameIn(session);
-      navigate(session.actor ? firstPlace(session) : "/sign-in", { replace: true });
+      navigate("/sign-in", { replace: true }); // which leads on whoever is signed in
     },
   });
 }
@@ -59,7 +62,7 @@ function Choose({ secret, ticket }: TicketProps) {
       <form
         onSubmit={(event) => {
           event.preventDefault();
-          use.mutate(password);
+          use.mutate({ password });
         }}
       >
         <NewPassword
@@ -81,6 +84,61 @@ function Choose({ secret, ticket }: TicketProps) {
   );
 }
 
+/** Whoever opens the link that was printed on the first start says who they are, and holds the keys. */
+function First({ secret }: { secret: string }) {
+  const [said, say] = useState({ name: "", email: "", password: "" });
+  const use = useTicket(secret);
+  const problem = use.error instanceof ProblemError ? use.error : null;
+  return (
+    <Door
+      title="Begin with yourself"
+      says="You become the keyholder of this installation: you may do everything, always, and give others what they need."
+    >
+      <form
+        onSubmit={(event) => {
+          event.preventDefault();
+          use.mutate(said);
+        }}
+      >
+        <TextField
+          label="Your name"
+          error={problem?.at("/name")}
+          value={said.name}
+          max={120}
+          onChange={(name) => say({ ...said, name })}
+        />
+        <TextField
+          label="E-mail address"
+          hint="It is what you sign in with."
+          error={problem?.at("/email")}
+          value={said.email}
+          max={254}
+          onChange={(email) => say({ ...said, email })}
+        />
+        <NewPassword
+          value={said.password}
+          onChange={(password) => say({ ...said, password })}
+          secret={secret}
+          error={problem?.at("/password")}
+        />
+        {problem && !problem.problem.errors && (
+          <p role="alert" className="mb-3 text-sm text-bar">
+            {problem.problem.detail}
+          </p>
+        )}
+        <Button
+          type="submit"
+          look="main"
+          className="w-full"
+          disabled={use.isPending || Object.values(said).some((one) => one.trim() === "")}
+        >
+          Take the keys
+        </Button>
+      </form>
+    </Door>
+  );
+}
+
 function Confirm({ secret, ticket }: TicketProps) {
   const use = useTicket(secret);
   const problem = use.error instanceof ProblemError ? use.error : null;
@@ -91,7 +149,7 @@ function Confirm({ secret, ticket }: TicketProps) {
           {problem.problem.detail}
         </p>
       )}
-      <Button look="main" className="w-full" disabled={use.isPending} onClick={() => use.mutate(undefined)}>
+      <Button look="main" className="w-full" disabled={use.isPending} onClick={() => use.mutate({})}>
         Confirm it
       </Button>
     </Door>

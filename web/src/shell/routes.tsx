@@ -68,6 +68,10 @@ export const router = createBrowserRouter([
             lazy: async () => ({ Component: (await import("../handout/HandOutPlace")).HandOutPlace }),
           },
           {
+            path: "/assign/new",
+            lazy: async () => ({ Component: (await import("../assign/taking-on/TakeOnPlace")).TakeOnPlace }),
+          },
+          {
             path: "/assign/:account?",
             lazy: async () => ({ Component: (await import("../assign/AssignPlace")).AssignPlace }),
           },
@@ -76,8 +80,16 @@ export const router = createBrowserRouter([
             lazy: async () => ({ Component: (await import("../limit/LimitPlace")).LimitPlace }),
           },
           {
+            path: "/verify/report",
+            lazy: async () => ({ Component: (await import("../verify/report/ReportPlace")).ReportPlace }),
+          },
+          {
             path: "/verify",
             lazy: async () => ({ Component: (await import("../verify/VerifyPlace")).VerifyPlace }),
+          },
+          {
+            path: "/walk/:list",
+            lazy: async () => ({ Component: (await import("../verify/walks/WalkPlace")).WalkPlace }),
           },
           {
             path: "/why",

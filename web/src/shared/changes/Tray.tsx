@@ -6,6 +6,7 @@ import { useDuty, useSession } from "../session";
 import { count } from "../time";
 import { Button } from "../ui";
 import { useHotkey } from "../useHotkey";
+import { useOpenHere } from "../useOpenHere";
 import { AppliedNote } from "./AppliedNote";
 import { useChangeSet, useDiscard, useTakeUp, useTouched, useUndoLast } from "./changeSet";
 import { bothWords } from "./impactText";
@@ -17,7 +18,7 @@ export function Tray() {
   const operations = changeSet.data?.operations ?? [];
   const discard = useDiscard();
   const undo = useUndoLast();
-  const [reviewing, review] = useState(false);
+  const [reviewing, review] = useOpenHere("review");
   const [standing, standIn] = useState(false);
   const others = useDuty("impersonate.start");
   const oneself = useDuty("rehearsal.start");
