@@ -12,15 +12,18 @@ from tools import install
 from tools.console import ROOT, RUN, Trouble, follow, report, run, say
 from tools.database import Database
 from tools.processes import free_port, require_free, stop_on_signals
-from tools.serving import address_of, demo_database, environment, mailed, secrets_of, served
+from tools.serving import address_of, demo_database, environment, mailed, own_database, secrets_of, served, working
 
-DEMO, LARGE, TEST = RUN / "demo", RUN / "large", RUN / "test"
+SITE, DEMO, LARGE, TEST = RUN / "site", RUN / "demo", RUN / "large", RUN / "test"
 PYTEST = [str(install.PYTHON), "-m", "pytest", "--numprocesses=2", "--dist=worksteal"]
 CLOCKS = ("2028-02-28 09:30:00", "2026-12-31 23:45:00")
 """The day before a leap day, and the last minutes of a year."""
 DATED = [
     "tests/api/assign/test_accounts.py",
+    "tests/api/assign/test_taking_on.py",
     "tests/api/changes/test_change_sets.py",
+    "tests/api/desk/test_start.py",
+    "tests/api/session/test_first_keyholder.py",
     "tests/api/session/test_session.py",
     "tests/api/test_demo.py",
     "tests/api/verify/test_expectation_cache.py",
@@ -31,6 +34,7 @@ DATED = [
 SAMPLED = [
     "tests/api/changes/test_accepted.py",
     "tests/api/test_bad_requests.py",
+    "tests/api/test_doors.py",
     "tests/api/test_knowledge.py",
     "tests/api/verify/test_demo_pairs.py",
 ]
@@ -41,6 +45,23 @@ SIGN_INS = (
     ("intern", "aiko@skerrow.example"),
 )
 SIGN_INS_LARGE = (("keyholder", "keeper@skerrow.example"),)
+
+
+def start() -> int:
+    """Serve an installation of one's own until Ctrl-C: its data lie under .run/site, and stay."""
+    port = _port()
+    require_free(port)
+    install.debian(install.SERVE)
+    install.python("requirements.txt")
+    install.front_end()
+    with own_database(SITE) as env, working(SITE, env, address_of(port)), served(SITE, env, port) as server:
+        link = run("Asking for the keys", [str(install.PYTHON), "manage.py", "first_link"], env=env).strip()
+        say(f"\nGonfalon is at {server.address}")
+        if link:
+            say(f"\nWhoever opens this becomes the keyholder; it works once, for a day:\n\n  {link}")
+        say(f"\nIts data lie in {SITE.relative_to(ROOT)}. Ctrl-C stops everything, and loses nothing.")
+        code = server.process.wait()
+    raise Trouble(f"The server ended by itself, with code {code}. Its log is {SITE / 'server.log'}")
 
 
 def demo() -> int:
@@ -205,6 +226,7 @@ def _on_fresh_demo(command: list[str]) -> int:
 
 
 COMMANDS = {
+    "start": start,
     "demo": demo,
     "demo-reset": demo_reset,
     "demo-large": demo_large,

@@ -18,6 +18,8 @@ from tools.install import PYTHON
 from tools.processes import free_port, start, stop
 
 WORKERS = 2
+PATIENCE = 180
+"""Seconds: a process of a large site reads it first, on a slow machine."""
 
 
 def secrets_of(home: Path) -> dict[str, str]:
@@ -50,16 +52,23 @@ def environment(home: Path, database: Database, kept: dict[str, str]) -> dict[st
 
 
 @contextmanager
-def demo_database(home: Path, load: str = "load_demo", *, durable: bool = True) -> Iterator[dict[str, str]]:
-    """A running database with what `load` fills it with; gives the environment to serve it."""
+def own_database(home: Path, *, durable: bool = True) -> Iterator[dict[str, str]]:
+    """A running database, as new as the application; gives the environment to serve it."""
     kept = secrets_of(home)
     with Database(home / "database", kept["database"], durable=durable) as database:
         env = environment(home, database, kept)
         run("Preparing the database", [str(PYTHON), "manage.py", "migrate", "-v0"], env=env)
+        run("Collecting static files", [str(PYTHON), "manage.py", "collectstatic", "--noinput", "-v0"], env=env)
+        yield env
+
+
+@contextmanager
+def demo_database(home: Path, load: str = "load_demo", *, durable: bool = True) -> Iterator[dict[str, str]]:
+    """The same with what `load` fills it with."""
+    with own_database(home, durable=durable) as env:
         loaded = run("Loading Skerrow Harbour", [str(PYTHON), "manage.py", load], env=env)
         if loaded.strip():
             say(loaded.strip())
-        run("Collecting static files", [str(PYTHON), "manage.py", "collectstatic", "--noinput", "-v0"], env=env)
         yield env
 
 
@@ -83,16 +92,26 @@ def mailed(home: Path, env: dict[str, str], address: str) -> Iterator[str]:
     `env` is told where that server is, and at which address links in mails lead here.
     """
     smtp, page = free_port(), free_port()
-    env |= {"GONFALON_MAIL_PORT": str(smtp), "GONFALON_ADDRESS": address}
+    env |= {"GONFALON_MAIL_PORT": str(smtp)}
     kept = home / "mail"
     ports = [f"--smtp={smtp}", f"--page={page}", f"--keep={kept}"]
     server = start([str(PYTHON), "-m", "gonfalon.demo.mail", *ports], home / "mail.log", env=env)
+    try:
+        with working(home, env, address):
+            yield f"http://127.0.0.1:{page}"
+    finally:
+        stop(server)
+
+
+@contextmanager
+def working(home: Path, env: dict[str, str], address: str) -> Iterator[None]:
+    """The worker that sends mail and closes reviews; `env` is told at which address links in mails lead here."""
+    env.setdefault("GONFALON_ADDRESS", address)
     worker = start([str(PYTHON), "manage.py", "db_worker", "--interval=0.5", "-v0"], home / "worker.log", env=env)
     try:
-        yield f"http://127.0.0.1:{page}"
+        yield
     finally:
         stop(worker)
-        stop(server)
 
 
 @contextmanager
@@ -109,6 +128,7 @@ def served(home: Path, env: dict[str, str], port: int) -> Iterator[Server]:
             "--threads=4",
             f"--bind=127.0.0.1:{port}",
             "--graceful-timeout=5",
+            "--timeout=180",
             "--no-control-socket",
         ],
         log,
@@ -122,8 +142,8 @@ def served(home: Path, env: dict[str, str], port: int) -> Iterator[Server]:
 
 
 def wait_until_answers(server: subprocess.Popen[bytes], address: str, log: Path) -> None:
-    """Raises Trouble, with the end of its log, when the server ends, or does not answer within half a minute."""
-    until = time.monotonic() + 30
+    """Raises Trouble, with the end of its log, when the server ends, or does not answer within three minutes."""
+    until = time.monotonic() + PATIENCE
     while not _answers(address):
         if server.poll() is not None or time.monotonic() > until:
             tail = "\n".join(log.read_text(errors="replace").splitlines()[-15:])
