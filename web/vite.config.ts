@@ -8,7 +8,7 @@ const BASE =
 
 /** Libraries that one screen or a few need: each goes with them. */
 const OF_FEW =
-  /@tiptap|prosemirror|orderedmap|rope-sequence|w3c-keyname|linkifyjs|@dnd-kit|@codemirror|@lezer|@marijn|style-mod|crelt|react-easy-crop|[\\/]diff[\\/]|@simplewebauthn|react-hook-form/;
+  /@tiptap|prosemirror|orderedmap|rope-sequence|w3c-keyname|linkifyjs|@dnd-kit|@codemirror|@lezer|@marijn|style-mod|crelt|react-easy-crop|[\\/]diff[\\/]|@simplewebauthn|react-hook-form|@internationalized|react-aria|react-stately|@react-types/;
 const LIBRARIES = new RegExp(`node_modules[\\\\/](?!.*(?:${OF_FEW.source}))`);
 
 export default defineConfig({
@@ -28,11 +28,15 @@ export default defineConfig({
             { name: "vendor", test: LIBRARIES, priority: 2 },
             {
               name: "shared",
-              test: /src[\\/](cloth|shared(?![\\/](Sortable|Proof|CutPortrait|NewPassword|form\.)))[\\/]/,
+              test: /src[\\/](cloth|shared(?![\\/](Sortable|Proof|CutPortrait|NewPassword|form\.|dates[\\/](DateParts|Month))))[\\/]/,
               priority: 1,
             },
             { name: "editor", test: /node_modules[\\/](@tiptap|prosemirror)/ },
             { name: "sentences", test: /node_modules[\\/](@codemirror|@lezer|@marijn|style-mod|crelt)/ },
+            {
+              name: "dates",
+              test: /node_modules[\\/](@internationalized|react-aria|react-stately|@react-types)|src[\\/]shared[\\/]dates/,
+            },
             { name: "dragging", test: /node_modules[\\/]@dnd-kit|src[\\/]shared[\\/]Sortable/ },
           ],
         },

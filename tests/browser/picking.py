@@ -13,3 +13,14 @@ def pick(within: Page | Locator, field: str, words: str, name: str | None = None
     expect(option).to_be_visible()
     option.click()
     expect(popover).to_have_count(0)
+
+
+def put_date(within: Page | Locator, field: str, written: str) -> None:
+    """Type a date, "2099-06-30" or "2099-06-30T12:00", into the field of a label, part by part."""
+    day, _, time = written.partition("T")
+    year, month, of_month = day.split("-")
+    group = within.get_by_role("group", name=field, exact=True)
+    group.get_by_role("spinbutton").first.click()
+    page = within if isinstance(within, Page) else within.page
+    page.keyboard.type(of_month + month + year + time.replace(":", ""))
+    expect(group).to_contain_text(f"{of_month}/{month}/{year}")

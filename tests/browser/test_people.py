@@ -5,7 +5,7 @@ import re
 from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import INES, ODILE
-from tests.browser.picking import pick
+from tests.browser.picking import pick, put_date
 from tests.browser.test_assign import apply
 from tests.browser.test_define import cell, tray
 
@@ -234,7 +234,7 @@ def test_somebody_is_looked_at_as_they_will_be(open_as):
     page.get_by_role("menuitem", name="Rehearse, or on a date…").click()
     dialog = page.get_by_role("dialog")
     dialog.get_by_role("button", name="On a date").click()
-    dialog.get_by_label("Which moment").fill("2001-01-01T09:00")
+    put_date(dialog, "Which moment", "2001-01-01T09:00")
     expect(dialog).to_contain_text("over the pages as they are now")
     dialog.get_by_role("button", name="In a year").click()
     expect(dialog).to_contain_text("what ends by then is over")

@@ -148,6 +148,9 @@ describe("small words", () => {
     const iso = new Date(2027, 8, 30, 18, 5).toISOString();
     expect(asLocal(iso)).toBe("2027-09-30T18:05");
     expect(new Date(asLocal(iso)).toISOString()).toBe(iso);
+    const typing = new Date(2027, 0, 2, 9);
+    typing.setFullYear(2);
+    expect(asLocal(typing.toISOString())).toBe("0002-01-02T09:00");
   });
 });
 

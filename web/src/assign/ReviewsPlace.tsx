@@ -5,6 +5,7 @@ import { ProblemError } from "../api/client";
 import { RoleName } from "../cloth/RoleCloth";
 import { Foreseen } from "../shared/changes/Foreseen";
 import { Dialog, DialogButtons } from "../shared/Dialog";
+import { DateInput } from "../shared/dates/DateInput";
 import { GroupPicker, PersonPicker, RolePicker } from "../shared/pickers";
 import { useDuty } from "../shared/session";
 import { count, day } from "../shared/time";
@@ -350,16 +351,7 @@ function Form({ onClose }: { onClose: () => void }) {
         )}
       </fieldset>
       <Labelled label="By" error={problem?.at("/due_at") && "Choose a day to come."}>
-        {(id, by) => (
-          <input
-            id={id}
-            aria-describedby={by}
-            type="date"
-            value={due}
-            onChange={(event) => setDue(event.target.value)}
-            className={INPUT}
-          />
-        )}
+        {(id, by) => <DateInput id={id} describedBy={by} value={due} onChange={setDue} />}
       </Labelled>
       <fieldset>
         <legend className="mb-1 text-sm font-semibold">What nobody decides by then is</legend>

@@ -1,6 +1,7 @@
 // From when and until when something holds, in the viewer's own time.
 import { useId } from "react";
-import { Chip, INPUT } from "../shared/ui";
+import { DateInput } from "../shared/dates/DateInput";
+import { Chip } from "../shared/ui";
 
 export const ZONE = Intl.DateTimeFormat().resolvedOptions().timeZone;
 
@@ -8,7 +9,7 @@ export const ZONE = Intl.DateTimeFormat().resolvedOptions().timeZone;
 export function asLocal(iso: string): string {
   const at = new Date(iso);
   const two = (n: number) => String(n).padStart(2, "0");
-  return `${at.getFullYear()}-${two(at.getMonth() + 1)}-${two(at.getDate())}T${two(at.getHours())}:${two(at.getMinutes())}`;
+  return `${String(at.getFullYear()).padStart(4, "0")}-${two(at.getMonth() + 1)}-${two(at.getDate())}T${two(at.getHours())}:${two(at.getMinutes())}`;
 }
 
 type MomentProps = {
@@ -29,18 +30,17 @@ export function Moment({ label, none, value, onChange, error }: MomentProps) {
         <Chip on={value === null} onClick={() => onChange(null)}>
           {none}
         </Chip>
-        <label htmlFor={id} className="sr-only">
+        <span id={`${id}-label`} className="sr-only">
           {label}
-        </label>
-        <input
+        </span>
+        <DateInput
           id={id}
-          type="datetime-local"
-          aria-describedby={error ? `${id}-error` : undefined}
+          moment
+          describedBy={error ? `${id}-error` : undefined}
+          invalid={Boolean(error)}
           value={value ? asLocal(value) : ""}
-          onChange={(event) =>
-            onChange(event.target.value ? new Date(event.target.value).toISOString() : null)
-          }
-          className={`${INPUT} w-[190px]!`}
+          onChange={(at) => onChange(at ? new Date(at).toISOString() : null)}
+          className="w-[200px]!"
         />
       </div>
       {error && (

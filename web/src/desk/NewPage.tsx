@@ -5,8 +5,9 @@ import { ProblemError } from "../api/client";
 import { Dialog, DialogButtons } from "../shared/Dialog";
 import { TextField } from "../shared/fields";
 import { PlacePicker } from "../shared/PlacePicker";
+import { PlainInput } from "../shared/PlainInput";
 import type { TreeName } from "../shared/tree/nodes";
-import { Button, Chip, Empty, ErrorNotice, INPUT, Labelled } from "../shared/ui";
+import { Button, Chip, Empty, ErrorNotice, Labelled } from "../shared/ui";
 import { type NewKind, useMakePage, useNewKinds } from "./usePlaces";
 
 type NewProps = {
@@ -125,25 +126,17 @@ function Fields({ kind, values, problem, onValue }: FieldsProps) {
   const short = kind.fields.filter(({ kind: sort }) => ["text", "number", "date", "choice"].includes(sort));
   return short.map((field) => (
     <Labelled key={field.key} label={field.name} error={problem?.at(`/values/${field.key}`)}>
-      {(id, by) => {
-        const common = {
-          id,
-          "aria-describedby": by,
-          value: values[field.key] ?? "",
-          className: INPUT,
-          onChange: (event: { target: { value: string } }) => onValue(field.key, event.target.value),
-        };
-        if (field.kind !== "choice")
-          return <input {...common} type={field.kind === "date" ? "date" : "text"} />;
-        return (
-          <select {...common}>
-            <option value="">not said</option>
-            {field.choices.map((choice) => (
-              <option key={choice}>{choice}</option>
-            ))}
-          </select>
-        );
-      }}
+      {(id, by) => (
+        <PlainInput
+          id={id}
+          describedBy={by}
+          kind={field.kind}
+          choices={field.choices}
+          value={values[field.key]}
+          invalid={Boolean(problem?.at(`/values/${field.key}`))}
+          onChange={(value) => onValue(field.key, String(value))}
+        />
+      )}
     </Labelled>
   ));
 }

@@ -1,10 +1,12 @@
 // Hand out: one's own people, and the roles one may give them.
+
 import { useMutation, useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { answer, api, ProblemError, type Shapes } from "../api/client";
 import { RoleCloth, RoleName } from "../cloth/RoleCloth";
 import { Foreseen } from "../shared/changes/Foreseen";
 import { Dialog, DialogButtons } from "../shared/Dialog";
+import { DateInput } from "../shared/dates/DateInput";
 import { keys } from "../shared/keys";
 import { type Choice, Picker } from "../shared/Picker";
 import { queryClient } from "../shared/query";
@@ -212,16 +214,7 @@ function Form({ person, handing, onClose }: FormProps) {
         label="Until"
         hint={chosen?.ends ? `No later than ${day(chosen.ends)}.` : "Without a date, with no end."}
       >
-        {(id, by) => (
-          <input
-            id={id}
-            aria-describedby={by}
-            type="date"
-            value={ends}
-            onChange={(event) => setEnds(event.target.value)}
-            className={INPUT}
-          />
-        )}
+        {(id, by) => <DateInput id={id} describedBy={by} value={ends} onChange={setEnds} />}
       </Labelled>
       {role && (
         <Foreseen

@@ -1,5 +1,6 @@
 // An input for each kind of field that names no page and holds no markup: on the desk and in profiles.
 import type { ReactNode } from "react";
+import { DateInput } from "./dates/DateInput";
 import { INPUT } from "./ui";
 
 type PlainProps = {
@@ -15,8 +16,6 @@ type PlainProps = {
   describedBy?: string;
   onChange: (value: unknown) => void;
 };
-
-const TYPES: Record<string, string> = { date: "date", moment: "datetime-local", link: "url" };
 
 export function PlainInput(props: PlainProps): ReactNode {
   const { id, kind, choices, value, shut = false, readOnly = false, invalid, describedBy, onChange } = props;
@@ -42,9 +41,16 @@ export function PlainInput(props: PlainProps): ReactNode {
     );
   }
   if (kind === "choices") return <Several {...props} />;
+  if (kind === "date" || kind === "moment") {
+    return <DateInput {...props} value={text} moment={kind === "moment"} />;
+  }
   if (kind === "long") return <textarea {...common} rows={3} />;
   return (
-    <input {...common} type={TYPES[kind] ?? "text"} inputMode={kind === "number" ? "decimal" : undefined} />
+    <input
+      {...common}
+      type={kind === "link" ? "url" : "text"}
+      inputMode={kind === "number" ? "decimal" : undefined}
+    />
   );
 }
 

@@ -9,6 +9,11 @@ export function writtenIn(spoken: string) {
   language = spoken;
 }
 
+/** The reader's language as what formats dates knows it. */
+export function locale(): string {
+  return language === "en" ? "en-GB" : language;
+}
+
 /** "3 Nov", with the year when it is not this one. */
 export function day(iso: string): string {
   const date = new Date(iso);

@@ -1,7 +1,8 @@
 // What is chosen alike wherever one stands in or is laid beside others: chips under a name, and the moment.
 import type { ReactNode } from "react";
 import { useChangeSet } from "../changes/changeSet";
-import { Chip, INPUT, Labelled } from "../ui";
+import { DateInput } from "../dates/DateInput";
+import { Chip, Labelled } from "../ui";
 import { momentWritten } from "./moment";
 
 export type When = "now" | "staged" | "at";
@@ -68,16 +69,7 @@ export function WhenChoice({ when, onWhen, moment, onMoment, error }: WhenProps)
       {when === "at" && (
         <>
           <Labelled label="Which moment" error={error}>
-            {(id, by) => (
-              <input
-                id={id}
-                aria-describedby={by}
-                type="datetime-local"
-                value={moment}
-                onChange={(event) => onMoment(event.target.value)}
-                className={INPUT}
-              />
-            )}
+            {(id, by) => <DateInput id={id} describedBy={by} moment value={moment} onChange={onMoment} />}
           </Labelled>
           <div className="mb-3 flex flex-wrap gap-1.5">
             {MOMENTS.map(({ name, days }) => (

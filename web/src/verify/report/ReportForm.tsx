@@ -1,6 +1,8 @@
 // What a report is about, as of when, and for whom; printed, or taken away.
+
 import { type FormEvent, useState } from "react";
 import { ProblemError } from "../../api/client";
+import { DateInput } from "../../shared/dates/DateInput";
 import { WhomPicker } from "../../shared/pickers";
 import { BranchPicker } from "../../shared/tree/BranchPicker";
 import { Button, ErrorNotice, INPUT, Labelled } from "../../shared/ui";
@@ -75,16 +77,7 @@ export function ReportForm({ report, onAsked }: FormProps) {
         hint="Empty is now. Of a day that is past the policy as it was."
         error={problem?.at("/at")}
       >
-        {(id, by) => (
-          <input
-            id={id}
-            type="date"
-            aria-describedby={by}
-            value={day}
-            onChange={(event) => setDay(event.target.value)}
-            className={INPUT}
-          />
-        )}
+        {(id, by) => <DateInput id={id} describedBy={by} value={day} onChange={setDay} />}
       </Labelled>
       <Labelled label="For" error={problem?.at("/reader")}>
         {(id) => (
