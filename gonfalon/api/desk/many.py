@@ -10,6 +10,7 @@ from rest_framework.response import Response
 
 from gonfalon.api.desk.places import ROOT, moved
 from gonfalon.api.desk.states import PublishView, RetireView, ask_for_required
+from gonfalon.api.desk.unseen import Unseen, unseen_once_public
 from gonfalon.api.etag import etag
 from gonfalon.api.guard import GuardedView, May, On
 from gonfalon.api.problems import Conflict, Invalid, Problem
@@ -27,6 +28,7 @@ class ManyPagesInput(Input):
     action = serializers.ChoiceField(choices=("publish", "retire", "remove", "move"))
     to = serializers.CharField(required=False, help_text="The new parent, for move.")
     together = serializers.BooleanField(default=False, help_text="Whether nothing is done unless all of it can be.")
+    although_unseen = serializers.BooleanField(default=False, help_text="Publish those too that nobody would see.")
 
     def validate(self, given: dict[str, Any]) -> dict[str, Any]:
         if given["action"] == "move" and not given.get("to"):
@@ -39,6 +41,7 @@ class OneOfManyShape(serializers.Serializer):
     title = serializers.CharField(allow_null=True, help_text="Null for one that is not there, or out of sight.")
     done = serializers.BooleanField()
     why = serializers.CharField(help_text="Why it was not done, as one reads it.")
+    unseen = serializers.BooleanField(help_text="It was not published because nobody would see it.")
 
 
 class ManyPagesShape(serializers.Serializer):
@@ -57,6 +60,8 @@ class ManyPagesView(GuardedView):
         given.is_valid(raise_exception=True)
         said = given.validated_data
         ids = list(dict.fromkeys(said["nodes"]))
+        asks = said["action"] == "publish" and not said["although_unseen"]
+        said["unseen"] = unseen_once_public(ids, self.viewpoint) if asks else set()
         told = [self._one(id, said) for id in ids]
         undone = said["together"] and not all(one["done"] for one in told)
         if undone:
@@ -72,8 +77,9 @@ class ManyPagesView(GuardedView):
             _DOING[said["action"]](self.session, place, said)
         except Problem as problem:
             title = title or self._title(id)
-            return {"id": id, "title": title, "done": False, "why": str(problem.body["detail"])}
-        return {"id": id, "title": title, "done": True, "why": ""}
+            why, unseen = str(problem.body["detail"]), isinstance(problem, Unseen)
+            return {"id": id, "title": title, "done": False, "why": why, "unseen": unseen}
+        return {"id": id, "title": title, "done": True, "why": "", "unseen": False}
 
     def _title(self, id: str) -> str | None:
         nodes = self.viewpoint.nodes
@@ -88,6 +94,8 @@ def _step(view: type[PublishView] | type[RetireView]) -> Callable[[Session, Plac
             raise Invalid({"/state": f"This page is {row.state}."})
         if view is PublishView:
             ask_for_required(row, place.above, session.viewpoint)
+            if row.id in said["unseen"]:
+                raise Unseen(session.viewpoint.catalogue.type(row.type))
         pages.set_state(row, view.to, session.by, view.kind)
 
     return do

@@ -1,23 +1,19 @@
 """Moving a page on from state to state: handed in, returned, published, retired."""
 
-from dataclasses import replace
-
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from gonfalon.access.catalogue import ContentType
 from gonfalon.api.desk.page_data import PageAccess, PageShape, page_data
 from gonfalon.api.desk.telling import tell_author, tell_reviewers
+from gonfalon.api.desk.unseen import Unseen, unseen_once_public
 from gonfalon.api.etag import TAGGED, etag, expected_version
 from gonfalon.api.guard import GuardedView, On
-from gonfalon.api.problems import ChangedMeanwhile, Invalid, Problem
+from gonfalon.api.problems import ChangedMeanwhile, Invalid
 from gonfalon.content import pages
 from gonfalon.content.models import Node
 from gonfalon.content.nodes import as_target
-from gonfalon.core import Question
-from gonfalon.core.checks.who import active_accounts
 from gonfalon.inputs import Input
 from gonfalon.viewpoint.viewpoint import Viewpoint
 from gonfalon.work import NODES, POLICY
@@ -35,17 +31,6 @@ class PublishInput(Input):
     although_unseen = serializers.BooleanField(
         default=False, help_text="Publish it although nobody would see it: else that is told first, as `unseen`."
     )
-
-
-class Unseen(Problem):
-    """A page that nobody would see once it is public."""
-
-    def __init__(self, kind: ContentType) -> None:
-        detail = (
-            "Once it is public nobody would see it here, neither visitors nor whoever has an account: no role lets "
-            f"them see {kind.plural} that stand here."
-        )
-        super().__init__(409, "unseen", "Nobody would see it", detail)
 
 
 class _StateView(GuardedView):
@@ -92,20 +77,13 @@ class PublishView(_StateView):
         given.is_valid(raise_exception=True)
         row = self.place.row
         ask_for_required(row, self.place.above, self.viewpoint)
-        if not given.validated_data["although_unseen"] and not _seen_once_public(row, self.place.above, self.viewpoint):
+        if not given.validated_data["although_unseen"] and unseen_once_public([row.id], self.viewpoint):
             raise Unseen(self.viewpoint.catalogue.type(row.type))
         waited = row.state == Node.State.REVIEW
         response = self._move_on(request)
         if waited:
             tell_author(self.place.row, "published", self.session)
         return response
-
-
-def _seen_once_public(row: Node, above: list[Node], viewpoint: Viewpoint) -> bool:
-    """Whether anybody but keyholders would see a page if it were public. Most are seen by visitors: one decision."""
-    public = replace(as_target(row, above), state=Node.State.PUBLISHED.value)
-    who = (None, *active_accounts(viewpoint.snapshot.policy))
-    return any(viewpoint.engine.decide(Question(id, "see", public, viewpoint.at)).allow for id in who)
 
 
 class HandInView(_StateView):

@@ -103,7 +103,7 @@ def test_what_was_told_of_a_proposal_is_known_once_it_is_staged(odile):
 def test_nobody_waits_for_what_somebody_else_asked_about(monkeypatch):
     begun, finish = Event(), Event()
 
-    def slow_for(before, after, at):
+    def slow_for(before, after, at, only=None):
         if after == "slow":
             begun.set()
             finish.wait(5)

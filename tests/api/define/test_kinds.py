@@ -78,6 +78,20 @@ class TestKinds:
         refused(odile.post("kinds", new | {"name": "Bend", "like": "picture"}), "invalid", 422)
         refused(odile.post("kinds", new | {"name": "Bend", "like": "nothing"}), "invalid", 422)
 
+    def test_publishing_several_leaves_out_what_nobody_would_see_and_tells_which(self, knot, odile):
+        titles = ("Bowline", "Clove hitch")
+        new = [ok(odile.post("desk/pages", {"parent": "events", "type": "knot", "title": t}), 201) for t in titles]
+        knots = [page["id"] for page in new]
+        asked = {"nodes": [*knots, "open-day"], "action": "publish"}
+        told = ok(odile.post("desk/many", asked))
+        assert [(one["done"], one["unseen"]) for one in told["pages"]] == [(False, True), (False, True), (True, False)]
+        assert "see knots" in told["pages"][0]["why"]
+        assert [ok(odile.get(f"desk/pages/{id}"))["state"] for id in knots] == ["draft", "draft"]
+        told = ok(odile.post("desk/many", {"nodes": knots[:1], "action": "publish", "although_unseen": True}))
+        assert (told["done"], told["pages"][0]["unseen"]) == (1, False)
+        apply(odile, {"kind": "set-answer", "role": "notice-writer", "capability": "knot.see", "says": "all"})
+        assert ok(odile.post("desk/many", asked | {"nodes": knots[1:], "together": True}))["done"] == 1
+
     def test_of_a_kind_called_like_an_area_of_duties_only_what_can_be_done_with_pages_is_taken_over(self, odile):
         """“roles.define” is a duty and no capability of the kind Roles; “roles-of-honour” is another kind."""
         for name in ("Roles", "Roles of honour"):

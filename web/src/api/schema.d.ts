@@ -4682,6 +4682,11 @@ export interface components {
              * @default false
              */
             together: boolean;
+            /**
+             * @description Publish those too that nobody would see.
+             * @default false
+             */
+            although_unseen: boolean;
         };
         ManyPagesShape: {
             done: number;
@@ -4880,6 +4885,8 @@ export interface components {
             done: boolean;
             /** @description Why it was not done, as one reads it. */
             why: string;
+            /** @description It was not published because nobody would see it. */
+            unseen: boolean;
         };
         /** @description Staged as `open-lock`. */
         OpenLock: {

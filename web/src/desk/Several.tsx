@@ -49,6 +49,7 @@ function Doing({ action, chosen, tree, onClose, onDone }: DoingProps) {
   const many = useMany();
   const name = ACTIONS.find(({ key }) => key === action)?.name ?? "";
   const refused = many.data?.pages.filter(({ done }) => !done) ?? [];
+  const unseen = refused.filter(({ unseen }) => unseen).map(({ id }) => id);
   const close = many.data?.done ? onDone : onClose;
   return (
     <Dialog open onClose={close} title={`${name} ${count(chosen.length, "page")}`}>
@@ -73,12 +74,33 @@ function Doing({ action, chosen, tree, onClose, onDone }: DoingProps) {
       <ErrorNotice error={many.error} />
       <DialogButtons>
         <Button onClick={close}>{many.data ? "Close" : "Cancel"}</Button>
+        {unseen.length > 0 && (
+          <Button
+            disabled={many.isPending}
+            onClick={() =>
+              many.mutate({
+                nodes: together ? chosen : unseen,
+                action,
+                together,
+                although_unseen: true,
+              })
+            }
+          >
+            Publish {together ? "them" : count(unseen.length, "page")} all the same
+          </Button>
+        )}
         {!many.data && (
           <Button
             look="main"
             disabled={many.isPending || (action === "move" && !to)}
             onClick={() =>
-              many.mutate({ nodes: chosen, action, together, ...(action === "move" ? { to } : {}) })
+              many.mutate({
+                nodes: chosen,
+                action,
+                together,
+                although_unseen: false,
+                ...(action === "move" ? { to } : {}),
+              })
             }
           >
             {name} them
