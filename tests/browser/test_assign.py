@@ -134,7 +134,10 @@ def test_a_wrong_period_is_named_and_keeps_what_was_typed(open_as):
     page = open_as(ODILE, "/assign/ines")
     page.get_by_role("button", name="Give a role").click()
     dialog = page.get_by_role("dialog", name="Give Ines Marrow a role")
+    stage = dialog.get_by_role("button", name="Stage it")
+    expect(stage).to_be_disabled()
     pick(dialog, "Role Choose a role", "Pilot")
+    expect(stage).to_be_enabled()
     put_date(dialog, "From", "2099-06-30T10:00")
     put_date(dialog, "Until", "2099-06-01T10:00")
     dialog.get_by_role("button", name="Stage it").click()
@@ -142,15 +145,24 @@ def test_a_wrong_period_is_named_and_keeps_what_was_typed(open_as):
     expect(dialog.get_by_role("group", name="Until", exact=True)).to_contain_text("01/06/2099")
 
 
-def test_an_account_is_confined_to_a_branch(open_as):
+def test_an_account_is_confined_in_one_tree_and_the_other(open_as):
     page = open_as(ODILE, "/assign/ines")
     page.get_by_role("button", name="Confine to branches").click()
     dialog = page.get_by_role("dialog", name="Confine Ines Marrow")
     dialog.get_by_role("button", name="Confined", exact=True).first.click()
     expect(dialog.get_by_text("the whole tree is closed")).to_be_visible()
     dialog.get_by_role("treeitem", name=re.compile("Moorings")).first.click()
+    expect(dialog.get_by_text("Media: wherever roles and limits let Ines Marrow go.")).to_be_visible()
+    dialog.get_by_role("button", name="Confined", exact=True).last.click()
+    dialog.get_by_role("tree", name="Media").get_by_role("treeitem", name=re.compile("Harbour pictures")).click()
     dialog.get_by_role("button", name="Stage it").click()
     expect(page.get_by_text("Confined in content to Moorings.")).to_be_visible()
+    expect(page.get_by_text("Confined in media to Harbour pictures.")).to_be_visible()
+    page.get_by_role("button", name="Confine to branches").click()
+    dialog.get_by_role("button", name="Not confined").first.click()
+    dialog.get_by_role("button", name="Stage it").click()
+    expect(page.get_by_text("Confined in content to Moorings.")).to_have_count(0)
+    expect(page.get_by_text("Confined in media to Harbour pictures.")).to_be_visible()
 
 
 def test_groups_are_a_tree_and_moving_one_tells_what_members_gain(open_as):

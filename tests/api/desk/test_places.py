@@ -1,9 +1,12 @@
 """Pages are made, copied, moved, removed and brought back by whoever may, and stay one tree."""
 
 import pytest
+from django.core.files.base import ContentFile
+from django.core.files.storage import default_storage
 
 from gonfalon.access.snapshot import current
 from gonfalon.accounts.models import Account
+from gonfalon.content import branches
 from gonfalon.content.models import Node, Removed, Site
 from gonfalon.content.nodes import raise_version
 from gonfalon.core import load_policy
@@ -11,6 +14,7 @@ from gonfalon.core.document.errors import PolicyError
 from gonfalon.core.document.writer import write_policy
 from gonfalon.ledger.models import By
 from gonfalon.verify.documents import install, whole_policy
+from gonfalon.work import NODES, unit
 from tests.api.support import apply, in_tree, ok, refused
 
 
@@ -356,6 +360,25 @@ class TestBin:
         assert not Node.everywhere.filter(pk__in=["events", "open-day"]).exists()
         assert odile.post("desk/pages/events/restore").status_code == 404
         sound()
+
+    def test_a_file_goes_only_once_its_page_has_gone(self, odile):
+        """Where emptying is rolled back, the picture is brought back with its file."""
+        name = default_storage.save("files/loft.webp", ContentFile(b"x"))
+        Node.objects.filter(pk="pic-sail-loft").update(file=name)
+        remove(odile, "pic-sail-loft")
+        Site.objects.update(bin_days=0)
+
+        @unit(NODES)
+        def empty_and_fail():
+            assert branches.empty(Removed.objects.get(pk="pic-sail-loft"), By("odile"))
+            raise ConnectionError
+
+        with pytest.raises(ConnectionError):
+            empty_and_fail()
+        assert default_storage.exists(name)
+        assert [one["id"] for one in ok(odile.get("desk/bin"))] == ["pic-sail-loft"]
+        assert odile.delete("desk/bin/pic-sail-loft").status_code == 204
+        assert not default_storage.exists(name)
 
     def test_media_in_it_are_closed_to_whom_media_are(self, odile, ask):
         remove(odile, "pic-sail-loft")

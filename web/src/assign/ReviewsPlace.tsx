@@ -1,24 +1,21 @@
 // Reviews: what is gone through, each assignment kept or ended with a reason, and the report.
-import { type FormEvent, useState } from "react";
+import { useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import { ProblemError } from "../api/client";
 import { RoleName } from "../cloth/RoleCloth";
 import { Foreseen } from "../shared/changes/Foreseen";
 import { Dialog, DialogButtons } from "../shared/Dialog";
-import { DateInput } from "../shared/dates/DateInput";
-import { GroupPicker, PersonPicker, RolePicker } from "../shared/pickers";
 import { useDuty } from "../shared/session";
 import { count, day } from "../shared/time";
-import { BranchPicker } from "../shared/tree/BranchPicker";
-import { Button, Chip, Empty, ErrorNotice, INPUT, Labelled, Loading } from "../shared/ui";
+import { Button, Empty, ErrorNotice, INPUT, Loading } from "../shared/ui";
 import { useRoleMap } from "../shared/useRoles";
+import { NewReview } from "./NewReview";
 import { RosterHead } from "./RosterHead";
 import {
   foreseen,
   type Review,
   type ReviewItem,
   type RoleTag,
-  useBeginReview,
   useCloseReview,
   useDecide,
   useReview,
@@ -80,7 +77,7 @@ export function ReviewsPlace() {
         reviews.data?.length !== 0 && <Empty title="No review is chosen">Choose one to go on with it.</Empty>
       )}
       <Dialog open={beginning} onClose={() => begin(false)} title="New review">
-        {beginning && <Form onClose={() => begin(false)} />}
+        {beginning && <NewReview onClose={() => begin(false)} />}
       </Dialog>
     </>
   );
@@ -266,115 +263,5 @@ function Line({ review, item, role, over }: LineProps) {
         </span>
       )}
     </li>
-  );
-}
-
-function Form({ onClose }: { onClose: () => void }) {
-  const [name, setName] = useState("");
-  const [group, setGroup] = useState("");
-  const [role, setRole] = useState("");
-  const [branch, setBranch] = useState<string[]>([]);
-  const [reviewers, setReviewers] = useState<{ id: string; name: string }[]>([]);
-  const [due, setDue] = useState("");
-  const [silent, setSilent] = useState<"keep" | "end">("keep");
-  const begin = useBeginReview();
-  const navigate = useNavigate();
-  const problem = begin.error instanceof ProblemError ? begin.error : null;
-
-  function submit(event: FormEvent) {
-    event.preventDefault();
-    begin.mutate(
-      {
-        name,
-        group: group || null,
-        role: role || null,
-        branch: branch[0] ?? null,
-        reviewers: reviewers.map(({ id }) => id),
-        due_at: due ? new Date(`${due}T23:59`).toISOString() : "",
-        silent,
-      },
-      {
-        onSuccess: (row) => {
-          onClose();
-          navigate(`/assign/reviews/${row.id}`);
-        },
-      },
-    );
-  }
-
-  return (
-    <form onSubmit={submit} noValidate>
-      <Labelled label="Name" error={problem?.at("/name")}>
-        {(id, by) => (
-          <input
-            id={id}
-            aria-describedby={by}
-            value={name}
-            onChange={(event) => setName(event.target.value)}
-            className={INPUT}
-          />
-        )}
-      </Labelled>
-      <fieldset className="mb-3">
-        <legend className="mb-1 text-sm font-semibold">What is gone through</legend>
-        <div className="grid gap-1.5">
-          <GroupPicker value={group} none="Any group" onPick={setGroup} />
-          <RolePicker value={role} none="Any role" onPick={setRole} />
-          <BranchPicker id="review-branch" chosen={branch} onChange={(ids) => setBranch(ids.slice(-1))} />
-        </div>
-      </fieldset>
-      <fieldset className="mb-3">
-        <legend className="mb-1 text-sm font-semibold">Who decides</legend>
-        <div className="flex flex-wrap gap-1.5">
-          {reviewers.map((one) => (
-            <Chip key={one.id} on onClick={() => setReviewers(reviewers.filter(({ id }) => id !== one.id))}>
-              {one.name}
-              <span aria-hidden="true">×</span>
-              <span className="sr-only">, leave out</span>
-            </Chip>
-          ))}
-          <PersonPicker
-            onPick={() => undefined}
-            onPerson={(person) =>
-              setReviewers([
-                ...reviewers.filter(({ id }) => id !== person.key),
-                { id: person.key, name: person.name },
-              ])
-            }
-            trigger={<Chip>+ person</Chip>}
-          />
-        </div>
-        {problem?.at("/reviewers") && (
-          <p role="alert" className="mt-1 text-xs text-bar">
-            Choose who decides.
-          </p>
-        )}
-      </fieldset>
-      <Labelled label="By" error={problem?.at("/due_at") && "Choose a day to come."}>
-        {(id, by) => <DateInput id={id} describedBy={by} value={due} onChange={setDue} />}
-      </Labelled>
-      <fieldset>
-        <legend className="mb-1 text-sm font-semibold">What nobody decides by then is</legend>
-        <div className="flex gap-1.5">
-          <Chip on={silent === "keep"} onClick={() => setSilent("keep")}>
-            kept
-          </Chip>
-          <Chip on={silent === "end"} onClick={() => setSilent("end")}>
-            ended
-          </Chip>
-        </div>
-      </fieldset>
-      {problem?.at("") && (
-        <p role="alert" className="mt-2 text-sm text-bar">
-          {problem.at("")}
-        </p>
-      )}
-      <DialogButtons>
-        <Button onClick={onClose}>Cancel</Button>
-        <Button type="submit" look="main" disabled={begin.isPending}>
-          Begin
-        </Button>
-      </DialogButtons>
-    </form>
   );
 }

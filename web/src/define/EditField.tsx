@@ -1,9 +1,10 @@
 // A field of a kind: what it is called, what it holds, whether it is required, and at once who sees and fills it.
 import { useState } from "react";
+import { type Control, useController, useForm, useWatch } from "react-hook-form";
 import { ProblemError } from "../api/client";
 import { RoleCloth } from "../cloth/RoleCloth";
 import { Dialog, DialogButtons } from "../shared/Dialog";
-import { TextField } from "../shared/fields";
+import { LineField, LinesField, showRefused } from "../shared/form";
 import { RolePicker } from "../shared/pickers";
 import { useDuty } from "../shared/session";
 import { Button, Chip, ErrorNotice, INPUT, Labelled } from "../shared/ui";
@@ -30,26 +31,44 @@ const MODES: { mode: Mode; words: string }[] = [
 ];
 const OF_PROFILES: FieldSort[] = ["text", "long", "number", "yes", "date", "choice", "link"];
 
+type Asked = {
+  name: string;
+  kind: FieldSort;
+  help: string;
+  required: boolean;
+  choices: string;
+  mode: Mode;
+  table: Table;
+};
+
 export function EditField({ kind, field, onClose }: EditProps) {
-  const [name, setName] = useState(field?.name ?? "");
-  const [sort, setSort] = useState<FieldSort>(field?.kind ?? "text");
-  const [help, setHelp] = useState(field?.help ?? "");
-  const [required, setRequired] = useState(field?.required ?? false);
-  const [choices, setChoices] = useState(field?.choices.join("\n") ?? "");
-  const [mode, setMode] = useState<Mode>("open");
-  const [table, setTable] = useState<Table>({});
+  const form = useForm<Asked>({
+    defaultValues: {
+      name: field?.name ?? "",
+      kind: field?.kind ?? "text",
+      help: field?.help ?? "",
+      required: field?.required ?? false,
+      choices: field?.choices.join("\n") ?? "",
+      mode: "open",
+      table: {},
+    },
+  });
+  const { register, control, setError, formState } = form;
+  const sort = useWatch({ control, name: "kind" });
   const add = useAddField(kind);
   const change = useChangeField(kind);
   const mayRule = useDuty("limits.set");
   const error = add.error ?? change.error;
-  const problem = error instanceof ProblemError ? error : null;
-  const chosen = choices.split("\n").flatMap((line) => line.trim() || []);
+  const wrong = formState.errors;
+  const lines = error instanceof ProblemError ? error.at("/choices") : undefined;
   const choosing = sort === "choice" || sort === "choices";
-  function save() {
+  const save = form.handleSubmit(({ name, help, required, choices, mode, table }) => {
+    const chosen = choices.split("\n").flatMap((line) => line.trim() || []);
     const said = { name, help, required, choices: choosing ? chosen : [] };
-    if (field) change.mutate({ field: field.key, ...said }, { onSuccess: onClose });
-    else add.mutate({ ...said, kind: sort, rule: { mode, table } }, { onSuccess: onClose });
-  }
+    const then = { onSuccess: onClose, onError: (refused: Error) => showRefused(refused, setError) };
+    if (field) change.mutate({ field: field.key, ...said }, then);
+    else add.mutate({ ...said, kind: sort, rule: { mode, table } }, then);
+  });
   const [warned, warn] = useState(false);
   function retire() {
     if (!field) return;
@@ -58,23 +77,12 @@ export function EditField({ kind, field, onClose }: EditProps) {
   }
   return (
     <Dialog open onClose={onClose} title={field ? `Change ${field.name}` : `New field of ${kind.plural}`}>
-      <form
-        onSubmit={(event) => {
-          event.preventDefault();
-          save();
-        }}
-      >
-        <TextField label="Name" error={problem?.at("/name")} value={name} max={80} onChange={setName} />
+      <form onSubmit={save} noValidate>
+        <LineField label="Name" field={register("name")} error={wrong.name?.message} />
         {!field && (
-          <Labelled label="What it holds" error={problem?.at("/kind")}>
+          <Labelled label="What it holds" error={wrong.kind?.message}>
             {(id, by) => (
-              <select
-                id={id}
-                aria-describedby={by}
-                value={sort}
-                onChange={(event) => setSort(event.target.value as FieldSort)}
-                className={INPUT}
-              >
+              <select id={id} aria-describedby={by} className={INPUT} {...register("kind")}>
                 {(Object.keys(SORTS) as FieldSort[])
                   .filter((one) => kind.tree !== null || OF_PROFILES.includes(one))
                   .map((one) => (
@@ -87,47 +95,28 @@ export function EditField({ kind, field, onClose }: EditProps) {
           </Labelled>
         )}
         {choosing && (
-          <Labelled label="What there is to choose from" hint="One a line." error={problem?.at("/choices")}>
-            {(id, by) => (
-              <textarea
-                id={id}
-                aria-describedby={by}
-                rows={3}
-                value={choices}
-                onChange={(event) => setChoices(event.target.value)}
-                className={INPUT}
-              />
-            )}
-          </Labelled>
+          <LinesField
+            label="What there is to choose from"
+            hint="One a line."
+            field={register("choices")}
+            error={lines}
+            rows={3}
+          />
         )}
-        <TextField
+        <LineField
           label="Help"
           hint="Stands beneath the field on the desk."
-          error={problem?.at("/help")}
-          value={help}
-          max={200}
-          onChange={setHelp}
+          field={register("help")}
+          error={wrong.help?.message}
         />
         {kind.tree !== null && (
           <label className="mb-3 flex items-baseline gap-2 text-sm">
-            <input type="checkbox" checked={required} onChange={() => setRequired(!required)} />
+            <input type="checkbox" {...register("required")} />
             Required when a page is handed in or published
           </label>
         )}
-        {!field && mayRule && (
-          <fieldset className="mb-3">
-            <legend className="mb-1 text-sm font-semibold">Who sees and fills it</legend>
-            <span className="flex flex-wrap gap-1.5">
-              {MODES.map((one) => (
-                <Chip key={one.mode} on={mode === one.mode} onClick={() => setMode(one.mode)}>
-                  {one.words}
-                </Chip>
-              ))}
-            </span>
-            {mode === "table" && <RuleTable table={table} onChange={setTable} />}
-          </fieldset>
-        )}
-        {problem && !problem.at("/name") && !problem.at("/choices") && <ErrorNotice error={problem} />}
+        {!field && mayRule && <FirstRule control={control} />}
+        {!(wrong.name ?? wrong.kind ?? wrong.help ?? lines) && <ErrorNotice error={error} />}
         {warned && (
           <p role="alert" className="mb-3 text-sm">
             People are asked for this when they come. Once it is retired, nobody is asked for it any more.
@@ -149,6 +138,24 @@ export function EditField({ kind, field, onClose }: EditProps) {
         </DialogButtons>
       </form>
     </Dialog>
+  );
+}
+
+function FirstRule({ control }: { control: Control<Asked> }) {
+  const mode = useController({ control, name: "mode" }).field;
+  const table = useController({ control, name: "table" }).field;
+  return (
+    <fieldset className="mb-3">
+      <legend className="mb-1 text-sm font-semibold">Who sees and fills it</legend>
+      <span className="flex flex-wrap gap-1.5">
+        {MODES.map((one) => (
+          <Chip key={one.mode} on={mode.value === one.mode} onClick={() => mode.onChange(one.mode)}>
+            {one.words}
+          </Chip>
+        ))}
+      </span>
+      {mode.value === "table" && <RuleTable table={table.value} onChange={table.onChange} />}
+    </fieldset>
   );
 }
 

@@ -208,7 +208,7 @@ function Grid({ tree, whom, duties, chosen, onChoose, onCells }: GridProps) {
                   inherited={mark.baseline && mark.extent > 0}
                   stopped={mark.stopped && !mark.barred}
                   set={mark.set}
-                  label={words(mark, columns[j]?.name ?? "")}
+                  label={markWords(mark, columns[j]?.name ?? "")}
                 />
               </span>
             );
@@ -238,7 +238,8 @@ const SET: Record<TreeMark["set"], string> = {
   lift: ", a lift is set here",
 };
 
-function words(mark: TreeMark, action: string): string {
+/** What a mark says of one action. */
+export function markWords(mark: TreeMark, action: string): string {
   if (mark.barred) return `${action}: barred${SET[mark.set]}`;
   if (mark.outside) return `${action}: out of reach`;
   return `${action}: ${EXTENTS[mark.extent]}${SET[mark.set]}`;

@@ -1,6 +1,14 @@
 // Fields of a form kept by react-hook-form, and what the server found wrong with them, each at its field.
-import type { FieldValues, Path, UseFormRegisterReturn, UseFormSetError } from "react-hook-form";
+import {
+  type Control,
+  type FieldValues,
+  type Path,
+  type UseFormRegisterReturn,
+  type UseFormSetError,
+  useController,
+} from "react-hook-form";
 import { ProblemError } from "../api/client";
+import { DateInput } from "./dates/DateInput";
 import { INPUT, Labelled } from "./ui";
 
 type FieldProps = {
@@ -46,11 +54,36 @@ export function LinesField({ label, field, error, hint, rows }: FieldProps & { r
   );
 }
 
-/** Puts what the server refused at its fields; the first of them takes the focus. */
+type DayProps<T extends FieldValues> = {
+  label: string;
+  control: Control<T>;
+  name: Path<T>;
+  error?: string;
+  hint?: string;
+};
+
+export function DayField<T extends FieldValues>({ label, control, name, error, hint }: DayProps<T>) {
+  const { field } = useController({ control, name });
+  return (
+    <Labelled label={label} error={error} hint={hint}>
+      {(id, by) => (
+        <DateInput
+          id={id}
+          describedBy={by}
+          invalid={Boolean(error)}
+          value={field.value}
+          onChange={field.onChange}
+        />
+      )}
+    </Labelled>
+  );
+}
+
+/** Puts what the server refused at its fields, the rest at `root`; the first of them takes the focus. */
 export function showRefused<T extends FieldValues>(error: Error, setError: UseFormSetError<T>) {
   const errors = error instanceof ProblemError ? (error.problem.errors ?? []) : [];
   errors.forEach(({ pointer, message }, place) => {
-    const path = pointer.slice(1).replaceAll("/", ".") as Path<T>;
+    const path = (pointer.slice(1).replaceAll("/", ".") || "root") as Path<T>;
     setError(path, { type: "server", message }, { shouldFocus: place === 0 });
   });
 }

@@ -46,7 +46,7 @@ export default function DateParts(props: DateProps) {
             onChange={(day) => onChange(day ? written(day as CalendarDate | CalendarDateTime) : "")}
             className="min-w-0 flex-1"
           >
-            <Typed className="flex rounded-l-[4px] border border-line2 bg-white px-[10px] py-[5px] text-sm whitespace-nowrap focus-within:outline-2 focus-within:outline-offset-2 focus-within:outline-rod data-disabled:bg-linen data-disabled:text-ink2">
+            <Typed className="flex rounded-l-[4px] border border-line2 bg-white px-[10px] py-[5px] text-sm whitespace-pre focus-within:outline-2 focus-within:outline-offset-2 focus-within:outline-rod data-disabled:bg-linen data-disabled:text-ink2">
               {(part) => (
                 <DateSegment
                   segment={part}
