@@ -8,7 +8,7 @@ const BASE =
 
 /** Libraries that one screen or a few need: each goes with them. */
 const OF_FEW =
-  /@tiptap|prosemirror|orderedmap|rope-sequence|w3c-keyname|linkifyjs|@dnd-kit|@codemirror|@lezer|@marijn|style-mod|crelt|react-easy-crop|[\\/]diff[\\/]|@simplewebauthn|react-hook-form|@internationalized|react-aria|react-stately|@react-types/;
+  /@tiptap|prosemirror|orderedmap|rope-sequence|w3c-keyname|linkifyjs|@dnd-kit|@codemirror|@lezer|@marijn|style-mod|crelt|react-easy-crop|[\\/]diff[\\/]|@simplewebauthn|react-hook-form|react-dropzone|attr-accept|file-selector|@internationalized|react-aria|react-stately|@react-types/;
 const LIBRARIES = new RegExp(`node_modules[\\\\/](?!.*(?:${OF_FEW.source}))`);
 
 export default defineConfig({

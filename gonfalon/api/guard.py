@@ -328,9 +328,16 @@ class GuardedView(_Guarded, APIView):
     largest_body: ClassVar[int] = LARGEST_REQUEST
     """Bytes."""
 
+    prepares: ClassVar[bool] = False
+    """Whether `prepare` has work to do."""
+
     def locks_for(self, method: str, sent: Any) -> Locks:
         """What a method holds, where that depends on what is sent."""
         return self.locks[method]
+
+    def prepare(self, sent: Any) -> None:
+        """Work that takes long and needs nothing held: reading a picture. Done once, for whom the door lets in; in the
+        unit that follows it is asked again. Raises Problem."""
 
     def dispatch(self, request: HttpRequest, *args: Any, **kwargs: Any) -> HttpResponseBase:
         method = (request.method or "get").lower()
@@ -347,8 +354,13 @@ class GuardedView(_Guarded, APIView):
             return response
 
         try:
+            if self.prepares:
+                self.pass_doors(request, kwargs)
+                self.prepare(self._body.sent)
             locks = self.locks_for(method, self._body.sent)
             return run(attempt, locks, keeps=_is_kept, arguments=kwargs)
+        except Problem as refused:
+            return json_problem(refused)
         except OperationalError as error:
             problem = as_problem(error)
             if problem is None or running() is not None:

@@ -20,11 +20,12 @@ from django.utils.http import base36_to_int, int_to_base36
 
 from gonfalon.access.progress import counted
 from gonfalon.clock import new_id, now
+from gonfalon.content.media.files import files_of, take_away
 from gonfalon.content.models import BIN, LONGEST_ADDRESS, LONGEST_SLUG, Node, Removed, on_branch
 from gonfalon.content.nodes import ancestors, raise_places
 from gonfalon.content.pages import keep_version, slug_for
 from gonfalon.ledger.models import By, Change, record
-from gonfalon.work import NODES, after_commit, locked, unit
+from gonfalon.work import NODES, locked, unit
 
 DEEPEST = 60
 """Levels of a tree; a path has room for a few more."""
@@ -155,10 +156,9 @@ def empty(entry: Removed, by: By) -> bool:
     if kept is None:
         return False
     title, id, gone = kept.node.title, kept.pk, Node.everywhere.filter(removed_with=kept.pk)
-    files = [(row.file.storage, str(row.file.name)) for row in gone if row.file]
+    files = files_of(gone)
     _, counts = gone.delete()
-    for storage, name in files:
-        after_commit(partial(storage.delete, name))
+    take_away(kept.node, files)
     beneath = counts["content.Node"] - 1
     changes = [Change(what="beneath", was=None, now=beneath)] if beneath else []
     record(by, "page.emptied", about=("node", id), changes=changes, title=title)

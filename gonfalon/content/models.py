@@ -1,11 +1,15 @@
 """Sites, the tree of nodes, and every version of what was saved."""
 
+from functools import partial
+
+from django.core.files.base import ContentFile
 from django.db import models
 from treebeard.mp_tree import MP_Node, MP_NodeManager
 
 from gonfalon.accounts.models import Account
 from gonfalon.clock import new_id, now
 from gonfalon.ids import IdField
+from gonfalon.work import after_rollback
 
 BIN = "!"
 """Begins the paths of what lies in the bin: no path in a tree begins so."""
@@ -89,6 +93,10 @@ class Node(MP_Node):
     """What it says to search engines, where that is not what the page itself says."""
     listing_version = models.PositiveIntegerField(default=1)
     file = models.FileField(null=True, upload_to="files/")
+    file_bytes = models.PositiveIntegerField(default=0)
+    file_width = models.PositiveIntegerField(default=0)
+    """Pixels; 0 for what is no picture, or was never looked into."""
+    file_height = models.PositiveIntegerField(default=0)
     version = models.PositiveIntegerField(default=1)
     changed_in = models.PositiveBigIntegerField(default=0, db_index=True)
     """The content version in which its title, state, site or address changed last."""
@@ -110,6 +118,23 @@ class Node(MP_Node):
 def on_branch(path: str) -> models.Q:
     """The node at a path and all beneath it: as a range, which the index of paths answers."""
     return models.Q(path__range=(path, path + "Z" * Node.steplen))
+
+
+class Rendition(models.Model):
+    """A picture in another size, with the proportions that it has."""
+
+    node = models.ForeignKey(Node, on_delete=models.CASCADE, related_name="renditions")
+    width = models.PositiveIntegerField()
+    file = models.FileField(upload_to="sizes/")
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["node", "width"], name="one_rendition_a_width")]
+
+    def keep(self, content: ContentFile[bytes]) -> None:
+        """Write the file and the row, the file only as long as the unit is kept."""
+        self.file.save(f"{new_id()}.webp", content, save=False)
+        after_rollback(partial(self.file.storage.delete, str(self.file.name)))
+        self.save()
 
 
 class Removed(models.Model):

@@ -3,9 +3,9 @@
 from collections.abc import Iterable
 from typing import Any
 
-from django.core.files.base import ContentFile
-
 from gonfalon.access.markup import PROSE, clean
+from gonfalon.content.media.files import attach
+from gonfalon.content.media.incoming import read_incoming
 from gonfalon.content.models import Node
 from gonfalon.content.pages import slug_for
 from gonfalon.demo.past import Past
@@ -36,10 +36,11 @@ class Planter:
             for id, title, author, alt, light in data.get("pictures", ()):
                 values = {"alt": alt, "credit": "Drawn for the harbour"}
                 picture = {"id": id, "title": title, "type": "picture", "by": author, "with": values}
-                self._add(row, here, picture).file.save(f"{id}.jpg", ContentFile(draw(id, light)))
+                attach(self._add(row, here, picture), read_incoming(f"{id}.jpg", draw(id, light)))
             for id, title, author, summary in data.get("documents", ()):
                 document = {"id": id, "title": title, "type": "document", "by": author, "with": {"summary": summary}}
-                self._add(row, here, document).file.save(f"{id}.txt", ContentFile(f"{title}\n\n{summary}\n".encode()))
+                text = f"{title}\n\n{summary}\n".encode()
+                attach(self._add(row, here, document), read_incoming(f"{id}.txt", text))
 
     def _add(self, parent: Node | None, site: str, data: Data) -> Node:
         steps = self.past.of(data)

@@ -52,6 +52,7 @@ SENTENCES: Mapping[str, str] = {
     "markup.made": "Made the markup set {name}",
     "page.brought-back": "Brought back {title}",
     "page.emptied": "Emptied {title} out of the bin",
+    "page.file": "Another file for {title}",
     "page.handed-in": "Handed in {title}",
     "page.handed-on": "Handed {title} on to {to}",
     "page.made": "Made {title}",

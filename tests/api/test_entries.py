@@ -14,6 +14,8 @@ from gonfalon.ledger.models import Entry
 from gonfalon.mail.outbox import post
 from tests.api.assign.test_portrait import picture, send
 from tests.api.changes.test_change_sets import EDIT
+from tests.api.desk.test_media import photograph
+from tests.api.desk.test_media import send as send_file
 from tests.api.support import PASSWORD, Asking, apply, ok, stage
 from tests.api.test_routes import methods_of, routes, view_of
 
@@ -381,6 +383,11 @@ WRITES = {
     ("desk/pages", "post"): (
         lambda odile: odile.post("desk/pages", {"parent": "events", "type": "event", "title": "Supper"}),
         "page.made",
+    ),
+    ("desk/media", "post"): (lambda odile: send_file(odile, photograph()), "page.made"),
+    ("desk/media/<slug:node>/replace", "post"): (
+        lambda odile: send_file(odile, photograph(), path="desk/media/pic-sail-loft/replace", folder="", **TAG),
+        "page.file",
     ),
     ("desk/many", "post"): (
         lambda odile: odile.post("desk/many", {"nodes": ["p3-sail-loft"], "action": "retire"}),

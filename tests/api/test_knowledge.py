@@ -147,6 +147,8 @@ GETS: dict[str, list[dict[str, str]]] = {
     "start": [{}],
     "desk/offers": [{}],
     "desk/bin": [{}],
+    "desk/media/{node}": [{}],
+    "desk/media/{node}/files": [{}, {"only": "wordless"}, {"words": "e"}],
     "desk/pages/{node}/new": [{}],
     "desk/pages/{node}/remove": [{}],
     "topics/{topic}": [{}],

@@ -53,7 +53,9 @@ class Write:
         headers |= {"If-Match": f'"{self.version}"'} if self.version else {}
         if isinstance(body, bytes):
             return lambda: asking._read(
-                getattr(asking.client, self.method)(f"/api/{path}", body, content_type=MULTIPART_CONTENT)
+                asking.client.generic(
+                    self.method.upper(), f"/api/{path}", body, content_type=MULTIPART_CONTENT, headers=headers
+                )
             )
         if self.method == "delete":
             return lambda: asking._read(asking.client.delete(f"/api/{path}", headers=headers))
@@ -65,6 +67,10 @@ PICTURE = base64.b64decode(
     "iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg=="
 )
 PORTRAIT = encode_multipart(BOUNDARY, {"picture": SimpleUploadedFile("me.png", PICTURE)})
+FILE = encode_multipart(BOUNDARY, {"file": SimpleUploadedFile("sail.png", PICTURE)})
+FILE_IN_FOLDER = encode_multipart(
+    BOUNDARY, {"file": SimpleUploadedFile("sail.png", PICTURE), "folder": "pier-pictures"}
+)
 LATER = (now() + timedelta(days=30)).isoformat()
 LISTING = {"title": "Listed", "description": "", "hidden": False}
 MARKUP = {"name": "Wide", "elements": {"p": ["class"], "a": ["href"]}, "schemes": ["https"]}
@@ -247,6 +253,8 @@ WRITES = [
     Write("set_demands", "put", "demands", {"roles": ["pilot"], "risky": False, "fields_asked": []}, tag="demands"),
     Write("empty_bin", "delete", "desk/bin/{made}", before=long_in_bin),
     Write("many_pages", "post", "desk/many", {"nodes": ["n-regatta-course"], "action": "publish"}),
+    Write("bring_in", "post", "desk/media", FILE_IN_FOLDER),
+    Write("replace_file", "post", "desk/media/pic-sail-loft/replace", FILE, tag="desk/pages/pic-sail-loft"),
     Write("make_page", "post", "desk/pages", {"parent": "events", "type": "event", "title": "Supper"}),
     Write("save_page", "patch", LOFT, {"title": "The loft", "values": {"telephone": "0550"}}, tag=LOFT),
     Write("duplicate_page", "post", f"{LOFT}/duplicate", {}),

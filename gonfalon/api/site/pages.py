@@ -4,10 +4,10 @@ from collections.abc import Mapping
 from typing import Any, ClassVar
 
 from django.conf import settings
-from django.http import FileResponse, HttpRequest, HttpResponse
+from django.http import HttpRequest, HttpResponse
 from django.shortcuts import redirect, render
 
-from gonfalon.api.guard import Anyone, Arrived, GuardedPage, OnSite, ask_on_site, may
+from gonfalon.api.guard import Anyone, Arrived, GuardedPage, ask_on_site, may
 from gonfalon.api.problems import NotFound, Problem
 from gonfalon.api.site.drawing import page_context, page_on_site
 from gonfalon.api.site.strip import strip
@@ -82,18 +82,6 @@ class StepOutPage(GuardedPage):
         under_way = self.session.standing_in
         run(lambda: step_out(self.session), self.locks["post"])
         return redirect(under_way.came_from if under_way else "/")
-
-
-class FileView(GuardedPage):
-    """A picture or document itself, for whoever may see its node, and for everyone where a visitor may."""
-
-    doors = {"get": OnSite()}
-
-    def get(self, request: HttpRequest, node: str) -> FileResponse:
-        row = Node.objects.filter(pk=node).first()
-        if row is None or not row.file:
-            raise NotFound("file")
-        return FileResponse(row.file.open("rb"), headers={"Cache-Control": "private, max-age=60"})
 
 
 def _page_types(viewpoint: Viewpoint) -> list[str]:

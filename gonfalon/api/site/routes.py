@@ -2,12 +2,12 @@
 
 from django.urls import path
 
-from gonfalon.api.site import pages, preview
+from gonfalon.api.site import files, pages, preview
 
 api_routes = [path("desk/pages/<slug:node>/preview", preview.PreviewView.as_view())]
 
 routes = [
-    path("files/<slug:node>", pages.FileView.as_view()),
+    path("files/<slug:node>", files.FileView.as_view()),
     path("step-out", pages.StepOutPage.as_view()),
     path("site/", pages.FirstSite.as_view()),
     path("site/<slug:site>/", pages.SitePage.as_view()),

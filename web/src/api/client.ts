@@ -74,13 +74,15 @@ const manners: Middleware = {
     return fetch(again);
   },
   onError() {
-    return new ProblemError({
-      status: 0,
-      reason: "no-connection",
-      title: "No connection",
-      detail: "The server cannot be reached. What you did is still here; try again in a moment.",
-    });
+    return new ProblemError(NO_CONNECTION);
   },
+};
+
+export const NO_CONNECTION: Problem = {
+  status: 0,
+  reason: "no-connection",
+  title: "No connection",
+  detail: "The server cannot be reached. What you did is still here; try again in a moment.",
 };
 
 export const api = createClient<paths>({
@@ -90,7 +92,7 @@ export const api = createClient<paths>({
 api.use(manners);
 
 /** What a screen sends with all that is no plain reading. */
-function asScreen(): Record<string, string> {
+export function asScreen(): Record<string, string> {
   return { "X-CSRFToken": cookie("csrftoken"), ...(eyes ? { "Drawn-For": eyes } : {}) };
 }
 
@@ -105,7 +107,7 @@ export async function answer<T>(
 ): Promise<T> {
   const { data, error, response } = await asked;
   if (error !== undefined || !response.ok) {
-    throw new ProblemError(readProblem(error, response));
+    throw new ProblemError(asProblem(error, response.status));
   }
   return data as T;
 }
@@ -132,12 +134,13 @@ export async function everyPage<T>(
   }
 }
 
-function readProblem(error: unknown, response: Response): Problem {
-  if (error && typeof error === "object" && "reason" in error) {
-    return error as Problem;
+/** A problem as it was told, or in its place that something went wrong. */
+export function asProblem(told: unknown, status: number): Problem {
+  if (told && typeof told === "object" && "reason" in told) {
+    return told as Problem;
   }
   return {
-    status: response.status,
+    status,
     reason: "server",
     title: "Something went wrong",
     detail: "The server could not answer. Nothing was changed.",

@@ -868,6 +868,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/desk/media": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A new picture or document in a folder, as a draft, called as its file is. */
+        post: operations["bring_in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/desk/media/{node}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The file of a picture or document, and what uses it. */
+        get: operations["file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/desk/media/{node}/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The pictures and documents that stand in a folder, in their order. Two queries, however many they are. */
+        get: operations["files"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/desk/media/{node}/replace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Another file in the place of the one that a picture or document has. */
+        post: operations["replace_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/desk/offers": {
         parameters: {
             query?: never;
@@ -3549,6 +3617,14 @@ export interface components {
             /** @description Another parent than the one it stood under. */
             to?: string;
         };
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
+        BringInInputRequest: {
+            /** Format: binary */
+            file: string;
+            folder: string;
+            /** @description A picture in words, for who does not see it. */
+            alt?: string;
+        };
         /** @description The change that broke an expectation: when, and what the ledger tells of it to whoever may read that. */
         BrokeShape: {
             /**
@@ -4121,6 +4197,35 @@ export interface components {
             choices: string[];
             help: string;
             required: boolean;
+        };
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
+        FileInputRequest: {
+            /** Format: binary */
+            file: string;
+        };
+        FileRowShape: {
+            id: string;
+            title: string;
+            type: string;
+            state: string;
+            version: number;
+            /** @description Empty where it has no file yet. */
+            extension: string;
+            /** @description Pixels; 0 for what is no picture. */
+            width: number;
+            height: number;
+            /** @description A picture that is not told in words yet, for whom may see those. */
+            wordless: boolean;
+        };
+        FileShape: {
+            extension: string;
+            /** @description 0 where it was never counted. */
+            bytes: number;
+            width: number;
+            height: number;
+            used_on: components["schemas"]["UseShape"][];
+            /** @description How many more use it that one may not see. */
+            used_out_of_sight: number;
         };
         /** @description A body, or a part of one: a key that is not known is refused by its name. */
         FilterInputRequest: {
@@ -6411,6 +6516,10 @@ export interface components {
             /** Format: email */
             email?: string;
         };
+        UseShape: {
+            id: string;
+            title: string;
+        };
         VerbShape: {
             key: string;
             name: string;
@@ -8431,6 +8540,142 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ManyPagesShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    bring_in: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["BringInInputRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                node: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    files: {
+        parameters: {
+            query?: {
+                limit?: number;
+                offset?: number;
+                only?: "mine" | "wordless";
+                words?: string;
+            };
+            header?: never;
+            path: {
+                node: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileRowShape"][];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    replace_file: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The ETag of what was edited; without it the answer is 428, with another one 412. */
+                "If-Match": string;
+            };
+            path: {
+                node: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["FileInputRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    /** @description Its version, for If-Match. */
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageShape"];
                 };
             };
             /** @description A refusal or an error */

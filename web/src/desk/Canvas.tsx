@@ -7,6 +7,8 @@ import { useActions } from "../shared/useWords";
 import { shifted, withPart } from "./components";
 import { InsertAtEnd, InsertBefore } from "./InsertPart";
 import { lockOf } from "./Locks";
+import { FileCanvas } from "./media/FileCanvas";
+import { FolderCanvas } from "./media/FolderCanvas";
 import { IN_THE_HEAD } from "./PageHead";
 import { focusPart, PlacedPart } from "./PlacedPart";
 import type { Ghost, Page, PageComponent } from "./useDesk";
@@ -22,7 +24,8 @@ type CanvasProps = {
 export function Canvas({ page, ghosts, chosen, onChoose, onChange }: CanvasProps) {
   const looks = useLooksOnly();
   const known = useCatalogue().data?.components;
-  if (page.tree === "media") return <MediaCanvas page={page} />;
+  if (page.type === "folder") return <FolderCanvas page={page} />;
+  if (page.tree === "media") return <FileCanvas page={page} />;
   const { components, insertable } = page;
   const at = components.findIndex(({ id }) => id === chosen);
   const nameOf = (kind = "") => known?.find(({ key }) => key === kind)?.name ?? kind;
@@ -117,26 +120,5 @@ function ClosedHere({ page, ghosts }: { page: Page; ghosts: Ghost[] }) {
         }))}
       />
     </section>
-  );
-}
-
-function MediaCanvas({ page }: { page: Page }) {
-  const alt = page.fields.find((field) => field.key === "alt")?.value;
-  return (
-    <div className="rounded-md border border-line bg-paper p-[14px]">
-      {page.type === "picture" && (
-        <img src={`/files/${page.id}`} alt={String(alt ?? "")} className="w-full rounded-sm" />
-      )}
-      {page.type === "document" && (
-        <p className="p-3">
-          <a className="underline" href={`/files/${page.id}`}>
-            {page.title}
-          </a>
-        </p>
-      )}
-      {page.type === "folder" && (
-        <p className="p-3 text-sm text-ink2">A folder. What is in it is beneath it in the tree.</p>
-      )}
-    </div>
   );
 }

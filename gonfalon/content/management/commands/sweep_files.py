@@ -12,10 +12,10 @@ from django.core.management.base import BaseCommand
 
 from gonfalon.accounts.models import Account
 from gonfalon.clock import now
-from gonfalon.content.models import Node
+from gonfalon.content.models import Node, Rendition
 from gonfalon.work import read_together
 
-FOLDERS = ("portraits", "files")
+FOLDERS = ("portraits", "files", "sizes")
 WAIT = timedelta(hours=1)
 """What is younger may belong to a unit that is under way."""
 
@@ -31,10 +31,11 @@ class Command(BaseCommand):
 
 
 def lost_files(storage: Storage, before: datetime) -> Iterator[str]:
-    """The names of files older than a moment that no row names. Two queries."""
+    """The names of files older than a moment that no row names. Three queries."""
     there = [name for folder in FOLDERS for name in _files(storage, folder) if storage.get_modified_time(name) < before]
     with read_together():
         named = set(Account.objects.exclude(portrait="").values_list("portrait", flat=True))
+        named |= set(Rendition.objects.values_list("file", flat=True))
         named |= set(Node.everywhere.exclude(file=None).values_list("file", flat=True))
     yield from (name for name in there if name not in named)
 
