@@ -4,7 +4,7 @@ import { defineConfig } from "vite";
 
 /** What signing in needs, and so all else; other libraries go with the screens that need them. */
 const BASE =
-  /node_modules[\\/](react|react-dom|scheduler|react-router|cookie|set-cookie-parser|openapi-fetch|@tanstack[\\/](react-query|query-core))[\\/]|src[\\/](api|shared[\\/](ui|session|query|keys|typed|placeHere|TextLink|standin[\\/]whom))/;
+  /vite[\\/]preload-helper|node_modules[\\/](react|react-dom|scheduler|react-router|cookie|set-cookie-parser|openapi-fetch|@tanstack[\\/](react-query|query-core))[\\/]|src[\\/](api|shared[\\/](ui|session|query|keys|typed|placeHere|TextLink|standin[\\/]whom))/;
 
 /** Libraries that one screen or a few need: each goes with them. */
 const OF_FEW =

@@ -5,7 +5,7 @@ import re
 from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import INES, ODILE
-from tests.browser.picking import pick, put_date
+from tests.browser.picking import put_date
 from tests.browser.test_assign import apply
 from tests.browser.test_define import cell, tray
 
@@ -116,7 +116,11 @@ def test_whoever_may_lay_out_a_page_builds_it(open_as):
     expect(page.get_by_label("Label")).to_have_value("Book a table")
     page.get_by_label("Link").fill("mailto:soup@cafe.example")
     page.locator('[data-component="p5-cafe-picture"]').click()
-    pick(page.get_by_role("group", name="Media"), "Picture", "Nets drying")
+    page.get_by_role("group", name="Media").get_by_role("button", name="Picture").click()
+    pictures = page.get_by_role("dialog", name="Choose a picture")
+    pictures.get_by_label("Words of a title").fill("nets")
+    expect(pictures.get_by_role("list", name="Pictures").get_by_role("button")).to_have_count(1)
+    pictures.get_by_role("button", name="Nets drying").click()
     page.get_by_role("button", name="Save").click()
     expect(page.get_by_role("button", name="Revert")).to_have_count(0)
     page.reload()

@@ -68,10 +68,11 @@ def read_incoming(name: str, content: bytes) -> Incoming:
 
 
 def _title(name: str) -> str:
-    """A name of a file as words: “sail-loft_2.JPG” is “sail loft 2”."""
+    """A name of a file as words: “sail-loft_2.JPG” is “Sail loft 2”."""
     stem = PurePosixPath(name.replace("\\", "/")).stem
     words = " ".join("".join(c if c.isprintable() else " " for c in re.sub(r"[-_]+", " ", stem)).split())
-    return words[:LONGEST_TITLE].strip(" .") or "Untitled"
+    title = words[:LONGEST_TITLE].strip(" .")
+    return title[:1].upper() + title[1:] or "Untitled"
 
 
 def _picture(title: str, content: bytes) -> Incoming | None:

@@ -144,12 +144,12 @@ class TestReading:
     @pytest.mark.parametrize(
         ("name", "title"),
         [
-            ("sail-loft_2.JPG", "sail loft 2"),
+            ("sail-loft_2.JPG", "Sail loft 2"),
             ("C:\\pictures\\Pier 3.png", "Pier 3"),
-            ("../../etc/passwd", "passwd"),
+            ("../../etc/passwd", "Passwd"),
             ("\x00\x1f.png", "Untitled"),
             ("", "Untitled"),
-            ("x" * 300 + ".png", "x" * 200),
+            ("x" * 300 + ".png", "X" + "x" * 199),
         ],
     )
     def test_it_is_called_as_its_file_is(self, name, title):
@@ -159,7 +159,7 @@ class TestReading:
 class TestBringingIn:
     def test_it_is_a_draft_of_ones_own_with_its_file(self, odile):
         made = ok(send(odile, picture(), alt="A mainsail on the floor"), 201)
-        assert (made["title"], made["type"], made["state"]) == ("sail loft 2", "picture", "draft")
+        assert (made["title"], made["type"], made["state"]) == ("Sail loft 2", "picture", "draft")
         row = Node.objects.get(pk=made["id"])
         assert (row.author_id, row.values, row.file_width, row.file_height) == (
             "odile",
@@ -202,6 +202,50 @@ class TestBringingIn:
         refused(send(odile, picture()), "too-large", 413)
 
 
+class TestServing:
+    def get(self, asking, **headers):
+        return asking.client.get(f"/files/{self.made}", headers={k.replace("_", "-"): v for k, v in headers.items()})
+
+    @pytest.fixture(autouse=True)
+    def pdf(self, odile):
+        self.made = ok(send(odile, PDF, "winter-rates.pdf"), 201)["id"]
+
+    @pytest.mark.parametrize(
+        ("asked", "sent", "told"),
+        [
+            ("bytes=0-4", PDF[:5], f"bytes 0-4/{len(PDF)}"),
+            ("bytes=5-", PDF[5:], f"bytes 5-{len(PDF) - 1}/{len(PDF)}"),
+            ("bytes=-6", PDF[-6:], f"bytes {len(PDF) - 6}-{len(PDF) - 1}/{len(PDF)}"),
+            ("bytes=3-999999", PDF[3:], f"bytes 3-{len(PDF) - 1}/{len(PDF)}"),
+            ("bytes=-999999", PDF, f"bytes 0-{len(PDF) - 1}/{len(PDF)}"),
+        ],
+    )
+    def test_a_range_of_it(self, odile, asked, sent, told):
+        part = self.get(odile, Range=asked)
+        assert (part.status_code, content(part), part["Content-Range"]) == (206, sent, told)
+        assert part["Content-Length"] == str(len(sent))
+
+    @pytest.mark.parametrize("asked", ["bytes=9999-", "bytes=5-4", "bytes=-0"])
+    def test_a_range_that_is_not_there(self, odile, asked):
+        part = self.get(odile, Range=asked)
+        assert (part.status_code, part["Content-Range"]) == (416, f"bytes */{len(PDF)}")
+
+    @pytest.mark.parametrize("asked", ["bytes=-", "bytes=0-1,4-5", "lines=1-2", "bytes=x-", "bytes=" + "9" * 30 + "-"])
+    def test_what_is_no_range_is_passed_over(self, odile, asked):
+        whole = self.get(odile, Range=asked)
+        assert (whole.status_code, content(whole)) == (200, PDF)
+
+    def test_what_is_known_already_is_not_sent_again(self, odile):
+        tag = self.get(odile)["ETag"]
+        assert self.get(odile, If_None_Match=tag).status_code == 304
+        assert self.get(odile, Range="bytes=0-1", If_Range=tag).status_code == 206
+        assert self.get(odile, Range="bytes=0-1", If_Range='"another"').status_code == 200
+
+    def test_a_file_that_is_lost_is_not_there(self, odile):
+        default_storage.delete(str(Node.objects.get(pk=self.made).file.name))
+        assert self.get(odile).status_code == 404
+
+
 class TestReplacing:
     def test_address_and_uses_stay_and_the_old_file_goes(self, odile):
         made = ok(send(odile, picture()), 201)
@@ -209,7 +253,7 @@ class TestReplacing:
         path, first = f"desk/media/{made['id']}/replace", {"If-Match": '"1"'}
         now = ok(send(odile, picture("PNG", (40, 20)), folder="", path=path, **first))
         row = Node.objects.get(pk=made["id"])
-        assert (now["title"], now["version"], row.file_width) == ("sail loft 2", 2, 40)
+        assert (now["title"], now["version"], row.file_width) == ("Sail loft 2", 2, 40)
         assert not default_storage.exists(old)
         assert served(odile, made["id"])["Content-Type"] == "image/png"
         assert send(odile, picture(), folder="", path=path, **first).status_code == 412

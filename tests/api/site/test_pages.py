@@ -142,7 +142,7 @@ def parts_of(kind, props):
         (
             "picture",
             {"picture": "pic-sail-loft"},
-            '<img src="/files/pic-sail-loft" alt="Blue sea and a pale sky seen from the loft door" loading="lazy">',
+            'loft door" loading="lazy" srcset="/files/pic-sail-loft?width=360 360w, ',
         ),
         ("picture", {"picture": "pic-sail-loft", "caption": "The quay", "width": "narrow"}, '<figure class="narrow">'),
         (

@@ -5,7 +5,7 @@ import { PlainInput } from "../shared/PlainInput";
 import { useLooksOnly } from "../shared/session";
 import { INPUT } from "../shared/ui";
 import { type Lock, lockWords } from "./Locks";
-import { PicturePicker } from "./PicturePicker";
+import { PicturePicker } from "./media/PicturePicker";
 import { RichText } from "./RichText";
 import type { PageField } from "./useDesk";
 

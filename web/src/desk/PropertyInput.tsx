@@ -2,7 +2,7 @@
 import { useState } from "react";
 import type { Shapes } from "../api/client";
 import { INPUT } from "../shared/ui";
-import { PicturePicker } from "./PicturePicker";
+import { PicturePicker } from "./media/PicturePicker";
 import { RichText } from "./RichText";
 
 type Property = Shapes["PropertyShape"];

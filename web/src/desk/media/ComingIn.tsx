@@ -76,9 +76,11 @@ function says({ state, sent, file, page }: Incoming): string {
   if (state === "refused") return "did not come in";
   if (state === "waiting") return "waits";
   if (sent === 1) return "being checked";
-  return `${megabytes(file.size * sent)} of ${megabytes(file.size)} MB`;
+  return `${Math.floor(sent * 100)} % of ${size(file.size)}`;
 }
 
-export function megabytes(bytes: number): string {
-  return (bytes / 1024 / 1024).toFixed(1);
+/** "310 kB", "4.3 MB". */
+export function size(bytes: number): string {
+  const kilobytes = bytes / 1024;
+  return kilobytes < 1000 ? `${Math.ceil(kilobytes)} kB` : `${(kilobytes / 1024).toFixed(1)} MB`;
 }

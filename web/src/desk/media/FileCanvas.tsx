@@ -5,7 +5,7 @@ import { TextLink } from "../../shared/TextLink";
 import { count } from "../../shared/time";
 import { Button, ErrorNotice, Loading } from "../../shared/ui";
 import type { Page } from "../useDesk";
-import { megabytes } from "./ComingIn";
+import { size } from "./ComingIn";
 import { words } from "./incoming";
 import { pictureAt, useFile, useReplace } from "./useFiles";
 
@@ -27,11 +27,7 @@ export function FileCanvas({ page }: { page: Page }) {
       {!extension && <p className="p-3 text-sm text-ink2">It has no file yet.</p>}
       <div className="mt-3 flex flex-wrap items-center gap-3">
         <p className="figures flex-1 text-sm text-ink2">
-          {[
-            extension.toUpperCase(),
-            width > 0 && `${width} × ${height}`,
-            bytes > 0 && `${megabytes(bytes)} MB`,
-          ]
+          {[extension.toUpperCase(), width > 0 && `${width} × ${height}`, bytes > 0 && size(bytes)]
             .filter(Boolean)
             .join(", ")}
         </p>

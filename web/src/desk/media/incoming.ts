@@ -62,14 +62,16 @@ export function clear() {
   set(all.filter(({ state }) => state === "waiting" || state === "sending"));
 }
 
+/** All that came and comes, the first first. */
+export function listed(): Incoming[] {
+  return all;
+}
+
 export function useIncoming(): Incoming[] {
-  return useSyncExternalStore(
-    (listen) => {
-      listeners.add(listen);
-      return () => listeners.delete(listen);
-    },
-    () => all,
-  );
+  return useSyncExternalStore((listen) => {
+    listeners.add(listen);
+    return () => listeners.delete(listen);
+  }, listed);
 }
 
 function goOn() {
