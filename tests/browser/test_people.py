@@ -113,7 +113,7 @@ def test_whoever_may_lay_out_a_page_builds_it(open_as):
     page.get_by_label("Link").fill("javascript:alert(1)")
     page.get_by_role("button", name="Save").click()
     expect(page.get_by_text("A link begins with https:, mailto: or tel:").first).to_be_visible()
-    expect(page.get_by_label("Label")).to_have_value("Book a table")
+    expect(page.get_by_label("Label")).to_have_text("Book a table")
     page.get_by_label("Link").fill("mailto:soup@cafe.example")
     page.locator('[data-component="p5-cafe-picture"]').click()
     page.get_by_role("group", name="Media").get_by_role("button", name="Picture").click()

@@ -205,7 +205,9 @@ describe("a page on the desk", () => {
         onChoose={vi.fn()}
       />,
     );
-    expect(await screen.findByLabelText("Text")).toBeTruthy();
+    expect(await screen.findByRole("heading", { name: "Heading" })).toBeTruthy();
+    expect(screen.queryByText("closed")).toBeNull();
+    expect(screen.queryByLabelText("Text"), "its words are typed on the page").toBeNull();
     expect(screen.queryByRole("button", { name: "Take out" })).toBeNull();
     expect(screen.queryByRole("button", { name: "Move down" })).toBeNull();
   });
@@ -222,6 +224,7 @@ describe("a page on the desk", () => {
       key: "lamp",
       name: "Lamp",
       facets: ["wording"],
+      drawn: [],
       properties: [
         property("colour", "choice", [
           { value: "red", name: "Red" },

@@ -5,6 +5,7 @@ import { useLooksOnly } from "../shared/session";
 import { useCatalogue } from "../shared/useRoles";
 import { useActions } from "../shared/useWords";
 import { shifted, withPart } from "./components";
+import { withProperty } from "./here";
 import { InsertAtEnd, InsertBefore } from "./InsertPart";
 import { lockOf } from "./Locks";
 import { FileCanvas } from "./media/FileCanvas";
@@ -18,7 +19,8 @@ type CanvasProps = {
   ghosts: Ghost[];
   chosen: string | null;
   onChoose: (id: string) => void;
-  onChange: (components: PageComponent[]) => void;
+  /** `what` names what was changed. */
+  onChange: (components: PageComponent[], what: string) => void;
 };
 
 export function Canvas({ page, ghosts, chosen, onChoose, onChange }: CanvasProps) {
@@ -34,13 +36,13 @@ export function Canvas({ page, ghosts, chosen, onChoose, onChange }: CanvasProps
   function move(from: number, to: number) {
     const moved = shifted(components, from, to - from);
     if (moved === components) return;
-    onChange(moved);
+    onChange(moved, "order");
     focusPart(components[from]?.id ?? "");
   }
 
   function insert(place: number, part: Page["insertable"][number]) {
     const more = withPart(components, place, part);
-    onChange(more);
+    onChange(more, "order");
     onChoose(more[place]?.id ?? "");
     focusPart(more[place]?.id ?? "");
   }
@@ -77,6 +79,12 @@ export function Canvas({ page, ghosts, chosen, onChoose, onChange }: CanvasProps
               }
               onChoose={() => onChoose(component.id)}
               onShift={(step) => move(place, place + step)}
+              onPut={
+                looks
+                  ? undefined
+                  : (key, value) =>
+                      onChange(withProperty(components, component.id, key, value), `${component.id} ${key}`)
+              }
             />
           ))}
         </ul>

@@ -5,6 +5,7 @@ import { Button } from "../shared/ui";
 import { useCatalogue } from "../shared/useRoles";
 import { ClosedField } from "./ClosedField";
 import { shifted, withCopy } from "./components";
+import { typedHere, withProperty } from "./here";
 import { lockOf, lockWords } from "./Locks";
 import { focusPart } from "./PlacedPart";
 import { PropertyInput } from "./PropertyInput";
@@ -25,13 +26,11 @@ export function ComponentForm({ page, at, component, problem, onComponents, onCh
   const known = useCatalogue().data?.components.find(({ key }) => key === component.kind);
   const facets = known?.facets ?? [];
   const lock = lockOf(page, { component: component.id });
+  const onPage = looks ? new Set<string>() : typedHere(component, known);
   const again = page.insertable.find(({ kind }) => kind === component.kind);
 
   function put(key: string, value: unknown) {
-    onComponents(
-      page.components.map((c) => (c.id === component.id ? { ...c, props: { ...c.props, [key]: value } } : c)),
-      `${component.id} ${key}`,
-    );
+    onComponents(withProperty(page.components, component.id, key, value), `${component.id} ${key}`);
   }
 
   function copy(as: Page["insertable"][number]) {
@@ -82,9 +81,12 @@ export function ComponentForm({ page, at, component, problem, onComponents, onCh
             />
           );
         }
-        const properties = known?.properties.filter(
-          (p) => p.facet === facet && !component.hidden.includes(p.key),
+        const all = known?.properties.filter((p) => p.facet === facet && !component.hidden.includes(p.key));
+        const wrongOf = (key: string) => problem?.at(`/components/${at}/props/${key}`);
+        const properties = all?.filter(
+          ({ key, kind }) => !onPage.has(key) || kind === "rows" || wrongOf(key),
         );
+        if (properties?.length === 0) return null;
         return (
           <fieldset key={facet} className="px-[18px]">
             <legend className="pt-2 text-read font-semibold">{name}</legend>
@@ -94,7 +96,7 @@ export function ComponentForm({ page, at, component, problem, onComponents, onCh
                 property={property}
                 value={component.props[property.key]}
                 readOnly={looks}
-                error={problem?.at(`/components/${at}/props/${property.key}`)}
+                error={wrongOf(property.key)}
                 onChange={(value) => put(property.key, value)}
               />
             ))}

@@ -2,21 +2,34 @@
 import type { ReactNode } from "react";
 import type { Shapes } from "../api/client";
 import type { Catalogue } from "../shared/useRoles";
+import type { Here } from "./here";
+import { RichText } from "./RichText";
+import { TextHere } from "./TextHere";
 import type { PageComponent } from "./useDesk";
 
 type Known = Catalogue["components"][number];
 type Drawn = Shapes["DrawnShape"];
-type DrawnProps = { component: PageComponent; known?: Known };
+type DrawnProps = {
+  component: PageComponent;
+  known?: Known;
+  /** What of it is typed where it stands. */
+  here?: Here;
+};
 
 /** One part as it will read. */
-export function DrawnPart({ component: { props, off }, known }: DrawnProps): ReactNode {
+export function DrawnPart({ component: { id, props, off }, known, here }: DrawnProps): ReactNode {
   if (off) return <Quiet>A part whose extension is switched off.</Quiet>;
   if (!known) return null;
-  const drawn = known.drawn.filter(({ main }) => hasSomething(props[main]));
+  const drawn = known.drawn.filter(({ main }) => here || hasSomething(props[main]));
   if (known.drawn.length === 0) return <ReadOut props={props} properties={known.properties} />;
   if (drawn.length === 0) return <Quiet>{known.name}, with nothing in it yet</Quiet>;
   return drawn.map((shape) => (
-    <Shape key={`${shape.shape} ${shape.main}`} shape={shape} filled={filledFrom(shape, props, known)} />
+    <Shape
+      key={`${id} ${shape.shape} ${shape.main}`}
+      shape={shape}
+      filled={filledFrom(shape, props, known)}
+      here={here}
+    />
   ));
 }
 
@@ -31,20 +44,51 @@ function filledFrom(shape: Drawn, props: PageComponent["props"], known: Known): 
   );
 }
 
-type ShapeProps = { shape: Drawn; filled: Record<string, unknown> };
+type ShapeProps = { shape: Drawn; filled: Record<string, unknown>; here?: Here };
 
-function Shape({ shape, filled }: ShapeProps): ReactNode {
+function Shape({ shape, filled, here }: ShapeProps): ReactNode {
   const text = (slot: string) => String(filled[slot] ?? "");
-  const labelled = (slot: string) => `${shape.label} ${text(slot)}`.trim();
+  const typed = (slot: string): ReactNode => {
+    const key = shape.filled[slot] ?? "";
+    if (!here?.keys.has(key)) return text(slot);
+    return (
+      <TextHere
+        label={here.nameOf(key)}
+        empty={here.emptyOf(key)}
+        value={text(slot)}
+        onChange={(said) => here.put(key, said)}
+      />
+    );
+  };
+  const labelled = (slot: string): ReactNode =>
+    here ? (
+      <span className="flex gap-[0.3em]">
+        {shape.label && <span>{shape.label}</span>}
+        {typed(slot)}
+      </span>
+    ) : (
+      `${shape.label} ${text(slot)}`.trim()
+    );
   const strong = filled.tone === "strong";
   switch (shape.shape) {
     case "heading":
       return (
         <span className={`block font-bold ${filled.level === 3 ? "text-lg" : "text-title leading-tight"}`}>
-          {text("text")}
+          {typed("text")}
         </span>
       );
     case "prose":
+      if (here?.keys.has(shape.main))
+        return (
+          <RichText
+            id={`here-${shape.main}`}
+            label={here.nameOf(shape.main)}
+            value={text("html")}
+            readOnly={false}
+            onPage
+            onChange={(html) => here.put(shape.main, html)}
+          />
+        );
       return (
         <span
           className="prose-edit block"
@@ -55,34 +99,52 @@ function Shape({ shape, filled }: ShapeProps): ReactNode {
     case "figure":
       return (
         <span className={`block ${filled.width === "narrow" ? "max-w-[280px]" : ""}`}>
-          <img
-            src={`/files/${text("picture")}`}
-            alt={text("caption")}
-            className="max-h-[220px] w-full rounded-sm object-cover"
-          />
+          {text("picture") && (
+            <img
+              src={`/files/${text("picture")}`}
+              alt={text("caption")}
+              className="max-h-[220px] w-full rounded-sm object-cover"
+            />
+          )}
+          {(text("caption") || here) && (
+            <span className="mt-1 block text-sm text-ink2">{typed("caption")}</span>
+          )}
         </span>
       );
     case "table":
-      return <Table shape={shape} filled={filled} caption={text("caption") && labelled("caption")} />;
+      return (
+        <Table
+          shape={shape}
+          filled={filled}
+          here={here}
+          caption={(text("caption") || here?.keys.has(shape.filled.caption ?? "")) && labelled("caption")}
+        />
+      );
     case "button":
       return (
         <span
           className={`inline-block rounded bg-rod text-white ${strong ? "px-6 py-2.5 font-semibold" : "px-4 py-1.5 text-sm"}`}
         >
-          {text("label")}
+          {typed("label")}
         </span>
       );
     case "notice":
       return (
-        <span className={`block text-sm text-ink2 ${strong ? "font-semibold" : ""}`}>{text("text")}</span>
+        <span className={`block text-sm text-ink2 ${strong ? "font-semibold" : ""}`}>{typed("text")}</span>
       );
     case "line":
       return <span className="block pt-1 text-sm">{labelled("text")}</span>;
   }
 }
 
-function Table({ shape, filled, caption }: ShapeProps & { caption: string }) {
+function Table({ shape, filled, caption, here }: ShapeProps & { caption: ReactNode }) {
   const rows = (filled.rows as string[][]) ?? [];
+  const typed = here?.keys.has(shape.main);
+  const put = (at: number, cell: number, said: string) =>
+    here?.put(
+      shape.main,
+      rows.map((row, i) => (i === at ? row.with(cell, said) : row)),
+    );
   return (
     <span className="block text-sm">
       <span className="block font-semibold">{caption}</span>
@@ -91,23 +153,46 @@ function Table({ shape, filled, caption }: ShapeProps & { caption: string }) {
         <Row
           // biome-ignore lint/suspicious/noArrayIndexKey: rows have no other name
           key={i}
-          cells={shape.numbered ? [String(i + 1), ...row] : row}
+          number={shape.numbered ? i + 1 : undefined}
+          cells={row}
           head={i === 0 && Boolean(filled.head)}
+          onCell={typed ? (cell, said) => put(i, cell, said) : undefined}
+          where={`row ${i + 1}`}
         />
       ))}
     </span>
   );
 }
 
-function Row({ cells, head }: { cells: string[]; head: boolean }) {
+type RowProps = {
+  cells: string[];
+  head: boolean;
+  number?: number;
+  /** Where the row stands, for those who do not see it. */
+  where?: string;
+  /** Takes what is typed in a cell. */
+  onCell?: (cell: number, said: string) => void;
+};
+
+function Row({ cells, head, number, where, onCell }: RowProps) {
   return (
     <span className={`flex gap-4 border-b border-linen2 py-[3px] ${head ? "font-semibold" : ""}`}>
+      {number !== undefined && <span className="flex-1">{number}</span>}
       {cells.map((cell, i) => (
         <span // biome-ignore lint/suspicious/noArrayIndexKey: cells have no other name
           key={i}
-          className="flex-1"
+          className="min-w-0 flex-1"
         >
-          {cell}
+          {onCell ? (
+            <input
+              aria-label={`Cell ${i + 1} of ${where}`}
+              value={cell}
+              onChange={(event) => onCell(i, event.target.value)}
+              className="w-full bg-transparent outline-none focus:bg-white"
+            />
+          ) : (
+            cell
+          )}
         </span>
       ))}
     </span>

@@ -191,7 +191,7 @@ function Editor({ page, xray }: { page: Page; xray: boolean }) {
           ghosts={ghosts}
           chosen={chosen}
           onChoose={choose}
-          onChange={(components) => change({ components }, "order")}
+          onChange={(components, what) => change({ components }, what)}
         />
       </section>
       <PartPanel

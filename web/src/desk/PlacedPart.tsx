@@ -1,8 +1,9 @@
 // A part where it stands on the page: chosen, dragged by its handle, or moved by Alt and arrows.
-import type { ReactNode } from "react";
+import type { KeyboardEvent, ReactNode } from "react";
 import { SortHandle, useSorted } from "../shared/Sortable";
 import type { Catalogue } from "../shared/useRoles";
 import { DrawnPart } from "./DrawnPart";
+import { typedHere } from "./here";
 import { type Lock, lockWords } from "./Locks";
 import type { Ghost, PageComponent } from "./useDesk";
 
@@ -18,6 +19,8 @@ type PlacedProps = {
   before: ReactNode;
   onChoose: () => void;
   onShift: (step: -1 | 1) => void;
+  /** Takes what is typed in it; without it one only looks. */
+  onPut?: (key: string, value: unknown) => void;
 };
 
 export function PlacedPart({
@@ -30,8 +33,19 @@ export function PlacedPart({
   before,
   onChoose,
   onShift,
+  onPut,
 }: PlacedProps) {
   const { item, handle, dragged } = useSorted(component.id, fixed);
+  const keys = typedHere(component, known);
+  const here = chosen && onPut && keys.size > 0;
+  const nameOf = (key: string) => known?.properties.find((property) => property.key === key)?.name ?? key;
+  const emptyOf = (key: string) => (nameOf(key) === "Text" ? (known?.name ?? "") : nameOf(key));
+
+  function shift(event: KeyboardEvent) {
+    if (fixed || !event.altKey || !["ArrowUp", "ArrowDown"].includes(event.key)) return;
+    event.preventDefault();
+    onShift(event.key === "ArrowUp" ? -1 : 1);
+  }
   return (
     <li {...item} className={`group/part relative mb-[14px] ${dragged ? "z-20 bg-paper shadow-lg" : ""}`}>
       {before}
@@ -40,23 +54,39 @@ export function PlacedPart({
           {lock ? lockWords(lock) : "locked"}
         </span>
       )}
-      <button
-        type="button"
-        aria-pressed={chosen}
-        data-component={component.id}
-        aria-label={
-          component.kind === "picture" ? `Picture: ${component.props.caption || "no caption"}` : undefined
-        }
-        onClick={onChoose}
-        onKeyDown={(event) => {
-          if (fixed || !event.altKey || !["ArrowUp", "ArrowDown"].includes(event.key)) return;
-          event.preventDefault();
-          onShift(event.key === "ArrowUp" ? -1 : 1);
-        }}
-        className={`block w-full rounded-[4px] border p-[11px] text-left ${look(component, ghosts, chosen)}`}
-      >
-        <DrawnPart component={component} known={known} />
-      </button>
+      {here ? (
+        <div
+          role="group"
+          tabIndex={-1}
+          data-page-undoes
+          data-component={component.id}
+          aria-label={known?.name}
+          onKeyDown={(event) => {
+            if (event.key === "Escape") event.currentTarget.focus();
+            shift(event);
+          }}
+          className={`rounded-[4px] border p-[11px] ${look(component, ghosts, true)}`}
+        >
+          <DrawnPart component={component} known={known} here={{ keys, nameOf, emptyOf, put: onPut }} />
+        </div>
+      ) : (
+        <button
+          type="button"
+          aria-pressed={chosen}
+          data-component={component.id}
+          aria-label={
+            component.kind === "picture" ? `Picture: ${component.props.caption || "no caption"}` : undefined
+          }
+          onClick={() => {
+            onChoose();
+            if (onPut) typeIn(component.id);
+          }}
+          onKeyDown={shift}
+          className={`block w-full rounded-[4px] border p-[11px] text-left ${look(component, ghosts, chosen)}`}
+        >
+          <DrawnPart component={component} known={known} />
+        </button>
+      )}
       {!fixed && (
         <SortHandle
           name={known?.name ?? component.kind}
@@ -72,6 +102,15 @@ export function PlacedPart({
 /** Put the focus on a part, once it is drawn. */
 export function focusPart(id: string) {
   requestAnimationFrame(() => document.querySelector<HTMLElement>(`[data-component="${id}"]`)?.focus());
+}
+
+/** Put the focus where a part is typed in first, once it is drawn. */
+function typeIn(id: string) {
+  requestAnimationFrame(() =>
+    document
+      .querySelector<HTMLElement>(`[data-component="${id}"] :is([contenteditable="true"], input, textarea)`)
+      ?.focus(),
+  );
 }
 
 function look({ id, facets }: PageComponent, ghosts: Ghost[], chosen: boolean): string {

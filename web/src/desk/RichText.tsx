@@ -3,12 +3,15 @@ import { EditorContent, useEditor } from "@tiptap/react";
 import StarterKit from "@tiptap/starter-kit";
 import { useEffect, useRef, useState } from "react";
 import { INPUT } from "../shared/ui";
+import { LinkTool } from "./LinkTool";
 
 type RichTextProps = {
   id: string;
   label: string;
   value: string;
   readOnly: boolean;
+  /** Whether it is typed where it stands: then the page undoes what is typed, and the bar hangs from its frame. */
+  onPage?: boolean;
   onChange: (html: string) => void;
 };
 
@@ -28,6 +31,7 @@ export function RichText(props: RichTextProps) {
     <div>
       <textarea
         id={props.id}
+        aria-label={props.label}
         rows={8}
         readOnly={props.readOnly}
         spellCheck={false}
@@ -46,7 +50,18 @@ export function RichText(props: RichTextProps) {
   );
 }
 
-function Form({ id, label, value, readOnly, onChange, onMarkup }: RichTextProps & { onMarkup: () => void }) {
+const toolLook = (on: boolean) =>
+  `rounded px-2 py-[1px] text-xs ${on ? "bg-chosen font-semibold" : "hover:bg-linen"}`;
+
+function Form({
+  id,
+  label,
+  value,
+  readOnly,
+  onPage = false,
+  onChange,
+  onMarkup,
+}: RichTextProps & { onMarkup: () => void }) {
   const said = useRef(value);
   const editor = useEditor({
     extensions: [
@@ -57,6 +72,7 @@ function Form({ id, label, value, readOnly, onChange, onMarkup }: RichTextProps 
         horizontalRule: false,
         strike: false,
         underline: false,
+        undoRedo: onPage ? false : {},
         link: { openOnClick: false, protocols: ["http", "https", "mailto", "tel"] },
       }),
     ],
@@ -72,7 +88,7 @@ function Form({ id, label, value, readOnly, onChange, onMarkup }: RichTextProps 
         role: "textbox",
         "aria-multiline": "true",
         "aria-label": label,
-        class: "min-h-[96px]",
+        class: onPage ? "" : "min-h-[96px]",
       },
     },
   });
@@ -92,31 +108,30 @@ function Form({ id, label, value, readOnly, onChange, onMarkup }: RichTextProps 
     ["List", editor.isActive("bulletList"), () => chain().toggleBulletList().run()],
   ];
   return (
-    <div className="rounded-[4px] border border-line2 bg-white">
+    <div className={onPage ? "" : "rounded-[4px] border border-line2 bg-white"}>
       {!readOnly && (
         <div
           role="toolbar"
           aria-label={`Form of ${label}`}
-          className="flex gap-1 border-b border-linen2 px-1.5 py-1"
+          className={
+            onPage
+              ? "absolute -top-[27px] -right-px z-10 flex gap-0.5 rounded-t-[4px] border-2 border-b-0 border-rod bg-paper px-1 py-0.5"
+              : "flex gap-1 border-b border-linen2 px-1.5 py-1"
+          }
         >
           {tools.map(([name, on, run]) => (
-            <button
-              key={name}
-              type="button"
-              aria-pressed={on}
-              onClick={run}
-              className={`rounded px-2 py-[1px] text-xs ${on ? "bg-chosen font-semibold" : "hover:bg-linen"}`}
-            >
+            <button key={name} type="button" aria-pressed={on} onClick={run} className={toolLook(on)}>
               {name}
             </button>
           ))}
-          <span className="flex-1" />
+          <LinkTool editor={editor} className={toolLook(editor.isActive("link"))} />
+          {!onPage && <span className="flex-1" />}
           <button type="button" onClick={onMarkup} className="rounded px-2 py-[1px] text-xs hover:bg-linen">
             Markup
           </button>
         </div>
       )}
-      <EditorContent editor={editor} className="prose-edit px-2.5 py-1.5 text-sm" />
+      <EditorContent editor={editor} className={`prose-edit ${onPage ? "" : "px-2.5 py-1.5 text-sm"}`} />
     </div>
   );
 }

@@ -26,7 +26,7 @@ export function useHotkey(
         event.key.toLowerCase() === key &&
         (event.ctrlKey || event.metaKey) === control &&
         (!control || event.shiftKey === shift);
-      if (!wanted || event.defaultPrevented || (unlessTyping && isTyping(event.target))) return;
+      if (!wanted || event.defaultPrevented || (unlessTyping && isTyping(event.target, control))) return;
       event.preventDefault();
       latest.current();
     }
@@ -36,8 +36,9 @@ export function useHotkey(
   }, [key, control, shift, unlessTyping, capture, on]);
 }
 
-function isTyping(target: EventTarget | null): boolean {
-  return (
-    target instanceof Element && target.closest("input, textarea, select, [contenteditable=true]") !== null
-  );
+/** Whether somebody types there; what is typed on a page itself is the page's to undo. */
+function isTyping(target: EventTarget | null, control: boolean): boolean {
+  if (!(target instanceof Element)) return false;
+  if (control && target.closest("[data-page-undoes]")) return false;
+  return target.closest("input, textarea, select, [contenteditable=true]") !== null;
 }
