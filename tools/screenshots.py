@@ -71,9 +71,9 @@ def requests(page: Page) -> None:
     page.get_by_text("What would do").wait_for()
 
 
-def reviews(page: Page) -> None:
-    page.goto("/assign/reviews/review-1")
-    page.get_by_text("Ciaran Ubukata").wait_for()
+def media(page: Page) -> None:
+    page.goto("/desk/pier-pictures?tree=media")
+    page.get_by_text("9 files").wait_for()
 
 
 def assign(page: Page) -> None:
@@ -163,7 +163,6 @@ VIEWS: dict[str, tuple[str, Callable[[Page], None]]] = {
     "start": ("tomasz@skerrow.example", start),
     "roster": ("odile@skerrow.example", roster),
     "requests": ("odile@skerrow.example", requests),
-    "reviews": ("odile@skerrow.example", reviews),
     "assign": ("odile@skerrow.example", assign),
     "limit": ("odile@skerrow.example", limit),
     "why": ("odile@skerrow.example", why),
@@ -172,6 +171,7 @@ VIEWS: dict[str, tuple[str, Callable[[Page], None]]] = {
     "report": ("odile@skerrow.example", report),
     "side-by-side": ("odile@skerrow.example", side_by_side),
     "ledger": ("odile@skerrow.example", ledger),
+    "media": ("odile@skerrow.example", media),
     "desk": ("odile@skerrow.example", desk),
     "standing-in": ("odile@skerrow.example", standing_in),
     "site": ("", public),

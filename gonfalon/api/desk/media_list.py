@@ -46,7 +46,7 @@ class FileShape(serializers.Serializer):
     width = serializers.IntegerField()
     height = serializers.IntegerField()
     used_on = UseShape(many=True)
-    used_out_of_sight = serializers.IntegerField(help_text="How many more use it that one may not see.")
+    used_out_of_sight = serializers.BooleanField(help_text="Whether pages use it that one may not see.")
 
 
 class FilesView(GuardedView):
@@ -89,7 +89,7 @@ class FileView(GuardedView):
                 "width": row.file_width,
                 "height": row.file_height,
                 "used_on": [{"id": id, "title": nodes.titles[id]} for id in shown],
-                "used_out_of_sight": len(uses) - len(shown),
+                "used_out_of_sight": len(uses) > len(shown),
             }
         )
 

@@ -299,13 +299,13 @@ class TestLooking:
 
     def test_what_uses_it(self, odile, ask):
         told = ok(odile.get("desk/media/pic-sail-loft"))
-        assert (told["extension"], told["used_out_of_sight"]) == ("jpg", 0)
+        assert (told["extension"], told["used_out_of_sight"]) == ("jpg", False)
         used = [page["id"] for page in told["used_on"]]
         assert "p3-sail-loft" in used
         shut = {"node": "p3-sail-loft", "to": {"kind": "account", "id": "ines"}, "effect": "bar", "applies": "branch"}
         apply(odile, {"kind": "set-limit", "actions": ["see"], **shut})
         told = ok(ask("ines").get("desk/media/pic-sail-loft"))
-        assert (len(told["used_on"]), told["used_out_of_sight"]) == (len(used) - 1, 1)
+        assert (len(told["used_on"]), told["used_out_of_sight"]) == (len(used) - 1, True)
 
 
 class TestSizes:

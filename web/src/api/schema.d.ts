@@ -4224,8 +4224,8 @@ export interface components {
             width: number;
             height: number;
             used_on: components["schemas"]["UseShape"][];
-            /** @description How many more use it that one may not see. */
-            used_out_of_sight: number;
+            /** @description Whether pages use it that one may not see. */
+            used_out_of_sight: boolean;
         };
         /** @description A body, or a part of one: a key that is not known is refused by its name. */
         FilterInputRequest: {

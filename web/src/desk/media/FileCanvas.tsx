@@ -2,7 +2,6 @@
 import { useRef, useState } from "react";
 import { useLooksOnly } from "../../shared/session";
 import { TextLink } from "../../shared/TextLink";
-import { count } from "../../shared/time";
 import { Button, ErrorNotice, Loading } from "../../shared/ui";
 import type { Page } from "../useDesk";
 import { size } from "./ComingIn";
@@ -43,10 +42,10 @@ export function FileCanvas({ page }: { page: Page }) {
   );
 }
 
-type Uses = { used_on: { id: string; title: string }[]; used_out_of_sight: number };
+type Uses = { used_on: { id: string; title: string }[]; used_out_of_sight: boolean };
 
 function UsedOn({ uses }: { uses: Uses }) {
-  const none = uses.used_on.length === 0 && uses.used_out_of_sight === 0;
+  const none = uses.used_on.length === 0 && !uses.used_out_of_sight;
   return (
     <section aria-labelledby="used-on" className="mt-4 border-t border-line pt-3">
       <h2 id="used-on" className="text-lead font-semibold">
@@ -59,9 +58,7 @@ function UsedOn({ uses }: { uses: Uses }) {
             <TextLink to={`/desk/${id}`}>{title}</TextLink>
           </li>
         ))}
-        {uses.used_out_of_sight > 0 && (
-          <li className="py-0.5 text-ink2">{count(uses.used_out_of_sight, "page")} out of sight</li>
-        )}
+        {uses.used_out_of_sight && <li className="py-0.5 text-ink2">a page out of sight</li>}
       </ul>
     </section>
   );

@@ -57,7 +57,7 @@ export function FolderCanvas({ page }: { page: Page }) {
               {words || only ? "" : "Folders beneath it are in the tree."}
             </Empty>
           )}
-          <ul className="grid grid-cols-[repeat(auto-fill,minmax(150px,1fr))] gap-[18px]">
+          <ul className="grid grid-cols-[repeat(auto-fill,minmax(130px,1fr))] gap-[18px]">
             {rows.map((row) => (
               <Tile key={row.id} row={row} />
             ))}
