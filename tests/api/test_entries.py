@@ -18,6 +18,7 @@ from tests.api.desk.test_media import photograph
 from tests.api.desk.test_media import send as send_file
 from tests.api.support import PASSWORD, Asking, apply, ok, stage
 from tests.api.test_routes import methods_of, routes, view_of
+from tests.api.writes import with_file_of_its_own
 
 LOFT = "desk/pages/p3-sail-loft"
 TAG = {"If-Match": '"1"'}
@@ -60,6 +61,11 @@ def purge(odile):
 def bring_back(odile):
     ok(odile.post(f"{LOFT}/remove", **TAG), 204)
     return odile.post(f"{LOFT}/restore")
+
+
+def replace_file(odile):
+    with_file_of_its_own(odile)
+    return send_file(odile, photograph(), path="desk/media/pic-sail-loft/replace", folder="", **TAG)
 
 
 def empty_bin(odile):
@@ -385,10 +391,7 @@ WRITES = {
         "page.made",
     ),
     ("desk/media", "post"): (lambda odile: send_file(odile, photograph()), "page.made"),
-    ("desk/media/<slug:node>/replace", "post"): (
-        lambda odile: send_file(odile, photograph(), path="desk/media/pic-sail-loft/replace", folder="", **TAG),
-        "page.file",
-    ),
+    ("desk/media/<slug:node>/replace", "post"): (replace_file, "page.file"),
     ("desk/many", "post"): (
         lambda odile: odile.post("desk/many", {"nodes": ["p3-sail-loft"], "action": "retire"}),
         "page.retired",

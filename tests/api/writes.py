@@ -12,6 +12,8 @@ from datetime import timedelta
 from typing import Any
 
 import pyotp
+from django.core.files.base import ContentFile
+from django.core.files.storage import default_storage
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test.client import BOUNDARY, MULTIPART_CONTENT, encode_multipart
 
@@ -75,6 +77,12 @@ LATER = (now() + timedelta(days=30)).isoformat()
 LISTING = {"title": "Listed", "description": "", "hidden": False}
 MARKUP = {"name": "Wide", "elements": {"p": ["class"], "a": ["href"]}, "schemes": ["https"]}
 LOFT = "desk/pages/p3-sail-loft"
+
+
+def with_file_of_its_own(asking: Asking) -> None:
+    """What is replaced goes for good, and would be missed by other tests."""
+    name = default_storage.save("files/loft.png", ContentFile(PICTURE))
+    Node.objects.filter(pk="pic-sail-loft").update(file=name)
 
 
 def staged(asking: Asking) -> None:
@@ -254,7 +262,8 @@ WRITES = [
     Write("empty_bin", "delete", "desk/bin/{made}", before=long_in_bin),
     Write("many_pages", "post", "desk/many", {"nodes": ["n-regatta-course"], "action": "publish"}),
     Write("bring_in", "post", "desk/media", FILE_IN_FOLDER),
-    Write("replace_file", "post", "desk/media/pic-sail-loft/replace", FILE, tag="desk/pages/pic-sail-loft"),
+    Write("replace_file", "post", "desk/media/pic-sail-loft/replace", FILE, with_file_of_its_own,
+          tag="desk/pages/pic-sail-loft"),
     Write("make_page", "post", "desk/pages", {"parent": "events", "type": "event", "title": "Supper"}),
     Write("save_page", "patch", LOFT, {"title": "The loft", "values": {"telephone": "0550"}}, tag=LOFT),
     Write("duplicate_page", "post", f"{LOFT}/duplicate", {}),

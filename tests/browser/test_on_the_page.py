@@ -5,6 +5,7 @@ import re
 from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import INES, ODILE
+from tests.browser.test_media import RATES, SAIL
 
 HEADING, TEXT = '[data-component="p3-sail-loft-heading"]', '[data-component="p3-sail-loft-text"]'
 
@@ -40,6 +41,22 @@ def test_a_client_changes_words_and_pictures_and_not_looks(open_as):
     expect(visitor.get_by_role("heading", name="Sails mended by Friday, or sooner")).to_be_visible()
     expect(visitor.get_by_text("Ask at the loft.")).to_be_visible()
     expect(visitor.get_by_text("The loft floor")).to_be_visible()
+
+
+def test_a_picture_is_put_in_where_it_stands(open_as):
+    page = open_as(INES, "/desk/p3-sail-loft")
+    part = page.locator('[data-component="p3-sail-loft-picture"]')
+    part.click()
+    page.get_by_label("A picture to put here").set_input_files([RATES])
+    expect(part.get_by_role("alert")).to_contain_text("JPEG, PNG or WebP")
+    page.get_by_label("A picture to put here").set_input_files([SAIL])
+    expect(part.locator("img")).not_to_have_attribute("src", re.compile("pic-sail-loft"))
+    expect(part.get_by_role("alert")).to_have_count(0)
+    page.get_by_role("button", name="Save").click()
+    expect(page.get_by_text("Saved, and public now.")).to_be_visible()
+    part.get_by_role("button", name="Drop a picture, or choose one").click()
+    page.get_by_role("dialog", name="Choose a picture").get_by_role("button", name="Nets drying").click()
+    expect(part.locator("img")).to_have_attribute("src", re.compile("^/files/pic-nets"))
 
 
 def test_cells_are_typed_and_steps_are_undone_across_parts(open_as):
@@ -91,6 +108,9 @@ def test_words_become_a_link(open_as):
     page.keyboard.press("Control+a")
     bar = page.get_by_role("toolbar", name="Form of Text")
     bar.get_by_role("button", name="Link").click()
+    page.get_by_label("Leads to").fill("javascript:alert(1)")
+    page.get_by_role("button", name="Link it").click()
+    expect(page.get_by_role("alert")).to_have_text("A link begins with https:, mailto:, tel: or /.")
     page.get_by_label("Leads to").fill("https://loft.example/")
     page.get_by_role("button", name="Link it").click()
     expect(page.locator(f"{TEXT} a").first).to_have_attribute("href", re.compile("^https://loft.example/"))

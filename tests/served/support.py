@@ -3,6 +3,7 @@
 import itertools
 import json
 import os
+import shutil
 import subprocess
 import urllib.error
 import urllib.request
@@ -80,6 +81,8 @@ class Harbour(Database):
         command = ["mariadb-dump", *self._server, *rows_alone, self.name]
         kept = subprocess.run(command, env=self._password, stdout=subprocess.PIPE, check=True, text=True).stdout
         emptied = "".join(f"DELETE FROM {table};" for [table] in self.sql("SHOW TABLES"))
+        self._files = home / "files-kept"
+        shutil.copytree(home / "media", self._files)
         self._back = f"SET FOREIGN_KEY_CHECKS=0; START TRANSACTION; {emptied} {kept}"
 
     def restore(self) -> None:
@@ -93,6 +96,10 @@ class Harbour(Database):
             f"UPDATE content_contentversion SET number={version}, whole={version};"
         )
         self._ask(f"{self._back} {raised} COMMIT;", self.name)
+        for kept in self._files.glob("*/*"):
+            there = self.home / "media" / kept.relative_to(self._files)
+            if not there.exists():
+                shutil.copy2(kept, there)
 
 
 class Client:

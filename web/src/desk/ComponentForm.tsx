@@ -5,7 +5,7 @@ import { Button } from "../shared/ui";
 import { useCatalogue } from "../shared/useRoles";
 import { ClosedField } from "./ClosedField";
 import { shifted, withCopy } from "./components";
-import { typedHere, withProperty } from "./here";
+import { IN_BOTH, typedHere, withProperty } from "./here";
 import { lockOf, lockWords } from "./Locks";
 import { focusPart } from "./PlacedPart";
 import { PropertyInput } from "./PropertyInput";
@@ -84,7 +84,7 @@ export function ComponentForm({ page, at, component, problem, onComponents, onCh
         const all = known?.properties.filter((p) => p.facet === facet && !component.hidden.includes(p.key));
         const wrongOf = (key: string) => problem?.at(`/components/${at}/props/${key}`);
         const properties = all?.filter(
-          ({ key, kind }) => !onPage.has(key) || kind === "rows" || wrongOf(key),
+          ({ key, kind }) => !onPage.has(key) || IN_BOTH.includes(kind) || wrongOf(key),
         );
         if (properties?.length === 0) return null;
         return (

@@ -3,6 +3,8 @@ import type { ReactNode } from "react";
 import type { Shapes } from "../api/client";
 import type { Catalogue } from "../shared/useRoles";
 import type { Here } from "./here";
+import { PictureHere } from "./media/PictureHere";
+import { pictureAt } from "./media/useFiles";
 import { RichText } from "./RichText";
 import { TextHere } from "./TextHere";
 import type { PageComponent } from "./useDesk";
@@ -69,6 +71,13 @@ function Shape({ shape, filled, here }: ShapeProps): ReactNode {
     ) : (
       `${shape.label} ${text(slot)}`.trim()
     );
+  const picture = text("picture") && (
+    <img
+      src={pictureAt(text("picture"), 0, 800)}
+      alt={text("caption")}
+      className="max-h-[220px] w-full rounded-sm object-cover"
+    />
+  );
   const strong = filled.tone === "strong";
   switch (shape.shape) {
     case "heading":
@@ -99,12 +108,12 @@ function Shape({ shape, filled, here }: ShapeProps): ReactNode {
     case "figure":
       return (
         <span className={`block ${filled.width === "narrow" ? "max-w-[280px]" : ""}`}>
-          {text("picture") && (
-            <img
-              src={`/files/${text("picture")}`}
-              alt={text("caption")}
-              className="max-h-[220px] w-full rounded-sm object-cover"
-            />
+          {here?.keys.has(shape.main) ? (
+            <PictureHere value={text("picture")} onChange={(picture) => here.put(shape.main, picture)}>
+              {picture}
+            </PictureHere>
+          ) : (
+            picture
           )}
           {(text("caption") || here) && (
             <span className="mt-1 block text-sm text-ink2">{typed("caption")}</span>

@@ -4,16 +4,20 @@ import { Popover } from "radix-ui";
 import { type FormEvent, useState } from "react";
 import { Button, INPUT, Labelled } from "../shared/ui";
 
+const ALLOWED = /^(https?:\/\/|mailto:|tel:|\/|#)/i;
+
 type ToolProps = { editor: Editor; className: string };
 
 export function LinkTool({ editor, className }: ToolProps) {
   const [open, setOpen] = useState(false);
   const [to, setTo] = useState("");
+  const [wrong, setWrong] = useState(false);
   const on = editor.isActive("link");
   const link = () => editor.chain().extendMarkRange("link");
 
   function turn(now: boolean) {
     if (now) setTo(String(editor.getAttributes("link").href ?? ""));
+    setWrong(false);
     setOpen(now);
   }
 
@@ -21,7 +25,7 @@ export function LinkTool({ editor, className }: ToolProps) {
     event.preventDefault();
     event.stopPropagation();
     const href = to.trim();
-    if (!href) return;
+    if (!ALLOWED.test(href)) return setWrong(true);
     if (editor.state.selection.empty && !on)
       link()
         .insertContent({ type: "text", text: href, marks: [{ type: "link", attrs: { href } }] })
@@ -47,13 +51,20 @@ export function LinkTool({ editor, className }: ToolProps) {
           className="z-50 w-[300px] rounded-md border border-line bg-paper p-3 text-sm shadow-xl"
         >
           <form onSubmit={put}>
-            <Labelled label="Leads to" hint="An address that begins with https:, mailto:, tel: or /.">
+            <Labelled
+              label="Leads to"
+              hint="An address that begins with https:, mailto:, tel: or /."
+              error={wrong ? "A link begins with https:, mailto:, tel: or /." : undefined}
+            >
               {(id, by) => (
                 <input
                   id={id}
                   aria-describedby={by}
                   value={to}
-                  onChange={(event) => setTo(event.target.value)}
+                  onChange={(event) => {
+                    setTo(event.target.value);
+                    setWrong(false);
+                  }}
                   className={INPUT}
                 />
               )}

@@ -9,13 +9,16 @@ type Known = Catalogue["components"][number];
 const TYPED: Record<Shapes["DrawnShape"]["shape"], string[]> = {
   heading: ["text"],
   prose: ["html"],
-  figure: ["caption"],
+  figure: ["picture", "caption"],
   table: ["caption", "rows"],
   button: ["label"],
   notice: ["text"],
   line: ["text"],
 };
-const KINDS = ["text", "rich", "rows"];
+const KINDS = ["text", "rich", "rows", "picture"];
+
+/** What stands on the right as well: whole tables, and pictures without a pointer. */
+export const IN_BOTH = ["rows", "picture"];
 
 /** Typing in a part: its properties that are typed on the page, what they are called, and what is done with them. */
 export type Here = {

@@ -40,13 +40,26 @@ export function PicturePicker({ id, value, readOnly, onChange }: PickerProps) {
           {value ? (title ?? "A picture out of sight") : "No picture"}
         </span>
       </button>
-      <Dialog open={open} onClose={() => setOpen(false)} title="Choose a picture" size="wide">
-        {open && <Choice value={value} onChoose={choose} />}
-        <DialogButtons>
-          <Button onClick={() => choose("")}>No picture</Button>
-        </DialogButtons>
-      </Dialog>
+      <PictureDialog open={open} onClose={() => setOpen(false)} value={value} onChoose={choose} />
     </>
+  );
+}
+
+type DialogProps = {
+  open: boolean;
+  onClose: () => void;
+  value: string;
+  onChoose: (picture: string) => void;
+};
+
+export function PictureDialog({ open, onClose, value, onChoose }: DialogProps) {
+  return (
+    <Dialog open={open} onClose={onClose} title="Choose a picture" size="wide">
+      {open && <Choice value={value} onChoose={onChoose} />}
+      <DialogButtons>
+        <Button onClick={() => onChoose("")}>No picture</Button>
+      </DialogButtons>
+    </Dialog>
   );
 }
 
