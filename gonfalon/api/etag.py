@@ -17,7 +17,7 @@ TAGGED = [IF_MATCH, ETAG]
 """What the schema says of an edit on top of a version."""
 
 
-def etag(version: int) -> str:
+def etag(version: int | str) -> str:
     return f'"{version}"'
 
 

@@ -1,7 +1,9 @@
 """Values of fields over all pages: how many are filled in, and taking those of a purged field away for good."""
 
+from typing import Any
+
 from gonfalon.accounts.models import Account, ProfileVersion
-from gonfalon.content.models import Node, Version
+from gonfalon.content.models import CopyVersion, Node, Version, WorkingCopy
 from gonfalon.core.model.vocabulary import PROFILE
 from gonfalon.work import locked
 
@@ -9,7 +11,7 @@ _AT_ONCE = 500
 
 
 def purge_values(type: str, field: str) -> int:
-    """Take the values of a field out of all pages of a kind and all their versions; how many pages had one.
+    """Take the values of a field out of all pages of a kind, their working copies and versions; how many pages had one.
 
     Those in the bin too. Belongs in the transaction that purges the field.
     """
@@ -19,13 +21,22 @@ def purge_values(type: str, field: str) -> int:
     for page in pages:
         del page.values[field]
     Node.everywhere.bulk_update(pages, ["values"], batch_size=_AT_ONCE)
-    kept = Version.objects.filter(node__type=type, data__values__has_key=field)
+    copies = list(WorkingCopy.objects.filter(node__type=type, values__has_key=field))
+    for copy in copies:
+        del copy.values[field]
+    WorkingCopy.objects.bulk_update(copies, ["values"], batch_size=_AT_ONCE)
+    _purge_versions(Version, {"node__type": type}, field)
+    _purge_versions(CopyVersion, {"copy__node__type": type}, field)
+    return len(pages)
+
+
+def _purge_versions(model: Any, of: dict[str, str], field: str) -> None:
+    kept = model.objects.filter(**of, data__values__has_key=field)
     changed = []
     for version in kept.iterator(chunk_size=_AT_ONCE):
         version.data["values"].pop(field, None)
         changed.append(version)
-    Version.objects.bulk_update(changed, ["data"], batch_size=_AT_ONCE)
-    return len(pages)
+    model.objects.bulk_update(changed, ["data"], batch_size=_AT_ONCE)
 
 
 def _purge_profiles(field: str) -> int:

@@ -160,10 +160,66 @@ class Version(models.Model):
     at = models.DateTimeField()
     by = IdField(null=True)
     data = models.JSONField()
+    sitting = models.BooleanField(default=False)
+    """Whether saves that follow by the same hand go on with it."""
 
     class Meta:
         ordering = ["-number"]
         constraints = [models.UniqueConstraint(fields=["node", "number"], name="one_version_a_number")]
+
+
+class WorkingCopy(models.Model):
+    """What a public page is to become next, beside it: one a page (§4)."""
+
+    class State(models.TextChoices):
+        DRAFT = "draft"
+        REVIEW = "review"
+
+    node = models.OneToOneField(Node, primary_key=True, on_delete=models.CASCADE, related_name="working_copy")
+    base = models.PositiveIntegerField()
+    """The version of the page that it was begun from."""
+    version = models.PositiveIntegerField(default=0)
+    state = models.CharField(max_length=10, choices=State.choices, default=State.DRAFT)
+    note = models.CharField(max_length=500, blank=True)
+    title = models.CharField(max_length=200)
+    topics = models.JSONField(default=list)
+    values = models.JSONField(default=dict)
+    components = models.JSONField(default=list)
+    writer = models.ForeignKey(Account, null=True, on_delete=models.PROTECT, related_name="+")
+    """Who last changed what it says; it is theirs until somebody else goes on with it."""
+    saved_at = models.DateTimeField(default=now)
+    saved_by = models.ForeignKey(Account, null=True, on_delete=models.PROTECT, related_name="+")
+
+
+class CopyVersion(models.Model):
+    """What a working copy was after one save; gone with it."""
+
+    copy = models.ForeignKey(WorkingCopy, on_delete=models.CASCADE, related_name="versions")
+    number = models.PositiveIntegerField()
+    at = models.DateTimeField()
+    by = IdField(null=True)
+    data = models.JSONField()
+    sitting = models.BooleanField(default=False)
+    """Whether saves that follow by the same hand go on with it."""
+
+    class Meta:
+        ordering = ["-number"]
+        constraints = [models.UniqueConstraint(fields=["copy", "number"], name="one_copy_version_a_number")]
+
+
+class Present(models.Model):
+    """Somebody has a page open on the desk, or had a moment ago."""
+
+    written_apart = True
+    node = IdField()
+    account = IdField()
+    working = models.BooleanField()
+    """Whether it is the working copy of the page."""
+    at = models.DateTimeField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["node", "account"], name="once_a_page")]
+        indexes = [models.Index(fields=["account", "at"])]
 
 
 class Post(models.Model):

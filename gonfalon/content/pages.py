@@ -11,6 +11,7 @@ from gonfalon.access.snapshot import current
 from gonfalon.clock import now
 from gonfalon.content.models import LONGEST_SLUG, Node, Version
 from gonfalon.content.nodes import raise_version, raise_version_of
+from gonfalon.content.sittings import going_on
 from gonfalon.ledger.models import By, Change, record
 from gonfalon.work import NODES, unit
 
@@ -18,8 +19,11 @@ Data = dict[str, Any]
 
 
 @unit(NODES.shared)
-def save(row: Node, new: Data, by: By) -> None:
-    """Write the change as a new version. The row was read once it was held; another title or topics raise NODES."""
+def save(row: Node, new: Data, by: By, *, kind: str = "page.saved", sitting: bool = False) -> None:
+    """Write the change as a new version. The row was read once it was held; another title or topics raise NODES.
+
+    `kind` is that of the ledger's entry. Saves of one `sitting` make one version and one entry.
+    """
     new = {"topics": row.topics} | new
     if not any(changes_of(row, new, current().catalogue)):
         return
@@ -29,10 +33,15 @@ def save(row: Node, new: Data, by: By) -> None:
         raise_version_of(row)  # of the rest nothing is kept by version
     row.title, row.topics = new["title"], new["topics"]
     row.values, row.components = new["values"], new["components"]
-    was = row.version
-    _keep(row, by)
+    was, last = row.version, going_on(row.versions.first(), by) if sitting else None
+    if last is not None:
+        _raise(row, by)
+        last.at, last.data = row.saved_at, version_data(row)
+        last.save(update_fields=["at", "data"])
+        return
+    _keep(row, by, sitting=sitting)
     about, versions = ("node", row.id), {"page": row.id, "versions": [was, row.version]}
-    record(by, "page.saved", about=about, data=versions, title=row.title)
+    record(by, kind, about=about, data=versions, title=row.title)
 
 
 @unit(NODES)
@@ -47,15 +56,20 @@ def set_state(row: Node, state: str, by: By, kind: str, *, note: str = "") -> No
     record(by, kind, about=("node", row.id), changes=changes, title=row.title)
 
 
-def _keep(row: Node, by: By) -> None:
+def _keep(row: Node, by: By, *, sitting: bool = False) -> None:
+    _raise(row, by)
+    keep_version(row, by, sitting=sitting)
+
+
+def _raise(row: Node, by: By) -> None:
     row.version += 1
     row.saved_at, row.saved_by_id = now(), by.standing_for or by.actor
     row.save()
-    keep_version(row, by)
 
 
-def keep_version(row: Node, by: By) -> None:
-    Version.objects.create(node=row, number=row.version, at=now(), by=by.actor, data=version_data(row))
+def keep_version(row: Node, by: By, *, sitting: bool = False) -> None:
+    data = version_data(row)
+    Version.objects.create(node=row, number=row.version, at=now(), by=by.actor, data=data, sitting=sitting)
 
 
 def version_data(row: Node) -> Data:

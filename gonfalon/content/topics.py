@@ -17,7 +17,7 @@ from gonfalon.access.keys import key_for, spend, spent
 from gonfalon.access.models import Assignment, Delegation, DirectGrant
 from gonfalon.access.roles import fold
 from gonfalon.access.snapshot import raise_version as raise_policy_version
-from gonfalon.content.models import Node, Topic
+from gonfalon.content.models import Node, Topic, WorkingCopy
 from gonfalon.content.nodes import raise_version
 from gonfalon.ledger.models import By, Change, record
 from gonfalon.work import NODES, POLICY, unit
@@ -83,6 +83,10 @@ def _replace(key: str, instead: str | None) -> None:
         page.topics = _without(page.topics, key, instead)
     Node.everywhere.bulk_update(pages, ["topics"], batch_size=500)
     Node.everywhere.filter(pk__in=[page.pk for page in pages]).update(version=F("version") + 1)
+    copies = list(WorkingCopy.objects.filter(topics__contains=key))
+    for copy in copies:
+        copy.topics, copy.version = _without(copy.topics, key, instead), copy.version + 1
+    WorkingCopy.objects.bulk_update(copies, ["topics", "version"], batch_size=500)
     for row in list(_scoped(key)):
         row.scope = {**row.scope, "topics": _without(row.scope["topics"], key, instead)}
         row.save(update_fields=["scope"])

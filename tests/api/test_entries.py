@@ -137,6 +137,21 @@ def after_hand_in(odile, step, body):
     return odile.post(f"desk/pages/kite-day/{step}", body, **{"If-Match": f'"{page["version"]}"'})
 
 
+def on_copy(odile, did):
+    def send(method, way, body):
+        tag = {"If-Match": odile.get(f"{LOFT}/copy")["ETag"]}
+        return odile._send(method, f"{LOFT}/copy{way}", body, tag)
+
+    saved = send("patch", "", {"title": "The loft next"})
+    if did == "patch":
+        return saved
+    if did == "delete":
+        return odile.client.delete(f"/api/{LOFT}/copy", headers={"If-Match": odile.get(f"{LOFT}/copy")["ETag"]})
+    if did != "hand-in":
+        ok(send("post", "/hand-in", {}))
+    return send("post", f"/{did}", {"note": "Shorter"} if did in ("hand-in", "return") else {})
+
+
 def to_draft(odile):
     page = ok(odile.post(f"{LOFT}/retire", **TAG))
     return odile.post(f"{LOFT}/to-draft", **{"If-Match": f'"{page["version"]}"'})
@@ -406,6 +421,21 @@ WRITES = {
     ("desk/pages/<slug:node>/restore", "post"): (bring_back, "page.brought-back"),
     ("desk/bin/<slug:node>", "delete"): (empty_bin, "page.emptied"),
     ("desk/pages/<slug:node>/hand-in", "post"): (hand_in, "page.handed-in"),
+    ("desk/pages/<slug:node>/copy", "patch"): (lambda odile: on_copy(odile, "patch"), "page.copy-saved"),
+    ("desk/pages/<slug:node>/copy", "delete"): (lambda odile: on_copy(odile, "delete"), "page.copy-discarded"),
+    ("desk/pages/<slug:node>/copy/hand-in", "post"): (
+        lambda odile: on_copy(odile, "hand-in"),
+        "page.copy-handed-in",
+    ),
+    ("desk/pages/<slug:node>/copy/take-back", "post"): (
+        lambda odile: on_copy(odile, "take-back"),
+        "page.copy-taken-back",
+    ),
+    ("desk/pages/<slug:node>/copy/return", "post"): (lambda odile: on_copy(odile, "return"), "page.copy-returned"),
+    ("desk/pages/<slug:node>/copy/publish", "post"): (
+        lambda odile: on_copy(odile, "publish"),
+        "page.copy-published",
+    ),
     ("desk/pages/<slug:node>/versions/<int:number>/restore", "post"): (restore, "page.saved"),
     ("desk/pages/<slug:node>/take-back", "post"): (
         lambda odile: after_hand_in(odile, "take-back", {}),
@@ -452,6 +482,8 @@ WRITES = {
 }
 NOTHING_HAPPENS = {
     ("desk/pages/<slug:node>/preview", "post"): "nothing is written",
+    ("desk/pages/<slug:node>/copy/preview", "post"): "nothing is written",
+    ("desk/pages/<slug:node>/here", "put"): "it is only for the eye",
     ("accounts/address", "post"): "nothing is written",
     ("rehearsal/reads", "post"): "nothing is written",
     ("rehearsal/steps/<int:step>", "delete"): "nothing of a rehearsal is kept",

@@ -51,6 +51,8 @@ GETS: dict[str, list[dict[str, str]]] = {
     "crossbar": [{}],
     "delegations": [{}],
     "desk/pages/{node}": [{}],
+    "desk/pages/{node}/copy": [{}],
+    "desk/pages/{node}/copy/changes": [{}],
     "desk/pages/{node}/listing": [{}],
     "desk/pages/{node}/posts": [{}],
     "desk/pages/{node}/since-public": [{}],

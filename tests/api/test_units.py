@@ -204,8 +204,8 @@ def addresses() -> set[str]:
 
 READING = {"invitation_letter", "take_on_foreseen", "preview", "preview_touched", "preview_many",
            "scope_covers", "markup_risk", "welcome",
-           "check_password", "preview_page", "limit_cells", "why_changes", "handing_out_foreseen",
-           "disabling_foreseen", "read_together", "take_step_back", "sentences"}  # fmt: skip
+           "check_password", "preview_page", "preview_working_copy", "limit_cells", "why_changes",
+           "handing_out_foreseen", "disabling_foreseen", "read_together", "take_step_back", "sentences"}  # fmt: skip
 WITH_A_PASSKEY = {"passkey_challenge", "passkey_challenge_again"}
 """They write nothing but what the browser's session keeps; tests/api/session/test_factors.py has them."""
 

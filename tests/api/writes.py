@@ -211,6 +211,15 @@ def receiver(given: dict[str, Any]) -> dict[str, Any]:
     return given | {"account": rows["people"][0]["id"], "ends": LATER}
 
 
+def working_copy(asking: Asking) -> None:
+    ok(asking.patch(f"{LOFT}/copy", {"title": "The loft next"}, **{"If-Match": asking.get(f"{LOFT}/copy")["ETag"]}))
+
+
+def handed_in_copy(asking: Asking) -> None:
+    working_copy(asking)
+    ok(asking.post(f"{LOFT}/copy/hand-in", **{"If-Match": asking.get(f"{LOFT}/copy")["ETag"]}))
+
+
 def ways(asking: Asking) -> dict[str, Any]:
     found = ok(asking.get("requests/request-1"))["ways"]
     return {"operations": found[0]["operations"]}
@@ -266,6 +275,14 @@ WRITES = [
           tag="desk/pages/pic-sail-loft"),
     Write("make_page", "post", "desk/pages", {"parent": "events", "type": "event", "title": "Supper"}),
     Write("save_page", "patch", LOFT, {"title": "The loft", "values": {"telephone": "0550"}}, tag=LOFT),
+    Write("save_working_copy", "patch", f"{LOFT}/copy", {"title": "The loft next"}, tag=f"{LOFT}/copy"),
+    Write("be_here", "put", f"{LOFT}/here", {"working": False}),
+    Write("discard_working_copy", "delete", f"{LOFT}/copy", before=working_copy, tag=f"{LOFT}/copy"),
+    Write("hand_in_working_copy", "post", f"{LOFT}/copy/hand-in", {"note": "Look"}, working_copy, tag=f"{LOFT}/copy"),
+    Write("take_back_working_copy", "post", f"{LOFT}/copy/take-back", before=handed_in_copy, tag=f"{LOFT}/copy"),
+    Write("return_working_copy", "post", f"{LOFT}/copy/return", {"note": "Shorter"}, handed_in_copy,
+          tag=f"{LOFT}/copy"),
+    Write("publish_working_copy", "post", f"{LOFT}/copy/publish", before=handed_in_copy, tag=f"{LOFT}/copy"),
     Write("duplicate_page", "post", f"{LOFT}/duplicate", {}),
     Write("hand_in", "post", "desk/pages/{made}/hand-in", {"note": "Have a look"},
           lambda asking: Node.objects.filter(pk="p3-sail-loft").update(state="draft") and "p3-sail-loft", tag=LOFT),

@@ -48,12 +48,20 @@ class PageInput(Input):
     topics = TopicsField(required=False)
 
 
+class SaveInput(PageInput):
+    sitting = serializers.BooleanField(
+        default=False,
+        help_text="Whether it is saved by itself as somebody goes on: such saves make one version and one entry.",
+    )
+
+
 @dataclass(frozen=True, slots=True)
 class Edits:
     """A page as it would be, and what cleaning took off the texts that were sent."""
 
     new: dict[str, Any]
     taken_off: list[str]
+    sitting: bool
 
 
 def read_edits(viewpoint: Viewpoint, row: Node, target: Target, sent: Any) -> Edits:
@@ -61,7 +69,7 @@ def read_edits(viewpoint: Viewpoint, row: Node, target: Target, sent: Any) -> Ed
 
     Raises Invalid for what cannot be read, Refused for a part that whoever asks may not change.
     """
-    given = PageInput(data=sent)
+    given = SaveInput(data=sent)
     given.is_valid(raise_exception=True)
     data = given.validated_data
     access = PageAccess(viewpoint, target)
@@ -79,7 +87,7 @@ def read_edits(viewpoint: Viewpoint, row: Node, target: Target, sent: Any) -> Ed
     changed = page_parts.touched(row, new, access.may_arrange, catalogue)
     for part in (*page_parts.named(data, hidden, catalogue), *changed):
         _ask_for_part(viewpoint, part, target)
-    return Edits(new, sorted(writer.taken_off))
+    return Edits(new, sorted(writer.taken_off), data["sitting"])
 
 
 def _ask_for_part(viewpoint: Viewpoint, part: page_parts.Part, target: Target) -> None:

@@ -74,7 +74,7 @@ class VersionsView(GuardedView):
                     "title": v["data__title"],
                     "did": (did := history.became(before, here)),
                     "note": "" if did == "saved" else here[1],
-                    "now": v["number"] == row.version,
+                    "now": v is rows[0],
                 }
                 for v, here, before in zip(rows, stood, [*stood[1:], None], strict=True)
             ],

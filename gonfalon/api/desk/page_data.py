@@ -12,7 +12,7 @@ from gonfalon.api.desk.handing_on import may_hand_on
 from gonfalon.api.desk.locks import LockShape, told_locks
 from gonfalon.api.guard import decide, may
 from gonfalon.api.shapes import WithFields
-from gonfalon.content.models import Node
+from gonfalon.content.models import Node, WorkingCopy
 from gonfalon.content.nodes import as_target
 from gonfalon.core import Question
 from gonfalon.core.model.tree import Target
@@ -51,6 +51,16 @@ class InsertableShape(serializers.Serializer):
     facets = serializers.DictField(child=serializers.BooleanField())
 
 
+class WorkingCopyShape(serializers.Serializer):
+    """The working copy beside a public page, for whoever may see it."""
+
+    begun = serializers.BooleanField(help_text="Whether there is one; else saving begins it.")
+    state = serializers.CharField()
+    saved_at = serializers.DateTimeField(allow_null=True)
+    saved_by = serializers.CharField(allow_null=True)
+    may_edit = serializers.BooleanField()
+
+
 class PageShape(WithFields):
     id = serializers.CharField()
     type = serializers.CharField()
@@ -65,6 +75,12 @@ class PageShape(WithFields):
     author = serializers.CharField(allow_null=True)
     author_id = serializers.CharField(allow_null=True, help_text="The account, where one knows of it.")
     version = serializers.IntegerField()
+    tag = serializers.CharField(help_text="What to send as If-Match, in quotation marks.")
+    working = serializers.BooleanField(help_text="Whether this is the working copy of the page.")
+    public_changed = serializers.BooleanField(
+        help_text="Whether the public page was changed since its working copy was begun."
+    )
+    beside = WorkingCopyShape(allow_null=True, help_text="Of what is public: its working copy.")
     saved_at = serializers.DateTimeField()
     saved_by = serializers.CharField(allow_null=True)
     above = serializers.ListField(child=serializers.CharField())
@@ -118,9 +134,9 @@ class PageAccess:
         return fits and decide(self.viewpoint, question, trail=False).allow
 
 
-def page_data(viewpoint: Viewpoint, node: Node, above: list[Node]) -> dict[str, Any]:
-    """A page with only what its reader may see of it, and what they may do to it."""
-    target = as_target(node, above)
+def page_data(viewpoint: Viewpoint, node: Node, above: list[Node], target: Target | None = None) -> dict[str, Any]:
+    """A page with only what its reader may see of it, and what they may do to it; asked as `target` if given."""
+    target = target or as_target(node, above)
     access = PageAccess(viewpoint, target)
     locks = [k for k in viewpoint.snapshot.policy.locks.values() if k.node == node.id]
     fields = [f for f in viewpoint.catalogue.type(node.type).fields if access.shows(f.key)]
@@ -141,6 +157,10 @@ def page_data(viewpoint: Viewpoint, node: Node, above: list[Node]) -> dict[str, 
         "author": names.get(node.author_id or ""),
         "author_id": node.author_id if node.author_id in viewpoint.sight.people else None,
         "version": node.version,
+        "tag": str(node.version),
+        "working": False,
+        "public_changed": False,
+        "beside": _beside(viewpoint, node, target),
         "saved_at": node.saved_at,
         "saved_by": names.get(node.saved_by_id or ""),
         "above": [n.title for n in above],
@@ -174,6 +194,21 @@ def page_data(viewpoint: Viewpoint, node: Node, above: list[Node]) -> dict[str, 
         "may_edit_site_listing": not above
         and may(viewpoint, SECTION_OF_DUTY["listing.settings"])
         and _may_on_site(viewpoint, "listing.settings", node.site_id),
+    }
+
+
+def _beside(viewpoint: Viewpoint, node: Node, target: Target) -> dict[str, Any] | None:
+    """What is told of the working copy of a public page, to whoever sees it. One query."""
+    access = PageAccess(viewpoint, target.working_copy())
+    if target.state != Node.State.PUBLISHED or not access.may("see"):
+        return None
+    copy = WorkingCopy.objects.select_related("writer").filter(node=node.id).first()
+    return {
+        "begun": copy is not None,
+        "state": copy.state if copy else WorkingCopy.State.DRAFT,
+        "saved_at": copy.saved_at if copy else None,
+        "saved_by": copy.writer.name if copy and copy.writer else None,
+        "may_edit": access.may("edit"),
     }
 
 

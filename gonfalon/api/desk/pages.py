@@ -6,7 +6,7 @@ from drf_spectacular.utils import extend_schema
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from gonfalon.api.desk.edits import PageInput, read_edits
+from gonfalon.api.desk.edits import SaveInput, read_edits
 from gonfalon.api.desk.page_data import PageShape, page_data
 from gonfalon.api.etag import ETAG, TAGGED, etag, expected_version
 from gonfalon.api.guard import GuardedView, On
@@ -30,7 +30,7 @@ class PageView(GuardedView):
         row, above = self.place.row, self.place.above
         return Response(page_data(self.viewpoint, row, above), headers={"ETag": etag(row.version)})
 
-    @extend_schema(request=PageInput, responses=PageShape, operation_id="save_page", parameters=TAGGED)
+    @extend_schema(request=SaveInput, responses=PageShape, operation_id="save_page", parameters=TAGGED)
     def patch(self, request: Request, node: str) -> Response:
         """Save title, fields and components; every part that changes is asked of the rules first."""
         row, above = self.place.row, self.place.above
@@ -39,7 +39,8 @@ class PageView(GuardedView):
             who = theirs["saved_by"] or "Someone"
             raise ChangedMeanwhile(f"{who} saved {row.title} while you were editing it.", theirs)
         edits = read_edits(self.viewpoint, row, self.place.target, request.data)
-        pages.save(row, edits.new, self.session.by)
+        sitting = edits.sitting and row.state == Node.State.DRAFT
+        pages.save(row, edits.new, self.session.by, sitting=sitting)
         data = page_data(self.viewpoint, row, above) | {"taken_off": edits.taken_off}
         return Response(data, headers={"ETag": etag(row.version)})
 

@@ -15,6 +15,7 @@ from gonfalon.api.desk import (
     offers,
     pages,
     places,
+    presence,
     profiles,
     sites,
     start,
@@ -22,6 +23,7 @@ from gonfalon.api.desk import (
     topics,
     tree,
     waiting,
+    working_copies,
 )
 
 routes = [
@@ -59,6 +61,7 @@ routes = [
     path("desk/pages/<slug:node>/duplicate", places.DuplicateView.as_view()),
     path("desk/pages/<slug:node>/remove", bin.RemoveView.as_view()),
     path("desk/pages/<slug:node>/restore", bin.BringBackView.as_view()),
+    path("desk/pages/<slug:node>/here", presence.HereView.as_view()),
     path("desk/pages/<slug:node>/hand-in", states.HandInView.as_view()),
     path("desk/pages/<slug:node>/publish", states.PublishView.as_view()),
     path("desk/pages/<slug:node>/retire", states.RetireView.as_view()),
@@ -66,6 +69,12 @@ routes = [
     path("desk/pages/<slug:node>/return", states.ReturnView.as_view()),
     path("desk/pages/<slug:node>/to-draft", states.ToDraftView.as_view()),
     path("desk/pages/<slug:node>/since-public", waiting.SincePublicView.as_view()),
+    path("desk/pages/<slug:node>/copy", working_copies.CopyView.as_view()),
+    path("desk/pages/<slug:node>/copy/changes", working_copies.CopyChangesView.as_view()),
+    path("desk/pages/<slug:node>/copy/hand-in", working_copies.CopyHandInView.as_view()),
+    path("desk/pages/<slug:node>/copy/take-back", working_copies.CopyTakeBackView.as_view()),
+    path("desk/pages/<slug:node>/copy/return", working_copies.CopyReturnView.as_view()),
+    path("desk/pages/<slug:node>/copy/publish", working_copies.CopyPublishView.as_view()),
     path("desk/pages/<slug:node>/versions", history.VersionsView.as_view()),
     path("desk/pages/<slug:node>/versions/<int:number>", history.VersionView.as_view()),
     path("desk/pages/<slug:node>/versions/<int:number>/restore", history.RestoreView.as_view()),

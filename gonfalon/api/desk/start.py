@@ -1,6 +1,6 @@
 """The start of the desk: what waits for one, what came back, one's drafts, what ends soon, what happened of late."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from datetime import timedelta
 from typing import Any
 
@@ -14,11 +14,11 @@ from gonfalon.access.roles import start_parts
 from gonfalon.access.sight import HIDDEN_PERSON
 from gonfalon.accounts.names import names_of
 from gonfalon.api.assign.requests import RequestShape, told_requests
-from gonfalon.api.desk.waiting import waiting
+from gonfalon.api.desk.waiting import Waits, waiting
 from gonfalon.api.guard import GuardedView, May, may
 from gonfalon.api.shapes import RoleTagShape, role_tags
 from gonfalon.content.history import BECAME
-from gonfalon.content.models import Node
+from gonfalon.content.models import Node, WorkingCopy
 from gonfalon.core.model.policy import Assignment
 from gonfalon.ledger.models import Entry
 from gonfalon.verify.models import AccessRequest
@@ -40,6 +40,7 @@ class StartPageShape(serializers.Serializer):
     title = serializers.CharField()
     type = serializers.CharField()
     state = serializers.CharField()
+    working = serializers.BooleanField(help_text="Whether it is the working copy of the page.")
     note = serializers.CharField(allow_blank=True)
     saved_at = serializers.DateTimeField()
     saved_by = serializers.CharField(allow_null=True)
@@ -81,10 +82,14 @@ class StartView(GuardedView):
         viewpoint = self.viewpoint
         held = viewpoint.snapshot.engine.grants.of(viewpoint.subject, viewpoint.at).sources
         me = viewpoint.account
-        drafts = _seen(viewpoint, _rows().filter(author=me, state=Node.State.DRAFT).order_by("-saved_at"))
+        drafts = _latest(
+            _seen(viewpoint, _rows().filter(author=me, state=Node.State.DRAFT).order_by("-saved_at")),
+            _own_copies(viewpoint),
+        )
         mine = _mine(viewpoint)
-        lists = {
-            "waits": _seen(viewpoint, _rows().filter(pk__in=waiting(viewpoint)[:SHOWN]).order_by("saved_at", "pk")),
+        waits = waiting(viewpoint)[:SHOWN]
+        lists: dict[str, Sequence[Node | WorkingCopy]] = {
+            "waits": _waiting(waits),
             "came_back": [row for row in drafts if row.note],
             "drafts": [row for row in drafts if not row.note],
             "left_off": [row for row in mine if row.saved_by_id == me and not _own_draft(row)][:LEFT_OFF],
@@ -124,6 +129,31 @@ def _mine(viewpoint: Viewpoint) -> list[Node]:
     """What one wrote or saved last and sees, the latest first."""
     rows = _rows().filter(Q(author=viewpoint.account) | Q(saved_by=viewpoint.account)).order_by("-saved_at")
     return [row for row in rows[:AROUND] if _in_sight(viewpoint, row.id)]
+
+
+def _own_copies(viewpoint: Viewpoint) -> list[WorkingCopy]:
+    """The working copies that one changed last and nobody looks through, of what is in sight. One query."""
+    copies = _copies().filter(writer=viewpoint.account, state=WorkingCopy.State.DRAFT).order_by("-saved_at")
+    return [copy for copy in copies[:LOOKED_AT] if _in_sight(viewpoint, copy.node_id)][:SHOWN]
+
+
+def _copies() -> QuerySet[WorkingCopy]:
+    """Working copies of what is public, without what they say."""
+    kept = WorkingCopy.objects.filter(node__state=Node.State.PUBLISHED).defer("values", "components", "topics")
+    return kept.select_related("node").defer("node__values", "node__components", "node__listing", "node__topics")
+
+
+def _waiting(waits: list[Waits]) -> list[Node | WorkingCopy]:
+    pages = _rows().in_bulk([one.id for one in waits if not one.working])
+    copies = _copies().in_bulk([one.id for one in waits if one.working])
+    found = [copies.get(one.id) if one.working else pages.get(one.id) for one in waits]
+    return [row for row in found if row is not None]
+
+
+def _latest(pages: Iterable[Node], copies: Iterable[WorkingCopy]) -> list[Node | WorkingCopy]:
+    """Both together, what was saved last before the others."""
+    both: list[Node | WorkingCopy] = [*pages, *copies]
+    return sorted(both, key=lambda row: row.saved_at, reverse=True)[:SHOWN]
 
 
 def _in_sight(viewpoint: Viewpoint, id: str) -> bool:
@@ -183,12 +213,14 @@ def _late_data(viewpoint: Viewpoint, id: str, entry: Entry, names: dict[str, str
     }
 
 
-def _data(row: Node, names: dict[str, str]) -> dict[str, Any]:
+def _data(row: Node | WorkingCopy, names: dict[str, str]) -> dict[str, Any]:
+    page = row.node if isinstance(row, WorkingCopy) else row
     return {
-        "id": row.id,
+        "id": page.id,
         "title": row.title,
-        "type": row.type,
+        "type": page.type,
         "state": row.state,
+        "working": isinstance(row, WorkingCopy),
         "note": row.note,
         "saved_at": row.saved_at,
         "saved_by": names.get(row.saved_by_id or "", HIDDEN_PERSON) if row.saved_by_id else None,

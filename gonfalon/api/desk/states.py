@@ -14,6 +14,7 @@ from gonfalon.api.problems import ChangedMeanwhile, Invalid
 from gonfalon.content import pages
 from gonfalon.content.models import Node
 from gonfalon.content.nodes import as_target
+from gonfalon.core.model.tree import Target
 from gonfalon.inputs import Input
 from gonfalon.viewpoint.viewpoint import Viewpoint
 from gonfalon.work import NODES, POLICY
@@ -52,9 +53,9 @@ class _StateView(GuardedView):
         return Response(page_data(self.viewpoint, row, above), headers={"ETag": etag(row.version)})
 
 
-def ask_for_required(row: Node, above: list[Node], viewpoint: Viewpoint) -> None:
+def ask_for_required(row: Node, above: list[Node], viewpoint: Viewpoint, target: Target | None = None) -> None:
     """Raise Invalid where a required field that whoever asks may change is not filled in."""
-    access = PageAccess(viewpoint, as_target(row, above))
+    access = PageAccess(viewpoint, target or as_target(row, above))
     empty = [
         field
         for field in viewpoint.catalogue.type(row.type).fields

@@ -1,7 +1,7 @@
 """What was handed in and waits for whoever may publish it, and what changed on a page since visitors last read it."""
 
 from collections.abc import Sequence
-from typing import Any
+from typing import Any, NamedTuple
 
 from drf_spectacular.utils import extend_schema
 from rest_framework import serializers
@@ -10,12 +10,13 @@ from rest_framework.response import Response
 
 from gonfalon.access.sight import HIDDEN_PERSON
 from gonfalon.accounts.names import names_of
+from gonfalon.api.desk.copy_data import tag_of
 from gonfalon.api.desk.history import VersionChangeShape, told_changes
 from gonfalon.api.desk.page_data import PageAccess
 from gonfalon.api.guard import GuardedView, May, On
 from gonfalon.api.paging import PAGED, paged
 from gonfalon.content import history
-from gonfalon.content.models import Node, Version
+from gonfalon.content.models import Node, Version, WorkingCopy
 from gonfalon.content.pages import version_data
 from gonfalon.viewpoint.viewpoint import Viewpoint
 
@@ -26,7 +27,8 @@ class WaitingShape(serializers.Serializer):
     type = serializers.CharField()
     above = serializers.ListField(child=serializers.CharField())
     note = serializers.CharField(allow_blank=True, help_text="What was said when it was handed in.")
-    version = serializers.IntegerField()
+    tag = serializers.CharField(help_text="What to send as If-Match, in quotation marks.")
+    working = serializers.BooleanField(help_text="Whether it is the working copy of the page that waits.")
     handed_in_at = serializers.DateTimeField()
     handed_in_by = serializers.CharField(allow_null=True)
     was_public = serializers.BooleanField()
@@ -37,22 +39,31 @@ class SincePublicShape(serializers.Serializer):
     changes = VersionChangeShape(many=True)
 
 
+class Waits(NamedTuple):
+    """Something handed in: a page, or its working copy."""
+
+    id: str
+    working: bool
+
+
 class WaitingView(GuardedView):
     doors = {"get": May("desk.open")}
 
     @extend_schema(responses=WaitingShape(many=True), operation_id="waiting", parameters=PAGED)
     def get(self, request: Request) -> Response:
-        """The pages handed in that one may publish, who waits longest first. Four queries."""
+        """The pages and working copies handed in that one may publish, who waits longest first. Six queries."""
         return paged(request, waiting(self.viewpoint), self._rows)
 
-    def _rows(self, ids: Sequence[str]) -> list[dict[str, Any]]:
-        found = Node.objects.in_bulk(ids)
-        rows = [found[id] for id in ids if id in found]
-        names = names_of({row.saved_by_id for row in rows if row.saved_by_id is not None})
+    def _rows(self, waits: Sequence[Waits]) -> list[dict[str, Any]]:
+        pages = Node.objects.in_bulk([one.id for one in waits])
+        copies = WorkingCopy.objects.in_bulk([one.id for one in waits if one.working])
+        both = [(row, copies.get(one.id) if one.working else row) for one in waits if (row := pages.get(one.id))]
+        rows = [(row, what) for row, what in both if what is not None]
+        names = names_of({what.saved_by_id for _, what in rows if what.saved_by_id is not None})
         public = set(
-            Version.objects.filter(node__in=ids, data__state=Node.State.PUBLISHED).values_list("node", flat=True)
+            Version.objects.filter(node__in=pages, data__state=Node.State.PUBLISHED).values_list("node", flat=True)
         )
-        return [_row(self.viewpoint, row, names, row.id in public) for row in rows]
+        return [_row(self.viewpoint, row, what, names, row.id in public) for row, what in rows]
 
 
 class SincePublicView(GuardedView):
@@ -74,27 +85,47 @@ class SincePublicView(GuardedView):
         )
 
 
-def waiting(viewpoint: Viewpoint) -> list[str]:
-    """The pages in review that whoever asks sees and may publish, those handed in first before the others."""
+def waiting(viewpoint: Viewpoint) -> list[Waits]:
+    """What is in review that whoever asks sees and may publish, what was handed in first before the others.
+
+    Two queries.
+    """
     tree, seen = viewpoint.nodes.tree, viewpoint.on_desk.whole
-    in_review = Node.objects.filter(state=Node.State.REVIEW).order_by("saved_at", "pk").values_list("pk", flat=True)
-    handed_in = [id for id in in_review if id in tree and seen[tree.index[id]]]
+    pages = Node.objects.filter(state=Node.State.REVIEW).values_list("saved_at", "pk")
+    copies = WorkingCopy.objects.filter(state=WorkingCopy.State.REVIEW, node__state=Node.State.PUBLISHED)
+    every = [(at, Waits(id, working=False)) for at, id in pages]
+    every += [(at, Waits(id, working=True)) for at, id in copies.values_list("saved_at", "node")]
+    handed_in = [one for _, one in sorted(every) if one.id in tree and seen[tree.index[one.id]]]
     if not handed_in:
         return []
-    allowed = viewpoint.survey.allowed([viewpoint.subject], handed_in, ["publish"], viewpoint.at)[0, :, 0]
-    return [id for id, yes in zip(handed_in, allowed, strict=True) if yes]
+    ids = [one.id for one in handed_in]
+    allowed = viewpoint.survey.allowed([viewpoint.subject], ids, ["publish"], viewpoint.at)[0, :, 0]
+    return [
+        one
+        for one, yes in zip(handed_in, allowed, strict=True)
+        if yes and (not one.working or sees_copy(viewpoint, one.id))
+    ]
 
 
-def _row(viewpoint: Viewpoint, row: Node, names: dict[str, str], was_public: bool) -> dict[str, Any]:
+def sees_copy(viewpoint: Viewpoint, id: str) -> bool:
+    """Whether whoever asks may see the working copy of a node in sight."""
+    return PageAccess(viewpoint, viewpoint.nodes.tree.target(id).working_copy()).may("see")
+
+
+def _row(
+    viewpoint: Viewpoint, row: Node, what: Node | WorkingCopy, names: dict[str, str], was_public: bool
+) -> dict[str, Any]:
     nodes = viewpoint.nodes
+    working = isinstance(what, WorkingCopy)
     return {
         "id": row.id,
-        "title": row.title,
+        "title": what.title,
         "type": row.type,
         "above": [nodes.titles[id] for id in nodes.tree.path(row.id)[:-1]],
-        "note": row.note,
-        "version": row.version,
-        "handed_in_at": row.saved_at,
-        "handed_in_by": names.get(row.saved_by_id or "", HIDDEN_PERSON) if row.saved_by_id else None,
-        "was_public": was_public,
+        "note": what.note,
+        "tag": tag_of(what) if isinstance(what, WorkingCopy) else str(row.version),
+        "working": working,
+        "handed_in_at": what.saved_at,
+        "handed_in_by": names.get(what.saved_by_id or "", HIDDEN_PERSON) if what.saved_by_id else None,
+        "was_public": was_public or working,
     }

@@ -4,7 +4,10 @@ from django.urls import path
 
 from gonfalon.api.site import files, pages, preview
 
-api_routes = [path("desk/pages/<slug:node>/preview", preview.PreviewView.as_view())]
+api_routes = [
+    path("desk/pages/<slug:node>/preview", preview.PreviewView.as_view()),
+    path("desk/pages/<slug:node>/copy/preview", preview.CopyPreviewView.as_view()),
+]
 
 routes = [
     path("files/<slug:node>", files.FileView.as_view()),

@@ -76,9 +76,12 @@ class XrayRowsView(GuardedView):
 
 def _waiting(session: Session) -> Iterator[dict[str, Any]]:
     theirs, there = set(waiting(session.viewpoint)), session.viewpoint
-    for id in waiting(session.actors_viewpoint):
-        if id not in theirs and id in there.nodes.tree:
+    for one in waiting(session.actors_viewpoint):
+        id = one.id
+        if one not in theirs and id in there.nodes.tree:
             target = there.nodes.tree.target(id)
+            if one.working:
+                target = target.working_copy()
             yield _closed(there, there.nodes.titles[id], "publish", target, {"action": "publish", "node": id})
 
 

@@ -1008,6 +1008,127 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/desk/pages/{node}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The page as its working copy has it; where there is none, as it is public: saving that begins one. */
+        get: operations["working_copy"];
+        put?: never;
+        post?: never;
+        /** @description Give the working copy up, with its history. */
+        delete: operations["discard_working_copy"];
+        options?: never;
+        head?: never;
+        /** @description Save on the working copy, as on a draft; it is begun with that. What is public stays as it is. */
+        patch: operations["save_working_copy"];
+        trace?: never;
+    };
+    "/api/desk/pages/{node}/copy/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What publishing the working copy would change for visitors, as far as whoever asks sees it. */
+        get: operations["working_copy_changes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/desk/pages/{node}/copy/hand-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Hand the working copy in for review, with a word if one likes; those who may publish it are told by mail. */
+        post: operations["hand_in_working_copy"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/desk/pages/{node}/copy/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The same of the working copy of a page. */
+        post: operations["preview_working_copy"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/desk/pages/{node}/copy/publish": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Let the page be what its working copy is. Where the page changed meanwhile, both are told first. */
+        post: operations["publish_working_copy"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/desk/pages/{node}/copy/return": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Give a working copy back that was handed in, with a note; whoever handed it in is told by mail. */
+        post: operations["return_working_copy"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/desk/pages/{node}/copy/take-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Take a working copy back that was handed in. */
+        post: operations["take_back_working_copy"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/desk/pages/{node}/duplicate": {
         parameters: {
             query?: never;
@@ -1056,6 +1177,27 @@ export interface paths {
          *     where one gives roles, since what is given as `own` then reaches it (§4).
          */
         post: operations["hand_on_page"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/desk/pages/{node}/here": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * @description Say that one has a page open, which counts for a moment; who else has, as far as one knows of them.
+         *
+         *     Nobody is told of a working copy whose page alone they may see. At most six queries.
+         */
+        put: operations["be_here"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1395,7 +1537,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description The pages handed in that one may publish, who waits longest first. Four queries. */
+        /** @description The pages and working copies handed in that one may publish, who waits longest first. Six queries. */
         get: operations["waiting"];
         put?: never;
         post?: never;
@@ -4445,6 +4587,16 @@ export interface components {
             /** Format: date-time */
             ends?: string | null;
         };
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
+        HereInputRequest: {
+            /** @description Whether one is on the working copy of the page. */
+            working: boolean;
+        };
+        HereShape: {
+            others: components["schemas"]["OtherShape"][];
+            /** @description Of what one has open as it is saved by now. */
+            tag: string;
+        };
         HolderShape: {
             id: string;
             name: string;
@@ -5026,6 +5178,10 @@ export interface components {
         OrderInputRequest: {
             keys: string[];
         };
+        OtherShape: {
+            name: string;
+            working: boolean;
+        };
         /** @description What counts in a cell: a word or null, whether it gives anything, whence it comes, and how it reads. */
         OutcomeShape: {
             says: string | null;
@@ -5117,6 +5273,14 @@ export interface components {
             /** @description The account, where one knows of it. */
             author_id: string | null;
             version: number;
+            /** @description What to send as If-Match, in quotation marks. */
+            tag: string;
+            /** @description Whether this is the working copy of the page. */
+            working: boolean;
+            /** @description Whether the public page was changed since its working copy was begun. */
+            public_changed: boolean;
+            /** @description Of what is public: its working copy. */
+            beside: components["schemas"]["WorkingCopyShape"] | null;
             /** Format: date-time */
             saved_at: string;
             saved_by: string | null;
@@ -5200,15 +5364,6 @@ export interface components {
             retired?: boolean;
         };
         /** @description A body, or a part of one: a key that is not known is refused by its name. */
-        PatchedPageInputRequest: {
-            title?: string;
-            values?: {
-                [key: string]: unknown;
-            };
-            components?: components["schemas"]["ComponentInputRequest"][];
-            topics?: string[];
-        };
-        /** @description A body, or a part of one: a key that is not known is refused by its name. */
         PatchedPostChangeInputRequest: {
             /** @enum {string} */
             state?: "approved" | "rejected";
@@ -5230,6 +5385,20 @@ export interface components {
             pattern?: "plain" | "halved" | "slant" | "band" | "chevron" | "disc" | "head" | "bars";
             /** @description The parts of the start page, in order; null says nothing. */
             start?: ("waits" | "came_back" | "asked_of_me" | "asked" | "drafts" | "left_off" | "ends_soon" | "of_late")[] | null;
+        };
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
+        PatchedSaveInputRequest: {
+            title?: string;
+            values?: {
+                [key: string]: unknown;
+            };
+            components?: components["schemas"]["ComponentInputRequest"][];
+            topics?: string[];
+            /**
+             * @description Whether it is saved by itself as somebody goes on: such saves make one version and one entry.
+             * @default false
+             */
+            sitting: boolean;
         };
         /** @description A body, or a part of one: a key that is not known is refused by its name. */
         PatchedSiteChangeInputRequest: {
@@ -5380,6 +5549,11 @@ export interface components {
                 [key: string]: unknown;
             };
             password?: string;
+        };
+        /** @description A body, or a part of one: a key that is not known is refused by its name. */
+        PublishCopyInputRequest: {
+            /** @description The version of the page that it is published over, where that changed since the copy was begun. */
+            over?: number;
         };
         /** @description A body, or a part of one: a key that is not known is refused by its name. */
         PublishInputRequest: {
@@ -6195,6 +6369,8 @@ export interface components {
             title: string;
             type: string;
             state: string;
+            /** @description Whether it is the working copy of the page. */
+            working: boolean;
             note: string;
             /** Format: date-time */
             saved_at: string;
@@ -6562,7 +6738,10 @@ export interface components {
             above: string[];
             /** @description What was said when it was handed in. */
             note: string;
-            version: number;
+            /** @description What to send as If-Match, in quotation marks. */
+            tag: string;
+            /** @description Whether it is the working copy of the page that waits. */
+            working: boolean;
             /** Format: date-time */
             handed_in_at: string;
             handed_in_by: string | null;
@@ -6756,6 +6935,16 @@ export interface components {
             edits: number;
             /** @description Kinds one may make there, by plural. */
             makes: string[];
+        };
+        /** @description The working copy beside a public page, for whoever may see it. */
+        WorkingCopyShape: {
+            /** @description Whether there is one; else saving begins it. */
+            begun: boolean;
+            state: string;
+            /** Format: date-time */
+            saved_at: string | null;
+            saved_by: string | null;
+            may_edit: boolean;
         };
         XrayPageShape: {
             title: string;
@@ -8795,7 +8984,7 @@ export interface operations {
         };
         requestBody?: {
             content: {
-                "application/json": components["schemas"]["PatchedPageInputRequest"];
+                "application/json": components["schemas"]["PatchedSaveInputRequest"];
             };
         };
         responses: {
@@ -8837,6 +9026,325 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PageAccessShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    working_copy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                node: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    /** @description Its version, for If-Match. */
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    discard_working_copy: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The ETag of what was edited; without it the answer is 428, with another one 412. */
+                "If-Match": string;
+            };
+            path: {
+                node: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    save_working_copy: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The ETag of what was edited; without it the answer is 428, with another one 412. */
+                "If-Match": string;
+            };
+            path: {
+                node: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PatchedSaveInputRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    /** @description Its version, for If-Match. */
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    working_copy_changes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                node: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SincePublicShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    hand_in_working_copy: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The ETag of what was edited; without it the answer is 428, with another one 412. */
+                "If-Match": string;
+            };
+            path: {
+                node: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["WordInputRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    /** @description Its version, for If-Match. */
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    preview_working_copy: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                node: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PageInputRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreviewShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    publish_working_copy: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The ETag of what was edited; without it the answer is 428, with another one 412. */
+                "If-Match": string;
+            };
+            path: {
+                node: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["PublishCopyInputRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    /** @description Its version, for If-Match. */
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    return_working_copy: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The ETag of what was edited; without it the answer is 428, with another one 412. */
+                "If-Match": string;
+            };
+            path: {
+                node: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NoteInputRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    /** @description Its version, for If-Match. */
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    take_back_working_copy: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The ETag of what was edited; without it the answer is 428, with another one 412. */
+                "If-Match": string;
+            };
+            path: {
+                node: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    /** @description Its version, for If-Match. */
+                    ETag?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageShape"];
                 };
             };
             /** @description A refusal or an error */
@@ -8949,6 +9457,40 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PageShape"];
+                };
+            };
+            /** @description A refusal or an error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    be_here: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                node: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HereInputRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HereShape"];
                 };
             };
             /** @description A refusal or an error */

@@ -4,7 +4,7 @@ import { Sortable } from "../shared/Sortable";
 import { useLooksOnly } from "../shared/session";
 import { useCatalogue } from "../shared/useRoles";
 import { useActions } from "../shared/useWords";
-import { shifted, withPart } from "./components";
+import { drawnKey, shifted, withPart } from "./components";
 import { withProperty } from "./here";
 import { InsertAtEnd, InsertBefore } from "./InsertPart";
 import { lockOf } from "./Locks";
@@ -59,7 +59,7 @@ export function Canvas({ page, ghosts, chosen, onChoose, onChange }: CanvasProps
         <ul>
           {components.map((component, place) => (
             <PlacedPart
-              key={component.id}
+              key={drawnKey(component.id)}
               component={component}
               lock={lockOf(page, { component: component.id })}
               known={known?.find(({ key }) => key === component.kind)}

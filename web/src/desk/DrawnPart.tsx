@@ -19,7 +19,7 @@ type DrawnProps = {
 };
 
 /** One part as it will read. */
-export function DrawnPart({ component: { id, props, off }, known, here }: DrawnProps): ReactNode {
+export function DrawnPart({ component: { props, off }, known, here }: DrawnProps): ReactNode {
   if (off) return <Quiet>A part whose extension is switched off.</Quiet>;
   if (!known) return null;
   const drawn = known.drawn.filter(({ main }) => here || hasSomething(props[main]));
@@ -27,7 +27,7 @@ export function DrawnPart({ component: { id, props, off }, known, here }: DrawnP
   if (drawn.length === 0) return <Quiet>{known.name}, with nothing in it yet</Quiet>;
   return drawn.map((shape) => (
     <Shape
-      key={`${id} ${shape.shape} ${shape.main}`}
+      key={`${shape.shape} ${shape.main}`}
       shape={shape}
       filled={filledFrom(shape, props, known)}
       here={here}

@@ -10,7 +10,7 @@ type HandInProps = { page: Page; look: "main" | "plain"; disabled: boolean };
 export function HandIn({ page, look, disabled }: HandInProps) {
   const [open, show] = useState(false);
   const [note, setNote] = useState("");
-  const handIn = useHandIn(page.id);
+  const handIn = useHandIn(page);
   return (
     <>
       <Button look={look} disabled={disabled} onClick={() => show(true)}>
@@ -20,7 +20,7 @@ export function HandIn({ page, look, disabled }: HandInProps) {
         <form
           onSubmit={(event) => {
             event.preventDefault();
-            handIn.mutate({ note, version: page.version }, { onSuccess: () => show(false) });
+            handIn.mutate(note, { onSuccess: () => show(false) });
           }}
         >
           <TextArea

@@ -71,7 +71,7 @@ function Versions({ page, dirty, looks, onClose }: HistoryProps & { onClose: () 
         page={page}
         versions={versions.data}
         number={shown}
-        now={shown === page.version}
+        now={shown === versions.data[0]?.number}
         may={page.may.includes("restore") && !looks && !dirty}
         onDone={onClose}
       />

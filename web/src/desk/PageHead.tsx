@@ -7,6 +7,7 @@ import { useCatalogue } from "../shared/useRoles";
 import { WhyPopover } from "../shared/Why";
 import { HandIn } from "./HandIn";
 import { History } from "./History";
+import { Others } from "./Others";
 import { AskMenu, WhyMenu } from "./PageAsks";
 import { PageMenu } from "./PageMenu";
 import { Return } from "./Return";
@@ -28,6 +29,8 @@ type HeadProps = {
   looks: boolean;
   /** What became of saving. */
   told: string;
+  /** Whether it is saved by itself as one goes. */
+  selfSaves: boolean;
   steps: { mayUndo: boolean; mayRedo: boolean; undo: () => void; redo: () => void };
   onTitle: (title: string) => void;
   onSave: () => void;
@@ -46,6 +49,7 @@ export function PageHead({
   busy,
   looks,
   told,
+  selfSaves,
   steps,
   onTitle,
   onSave,
@@ -63,10 +67,11 @@ export function PageHead({
     <header className="mb-3">
       <p className="mb-1 flex min-h-[24px] items-center gap-3 text-xs text-ink2">
         <span className="flex-1 truncate">{page.above.join(" / ")}</span>
+        <Others page={page} dirty={dirty} />
         <span role="status" className="shrink-0 font-semibold text-ink">
           {told}
         </span>
-        <Undoing dirty={dirty} steps={steps} onRevert={onRevert} />
+        <Undoing dirty={dirty} selfSaves={selfSaves} steps={steps} onRevert={onRevert} />
         {page.tree === "content" && (
           <button
             type="button"
@@ -99,13 +104,15 @@ export function PageHead({
           <h1>{page.title}</h1>
         )}
         <Tag>{type?.name ?? page.type}</Tag>
-        <Tag>{STATES[page.state]}</Tag>
+        <Tag>
+          {page.working ? (page.state === "review" ? "Copy in review" : "Working copy") : STATES[page.state]}
+        </Tag>
       </div>
       <div className="mt-1.5 flex flex-wrap items-center gap-2">
-        {!looks && <AskMenu page={page} />}
-        <WhyMenu page={page} />
+        {!looks && !page.working && <AskMenu page={page} />}
+        {!page.working && <WhyMenu page={page} />}
         {may("history") && <History page={page} dirty={dirty} looks={looks} />}
-        {!looks && <PageMenu page={page} disabled={busy || dirty} />}
+        {!looks && !page.working && <PageMenu page={page} disabled={busy || dirty} />}
         <span className="flex-1" />
         {closed
           .filter(({ key }) => IN_THE_HEAD.includes(key))
@@ -121,7 +128,7 @@ export function PageHead({
             Retire
           </Button>
         )}
-        {may("edit") && page.state === "draft" && !may("publish") && (
+        {may("edit") && page.state === "draft" && !may("publish") && (!page.working || page.version > 0) && (
           <HandIn page={page} look={dirty ? "plain" : "main"} disabled={busy || dirty || looks} />
         )}
         {may("edit") && page.state === "review" && (
@@ -137,7 +144,7 @@ export function PageHead({
             Make it a draft
           </Button>
         )}
-        {may("publish") && page.state !== "published" && (
+        {may("publish") && page.state !== "published" && (!page.working || page.version > 0) && (
           <Button
             look={dirty ? "plain" : "main"}
             disabled={busy || dirty || looks}
@@ -161,20 +168,20 @@ export function PageHead({
           <strong>{page.state === "review" ? "Handed in with:" : "Returned:"}</strong> {page.note}
         </p>
       )}
-      {page.state === "review" && may("publish") && <Changed page={page} />}
+      {(page.working || (page.state === "review" && may("publish"))) && <Changed page={page} />}
     </header>
   );
 }
 
-/** For whoever is to publish it. */
+/** What publishing it comes to. */
 function Changed({ page }: { page: Page }) {
   const [open, show] = useState(false);
   return (
     <>
       <Button look="quiet" className="mt-1 -ml-2" aria-expanded={open} onClick={() => show(!open)}>
-        {open ? "Hide what changed" : "What changed since it was public"}
+        {open ? "Hide what changed" : page.working ? "What would change" : "What changed since it was public"}
       </Button>
-      {open && <SincePublic node={page.id} title={page.title} />}
+      {open && <SincePublic of={page} />}
     </>
   );
 }
@@ -182,17 +189,22 @@ function Changed({ page }: { page: Page }) {
 const SMALL = "rounded px-1 py-0.5 hover:bg-linen2 disabled:text-line2";
 
 /** Steps back and forth among what is not saved yet, by keys too, and back to what is saved. */
-function Undoing({ dirty, steps, onRevert }: Pick<HeadProps, "dirty" | "steps" | "onRevert">) {
+function Undoing({
+  dirty,
+  selfSaves,
+  steps,
+  onRevert,
+}: Pick<HeadProps, "dirty" | "selfSaves" | "steps" | "onRevert">) {
   const { mayUndo, mayRedo, undo, redo } = steps;
-  const key = { key: "z", control: true, unlessTyping: true, first: true, on: dirty || mayRedo };
+  const key = { key: "z", control: true, unlessTyping: true, first: true, on: dirty || mayUndo || mayRedo };
   useHotkey(key, undo);
   useHotkey({ ...key, shift: true }, redo);
-  if (!dirty && !mayRedo) return null;
+  if (!dirty && !mayUndo && !mayRedo) return null;
   return (
     <span className="flex shrink-0 items-center gap-1">
       <StepButton name="Undo" keys="Ctrl Z" on={mayUndo} icon={Undo2} onStep={undo} />
       <StepButton name="Redo" keys="Ctrl Shift Z" on={mayRedo} icon={Redo2} onStep={redo} />
-      {dirty && (
+      {dirty && !selfSaves && (
         <button type="button" onClick={onRevert} className={`${SMALL} font-semibold`}>
           Revert
         </button>

@@ -1,6 +1,6 @@
 // One page on the desk: its head with what may be done, its canvas, its parts on the right.
 import { useEffect, useState } from "react";
-import { useBlocker } from "react-router";
+import { useBlocker, useNavigate, useSearchParams } from "react-router";
 import { ProblemError } from "../api/client";
 import { Dialog, DialogButtons } from "../shared/Dialog";
 import { useLooksOnly, useSession } from "../shared/session";
@@ -9,25 +9,40 @@ import { Button, Empty, ErrorNotice, Loading } from "../shared/ui";
 import { useXray, useXrayPage } from "../shared/useXray";
 import { WhyTrail } from "../shared/Why";
 import { useRehearsedLists } from "../shared/walks/useWalks";
+import { BesideIt } from "./BesideIt";
 import { Canvas } from "./Canvas";
 import { ChangedMeanwhile } from "./ChangedMeanwhile";
+import { newIds } from "./components";
 import { LockedPage } from "./Locks";
 import { PageHead } from "./PageHead";
 import { PartPanel } from "./PartPanel";
 import { Preview } from "./Preview";
+import { isPublicChanged, PublicChanged } from "./PublicChanged";
 import { isUnseen, Unseen } from "./Unseen";
-import { type Edits, type Page, theirs, useMovePageOn, usePage, useSavePage } from "./useDesk";
+import {
+  type Edits,
+  type Page,
+  theirs,
+  useMovePageOn,
+  usePage,
+  useSavePage,
+  useWorkingCopy,
+  wayTo,
+} from "./useDesk";
 import { useEdits } from "./useEdits";
+import { isLost, useSelfSaving } from "./useSelfSaving";
 import { WalkPanel } from "./WalkPanel";
 
 export function PagePane({ node }: { node: string }) {
-  const page = usePage(node);
+  const working = useSearchParams()[0].has("copy");
+  const [stands, copy] = [usePage(node), useWorkingCopy(node, working)];
+  const page = working ? copy : stands;
   const [xray] = useXray();
   const hidden = page.error instanceof ProblemError && page.error.problem.status === 404;
   if (hidden) return <Hidden node={node} xray={xray} />;
   if (page.error) return <ErrorNotice error={page.error} again={page.refetch} />;
   if (!page.data) return <Loading what="the page" />;
-  return <Editor page={page.data} xray={xray} />;
+  return <Editor key={String(working)} page={page.data} beside={stands.data?.beside} xray={xray} />;
 }
 
 /** What stands where a page may not be seen: nothing, or while standing in the reason. */
@@ -76,24 +91,51 @@ function TakenOff({ names }: { names: string[] }) {
 }
 
 /** Saving what is public changes what visitors read. */
-function savedWords({ state, tree }: Page): string {
+function savedWords({ state, tree, working }: Page): string {
+  if (working) return "Saved on the working copy.";
   return state === "published" && tree === "content" ? "Saved, and public now." : "Saved.";
 }
 
-function Editor({ page, xray }: { page: Page; xray: boolean }) {
+type EditorProps = {
+  page: Page;
+  /** Of a public page, what is beside it. */
+  beside: Page["beside"] | undefined;
+  xray: boolean;
+};
+
+/** What became of what one typed, while it is not saved. */
+function unsavedWords({ isPending, error }: { isPending: boolean; error: Error | null }): string {
+  if (isLost(error)) return "No connection. What you typed is kept in this browser.";
+  return isPending ? "Saving…" : "";
+}
+
+/** What stood on a page where some edits change it. */
+function stoodBefore(page: Page, { title, topics, components, values }: Partial<Edits>): Partial<Edits> {
+  const fields = page.fields.filter(({ key }) => values && key in values);
+  return {
+    ...(title !== undefined && { title: page.title }),
+    ...(topics && { topics: page.topics }),
+    ...(components && { components: page.components }),
+    ...(values && { values: Object.fromEntries(fields.map(({ key, value }) => [key, value])) }),
+  };
+}
+
+function Editor({ page, beside, xray }: EditorProps) {
+  const navigate = useNavigate();
   const session = useSession().data;
   const standing = Boolean(session?.standing_in);
   const looks = useLooksOnly();
   const account = session?.actor?.id ?? "";
-  const [kept] = useState(() => (standing ? null : typedBefore<Partial<Edits>>(account, page.id)));
+  const typedAs = page.working ? `${page.id}/copy` : page.id;
+  const [kept] = useState(() => (standing ? null : typedBefore<Partial<Edits>>(account, typedAs)));
   const { edits, change: edit, ...steps } = useEdits(kept?.edits ?? {});
   const [chosen, choose] = useState<string | null>(null);
-  const [keptVersion, keepVersion] = useState<number | null>(kept?.version ?? null);
+  const [begunFrom, beginFrom] = useState<string | null>(kept?.tag ?? null);
   const [previewed, setPreviewed] = useState(false);
   const [takenOff, setTakenOff] = useState<string[]>([]);
   const [told, tell] = useState("");
-  const save = useSavePage(page.id);
-  const moveOn = useMovePageOn(page.id);
+  const save = useSavePage(page);
+  const moveOn = useMovePageOn(page);
   const ghosts = useXrayPage(page.id, xray).data?.ghosts ?? [];
   const dirty = Object.keys(edits).length > 0;
   const shown = {
@@ -103,6 +145,7 @@ function Editor({ page, xray }: { page: Page; xray: boolean }) {
     components: edits.components ?? page.components,
   };
   const other = theirs(save.error);
+  const selfSaves = !looks && page.may.includes("edit") && (page.working || page.state === "draft");
 
   useEffect(() => {
     if (!dirty) return;
@@ -113,39 +156,68 @@ function Editor({ page, xray }: { page: Page; xray: boolean }) {
 
   useEffect(() => {
     if (standing) return;
-    keepTyped(account, page.id, dirty ? { edits, version: keptVersion ?? page.version } : null);
-  }, [account, page.id, page.version, edits, keptVersion, dirty, standing]);
+    keepTyped(account, typedAs, dirty ? { edits, tag: begunFrom ?? page.tag } : null);
+  }, [account, typedAs, page.tag, edits, begunFrom, dirty, standing]);
 
   const leaving = useBlocker(
     ({ currentLocation, nextLocation }) =>
-      dirty && currentLocation.pathname !== nextLocation.pathname && nextLocation.pathname !== "/sign-in",
+      dirty &&
+      (currentLocation.pathname !== nextLocation.pathname ||
+        currentLocation.search.includes("copy") !== nextLocation.search.includes("copy")) &&
+      nextLocation.pathname !== "/sign-in",
   );
 
-  function saveNow(version = keptVersion ?? page.version) {
+  function saveNow(tag = begunFrom ?? page.tag, then?: () => void) {
     save.mutate(
-      { edits, version },
+      { edits, tag, sitting: selfSaves },
       {
         onSuccess: (saved) => {
-          forget();
-          // A part that is new has another id now, at the same place.
-          const at = shown.components.findIndex(({ id }) => id === chosen);
-          choose(saved.components[at]?.id ?? null);
+          const ids = newIds(shown.components, saved.components);
+          if (selfSaves) steps.saved({ sent: edits, before: stoodBefore(page, edits), ids });
+          else steps.forget();
+          beginFrom(saved.tag);
+          save.reset();
+          choose((id) => (id === null ? null : (ids.get(id) ?? id)));
           setTakenOff(saved.taken_off ?? []);
           tell(savedWords(saved));
+          then?.();
         },
       },
     );
   }
 
+  useSelfSaving({
+    on: selfSaves,
+    edits,
+    dirty,
+    busy: save.isPending,
+    error: save.error,
+    save: () => saveNow(),
+  });
+
+  function goOn(how: Parameters<typeof moveOn.mutate>[0]) {
+    moveOn.mutate(how, {
+      // Once its working copy is public, there is none to stay on.
+      onSuccess: (now) => page.working && !now.working && navigate(wayTo({ id: page.id }, page.tree)),
+    });
+  }
+
   function forget() {
     steps.forget();
-    keepVersion(null);
+    beginFrom(null);
     save.reset();
   }
 
+  // Before one leaves, it is saved; where that fails one is asked.
+  const blocked = leaving.state === "blocked";
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once, when one is about to leave
+  useEffect(() => {
+    if (blocked && selfSaves && !save.isPending) saveNow(undefined, () => leaving.proceed?.());
+  }, [blocked]);
+
   function change(next: Partial<Edits>, what: string) {
     // What one began to edit from counts, even if the page is fetched anew meanwhile.
-    if (!dirty) keepVersion(page.version);
+    if (!dirty) beginFrom(page.tag);
     edit(next, what);
   }
 
@@ -161,7 +233,8 @@ function Editor({ page, xray }: { page: Page; xray: boolean }) {
           dirty={dirty}
           busy={save.isPending || moveOn.isPending}
           looks={looks}
-          told={dirty ? "" : told}
+          told={dirty ? (selfSaves ? unsavedWords(save) : "") : told}
+          selfSaves={selfSaves}
           steps={steps}
           onTitle={(title) => change({ title }, "title")}
           onSave={() => saveNow()}
@@ -169,15 +242,22 @@ function Editor({ page, xray }: { page: Page; xray: boolean }) {
           onPreview={() => setPreviewed(true)}
           onStep={(step) => {
             tell("");
-            moveOn.mutate({ step, version: page.version });
+            goOn({ step });
           }}
         />
+        <BesideIt page={page} beside={beside} dirty={dirty} looks={looks} />
         <LockedPage page={page} looks={looks} />
-        {!other && <ErrorNotice error={save.error} />}
-        {!isUnseen(moveOn.error) && <ErrorNotice error={moveOn.error} />}
+        {!other && !(selfSaves && isLost(save.error)) && <ErrorNotice error={save.error} />}
+        {!isUnseen(moveOn.error) && !isPublicChanged(moveOn.error) && <ErrorNotice error={moveOn.error} />}
         <Unseen
           error={moveOn.error}
-          onGoOn={() => moveOn.mutate({ step: "publish", version: page.version, although_unseen: true })}
+          onGoOn={() => goOn({ step: "publish", although_unseen: true })}
+          onClose={() => moveOn.reset()}
+        />
+        <PublicChanged
+          of={page}
+          error={moveOn.error}
+          onGoOn={(over) => goOn({ step: "publish", over })}
           onClose={() => moveOn.reset()}
         />
         {!dirty && <TakenOff names={takenOff} />}
@@ -206,7 +286,7 @@ function Editor({ page, xray }: { page: Page; xray: boolean }) {
         onValue={(key, value) => change({ values: { ...edits.values, [key]: value } }, `value ${key}`)}
       />
       <Dialog
-        open={leaving.state === "blocked"}
+        open={blocked && !(selfSaves && (save.isPending || save.isIdle))}
         onClose={() => leaving.reset?.()}
         title={`Leave ${shown.title} without saving?`}
       >
@@ -214,7 +294,7 @@ function Editor({ page, xray }: { page: Page; xray: boolean }) {
         <DialogButtons>
           <Button
             onClick={() => {
-              keepTyped(account, page.id, null);
+              keepTyped(account, typedAs, null);
               leaving.proceed?.();
             }}
           >
@@ -231,7 +311,7 @@ function Editor({ page, xray }: { page: Page; xray: boolean }) {
           base={page}
           mine={{ ...shown, values: edits.values ?? {} }}
           theirs={other}
-          onKeepMine={() => saveNow(other.version)}
+          onKeepMine={() => saveNow(other.tag)}
           onTakeTheirs={forget}
           onClose={() => save.reset()}
         />

@@ -8,6 +8,7 @@ import { useRehearsedLists } from "../shared/walks/useWalks";
 import { AccessPanel } from "./AccessPanel";
 import { ClosedField } from "./ClosedField";
 import { ComponentForm } from "./ComponentForm";
+import { drawnKey } from "./components";
 import { Discussion } from "./Discussion";
 import { FieldInput } from "./FieldInput";
 import { PageListing, SiteListing } from "./Listing";
@@ -70,7 +71,7 @@ function Parts(props: PanelProps) {
     <>
       {component && (
         <ComponentForm
-          key={component.id}
+          key={drawnKey(component.id)}
           page={page}
           at={at}
           component={component}
@@ -102,11 +103,11 @@ function Parts(props: PanelProps) {
         />
       ))}
       <Topics page={page} onChange={onTopics} />
-      {page.tree === "content" && <PageListing key={`listing-${page.id}`} page={page} />}
+      {page.tree === "content" && !page.working && <PageListing key={`listing-${page.id}`} page={page} />}
       {page.may_edit_site_listing && page.tree === "content" && (
         <SiteListing key={page.site} site={page.site} />
       )}
-      <Discussion node={page.id} />
+      {!page.working && <Discussion node={page.id} />}
       <p className="mt-4 px-[18px] text-xs text-ink2">
         {page.author && (
           <span className="group/name inline-flex items-center">

@@ -15,7 +15,7 @@ export function Preview({ page, edits, open, onClose }: PreviewProps) {
 }
 
 function Drawn({ page, edits }: Omit<PreviewProps, "open" | "onClose">) {
-  const preview = usePreview(page.id);
+  const preview = usePreview(page);
   const [narrow, setNarrow] = useState(false);
   const draw = () => preview.mutate(edits);
   // biome-ignore lint/correctness/useExhaustiveDependencies: drawn once, as it was when it was opened

@@ -4,18 +4,12 @@ import { ProblemError } from "../api/client";
 import { Dialog, DialogButtons } from "../shared/Dialog";
 import { TextArea } from "../shared/fields";
 import { Button } from "../shared/ui";
-import { type Page, useReturn } from "./useDesk";
+import { useReturn, type Version } from "./useDesk";
 
-export function Return({
-  page,
-  disabled,
-}: {
-  page: Pick<Page, "id" | "title" | "version">;
-  disabled: boolean;
-}) {
+export function Return({ page, disabled }: { page: Version; disabled: boolean }) {
   const [open, show] = useState(false);
   const [note, setNote] = useState("");
-  const back = useReturn(page.id);
+  const back = useReturn(page);
   const problem = back.error instanceof ProblemError ? back.error : null;
   return (
     <>
@@ -26,7 +20,7 @@ export function Return({
         <form
           onSubmit={(event) => {
             event.preventDefault();
-            back.mutate({ note, version: page.version }, { onSuccess: () => show(false) });
+            back.mutate(note, { onSuccess: () => show(false) });
           }}
         >
           <TextArea

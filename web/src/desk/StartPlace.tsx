@@ -8,6 +8,7 @@ import { count, day, when } from "../shared/time";
 import { Button, ErrorNotice, Loading } from "../shared/ui";
 import { useCatalogue } from "../shared/useRoles";
 import { AskedToWalk } from "./AskedToWalk";
+import { wayTo } from "./useDesk";
 import { useStart } from "./usePlaces";
 import { WhereToWork } from "./WhereToWork";
 
@@ -92,7 +93,7 @@ function pages(title: string, rows: Row[], button: string, note: (row: Row) => s
   return (
     <Part title={title}>
       {rows.map((row) => (
-        <PageLine key={row.id} row={row} button={button} note={note(row)} />
+        <PageLine key={wayTo(row)} row={row} button={button} note={note(row)} />
       ))}
     </Part>
   );
@@ -113,6 +114,7 @@ function PageLine({ row, button, note }: { row: Row; button: string; note: strin
   const navigate = useNavigate();
   const type = useCatalogue().data?.types.find(({ key }) => key === row.type);
   const to = usePageAddress(row);
+  const kindName = type?.name ?? row.type;
   return (
     <li className={LINE}>
       <div className="min-w-0 flex-1">
@@ -120,7 +122,7 @@ function PageLine({ row, button, note }: { row: Row; button: string; note: strin
           {row.title}
         </Link>
         <p className="truncate text-xs text-ink2">
-          {type?.name ?? row.type}, {note}
+          {row.working ? `Working copy, ${kindName.toLowerCase()}` : kindName}, {note}
         </p>
         {row.note && <p className="mt-1.5 border-l-[3px] border-brass pl-2.5 text-sm">{row.note}</p>}
       </div>
@@ -219,9 +221,9 @@ function Late({ row }: { row: Start["of_late"][number] }) {
   );
 }
 
-function usePageAddress({ id, type }: { id: string; type: string }): string {
-  const kind = useCatalogue().data?.types.find(({ key }) => key === type);
-  return `/desk/${id}${kind?.tree === "media" ? "?tree=media" : ""}`;
+function usePageAddress(row: { id: string; type: string; working?: boolean }): string {
+  const kind = useCatalogue().data?.types.find(({ key }) => key === row.type);
+  return wayTo(row, kind?.tree ?? undefined);
 }
 
 function greeting(hour: number): string {

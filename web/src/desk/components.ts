@@ -45,3 +45,17 @@ export function withCopy(
 export function shifted(components: PageComponent[], at: number, step: number): PageComponent[] {
   return components[at] && components[at + step] ? arrayMove(components, at, at + step) : components;
 }
+
+const drawnAs = new Map<string, string>();
+
+/** Under what a part is drawn: the id it had first, so that whoever types in it stays there once it is saved. */
+export function drawnKey(id: string): string {
+  return drawnAs.get(id) ?? id;
+}
+
+/** The ids that parts have since they were saved, by those that were sent. */
+export function newIds(sent: PageComponent[], saved: PageComponent[]): Map<string, string> {
+  const ids = new Map(sent.map(({ id }, at) => [id, saved[at]?.id ?? id]));
+  for (const [before, now] of ids) if (before !== now) drawnAs.set(now, drawnKey(before));
+  return ids;
+}

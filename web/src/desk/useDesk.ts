@@ -26,13 +26,19 @@ export function usePageKept(node: string): { page: Page | undefined; readAt: num
   return { page: data, readAt: Math.max(dataUpdatedAt, errorUpdatedAt) };
 }
 
+/** What is asked of a page, or of its working copy. */
+export type Version = Pick<Page, "id" | "title" | "tag" | "working">;
+
 function keep(page: Page) {
-  queryClient.setQueryData(keys.page(page.id), page);
+  queryClient.setQueryData(page.working ? keys.workingCopy(page.id) : keys.page(page.id), page);
+  const beside = page.working ? keys.page(page.id) : keys.workingCopy(page.id);
+  queryClient.invalidateQueries({ queryKey: beside, exact: true });
+  queryClient.invalidateQueries({ queryKey: keys.workingCopyChanges(page.id) });
   for (const queryKey of [keys.deskTrees, keys.start, keys.offers, keys.waiting, keys.ledgers])
     queryClient.invalidateQueries({ queryKey });
 }
 
-const tag = (version: number) => ({ "If-Match": `"${version}"` });
+const tag = (version: number | string) => ({ "If-Match": `"${version}"` });
 
 export type Edits = {
   title: string;
@@ -42,41 +48,52 @@ export type Edits = {
 };
 
 /** What is sent of some edits: only what changed, and of parts of the page only what one may say of them. */
-export function bodyOf(edits: Partial<Edits>): Shapes["PatchedPageInputRequest"] {
+export function bodyOf(edits: Partial<Edits>): Shapes["PageInputRequest"] {
   return { ...edits, components: edits.components?.map(({ id, kind, props }) => ({ id, kind, props })) };
 }
 
 /** Save what changed. A save over someone else's ends in a problem that holds theirs. */
-export function useSavePage(node: string) {
+export function useSavePage({ id: node, working }: Version) {
   return useMutation({
-    mutationFn: ({ edits, version }: { edits: Partial<Edits>; version: number }) =>
-      answer(
-        api.PATCH("/api/desk/pages/{node}", {
-          params: { path: { node }, header: tag(version) },
-          body: bodyOf(edits),
-        }),
-      ),
+    mutationFn: ({ edits, tag: on, sitting }: { edits: Partial<Edits>; tag: string; sitting: boolean }) => {
+      const asked = { params: { path: { node }, header: tag(on) }, body: { ...bodyOf(edits), sitting } };
+      return answer(
+        working
+          ? api.PATCH("/api/desk/pages/{node}/copy", asked)
+          : api.PATCH("/api/desk/pages/{node}", asked),
+      );
+    },
     onSuccess: keep,
   });
 }
 
 /** The page with some edits as visitors would read it. */
-export function usePreview(node: string) {
+export function usePreview({ id: node, working }: Version) {
   return useMutation({
-    mutationFn: (edits: Partial<Edits>) =>
-      answer(api.POST("/api/desk/pages/{node}/preview", { params: { path: { node } }, body: bodyOf(edits) })),
+    mutationFn: (edits: Partial<Edits>) => {
+      const asked = { params: { path: { node } }, body: bodyOf(edits) };
+      return answer(
+        working
+          ? api.POST("/api/desk/pages/{node}/copy/preview", asked)
+          : api.POST("/api/desk/pages/{node}/preview", asked),
+      );
+    },
   });
 }
 
 export type Step = "take-back" | "publish" | "retire" | "to-draft";
 
-type MoveOn = { step: Step; version: number; although_unseen?: boolean };
+type MoveOn = { step: Step; although_unseen?: boolean; over?: number };
 
-/** Take a page back that was handed in, publish or retire it, or make a draft of it again. */
-export function useMovePageOn(node: string) {
+/** Take a page or its working copy back that was handed in, publish it, retire a page, or make a draft of it again. */
+export function useMovePageOn(page: Version) {
+  const { id: node, working } = page;
   return useMutation({
-    mutationFn: ({ step, version, although_unseen = false }: MoveOn) => {
-      const asked = { params: { path: { node }, header: tag(version) } };
+    mutationFn: ({ step, although_unseen = false, over }: MoveOn) => {
+      const asked = { params: { path: { node }, header: tag(page.tag) } };
+      if (working && step === "publish")
+        return answer(api.POST("/api/desk/pages/{node}/copy/publish", { ...asked, body: { over } }));
+      if (working) return answer(api.POST("/api/desk/pages/{node}/copy/take-back", asked));
       if (step === "publish")
         return answer(api.POST("/api/desk/pages/{node}/publish", { ...asked, body: { although_unseen } }));
       if (step === "take-back") return answer(api.POST("/api/desk/pages/{node}/take-back", asked));
@@ -87,31 +104,61 @@ export function useMovePageOn(node: string) {
   });
 }
 
-/** Hand a page in for review, with a word if one likes. */
-export function useHandIn(node: string) {
+/** Hand a page or its working copy in for review, with a word if one likes. */
+export function useHandIn({ id: node, tag: on, working }: Version) {
   return useMutation({
-    mutationFn: ({ note, version }: { note: string; version: number }) =>
-      answer(
-        api.POST("/api/desk/pages/{node}/hand-in", {
-          params: { path: { node }, header: tag(version) },
-          body: { note },
-        }),
-      ),
+    mutationFn: (note: string) => {
+      const asked = { params: { path: { node }, header: tag(on) }, body: { note } };
+      return answer(
+        working
+          ? api.POST("/api/desk/pages/{node}/copy/hand-in", asked)
+          : api.POST("/api/desk/pages/{node}/hand-in", asked),
+      );
+    },
     onSuccess: keep,
   });
 }
 
-/** Give a page back that was handed in, with a note to whoever wrote it. */
-export function useReturn(node: string) {
+/** Give one back that was handed in, with a note to whoever wrote it. */
+export function useReturn({ id: node, tag: on, working }: Version) {
   return useMutation({
-    mutationFn: ({ note, version }: { note: string; version: number }) =>
-      answer(
-        api.POST("/api/desk/pages/{node}/return", {
-          params: { path: { node }, header: tag(version) },
-          body: { note },
-        }),
-      ),
+    mutationFn: (note: string) => {
+      const asked = { params: { path: { node }, header: tag(on) }, body: { note } };
+      return answer(
+        working
+          ? api.POST("/api/desk/pages/{node}/copy/return", asked)
+          : api.POST("/api/desk/pages/{node}/return", asked),
+      );
+    },
     onSuccess: keep,
+  });
+}
+
+/** The page as its working copy has it; where there is none yet, as saving would begin it. */
+export function useWorkingCopy(node: string, on: boolean) {
+  return useQuery({
+    queryKey: keys.workingCopy(node),
+    queryFn: () => answer(api.GET("/api/desk/pages/{node}/copy", { params: { path: { node } } })),
+    enabled: on,
+    retry: false,
+  });
+}
+
+/** Give a working copy up. */
+export function useDiscardCopy({ id: node, tag: on }: Version) {
+  return useMutation({
+    mutationFn: () =>
+      answer(api.DELETE("/api/desk/pages/{node}/copy", { params: { path: { node }, header: tag(on) } })),
+    onSuccess: () => {
+      for (const queryKey of [
+        keys.workingCopy(node),
+        keys.page(node),
+        keys.start,
+        keys.waiting,
+        keys.ledgers,
+      ])
+        queryClient.invalidateQueries({ queryKey });
+    },
   });
 }
 
@@ -189,4 +236,10 @@ export function useModerate(node: string) {
       ),
     onSuccess: () => queryClient.invalidateQueries({ queryKey: keys.posts(node) }),
   });
+}
+
+/** The way to a page on the desk, in its tree, or to its working copy. */
+export function wayTo({ id, working = false }: { id: string; working?: boolean }, tree?: string): string {
+  const query = [...(tree === "media" ? ["tree=media"] : []), ...(working ? ["copy"] : [])].join("&");
+  return `/desk/${id}${query && `?${query}`}`;
 }

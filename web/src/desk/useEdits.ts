@@ -10,10 +10,14 @@ type Steps = {
   last: { what: string; at: number } | null;
 };
 
+/** What was sent and is saved now: with what stood there before, and the ids that new parts have by now. */
+export type Saved = { sent: Partial<Edits>; before: Partial<Edits>; ids: Map<string, string> };
+
 type Act =
   | { kind: "change"; next: Partial<Edits>; what: string; at: number }
   | { kind: "undo" }
   | { kind: "redo" }
+  | { kind: "saved"; saved: Saved }
   | { kind: "forget" };
 
 const MOST_STEPS = 200;
@@ -31,6 +35,7 @@ export function useEdits(before: Partial<Edits>) {
       act({ kind: "change", next, what, at: performance.now() }),
     undo: () => act({ kind: "undo" }),
     redo: () => act({ kind: "redo" }),
+    saved: (saved: Saved) => act({ kind: "saved", saved }),
     forget: () => act({ kind: "forget" }),
   };
 }
@@ -47,6 +52,10 @@ export function stepped(steps: Steps, act: Act): Steps {
     const [after, ...rest] = future;
     return after ? { past: [...past, now], now: after, future: rest, last: null } : steps;
   }
+  if (act.kind === "saved") {
+    const all = (some: Partial<Edits>[]) => some.map((edits) => onTopOf(act.saved, edits));
+    return { past: all(past), now: onTopOf(act.saved, now), future: all(future), last: null };
+  }
   const goesOn = last !== null && last.what === act.what && act.at - last.at < ONE_STEP;
   return {
     past: goesOn ? past : [...past, now].slice(-MOST_STEPS),
@@ -54,4 +63,20 @@ export function stepped(steps: Steps, act: Act): Steps {
     future: [],
     last: { what: act.what, at: act.at },
   };
+}
+
+/** The same page said as edits of what is saved by now: each step back leads where it led before. */
+function onTopOf({ sent, before, ids }: Saved, edits: Partial<Edits>): Partial<Edits> {
+  const said = { ...before, ...edits };
+  const left: Partial<Edits> = {};
+  if (said.title !== undefined && said.title !== sent.title) left.title = said.title;
+  if (said.topics && said.topics !== sent.topics) left.topics = said.topics;
+  if (said.components && said.components !== sent.components)
+    left.components = said.components.map((part) => ({ ...part, id: ids.get(part.id) ?? part.id }));
+  const values = Object.entries({ ...before.values, ...edits.values });
+  const others = values.filter(
+    ([key, value]) => !(sent.values && key in sent.values) || sent.values[key] !== value,
+  );
+  if (others.length > 0) left.values = Object.fromEntries(others);
+  return left;
 }

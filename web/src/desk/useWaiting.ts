@@ -13,10 +13,17 @@ export function useWaiting() {
   });
 }
 
-export function useSincePublic(node: string) {
+/** What differs from what is public: on a page that was, or on the working copy of one that is. */
+export function useSincePublic(node: string, working: boolean) {
+  const asked = { params: { path: { node } } };
   return useQuery({
-    queryKey: keys.sincePublic(node),
-    queryFn: () => answer(api.GET("/api/desk/pages/{node}/since-public", { params: { path: { node } } })),
+    queryKey: working ? keys.workingCopyChanges(node) : keys.sincePublic(node),
+    queryFn: () =>
+      answer(
+        working
+          ? api.GET("/api/desk/pages/{node}/copy/changes", asked)
+          : api.GET("/api/desk/pages/{node}/since-public", asked),
+      ),
     staleTime: 0,
   });
 }

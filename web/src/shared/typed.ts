@@ -2,7 +2,7 @@
 
 const PREFIX = "gonfalon-typed";
 
-export type Kept<T> = { edits: T; version: number };
+export type Kept<T> = { edits: T; tag: string };
 
 const key = (account: string, page: string) => `${PREFIX} ${account} ${page}`;
 
