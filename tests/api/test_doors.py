@@ -9,6 +9,7 @@ from gonfalon.access.models import Answer, Assignment, Role
 from gonfalon.access.snapshot import current, raise_version
 from gonfalon.access.walks import is_walking
 from gonfalon.accounts.models import Account
+from gonfalon.api.desk.copy_data import OF_THE_COPY, OnCopy
 from gonfalon.api.guard import Anyone, Arrived, May, On, SignedIn, Within
 from gonfalon.api.verify.walking import Rehearsing
 from gonfalon.clock import now
@@ -89,6 +90,11 @@ def opens(door, who, arguments) -> bool:
     if isinstance(door, May):
         asked = [Question(who, c, at=at, site=arguments.get("site")) for c in door.capabilities]
         return who is not None and any(engine.decide(question).allow for question in asked)
+    if isinstance(door, OnCopy):
+        page = opens(On("see" if door.action in OF_THE_COPY else door.action, desk=True), who, arguments)
+        copy = engine.tree.target(arguments["node"]).working_copy() if page else None
+        asked = [Question(who, action, copy, at) for action in ("see", door.action) if action in OF_THE_COPY]
+        return page and all(engine.decide(question).allow for question in asked)
     assert isinstance(door, On)
     if (who is None and door.desk) or arguments["node"] not in engine.tree:
         return False

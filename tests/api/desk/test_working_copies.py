@@ -214,13 +214,17 @@ class TestOneSitting:
 
     def test_of_a_draft(self, odile):
         before = self.versions(odile)
-        for title in ("C", "Ci", "Cinema on the quay"):
+        for title in ("C", "Ci", "Cinema by the quay"):
             page = self.saved(odile, title=title)
-        assert [title for _, title, _ in self.versions(odile)][: -len(before)] == ["Cinema on the quay"]
+        assert [title for _, title, _ in self.versions(odile)][: -len(before)] == ["Cinema by the quay"]
         assert [now for _, _, now in self.versions(odile)] == [True] + [False] * len(before)
         assert self.entries().count() == 1
+        print(
+            self.entries()[0].data,
+            list(Version.objects.filter(node="quay-cinema").values_list("number", "data__title")),
+        )
         changes = told(self.entries()[0])
-        assert [(change["what"], change["now"]) for change in changes] == [("Title", "Cinema on the quay")]
+        assert [(change["what"], change["now"]) for change in changes] == [("Title", "Cinema by the quay")]
         assert f'"{page["version"]}"' == tag(odile, CINEMA)["If-Match"]
 
     def test_another_hand_a_pause_or_a_step_ends_it(self, odile, ask):
