@@ -133,6 +133,12 @@ class Engine:
         """Answers about standing in, over all nodes of the tree."""
         return Impersonation(self.evaluator, self.surveyor)
 
+    @property
+    def copies(self) -> Surveyor:
+        """Answers about working copies for the whole tree at once: of what is public, as of drafts (§4)."""
+        found = self.impersonation.copies
+        return found.surveyor if found else self.surveyor
+
     @cached_property
     def handing_out(self) -> HandingOut:
         """Answers about giving roles, over all nodes of the tree."""

@@ -60,7 +60,8 @@ class OffersView(GuardedView):
 
 
 class Masks(NamedTuple):
-    """Of every node in the order of the tree: whether one may edit it, and make each kind under it."""
+    """Of every node in the order of the tree: whether one may edit it or its working copy, and make each kind under
+    it."""
 
     edits: NDArray[np.bool_]
     makes: NDArray[np.bool_]
@@ -73,11 +74,13 @@ class Masks(NamedTuple):
         kinds = [kind for kind in viewpoint.catalogue.types.values() if not kind.retired and kind.under]
         actions = ["edit", *(f"create:{kind.key}" for kind in kinds)]
         may = viewpoint.survey.allowed([viewpoint.subject], None, actions, viewpoint.at)[0]
+        on_copy = viewpoint.engine.copies.allowed([viewpoint.subject], None, ["see", "edit"], viewpoint.at)[0]
         types = np.array([node.type for node in tree.nodes], dtype=object)
         trees = np.array([node.tree for node in tree.nodes], dtype=object)
         fits = [np.isin(types, list(kind.under)) & (trees == kind.tree) for kind in kinds]
         makes = may[:, 1:] & (np.stack(fits, axis=1) if fits else np.zeros((len(seen), 0), dtype=bool))
-        return cls(may[:, 0] & seen, makes & seen[:, None], kinds)
+        edits = may[:, 0] | on_copy.all(axis=1)
+        return cls(edits & seen, makes & seen[:, None], kinds)
 
     def tops(self, viewpoint: Viewpoint) -> Iterator[int]:
         """Positions where something may be done while nothing may above."""

@@ -129,3 +129,14 @@ def test_the_same_nodes_asked_again_are_on_the_sheet_that_was_kept():
     assert survey.among(("see",), positions.copy()) is kept
     assert survey.among(("edit",), positions) is not kept
     assert survey.among(("see",), positions[:2]).length == 2
+
+
+@settings(max_examples=examples(60), deadline=None)
+@given(engines())
+def test_working_copies_are_asked_about_as_drafts(asked):
+    for who in (None, "ada", "ben", HypotheticalSubject(("writer",), as_author=True)):
+        told = asked.copies.allowed([who], None, ["see", "edit"], NOW)[0]
+        for i, node in enumerate(asked.tree.nodes):
+            copy = asked.tree.target(node.id).working_copy()
+            answers = [asked.decide(Question(who, action, copy, NOW)).allow for action in ("see", "edit")]
+            assert told[i].tolist() == answers, (who, node)

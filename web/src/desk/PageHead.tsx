@@ -62,6 +62,9 @@ export function PageHead({
   useHotkey({ key: "s", control: true, on: may("edit") && !looks }, () => dirty && !busy && onSave());
   /** What leads on once all is saved: it stands out then, and saving does while something is not. */
   const next = may("publish") ? page.state !== "published" : may("edit") && page.state === "draft";
+  /** What publishing it comes to, for whoever might and on a copy. */
+  const tellsChanges = page.working ? page.version > 0 : page.state === "review" && may("publish");
+  const [changed, showChanged] = useState(false);
   const closed = ghosts.filter((ghost) => ghost.kind === "action");
   return (
     <header className="mb-3">
@@ -113,6 +116,15 @@ export function PageHead({
         {!page.working && <WhyMenu page={page} />}
         {may("history") && <History page={page} dirty={dirty} looks={looks} />}
         {!looks && !page.working && <PageMenu page={page} disabled={busy || dirty} />}
+        {tellsChanges && (
+          <Button look="quiet" aria-expanded={changed} onClick={() => showChanged(!changed)}>
+            {changed
+              ? "Hide what changed"
+              : page.working
+                ? "What would change"
+                : "What changed since it was public"}
+          </Button>
+        )}
         <span className="flex-1" />
         {closed
           .filter(({ key }) => IN_THE_HEAD.includes(key))
@@ -168,21 +180,8 @@ export function PageHead({
           <strong>{page.state === "review" ? "Handed in with:" : "Returned:"}</strong> {page.note}
         </p>
       )}
-      {(page.working || (page.state === "review" && may("publish"))) && <Changed page={page} />}
+      {tellsChanges && changed && <SincePublic of={page} />}
     </header>
-  );
-}
-
-/** What publishing it comes to. */
-function Changed({ page }: { page: Page }) {
-  const [open, show] = useState(false);
-  return (
-    <>
-      <Button look="quiet" className="mt-1 -ml-2" aria-expanded={open} onClick={() => show(!open)}>
-        {open ? "Hide what changed" : page.working ? "What would change" : "What changed since it was public"}
-      </Button>
-      {open && <SincePublic of={page} />}
-    </>
   );
 }
 
