@@ -73,9 +73,13 @@ def set_state(row: Node, copy: WorkingCopy, state: str, by: By, did: str, note: 
 
 @unit(NODES)
 def publish(row: Node, copy: WorkingCopy, by: By) -> None:
-    """Let the page be what its working copy is, as a new version."""
+    """Let the page be what its working copy is, as a new version; one that changes nothing is only given up."""
+    was = row.version
     pages.save(row, {key: getattr(copy, key) for key in CONTENT}, by, kind="page.copy-published")
-    copy.delete()
+    if row.version == was:
+        discard(row, copy, by)
+    else:
+        copy.delete()
 
 
 @unit(NODES.shared)

@@ -38,6 +38,10 @@ const page = (more = {}) => ({
   parent: "pier",
   topics: [],
   version: 1,
+  tag: "1",
+  working: false,
+  public_changed: false,
+  beside: null,
   saved_at: "2026-11-29T00:00:00Z",
   saved_by: null,
   above: [],
@@ -85,14 +89,14 @@ describe("a page on the desk", () => {
     const { queryClient } = await show(<PagePane node="loft" />);
     const title = await screen.findByRole("textbox", { name: /title/i });
     await userEvent.type(title, "!");
-    serve({ "GET /api/desk/pages/loft": page({ version: 2, title: "Theirs" }) });
+    serve({ "GET /api/desk/pages/loft": page({ version: 2, tag: "2", title: "Theirs" }) });
     await act(() => queryClient.refetchQueries({ queryKey: keys.page("loft") }));
-    serve({ "PATCH /api/desk/pages/loft": page({ version: 3 }) });
+    serve({ "PATCH /api/desk/pages/loft": page({ version: 3, tag: "3" }) });
     await userEvent.click(screen.getByRole("button", { name: "Save" }));
     await waitFor(() => expect(sentTo("PATCH", "/api/desk/pages/loft")).toHaveLength(1));
     const [sent] = sentTo("PATCH", "/api/desk/pages/loft");
     expect(sent?.headers.get("If-Match")).toBe('"1"');
-    expect(sent?.body).toEqual({ title: "Sail loft!" });
+    expect(sent?.body).toEqual({ title: "Sail loft!", sitting: true });
   });
 
   it.each([
@@ -104,7 +108,7 @@ describe("a page on the desk", () => {
       "GET /api/session": session(),
       "GET /api/catalogue": CATALOGUE,
       "GET /api/desk/pages/loft": page({ state, tree }),
-      "PATCH /api/desk/pages/loft": page({ state, tree, version: 2 }),
+      "PATCH /api/desk/pages/loft": page({ state, tree, version: 2, tag: "2" }),
       ...POSTS,
     });
     await show(<PagePane node="loft" />);

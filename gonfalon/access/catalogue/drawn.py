@@ -14,6 +14,8 @@ SHAPES: Mapping[str, tuple[str, ...]] = {
     "button": ("label", "link", "tone"),
     "notice": ("text", "tone"),
     "line": ("text",),
+    "quote": ("text", "by"),
+    "pages": ("heading", "of"),
 }
 """The shapes, and what each can be filled with. One whose first has nothing in it is not drawn."""
 

@@ -37,6 +37,11 @@ TYPES = (
 LEVELS = (Choice(2, "Level 2"), Choice(3, "Level 3"))
 WIDTHS = (Choice("wide", "Wide"), Choice("narrow", "Narrow"))
 TONES = (Choice("plain", "Plain"), Choice("strong", "Strong"))
+LISTED = (
+    Choice("beneath", "The pages beneath this one"),
+    Choice("beside", "The pages beside this one"),
+    Choice("topics", "Pages about the same topics"),
+)
 COMPONENTS = (
     Component(
         "heading",
@@ -80,6 +85,21 @@ COMPONENTS = (
         "Banner",
         {"text": Property("Text", "wording"), "tone": Property("Tone", "style", "choice", choices=TONES)},
         (Drawn("notice", {"text": "text", "tone": "tone"}),),
+    ),
+    Component(
+        "quote",
+        "Quote",
+        {"text": Property("Text", "wording"), "by": Property("Said by", "wording")},
+        (Drawn("quote", {"text": "text", "by": "by"}),),
+    ),
+    Component(
+        "pages",
+        "List of pages",
+        {
+            "heading": Property("Heading", "wording"),
+            "of": Property("Which pages", "links", "choice", choices=LISTED),
+        },
+        (Drawn("pages", {"heading": "heading", "of": "of"}),),
     ),
 )
 

@@ -1,6 +1,8 @@
 """What the template of a public page is given: the page as its reader sees it, and what stands around it."""
 
+from collections.abc import Callable, Iterable
 from datetime import date, datetime
+from itertools import islice
 from typing import Any
 
 from gonfalon.api.desk.page_data import PageAccess, page_data
@@ -23,6 +25,7 @@ def page_context(reader: Viewpoint, row: Node, above: list[Node], page: dict[str
     known = reader.snapshot.catalogue.components
     told = [f for f in page["fields"] if f["value"] not in (None, "")]
     alts = _descriptions(reader, page, told)
+    seen = _seen(reader)
     return {
         "site": Site.objects.get(pk=row.site_id),
         "parts": [
@@ -30,7 +33,8 @@ def page_context(reader: Viewpoint, row: Node, above: list[Node], page: dict[str
                 "template": known[c["kind"]].template,
                 "props": c["props"],
                 "shapes": [
-                    shape | {"alt": alts.get(shape.get("picture"))} for shape in known[c["kind"]].shapes(c["props"])
+                    shape | {"alt": alts.get(shape.get("picture")), "listed": listed(reader, row, seen, shape)}
+                    for shape in known[c["kind"]].shapes(c["props"])
                 ],
             }
             for c in page["components"]
@@ -45,29 +49,55 @@ def page_context(reader: Viewpoint, row: Node, above: list[Node], page: dict[str
         ],
         "posts": row.posts.filter(state=Post.State.APPROVED).select_related("author"),
         "above": [n for n in above if n.address or n.depth == 1],
-        **_around(reader, row),
+        **_around(reader, row, seen),
     }
 
 
-def _around(reader: Viewpoint, row: Node) -> dict[str, Any]:
-    """The sections of the site and the pages just beneath, those that may be seen, or that visitors may see."""
-    nodes = reader.nodes
+MOST_LISTED = 60
+
+
+def listed(reader: Viewpoint, row: Node, seen: Iterable[int], shape: dict[str, Any]) -> list[dict[str, Any]]:
+    """The pages of its site that a list of pages names for its reader, in the order of the tree."""
+    if shape["shape"] != "pages":
+        return []
+    tree = reader.nodes.tree
+    here = tree.nodes[tree.index[row.id]]
+    fits: Callable[[Any], bool] = {
+        "beneath": lambda node: node.parent == row.id,
+        "beside": lambda node: node.parent == here.parent,
+        "topics": lambda node: bool(here.topics & node.topics),
+    }[shape["of"]]
+    of_site = (node for i in seen if (node := tree.nodes[i]).site == here.site and node.id != row.id)
+    return [_told(reader, node) for node in islice(filter(fits, of_site), MOST_LISTED)]
+
+
+def _seen(reader: Viewpoint) -> list[int]:
+    """Where the pages stand in the tree that a reader may see, or that visitors may."""
     own, public = reader.survey.allowed([reader.subject, None], None, ["see"], reader.at)
-    see = (own | public)[:, 0]
-    root = nodes.tree.path(row.id)[0]
-    seen = [
-        {
-            "id": node.id,
-            "title": nodes.titles[node.id],
-            "address": nodes.addresses[node.id],
-            "under": node.parent,
-        }
-        for i, node in enumerate(nodes.tree.nodes)
-        if see[i] and node.parent in (root, row.id) and node.tree == "content"
-    ]
+    content = reader.nodes.tree.having("tree", frozenset({"content"}))
+    return [int(i) for i in ((own | public)[:, 0] & content).nonzero()[0]]
+
+
+def _told(reader: Viewpoint, node: Any) -> dict[str, Any]:
+    nodes = reader.nodes
     return {
-        "sections": [n for n in seen if n["under"] == root],
-        "beneath": [n for n in seen if n["under"] == row.id and row.id != root],
+        "id": node.id,
+        "title": nodes.titles[node.id],
+        "site": node.site,
+        "address": nodes.addresses[node.id],
+        "under": node.parent,
+    }
+
+
+def _around(reader: Viewpoint, row: Node, seen: Iterable[int]) -> dict[str, Any]:
+    """The sections of the site and the pages just beneath, those that may be seen, or that visitors may see."""
+    tree = reader.nodes.tree
+    root = tree.path(row.id)[0]
+    near = (tree.nodes[i] for i in seen if tree.nodes[i].parent in (root, row.id))
+    told = [_told(reader, node) for node in near]
+    return {
+        "sections": [n for n in told if n["under"] == root],
+        "beneath": [n for n in told if n["under"] == row.id and row.id != root],
     }
 
 

@@ -46,9 +46,15 @@ class PreviewView(GuardedView):
         page = _seen_by_both(page_data(visitor, public, above), page_data(self.viewpoint, row, above, target))
         drawn = page_context(visitor, public, above, page)
         for key in ("sections", "beneath"):
-            drawn[key] = [n for n in drawn[key] if n["id"] in self.viewpoint.in_sight.named]
+            drawn[key] = self._in_sight(drawn[key])
+        for shape in (shape for part in drawn["parts"] for shape in part["shapes"]):
+            shape["listed"] = self._in_sight(shape["listed"])
         html = render_to_string("site/page.html", drawn | {"head": {"title": row.title}, "preview": True})
         return Response({"html": html, "seen": PageAccess(visitor, as_target(public, above)).may("see")})
+
+    def _in_sight(self, pages: list[dict[str, Any]]) -> list[dict[str, Any]]:
+        """Those of some pages that whoever looks at it sees themselves."""
+        return [page for page in pages if page["id"] in self.viewpoint.in_sight.named]
 
 
 class CopyPreviewView(PreviewView):

@@ -158,6 +158,13 @@ class TestReview:
         page = ok(odile.post(f"{COPY}/publish", {"over": told["over"]}, **tag(odile)))
         assert page["title"] == "The loft next"
 
+    def test_one_that_changes_nothing_any_more_is_given_up(self, odile):
+        save(odile, title="The loft next")
+        save(odile, title="Pier 3, Sail loft")
+        ok(odile.post(f"{COPY}/publish", {}, **tag(odile)))
+        assert not WorkingCopy.objects.exists()
+        assert Entry.objects.first().kind == "page.copy-discarded"
+
     def test_of_none_nothing_is_handed_in_nor_published(self, odile):
         for step in ("hand-in", "publish", "take-back"):
             problem = refused(odile.post(f"{COPY}/{step}", {}, **tag(odile)), "invalid", 422)

@@ -6,7 +6,7 @@ import pytest
 from django.test import Client
 
 from gonfalon.content.models import Node
-from tests.api.support import Asking, apply
+from tests.api.support import Asking, apply, ok
 
 LOFT = "/site/harbour/moorings/berth-directory/pier-3/pier-3-sail-loft"
 
@@ -178,3 +178,45 @@ def test_what_needs_a_duty_is_drawn_to_those_who_have_it(ask, odile):
     props = {"rows": [["1 May"]], "gauge": "4.1"}
     assert "Gauge, not checked: 4.1" not in parts_of("tides", props)
     assert "Gauge, not checked: 4.1" in " ".join(read(odile, LOFT)[1].split())
+
+
+class TestLists:
+    """A list of pages names what each reader may see (K9)."""
+
+    def put_in(self, odile, page, kind, **props):
+        tag = {"If-Match": odile.get(f"desk/pages/{page}")["ETag"]}
+        ok(odile.patch(f"desk/pages/{page}", {"components": [{"kind": kind, "props": props}]}, **tag))
+
+    def listed(self, asking, path):
+        text = read(asking, path)[1]
+        return text.split('class="listed"')[1].split("</nav>")[0] if 'class="listed"' in text else ""
+
+    def test_of_what_is_beneath_without_drafts_and_closed_branches(self, ask, odile):
+        self.put_in(odile, "events", "pages", heading="What is on")
+        told = self.listed(ask(), "/site/harbour/events")
+        assert "What is on" in told
+        assert "Lantern walk" in told
+        assert "Open day" not in told, "a draft"
+        self.put_in(odile, "home-harbour", "pages", heading="Here", of="beneath")
+        assert "Harbour office" not in self.listed(ask(), "/site/harbour/")
+
+    def test_of_what_stands_beside_or_is_about_the_same(self, ask, odile):
+        path = "/site/harbour/events/season-events/swim"
+        self.put_in(odile, "swim", "pages", heading="More", of="beside")
+        told = self.listed(ask(), path)
+        assert "Shanty choir" in told
+        assert "Swim to the spit" not in told
+        self.put_in(odile, "swim", "pages", heading="More", of="topics")
+        told = self.listed(ask(), path)
+        assert "Reading the tide" in told
+        assert "Net mending" not in told
+
+    def test_where_there_is_nothing_to_list_nothing_is_drawn(self, ask, odile):
+        self.put_in(odile, "swim", "pages", heading="More", of="beneath")
+        assert self.listed(ask(), "/site/harbour/events/season-events/swim") == ""
+
+    def test_a_quote_says_who_said_it(self, ask, odile):
+        self.put_in(odile, "swim", "quote", text="Mind the <jelly>.", by="Gwenda")
+        text = read(ask(), "/site/harbour/events/season-events/swim")[1]
+        assert "Mind the &lt;jelly&gt;." in text
+        assert "<footer>Gwenda</footer>" in text

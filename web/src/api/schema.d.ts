@@ -1537,7 +1537,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description The pages and working copies handed in that one may publish, who waits longest first. Six queries. */
+        /** @description The pages and working copies handed in that one may publish, who waits longest first. Five queries. */
         get: operations["waiting"];
         put?: never;
         post?: never;
@@ -4058,7 +4058,7 @@ export interface components {
         /** @description A shape that is drawn of a component. `filled` is from what the shape can be filled with to a property. */
         DrawnShape: {
             /** @enum {string} */
-            shape: "heading" | "prose" | "figure" | "table" | "button" | "notice" | "line";
+            shape: "heading" | "prose" | "figure" | "table" | "button" | "notice" | "line" | "quote" | "pages";
             filled: {
                 [key: string]: string;
             };

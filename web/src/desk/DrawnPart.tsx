@@ -46,6 +46,12 @@ function filledFrom(shape: Drawn, props: PageComponent["props"], known: Known): 
   );
 }
 
+const LISTED: Record<string, string> = {
+  beneath: "The pages beneath this one",
+  beside: "The pages beside this one",
+  topics: "Pages about the same topics",
+};
+
 type ShapeProps = { shape: Drawn; filled: Record<string, unknown>; here?: Here };
 
 function Shape({ shape, filled, here }: ShapeProps): ReactNode {
@@ -140,6 +146,22 @@ function Shape({ shape, filled, here }: ShapeProps): ReactNode {
     case "notice":
       return (
         <span className={`block text-sm text-ink2 ${strong ? "font-semibold" : ""}`}>{typed("text")}</span>
+      );
+    case "quote":
+      return (
+        <span className="block border-l-4 border-double border-brass pl-4">
+          <span className="block text-lg">{typed("text")}</span>
+          {(text("by") || here) && <span className="block text-sm text-ink2">{typed("by")}</span>}
+        </span>
+      );
+    case "pages":
+      return (
+        <span className="block border-t border-line pt-1.5">
+          <span className="block text-lg font-bold">{typed("heading")}</span>
+          <span className="block text-sm text-ink2">
+            {LISTED[String(filled.of)]}, as far as whoever reads it sees them.
+          </span>
+        </span>
       );
     case "line":
       return <span className="block pt-1 text-sm">{labelled("text")}</span>;

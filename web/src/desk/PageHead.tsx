@@ -59,7 +59,10 @@ export function PageHead({
 }: HeadProps) {
   const type = useCatalogue().data?.types.find((t) => t.key === page.type);
   const may = (action: string) => page.may.includes(action);
-  useHotkey({ key: "s", control: true, on: may("edit") && !looks }, () => dirty && !busy && onSave());
+  useHotkey(
+    { key: "s", control: true, on: may("edit") && !looks },
+    () => (dirty || selfSaves) && !busy && onSave(),
+  );
   /** What leads on once all is saved: it stands out then, and saving does while something is not. */
   const next = may("publish") ? page.state !== "published" : may("edit") && page.state === "draft";
   /** What publishing it comes to, for whoever might and on a copy. */
@@ -168,7 +171,7 @@ export function PageHead({
         {may("edit") && (
           <Button
             look={dirty || !next ? "main" : "plain"}
-            disabled={busy || !dirty || looks}
+            disabled={busy || (!dirty && !selfSaves) || looks}
             onClick={onSave}
           >
             Save

@@ -132,6 +132,8 @@ function Editor({ page, beside, xray }: EditorProps) {
   const [chosen, choose] = useState<string | null>(null);
   const [begunFrom, beginFrom] = useState<string | null>(kept?.tag ?? null);
   const [previewed, setPreviewed] = useState(false);
+  /** Somebody saved meanwhile, and what comes of both is not decided. */
+  const [heldBack, holdBack] = useState(false);
   const [takenOff, setTakenOff] = useState<string[]>([]);
   const [told, tell] = useState("");
   const save = useSavePage(page);
@@ -145,7 +147,8 @@ function Editor({ page, beside, xray }: EditorProps) {
     components: edits.components ?? page.components,
   };
   const other = theirs(save.error);
-  const selfSaves = !looks && page.may.includes("edit") && (page.working || page.state === "draft");
+  // Not in a rehearsal: each save would be a step of it.
+  const selfSaves = !standing && page.may.includes("edit") && (page.working || page.state === "draft");
 
   useEffect(() => {
     if (!dirty) return;
@@ -167,7 +170,8 @@ function Editor({ page, beside, xray }: EditorProps) {
       nextLocation.pathname !== "/sign-in",
   );
 
-  function saveNow(tag = begunFrom ?? page.tag, then?: () => void) {
+  function saveNow(tag = begunFrom ?? page.tag) {
+    if (!dirty) return tell(savedWords(page));
     save.mutate(
       { edits, tag, sitting: selfSaves },
       {
@@ -180,14 +184,14 @@ function Editor({ page, beside, xray }: EditorProps) {
           choose((id) => (id === null ? null : (ids.get(id) ?? id)));
           setTakenOff(saved.taken_off ?? []);
           tell(savedWords(saved));
-          then?.();
+          holdBack(false);
         },
       },
     );
   }
 
   useSelfSaving({
-    on: selfSaves,
+    on: selfSaves && !heldBack,
     edits,
     dirty,
     busy: save.isPending,
@@ -210,10 +214,12 @@ function Editor({ page, beside, xray }: EditorProps) {
 
   // Before one leaves, it is saved; where that fails one is asked.
   const blocked = leaving.state === "blocked";
-  // biome-ignore lint/correctness/useExhaustiveDependencies: once, when one is about to leave
+  // biome-ignore lint/correctness/useExhaustiveDependencies: when one is about to leave, and once it is saved
   useEffect(() => {
-    if (blocked && selfSaves && !save.isPending) saveNow(undefined, () => leaving.proceed?.());
-  }, [blocked]);
+    if (!blocked || !selfSaves) return;
+    if (!dirty) leaving.proceed?.();
+    else if (save.isIdle) saveNow();
+  }, [blocked, dirty]);
 
   function change(next: Partial<Edits>, what: string) {
     // What one began to edit from counts, even if the page is fetched anew meanwhile.
@@ -313,7 +319,11 @@ function Editor({ page, beside, xray }: EditorProps) {
           theirs={other}
           onKeepMine={() => saveNow(other.tag)}
           onTakeTheirs={forget}
-          onClose={() => save.reset()}
+          onClose={() => {
+            holdBack(true);
+            save.reset();
+            leaving.reset?.();
+          }}
         />
       )}
     </>

@@ -14,6 +14,8 @@ const TYPED: Record<Shapes["DrawnShape"]["shape"], string[]> = {
   button: ["label"],
   notice: ["text"],
   line: ["text"],
+  quote: ["text", "by"],
+  pages: ["heading"],
 };
 const KINDS = ["text", "rich", "rows", "picture"];
 

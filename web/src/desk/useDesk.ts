@@ -56,7 +56,10 @@ export function bodyOf(edits: Partial<Edits>): Shapes["PageInputRequest"] {
 export function useSavePage({ id: node, working }: Version) {
   return useMutation({
     mutationFn: ({ edits, tag: on, sitting }: { edits: Partial<Edits>; tag: string; sitting: boolean }) => {
-      const asked = { params: { path: { node }, header: tag(on) }, body: { ...bodyOf(edits), sitting } };
+      const asked = {
+        params: { path: { node }, header: tag(on) },
+        body: { ...bodyOf(edits), sitting },
+      };
       return answer(
         working
           ? api.PATCH("/api/desk/pages/{node}/copy", asked)

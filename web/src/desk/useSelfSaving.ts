@@ -19,11 +19,14 @@ type SelfSaving = {
 /** Calls `save`, and again after a lost connection; what was refused is not sent again before it is another. */
 export function useSelfSaving({ on, edits, dirty, busy, error, save }: SelfSaving) {
   const refused = useRef<object | null>(null);
-  const lost = isLost(error);
   const saving = useRef(save);
   saving.current = save;
-  if (!error) refused.current = null;
-  else if (!lost && refused.current === null) refused.current = edits;
+  const lost = isLost(error);
+
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what was sent, not what is typed since
+  useEffect(() => {
+    refused.current = error && !lost ? edits : null;
+  }, [error]);
 
   useEffect(() => {
     if (!on || !dirty || busy || refused.current === edits) return;
