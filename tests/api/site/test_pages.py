@@ -201,7 +201,7 @@ class TestLists:
         assert "Harbour office" not in self.listed(ask(), "/site/harbour/")
 
     def test_of_what_stands_beside_or_is_about_the_same(self, ask, odile):
-        path = "/site/harbour/events/season-events/swim"
+        path = "/site/harbour/events/summer-season/swim-to-the-spit"
         self.put_in(odile, "swim", "pages", heading="More", of="beside")
         told = self.listed(ask(), path)
         assert "Shanty choir" in told
@@ -213,10 +213,10 @@ class TestLists:
 
     def test_where_there_is_nothing_to_list_nothing_is_drawn(self, ask, odile):
         self.put_in(odile, "swim", "pages", heading="More", of="beneath")
-        assert self.listed(ask(), "/site/harbour/events/season-events/swim") == ""
+        assert self.listed(ask(), "/site/harbour/events/summer-season/swim-to-the-spit") == ""
 
     def test_a_quote_says_who_said_it(self, ask, odile):
         self.put_in(odile, "swim", "quote", text="Mind the <jelly>.", by="Gwenda")
-        text = read(ask(), "/site/harbour/events/season-events/swim")[1]
+        text = read(ask(), "/site/harbour/events/summer-season/swim-to-the-spit")[1]
         assert "Mind the &lt;jelly&gt;." in text
         assert "<footer>Gwenda</footer>" in text
