@@ -20,7 +20,7 @@ export function BesideIt({ page, beside, dirty, looks }: BesideItProps) {
   const straight = page.may.includes("edit");
   return (
     <Strip>
-      <span className="min-w-0 flex-1">
+      <span className="min-w-[240px] flex-1">
         {beside.begun ? (
           <>
             {beside.saved_by ?? "Somebody"} saved a <strong>working copy</strong>{" "}
@@ -51,7 +51,7 @@ function OnTheCopy({ page, dirty, looks }: Pick<BesideItProps, "page" | "dirty" 
   const begun = page.version > 0;
   return (
     <Strip marked>
-      <span className="min-w-0 flex-1">
+      <span className="min-w-[240px] flex-1">
         You are on the <strong>working copy</strong>: visitors go on reading what is public.{" "}
         {begun
           ? `Last saved by ${page.saved_by ?? "somebody"}, ${when(page.saved_at)}.`
