@@ -53,6 +53,8 @@ GETS: dict[str, list[dict[str, str]]] = {
     "desk/pages/{node}": [{}],
     "desk/pages/{node}/copy": [{}],
     "desk/pages/{node}/copy/changes": [{}],
+    "desk/pages/{node}/copy/versions": [{}],
+    "desk/pages/{node}/copy/versions/{number}": [{}],
     "desk/pages/{node}/listing": [{}],
     "desk/pages/{node}/posts": [{}],
     "desk/pages/{node}/since-public": [{}],

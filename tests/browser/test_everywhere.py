@@ -40,6 +40,7 @@ VIEWS = {
     "walk list": (ODILE, "/walk/walk-tenant-editor", "Asked to try it"),
     "ledger": (ODILE, "/ledger", "Returned Open day"),
     "desk": (INES, "/desk/p3-sail-loft", "Page fields"),
+    "working copy": (INES, "/desk/p3-sail-loft?copy", "Page fields"),
     "start": ("tomasz@skerrow.example", "/desk", "Waits for you"),
     "waiting": ("tomasz@skerrow.example", "/desk/-/waiting", "who waits longest first"),
     "bin": (ODILE, "/desk/-/bin", "Nothing in here is on a site"),

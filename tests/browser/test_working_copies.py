@@ -30,6 +30,7 @@ def test_a_copy_is_worked_on_handed_in_returned_and_published(open_as):
     expect(page.get_by_text("It begins with what you save first.")).to_be_visible()
     title(page, "Swim to the spit and back")
     expect(page.get_by_text("Saved on the working copy.")).to_be_visible()
+    assert versions(page) == 1
     page.get_by_role("button", name="What would change").click()
     expect(page.get_by_role("region", name="What changed on")).to_contain_text("and back")
     page.get_by_role("button", name="Hand in for review").click()

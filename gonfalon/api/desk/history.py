@@ -2,9 +2,10 @@
 
 from dataclasses import asdict
 from html import unescape
-from typing import Any
+from typing import Any, TypeAlias
 
 import nh3
+from django.db.models import QuerySet
 from drf_spectacular.utils import OpenApiParameter, extend_schema
 from rest_framework import serializers
 from rest_framework.request import Request
@@ -13,14 +14,17 @@ from rest_framework.response import Response
 from gonfalon.access.catalogue import Catalogue
 from gonfalon.access.sight import HIDDEN_NODE
 from gonfalon.accounts.models import Account
+from gonfalon.api.desk.copy_data import OnCopy
 from gonfalon.api.desk.page_data import PageAccess, PageShape, page_data
 from gonfalon.api.etag import TAGGED, etag, expected_version
 from gonfalon.api.guard import GuardedView, On
 from gonfalon.api.paging import PAGED, paged, whole
 from gonfalon.api.problems import ChangedMeanwhile, NotFound
 from gonfalon.content import history, pages
-from gonfalon.content.models import Node, Version
+from gonfalon.content.models import CopyVersion, Node, Version
 from gonfalon.content.page_parts import Part
+from gonfalon.content.working_copies import as_page, copy_of
+from gonfalon.core.model.tree import Target
 from gonfalon.ledger.models import Change
 from gonfalon.work import NODES, POLICY
 
@@ -54,16 +58,19 @@ class VersionPageShape(serializers.Serializer):
     )
 
 
+Versions: TypeAlias = QuerySet[Version] | QuerySet[CopyVersion]
+
+
 class VersionsView(GuardedView):
     doors = {"get": On("history", desk=True)}
 
     @extend_schema(responses=VersionShape(many=True), operation_id="versions", parameters=PAGED)
     def get(self, request: Request, node: str) -> Response:
         """Every save of a page, the last first. Three queries."""
-        row = self.place.row
-        rows = list(row.versions.values("number", "at", "by", "data__title", "data__state", "data__note"))
+        rows = list(self._versions().values("number", "at", "by", "data__title", "data__state", "data__note"))
         names = dict(Account.objects.filter(pk__in={v["by"] for v in rows}).values_list("id", "name"))
         stood = [(v["data__state"], v["data__note"] or "") for v in rows]
+        before_each = [*stood[1:], None][: len(rows)]
         return paged(
             request,
             [
@@ -76,9 +83,12 @@ class VersionsView(GuardedView):
                     "note": "" if did == "saved" else here[1],
                     "now": v is rows[0],
                 }
-                for v, here, before in zip(rows, stood, [*stood[1:], None], strict=True)
+                for v, here, before in zip(rows, stood, before_each, strict=True)
             ],
         )
+
+    def _versions(self) -> Versions:
+        return self.place.row.versions.all()
 
 
 class VersionView(GuardedView):
@@ -88,10 +98,13 @@ class VersionView(GuardedView):
     def get(self, request: Request, node: str, number: int) -> Response:
         """One version beside the one before it, and beside any other: what the reader may see of it."""
         row = self.place.row
-        version, other = _version(row, number), _version(row, whole(request, "with", number))
+        return self._beside(row, row.versions.all(), self.place.target, number, whole(request, "with", number))
+
+    def _beside(self, row: Node, versions: Versions, target: Target, number: int, beside: int) -> Response:
+        version, other = _version(versions, number), _version(versions, beside)
         earlier, later = sorted((version, other), key=lambda one: one.number)
-        before = row.versions.filter(number__lt=number).first()
-        access = PageAccess(self.viewpoint, self.place.target)
+        before = versions.filter(number__lt=number).first()
+        access = PageAccess(self.viewpoint, target)
         here = pages.version_data(row)
         new = history.restored(row, version.data, lambda part: _may(access, part), self.viewpoint.catalogue)
         wanted = {**version.data, "state": row.state}
@@ -108,6 +121,29 @@ class VersionView(GuardedView):
         )
 
 
+class CopyVersionsView(VersionsView):
+    doors = {"get": OnCopy("see")}
+
+    @extend_schema(responses=VersionShape(many=True), operation_id="copy_versions", parameters=PAGED)
+    def get(self, request: Request, node: str) -> Response:
+        """Every save of the working copy of a page, the last first; of none, nothing. Four queries."""
+        return super().get(request, node)
+
+    def _versions(self) -> Versions:
+        return CopyVersion.objects.filter(copy=self.place.row.pk)
+
+
+class CopyVersionView(VersionView):
+    doors = {"get": OnCopy("see")}
+
+    @extend_schema(responses=VersionPageShape, operation_id="copy_version", parameters=[OpenApiParameter("with", int)])
+    def get(self, request: Request, node: str, number: int) -> Response:
+        """The same of a working copy."""
+        row, versions = self.place.row, CopyVersion.objects.filter(copy=node)
+        page, target = as_page(row, copy_of(row)), self.place.target.working_copy()
+        return self._beside(page, versions, target, number, whole(request, "with", number))
+
+
 class RestoreView(GuardedView):
     doors = {"post": On("restore", desk=True)}
     locks = {"post": (POLICY.shared, NODES)}
@@ -116,7 +152,7 @@ class RestoreView(GuardedView):
     def post(self, request: Request, node: str, number: int) -> Response:
         """Bring an earlier version back, as a new one; what is closed to whoever asks keeps what it has."""
         row, above = self.place.row, self.place.above
-        expected, version = expected_version(request), _version(row, number)
+        expected, version = expected_version(request), _version(row.versions.all(), number)
         if expected != etag(row.version):
             raise ChangedMeanwhile(f"{row.title} was changed meanwhile.", page_data(self.viewpoint, row, above))
         access = PageAccess(self.viewpoint, self.place.target)
@@ -125,8 +161,8 @@ class RestoreView(GuardedView):
         return Response(page_data(self.viewpoint, row, above), headers={"ETag": etag(row.version)})
 
 
-def _version(row: Node, number: int) -> Version:
-    found = row.versions.filter(number=number).first()
+def _version(versions: Versions, number: int) -> Version | CopyVersion:
+    found = versions.filter(number=number).first()
     if found is None:
         raise NotFound("version")
     return found

@@ -71,6 +71,8 @@ routes = [
     path("desk/pages/<slug:node>/since-public", waiting.SincePublicView.as_view()),
     path("desk/pages/<slug:node>/copy", working_copies.CopyView.as_view()),
     path("desk/pages/<slug:node>/copy/changes", working_copies.CopyChangesView.as_view()),
+    path("desk/pages/<slug:node>/copy/versions", history.CopyVersionsView.as_view()),
+    path("desk/pages/<slug:node>/copy/versions/<int:number>", history.CopyVersionView.as_view()),
     path("desk/pages/<slug:node>/copy/hand-in", working_copies.CopyHandInView.as_view()),
     path("desk/pages/<slug:node>/copy/take-back", working_copies.CopyTakeBackView.as_view()),
     path("desk/pages/<slug:node>/copy/return", working_copies.CopyReturnView.as_view()),

@@ -14,7 +14,7 @@ from gonfalon.access.roles import start_parts
 from gonfalon.access.sight import HIDDEN_PERSON
 from gonfalon.accounts.names import names_of
 from gonfalon.api.assign.requests import RequestShape, told_requests
-from gonfalon.api.desk.waiting import Waits, waiting
+from gonfalon.api.desk.waiting import Waits, sees_copy, waiting
 from gonfalon.api.guard import GuardedView, May, may
 from gonfalon.api.shapes import RoleTagShape, role_tags
 from gonfalon.content.history import BECAME
@@ -134,7 +134,8 @@ def _mine(viewpoint: Viewpoint) -> list[Node]:
 def _own_copies(viewpoint: Viewpoint) -> list[WorkingCopy]:
     """The working copies that one changed last and nobody looks through, of what is in sight. One query."""
     copies = _copies().filter(writer=viewpoint.account, state=WorkingCopy.State.DRAFT).order_by("-saved_at")
-    return [copy for copy in copies[:LOOKED_AT] if _in_sight(viewpoint, copy.node_id)][:SHOWN]
+    seen = (copy for copy in copies[:LOOKED_AT] if _in_sight(viewpoint, copy.node_id))
+    return [copy for copy in seen if sees_copy(viewpoint, copy.node_id)][:SHOWN]
 
 
 def _copies() -> QuerySet[WorkingCopy]:

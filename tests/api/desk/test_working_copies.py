@@ -118,6 +118,29 @@ class TestTogether:
         assert list(kept) == [(1, "One", "ines"), (2, "Two", "ines")]
 
 
+class TestHistory:
+    def test_each_save_is_told_with_what_it_changed(self, ines, odile):
+        save(ines, title="One")
+        save(ines, title="Two", values={"telephone": "0550 014 999"})
+        step(ines, "hand-in", {"note": "Please."})
+        rows = ok(odile.get(f"{COPY}/versions"))
+        assert [(row["number"], row["title"], row["did"], row["now"]) for row in rows] == [
+            (3, "Two", "handed-in", True), (2, "Two", "saved", False), (1, "One", "made", False),
+        ]  # fmt: skip
+        told = ok(odile.get(f"{COPY}/versions/2"))["before"]
+        assert {(change["what"], change["now"]) for change in told} == {("Title", "Two"), ("Telephone", "0550 014 999")}
+        assert odile.get(f"{COPY}/versions/9").status_code == 404
+
+    def test_of_none_nothing_is_told(self, odile):
+        assert ok(odile.get(f"{COPY}/versions")) == []
+
+    def test_a_copy_one_may_not_see_any_more_is_not_on_ones_start(self, ines, odile):
+        save(ines, title="One")
+        assert [row["title"] for row in ok(ines.get("start"))["drafts"] if row["working"]] == ["One"]
+        apply(odile, NO_LIVE | {"capability": "berth.see-draft"})
+        assert not [row for row in ok(ines.get("start"))["drafts"] if row["working"]]
+
+
 class TestReview:
     def test_it_is_handed_in_returned_and_published(self, ines, odile):
         save(ines, title="The loft next", values={"telephone": "0550 014 999"})

@@ -117,7 +117,9 @@ export function PageHead({
       <div className="mt-1.5 flex flex-wrap items-center gap-2">
         {!looks && !page.working && <AskMenu page={page} />}
         {!page.working && <WhyMenu page={page} />}
-        {may("history") && <History page={page} dirty={dirty} looks={looks} />}
+        {(page.working ? page.version > 0 : may("history")) && (
+          <History page={page} dirty={dirty} looks={looks} />
+        )}
         {!looks && !page.working && <PageMenu page={page} disabled={busy || dirty} />}
         {tellsChanges && (
           <Button look="quiet" aria-expanded={changed} onClick={() => showChanged(!changed)}>

@@ -165,30 +165,32 @@ export function useDiscardCopy({ id: node, tag: on }: Version) {
   });
 }
 
-/** The saves of a page, asked for again whenever it is saved. */
-export function useVersions(page: Page) {
-  const node = page.id;
+/** The saves of a page or its working copy, asked for again whenever it is saved. */
+export function useVersions({ id: node, tag: on, working }: Page) {
   return useQuery({
-    queryKey: keys.versions(node, page.version),
+    queryKey: keys.versions(node, on),
     queryFn: () =>
-      everyPage((offset) =>
-        api.GET("/api/desk/pages/{node}/versions", { params: { path: { node }, query: { offset } } }),
-      ),
+      everyPage((offset) => {
+        const asked = { params: { path: { node }, query: { offset } } };
+        return working
+          ? api.GET("/api/desk/pages/{node}/copy/versions", asked)
+          : api.GET("/api/desk/pages/{node}/versions", asked);
+      }),
     placeholderData: (before) => before,
     staleTime: 0,
   });
 }
 
 /** A version with what its save changed, what changed since, and what differs from another one. */
-export function useVersion(page: Page, number: number, other: number) {
-  const node = page.id;
+export function useVersion({ id: node, tag: on, working }: Page, number: number, other: number) {
+  const asked = { params: { path: { node, number }, query: { with: other } } };
   return useQuery({
-    queryKey: keys.version(node, page.version, number, other),
+    queryKey: keys.version(node, on, number, other),
     queryFn: () =>
       answer(
-        api.GET("/api/desk/pages/{node}/versions/{number}", {
-          params: { path: { node, number }, query: { with: other } },
-        }),
+        working
+          ? api.GET("/api/desk/pages/{node}/copy/versions/{number}", asked)
+          : api.GET("/api/desk/pages/{node}/versions/{number}", asked),
       ),
     placeholderData: (before) => before,
     staleTime: 0,

@@ -117,8 +117,8 @@ export const keys = {
   begun: ["begun"],
   newKinds: (parent: string) => ["new-kinds", parent],
   removal: (node: string) => ["page", node, "removal"],
-  versions: (node: string, saved: number) => ["page", node, "versions", saved],
-  version: (node: string, saved: number, number: number, other: number) => [
+  versions: (node: string, saved: string) => ["page", node, "versions", saved],
+  version: (node: string, saved: string, number: number, other: number) => [
     "page",
     node,
     "versions",
