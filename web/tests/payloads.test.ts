@@ -1,7 +1,7 @@
 // What is sent of what was typed or chosen, as functions.
 import { describe, expect, it, test } from "vitest";
 import { beginningOf } from "../src/define/NewRole";
-import { shifted, withCopy, withPart } from "../src/desk/components";
+import { drawnKey, newIds, shifted, withCopy, withPart } from "../src/desk/components";
 import { bodyOf, type PageComponent } from "../src/desk/useDesk";
 import { questionOf } from "../src/shared/expectations/NewExpectation";
 import { placeHere } from "../src/shared/placeHere";
@@ -57,18 +57,25 @@ describe("parts of a page", () => {
     let parts = [part("a"), part("b")];
     for (let i = 0; i < 3; i += 1) parts = withPart(parts, 1, insertable);
     parts = withPart(
-      parts.filter(({ id }) => id !== "new-3"),
+      parts.filter((_, at) => at !== 2),
       0,
       insertable,
     );
     expect(new Set(parts.map(({ id }) => id)).size).toBe(parts.length);
     expect(parts[0]).toMatchObject({ facets: insertable.facets, may_arrange: true });
   });
+  it("are drawn under the id they had first, and no later part under that", () => {
+    const sent = withPart([part("a")], 1, insertable);
+    newIds(sent, [part("a"), part("real")]);
+    expect(drawnKey("real")).toBe(sent[1]?.id);
+    const more = withPart([part("real")], 1, insertable);
+    expect(new Set(more.map(({ id }) => drawnKey(id))).size).toBe(2);
+  });
   it("are copied after themselves, without what is closed in a new one", () => {
     const parts = [part("a", { html: "words", width: "wide" }), part("b")];
     const facetOf = (key: string) => (key === "html" ? "wording" : "style");
     const more = withCopy(parts, 0, insertable, facetOf);
-    expect(more.map(({ id }) => id)).toEqual(["a", "new-3", "b"]);
+    expect(more.map(({ id }) => id)).toEqual(["a", expect.stringMatching(/^new-/), "b"]);
     expect(more[1]?.props).toEqual({ html: "words" });
   });
   it("move one place, and stay at an end", () => {

@@ -4,6 +4,8 @@ import type { Page, PageComponent } from "./useDesk";
 
 type Insertable = Page["insertable"][number];
 
+let made = 0;
+
 /** The same parts and a new one at a place, under an id that no other has until it is saved. */
 export function withPart(
   components: PageComponent[],
@@ -12,10 +14,10 @@ export function withPart(
   props: PageComponent["props"] = {},
 ): PageComponent[] {
   const taken = new Set(components.map(({ id }) => id));
-  let n = components.length + 1;
-  while (taken.has(`new-${n}`)) n += 1;
+  do made += 1;
+  while (taken.has(`new-${made}`));
   const part = {
-    id: `new-${n}`,
+    id: `new-${made}`,
     kind,
     props,
     facets,
