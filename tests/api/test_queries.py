@@ -9,6 +9,8 @@ from gonfalon.access.models import Assignment, Limit
 from gonfalon.accounts.models import Account, Membership
 from gonfalon.content import nodes
 from gonfalon.content.models import Node
+from gonfalon.content.pages import version_data
+from gonfalon.content.working_copies import copy_of, save
 from gonfalon.ledger.models import By, record
 from gonfalon.verify.models import Expectation, Report
 from tests.api.changes.test_change_sets import EDIT, GIVE, STOP
@@ -57,9 +59,12 @@ def cost(asking, path: str) -> int:
 
 @pytest.fixture(autouse=True)
 def made(harbour):
-    """A report that Odile had made."""
+    """A report that Odile had made, and a working copy that was saved once."""
     told = {"title": "Pilots", "facts": [], "left_out": [], "sections": []}
     Report.objects.create(id="some-report", owner="odile", about_kind="everything", until=LATER, told=told)
+    row = Node.objects.get(pk="p3-sail-loft")
+    copy = copy_of(row)
+    save(row, copy, version_data(row) | {"title": "The loft next"}, By("odile"))
 
 
 @pytest.mark.parametrize("path", PATHS)
