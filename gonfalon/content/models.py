@@ -152,10 +152,9 @@ class Removed(models.Model):
         ordering = ["-at", "node"]
 
 
-class Version(models.Model):
-    """What a node was after one save."""
+class Saved(models.Model):
+    """What something was after one save, or after those of one sitting."""
 
-    node = models.ForeignKey(Node, on_delete=models.CASCADE, related_name="versions")
     number = models.PositiveIntegerField()
     at = models.DateTimeField()
     by = IdField(null=True)
@@ -164,7 +163,16 @@ class Version(models.Model):
     """Whether saves that follow by the same hand go on with it."""
 
     class Meta:
+        abstract = True
         ordering = ["-number"]
+
+
+class Version(Saved):
+    """What a node was after one save."""
+
+    node = models.ForeignKey(Node, on_delete=models.CASCADE, related_name="versions")
+
+    class Meta(Saved.Meta):
         constraints = [models.UniqueConstraint(fields=["node", "number"], name="one_version_a_number")]
 
 
@@ -176,6 +184,8 @@ class WorkingCopy(models.Model):
         REVIEW = "review"
 
     node = models.OneToOneField(Node, primary_key=True, on_delete=models.CASCADE, related_name="working_copy")
+    key = IdField()
+    """Another one for each that is begun, so that no save is taken for one of a copy that was discarded."""
     base = models.PositiveIntegerField()
     """The version of the page that it was begun from."""
     version = models.PositiveIntegerField(default=0)
@@ -191,19 +201,12 @@ class WorkingCopy(models.Model):
     saved_by = models.ForeignKey(Account, null=True, on_delete=models.PROTECT, related_name="+")
 
 
-class CopyVersion(models.Model):
+class CopyVersion(Saved):
     """What a working copy was after one save; gone with it."""
 
     copy = models.ForeignKey(WorkingCopy, on_delete=models.CASCADE, related_name="versions")
-    number = models.PositiveIntegerField()
-    at = models.DateTimeField()
-    by = IdField(null=True)
-    data = models.JSONField()
-    sitting = models.BooleanField(default=False)
-    """Whether saves that follow by the same hand go on with it."""
 
-    class Meta:
-        ordering = ["-number"]
+    class Meta(Saved.Meta):
         constraints = [models.UniqueConstraint(fields=["copy", "number"], name="one_copy_version_a_number")]
 
 

@@ -8,7 +8,7 @@ from copy import copy as shallow
 from typing import Any
 
 from gonfalon.access.snapshot import current
-from gonfalon.clock import now
+from gonfalon.clock import new_id, now
 from gonfalon.content import pages
 from gonfalon.content.models import CopyVersion, Node, WorkingCopy
 from gonfalon.content.sittings import going_on
@@ -18,6 +18,9 @@ from gonfalon.work import NODES, unit
 Data = dict[str, Any]
 CONTENT = ("title", "topics", "values", "components")
 """What a working copy has of its own."""
+PUBLISHED = "page.copy-published"
+OF_A_COPY = frozenset(f"page.copy-{did}" for did in ("saved", "handed-in", "taken-back", "returned", "discarded"))
+"""Kinds of entries of the ledger that tell of a working copy alone: to whoever may see it."""
 
 
 def copy_of(row: Node) -> WorkingCopy:
@@ -48,6 +51,8 @@ def save(row: Node, copy: WorkingCopy, new: Data, by: By, *, sitting: bool = Fal
         return
     for key in CONTENT:
         setattr(copy, key, new[key])
+    if not begun(copy):
+        copy.key = new_id()
     copy.writer_id = by.standing_for or by.actor
     last = going_on(copy.versions.first(), by) if sitting and begun(copy) else None
     _raise(copy, by)
@@ -75,7 +80,7 @@ def set_state(row: Node, copy: WorkingCopy, state: str, by: By, did: str, note: 
 def publish(row: Node, copy: WorkingCopy, by: By) -> None:
     """Let the page be what its working copy is, as a new version; one that changes nothing is only given up."""
     was = row.version
-    pages.save(row, {key: getattr(copy, key) for key in CONTENT}, by, kind="page.copy-published")
+    pages.save(row, {key: getattr(copy, key) for key in CONTENT}, by, kind=PUBLISHED)
     if row.version == was:
         discard(row, copy, by)
     else:

@@ -37,8 +37,8 @@ class OnCopy:
 
 
 def tag_of(copy: WorkingCopy) -> str:
-    """Of which save of which copy it is, so that none is taken for one that was discarded."""
-    return f"{copy.base}-{copy.version}"
+    """Of which save of which copy it is; of one that is not begun, on top of which version of the page."""
+    return f"{copy.key}-{copy.version}" if begun(copy) else f"{copy.base}-0"
 
 
 def copy_etag(copy: WorkingCopy) -> str:

@@ -23,6 +23,7 @@ from gonfalon.content.pages import version_data
 from gonfalon.inputs import Input
 from gonfalon.work import NODES, POLICY, RowLock
 
+DRAFT, REVIEW = WorkingCopy.State.DRAFT, WorkingCopy.State.REVIEW
 _HELD = (POLICY.shared, NODES.shared, RowLock("content.Node", "node"))
 
 
@@ -75,6 +76,16 @@ class _CopyView(GuardedView):
         if states and copy.state not in states:
             raise Invalid({"/state": f"The working copy is {copy.state}; it would have to be {' or '.join(states)}."})
         return copy
+
+    def _note(self, form: type[WordInput] | type[NoteInput], request: Request) -> str:
+        """What is said with it. Raises Invalid."""
+        given = form(data=request.data)
+        given.is_valid(raise_exception=True)
+        return str(given.validated_data["note"]).strip()
+
+    def _moved(self, copy: WorkingCopy, state: str, did: str, note: str = "") -> Response:
+        working_copies.set_state(self.place.row, copy, state, self.session.by, did, note)
+        return self._told(copy)
 
     def _told(self, copy: WorkingCopy, **more: Any) -> Response:
         data = copy_data(self.viewpoint, self.place, copy) | more
@@ -129,13 +140,10 @@ class CopyHandInView(_CopyView):
     @extend_schema(request=WordInput, responses=PageShape, operation_id="hand_in_working_copy", parameters=TAGGED)
     def post(self, request: Request, node: str) -> Response:
         """Hand the working copy in for review, with a word if one likes; those who may publish it are told by mail."""
-        given = WordInput(data=request.data)
-        given.is_valid(raise_exception=True)
-        word, copy = given.validated_data["note"].strip(), self._begun(request, "draft")
+        word, copy = self._note(WordInput, request), self._begun(request, DRAFT)
         ask_for_required(self._page(copy), self.place.above, self.viewpoint, self.place.target.working_copy())
-        working_copies.set_state(self.place.row, copy, "review", self.session.by, "handed-in", word)
         tell_reviewers(self.place.row, self.session, word, of=COPY)
-        return self._told(copy)
+        return self._moved(copy, REVIEW, "handed-in", word)
 
 
 class CopyTakeBackView(_CopyView):
@@ -145,9 +153,7 @@ class CopyTakeBackView(_CopyView):
     @extend_schema(request=None, responses=PageShape, operation_id="take_back_working_copy", parameters=TAGGED)
     def post(self, request: Request, node: str) -> Response:
         """Take a working copy back that was handed in."""
-        copy = self._begun(request, "review")
-        working_copies.set_state(self.place.row, copy, "draft", self.session.by, "taken-back")
-        return self._told(copy)
+        return self._moved(self._begun(request, REVIEW), DRAFT, "taken-back")
 
 
 class CopyReturnView(_CopyView):
@@ -156,14 +162,10 @@ class CopyReturnView(_CopyView):
 
     @extend_schema(request=NoteInput, responses=PageShape, operation_id="return_working_copy", parameters=TAGGED)
     def post(self, request: Request, node: str) -> Response:
-        """Give a working copy back that was handed in, with a note; whoever handed it in is told by mail."""
-        given = NoteInput(data=request.data)
-        given.is_valid(raise_exception=True)
-        note, copy = given.validated_data["note"], self._begun(request, "review")
-        writer = copy.writer
-        working_copies.set_state(self.place.row, copy, "draft", self.session.by, "returned", note)
-        tell_about(writer, self.place.row, "returned", self.session, note, of=COPY)
-        return self._told(copy)
+        """Give a working copy back that was handed in, with a note; whoever wrote it is told by mail."""
+        note, copy = self._note(NoteInput, request), self._begun(request, REVIEW)
+        tell_about(copy.writer, self.place.row, "returned", self.session, note, of=COPY)
+        return self._moved(copy, DRAFT, "returned", note)
 
 
 class CopyPublishView(_CopyView):
@@ -184,7 +186,7 @@ class CopyPublishView(_CopyView):
             ask(self.viewpoint, "publish", target, topics=frozenset(page.topics))
         if row.version not in (copy.base, given.validated_data.get("over")):
             raise PublicChanged(row, self._since(copy))
-        writer, waited = copy.writer, copy.state == WorkingCopy.State.REVIEW
+        writer, waited = copy.writer, copy.state == REVIEW
         working_copies.publish(row, copy, self.session.by)
         if waited:
             tell_about(writer, row, "published", self.session, of=COPY)
