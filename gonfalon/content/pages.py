@@ -31,6 +31,7 @@ def save(row: Node, new: Data, by: By, *, kind: str = "page.saved", sitting: boo
         raise_version()
     elif row.title != new["title"]:
         raise_version_of(row)  # of the rest nothing is kept by version
+    title = row.title if sitting else new["title"]  # what a sitting begins with may be half a word
     row.title, row.topics = new["title"], new["topics"]
     row.values, row.components = new["values"], new["components"]
     was, last = row.version, going_on(row.versions.first(), by) if sitting else None
@@ -41,7 +42,7 @@ def save(row: Node, new: Data, by: By, *, kind: str = "page.saved", sitting: boo
         return
     _keep(row, by, sitting=sitting)
     about, versions = ("node", row.id), {"page": row.id, "versions": [was, row.version]}
-    record(by, kind, about=about, data=versions, title=row.title)
+    record(by, kind, about=about, data=versions, title=title)
 
 
 @unit(NODES)

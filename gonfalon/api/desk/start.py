@@ -19,6 +19,7 @@ from gonfalon.api.guard import GuardedView, May, may
 from gonfalon.api.shapes import RoleTagShape, role_tags
 from gonfalon.content.history import BECAME
 from gonfalon.content.models import Node, WorkingCopy
+from gonfalon.content.working_copies import PUBLISHED
 from gonfalon.core.model.policy import Assignment
 from gonfalon.ledger.models import Entry
 from gonfalon.verify.models import AccessRequest
@@ -31,7 +32,7 @@ LOOKED_AT = 50
 AROUND = 200
 """How many of one's pages, and of the last entries of the ledger, are looked at for what happened around them."""
 SOON = LATELY = timedelta(days=30)
-DONE = (*BECAME, "moved", "brought-back")
+DONE = (*BECAME, "moved", "brought-back", PUBLISHED.removeprefix("page."))
 KINDS = [f"page.{did}" for did in DONE]
 
 

@@ -15,6 +15,7 @@ from gonfalon.accounts.names import names_of
 from gonfalon.api.guard import GuardedView, May, decide
 from gonfalon.api.paging import whole
 from gonfalon.content.removed import standing_of
+from gonfalon.content.working_copies import OF_A_COPY
 from gonfalon.core import Question
 from gonfalon.core.model.tree import Target, profile
 from gonfalon.core.model.vocabulary import PROFILE
@@ -166,6 +167,10 @@ def _as_far_as_seen(entry: Entry, whole: "_Seen", target: Target | None, viewpoi
 
     if not may("see"):
         return _Seen(OUT_OF_SIGHT, "", [])
+    if entry.kind in OF_A_COPY:
+        target = target.working_copy()
+        if not may("see"):
+            return _Seen(OUT_OF_SIGHT, "", [])
     kind = viewpoint.snapshot.policy.types.get(target.type)
     fields = kind.fields if kind else ()  # what was said of who sees a retired field does not count any more
     told = [c for c in told if "field" not in c or (c["field"] in fields and may("see-field", c["field"]))]

@@ -95,6 +95,20 @@ class TestOutOfSight:
             assert "The loft next" not in letter.text
             assert "/desk/p3-sail-loft?copy" in letter.text
 
+    def test_nor_does_the_ledger_tell_of_it(self, ines, odile, ask):
+        """Who reads the ledger and sees the page, but no drafts."""
+        read = {"kind": "set-answer", "role": "signed-in", "capability": "ledger.read", "says": "yes"}
+        apply(odile, read)
+        reader = ask("aiko")
+        save(ines, title="The loft next")
+        step(ines, "hand-in", {"note": "Keep it quiet."})
+        for asking, told_of in ((odile, True), (reader, False)):
+            entries = ok(asking.get("ledger"))["entries"][:2]
+            assert {entry["about_id"] for entry in entries} == ({"p3-sail-loft"} if told_of else {""})
+            assert ("quiet" in str(entries)) == told_of
+        ok(odile.post(f"{COPY}/publish", {}, **tag(odile)))
+        assert ok(reader.get("ledger"))["entries"][0]["about_id"] == "p3-sail-loft"
+
 
 class TestTogether:
     def test_two_hands_on_one_copy_notice_each_other(self, ines, odile):
@@ -110,6 +124,13 @@ class TestTogether:
         assert ines._read(ines.client.delete(f"/api/{COPY}", headers=before)).status_code == 204
         assert not CopyVersion.objects.exists()
         refused(ines.patch(COPY, {"title": "Again"}, **before), "changed-meanwhile", 412)
+
+    def test_nor_is_one_begun_after_it_from_the_same_page(self, ines, odile):
+        save(ines, title="The loft next")
+        before = tag(ines)
+        ines._read(ines.client.delete(f"/api/{COPY}", headers=before))
+        save(odile, title="Another")
+        refused(ines.patch(COPY, {"title": "Mine"}, **before), "changed-meanwhile", 412)
 
     def test_each_save_is_kept(self, ines):
         save(ines, title="One")
@@ -159,6 +180,8 @@ class TestReview:
         assert (page["working"], page["state"], page["title"]) == (False, "published", "The loft next")
         assert Node.objects.get(pk="p3-sail-loft").values["telephone"] == "0550 014 998"
         assert not WorkingCopy.objects.exists()
+        [late] = [row for row in ok(ines.get("start"))["of_late"] if row["id"] == "p3-sail-loft"]
+        assert (late["did"], late["who"]) == ("copy-published", "Odile Varga")
         assert not [row for row in ok(odile.get("desk/waiting")) if row["working"]]
 
     def test_whoever_writes_it_may_not_publish_it(self, ines):

@@ -1104,7 +1104,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Give a working copy back that was handed in, with a note; whoever handed it in is told by mail. */
+        /** @description Give a working copy back that was handed in, with a note; whoever wrote it is told by mail. */
         post: operations["return_working_copy"];
         delete?: never;
         options?: never;
@@ -5146,7 +5146,7 @@ export interface components {
             type: string;
             who: string | null;
             /** @enum {string} */
-            did: "made" | "saved" | "handed-in" | "taken-back" | "returned" | "published" | "retired" | "to-draft" | "moved" | "brought-back";
+            did: "made" | "saved" | "handed-in" | "taken-back" | "returned" | "published" | "retired" | "to-draft" | "moved" | "brought-back" | "copy-published";
             /** Format: date-time */
             at: string;
         };

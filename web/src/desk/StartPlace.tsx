@@ -206,6 +206,7 @@ const DONE: Record<Start["of_late"][number]["did"], string> = {
   "to-draft": "made a draft again of",
   moved: "moved",
   "brought-back": "brought back",
+  "copy-published": "published a working copy of",
 };
 
 function Late({ row }: { row: Start["of_late"][number] }) {
