@@ -183,7 +183,7 @@ class CopyPublishView(_CopyView):
         page = self._page(copy)
         ask_for_required(page, self.place.above, self.viewpoint, target.working_copy())
         if page.topics != row.topics:
-            ask(self.viewpoint, "publish", target, topics=frozenset(page.topics))
+            ask(self.viewpoint, "publish", target.with_topics(frozenset(page.topics)))
         if row.version not in (copy.base, given.validated_data.get("over")):
             raise PublicChanged(row, self._since(copy))
         writer, waited = copy.writer, copy.state == REVIEW

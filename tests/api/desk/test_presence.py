@@ -19,6 +19,11 @@ def test_two_on_one_page_see_each_other(ask):
     assert [other["name"] for other in here(ask("ines"))["others"]] in (["Odile Varga"], ["somebody"])
 
 
+def test_somebody_one_does_not_know_of_is_somebody(ask, odile):
+    here(odile)
+    assert here(ask("aiko"))["others"] == [{"name": "somebody", "working": False}]
+
+
 def test_whoever_left_is_soon_forgotten(ask):
     here(ask("ines"))
     Present.objects.update(at=now() - timedelta(minutes=1))

@@ -57,3 +57,17 @@ def test_what_cannot_be_read_is_named(odile):
     answer = odile.post(f"{LOFT}/preview", {"title": " "})
     assert answer.status_code == 422
     assert answer.data_read["errors"] == [{"pointer": "/title", "message": "A page needs a title."}]
+
+
+def test_a_list_of_pages_names_none_that_whoever_looks_does_not_see(ask, odile):
+    tag = {"If-Match": odile.get(LOFT)["ETag"]}
+    listing = {"kind": "pages", "props": {"heading": "On the pier", "of": "beside"}}
+    ok(odile.patch(LOFT, {"components": [listing]}, **tag))
+    to = {"kind": "account", "id": "ines"}
+    bar = {"kind": "set-limit", "to": to, "effect": "bar", "applies": "node", "actions": ["see"]}
+    school = Node.objects.get(title="Pier 3, Sea school")
+    assert "Sea school" in drawn(ask("ines"))["html"]
+    apply(odile, bar | {"node": school.pk})
+    told = drawn(ask("ines"))["html"]
+    assert "On the pier" in told
+    assert "Sea school" not in told

@@ -86,6 +86,19 @@ class TestOutOfSight:
             assert other.get(f"{COPY}/changes").status_code in (403, 404)
             assert other.post(f"{COPY}/preview", {}).status_code in (403, 404)
 
+    def test_whoever_may_publish_but_sees_no_drafts_is_neither_asked_nor_written_to(self, ines, odile, ask):
+        apply(odile, {"kind": "set-answer", "role": "season-intern", "capability": "berth.publish", "says": "all"})
+        apply(
+            odile, {"kind": "give-role", "role": "season-intern", "to": {"kind": "account", "id": "aiko"}, "scope": {}}
+        )
+        assert "publish" in ok(ask("aiko").get(LOFT))["may"]
+        save(ines, title="The loft next")
+        step(ines, "hand-in")
+        assert "p3-sail-loft" not in [row["id"] for row in ok(ask("aiko").get("desk/waiting"))]
+        told = Letter.objects.filter(subject__startswith="Waits for you").values_list("to", flat=True)
+        assert told
+        assert "aiko@skerrow.example" not in told
+
     def test_nor_does_mail_lead_them_there(self, ines):
         save(ines, title="The loft next")
         step(ines, "hand-in", {"note": "Please."})
@@ -217,7 +230,27 @@ class TestReview:
             assert "no working copy" in problem["detail"]
         assert odile._read(odile.client.delete(f"/api/{COPY}", headers=tag(odile))).status_code == 422
 
-    def test_topics_are_decided_again_when_it_becomes_public(self, ines, odile, ask):
+    def test_whoever_publishes_only_some_topics_publishes_none_into_others(self, odile, ask):
+        """§4: where the topics are to be others, that is decided again."""
+        swim = "desk/pages/swim/copy"
+        scope = {"topics": ["season"]}
+        lead = {"kind": "give-role", "role": "duty-editor", "to": {"kind": "account", "id": "aiko"}, "scope": scope}
+        apply(odile, lead)
+        ok(odile.patch(swim, {"topics": ["tides"]}, **tag(odile, swim)))
+        aiko = ask("aiko")
+        assert "publish" in ok(aiko.get(swim))["may"]
+        refused(aiko.post(f"{swim}/publish", {}, **tag(aiko, swim)), "out-of-scope")
+        ok(odile.patch(swim, {"topics": ["season"]}, **tag(odile, swim)))
+        ok(aiko.post(f"{swim}/publish", {}, **tag(aiko, swim)))
+
+    def test_a_topic_that_is_merged_makes_another_version_of_it(self, odile):
+        save(odile, topics=["tides"])
+        before = tag(odile)
+        ok(odile.post("topics/tides/merge", {"into": "season"}))
+        assert ok(odile.get(COPY))["topics"] == ["season"]
+        refused(odile.patch(COPY, {"title": "Mine"}, **before), "changed-meanwhile", 412)
+
+    def test_its_topics_become_those_of_the_page_and_go_where_they_are_removed(self, ines, odile, ask):
         save(odile, topics=["tides"])
         publisher = ask("odile")
         page = ok(publisher.post(f"{COPY}/publish", {}, **tag(publisher)))
