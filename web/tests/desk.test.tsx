@@ -4,7 +4,7 @@ import { act, screen, waitFor } from "@testing-library/react";
 import userEvent from "@testing-library/user-event";
 import { useState } from "react";
 import { afterEach, describe, expect, it, vi } from "vitest";
-import { CATALOGUE, sentTo, serve, session, show } from "./serving";
+import { CATALOGUE, heading, deskPage as page, sentTo, serve, session, show } from "./serving";
 
 const { ComponentForm } = await import("../src/desk/ComponentForm");
 const { DeskTree } = await import("../src/desk/DeskTree");
@@ -12,51 +12,6 @@ const { DrawnPart } = await import("../src/desk/DrawnPart");
 const { PropertyInput } = await import("../src/desk/PropertyInput");
 const { PagePane } = await import("../src/desk/PagePane");
 const { keys } = await import("../src/shared/keys");
-
-const heading = (id: string, more = {}) => ({
-  id,
-  kind: "heading",
-  props: { text: id },
-  facets: { wording: true },
-  hidden: [],
-  off: false,
-  locked: false,
-  may_arrange: true,
-  ...more,
-});
-
-const page = (more = {}) => ({
-  id: "loft",
-  type: "berth",
-  tree: "content",
-  title: "Sail loft",
-  state: "draft",
-  site: "harbour",
-  address: "loft",
-  author: null,
-  note: "",
-  parent: "pier",
-  topics: [],
-  version: 1,
-  tag: "1",
-  working: false,
-  public_changed: false,
-  beside: null,
-  saved_at: "2026-11-29T00:00:00Z",
-  saved_by: null,
-  above: [],
-  locked: false,
-  locks: [],
-  may: ["see", "edit"],
-  fields: [],
-  components: [heading("a"), heading("b")],
-  insertable: [],
-  markup: [],
-  may_hand_on: false,
-  may_edit_listing: false,
-  may_edit_site_listing: false,
-  ...more,
-});
 
 const POSTS = { "GET /api/desk/pages/loft/posts": [], "GET /api/desk/pages/loft/listing": {} };
 

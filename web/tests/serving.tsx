@@ -104,3 +104,50 @@ export const CATALOGUE = {
   sentences: {},
   new: [],
 };
+
+/** A part of a page. */
+export const heading = (id: string, more = {}) => ({
+  id,
+  kind: "heading",
+  props: { text: id },
+  facets: { wording: true },
+  hidden: [],
+  off: false,
+  locked: false,
+  may_arrange: true,
+  ...more,
+});
+
+/** A page as the desk is told of it: a draft that one may edit. */
+export const deskPage = (more = {}) => ({
+  id: "loft",
+  type: "berth",
+  tree: "content",
+  title: "Sail loft",
+  state: "draft",
+  site: "harbour",
+  address: "loft",
+  author: null,
+  note: "",
+  parent: "pier",
+  topics: [],
+  version: 1,
+  tag: "1",
+  working: false,
+  public_changed: false,
+  beside: null,
+  saved_at: "2026-11-29T00:00:00Z",
+  saved_by: null,
+  above: [],
+  locked: false,
+  locks: [],
+  may: ["see", "edit"],
+  fields: [],
+  components: [heading("a"), heading("b")],
+  insertable: [],
+  markup: [],
+  may_hand_on: false,
+  may_edit_listing: false,
+  may_edit_site_listing: false,
+  ...more,
+});
